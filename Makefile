@@ -1,0 +1,49 @@
+# Everything runs from here. `make demo` and `make test` do all of the set-up by themselves.
+PYTHON ?= python3
+VENV := .venv
+BIN := $(VENV)/bin
+SHELL := /bin/bash
+
+.PHONY: setup demo test bench soak lint shots model-page tables lock clean
+
+setup: $(VENV)/.done
+
+$(VENV)/.done: requirements/dev.txt pyproject.toml tools/setup.sh
+	PYTHON=$(PYTHON) bash tools/setup.sh $(VENV)
+	touch $@
+
+demo: setup
+	bash tools/demo.sh $(BIN)
+
+test: setup
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest
+
+bench: setup
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tools.bench
+
+soak: setup
+	QT_QPA_PLATFORM=offscreen CULMO_SOAK=1 $(BIN)/python -m pytest -m "soak or not soak"
+
+lint: setup
+	$(BIN)/ruff format --check src tests tools
+	$(BIN)/ruff check src tests tools
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+	$(BIN)/python -m tools.doctests
+
+shots: setup
+	bash tools/demo.sh $(BIN) docs/screenshots
+
+model-page: setup
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tools.model_page
+
+# Needs the colour-science package of requirements/dev.txt; the result is committed.
+tables: setup
+	$(BIN)/python -m tools.make_tables
+
+lock:
+	cd requirements && pip-compile -q --allow-unsafe --generate-hashes --no-emit-index-url --no-emit-find-links --no-header --strip-extras runtime.in -o runtime.txt
+	cd requirements && pip-compile -q --allow-unsafe --generate-hashes --no-emit-index-url --no-emit-find-links --no-header --strip-extras dev.in -o dev.txt
+
+clean:
+	rm -rf build $(VENV) .mypy_cache .ruff_cache .pytest_cache .hypothesis

@@ -1,0 +1,247 @@
+"""A test sheet: a paper, a ruling, labels and cells, all in millimetres from the sheet's top left corner."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+import numpy as np
+
+from culmo.core.chart.papers import Paper
+from culmo.core.paint.readings import GROUNDS, PAPER
+from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe
+from culmo.errors import CulmoError
+
+FORMAT, VERSION = "culmo-sheet", 1
+Point = tuple[float, float]
+
+
+@dataclass(frozen=True)
+class Cell:
+    """One place to paint.
+
+    Attributes
+    ----------
+    id : str, such as "r03c07", unique on the sheet
+    outline_mm : tuple of (x, y), at least three
+    recipe : Recipe
+    ground : str, "paper" or "ink"
+    fade_mm : two points, from full strength to clear water, or None
+    order : int, the place in the order of work, from 1; 0 while there is none
+    at_minute : float, the planned start from the first stroke, or None
+    """
+
+    id: str
+    outline_mm: tuple[Point, ...]
+    recipe: Recipe
+    ground: str = PAPER
+    fade_mm: tuple[Point, Point] | None = None
+    order: int = 0
+    at_minute: float | None = None
+
+    @property
+    def box_mm(self) -> tuple[float, float, float, float]:
+        """The bounding box: x, y, width, height."""
+        points = np.array(self.outline_mm)
+        low, high = points.min(axis=0), points.max(axis=0)
+        return float(low[0]), float(low[1]), float(high[0] - low[0]), float(high[1] - low[1])
+
+
+@dataclass(frozen=True)
+class Label:
+    """A text on the sheet: `at_mm` is the left end of its baseline, `angle_deg` turns clockwise."""
+
+    text: str
+    at_mm: Point
+    angle_deg: float = 0.0
+    size_mm: float = 3.2
+
+
+@dataclass(frozen=True)
+class Ruling:
+    """What to draw in pencil; absolute positions."""
+
+    vertical_mm: tuple[float, ...] = ()
+    horizontal_mm: tuple[float, ...] = ()
+    lines_mm: tuple[tuple[float, float, float, float], ...] = ()
+    circles_mm: tuple[tuple[float, float, float], ...] = ()
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """A planned sheet.
+
+    Attributes
+    ----------
+    title, kind : str
+    paper : Paper, as it lies
+    frame_mm : tuple of x, y, width, height of the ruled block
+    work : tuple of dict, the steps of the order of work, empty while there is none
+    settings : dict, what the plan was made from, so that it can be changed
+    """
+
+    title: str
+    kind: str
+    paper: Paper
+    frame_mm: tuple[float, float, float, float]
+    cells: tuple[Cell, ...]
+    labels: tuple[Label, ...] = ()
+    ruling: Ruling = Ruling()
+    work: tuple[Mapping[str, Any], ...] = ()
+    settings: Mapping[str, Any] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        ids = [cell.id for cell in self.cells]
+        if len(set(ids)) != len(ids):
+            raise CulmoError(f'sheet "{self.title}": two cells have the same id')
+
+    def cell(self, cell_id: str) -> Cell:
+        """The cell with this id.
+
+        Raises
+        ------
+        CulmoError
+            when there is none
+        """
+        for cell in self.cells:
+            if cell.id == cell_id:
+                return cell
+        raise CulmoError(f'sheet "{self.title}" has no cell "{cell_id}"')
+
+    def in_order(self) -> tuple[Cell, ...]:
+        """The cells in the order of work; those without a place come last."""
+        return tuple(sorted(self.cells, key=lambda cell: (cell.order == 0, cell.order)))
+
+    def renamed(self, rename: Any) -> "Sheet":
+        """The same with every paint's name in every recipe put through `rename`."""
+        cells = tuple(replace(cell, recipe=cell.recipe.renamed(rename)) for cell in self.cells)
+        return replace(self, cells=cells)
+
+
+def sheet_to_dict(sheet: Sheet) -> dict[str, Any]:
+    """The sheet in its open form (docs/formats.md)."""
+
+    def points(values: Sequence[Point]) -> list[list[float]]:
+        return [[round(x, 4), round(y, 4)] for x, y in values]
+
+    cells = []
+    for cell in sheet.cells:
+        entry: dict[str, Any] = {
+            "id": cell.id,
+            "outline_mm": points(cell.outline_mm),
+            "recipe": format_recipe(cell.recipe),
+            "ground": cell.ground,
+            "fade_mm": points(cell.fade_mm) if cell.fade_mm else None,
+            "order": cell.order,
+        }
+        if cell.at_minute is not None:
+            entry["at_minute"] = cell.at_minute
+        cells.append(entry)
+    result: dict[str, Any] = {
+        "format": FORMAT,
+        "version": VERSION,
+        "title": sheet.title,
+        "kind": sheet.kind,
+        "paper": {
+            "name": sheet.paper.name,
+            "width_mm": sheet.paper.width_mm,
+            "height_mm": sheet.paper.height_mm,
+        },
+        "frame_mm": [round(value, 4) for value in sheet.frame_mm],
+        "labels": [
+            {
+                "text": label.text,
+                "at_mm": [round(v, 4) for v in label.at_mm],
+                "angle_deg": label.angle_deg,
+                "size_mm": label.size_mm,
+            }
+            for label in sheet.labels
+        ],
+        "ruling": {
+            "vertical_mm": [round(v, 4) for v in sheet.ruling.vertical_mm],
+            "horizontal_mm": [round(v, 4) for v in sheet.ruling.horizontal_mm],
+            "lines_mm": [list(line) for line in sheet.ruling.lines_mm],
+            "circles_mm": [list(circle) for circle in sheet.ruling.circles_mm],
+        },
+        "cells": cells,
+        "settings": dict(sheet.settings),
+    }
+    if sheet.work:
+        result["work"] = [dict(step) for step in sheet.work]
+    return result
+
+
+def sheet_from_dict(data: Any) -> Sheet:
+    """Reads the open form.
+
+    Raises
+    ------
+    CulmoError
+        saying what is missing or wrong
+    """
+    if not isinstance(data, dict) or data.get("format") != FORMAT:
+        raise CulmoError('this is not a sheet of Culmo: "format" must be "culmo-sheet"')
+    if data.get("version") != VERSION:
+        raise CulmoError(f"the sheet is of version {data.get('version')}; this Culmo reads version {VERSION}")
+    try:
+        return _sheet(data)
+    except CulmoError:
+        raise
+    except (KeyError, TypeError, ValueError, IndexError, AttributeError) as error:
+        raise CulmoError(f"the sheet is damaged: {type(error).__name__} at {error}") from None
+
+
+def _point(values: Any) -> Point:
+    x, y = (float(value) for value in values)
+    if not (np.isfinite(x) and np.isfinite(y)):
+        raise CulmoError("the sheet is damaged: a position is not a finite number")
+    return x, y
+
+
+def _cell(entry: Any) -> Cell:
+    outline = tuple(_point(point) for point in entry["outline_mm"])
+    if len(outline) < 3:
+        raise CulmoError(f'cell "{entry["id"]}" has fewer than three corners')
+    ground = entry.get("ground", PAPER)
+    if ground not in GROUNDS:
+        raise CulmoError(f'cell "{entry["id"]}": the ground is "{ground}"; it must be "paper" or "ink"')
+    fade = entry.get("fade_mm")
+    return Cell(
+        id=str(entry["id"]),
+        outline_mm=outline,
+        recipe=parse_recipe(str(entry["recipe"])),
+        ground=ground,
+        fade_mm=(_point(fade[0]), _point(fade[1])) if fade else None,
+        order=int(entry.get("order") or 0),
+        at_minute=None if entry.get("at_minute") is None else float(entry["at_minute"]),
+    )
+
+
+def _sheet(data: dict[str, Any]) -> Sheet:
+    ruling = data.get("ruling") or {}
+    x, y, width, height = (float(value) for value in data["frame_mm"])
+    return Sheet(
+        title=str(data["title"]),
+        kind=str(data["kind"]),
+        paper=Paper(
+            str(data["paper"]["name"]), float(data["paper"]["width_mm"]), float(data["paper"]["height_mm"])
+        ),
+        frame_mm=(x, y, width, height),
+        cells=tuple(_cell(entry) for entry in data["cells"]),
+        labels=tuple(
+            Label(
+                str(entry["text"]),
+                _point(entry["at_mm"]),
+                float(entry.get("angle_deg", 0.0)),
+                float(entry.get("size_mm", 3.2)),
+            )
+            for entry in data.get("labels", ())
+        ),
+        ruling=Ruling(
+            tuple(float(v) for v in ruling.get("vertical_mm", ())),
+            tuple(float(v) for v in ruling.get("horizontal_mm", ())),
+            tuple((float(a), float(b), float(c), float(d)) for a, b, c, d in ruling.get("lines_mm", ())),
+            tuple((float(a), float(b), float(c)) for a, b, c in ruling.get("circles_mm", ())),
+        ),
+        work=tuple(dict(step) for step in data.get("work", ())),
+        settings=dict(data.get("settings", {})),
+    )

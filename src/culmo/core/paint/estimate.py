@@ -1,0 +1,308 @@
+"""The joint estimate: all paints, the surface and the hand, from all readings together.
+
+Damped Gauss-Newton on whitened residuals with normal priors. Each reading is weighed by what the hand can do
+there, and a heavy-tailed loss keeps one dirty cell from bending a paint. See docs/model.md.
+"""
+
+from collections.abc import Generator, Iterable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from culmo.core.colour.spectral import Array
+from culmo.core.paint.hand import Hand, relearn_hand
+from culmo.core.paint.optics import Batch, Linear, compile_batch, linearise
+from culmo.core.paint.parameters import PER_PAINT, Ground, Layout
+from culmo.core.paint.readings import GOOD, INK, PAPER, Reading
+from culmo.core.paint.recipe import TINT
+
+_FREEDOM = 6.0  # of the heavy-tailed loss
+_ROUNDS, _STEPS = 7, 6
+_CHUNK = 600
+# too few readings tell nothing of the hand
+_ENOUGH_MIXES = 8
+
+
+@dataclass(frozen=True)
+class Estimate:
+    """What has been learned.
+
+    Attributes
+    ----------
+    names : tuple of str, the paints in order
+    layout : Layout
+    theta : (p,) float
+    covariance : (p, p) float, of `theta`
+    hand : Hand
+    readings : int, how many readings it rests on
+    settled : bool, whether the search came to rest
+    weights : (n,) float, the robust weight each reading got, in the order given
+    """
+
+    names: tuple[str, ...]
+    layout: Layout
+    theta: Array
+    covariance: Array
+    hand: Hand
+    readings: int
+    settled: bool
+    weights: Array
+
+    @property
+    def index(self) -> dict[str, int]:
+        """Folded paint name to its place."""
+        return {name.casefold(): i for i, name in enumerate(self.names)}
+
+    def ground_index(self, ground: str, paper: str = "") -> int:
+        """The place of a ground; an unknown paper is taken for the usual one."""
+        grounds = self.layout.grounds
+        wanted = (ground, paper.casefold())
+        return grounds.index(wanted) if wanted in grounds else grounds.index((ground, ""))
+
+
+@dataclass(frozen=True)
+class Problem:
+    """The readings in array form."""
+
+    names: tuple[str, ...]
+    layout: Layout
+    batch: Batch
+    lab: Array
+    noise: Array
+    mixes: int
+
+
+def prepare(
+    names: Sequence[str], readings: Sequence[Reading], typical: Iterable[tuple[Reading, float]] = ()
+) -> Problem:
+    """Readings to arrays; those that are not good stay out.
+
+    Parameters
+    ----------
+    names : sequence of str, the paints
+    readings : sequence of Reading
+    typical : iterable of (Reading, float), general knowledge and its standard deviation in CIELAB units
+
+    Raises
+    ------
+    CulmoError
+        when a recipe names a paint that is not in `names`
+    """
+    good = [reading for reading in readings if reading.trust == GOOD]
+    known = list(typical)
+    everything = good + [reading for reading, _ in known]
+    bare = {(r.ground, r.paper.strip().casefold()) for r in everything if not r.recipe.layers}
+    usual: list[Ground] = [(PAPER, ""), (INK, "")]
+    grounds = tuple(usual + sorted(bare - set(usual)))
+    layout = Layout(len(names), grounds)
+    places, cards, seen = [], [], set()
+    for reading in everything:
+        own = (reading.ground, reading.paper.strip().casefold())
+        places.append(grounds.index(own if own in grounds else (reading.ground, "")))
+        name = reading.recipe.names[0].casefold() if reading.recipe.is_pure else ""
+        card = bool(name) and reading.recipe.layers[0].wash == TINT and name not in seen
+        cards.append(card)
+        if card:
+            seen.add(name)
+    index = {name.casefold(): i for i, name in enumerate(names)}
+    batch = compile_batch([reading.recipe for reading in everything], places, index, cards)
+    noise = np.array([np.nan] * len(good) + [sd for _, sd in known])
+    lab = np.array([reading.lab for reading in everything], dtype=float).reshape(-1, 3)
+    return Problem(tuple(names), layout, batch, lab, noise, sum(len(r.recipe.names) > 1 for r in good))
+
+
+@dataclass
+class _State:
+    """Where the search stands."""
+
+    theta: Array
+    linear: Linear
+    residual: Array
+    cost: float
+
+
+class _Search:
+    def __init__(self, problem: Problem, theta: Array, hand: Hand) -> None:
+        self.problem, self.hand = problem, hand
+        self.prior_mean, self.prior_precision = problem.layout.prior()
+        self.whiten = np.empty(0)
+        self.state = self._look(theta)
+        self.refresh()
+
+    def _look(self, theta: Array) -> _State:
+        linear = linearise(self.problem.layout, theta, self.problem.batch)
+        return _State(theta, linear, self.problem.lab - linear.lab, np.inf)
+
+    def refresh(self) -> None:
+        """Weigh the readings anew by what the hand can do at the present parameters."""
+        covariance = self.hand.covariance(self.state.linear, self.problem.noise)
+        self.whiten = np.linalg.inv(np.linalg.cholesky(covariance))
+        self.state.cost = self._cost(self.state)
+
+    def _squares(self, state: _State) -> Array:
+        white = np.einsum("nij,nj->ni", self.whiten, state.residual)
+        return np.asarray((white**2).sum(axis=1))
+
+    def _cost(self, state: _State) -> float:
+        off = state.theta - self.prior_mean
+        loss = (_FREEDOM + 3.0) * np.log1p(self._squares(state) / _FREEDOM).sum()
+        return float(loss + off @ self.prior_precision @ off)
+
+    def weights(self) -> Array:
+        """The robust weight of each reading, 0..1.5."""
+        return np.asarray((_FREEDOM + 3.0) / (_FREEDOM + self._squares(self.state)))
+
+    def normal_equations(self) -> tuple[Array, Array]:
+        """Curvature and downhill direction, with the priors."""
+        state, weight = self.state, np.sqrt(self.weights())
+        curvature = self.prior_precision.copy()
+        downhill = self.prior_precision @ (self.prior_mean - state.theta)
+        for start in range(0, len(weight), _CHUNK):
+            rows = slice(start, start + _CHUNK)
+            whiten = self.whiten[rows] * weight[rows, None, None]
+            jacobian = (whiten @ state.linear.jacobian[rows]).reshape(-1, len(state.theta))
+            curvature += jacobian.T @ jacobian
+            downhill += jacobian.T @ np.einsum("nij,nj->ni", whiten, state.residual[rows]).ravel()
+        return curvature, downhill
+
+    def step(self, damping: float) -> tuple[bool, float, float]:
+        """Try one damped step: whether it helped, the new damping, and by which share the cost fell."""
+        curvature, downhill = self.normal_equations()
+        for _ in range(8):
+            damped = curvature + damping * np.diag(np.diag(curvature))
+            move = np.clip(_solve(damped, downhill), -2.0, 2.0)
+            trial = self._look(self.state.theta + move)
+            trial.cost = self._cost(trial)
+            if np.isfinite(trial.cost) and trial.cost <= self.state.cost:
+                gain = (self.state.cost - trial.cost) / max(trial.cost, 1.0)
+                self.state = trial
+                return True, max(damping / 8.0, 1e-6), gain
+            damping = max(damping * 6.0, 1e-4)
+        return False, damping, 0.0
+
+    def doubt(self, covariance: Array) -> Array:
+        """What the parameters' uncertainty adds to each residual, (n, 3, 3)."""
+        return spread_of(self.state.linear.jacobian, covariance)
+
+
+def spread_of(jacobian: Array, covariance: Array) -> Array:
+    """J C J' for each of n rows.
+
+    Parameters
+    ----------
+    jacobian : (n, 3, p) float
+    covariance : (p, p) float
+
+    Returns
+    -------
+    (n, 3, 3) float
+    """
+    n, _, p = jacobian.shape
+    half = (jacobian.reshape(n * 3, p) @ covariance).reshape(n, 3, p)
+    return np.asarray(half @ jacobian.transpose(0, 2, 1))
+
+
+def _solve(matrix: Array, right: Array) -> Array:
+    from scipy.linalg import cho_factor, cho_solve  # slow to import
+
+    return np.asarray(cho_solve(cho_factor(matrix, check_finite=False), right, check_finite=False))
+
+
+def _invert(matrix: Array) -> Array:
+    return _solve(matrix, np.eye(len(matrix)))
+
+
+def _start(problem: Problem, earlier: Estimate | None) -> Array:
+    theta = problem.layout.prior()[0]
+    if earlier is None:
+        return theta
+    index = earlier.index
+    for i, name in enumerate(problem.names):
+        place = index.get(name.casefold())
+        if place is not None:
+            theta[i * PER_PAINT : (i + 1) * PER_PAINT] = earlier.theta[place * PER_PAINT : (place + 1) * PER_PAINT]
+    at, was = problem.layout.surface_at, earlier.layout.surface_at
+    theta[at : at + 2] = earlier.theta[was : was + 2]
+    for g, ground in enumerate(problem.layout.grounds):
+        if ground in earlier.layout.grounds:
+            theta[problem.layout.ground_slice(g)] = earlier.theta[
+                earlier.layout.ground_slice(earlier.layout.grounds.index(ground))
+            ]
+    return theta
+
+
+def learning(
+    problem: Problem, earlier: Estimate | None = None
+) -> Generator[float, None, Estimate]:
+    """Learn step by step: yields the share done, 0..1, and returns the Estimate.
+
+    Parameters
+    ----------
+    problem : Problem
+    earlier : Estimate to start from; with nearly the same readings few steps are then left
+    """
+    search = _Search(problem, _start(problem, earlier), earlier.hand if earlier else Hand())
+    damping, settled = (1e-5 if earlier else 1e-2), False
+    covariance = np.empty(0)
+    for turn in range(_ROUNDS):
+        gained = 0.0
+        for step in range(_STEPS):
+            helped, damping, gain = search.step(damping)
+            gained += gain
+            yield min(0.95, (turn + step / _STEPS) / _ROUNDS)
+            if not helped or gain < 3e-4:
+                break
+        covariance = _invert(search.normal_equations()[0])
+        before = search.hand
+        if problem.mixes >= _ENOUGH_MIXES:
+            search.hand = relearn_hand(
+                before,
+                search.state.linear,
+                search.state.residual,
+                search.doubt(covariance),
+                search.weights(),
+                problem.noise,
+            )
+        search.refresh()
+        if gained < 3e-3 and abs(np.log(search.hand.ratio / before.ratio)) < 0.03 and turn > 0:
+            settled = True
+            break
+    return Estimate(
+        names=problem.names,
+        layout=problem.layout,
+        theta=search.state.theta,
+        covariance=covariance,
+        hand=search.hand,
+        readings=len(problem.lab) - int((~np.isnan(problem.noise)).sum()),
+        settled=settled,
+        weights=search.weights(),
+    )
+
+
+def learn(
+    names: Sequence[str],
+    readings: Sequence[Reading],
+    typical: Iterable[tuple[Reading, float]] = (),
+    earlier: Estimate | None = None,
+) -> Estimate:
+    """As `learning`, all at once.
+
+    Parameters
+    ----------
+    names : sequence of str, the paints
+    readings : sequence of Reading
+    typical : iterable of (Reading, float), general knowledge and its standard deviation in CIELAB units
+    earlier : Estimate to start from
+
+    Raises
+    ------
+    CulmoError
+        when a recipe names a paint that is not in `names`
+    """
+    steps = learning(prepare(names, readings, typical), earlier)
+    while True:
+        try:
+            next(steps)
+        except StopIteration as done:
+            result: Estimate = done.value
+            return result

@@ -1,0 +1,253 @@
+"""Many recipes at once: their colours, and how the colours hang on every parameter."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from culmo.core.colour.cielab import lab_and_gradient
+from culmo.core.colour.spectral import Array
+from culmo.core.paint.basis import ABSORPTION_KNOTS, GROUND_KNOTS, SCATTERING_KNOTS, spline_basis
+from culmo.core.paint.film import FilmGradient, film_gradient, film_reflectance, through_surface
+from culmo.core.paint.parameters import BIAS_AT, K_SLICE, PER_PAINT, S_SLICE, TINT_AT, Layout, Optics
+from culmo.core.paint.recipe import Recipe
+from culmo.errors import CulmoError
+
+# Relative spread of the water from a full wash to a fifth: 0.08 and 0.2 in logs
+FULL_WATER, TINT_WATER = 0.08, 0.2
+
+
+@dataclass(frozen=True)
+class LayerBatch:
+    """One layer of those recipes that have it.
+
+    Attributes
+    ----------
+    rows : (m,) int, which recipes
+    parts : (m, P) float, >= 0, parts of each paint
+    wash : (m,) float, strength
+    card_tint : (m,) int, the paint whose card this tint is, or -1
+    """
+
+    rows: Array
+    parts: Array
+    wash: Array
+    card_tint: Array
+
+
+@dataclass(frozen=True)
+class Batch:
+    """Recipes in array form: the layers from the bottom up, and the ground below each recipe."""
+
+    count: int
+    layers: tuple[LayerBatch, ...]
+    ground: Array
+
+    def take(self, start: int, stop: int) -> "Batch":
+        """The recipes from start up to stop."""
+        layers = []
+        for layer in self.layers:
+            keep = (layer.rows >= start) & (layer.rows < stop)
+            if keep.any():
+                layers.append(
+                    LayerBatch(
+                        layer.rows[keep] - start, layer.parts[keep], layer.wash[keep], layer.card_tint[keep]
+                    )
+                )
+        return Batch(min(stop, self.count) - start, tuple(layers), self.ground[start:stop])
+
+
+def compile_batch(
+    recipes: Sequence[Recipe],
+    grounds: Sequence[int],
+    index: dict[str, int],
+    card_tints: Sequence[bool] | None = None,
+) -> Batch:
+    """Recipes to arrays.
+
+    Parameters
+    ----------
+    recipes : sequence of Recipe
+    grounds : sequence of int, the ground's place in the layout
+    index : dict from folded paint name to its place
+    card_tints : sequence of bool, whether the recipe is the tint of a paint's card
+
+    Raises
+    ------
+    CulmoError
+        naming a paint that is not in `index`
+    """
+    depth = max((len(recipe.layers) for recipe in recipes), default=0)
+    layers = []
+    for level in range(depth):
+        rows = [i for i, recipe in enumerate(recipes) if len(recipe.layers) > level]
+        parts, wash = np.zeros((len(rows), len(index))), np.empty(len(rows))
+        card = np.full(len(rows), -1)
+        for m, i in enumerate(rows):
+            layer = recipes[i].layers[-1 - level]
+            wash[m] = layer.wash
+            for part in layer.parts:
+                place = index.get(part.name.strip().casefold())
+                if place is None:
+                    raise CulmoError(f'recipe "{recipes[i]}" names "{part.name}", which is not a known paint')
+                parts[m, place] += part.parts
+            if card_tints is not None and card_tints[i]:
+                card[m] = int(np.argmax(parts[m]))
+        layers.append(LayerBatch(np.array(rows, dtype=int), parts, wash, card))
+    return Batch(len(recipes), tuple(layers), np.asarray(grounds, dtype=int))
+
+
+def _shares(optics: Optics, layer: LayerBatch) -> tuple[Array, Array]:
+    amounts = layer.parts * np.exp(optics.bias)
+    share = amounts / amounts.sum(axis=1, keepdims=True)
+    thick = layer.wash * np.where(layer.card_tint >= 0, np.exp(optics.tint)[layer.card_tint], 1.0)
+    return share, thick[:, None]
+
+
+def predict_reflectance(optics: Optics, batch: Batch) -> Array:
+    """What each recipe reflects, seen from outside.
+
+    Parameters
+    ----------
+    optics : Optics
+    batch : Batch of n recipes
+
+    Returns
+    -------
+    (n, 36) float, 0..1
+    """
+    inner = optics.grounds[batch.ground]
+    for layer in batch.layers:
+        share, X = _shares(optics, layer)
+        whole = len(layer.rows) == batch.count
+        ground = inner if whole else inner[layer.rows]
+        film = film_reflectance(share @ optics.K, share @ optics.S, X, ground)
+        if whole:
+            inner = film
+        else:
+            inner[layer.rows] = film
+    return through_surface(inner, optics.k1, optics.k2)
+
+
+@dataclass(frozen=True)
+class Linear:
+    """Colours of n recipes and how they hang on the parameters and on the hand.
+
+    Attributes
+    ----------
+    lab : (n, 3) float
+    jacobian : (n, 3, p) float, by the parameter vector
+    ratio : (n, 3, 3) float, covariance of the colour per unit variance of the hand's log ratios
+    ratio_count : (n,) int, independent ratio errors in each
+    water : (n, 3, 3) float, covariance per unit variance of the water, whose spread is 0.08 at full strength
+    water_count : (n,) int
+    """
+
+    lab: Array
+    jacobian: Array
+    ratio: Array
+    ratio_count: Array
+    water: Array
+    water_count: Array
+
+
+def water_spread(wash: Array) -> Array:
+    """The hand's spread of log thickness relative to that of a full wash.
+
+    Parameters
+    ----------
+    wash : (...) float, 0 < wash <= 1
+
+    Returns
+    -------
+    (...) float, >= 1
+    """
+    thin = np.clip(np.log(1.0 / np.asarray(wash)) / np.log(5.0), 0.0, 1.5)
+    return np.asarray(1.0 + (TINT_WATER / FULL_WATER - 1.0) * thin)
+
+
+def linearise(layout: Layout, theta: Array, batch: Batch) -> Linear:
+    """Colours and their derivatives by the chain rule, from the surface down through the layers.
+
+    Parameters
+    ----------
+    layout : Layout
+    theta : (p,) float
+    batch : Batch of n recipes
+    """
+    optics = layout.optics(theta)
+    inner = optics.grounds[batch.ground]
+    steps: list[tuple[LayerBatch, Array, Array, FilmGradient]] = []
+    for layer in batch.layers:
+        share, X = _shares(optics, layer)
+        film = film_gradient(share @ optics.K, share @ optics.S, X, inner[layer.rows])
+        inner = inner.copy()
+        inner[layer.rows] = film.reflectance
+        steps.append((layer, share, X, film))
+    lab, by_outer = lab_and_gradient(through_surface(inner, optics.k1, optics.k2))
+    jacobian = np.zeros((batch.count, 3, layout.size))
+    inside = 1.0 - optics.k2 * inner
+    at = layout.surface_at
+    by_k1 = 1.0 - (1.0 - optics.k2) * inner / inside
+    by_k2 = (1.0 - optics.k1) * inner * (inner - 1.0) / inside**2
+    jacobian[:, :, at] = np.einsum("nib,nb->ni", by_outer, by_k1) * optics.k1
+    jacobian[:, :, at + 1] = np.einsum("nib,nb->ni", by_outer, by_k2) * optics.k2 * (1.0 - optics.k2)
+    adjoint = by_outer * ((1.0 - optics.k1) * (1.0 - optics.k2) / inside**2)[:, None, :]
+
+    hand = _Hand(batch.count)
+    own = jacobian[:, :, :at].reshape(batch.count, 3, layout.paints, PER_PAINT)
+    for layer, share, X, film in reversed(steps):
+        _add_layer(own, adjoint, hand, optics, layer, share, X, film)
+    jacobian[:, :, :at] = own.reshape(batch.count, 3, at)
+
+    basis = spline_basis(GROUND_KNOTS)
+    for g in range(len(layout.grounds)):
+        rows = np.flatnonzero(batch.ground == g)
+        slope = optics.grounds[g] * (1.0 - optics.grounds[g])
+        jacobian[rows, :, layout.ground_slice(g)] = (adjoint[rows] * slope) @ basis
+    return Linear(lab, jacobian, hand.ratio, hand.ratio_count, hand.water, hand.water_count)
+
+
+class _Hand:
+    """Gathers the hand's covariances over the layers."""
+
+    def __init__(self, count: int) -> None:
+        self.ratio = np.zeros((count, 3, 3))
+        self.water = np.zeros((count, 3, 3))
+        self.ratio_count = np.zeros(count, dtype=int)
+        self.water_count = np.zeros(count, dtype=int)
+
+
+def _add_layer(
+    own: Array,
+    adjoint: Array,
+    hand: _Hand,
+    optics: Optics,
+    layer: LayerBatch,
+    share: Array,
+    X: Array,
+    film: FilmGradient,
+) -> None:
+    above = adjoint[layer.rows]
+    by_K, by_S = above * film.by_K[:, None, :], above * film.by_S[:, None, :]
+    i, j = np.nonzero(share)
+    rows, weight = layer.rows[i], share[i, j][:, None]
+    own[rows, :, j, K_SLICE] += (by_K[i] * (weight * optics.K[j])[:, None, :]) @ spline_basis(ABSORPTION_KNOTS)
+    own[rows, :, j, S_SLICE] += (by_S[i] * (weight * optics.S[j])[:, None, :]) @ spline_basis(SCATTERING_KNOTS)
+    K, S = share @ optics.K, share @ optics.S
+    by_amount = np.einsum("nib,nb->ni", by_K[i], optics.K[j] - K[i])
+    by_amount += np.einsum("nib,nb->ni", by_S[i], optics.S[j] - S[i])
+    by_amount *= weight
+    own[rows, :, j, BIAS_AT] += by_amount
+    by_water = np.einsum("nib,nb->ni", above, film.by_X) * X
+    card = np.flatnonzero(layer.card_tint >= 0)
+    own[layer.rows[card], :, layer.card_tint[card], TINT_AT] += by_water[card]
+    # each paint's amount errs by half the variance of a ratio
+    np.add.at(hand.ratio, rows, 0.5 * by_amount[:, :, None] * by_amount[:, None, :])
+    hand.ratio_count[layer.rows] += (share > 0).sum(axis=1) - 1
+    # a card's tint has its paleness among the parameters
+    reach = np.where(layer.card_tint >= 0, 0.0, water_spread(layer.wash))[:, None]
+    wobble = by_water * reach
+    hand.water[layer.rows] += wobble[:, :, None] * wobble[:, None, :]
+    hand.water_count[layer.rows] += layer.card_tint < 0
+    adjoint[layer.rows] = above * film.by_ground[:, None, :]

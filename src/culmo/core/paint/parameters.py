@@ -1,0 +1,124 @@
+"""The numbers that the estimate looks for, how they are packed, and what is believed before any reading."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from culmo.core.colour.spectral import Array
+from culmo.core.paint.basis import (
+    ABSORPTION_KNOTS,
+    GROUND_KNOTS,
+    SCATTERING_KNOTS,
+    smooth_covariance,
+    spline_basis,
+)
+from culmo.core.paint.readings import INK, PAPER
+
+PER_PAINT = ABSORPTION_KNOTS + SCATTERING_KNOTS + 2
+K_SLICE = slice(0, ABSORPTION_KNOTS)
+S_SLICE = slice(ABSORPTION_KNOTS, ABSORPTION_KNOTS + SCATTERING_KNOTS)
+TINT_AT = PER_PAINT - 2  # log of how much paler or stronger the card's tint is than a fifth
+BIAS_AT = PER_PAINT - 1  # log of how far the hand over-loads the paint in mixes
+
+Ground = tuple[str, str]  # ("paper" or "ink", the paper's name)
+
+# Prior means and spreads. Watercolours of the common kinds lie well inside.
+_LOG_K_MEAN, _LOG_S_MEAN = -1.2, -2.6
+_K1, _K1_SPREAD = 0.03, 0.3  # spread in log
+_K2, _K2_SPREAD = 0.42, 0.25  # spread in logit
+_GROUND_MEAN = {PAPER: 2.6, INK: -3.6}  # logit of the reflectance below the surface
+TINT_SPREAD = 0.2
+BIAS_SPREAD = 0.25
+
+
+@dataclass(frozen=True)
+class Optics:
+    """The parameters in physical terms.
+
+    Attributes
+    ----------
+    K, S : (P, 36) float, > 0, absorption and scattering per full wash
+    tint, bias : (P,) float, in logs
+    k1, k2 : float, 0..1, reflection at the surface
+    grounds : (G, 36) float, 0..1, reflectance of each ground below the surface
+    """
+
+    K: Array
+    S: Array
+    tint: Array
+    bias: Array
+    k1: float
+    k2: float
+    grounds: Array
+
+
+@dataclass(frozen=True)
+class Layout:
+    """Where each number stands in the vector: paint after paint, then log k1, logit k2, then the grounds."""
+
+    paints: int
+    grounds: tuple[Ground, ...]
+
+    @property
+    def size(self) -> int:
+        return self.paints * PER_PAINT + 2 + len(self.grounds) * GROUND_KNOTS
+
+    @property
+    def surface_at(self) -> int:
+        return self.paints * PER_PAINT
+
+    def ground_slice(self, ground: int) -> slice:
+        """Where the ground with this index stands."""
+        start = self.surface_at + 2 + ground * GROUND_KNOTS
+        return slice(start, start + GROUND_KNOTS)
+
+    def optics(self, theta: Array) -> Optics:
+        """The vector in physical terms; logs are bounded so that no step of the search can overflow.
+
+        Parameters
+        ----------
+        theta : (size,) float
+        """
+        own = theta[: self.surface_at].reshape(self.paints, PER_PAINT)
+        ground = theta[self.surface_at + 2 :].reshape(len(self.grounds), GROUND_KNOTS)
+        log_K = own[:, K_SLICE] @ spline_basis(ABSORPTION_KNOTS).T
+        log_S = own[:, S_SLICE] @ spline_basis(SCATTERING_KNOTS).T
+        return Optics(
+            K=np.exp(np.clip(log_K, -9.0, 5.0)),
+            S=np.exp(np.clip(log_S, -9.0, 4.0)),
+            tint=np.clip(own[:, TINT_AT], -1.5, 1.2),
+            bias=np.clip(own[:, BIAS_AT], -2.0, 2.0),
+            k1=float(np.exp(np.clip(theta[self.surface_at], -6.0, -1.8))),
+            k2=float(_sigmoid(np.clip(theta[self.surface_at + 1], -3.0, 2.0))),
+            grounds=np.asarray(_sigmoid(ground @ spline_basis(GROUND_KNOTS).T)),
+        )
+
+    def prior(self) -> tuple[Array, Array]:
+        """Mean (size,) and block-diagonal precision (size, size) of the belief before any reading."""
+        mean, precision = np.zeros(self.size), np.zeros((self.size, self.size))
+        one_mean, one_precision = _paint_prior()
+        for paint in range(self.paints):
+            block = slice(paint * PER_PAINT, (paint + 1) * PER_PAINT)
+            mean[block], precision[block, block] = one_mean, one_precision
+        at = self.surface_at
+        mean[at], mean[at + 1] = np.log(_K1), np.log(_K2 / (1.0 - _K2))
+        precision[at, at], precision[at + 1, at + 1] = _K1_SPREAD**-2, _K2_SPREAD**-2
+        ground_precision = np.linalg.inv(smooth_covariance(GROUND_KNOTS, 0.15, 150.0, 0.5, 0.25))
+        for i, (kind, _) in enumerate(self.grounds):
+            block = self.ground_slice(i)
+            mean[block], precision[block, block] = _GROUND_MEAN[kind], ground_precision
+        return mean, precision
+
+
+def _sigmoid(x: Array) -> Array:
+    return np.asarray(1.0 / (1.0 + np.exp(-x)))
+
+
+def _paint_prior() -> tuple[Array, Array]:
+    mean, covariance = np.zeros(PER_PAINT), np.zeros((PER_PAINT, PER_PAINT))
+    mean[K_SLICE], mean[S_SLICE] = _LOG_K_MEAN, _LOG_S_MEAN
+    covariance[K_SLICE, K_SLICE] = smooth_covariance(ABSORPTION_KNOTS, 1.9, 85.0, 0.7, 0.3)
+    covariance[S_SLICE, S_SLICE] = smooth_covariance(SCATTERING_KNOTS, 0.2, 120.0, 1.0, 0.3)
+    covariance[TINT_AT, TINT_AT] = TINT_SPREAD**2
+    covariance[BIAS_AT, BIAS_AT] = BIAS_SPREAD**2
+    return mean, np.asarray(np.linalg.inv(covariance))

@@ -1,0 +1,137 @@
+"""Predicted colours with an honest spread."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from culmo.core.colour.cielab import lab_from_reflectance
+from culmo.core.colour.difference import local_metric
+from culmo.core.colour.spectral import DAYLIGHT, Array, Light
+from culmo.core.paint.estimate import Estimate, spread_of
+from culmo.core.paint.optics import Batch, compile_batch, linearise, predict_reflectance
+from culmo.core.paint.readings import PAPER
+from culmo.core.paint.recipe import Recipe
+
+_CHUNK = 512
+
+
+@dataclass(frozen=True)
+class Prediction:
+    """Colours of n recipes as this hand would paint them.
+
+    Attributes
+    ----------
+    lab : (n, 3) float, CIELAB
+    dE90 : (n,) float, the CIEDE2000 radius that holds nine in ten cells
+    """
+
+    lab: Array
+    dE90: Array
+
+
+def batch_for(
+    estimate: Estimate, recipes: Sequence[Recipe], grounds: Sequence[str] | None = None, paper: str = ""
+) -> Batch:
+    """Recipes in array form for an estimate.
+
+    Parameters
+    ----------
+    estimate : Estimate
+    recipes : sequence of n Recipe
+    grounds : sequence of n "paper" or "ink"; paper by default
+    paper : str, the paper's name
+
+    Raises
+    ------
+    CulmoError
+        naming a paint that the estimate does not know
+    """
+    places = {ground: estimate.ground_index(ground, paper) for ground in set(grounds or [PAPER])}
+    return compile_batch(
+        recipes, [places[ground] for ground in (grounds or [PAPER] * len(recipes))], estimate.index
+    )
+
+
+def predict_lab(
+    estimate: Estimate,
+    recipes: Sequence[Recipe],
+    grounds: Sequence[str] | None = None,
+    light: Light = DAYLIGHT,
+) -> Array:
+    """Mean colours without spreads.
+
+    Parameters
+    ----------
+    estimate : Estimate
+    recipes : sequence of n Recipe
+    grounds : sequence of n "paper" or "ink"
+    light : Light
+
+    Returns
+    -------
+    (n, 3) float, CIELAB
+    """
+    optics = estimate.layout.optics(estimate.theta)
+    return lab_from_reflectance(predict_reflectance(optics, batch_for(estimate, recipes, grounds)), light)
+
+
+def predict(
+    estimate: Estimate, recipes: Sequence[Recipe], grounds: Sequence[str] | None = None, paper: str = ""
+) -> Prediction:
+    """Colours and spreads; the spread holds what is not known of the paints, the hand's errors and the noise.
+
+    Parameters
+    ----------
+    estimate : Estimate
+    recipes : sequence of n Recipe
+    grounds : sequence of n "paper" or "ink"
+    paper : str
+
+    Raises
+    ------
+    CulmoError
+        naming a paint that the estimate does not know
+    """
+    batch = batch_for(estimate, recipes, grounds, paper)
+    parts = list(_predicted(estimate, batch))
+    if not parts:
+        return Prediction(np.empty((0, 3)), np.empty(0))
+    return Prediction(
+        np.concatenate([part.lab for part in parts]), np.concatenate([part.dE90 for part in parts])
+    )
+
+
+def _predicted(estimate: Estimate, batch: Batch) -> Iterator[Prediction]:
+    for start in range(0, batch.count, _CHUNK):
+        linear = linearise(estimate.layout, estimate.theta, batch.take(start, start + _CHUNK))
+        covariance = spread_of(linear.jacobian, estimate.covariance) + estimate.hand.covariance(linear)
+        yield Prediction(linear.lab, radius_of_nine_in_ten(linear.lab, covariance))
+
+
+def radius_of_nine_in_ten(lab: Array, covariance: Array) -> Array:
+    """The CIEDE2000 radius about a colour that holds nine in ten draws.
+
+    The difference is a quadratic form of the error near the colour; its distribution is taken as a scaled chi
+    square with the same mean and variance (Satterthwaite 1946).
+
+    Parameters
+    ----------
+    lab : (n, 3) float
+    covariance : (n, 3, 3) float
+
+    Returns
+    -------
+    (n,) float
+    """
+    from scipy.stats import chi2  # slow to import
+
+    form = covariance @ local_metric(lab, 1.0)
+    mean = np.einsum("nii->n", form)
+    square = np.einsum("nij,nji->n", form, form)
+    freedom = np.clip(mean**2 / np.maximum(square, 1e-12), 1.0, 3.0)
+    quantile = np.interp(freedom, _FREEDOMS, chi2.ppf(0.9, _FREEDOMS) / _FREEDOMS)
+    return np.asarray(np.sqrt(mean * quantile))
+
+
+_FREEDOMS = np.linspace(1.0, 3.0, 41)

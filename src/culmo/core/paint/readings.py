@@ -1,0 +1,47 @@
+"""What a dry cell looked like."""
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from culmo.core.colour.srgb import check_lab
+from culmo.core.paint.recipe import Recipe
+from culmo.errors import CulmoError
+
+PAPER = "paper"
+INK = "ink"
+GROUNDS = (PAPER, INK)
+
+# how far a reading may be trusted; only GOOD ones teach
+GOOD, WET, DOUBTFUL, EXCLUDED = "good", "wet", "doubtful", "excluded"
+TRUSTS = (GOOD, WET, DOUBTFUL, EXCLUDED)
+
+
+@dataclass(frozen=True)
+class Reading:
+    """One colour read from one dry cell.
+
+    Attributes
+    ----------
+    recipe : Recipe, what was painted; without layers the bare ground
+    lab : tuple of three float, CIELAB, D65, 2 degree observer, relative to a perfect white
+    ground : str, "paper" or "ink"
+    paper : str, the paper's name; empty for the usual one
+    trust : str, "good", "wet", "doubtful" or "excluded"
+    extra : Any, what the caller wants to find again (an id, a row)
+    """
+
+    recipe: Recipe
+    lab: tuple[float, float, float]
+    ground: str = PAPER
+    paper: str = ""
+    trust: str = GOOD
+    extra: Any = None
+
+    def __post_init__(self) -> None:
+        check_lab(np.array(self.lab))
+        if self.ground not in GROUNDS:
+            raise CulmoError(f'the ground is "{self.ground}"; it must be "paper" or "ink"')
+        if self.trust not in TRUSTS:
+            raise CulmoError(f'the trust is "{self.trust}"; it must be one of {", ".join(TRUSTS)}')

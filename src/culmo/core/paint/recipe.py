@@ -1,0 +1,289 @@
+"""The recipe text: what went into a cell, in which parts, how thin, and over what."""
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, replace
+from typing import TypeVar
+
+from culmo.errors import CulmoError
+
+_T = TypeVar("_T")
+
+FULL = 1.0
+TINT = 0.2
+
+
+@dataclass(frozen=True)
+class Part:
+    """One paint's share of a puddle.
+
+    Attributes
+    ----------
+    name : str, the paint's name, not empty
+    parts : float, > 0, volume of an equally strong puddle
+    """
+
+    name: str
+    parts: float = 1.0
+
+    def __post_init__(self) -> None:
+        if not self.name.strip():
+            raise CulmoError("a part of a recipe needs the name of a paint")
+        if not 0.0 < self.parts < 1e6:
+            raise CulmoError(f'the parts of "{self.name}" are {self.parts:g}; they must lie above 0')
+
+
+@dataclass(frozen=True)
+class Layer:
+    """One wash: paints mixed in a puddle, laid at a strength.
+
+    Attributes
+    ----------
+    parts : tuple of Part, at least one
+    wash : float, 0 < wash <= 1, film strength relative to a full wash
+    """
+
+    parts: tuple[Part, ...]
+    wash: float = FULL
+
+    def __post_init__(self) -> None:
+        if not self.parts:
+            raise CulmoError("a layer of a recipe needs at least one paint")
+        if not 0.0 < self.wash <= 1.0:
+            raise CulmoError(f"the wash is {self.wash:g}; it must lie above 0 and not above 1")
+
+
+@dataclass(frozen=True)
+class Recipe:
+    """Layers, the top one first; no layers is the bare ground, written `-`."""
+
+    layers: tuple[Layer, ...] = ()
+
+    def __str__(self) -> str:
+        return format_recipe(self)
+
+    @property
+    def names(self) -> tuple[str, ...]:
+        """The paints' names in order of appearance, each once (compared without case)."""
+        seen: dict[str, str] = {}
+        for layer in self.layers:
+            for part in layer.parts:
+                seen.setdefault(part.name.casefold(), part.name)
+        return tuple(seen.values())
+
+    @property
+    def is_pure(self) -> bool:
+        """Whether one paint alone, in one layer, makes it."""
+        return len(self.layers) == 1 and len(self.names) == 1
+
+    @property
+    def key(self) -> "Recipe":
+        """The same recipe with folded names, merged and sorted parts, for comparing."""
+        layers = []
+        for layer in self.layers:
+            amounts: dict[str, float] = {}
+            for part in layer.parts:
+                folded = part.name.strip().casefold()
+                amounts[folded] = amounts.get(folded, 0.0) + part.parts
+            total = sum(amounts.values())
+            parts = tuple(Part(name, round(amounts[name] / total, 9)) for name in sorted(amounts))
+            layers.append(Layer(parts, layer.wash))
+        return Recipe(tuple(layers))
+
+    def with_wash(self, wash: float) -> "Recipe":
+        """The same with the top layer at another strength."""
+        if not self.layers:
+            return self
+        return Recipe((replace(self.layers[0], wash=wash), *self.layers[1:]))
+
+    def renamed(self, rename: Callable[[str], str]) -> "Recipe":
+        """The same with every paint's name put through `rename`."""
+        return Recipe(
+            tuple(
+                Layer(tuple(Part(rename(part.name), part.parts) for part in layer.parts), layer.wash)
+                for layer in self.layers
+            )
+        )
+
+
+def mix(names: Iterable[str], parts: Iterable[float] | None = None, wash: float = FULL) -> Recipe:
+    """A recipe of one layer.
+
+    Parameters
+    ----------
+    names : iterable of str
+    parts : iterable of float, or None for equal parts
+    wash : float, 0 < wash <= 1
+
+    Examples
+    --------
+    >>> str(mix(["Rose", "Ultramarine"], [3, 1]))
+    'Rose:3 + Ultramarine'
+    """
+    names = list(names)
+    amounts = [1.0] * len(names) if parts is None else list(parts)
+    return Recipe((Layer(tuple(Part(n, p) for n, p in zip(names, amounts, strict=True)), wash),))
+
+
+def format_number(value: float) -> str:
+    """The shortest decimal text that reads back as the same number, without an exponent where possible."""
+    text = repr(float(value))
+    return text[:-2] if text.endswith(".0") else text
+
+
+def _format_name(name: str) -> str:
+    plain = name == name.strip() and name != "-" and '"' not in name
+    # a name next to a separator's half ("+ Rose", "x +") would merge with it into a separator
+    padded = f" {name} "
+    if plain and not any(mark in padded for mark in (" + ", " over ")) and not set(name) & set(":@"):
+        return name
+    return '"' + name.replace('"', '""') + '"'
+
+
+def format_recipe(recipe: Recipe) -> str:
+    """The recipe as text; `parse_recipe` reads it back unchanged."""
+    if not recipe.layers:
+        return "-"
+    texts = []
+    for layer in recipe.layers:
+        parts = [
+            _format_name(part.name) + ("" if part.parts == 1.0 else f":{format_number(part.parts)}")
+            for part in layer.parts
+        ]
+        text = " + ".join(parts)
+        if layer.wash != FULL:
+            text += " @ tint" if layer.wash == TINT else f" @ {format_number(layer.wash)}"
+        texts.append(text)
+    return " over ".join(texts)
+
+
+class _Reader:
+    """Reads a recipe text from left to right and knows where it is."""
+
+    def __init__(self, text: str) -> None:
+        self.text = text
+        self.at = 0
+
+    def fail(self, what: str, at: int | None = None) -> CulmoError:
+        place = (self.at if at is None else at) + 1
+        return CulmoError(f'recipe "{self.text}", character {place}: {what}')
+
+    def skip_space(self) -> None:
+        while self.at < len(self.text) and self.text[self.at].isspace():
+            self.at += 1
+
+    def quoted(self) -> str:
+        start = self.at
+        self.at += 1
+        letters = []
+        while self.at < len(self.text):
+            if self.text[self.at] == '"':
+                if self.text[self.at : self.at + 2] != '""':
+                    self.at += 1
+                    return "".join(letters)
+                self.at += 1
+            letters.append(self.text[self.at])
+            self.at += 1
+        raise self.fail("the quote that opens here is never closed", start)
+
+    def plain(self) -> str:
+        """Text up to the next separator."""
+        start = self.at
+        while self.at < len(self.text) and self.text[self.at] not in ":@":
+            if any(self.text.startswith(mark, self.at) for mark in (" + ", " over ")):
+                break
+            self.at += 1
+        return self.text[start : self.at].strip()
+
+    def name(self) -> str:
+        self.skip_space()
+        start = self.at
+        name = self.quoted() if self.text[self.at : self.at + 1] == '"' else self.plain()
+        if not name.strip():
+            raise self.fail("the name of a paint is missing", start)
+        if name.endswith(" +") or name.startswith("+ ") or name.endswith(" over"):
+            raise self.fail("the name of a paint is missing beside the sign", start)
+        return name
+
+    def number(self, what: str, words: dict[str, float]) -> float:
+        self.skip_space()
+        start = self.at
+        word = self.plain()
+        if word.casefold() in words:
+            return words[word.casefold()]
+        try:
+            value = float(word)
+        except ValueError:
+            raise self.fail(f'{what} "{word}" is not a number', start) from None
+        return value
+
+    def sign(self) -> str:
+        """The separator that stands here, or an empty string at the end."""
+        if any(self.text.startswith(mark, self.at) for mark in (" + ", " over ")):
+            mark = " + " if self.text.startswith(" + ", self.at) else " over "
+            self.at += len(mark) - 1  # the closing space may open the next separator's error
+            return mark.strip()
+        self.skip_space()
+        if any(self.text.startswith(mark, self.at - 1) for mark in (" + ", " over ")):
+            self.at -= 1
+            return self.sign()
+        if self.at >= len(self.text):
+            return ""
+        letter = self.text[self.at]
+        if letter in ":@":
+            self.at += 1
+            return letter
+        raise self.fail('expected ":", " + ", " @ " or " over " here')
+
+
+def parse_recipe(text: str) -> Recipe:
+    """Reads a recipe.
+
+    Parameters
+    ----------
+    text : str, as in the formats page: `Rose:3 + Ultramarine @ tint over Lemon`; `-` is the bare ground
+
+    Raises
+    ------
+    CulmoError
+        saying where the text goes wrong
+
+    Examples
+    --------
+    >>> parse_recipe("Sepia @ 0.2 over Lemon @ full").layers[0].wash
+    0.2
+    """
+    if text.strip() == "-":
+        return Recipe()
+    if len(text) > 4000:
+        raise CulmoError(f"a recipe of {len(text)} characters is too long; the limit is 4000")
+    reader = _Reader(text)
+    layers: list[Layer] = []
+    parts: list[Part] = []
+    wash = FULL
+    while True:
+        start = reader.at
+        name, amount = reader.name(), 1.0
+        sign = reader.sign()
+        if sign == ":":
+            amount = reader.number("the parts", {})
+            sign = reader.sign()
+        parts.append(_checked(reader, start, Part, name, amount))
+        if sign == "@":
+            wash = reader.number("the wash", {"full": FULL, "tint": TINT})
+            sign = reader.sign()
+            if sign not in ("", "over"):
+                raise reader.fail('after the wash only " over " can follow')
+        if sign in ("", "over"):
+            layers.append(_checked(reader, start, Layer, tuple(parts), wash))
+            parts, wash = [], FULL
+        if sign == "":
+            return Recipe(tuple(layers))
+        if sign in (":",):
+            raise reader.fail("a second number for the same paint")
+
+
+def _checked(reader: _Reader, at: int, make: Callable[..., _T], *values: object) -> _T:
+    try:
+        return make(*values)
+    except CulmoError as error:
+        raise reader.fail(str(error), at) from None

@@ -1,0 +1,141 @@
+"""Simulated paints and a simulated hand: spectra of their own, an imperfect painter, a noisy instrument.
+
+Nothing here is shared with the estimate but the film formula. The physics is richer than the model's: granulation
+(an average over thickness), separation (an average over local ratio), other surface constants, and a hand that
+over-loads some paints, misses ratios and water, and an instrument with noise.
+"""
+
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from culmo.core.colour.cielab import lab_from_reflectance
+from culmo.core.colour.spectral import WAVELENGTH_NM, Array
+from culmo.core.paint.film import below_surface, film_reflectance, through_surface
+from culmo.core.paint.readings import INK, PAPER, Reading
+from culmo.core.paint.recipe import Layer, Recipe, mix
+
+# nodes and weights of a normal distribution, for the area averages
+_NODES, _WEIGHTS = np.polynomial.hermite_e.hermegauss(5)
+_WEIGHTS = _WEIGHTS / _WEIGHTS.sum()
+
+
+@dataclass(frozen=True)
+class SimulatedPaint:
+    """A paint with spectra of its own.
+
+    Attributes
+    ----------
+    name : str
+    absorption : (36,) float, >= 0, per full wash
+    scattering : (36,) float, >= 0, per full wash
+    grain : float, 0..0.6, spread of the log thickness in the hollows of the paper
+    codes : str, Colour Index Generic Names
+    staining : float, 0..1, the share that stays when lifted
+    """
+
+    name: str
+    absorption: Array
+    scattering: Array
+    grain: float = 0.0
+    codes: str = ""
+    staining: float = 0.5
+
+
+def band(peak: float, centre_nm: float, width_nm: float) -> Array:
+    """A bell-shaped absorption band, (36,) float."""
+    return np.asarray(peak * np.exp(-0.5 * ((WAVELENGTH_NM - centre_nm) / width_nm) ** 2))
+
+
+def edge(peak: float, at_nm: float, width_nm: float) -> Array:
+    """Absorption below an edge, (36,) float; a negative width absorbs above it."""
+    return np.asarray(peak / (1.0 + np.exp((WAVELENGTH_NM - at_nm) / width_nm)))
+
+
+@dataclass
+class Painter:
+    """A hand, its paper and its instrument.
+
+    Attributes
+    ----------
+    paints : list of SimulatedPaint
+    rng : numpy Generator; all errors are drawn from it
+    ratio_error, water_error, tint_error, bias : float, in logs
+    noise : float, of a reading, in CIELAB units
+    k1, k2 : float, reflection at the surface
+    """
+
+    paints: list[SimulatedPaint]
+    rng: np.random.Generator
+    ratio_error: float = 0.18
+    water_error: float = 0.08
+    tint_error: float = 0.2
+    bias: float = 0.25
+    noise: float = 0.5
+    k1: float = 0.025
+    k2: float = 0.47
+    paper: Array = field(default_factory=lambda: 0.9 - 0.0006 * (730.0 - WAVELENGTH_NM) / 3.5)
+    ink: Array = field(default_factory=lambda: np.full(36, 0.045))
+
+    def __post_init__(self) -> None:
+        self._index = {paint.name.casefold(): i for i, paint in enumerate(self.paints)}
+        self._over_load = np.exp(self.rng.normal(0.0, self.bias, len(self.paints)))
+
+    def _layer(self, layer: Layer, ground: Array, wander: bool) -> Array:
+        rows = [self._index[part.name.casefold()] for part in layer.parts]
+        amounts = np.array([part.parts for part in layer.parts]) * self._over_load[rows]
+        thickness = layer.wash
+        if wander:
+            if len(rows) > 1:
+                amounts = amounts * np.exp(self.rng.normal(0, self.ratio_error / np.sqrt(2), len(rows)))
+            thin = np.clip(np.log(1.0 / layer.wash) / np.log(5.0), 0.0, 1.5)
+            spread = self.water_error + (self.tint_error - self.water_error) * thin
+            thickness *= np.exp(self.rng.normal(0, spread))
+        share = amounts / amounts.sum()
+        grains = np.array([self.paints[row].grain for row in rows])
+        grain = float(share @ grains)
+        result = np.zeros(36)
+        # separation: the coarse paint gathers where the film is thick; granulation: the film is thick in hollows
+        for node, weight in zip(_NODES, _WEIGHTS, strict=True):
+            local = share * np.exp(0.7 * (grains - grain) * node)
+            local = local / local.sum()
+            K = sum(local[i] * self.paints[row].absorption for i, row in enumerate(rows))
+            S = sum(local[i] * self.paints[row].scattering for i, row in enumerate(rows))
+            X = np.array([thickness * np.exp(grain * node - 0.5 * grain**2)])
+            result += weight * film_reflectance(np.asarray(K), np.asarray(S), X, ground)
+        return result
+
+    def reflectance(self, recipe: Recipe, ground: str = PAPER, wander: bool = True) -> Array:
+        """What the dry cell reflects, (36,) float.
+
+        Parameters
+        ----------
+        recipe : Recipe
+        ground : str, "paper" or "ink"
+        wander : bool, False for the hand's own mean: its bias, but no error of the moment
+        """
+        inner = below_surface(self.paper if ground == PAPER else self.ink, self.k1, self.k2)
+        for layer in reversed(recipe.layers):
+            inner = self._layer(layer, inner, wander)
+        return through_surface(inner, self.k1, self.k2)
+
+    def mean_lab(self, recipe: Recipe, ground: str = PAPER) -> Array:
+        """The colour that this hand makes on average, (3,) float CIELAB."""
+        return lab_from_reflectance(self.reflectance(recipe, ground, wander=False))
+
+    def paint(self, recipe: Recipe, ground: str = PAPER) -> Array:
+        """Paint the cell once, let it dry and read it, (3,) float CIELAB."""
+        lab = lab_from_reflectance(self.reflectance(recipe, ground))
+        return np.asarray(lab + self.rng.normal(0.0, self.noise, 3))
+
+    def read(self, recipe: Recipe, ground: str = PAPER) -> Reading:
+        """As `paint`, as a reading."""
+        return Reading(recipe, tuple(float(v) for v in self.paint(recipe, ground)), ground)
+
+    def cards(self) -> list[Reading]:
+        """The three readings of each paint's card, and the bare paper and ink."""
+        readings = [self.read(Recipe()), self.read(Recipe(), INK)]
+        for paint in self.paints:
+            full, tint = mix([paint.name]), mix([paint.name], wash=0.2)
+            readings += [self.read(full), self.read(tint), self.read(full, INK)]
+        return readings

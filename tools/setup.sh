@@ -1,0 +1,42 @@
+#!/usr/bin/env bash
+# Makes the virtual environment in $1, and sees to the system libraries that Qt and a virtual display need.
+set -euo pipefail
+venv=${1:?usage: setup.sh VENV}
+python=${PYTHON:-python3}
+"$python" -c 'import sys; sys.exit(sys.version_info < (3, 11))' || { echo "Culmo needs Python 3.11 or newer; $python is older. Try: make PYTHON=python3.11 ..." >&2; exit 1; }
+
+# library (or program) -> Debian package
+declare -A wanted=(
+  [libxcb-icccm.so.4]=libxcb-icccm4 [libxcb-keysyms.so.1]=libxcb-keysyms1 [libxcb-cursor.so.0]=libxcb-cursor0
+  [libxcb-image.so.0]=libxcb-image0 [libxcb-render-util.so.0]=libxcb-render-util0 [libxcb-shape.so.0]=libxcb-shape0
+  [libxcb-randr.so.0]=libxcb-randr0 [libxcb-xkb.so.1]=libxcb-xkb1 [libxkbcommon.so.0]=libxkbcommon0
+  [libxkbcommon-x11.so.0]=libxkbcommon-x11-0 [libEGL.so.1]=libegl1 [libGL.so.1]=libgl1
+  [libdbus-1.so.3]=libdbus-1-3 [libfontconfig.so.1]=libfontconfig1 [libglib-2.0.so.0]=libglib2.0-0
+)
+known=$( { /sbin/ldconfig -p 2>/dev/null || ldconfig -p; } || true)
+missing=()
+for library in "${!wanted[@]}"; do
+  grep -qF "$library" <<<"$known" || missing+=("${wanted[$library]}")
+done
+command -v Xvfb >/dev/null || missing+=(xvfb)
+"$python" -c 'import ensurepip' 2>/dev/null || missing+=(python3-venv)
+if [ ${#missing[@]} -gt 0 ]; then
+  asroot=""
+  if [ "$(id -u)" != 0 ]; then
+    if command -v sudo >/dev/null && sudo -n true 2>/dev/null; then asroot="sudo -n"; else asroot="-"; fi
+  fi
+  if [ "$asroot" != "-" ] && command -v apt-get >/dev/null; then
+    echo "Installing system libraries: ${missing[*]}"
+    $asroot apt-get update -qq
+    DEBIAN_FRONTEND=noninteractive $asroot apt-get install -y -qq --no-install-recommends "${missing[@]}" >/dev/null
+  else
+    echo "Culmo needs these system packages. Please run this line, then try again:" >&2
+    echo "    sudo apt-get install ${missing[*]}" >&2
+    exit 1
+  fi
+fi
+
+[ -x "$venv/bin/python" ] || "$python" -m venv "$venv"
+export PIP_DISABLE_PIP_VERSION_CHECK=1
+"$venv/bin/python" -m pip install -q --require-hashes -r requirements/dev.txt
+"$venv/bin/python" -m pip install -q --no-deps --no-build-isolation -e .
