@@ -45,11 +45,19 @@ def make_paint(family: str, rng: np.random.Generator, name: str = "") -> Simulat
     if rng.random() < 0.5:  # the second style: ripples, as real spectra have them
         phase = rng.uniform(0, 2 * np.pi, 3)
         for k in range(3):
-            absorption = absorption * np.exp(0.1 * np.sin((k + 1) * np.pi * (WAVELENGTH_NM - 380) / 350 + phase[k]))
+            absorption = absorption * np.exp(
+                0.1 * np.sin((k + 1) * np.pi * (WAVELENGTH_NM - 380) / 350 + phase[k])
+            )
     earth = family in ("ochre", "sienna", "indian red", "umber", "cobalt")
-    level = np.exp(rng.uniform(np.log(0.05), np.log(0.6))) if earth else np.exp(rng.uniform(np.log(0.01), np.log(0.25)))
+    level = (
+        np.exp(rng.uniform(np.log(0.05), np.log(0.6)))
+        if earth
+        else np.exp(rng.uniform(np.log(0.01), np.log(0.25)))
+    )
     scattering = level * (WAVELENGTH_NM / 550.0) ** u(-1.5, 0.3)
-    grain = u(0.15, 0.45) if family in ("ultramarine", "cobalt", "viridian", "umber", "sienna") else u(0.0, 0.12)
+    grain = (
+        u(0.15, 0.45) if family in ("ultramarine", "cobalt", "viridian", "umber", "sienna") else u(0.0, 0.12)
+    )
     return SimulatedPaint(name or family.title(), absorption, scattering, grain)
 
 

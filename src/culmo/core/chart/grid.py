@@ -10,7 +10,6 @@ from culmo.core.paint.recipe import TINT, Recipe, mix
 from culmo.errors import CulmoError
 
 SECOND_HALVES = ("paler", "white", "dominance", "third", "same", "empty")
-LABEL_MM, TITLE_MM = 3.2, 5.0
 _PAD_MM = 2.0
 
 Measure = Callable[[str, float], float]
@@ -83,6 +82,15 @@ class GridPlan:
         return self.labels if len(self.labels) == len(self.paints) else self.paints
 
 
+def _label_mm(plan: GridPlan) -> float:
+    """Labels grow with the paper, so that they are read from where the sheet is looked at."""
+    return min(4.4, max(2.8, 4.4 * max(plan.paper.width_mm, plan.paper.height_mm) / 420.0))
+
+
+def _title_mm(plan: GridPlan) -> float:
+    return 1.6 * _label_mm(plan)
+
+
 @dataclass(frozen=True)
 class _Bands:
     """Space round the block for labels and title."""
@@ -115,15 +123,15 @@ def grid_recipe(plan: GridPlan, row: int, column: int) -> Recipe | None:
     first, second = plan.paints[min(row, column)], plan.paints[max(row, column)]
     if row > column:
         return mix([first, second], [2, 1]) if plan.second == "dominance" else mix([first, second])
-    made = {
-        "paler": lambda: mix([first, second], wash=TINT),
-        "white": lambda: mix([first, second, plan.extra]),
-        "third": lambda: mix([first, second, plan.extra]),
-        "dominance": lambda: mix([first, second], [1, 2]),
-        "same": lambda: mix([first, second]),
-        "empty": lambda: None,
-    }[plan.second]()
-    return None if made is None else _without_doubles(made)
+    if plan.second == "empty":
+        return None
+    if plan.second == "paler":
+        return mix([first, second], wash=TINT)
+    if plan.second == "dominance":
+        return mix([first, second], [1, 2])
+    if plan.second == "same":
+        return mix([first, second])
+    return _without_doubles(mix([first, second, plan.extra]))
 
 
 def _without_doubles(recipe: Recipe) -> Recipe:
@@ -136,14 +144,14 @@ def _without_doubles(recipe: Recipe) -> Recipe:
 
 def _fit(plan: GridPlan, paper: Paper, measure: Measure) -> _Fit:
     """The largest cell on a paper as it lies; sizes may come out at or below nothing."""
-    n = len(plan.paints)
-    widest = max(measure(text, LABEL_MM) for text in plan.texts)
+    n, size = len(plan.paints), _label_mm(plan)
+    widest = max(measure(text, size) for text in plan.texts)
     left = widest + 2.0 * _PAD_MM
     slant = False
     for slant in (False, True):
         # slanted labels lean out over the right end
-        rise = widest * math.sin(math.radians(40.0)) + LABEL_MM if slant else LABEL_MM
-        top = rise + 2.0 * _PAD_MM + (TITLE_MM + 2.0 * _PAD_MM if plan.title else 0.0)
+        rise = widest * math.sin(math.radians(40.0)) + size if slant else size
+        top = rise + 2.0 * _PAD_MM + (_title_mm(plan) + 2.0 * _PAD_MM if plan.title else 0.0)
         lean = widest * math.cos(math.radians(40.0)) if slant else 0.0
         centred = plan.centre == "frame"
         bands = _Bands(left, left if centred else _PAD_MM, top, top if centred else 8.0)
@@ -242,7 +250,11 @@ def _draw_up(plan: GridPlan, fit: _Fit, measure: Measure) -> Sheet:
                 outline = ((left, top), (right, top), (right, low), (left, low))
                 cells.append(Cell(f"r{row + 1:02d}c{column + 1:02d}", outline, recipe))
     settings = asdict(plan)
-    settings["paper"] = {"name": plan.paper.name, "width_mm": plan.paper.width_mm, "height_mm": plan.paper.height_mm}
+    settings["paper"] = {
+        "name": plan.paper.name,
+        "width_mm": plan.paper.width_mm,
+        "height_mm": plan.paper.height_mm,
+    }
     return Sheet(
         title=plan.title or f"Grid of {n}",
         kind="grid",
@@ -264,17 +276,20 @@ def _lines(starts: Sequence[float], size: float, gap: float) -> tuple[float, ...
 def _labels(
     plan: GridPlan, fit: _Fit, measure: Measure, lefts: list[float], tops: list[float], x0: float, y0: float
 ) -> list[Label]:
-    labels = []
+    labels, size, title = [], _label_mm(plan), _title_mm(plan)
     if plan.title:
-        labels.append(Label(plan.title, (x0, y0 - fit.bands.top + TITLE_MM + _PAD_MM), 0.0, TITLE_MM))
+        labels.append(Label(plan.title, (x0, y0 - fit.bands.top + title + _PAD_MM), 0.0, title))
     base = y0 - _PAD_MM
     for text, left in zip(plan.texts, lefts, strict=True):
         middle = left + fit.width / 2
         if fit.slant:
-            labels.append(Label(text, (middle - LABEL_MM * 0.2, base), -40.0, LABEL_MM))
+            labels.append(Label(text, (middle - size * 0.2, base), -40.0, size))
         else:
-            labels.append(Label(text, (middle - measure(text, LABEL_MM) / 2, base), 0.0, LABEL_MM))
+            labels.append(Label(text, (middle - measure(text, size) / 2, base), 0.0, size))
     for text, top in zip(plan.texts, tops, strict=True):
-        at = (x0 - _PAD_MM - measure(text, LABEL_MM), top + fit.height / 2 + LABEL_MM * 0.35)
-        labels.append(Label(text, at, 0.0, LABEL_MM))
+        at = (x0 - _PAD_MM - measure(text, size), top + fit.height / 2 + size * 0.35)
+        labels.append(Label(text, at, 0.0, size))
+        if plan.centre == "frame":  # the same space stands free at the right: the row is named at both ends
+            end = lefts[-1] + fit.width + _PAD_MM
+            labels.append(Label(text, (end, at[1]), 0.0, size))
     return labels

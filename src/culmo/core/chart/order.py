@@ -35,7 +35,9 @@ class Pace:
 
     def __post_init__(self) -> None:
         if not 0.0 < self.dry_minutes <= 24 * 60:
-            raise CulmoError(f"the drying time is {self.dry_minutes:g} minutes; it must lie above 0 and within a day")
+            raise CulmoError(
+                f"the drying time is {self.dry_minutes:g} minutes; it must lie above 0 and within a day"
+            )
 
 
 @dataclass(frozen=True)
@@ -53,7 +55,11 @@ class WorkCost:
 
 def puddle_of(recipe: Recipe) -> Recipe:
     """The puddle that the top wash of a recipe is taken from: its paints and parts, at full strength."""
-    return recipe.key.with_wash(FULL) if len(recipe.layers) == 1 else Recipe(recipe.key.layers[:1]).with_wash(FULL)
+    return (
+        recipe.key.with_wash(FULL)
+        if len(recipe.layers) == 1
+        else Recipe(recipe.key.layers[:1]).with_wash(FULL)
+    )
 
 
 def neighbours(cells: Sequence[Cell]) -> dict[str, set[str]]:
@@ -150,9 +156,7 @@ def _phase(recipe: Recipe) -> int:
     return 0 if recipe.is_pure else len(recipe.layers)
 
 
-def plan_order(
-    sheet: Sheet, pace: Pace | None = None, lightness: Mapping[str, float] | None = None
-) -> Sheet:
+def plan_order(sheet: Sheet, pace: Pace | None = None, lightness: Mapping[str, float] | None = None) -> Sheet:
     """The sheet with an order of work.
 
     Pure paints come first, then mixes, puddle after puddle; the paler cell of a puddle follows its full one. Among
@@ -178,10 +182,13 @@ def plan_order(
     for group in puddles.values():
         group.sort(key=lambda cell: (-cell.recipe.layers[0].wash if cell.recipe.layers else 0.0, cell.id))
     for phase in sorted({_phase(group[0].recipe) for group in puddles.values()}):
-        waiting = {puddle: list(group) for puddle, group in puddles.items() if _phase(group[0].recipe) == phase}
+        waiting = {
+            puddle: list(group) for puddle, group in puddles.items() if _phase(group[0].recipe) == phase
+        }
         _work_off(table, waiting, rank)
     cells = tuple(
-        replace(cell, order=table.order[cell.id][0], at_minute=table.order[cell.id][1]) for cell in sheet.cells
+        replace(cell, order=table.order[cell.id][0], at_minute=table.order[cell.id][1])
+        for cell in sheet.cells
     )
     return replace(sheet, cells=cells, work=tuple(table.steps))
 
@@ -253,6 +260,4 @@ def work_cost(sheet: Sheet, pace: Pace | None = None) -> WorkCost:
     )
     puddles = [puddle_of(cell.recipe) for cell in sheet.cells]
     naive = sum(before != after for before, after in zip(puddles, puddles[1:], strict=False))
-    return WorkCost(
-        count["cell"], count["puddle"], count["rinse"], count["water"], waits, minutes, naive
-    )
+    return WorkCost(count["cell"], count["puddle"], count["rinse"], count["water"], waits, minutes, naive)

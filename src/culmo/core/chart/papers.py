@@ -62,7 +62,14 @@ PAPERS = tuple(
 _LENGTH = re.compile(
     r"\s*(?P<whole>\d+(?:[.,]\d+)?)?(?:[\s-]+)?(?P<fraction>\d+\s*/\s*\d+)?\s*(?P<unit>mm|cm|in|inch|inches|\")?\s*"
 )
-_UNITS = {"mm": 1.0, "cm": 10.0, "in": MM_PER_INCH, "inch": MM_PER_INCH, "inches": MM_PER_INCH, '"': MM_PER_INCH}
+_UNITS = {
+    "mm": 1.0,
+    "cm": 10.0,
+    "in": MM_PER_INCH,
+    "inch": MM_PER_INCH,
+    "inches": MM_PER_INCH,
+    '"': MM_PER_INCH,
+}
 
 
 def length_mm(text: str, unit: str = "mm") -> float:

@@ -12,9 +12,7 @@ _MIX = np.array([[0.0, 116.0, 0.0], [500.0, -500.0, 0.0], [0.0, 200.0, -200.0]])
 
 def _compand(ratio: Array) -> Array:
     ratio = np.asarray(ratio, dtype=float)
-    return np.where(
-        ratio > _EPSILON, np.cbrt(np.maximum(ratio, _EPSILON)), (_KAPPA * ratio + 16.0) / 116.0
-    )
+    return np.where(ratio > _EPSILON, np.cbrt(np.maximum(ratio, _EPSILON)), (_KAPPA * ratio + 16.0) / 116.0)
 
 
 def lab_from_xyz(xyz: Array, white: Array = DAYLIGHT.white) -> Array:

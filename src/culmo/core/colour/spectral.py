@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from culmo.core.colour import tables
 
 Array = NDArray[np.floating[Any]]
+Indices = NDArray[np.integer[Any]]
 
 WAVELENGTH_NM: Array = np.arange(380.0, 731.0, 10.0)
 BANDS = len(WAVELENGTH_NM)

@@ -74,6 +74,4 @@ def smooth_covariance(count: int, spread: float, reach_nm: float, offset: float,
     distance = np.sqrt(5.0) * np.abs(places[:, None] - places[None, :]) / reach_nm
     wander = spread**2 * (1.0 + distance + distance**2 / 3.0) * np.exp(-distance)
     tilt = (places - places.mean()) / (0.5 * (end - start))
-    return np.asarray(
-        wander + offset**2 + slope**2 * np.outer(tilt, tilt) + 1e-6 * np.eye(count)
-    )
+    return np.asarray(wander + offset**2 + slope**2 * np.outer(tilt, tilt) + 1e-6 * np.eye(count))

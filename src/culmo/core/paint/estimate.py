@@ -220,7 +220,9 @@ def _start(problem: Problem, earlier: Estimate | None) -> Array:
     for i, name in enumerate(problem.names):
         place = index.get(name.casefold())
         if place is not None:
-            theta[i * PER_PAINT : (i + 1) * PER_PAINT] = earlier.theta[place * PER_PAINT : (place + 1) * PER_PAINT]
+            theta[i * PER_PAINT : (i + 1) * PER_PAINT] = earlier.theta[
+                place * PER_PAINT : (place + 1) * PER_PAINT
+            ]
     at, was = problem.layout.surface_at, earlier.layout.surface_at
     theta[at : at + 2] = earlier.theta[was : was + 2]
     for g, ground in enumerate(problem.layout.grounds):
@@ -231,9 +233,7 @@ def _start(problem: Problem, earlier: Estimate | None) -> Array:
     return theta
 
 
-def learning(
-    problem: Problem, earlier: Estimate | None = None
-) -> Generator[float, None, Estimate]:
+def learning(problem: Problem, earlier: Estimate | None = None) -> Generator[float, None, Estimate]:
     """Learn step by step: yields the share done, 0..1, and returns the Estimate.
 
     Parameters
@@ -243,7 +243,7 @@ def learning(
     """
     search = _Search(problem, _start(problem, earlier), earlier.hand if earlier else Hand())
     damping, settled = (1e-5 if earlier else 1e-2), False
-    covariance = np.empty(0)
+    covariance: Array = np.empty(0)
     for turn in range(_ROUNDS):
         gained = 0.0
         for step in range(_STEPS):

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from culmo.core.colour.cielab import lab_and_gradient
-from culmo.core.colour.spectral import Array
+from culmo.core.colour.spectral import Array, Indices
 from culmo.core.paint.basis import ABSORPTION_KNOTS, GROUND_KNOTS, SCATTERING_KNOTS, spline_basis
 from culmo.core.paint.film import FilmGradient, film_gradient, film_reflectance, through_surface
 from culmo.core.paint.parameters import BIAS_AT, K_SLICE, PER_PAINT, S_SLICE, TINT_AT, Layout, Optics
@@ -29,10 +29,10 @@ class LayerBatch:
     card_tint : (m,) int, the paint whose card this tint is, or -1
     """
 
-    rows: Array
+    rows: Indices
     parts: Array
     wash: Array
-    card_tint: Array
+    card_tint: Indices
 
 
 @dataclass(frozen=True)
@@ -41,7 +41,7 @@ class Batch:
 
     count: int
     layers: tuple[LayerBatch, ...]
-    ground: Array
+    ground: Indices
 
     def take(self, start: int, stop: int) -> "Batch":
         """The recipes from start up to stop."""
@@ -146,9 +146,9 @@ class Linear:
     lab: Array
     jacobian: Array
     ratio: Array
-    ratio_count: Array
+    ratio_count: Indices
     water: Array
-    water_count: Array
+    water_count: Indices
 
 
 def water_spread(wash: Array) -> Array:
@@ -232,8 +232,12 @@ def _add_layer(
     by_K, by_S = above * film.by_K[:, None, :], above * film.by_S[:, None, :]
     i, j = np.nonzero(share)
     rows, weight = layer.rows[i], share[i, j][:, None]
-    own[rows, :, j, K_SLICE] += (by_K[i] * (weight * optics.K[j])[:, None, :]) @ spline_basis(ABSORPTION_KNOTS)
-    own[rows, :, j, S_SLICE] += (by_S[i] * (weight * optics.S[j])[:, None, :]) @ spline_basis(SCATTERING_KNOTS)
+    own[rows, :, j, K_SLICE] += (by_K[i] * (weight * optics.K[j])[:, None, :]) @ spline_basis(
+        ABSORPTION_KNOTS
+    )
+    own[rows, :, j, S_SLICE] += (by_S[i] * (weight * optics.S[j])[:, None, :]) @ spline_basis(
+        SCATTERING_KNOTS
+    )
     K, S = share @ optics.K, share @ optics.S
     by_amount = np.einsum("nib,nb->ni", by_K[i], optics.K[j] - K[i])
     by_amount += np.einsum("nib,nb->ni", by_S[i], optics.S[j] - S[i])

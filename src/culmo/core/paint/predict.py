@@ -124,13 +124,13 @@ def radius_of_nine_in_ten(lab: Array, covariance: Array) -> Array:
     -------
     (n,) float
     """
-    from scipy.stats import chi2  # slow to import
+    from scipy.special import gammaincinv  # slow to import
 
     form = covariance @ local_metric(lab, 1.0)
     mean = np.einsum("nii->n", form)
     square = np.einsum("nij,nji->n", form, form)
     freedom = np.clip(mean**2 / np.maximum(square, 1e-12), 1.0, 3.0)
-    quantile = np.interp(freedom, _FREEDOMS, chi2.ppf(0.9, _FREEDOMS) / _FREEDOMS)
+    quantile = np.interp(freedom, _FREEDOMS, 2.0 * gammaincinv(_FREEDOMS / 2.0, 0.9) / _FREEDOMS)
     return np.asarray(np.sqrt(mean * quantile))
 
 

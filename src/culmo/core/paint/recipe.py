@@ -174,7 +174,7 @@ class _Reader:
     def quoted(self) -> str:
         start = self.at
         self.at += 1
-        letters = []
+        letters: list[str] = []
         while self.at < len(self.text):
             if self.text[self.at] == '"':
                 if self.text[self.at : self.at + 2] != '""':

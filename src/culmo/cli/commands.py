@@ -1,0 +1,235 @@
+"""What each command does; the work itself is in the core and the study."""
+
+import argparse
+import csv
+import json
+import os
+import sys
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
+from itertools import islice
+from pathlib import Path
+from typing import TextIO
+
+from culmo.core.chart.grid import GridPlan, plan_grid
+from culmo.core.chart.papers import find_paper, length_mm
+from culmo.core.chart.sheet import Sheet, sheet_to_dict
+from culmo.core.colour.srgb import hex_from_lab
+from culmo.core.paint.estimate import Estimate, learn
+from culmo.core.paint.predict import predict as predict_colours
+from culmo.core.paint.readings import GROUNDS, PAPER, Reading
+from culmo.core.paint.recipe import parse_recipe
+from culmo.errors import CulmoError
+from culmo.study.tables import cells_csv, open_csv, read_readings
+
+_BATCH = 4000
+
+
+def _say(text: str) -> None:
+    print(text, file=sys.stderr)
+
+
+@contextmanager
+def _output(path: Path | None) -> Iterator[TextIO]:
+    """A file to write to, whole or not at all; standard output where there is none."""
+    if path is None:
+        yield sys.stdout
+        return
+    beside = path.with_name(f".{path.name}.part")
+    try:
+        with beside.open("w", encoding="utf-8", newline="") as file:
+            yield file
+        beside.replace(path)
+    except OSError as error:
+        raise CulmoError(f'"{path}" can not be written ({error.strerror or error})') from None
+    finally:
+        beside.unlink(missing_ok=True)
+
+
+# ---- predict
+
+
+def _paints_in(readings: Sequence[Reading]) -> list[str]:
+    seen: dict[str, str] = {}
+    for reading in readings:
+        for name in reading.recipe.names:
+            seen.setdefault(name.casefold(), name)
+    return list(seen.values())
+
+
+def load_estimate(options: argparse.Namespace) -> Estimate:
+    """Learn from the readings file or the study that the call names."""
+    if options.readings is not None:
+        rows, bad = read_readings(options.readings)
+        for line in bad:
+            _say(f"culmo: {options.readings.name}, {line}; left out")
+        readings = [row.reading for row in rows]
+        names = _paints_in(readings)
+    else:
+        from culmo.study import records
+        from culmo.study.file import Study
+
+        with Study(options.study) as study:
+            readings = records.readings(study)
+            names = [paint.name for paint in records.paints(study, retired=True)]
+    if not readings:
+        raise CulmoError("there are no readings to learn from")
+    estimate = learn(names, readings)
+    if not estimate.settled:
+        _say("culmo: the readings contradict each other; the estimate did not settle and is the best found")
+    return estimate
+
+
+def predict(options: argparse.Namespace) -> int:
+    """`culmo predict`."""
+    estimate = load_estimate(options)
+    rows = open_csv(options.ask)
+    first = next(rows, None)
+    if first is None:
+        raise CulmoError(f'"{options.ask.name}" asks for nothing: it has a header and no rows')
+    if "recipe" not in first[1]:
+        raise CulmoError(f'"{options.ask.name}" has no column "recipe"')
+
+    def everything() -> Iterator[tuple[int, dict[str, str]]]:
+        yield first
+        yield from rows
+
+    source = everything()
+    columns = [*first[1], *(column for column in ("L", "a", "b", "hex", "dE90") if column not in first[1])]
+    with _output(options.out) as file:
+        writer = csv.DictWriter(file, columns, lineterminator="\n")
+        writer.writeheader()
+        while batch := list(islice(source, _BATCH)):
+            _predict_batch(estimate, batch, writer, options.ask.name)
+    return 0
+
+
+def _predict_batch(
+    estimate: Estimate, batch: list[tuple[int, dict[str, str]]], writer: "csv.DictWriter[str]", name: str
+) -> None:
+    recipes, grounds = [], []
+    for line, row in batch:
+        try:
+            recipe = parse_recipe(row["recipe"])
+            for paint in recipe.names:
+                if paint.casefold() not in estimate.index:
+                    raise CulmoError(f'recipe "{recipe}" names "{paint}", of which nothing is known')
+            ground = row.get("ground", "").strip().casefold() or PAPER
+            if ground not in GROUNDS:
+                raise CulmoError(f'the ground is "{ground}"; it must be "paper" or "ink"')
+        except CulmoError as error:
+            raise CulmoError(f"{name}, line {line}: {error}") from None
+        recipes.append(recipe)
+        grounds.append(ground)
+    found = predict_colours(estimate, recipes, grounds)
+    for (_, row), lab, radius in zip(batch, found.lab, found.dE90, strict=True):
+        L, a, b = (f"{value:.4f}" for value in lab)
+        writer.writerow({**row, "L": L, "a": a, "b": b, "hex": hex_from_lab(lab), "dE90": f"{radius:.3f}"})
+
+
+# ---- plan
+
+
+def _split_names(text: str) -> list[str]:
+    """Names with commas between; a name that holds a comma stands in double quotes."""
+    names = next(csv.reader([text], skipinitialspace=True), [])
+    return [name.strip() for name in names if name.strip()]
+
+
+def _cell_size(text: str) -> tuple[float, float] | None:
+    if not text.strip():
+        return None
+    sides = [length_mm(side) for side in text.replace("×", "x").split("x")]
+    if len(sides) > 2:
+        raise CulmoError(f'"{text}" is not a cell size: write 20 or 20x15')
+    return sides[0], sides[-1]
+
+
+def plan(options: argparse.Namespace) -> int:
+    """`culmo plan`."""
+    names = _split_names(options.paints)
+    labels: tuple[str, ...] = ()
+    if options.labels == "number":
+        labels = tuple(str(place + 1) for place in range(len(names)))
+    elif options.labels == "none":
+        labels = ("",) * len(names)
+    layout = GridPlan(
+        paints=tuple(names),
+        paper=find_paper(options.paper),
+        title=options.title,
+        orientation=options.orientation,
+        tape_mm=length_mm(options.margin),
+        gap_mm=length_mm(options.gap),
+        cell_mm=_cell_size(options.cell),
+        square=options.square,
+        second=options.second,
+        extra=options.extra,
+        labels=labels,
+    )
+    ending = options.out.suffix.casefold() if options.out else ".json"
+    if ending not in (".json", ".csv", ".svg", ".pdf", ".png"):
+        raise CulmoError(f'"{options.out.name}": the ending must be .json, .csv, .svg, .pdf or .png')
+    if ending in (".svg", ".pdf", ".png"):
+        _draw(layout, options.out)
+    else:
+        sheet = plan_grid(layout)
+        with _output(options.out) as file:
+            file.write(_sheet_text(sheet, ending))
+    return 0
+
+
+def _sheet_text(sheet: Sheet, ending: str) -> str:
+    return cells_csv(sheet) if ending == ".csv" else json.dumps(sheet_to_dict(sheet), indent=1) + "\n"
+
+
+def _draw(layout: GridPlan, path: Path) -> None:
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from culmo.desk.app import make_app
+    from culmo.desk.drawing.export import PrintOptions, export_sheet
+
+    app = make_app()
+    export_sheet(plan_grid(layout), path, options=PrintOptions(numbers=False))
+    del app
+
+
+# ---- demo and check
+
+
+def demo(options: argparse.Namespace) -> int:
+    """`culmo demo`."""
+    from culmo.demo.make import make_demo
+
+    folder = options.folder
+    if folder is None:
+        if options.open:
+            from culmo.desk.app import default_demo_folder
+
+            folder = default_demo_folder()
+        else:
+            folder = Path.cwd()
+    try:
+        path = make_demo(folder)
+    except OSError as error:
+        raise CulmoError(f'"{folder}" can not be written ({error.strerror or error})') from None
+    if options.open:
+        from culmo.desk.app import run_window
+
+        return run_window(path, options.shots)
+    print(path)
+    return 0
+
+
+def check(options: argparse.Namespace) -> int:
+    """`culmo check`."""
+    from culmo.study.file import Study
+
+    with Study(options.study) as study:
+        problems = study.problems()
+        counts = {table: len(rows) for table, rows in study.dump().items()}
+    if problems:
+        raise CulmoError(f'"{options.study}" is not sound: ' + "; ".join(problems[:5]))
+    facts = ", ".join(
+        f"{counts[table]} {table}" for table in ("paints", "sheets", "cells", "readings", "events")
+    )
+    print(f"{options.study}: sound ({facts})")
+    return 0

@@ -1,0 +1,188 @@
+"""Makes the demo study: a made-up studio that paints garden beetles and moths for a museum's drawer labels.
+
+All of it is invented: the paints, the readings (from the simulated hand and instrument) and the words.
+"""
+
+from collections.abc import Sequence
+from datetime import datetime, timedelta, timezone
+from pathlib import Path
+
+import numpy as np
+
+from culmo.core.chart.grid import GridPlan, plan_grid
+from culmo.core.chart.order import plan_order
+from culmo.core.chart.papers import Paper, find_paper
+from culmo.core.paint.readings import INK, PAPER, Reading
+from culmo.core.paint.recipe import Recipe, mix
+from culmo.demo.paints import GRAIN, PAINTS, TRAVEL_BOX
+from culmo.demo.simulated import Painter
+from culmo.study import acts
+from culmo.study.file import Change, Command, Study
+from culmo.study.records import sheet_record
+
+TITLE = "Drawer 14, ground beetles"
+FILE_NAME = "Drawer 14 (sample).culmo"
+_START = datetime(2026, 9, 7, 9, 30, tzinfo=timezone(timedelta(hours=2)))
+
+
+class _Clock:
+    """Time as the made-up studio spent it."""
+
+    def __init__(self) -> None:
+        self.at = _START
+
+    def __call__(self) -> str:
+        return self.at.isoformat(timespec="seconds")
+
+    def pass_minutes(self, minutes: float) -> None:
+        self.at += timedelta(minutes=minutes)
+
+    def next_morning(self, days: int = 1) -> None:
+        self.at = (self.at + timedelta(days=days)).replace(hour=9, minute=20, second=0)
+
+
+def demo_path(folder: Path) -> Path:
+    """Where the demo study lies in a folder."""
+    return folder / FILE_NAME
+
+
+def make_demo(folder: Path) -> Path:
+    """Write the demo study into a folder; an earlier one is replaced.
+
+    Raises
+    ------
+    CulmoError
+        when the folder can not be written
+    """
+    folder.mkdir(parents=True, exist_ok=True)
+    path = demo_path(folder)
+    path.unlink(missing_ok=True)
+    clock = _Clock()
+    with Study.create(path, TITLE, clock) as study:
+        _Studio(study, clock).work()
+    return path
+
+
+class _Studio:
+    def __init__(self, study: Study, clock: _Clock) -> None:
+        self.study, self.clock = study, clock
+        self.painter = Painter(list(PAINTS), np.random.default_rng(14))
+
+    def work(self) -> None:
+        """Eleven weeks of the studio."""
+        self.do(
+            acts.add_note(self.study, "Sample data: this studio, its paints and its readings are invented.")
+        )
+        self.fill_box()
+        self.do(acts.add_paper(self.study, find_paper("A3")))
+        self.do(acts.add_paper(self.study, Paper("Studio block, cold-pressed", 230.0, 305.0)))
+        self.clock.next_morning(2)
+        eight = (
+            "Lemon",
+            "Scarlet",
+            "Rose",
+            "Ultramarine",
+            "Phthalo blue",
+            "Viridian",
+            "Ochre",
+            "Burnt sienna",
+        )
+        first = self.plan("First eight, wing cases", eight, "A3")
+        self.paint(first, 64)
+        self.clock.next_morning()
+        self.read(first)
+        self.judge(first)
+        self.clock.next_morning(3)
+        travel = self.plan("Travelling box", TRAVEL_BOX, "A4")
+        self.paint(travel, 23)
+        self.clock.next_morning(5)
+        twelve = (
+            "Lemon", "Yellow", "Scarlet", "Rose", "Crimson", "Ultramarine", "Cobalt", "Phthalo blue", "Viridian",
+            "Ochre", "Burnt sienna", "Neutral",
+        )  # fmt: skip
+        self.plan("Twelve by twelve, second half pale", twelve, "A3")
+        self.do(acts.add_note(self.study, "The museum wants the cream card left bare round each beetle."))
+
+    def do(self, command: Command) -> None:
+        self.study.apply(command)
+        self.clock.pass_minutes(1)
+
+    def fill_box(self) -> None:
+        bare = [Reading(Recipe(), self.look(Recipe(), ground), ground) for ground in (PAPER, INK)]
+        self.do(
+            acts.add_readings(
+                self.study, [acts.Incoming(reading) for reading in bare], "the bare paper and ink"
+            )
+        )
+        for paint in PAINTS:
+            full, tint = mix([paint.name]), mix([paint.name], wash=0.2)
+            card = [
+                Reading(full, self.look(full)),
+                Reading(tint, self.look(tint)),
+                Reading(full, self.look(full, INK), INK),
+            ]
+            entry = acts.PaintEntry(paint.name, paint.codes, grain=round(GRAIN[paint.name.casefold()], 2))
+            self.do(acts.add_paint(self.study, entry, card))
+        names = [paint.name for paint in PAINTS]
+        self.add_box("Studio box", 9, 2, names)
+        self.add_box("Travelling box", 4, 2, TRAVEL_BOX)
+
+    def look(self, recipe: Recipe, ground: str = PAPER) -> tuple[float, float, float]:
+        L, a, b = (round(float(value), 1) for value in self.painter.paint(recipe, ground))
+        return min(L, 100.0), a, b
+
+    def add_box(self, name: str, rows: int, columns: int, names: Sequence[str]) -> None:
+        paint_ids = {row["name"]: row["id"] for row in self.study.rows("paints")}
+        box_id, well = self.study.next_id("boxes"), self.study.next_id("wells")
+        box = {
+            "id": box_id,
+            "name": name,
+            "rows": rows,
+            "columns": columns,
+            "settings": "{}",
+            "created": self.clock(),
+        }
+        changes = [Change("boxes", box_id, None, box)]
+        for place, paint in enumerate(names):
+            values = {
+                "id": well + place,
+                "box_id": box_id,
+                "place": place,
+                "paint_id": paint_ids[paint],
+                "pan": "half",
+            }
+            changes.append(Change("wells", well + place, None, values))
+        self.do(Command(f"Lay out {name}", tuple(changes)))
+
+    def plan(self, title: str, names: Sequence[str], paper: str) -> int:
+        plan = GridPlan(tuple(names), find_paper(paper), title)
+        self.do(acts.add_sheet(self.study, plan_order(plan_grid(plan))))
+        return int(self.study.next_id("sheets")) - 1
+
+    def paint(self, sheet_id: int, count: int) -> None:
+        record = sheet_record(self.study, sheet_id)
+        begin = self.clock.at
+        by_order = sorted(record.cells, key=lambda entry: entry.cell.order)
+        for entry in by_order[:count]:
+            self.clock.at = begin + timedelta(minutes=1.1 * (entry.cell.at_minute or 0.0))
+            self.study.apply(acts.paint_cell(self.study, sheet_id, entry.id))
+
+    def read(self, sheet_id: int) -> None:
+        record = sheet_record(self.study, sheet_id)
+        incoming = [
+            acts.Incoming(Reading(entry.cell.recipe, self.look(entry.cell.recipe)), entry.id)
+            for entry in record.cells
+        ]
+        self.do(acts.add_readings(self.study, incoming, record.sheet.title, sheet_id))
+
+    def judge(self, sheet_id: int) -> None:
+        wanted = {
+            "Ultramarine + Burnt sienna": "the blue-black of the wing cases",
+            "Viridian + Burnt sienna": "coppery green, as on the ground beetle",
+            "Ultramarine + Burnt sienna @ tint": "moth grey",
+        }
+        for entry in sheet_record(self.study, sheet_id).cells:
+            words = wanted.get(str(entry.cell.recipe))
+            if words:
+                self.do(acts.mark_keeper(self.study, entry.id, True))
+                self.do(acts.note_cell(self.study, entry.id, words))

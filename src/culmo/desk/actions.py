@@ -1,0 +1,158 @@
+"""The table of actions: menus, shortcuts and the shortcut list are all made from it."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from culmo.desk.window import MainWindow
+
+MENUS = ("File", "Edit", "View", "Sheet", "Paint", "Help")
+ROOMS = ("Box", "Plan", "Paint", "Read", "Weigh", "Daybook")
+Run = Callable[["MainWindow"], object]
+Test = Callable[["MainWindow"], bool]
+
+
+def _always(_: "MainWindow") -> bool:
+    return True
+
+
+def _with_study(window: "MainWindow") -> bool:
+    return window.session.study is not None
+
+
+def _with_sheet(window: "MainWindow") -> bool:
+    return window.session.sheet_id is not None
+
+
+@dataclass(frozen=True)
+class Action:
+    """One thing that the window can do.
+
+    Attributes
+    ----------
+    id : str
+    title : str, as the menu shows it
+    menu : str, one of MENUS
+    run : function of the window
+    shortcut : str
+    enabled : function of the window
+    checkable : bool
+    gap : bool, whether a line stands before it in the menu
+    help : str, one sentence for the list of shortcuts
+    """
+
+    id: str
+    title: str
+    menu: str
+    run: Run
+    shortcut: str = ""
+    enabled: Test = _always
+    checkable: bool = False
+    gap: bool = False
+    help: str = ""
+
+
+def _room(place: int) -> Run:
+    return lambda window: window.show_room(place)
+
+
+ACTIONS: tuple[Action, ...] = (
+    Action("new", "New study…", "File", lambda w: w.new_study(), "Ctrl+N", help="Begin an empty study"),
+    Action("open", "Open study…", "File", lambda w: w.open_study(), "Ctrl+O", help="Open a study from a file"),
+    Action("sample", "Open the sample study", "File", lambda w: w.open_sample(), help="Look round in invented data"),
+    Action(
+        "export", "Export the sheet…", "File", lambda w: w.export_sheet(), "Ctrl+E", _with_sheet, gap=True,
+        help="The sheet at true scale as PDF, SVG or PNG, its cells as CSV or JSON",
+    ),
+    Action(
+        "print", "Print the sheet…", "File", lambda w: w.print_sheet(), "Ctrl+P", _with_sheet,
+        help="The sheet on paper at 1:1, with a check bar",
+    ),
+    Action("quit", "Quit", "File", lambda w: w.close(), "Ctrl+Q", gap=True, help="Close the window; all is saved"),
+    Action(
+        "undo", "Undo", "Edit", lambda w: w.session.undo.undo(), "Ctrl+Z", lambda w: w.session.undo.canUndo(),
+        help="Take back the last act",
+    ),
+    Action(
+        "redo", "Redo", "Edit", lambda w: w.session.undo.redo(), "Ctrl+Shift+Z", lambda w: w.session.undo.canRedo(),
+        help="Do it again",
+    ),
+    *(
+        Action(f"room {room.casefold()}", room, "View", _room(i), f"Ctrl+{i + 1}", help=f"Go to the {room} room")
+        for i, room in enumerate(ROOMS)
+    ),
+    Action(
+        "flat", "Flat colour", "View", lambda w: w.session.set_flat(not w.session.flat), "Ctrl+F", checkable=True,
+        gap=True, help="Plain colour instead of washes, for judging by number",
+    ),
+    Action(
+        "full screen", "Full screen", "View", lambda w: w.toggle_full_screen(), "F11", checkable=True,
+        help="All of the screen for the window",
+    ),
+    Action(
+        "new grid", "New grid…", "Sheet", lambda w: w.new_grid(), "Ctrl+G", lambda w: len(w.session.paints) > 1,
+        help="Plan a grid with the paints in hand, or with the box",
+    ),
+    Action(
+        "keep plan", "Keep this plan", "Sheet", lambda w: w.plan.keep_plan(), "Ctrl+S",
+        lambda w: w.plan.trial is not None, help="Save the layout that is being tried",
+    ),
+    Action(
+        "leave plan", "Leave the layout as it was", "Sheet", lambda w: w.plan.discard_trial(), "",
+        lambda w: w.plan.trial is not None, help="Forget the layout that is being tried",
+    ),
+    Action(
+        "paint", "Paint this sheet", "Sheet", lambda w: w.show_room(2), "Ctrl+B", _with_sheet, gap=True,
+        help="Go to the table with this sheet",
+    ),
+    Action(
+        "picture", "Open a picture of it…", "Sheet", lambda w: w.open_picture(), "Ctrl+I", _with_sheet,
+        help="A picture to take colours from",
+    ),
+    Action(
+        "readings", "Import readings…", "Sheet", lambda w: w.import_readings(), "Ctrl+R", _with_study,
+        help="Readings from a CSV file",
+    ),
+    Action(
+        "add paint", "Add a paint…", "Paint", lambda w: w.add_paint(), "Ctrl+Shift+N", _with_study,
+        help="Enter a paint and its card",
+    ),
+    Action(
+        "empty hands", "Put all paints back", "Paint", lambda w: w.empty_hands(), "Ctrl+0",
+        lambda w: bool(w.session.in_hand), help="No paint in hand",
+    ),
+    Action("shortcuts", "Keys", "Help", lambda w: w.show_keys(), "F1", help="This list"),
+    Action("cautions", "Cautions", "Help", lambda w: w.show_cautions(), help="What can hurt, and what to do"),
+    Action("about", "About Culmo", "Help", lambda w: w.show_about(), gap=True, help="Version and licences"),
+)  # fmt: skip
+
+
+def keys_text() -> str:
+    """All actions with their keys, as rich text."""
+    rows = []
+    for menu in MENUS:
+        rows.append(f"<tr><td colspan=3><br><b>{menu}</b></td></tr>")
+        for action in ACTIONS:
+            if action.menu == menu:
+                key = action.shortcut.replace("+", " + ")
+                rows.append(
+                    f"<tr><td>{action.title}&nbsp;&nbsp;</td><td>{key}&nbsp;&nbsp;</td><td>{action.help}</td></tr>"
+                )
+    rows.append("<tr><td colspan=3><br><b>At the table (Paint room)</b></td></tr>")
+    for key, words in (
+        ("Space", "the cell is painted"),
+        ("Backspace", "take it back"),
+        ("S", "skip it for now"),
+    ):
+        rows.append(f"<tr><td></td><td>{key}</td><td>{words}</td></tr>")
+    return f"<table>{''.join(rows)}</table>"
+
+
+CAUTIONS = """<p><b>The maker's label and safety data sheet and your local rules come first.</b> Culmo calls no paint safe.</p>
+<ul><li>Do not point the brush with the lips; do not eat, drink or smoke at the table; wash your hands afterwards.</li>
+<li>Some pigments are harmful if swallowed or breathed in: those with cadmium, cobalt, nickel, lead, mercury, chromium,
+antimony or barium among them. Do not sand or spray dry paint.</li>
+<li>Do not pour rinse water with heavy-metal pigments where local rules forbid it.</li>
+<li>Sprays, solvents and drawing inks need moving air.</li>
+<li>Cut away from the hand that holds the paper.</li></ul>"""

@@ -1,0 +1,112 @@
+"""Starts the window."""
+
+import logging
+import sys
+import traceback
+from pathlib import Path
+from types import TracebackType
+
+from PySide6.QtCore import QEventLoop, QStandardPaths, QTimer
+from PySide6.QtWidgets import QApplication, QMessageBox
+
+from culmo.desk.settings import Settings
+from culmo.desk.theme import apply_theme, load_fonts
+from culmo.desk.window import MainWindow
+
+SHOTS = ("box", "plan", "paint", "read", "weigh", "daybook")
+
+
+def make_app(arguments: list[str] | None = None) -> QApplication:
+    """The application with its look."""
+    existing = QApplication.instance()
+    app = existing if isinstance(existing, QApplication) else QApplication(arguments or ["culmo"])
+    app.setApplicationName("Culmo")
+    app.setDesktopFileName("culmo")
+    load_fonts()
+    apply_theme(app)
+    return app
+
+
+def _report_defect(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+    """A defect: logged whole, and shown as a report to copy; the study is safe, each act was saved."""
+    if issubclass(kind, KeyboardInterrupt):
+        sys.__excepthook__(kind, error, trace)
+        return
+    report = "".join(traceback.format_exception(kind, error, trace))
+    logging.getLogger("culmo").error("%s", report)
+    if QApplication.instance() is None:
+        return
+    box = QMessageBox()
+    box.setWindowTitle("Culmo made a mistake")
+    box.setText("Something in Culmo went wrong that is not your doing. All that you did before is saved.")
+    box.setDetailedText(report)
+    box.exec()
+
+
+def run_window(path: Path | None, shots: Path | None = None, settings: Settings | None = None) -> int:
+    """Open the window, with a study where one is given; with `shots`, leave pictures there and end."""
+    app = make_app()
+    sys.excepthook = _report_defect
+    if settings is None:
+        settings = Settings.at(shots / "shots.ini") if shots is not None else Settings.of_user()
+    window = MainWindow(settings)
+    window.show()
+    if path is None and settings.recent and Path(settings.recent[0]).is_file():
+        path = Path(settings.recent[0])
+    if path is not None:
+        window.open_path(path)
+    if shots is not None:
+        take_shots(window, shots)
+        window.close()
+        (shots / "shots.ini").unlink(missing_ok=True)
+        return 0
+    return app.exec()
+
+
+def settle(window: MainWindow, milliseconds: int = 120) -> None:
+    """Let the window finish its background work and draw."""
+    while True:
+        loop = QEventLoop()
+        QTimer.singleShot(milliseconds, loop.quit)
+        loop.exec()
+        if not window.session.runner.busy():
+            return
+
+
+def take_shots(window: MainWindow, folder: Path) -> None:
+    """One picture of each room, made from what is open."""
+    folder.mkdir(parents=True, exist_ok=True)
+    settle(window)
+    titles = {title: sheet_id for sheet_id, title in _sheets(window)}
+    read = titles.get("First eight, wing cases")
+    travelling = titles.get("Travelling box")
+    for name in ("Rose", "Viridian"):
+        window.session.toggle_in_hand(name)
+    for place, room in enumerate(SHOTS):
+        if room == "paint" and travelling:
+            window.session.select_sheet(travelling)
+        elif room in ("read", "weigh") and read:
+            window.session.select_sheet(read)
+        window.show_room(place)
+        if room in ("plan", "read", "weigh"):
+            window.state.select("r04c02")
+        settle(window)
+        window.grab().save(str(folder / f"{room}.png"))
+        if room == "weigh":
+            window.weigh.shows.choose(1)
+            settle(window)
+            window.grab().save(str(folder / "weigh-map.png"))
+            window.weigh.shows.choose(0)
+
+
+def _sheets(window: MainWindow) -> list[tuple[int, str]]:
+    from culmo.study.records import sheet_titles
+
+    return sheet_titles(window.session.file)
+
+
+def default_demo_folder() -> Path:
+    """Where the sample study lies when nothing else is said."""
+    return (
+        Path(QStandardPaths.writableLocation(QStandardPaths.StandardLocation.GenericDataLocation)) / "culmo"
+    )

@@ -1,0 +1,192 @@
+"""Sheets to PDF, SVG and PNG at true scale, through the same painter as the screen."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+from PySide6.QtCore import QMarginsF, QRectF, QSize, QSizeF, Qt
+from PySide6.QtGui import QColor, QGuiApplication, QImage, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
+
+from culmo.core.chart.sheet import Sheet
+from culmo.desk.drawing.looks import Looks
+from culmo.desk.drawing.sheet import SheetStyle, draw_sheet, draw_text, text_width_mm
+from culmo.errors import CulmoError
+
+MM_PER_INCH = 25.4
+PNG_DPI, PDF_DPI, WASH_DPI = 200, 1200, 220
+CHECK_BAR_MM = 100.0
+
+
+@dataclass(frozen=True)
+class PrintOptions:
+    """What goes onto a print.
+
+    Attributes
+    ----------
+    colour : bool, a preview in colour; otherwise light pencil lines on watercolour paper
+    numbers : bool, the order of work in each cell
+    recipes : str, "", "name", "number" or "code": what is written into the cells
+    bar : bool, the check bar of 100 mm
+    """
+
+    colour: bool = False
+    numbers: bool = True
+    recipes: str = "name"
+    bar: bool = True
+
+
+def recipe_labels(sheet: Sheet, kind: str, codes: Mapping[str, str]) -> dict[str, str]:
+    """What is written into each cell: the paints by name, by number or by pigment code.
+
+    Parameters
+    ----------
+    sheet : Sheet
+    kind : str, "", "name", "number" or "code"
+    codes : from folded paint name to its codes
+    """
+    if not kind:
+        return {}
+    order: dict[str, int] = {}
+    for cell in sheet.cells:
+        for name in cell.recipe.names:
+            order.setdefault(name.casefold(), len(order) + 1)
+
+    def word(name: str) -> str:
+        if kind == "number":
+            return str(order[name.casefold()])
+        return (codes.get(name.casefold()) or name) if kind == "code" else name
+
+    return {cell.id: str(cell.recipe.renamed(word)) for cell in sheet.cells}
+
+
+def draw_print(
+    painter: QPainter, sheet: Sheet, looks: Looks | None, style: SheetStyle, options: PrintOptions
+) -> None:
+    """A sheet with what a print needs, the painter scaled to millimetres."""
+    draw_sheet(painter, sheet, looks, style)
+    if options.bar:
+        _draw_bar(painter, sheet)
+
+
+def _draw_bar(painter: QPainter, sheet: Sheet) -> None:
+    """A bar of 100 mm below the block, to check the printer's scale with a ruler."""
+    length = CHECK_BAR_MM if sheet.paper.width_mm > CHECK_BAR_MM + 20 else 50.0
+    x = (sheet.paper.width_mm - length) / 2
+    below = sheet.frame_mm[1] + sheet.frame_mm[3]
+    y = below + max(2.5, (sheet.paper.height_mm - below) * 0.45)
+    painter.setPen(QPen(QColor(0, 0, 0), 0.2))
+    painter.drawLine(QRectF(x, y, length, 0).topLeft(), QRectF(x, y, length, 0).topRight())
+    for tick in range(11):
+        at = x + length * tick / 10
+        tall = 1.6 if tick in (0, 10) else 0.8
+        painter.drawLine(QRectF(at, y - tall, 0, 0).topLeft(), QRectF(at, y, 0, 0).topLeft())
+    text = f"{length:g} mm when printed at 100 %"
+    painter.setPen(QColor(60, 60, 60))
+    draw_text(painter, text, (sheet.paper.width_mm - text_width_mm(text, 2.4)) / 2, y + 3.2, 2.4)
+
+
+def export_sheet(
+    sheet: Sheet,
+    path: Path,
+    looks: Looks | None = None,
+    style: SheetStyle | None = None,
+    options: PrintOptions | None = None,
+    codes: Mapping[str, str] | None = None,
+) -> None:
+    """Write a sheet as .pdf, .svg or .png by the path's ending; needs a QGuiApplication.
+
+    Raises
+    ------
+    CulmoError
+        when the ending is unknown or the file can not be written
+    """
+    options = options or PrintOptions()
+    style = replace(
+        style or SheetStyle(),
+        colour=options.colour and looks is not None,
+        numbers=options.numbers,
+        recipes=recipe_labels(sheet, options.recipes, codes or {}),
+        pixels_per_mm=WASH_DPI / MM_PER_INCH,
+        selected="",
+        tape=False,
+    )
+    writers = {".pdf": _write_pdf, ".svg": _write_svg, ".png": _write_png}
+    writer = writers.get(path.suffix.casefold())
+    if writer is None:
+        raise CulmoError(f'"{path.name}": the ending must be .pdf, .svg or .png')
+    assert QGuiApplication.instance() is not None
+    if not path.parent.is_dir():
+        raise CulmoError(f'"{path}" can not be written: there is no such folder')
+    beside = path.with_name(f".{path.name}.part")  # an earlier file stands until the new one is whole
+    try:
+        writer(beside, sheet, looks, style, options)
+        if not beside.is_file() or beside.stat().st_size == 0:
+            raise OSError("nothing was written")
+        beside.replace(path)
+    except OSError as error:
+        raise CulmoError(f'"{path}" can not be written ({error.strerror or error})') from None
+    finally:
+        beside.unlink(missing_ok=True)
+
+
+def _write_pdf(
+    path: Path, sheet: Sheet, looks: Looks | None, style: SheetStyle, options: PrintOptions
+) -> None:
+    writer = QPdfWriter(str(path))
+    writer.setResolution(PDF_DPI)
+    writer.setTitle(sheet.title)
+    writer.setCreator("Culmo")
+    size = QPageSize(
+        QSizeF(sheet.paper.width_mm, sheet.paper.height_mm),
+        QPageSize.Unit.Millimeter,
+        sheet.paper.name,
+        QPageSize.SizeMatchPolicy.ExactMatch,
+    )
+    writer.setPageLayout(QPageLayout(size, QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0)))
+    painter = QPainter()
+    if not painter.begin(writer):
+        raise OSError("the file can not be opened for writing")
+    painter.scale(PDF_DPI / MM_PER_INCH, PDF_DPI / MM_PER_INCH)
+    draw_print(painter, sheet, looks, style, options)
+    painter.end()
+
+
+def _write_svg(
+    path: Path, sheet: Sheet, looks: Looks | None, style: SheetStyle, options: PrintOptions
+) -> None:
+    from PySide6.QtSvg import QSvgGenerator
+
+    generator = QSvgGenerator()
+    generator.setFileName(str(path))
+    generator.setTitle(sheet.title)
+    dpi = 254  # 10 units a millimetre
+    generator.setResolution(dpi)
+    width, height = round(sheet.paper.width_mm * 10), round(sheet.paper.height_mm * 10)
+    generator.setSize(QSize(width, height))
+    generator.setViewBox(QRectF(0, 0, width, height))
+    painter = QPainter()
+    if not painter.begin(generator):
+        raise OSError("the file can not be opened for writing")
+    painter.scale(10.0, 10.0)
+    draw_print(painter, sheet, looks, style, options)
+    painter.end()
+
+
+def _write_png(
+    path: Path, sheet: Sheet, looks: Looks | None, style: SheetStyle, options: PrintOptions
+) -> None:
+    scale = PNG_DPI / MM_PER_INCH
+    image = QImage(
+        round(sheet.paper.width_mm * scale), round(sheet.paper.height_mm * scale), QImage.Format.Format_RGB32
+    )
+    if image.isNull():
+        raise OSError("the picture would be too large")
+    image.fill(Qt.GlobalColor.white)
+    image.setDotsPerMeterX(round(PNG_DPI / MM_PER_INCH * 1000))
+    image.setDotsPerMeterY(round(PNG_DPI / MM_PER_INCH * 1000))
+    painter = QPainter(image)
+    painter.scale(scale, scale)
+    draw_print(painter, sheet, looks, style, options)
+    painter.end()
+    if not image.save(str(path), "PNG"):
+        raise OSError("the file can not be opened for writing")

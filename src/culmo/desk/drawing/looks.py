@@ -1,0 +1,93 @@
+"""What is known of the colours to draw, ready for the painters: tables by recipe, kept while the estimate stands."""
+
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+from PySide6.QtGui import QColor, QImage
+
+from culmo.core.colour.spectral import Array
+from culmo.core.colour.srgb import srgb_from_lab
+from culmo.core.paint.estimate import Estimate
+from culmo.core.paint.recipe import FULL, Recipe
+from culmo.core.paint.wash import THICKNESSES, stroke_tables
+from culmo.desk.drawing.wash import seed_of, stroke_image, table_srgb, wash_image
+
+_KEEP = 4000
+
+
+def qcolor(lab: Sequence[float] | Array) -> QColor:
+    """The nearest screen colour."""
+    r, g, b = (float(v) for v in srgb_from_lab(np.asarray(lab, dtype=float)))
+    return QColor.fromRgbF(r, g, b)
+
+
+@dataclass
+class Looks:
+    """Pictures of paints and mixes from one estimate.
+
+    Attributes
+    ----------
+    estimate : Estimate
+    grain : function from a paint's folded name to how much it granulates, 0..1
+    flat : bool, whether washes are drawn as plain colour
+    """
+
+    estimate: Estimate
+    grain: Callable[[str], float]
+    flat: bool = False
+    _tables: dict[Recipe, tuple[Array, Array]] = field(default_factory=dict)
+    _images: dict[tuple[object, ...], QImage] = field(default_factory=dict)
+
+    def prepare(self, recipes: Iterable[Recipe]) -> None:
+        """Work out the tables of many recipes at once."""
+        wanted = [r for r in {recipe.with_wash(FULL) for recipe in recipes} if r not in self._tables]
+        if wanted:
+            paper, ink = stroke_tables(self.estimate, wanted)
+            for recipe, on_paper, on_ink in zip(wanted, table_srgb(paper), table_srgb(ink), strict=True):
+                self._tables[recipe] = (on_paper, on_ink)
+
+    def _grain_of(self, recipe: Recipe) -> float:
+        parts = [(part.parts, self.grain(part.name.casefold())) for part in recipe.layers[0].parts]
+        total = sum(amount for amount, _ in parts)
+        return sum(amount * grain for amount, grain in parts) / total
+
+    def colour(self, recipe: Recipe) -> QColor:
+        """The flat colour of a recipe at its own wash."""
+        self.prepare([recipe])
+        table = self._tables[recipe.with_wash(FULL)][0]
+        place = int(np.argmin(np.abs(np.log(THICKNESSES / recipe.layers[0].wash))))
+        r, g, b = (int(v) for v in table[place])
+        return QColor(r, g, b)
+
+    def wash(self, recipe: Recipe, width: int, height: int, seed_text: str) -> QImage:
+        """A painted patch of a recipe."""
+        key = ("wash", recipe, width, height, seed_text, self.flat)
+        image = self._images.get(key)
+        if image is None:
+            if self.flat:
+                image = QImage(max(width, 1), max(height, 1), QImage.Format.Format_RGBA8888)
+                image.fill(self.colour(recipe))
+            else:
+                self.prepare([recipe])
+                table = self._tables[recipe.with_wash(FULL)][0]
+                wash = recipe.layers[0].wash
+                image = wash_image(table, wash, self._grain_of(recipe), width, height, seed_of(seed_text))
+            self._keep(key, image)
+        return image
+
+    def stroke(self, recipe: Recipe, width: int, height: int) -> QImage:
+        """The stroke of a recipe."""
+        key = ("stroke", recipe, width, height)
+        image = self._images.get(key)
+        if image is None:
+            self.prepare([recipe])
+            paper, ink = self._tables[recipe.with_wash(FULL)]
+            image = stroke_image(paper, ink, self._grain_of(recipe), width, height, seed_of(str(recipe)))
+            self._keep(key, image)
+        return image
+
+    def _keep(self, key: tuple[object, ...], image: QImage) -> None:
+        if len(self._images) > _KEEP:
+            self._images.clear()
+        self._images[key] = image

@@ -1,0 +1,248 @@
+"""One painter for sheets: on the screen, in print and in files alike, in millimetres."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
+from PySide6.QtGui import (
+    QBrush,
+    QColor,
+    QFont,
+    QFontMetricsF,
+    QPainter,
+    QPainterPath,
+    QPen,
+    QPolygonF,
+    QTransform,
+)
+
+from culmo.core.chart.sheet import Cell, Label, Sheet
+from culmo.desk.drawing.looks import Looks, qcolor
+from culmo.desk.theme import SANS, SERIF, TITLE_SIZE_MM
+
+PENCIL = QColor(92, 92, 92)
+INK = QColor(24, 24, 24)
+PAPER = QColor(247, 246, 241)
+_EM = 100  # the size at which text is laid out before it is scaled to millimetres
+
+
+@dataclass(frozen=True)
+class CellLook:
+    """What is known of a cell.
+
+    Attributes
+    ----------
+    predicted : bool, whether a prediction can be drawn
+    doubt : float, dE90 of the prediction
+    recorded : (L, a, b) as read, or None
+    painted : bool, whether the brush has been there
+    keeper : bool
+    """
+
+    predicted: bool = False
+    doubt: float = 0.0
+    recorded: tuple[float, float, float] | None = None
+    painted: bool = False
+    keeper: bool = False
+
+
+@dataclass(frozen=True)
+class SheetStyle:
+    """How a sheet is drawn.
+
+    Attributes
+    ----------
+    colour : bool, washes and readings; otherwise the pencil ruling alone
+    show : str, "both", "predicted" or "recorded"
+    numbers : bool, the order of work in each cell
+    recipes : mapping from cell id to a text written into the cell
+    tape : bool, the dotted line of the tape margin
+    pixels_per_mm : float, at which washes are rendered
+    selected : id of the cell with the firm outline, or ""
+    """
+
+    colour: bool = True
+    show: str = "both"
+    numbers: bool = False
+    recipes: Mapping[str, str] = field(default_factory=dict)
+    tape: bool = False
+    pixels_per_mm: float = 4.0
+    selected: str = ""
+    looks: Mapping[str, CellLook] = field(default_factory=dict)
+
+
+def text_width_mm(text: str, size_mm: float) -> float:
+    """The width of a label's text in millimetres, from the real typeface."""
+    return QFontMetricsF(_font(size_mm)).horizontalAdvance(text) * size_mm / _EM
+
+
+def _font(size_mm: float) -> QFont:
+    font = QFont(SERIF if size_mm >= TITLE_SIZE_MM else SANS)
+    font.setPixelSize(_EM)
+    font.setFeature(QFont.Tag("lnum"), 1)
+    return font
+
+
+def draw_text(
+    painter: QPainter, text: str, x: float, y: float, size_mm: float, angle_deg: float = 0.0
+) -> None:
+    """Text with its baseline's left end at x, y, all in millimetres."""
+    painter.save()
+    painter.translate(x, y)
+    painter.rotate(angle_deg)
+    painter.scale(size_mm / _EM, size_mm / _EM)
+    painter.setFont(_font(size_mm))
+    painter.drawText(QPointF(0, 0), text)
+    painter.restore()
+
+
+def fitted_text(painter: QPainter, text: str, box: QRectF, size_mm: float, least_mm: float = 1.2) -> None:
+    """Text in the lower left of a box, smaller or cut short where it must be."""
+    size = min(size_mm, box.height() * 0.8)
+    width = text_width_mm(text, size)
+    if width > box.width():
+        size = max(least_mm, size * box.width() / width)
+        while len(text) > 2 and text_width_mm(text, size) > box.width():
+            text = text[:-2].rstrip() + "…"
+    draw_text(painter, text, box.left(), box.bottom(), size)
+
+
+def draw_sheet(painter: QPainter, sheet: Sheet, looks: Looks | None, style: SheetStyle) -> None:
+    """Draw a sheet with the painter scaled to millimetres.
+
+    Parameters
+    ----------
+    painter : QPainter, with 1 unit = 1 mm and the origin at the sheet's top left corner
+    sheet : Sheet
+    looks : Looks, or None for the ruling alone
+    style : SheetStyle
+    """
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+    if style.tape:
+        tape = float(sheet.settings.get("tape_mm", 0.0))
+        pen = QPen(QColor(190, 190, 190), 0.2, Qt.PenStyle.DotLine)
+        painter.setPen(pen)
+        painter.drawRect(
+            QRectF(tape, tape, sheet.paper.width_mm - 2 * tape, sheet.paper.height_mm - 2 * tape)
+        )
+    for label in sheet.labels:
+        _draw_label(painter, label)
+    if looks is not None and style.colour:
+        looks.prepare(cell.recipe for cell in sheet.cells if style.looks.get(cell.id, CellLook()).predicted)
+        for cell in sheet.cells:
+            _draw_cell(painter, cell, looks, style)
+    else:
+        _draw_ruling(painter, sheet)
+    for cell in sheet.cells:
+        _draw_cell_text(painter, cell, style)
+    if style.selected:
+        pen = QPen(QColor(0, 0, 0), 1.1)
+        pen.setJoinStyle(Qt.PenJoinStyle.MiterJoin)
+        painter.setPen(pen)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for cell in sheet.cells:
+            if cell.id == style.selected:
+                painter.drawPolygon(_polygon(cell))
+
+
+def _polygon(cell: Cell) -> QPolygonF:
+    return QPolygonF([QPointF(x, y) for x, y in cell.outline_mm])
+
+
+def _draw_label(painter: QPainter, label: Label) -> None:
+    painter.setPen(QColor(40, 40, 40))
+    draw_text(painter, label.text, *label.at_mm, label.size_mm, label.angle_deg)
+
+
+def _draw_ruling(painter: QPainter, sheet: Sheet) -> None:
+    painter.setPen(QPen(QColor(150, 150, 150), 0.18))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    for cell in sheet.cells:
+        painter.drawPolygon(_polygon(cell))
+
+
+def _draw_cell(painter: QPainter, cell: Cell, looks: Looks, style: SheetStyle) -> None:
+    look = style.looks.get(cell.id, CellLook())
+    x, y, width, height = cell.box_mm
+    inset = min(0.6, 0.04 * min(width, height))
+    box = QRectF(x + inset, y + inset, width - 2 * inset, height - 2 * inset)
+    recorded = look.recorded is not None and style.show != "predicted"
+    predicted = look.predicted and not (recorded and style.show == "recorded") and style.show != "recorded"
+    split = recorded and predicted
+    left = QRectF(box.left(), box.top(), box.width() / (2 if split else 1), box.height())
+    if predicted:
+        image = looks.wash(
+            cell.recipe,
+            max(2, round(left.width() * style.pixels_per_mm)),
+            max(2, round(left.height() * style.pixels_per_mm)),
+            cell.id,
+        )
+        painter.drawImage(left, image)
+        _hatch(painter, left, look.doubt)
+    if recorded and look.recorded is not None:
+        right = QRectF(left.right(), box.top(), box.width() / 2, box.height()) if split else box
+        painter.fillRect(right.adjusted(0.25 if split else 0.5, 0.5, -0.5, -0.5), qcolor(look.recorded))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    if recorded or look.painted:
+        painter.setPen(QPen(INK, 0.45 if recorded else 0.3))
+    else:
+        pen = QPen(PENCIL, 0.22, Qt.PenStyle.CustomDashLine)
+        pen.setDashPattern([5.0, 4.0])
+        painter.setPen(pen)
+    painter.drawRect(box)
+    if look.keeper:
+        _draw_keeper(painter, box)
+
+
+def _draw_keeper(painter: QPainter, box: QRectF) -> None:
+    """A dog-ear at the top right corner."""
+    ear = min(3.0, 0.3 * box.height())
+    path = QPainterPath(QPointF(box.right() - ear, box.top()))
+    path.lineTo(box.right(), box.top())
+    path.lineTo(box.right(), box.top() + ear)
+    path.closeSubpath()
+    painter.fillPath(path, QBrush(QColor(255, 255, 255)))
+    painter.setPen(QPen(INK, 0.35))
+    painter.drawPath(path)
+
+
+def _hatch(painter: QPainter, box: QRectF, doubt: float) -> None:
+    """Pencil strokes, the closer the greater the doubt; none where nine in ten fall within 3."""
+    if doubt < 4.0:
+        return
+    spacing = max(1.1, 22.0 / (doubt - 1.5))
+    painter.save()
+    painter.setClipRect(box.adjusted(0.4, 0.4, -0.4, -0.4), Qt.ClipOperation.IntersectClip)
+    painter.setPen(QPen(QColor(40, 40, 40, 150), 0.16))
+    start = box.left() - box.height()
+    lines = []
+    at = start + spacing / 2
+    while at < box.right():
+        lines.append(QLineF(at, box.bottom(), at + box.height(), box.top()))
+        at += spacing
+    painter.drawLines(lines)
+    painter.restore()
+
+
+def _draw_cell_text(painter: QPainter, cell: Cell, style: SheetStyle) -> None:
+    x, y, width, height = cell.box_mm
+    text = style.recipes.get(cell.id, "")
+    if text:
+        painter.setPen(QColor(90, 90, 90))
+        fitted_text(painter, text, QRectF(x + 0.8, y + height - 3.4, width - 1.6, 2.6), 2.3)
+    if style.numbers and cell.order:
+        painter.setPen(QColor(90, 90, 90) if not style.colour else QColor(20, 20, 20))
+        size = min(3.0, height * 0.25)
+        if style.colour:
+            wide = text_width_mm(str(cell.order), size) + 1.2
+            painter.fillRect(QRectF(x + 0.9, y + 0.9, wide, size + 0.8), QColor(255, 255, 255, 210))
+        draw_text(painter, str(cell.order), x + 1.5, y + 1.1 + size * 0.85, size)
+
+
+def sheet_transform(sheet: Sheet, target: QRectF) -> tuple[QTransform, float]:
+    """The transform that fits a sheet into a rectangle, and its pixels per millimetre."""
+    scale = min(target.width() / sheet.paper.width_mm, target.height() / sheet.paper.height_mm)
+    left = target.left() + (target.width() - scale * sheet.paper.width_mm) / 2
+    top = target.top() + (target.height() - scale * sheet.paper.height_mm) / 2
+    return QTransform(scale, 0, 0, scale, left, top), scale

@@ -1,0 +1,162 @@
+"""Washes and strokes as pictures: a map of film thickness, looked up in the paint's own thickness table."""
+
+import zlib
+from functools import cache
+
+import numpy as np
+from PySide6.QtGui import QImage
+
+from culmo.core.colour.spectral import Array
+from culmo.core.colour.srgb import srgb_from_lab
+from culmo.core.paint.wash import THICKNESSES
+
+PAPER_SRGB = np.array([246, 245, 240], dtype=np.uint8)
+INK_SRGB = np.array([44, 44, 44], dtype=np.uint8)
+BAR_AT, BAR_WIDTH = 1.0 / 3.0, 0.026
+_SIZE = 512
+_LOG_LOW = float(np.log(THICKNESSES[0]))
+_LOG_STEP = float(np.log(THICKNESSES[1] / THICKNESSES[0]))
+
+
+def _noise(seed: int, low: float, high: float) -> Array:
+    """Periodic noise with features between `low` and `high` pixels, mean 0, deviation 1, (512, 512)."""
+    rng = np.random.default_rng(seed)
+    spectrum = np.fft.rfft2(rng.normal(size=(_SIZE, _SIZE)))
+    frequency = np.hypot(np.fft.fftfreq(_SIZE)[:, None], np.fft.rfftfreq(_SIZE)[None, :])
+    spectrum *= np.exp(-((frequency * low) ** 2) * 2.0) - np.exp(-((frequency * high) ** 2) * 2.0)
+    field = np.fft.irfft2(spectrum, s=(_SIZE, _SIZE))
+    return np.asarray((field / field.std()).astype(np.float32))
+
+
+@cache
+def _grain() -> Array:
+    """Hollows of the paper where pigment settles: skewed, as pigment pools in specks."""
+    field = 0.75 * _noise(1, 2.4, 8.0) + 0.5 * _noise(2, 5.0, 22.0)
+    return np.asarray(field / field.std())
+
+
+@cache
+def _flow() -> Array:
+    """How a wash runs: slow drifts of thickness."""
+    return _noise(3, 26.0, 200.0)
+
+
+def seed_of(text: str) -> int:
+    """A number that stays the same for the same text."""
+    return zlib.crc32(text.encode())
+
+
+def _crop(field: Array, height: int, width: int, seed: int, scale: float = 1.0) -> Array:
+    """A piece of a periodic field at a place of its own; `scale` > 1 makes features larger."""
+    rows = ((np.arange(height) / scale).astype(int) + seed % 509) % _SIZE
+    columns = ((np.arange(width) / scale).astype(int) + (seed // 509) % 503) % _SIZE
+    return np.asarray(field[np.ix_(rows, columns)])
+
+
+def _edge_noise(length: int, seed: int, reach: float) -> Array:
+    """A ragged line, (length,) float, deviation 1."""
+    rng = np.random.default_rng(seed)
+    count = max(4, int(length / max(reach, 2.0)) + 3)
+    result = np.zeros(length)
+    for times, amount in ((1, 1.0), (4, 0.3), (10, 0.14)):
+        places = np.linspace(0.0, times * (count - 1.001), length)
+        values = rng.normal(size=times * count + 1)
+        low = places.astype(int)
+        turn = 0.5 - 0.5 * np.cos(np.pi * (places - low))  # rounded, since a wet edge has no corners
+        result += amount * (values[low] * (1.0 - turn) + values[low + 1] * turn)
+    return result
+
+
+def _distance(height: int, width: int, ragged: float, seed: int, inset: float) -> Array:
+    """Pixels to the nearest edge of a hand-painted patch, negative outside."""
+    y, x = np.arange(height)[:, None] + 0.5, np.arange(width)[None, :] + 0.5
+    reach = max(6.0, min(height, width) * 0.35)
+    # a brush runs truer along its way than where it is set down and lifted
+    drift = max(reach, 0.12 * width)
+    top = inset + ragged * _edge_noise(width, seed, drift)[None, :]
+    low = height - inset + ragged * _edge_noise(width, seed + 1, drift)[None, :]
+    left = inset + ragged * _edge_noise(height, seed + 2, reach)[:, None]
+    right = width - inset + ragged * _edge_noise(height, seed + 3, reach)[:, None]
+    return np.asarray(np.minimum(np.minimum(y - top, low - y), np.minimum(x - left, right - x)), np.float32)
+
+
+def table_srgb(lab: Array) -> Array:
+    """A thickness table in screen colours, (..., 64, 3) uint8."""
+    return np.round(srgb_from_lab(lab) * 255.0).astype(np.uint8)
+
+
+def _look_up(table: Array, thickness: Array) -> Array:
+    place = (np.log(np.maximum(thickness, 1e-3)) - _LOG_LOW) / _LOG_STEP
+    return np.asarray(table[np.clip(np.rint(place).astype(int), 0, len(THICKNESSES) - 1)])
+
+
+def _image(rgb: Array, alpha: Array) -> QImage:
+    height, width = alpha.shape
+    data = np.empty((height, width, 4), dtype=np.uint8)
+    data[..., :3] = rgb
+    data[..., 3] = np.round(alpha * 255.0)
+    image = QImage(data.data, width, height, 4 * width, QImage.Format.Format_RGBA8888)
+    return image.copy()
+
+
+def wash_image(table: Array, wash: float, grain: float, width: int, height: int, seed: int) -> QImage:
+    """A painted patch.
+
+    Parameters
+    ----------
+    table : (64, 3) uint8, screen colours at THICKNESSES
+    wash : float, strength of the wash
+    grain : float, 0..1, how much the pigment granulates
+    width, height : int, pixels
+    seed : int, the same gives the same patch
+    """
+    width, height = max(width, 2), max(height, 2)
+    small = min(width, height)
+    inside = _distance(height, width, small * 0.018, seed, small * 0.045 + 0.5)
+    thickness = wash * _surface(height, width, grain, seed)
+    thickness *= 1.0 + 0.22 * np.exp(-np.maximum(inside, 0.0) / max(1.2, small * 0.028))
+    return _image(_look_up(table, thickness), np.clip(inside + 0.5, 0.0, 1.0))
+
+
+def _surface(height: int, width: int, grain: float, seed: int) -> Array:
+    """Relative thickness from flow and grain; its mean is 1."""
+    flow = _crop(_flow(), height, width, seed * 7 + 3)
+    specks = _crop(_grain(), height, width, seed)
+    g = 0.03 + 0.55 * grain
+    return np.asarray(np.exp(0.07 * flow + g * specks - 0.5 * g * g))
+
+
+def stroke_image(
+    paper: Array, ink: Array, grain: float, width: int, height: int, seed: int, bar: bool = True
+) -> QImage:
+    """The stroke: masstone at the left to the palest tint at the right, across one thin black bar.
+
+    Parameters
+    ----------
+    paper, ink : (64, 3) uint8, screen colours over paper and over the bar
+    grain : float, 0..1
+    width, height : int, pixels
+    seed : int
+    bar : bool, whether the bar is drawn
+    """
+    width, height = max(width, 8), max(height, 6)
+    inset = max(1.5, height * 0.09)
+    inside = _distance(height, width, height * 0.022, seed, inset)
+    along = np.linspace(0.0, 1.0, width)[None, :]
+    # full for the first part, then ever more water; the far end runs out into clear water
+    thickness = np.exp(np.interp(along, [0.0, 0.22, 0.36, 0.8, 1.0], np.log([1.12, 1.0, 0.8, 0.2, 0.1])))
+    thickness = thickness * _surface(height, width, grain, seed)
+    rim = np.exp(-np.maximum(inside, 0.0) / max(1.0, height * 0.03))
+    thickness *= 1.0 + 0.3 * rim * np.clip(1.5 - along, 0.3, 1.0)
+    rgb = _look_up(paper, thickness)
+    alpha = np.clip(inside + 0.5, 0.0, 1.0) * np.clip((1.0 - along) / 0.04, 0.0, 1.0)
+    if bar:
+        left = round(width * BAR_AT)
+        thick = max(2, round(width * BAR_WIDTH))
+        columns = slice(left, left + thick)
+        over = _look_up(ink, thickness[:, columns])
+        covered = alpha[:, columns, None]
+        rgb[:, columns] = np.round(over * covered + INK_SRGB * (1.0 - covered))
+        alpha = alpha.copy()
+        alpha[:, columns] = 1.0
+    return _image(rgb, alpha)

@@ -1,0 +1,267 @@
+"""The box rail: the wells of the box in use, and the dab that shows what the paints in hand make together."""
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QScrollArea,
+    QSizePolicy,
+    QSlider,
+    QVBoxLayout,
+    QWidget,
+)
+
+from culmo.core.paint.recipe import Recipe, mix
+from culmo.desk.drawing.sheet import PAPER
+from culmo.desk.session import Session
+from culmo.desk.theme import STEP, sans
+from culmo.desk.widgets import Swatch, clear_layout, rule, text_label
+
+RAIL_WIDTH = 176
+PARTS = 6  # the slider of two paints runs over 1:5 to 5:1
+_WASHES = (1.0, 0.8, 0.6, 0.45, 0.33, 0.25, 0.2, 0.15, 0.1)
+
+
+class Well(QAbstractButton):
+    """One well: the paint's stroke and its name; a number when it is in hand."""
+
+    def __init__(self, session: Session, name: str) -> None:
+        super().__init__()
+        self.session, self.name = session, name
+        self.setCheckable(True)
+        self.setText(name)
+        self.setToolTip(name)
+        self.setAccessibleName(name)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setFixedHeight(50)
+        self.clicked.connect(lambda: session.toggle_in_hand(name))
+
+    def sizeHint(self) -> QSize:
+        return QSize(70, 50)
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        box = QRectF(2, 3, self.width() - 4, 27)
+        painter.setPen(QPen(QColor(190, 190, 190), 1))
+        painter.setBrush(PAPER)
+        painter.drawRoundedRect(box, 3, 3)
+        recipe = mix([self.name])
+        if self.session.looks is not None and self.session.knows(recipe):
+            ratio = self.devicePixelRatioF()
+            inner = box.adjusted(2, 2, -2, -2)
+            image = self.session.looks.stroke(
+                recipe, round(inner.width() * ratio), round(inner.height() * ratio)
+            )
+            painter.drawImage(inner, image)
+        painter.setFont(sans(10))
+        painter.setPen(self.palette().windowText().color())
+        text = QFontMetrics(painter.font()).elidedText(
+            self.name, Qt.TextElideMode.ElideRight, self.width() - 4
+        )
+        painter.drawText(QRectF(3, 31, self.width() - 4, 18), Qt.AlignmentFlag.AlignLeft, text)
+        if self.name in self.session.in_hand:
+            self._mark(painter, box, str(self.session.in_hand.index(self.name) + 1))
+        elif self.hasFocus():
+            painter.setPen(QPen(QColor(0, 0, 0), 1.4, Qt.PenStyle.DotLine))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(box.adjusted(-1, -1, 1, 1), 4, 4)
+
+    def _mark(self, painter: QPainter, box: QRectF, number: str) -> None:
+        strong = self.palette().windowText().color()
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(strong, 2.6))
+        painter.drawRoundedRect(box.adjusted(-0.5, -0.5, 0.5, 0.5), 4, 4)
+        centre = QPointF(box.right() - 5, box.top() + 5)
+        painter.setBrush(strong)
+        painter.drawEllipse(centre, 8, 8)
+        painter.setPen(self.palette().base().color())
+        painter.setFont(sans(9))
+        painter.drawText(QRectF(centre.x() - 8, centre.y() - 8, 16, 16), Qt.AlignmentFlag.AlignCenter, number)
+
+
+class Dab(QWidget):
+    """What the paints in hand make together, with handles for the parts and for the water."""
+
+    recipe_changed = Signal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(STEP + 4, STEP, STEP + 4, STEP)
+        layout.setSpacing(4)
+        head = QHBoxLayout()
+        head.addWidget(text_label("Dab", bold=True))
+        self.state = text_label("", soft=True, points=10)
+        self.state.setAlignment(Qt.AlignmentFlag.AlignRight)
+        head.addWidget(self.state, 1)
+        layout.addLayout(head)
+        self.swatch = Swatch(66)
+        layout.addWidget(self.swatch)
+        self.parts_area = QVBoxLayout()
+        self.parts_area.setSpacing(0)
+        layout.addLayout(self.parts_area)
+        self.words = text_label("", points=10)
+        self.words.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        layout.addWidget(self.words)
+        ends = QHBoxLayout()
+        ends.addWidget(text_label("Full", points=10))
+        pale = text_label("Palest", points=10)
+        pale.setAlignment(Qt.AlignmentFlag.AlignRight)
+        ends.addWidget(pale)
+        layout.addLayout(ends)
+        self.water = QSlider(Qt.Orientation.Horizontal)
+        self.water.setRange(0, len(_WASHES) - 1)
+        self.water.setAccessibleName("Water")
+        self.water.valueChanged.connect(self.refresh)
+        layout.addWidget(self.water)
+        self.sliders: list[QSlider] = []
+        session.in_hand_changed.connect(self.rebuild)
+        session.learned.connect(self.refresh)
+        self.rebuild()
+
+    def rebuild(self) -> None:
+        """New sliders for the paints in hand."""
+        clear_layout(self.parts_area)
+        self.sliders = []
+        names = self.session.in_hand
+        if len(names) == 2:
+            ends = QWidget()
+            row = QHBoxLayout(ends)
+            row.setContentsMargins(0, 0, 0, 0)
+            metrics = QFontMetrics(sans(10))
+            for name, side in zip(
+                names, (Qt.AlignmentFlag.AlignLeft, Qt.AlignmentFlag.AlignRight), strict=True
+            ):
+                label = QLabel(metrics.elidedText(name, Qt.TextElideMode.ElideRight, 72))
+                label.setFont(sans(10))
+                label.setAlignment(side)
+                row.addWidget(label)
+            self.parts_area.addWidget(ends)
+            self._slider(1, PARTS - 1, PARTS // 2, f"Parts of {names[1]}")
+        elif len(names) > 2:
+            for name in names:
+                label = QLabel(QFontMetrics(sans(10)).elidedText(name, Qt.TextElideMode.ElideRight, 150))
+                label.setFont(sans(10))
+                self.parts_area.addWidget(label)
+                self._slider(1, PARTS - 1, 1, f"Parts of {name}")
+        self.refresh()
+
+    def _slider(self, low: int, high: int, value: int, name: str) -> None:
+        slider = QSlider(Qt.Orientation.Horizontal)
+        slider.setRange(low, high)
+        slider.setValue(value)
+        slider.setPageStep(1)
+        slider.setAccessibleName(name)
+        slider.valueChanged.connect(self.refresh)
+        self.sliders.append(slider)
+        self.parts_area.addWidget(slider)
+
+    def recipe(self) -> Recipe | None:
+        """The mix in hand, or None."""
+        names = self.session.in_hand
+        if not names:
+            return None
+        wash = _WASHES[self.water.value()]
+        if len(names) == 2:
+            second = self.sliders[0].value()
+            return mix(names, [PARTS - second, second], wash)
+        return mix(names, [slider.value() for slider in self.sliders] or [1], wash)
+
+    def refresh(self) -> None:
+        """Show the mix."""
+        recipe = self.recipe()
+        self.water.setEnabled(recipe is not None)
+        if recipe is None:
+            self.swatch.show_colour(None, hint="Click a well to take a paint in hand")
+            self.words.setText("")
+            self.state.setText("")
+        elif self.session.looks is None or not self.session.knows(recipe):
+            self.swatch.show_colour(None, hint="Nothing is known of this paint yet")
+        else:
+            looks = self.session.looks
+            self.swatch.show_image(lambda w, h: looks.wash(recipe, w, h, "dab"))
+            found = self.session.predict([recipe])
+            within = f", within {found.dE90[0]:.1f}" if found is not None else ""
+            self.state.setText("predicted" + within)
+            parts = [part.parts for part in recipe.layers[0].parts]
+            amounts = " : ".join(f"{part:g}" for part in parts)
+            self.words.setText(f"{amounts} parts" if len(parts) > 1 else "")
+        self.words.setVisible(bool(self.words.text()))
+        self.recipe_changed.emit()
+
+
+class Rail(QFrame):
+    """The wells, with the dab below."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.setObjectName("rail")
+        self.setFixedWidth(RAIL_WIDTH)
+        self.session = session
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        head = QHBoxLayout()
+        head.setContentsMargins(STEP + 4, STEP + 2, STEP + 4, 4)
+        self.title = text_label("Box", bold=True)
+        self.count = text_label("", soft=True, points=10)
+        self.count.setAlignment(Qt.AlignmentFlag.AlignRight)
+        head.addWidget(self.title, 1)
+        head.addWidget(self.count)
+        layout.addLayout(head)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area.setFrameShape(QFrame.Shape.NoFrame)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        inner = QWidget()
+        inner.setObjectName("rail")
+        self.wells = QGridLayout(inner)
+        self.wells.setContentsMargins(STEP, 0, STEP, 0)
+        self.wells.setSpacing(1)
+        area.setWidget(inner)
+        layout.addWidget(area, 1)
+        layout.addWidget(rule())
+        self.dab = Dab(session)
+        layout.addWidget(self.dab)
+        self._shown: list[str] = []
+        session.opened.connect(self.refresh)
+        session.changed.connect(self.refresh)
+        session.learned.connect(self.repaint_wells)
+        session.in_hand_changed.connect(self.repaint_wells)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Lay the wells anew where the paints changed."""
+        names = [paint.name for paint in self.session.paints]
+        self.title.setText("Your box")
+        self.count.setText(str(len(names)) if names else "")
+        if names != self._shown:
+            self._shown = names
+            while self.wells.count():
+                item = self.wells.takeAt(0)
+                if item is not None and item.widget() is not None:
+                    item.widget().hide()
+                    item.widget().deleteLater()
+            for place, name in enumerate(names):
+                self.wells.addWidget(Well(self.session, name), place // 2, place % 2)
+            self.wells.setRowStretch(len(names) // 2 + 1, 1)
+            if not names:
+                self.wells.addWidget(
+                    text_label("The box is empty. Add paints in the Box room.", soft=True), 0, 0
+                )
+        self.dab.rebuild()
+        self.repaint_wells()
+
+    def repaint_wells(self) -> None:
+        """Draw the wells anew."""
+        for well in self.findChildren(Well):
+            well.setChecked(well.name in self.session.in_hand)
+            well.update()

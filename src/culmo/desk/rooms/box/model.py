@@ -1,0 +1,131 @@
+"""Box room: what is typed of a paint, checked field by field, and what is known of it."""
+
+from dataclasses import dataclass, field
+
+from culmo.core.colour.cielab import lch_from_lab
+from culmo.core.colour.names import hue_word
+from culmo.core.colour.spectral import Array
+from culmo.core.colour.srgb import lab_from_text
+from culmo.core.paint.readings import INK, PAPER, Reading
+from culmo.core.paint.recipe import FULL, TINT, Recipe, mix
+from culmo.errors import CulmoError
+from culmo.study import acts, records
+from culmo.study.file import Command, Study
+
+# field, its title, wash, ground
+CARD_FIELDS = (
+    ("masstone", "Masstone", FULL, PAPER),
+    ("tint", "Palest tint", TINT, PAPER),
+    ("bar", "Masstone over the bar", FULL, INK),
+)
+# granulation in words, with the number kept
+GRAINS = (("not known", None), ("smooth", 0.02), ("a little", 0.12), ("granulates", 0.25), ("strongly", 0.4))
+
+
+def lab_text(lab: tuple[float, float, float]) -> str:
+    """A colour as the painter may type it again."""
+    return ", ".join(f"{value:.1f}" for value in lab)
+
+
+def describe(lab: Array) -> str:
+    """Lightness, chroma and hue in a line."""
+    lightness, chroma, hue = lch_from_lab(lab)
+    word = hue_word(lab)
+    return f"L {lightness:.0f}, chroma {chroma:.0f}, hue {hue:.0f}°, {word}"
+
+
+@dataclass
+class PaintDraft:
+    """The fields of the slip.
+
+    Attributes
+    ----------
+    paint_id : int or None for a new paint
+    name, codes, note : str
+    grain : float or None
+    card : field name to typed text
+    """
+
+    paint_id: int | None = None
+    name: str = ""
+    codes: str = ""
+    note: str = ""
+    grain: float | None = None
+    status: str = "owned"
+    card: dict[str, str] = field(default_factory=dict)
+
+    def errors(self) -> dict[str, str]:
+        """What is wrong, by field."""
+        found = {}
+        try:
+            self._entry()
+        except CulmoError as error:
+            found["name"] = str(error)
+        for key, text in self.card.items():
+            if text.strip():
+                try:
+                    lab_from_text(text)
+                except CulmoError as error:
+                    found[key] = str(error)
+        return found
+
+    def _entry(self) -> acts.PaintEntry:
+        return acts.PaintEntry(self.name, self.codes, self.status, self.grain, self.note)
+
+    def readings(self, name: str) -> list[Reading]:
+        """The card's readings."""
+        result = []
+        for key, _, wash, ground in CARD_FIELDS:
+            text = self.card.get(key, "").strip()
+            if text:
+                L, a, b = (float(value) for value in lab_from_text(text))
+                result.append(Reading(mix([name], wash=wash), (L, a, b), ground))
+        return result
+
+    def commands(self, study: Study) -> list[Command]:
+        """The acts that save the draft.
+
+        Raises
+        ------
+        CulmoError
+            when a field is wrong
+        """
+        errors = self.errors()
+        if errors:
+            raise CulmoError(next(iter(errors.values())))
+        name = self.name.strip()
+        if self.paint_id is None:
+            return [acts.add_paint(study, self._entry(), self.readings(name))]
+        before = next(p for p in records.paints(study, retired=True) if p.id == self.paint_id)
+        card = acts.set_card(study, self.paint_id, self.readings(before.name))
+        return [card, acts.edit_paint(study, self.paint_id, self._entry())]
+
+
+def draft_of(study: Study, paint: records.Paint) -> PaintDraft:
+    """The fields of a paint as they stand."""
+    card = {}
+    for row in study.rows("readings", "source = 'card'"):
+        recipe = records.recipe_of(row)
+        if not recipe.is_pure or recipe.names[0].casefold() != paint.name.casefold():
+            continue
+        for key, _, wash, ground in CARD_FIELDS:
+            if recipe.layers[0].wash == wash and row["ground"] == ground:
+                card[key] = lab_text((row["L"], row["a"], row["b"]))
+    return PaintDraft(paint.id, paint.name, paint.codes, paint.note, paint.grain, paint.status, card)
+
+
+def bare_texts(study: Study) -> dict[str, str]:
+    """The readings of the bare paper and the bare ink line, by ground."""
+    rows = study.rows("readings", "recipe = '-' AND paper = ''")
+    return {row["ground"]: lab_text((row["L"], row["a"], row["b"])) for row in rows}
+
+
+def save_bare(study: Study, ground: str, text: str) -> Command:
+    """The act that keeps a reading of the bare ground."""
+    L, a, b = (float(value) for value in lab_from_text(text))
+    return acts.read_bare(study, ground, (L, a, b))
+
+
+def masstone(name: str) -> Recipe:
+    """The paint alone at full strength."""
+    return mix([name])

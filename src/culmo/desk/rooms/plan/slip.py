@@ -1,0 +1,298 @@
+"""The slip of the Plan room: the selected cell, the ruling list, the layout."""
+
+from collections.abc import Sequence
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import (
+    QAbstractItemView,
+    QComboBox,
+    QHBoxLayout,
+    QListWidget,
+    QListWidgetItem,
+    QPlainTextEdit,
+    QPushButton,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from culmo.core.chart.grid import SECOND_HALVES
+from culmo.core.chart.papers import Paper
+from culmo.core.chart.sheet import Sheet
+from culmo.core.colour.cielab import lch_from_lab
+from culmo.core.colour.names import hue_word
+from culmo.core.paint.predict import Prediction
+from culmo.core.paint.recipe import Recipe
+from culmo.desk.drawing.looks import qcolor
+from culmo.desk.rooms.plan.model import (
+    LABEL_WORDS,
+    SECOND_WORDS,
+    LayoutDraft,
+    nearly_same,
+    paper_names,
+    ruling_lines,
+)
+from culmo.desk.session import Session
+from culmo.desk.theme import STEP
+from culmo.desk.widgets import (
+    Entry,
+    FactRow,
+    Slip,
+    Swatch,
+    TabStrip,
+    clear_layout,
+    rule,
+    text_label,
+    title_label,
+)
+
+CELL, RULING, LAYOUT = 0, 1, 2
+
+
+def parts_words(recipe: Recipe) -> str:
+    """The parts and the wash of a recipe in words."""
+    if not recipe.layers:
+        return "bare paper"
+    layer = recipe.layers[0]
+    amounts = [part.parts for part in layer.parts]
+    if len(amounts) == 1:
+        parts = "pure"
+    elif len(set(amounts)) == 1:
+        parts = "equal parts"
+    else:
+        parts = " : ".join(f"{amount:g}" for amount in amounts)
+    wash = {1.0: "full wash", 0.2: "tint"}.get(layer.wash, f"wash of {layer.wash:g}")
+    over = f", over {Recipe(recipe.layers[1:])}" if len(recipe.layers) > 1 else ""
+    return f"{parts}, {wash}{over}"
+
+
+class CellPage(Slip):
+    """What is known of the selected cell."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.title = title_label("", 17)
+        self.words = text_label("", soft=True)
+        self.stroke = Swatch(62)
+        self.facts = {word: FactRow(word) for word in ("Lightness", "Chroma", "Hue", "Nine in ten cells")}
+        for widget in (self.title, self.words, self.stroke, *self.facts.values()):
+            self.lines.addWidget(widget)
+        self.lines.addWidget(rule())
+        self.same_title = text_label("Nearly the same on this sheet", bold=True)
+        self.lines.addWidget(self.same_title)
+        self.same = QVBoxLayout()
+        self.lines.addLayout(self.same)
+        self.lines.addStretch(1)
+
+    def show_cell(self, sheet: Sheet | None, cell_id: str, prediction: Prediction | None) -> None:
+        """Show a cell, or a hint where none is selected."""
+        clear_layout(self.same)
+        known = sheet is not None and bool(cell_id) and prediction is not None
+        for widget in (self.stroke, self.same_title, *self.facts.values()):
+            widget.setVisible(known)
+        if sheet is None or not cell_id or prediction is None:
+            self.title.setText("Cell")
+            self.words.setText("Click a cell of the sheet to see what it will be, or use the arrow keys.")
+            return
+        place = next(i for i, cell in enumerate(sheet.cells) if cell.id == cell_id)
+        cell = sheet.cells[place]
+        self.title.setText(" + ".join(cell.recipe.names))
+        order = f", cell {cell.order} of {len(sheet.cells)}" if cell.order else ""
+        self.words.setText(f"{parts_words(cell.recipe)}{order}")
+        looks = self.session.looks
+        self.stroke.show_image((lambda w, h: looks.stroke(cell.recipe, w, h)) if looks is not None else None)
+        lab = prediction.lab[place]
+        lightness, chroma, hue = lch_from_lab(lab)
+        self.facts["Lightness"].set(f"{lightness:.0f}")
+        self.facts["Chroma"].set(f"{chroma:.0f}")
+        self.facts["Hue"].set(f"{hue:.0f}°, {hue_word(lab)}")
+        self.facts["Nine in ten cells"].set(f"within {prediction.dE90[place]:.1f}")
+        for other, away in nearly_same(sheet, prediction, cell_id):
+            row = QWidget()
+            line = QHBoxLayout(row)
+            line.setContentsMargins(0, 0, 0, 0)
+            chip = Swatch(30)
+            chip.setFixedWidth(44)
+            chip.show_colour(qcolor(prediction.lab[sheet.cells.index(other)]), recorded=False)
+            line.addWidget(chip)
+            line.addWidget(text_label(str(other.recipe)), 1)
+            line.addWidget(text_label(f"{away:.1f}", soft=True))
+            self.same.addWidget(row)
+
+
+class RulingPage(QWidget):
+    """The ruling list, to copy or to read beside the paper."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("slip")
+        self.sheet: Sheet | None = None
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(2 * STEP, STEP + 4, 2 * STEP, 2 * STEP)
+        layout.addWidget(title_label("Ruling list", 17))
+        layout.addWidget(text_label("From the paper's top left corner, in one unit.", soft=True))
+        self.unit = QComboBox()
+        self.unit.addItems(["millimetres", "inches"])
+        self.unit.setAccessibleName("Unit of the ruling list")
+        self.unit.currentIndexChanged.connect(self._write)
+        layout.addWidget(self.unit)
+        self.text = QPlainTextEdit()
+        self.text.setReadOnly(True)
+        self.text.setAccessibleName("Ruling list")
+        layout.addWidget(self.text, 1)
+
+    def show_sheet(self, sheet: Sheet | None) -> None:
+        """Show a sheet's ruling."""
+        self.sheet = sheet
+        self._write()
+
+    def _write(self) -> None:
+        unit = "mm" if self.unit.currentIndex() == 0 else "in"
+        self.text.setPlainText("\n".join(ruling_lines(self.sheet, unit)) if self.sheet else "")
+
+
+class LayoutPage(Slip):
+    """The choices of a grid; each change is tried on the sheet at once."""
+
+    edited = Signal()
+    keep = Signal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self._filling = False
+        self.heading = title_label("A new grid", 17)
+        self.lines.addWidget(self.heading)
+        self.message = text_label("", bold=True)
+        self.title = Entry("Title of the sheet")
+        self.paints = QListWidget()
+        self.paints.setDragDropMode(QAbstractItemView.DragDropMode.InternalMove)
+        self.paints.setMinimumHeight(160)
+        self.paints.setAccessibleName("Paints of the grid, in order")
+        self.paper = QComboBox()
+        self.paper.setEditable(True)
+        self.paper.setAccessibleName("Paper, by name or as 240x320")
+        self.orientation = QComboBox()
+        self.orientation.addItems(["as it fits best", "portrait", "landscape"])
+        self.second = QComboBox()
+        for key in SECOND_HALVES:
+            self.second.addItem(SECOND_WORDS[key], key)
+        self.extra = QComboBox()
+        self.cell = Entry("the largest that fits", "Wished cell size")
+        self.gap = Entry("0", "Gap between cells in mm")
+        self.tape = Entry("6", "Tape margin in mm")
+        self.labels = QComboBox()
+        self.labels.addItems(LABEL_WORDS)
+        fields = (
+            ("Title", self.title),
+            ("Paints, in order (drag to move)", self.paints),
+            ("Paper", self.paper),
+            ("Lying", self.orientation),
+            ("Second half", self.second),
+            ("With", self.extra),
+            ("Cell size, mm", self.cell),
+            ("Gap, mm", self.gap),
+            ("Tape margin, mm", self.tape),
+            ("Labels", self.labels),
+        )
+        self.lines.addWidget(self.message)
+        self.words: dict[str, QWidget] = {}
+        for word, widget in fields:
+            label = text_label(word, soft=True, points=10)
+            self.words[word] = label
+            widget.setAccessibleName(widget.accessibleName() or word)
+            self.lines.addWidget(label)
+            self.lines.addWidget(widget)
+        self.keep_button = QPushButton("Keep this plan")
+        self.keep_button.setObjectName("strong")
+        self.keep_button.clicked.connect(self.keep.emit)
+        self.lines.addWidget(self.keep_button)
+        self.lines.addStretch(1)
+        for combo in (self.orientation, self.second, self.extra, self.labels):
+            combo.currentIndexChanged.connect(self._edited)
+        self.paper.currentTextChanged.connect(self._edited)
+        for entry in (self.title, self.cell, self.gap, self.tape):
+            entry.textEdited.connect(self._edited)
+        self.paints.itemChanged.connect(self._edited)
+        self.paints.model().rowsMoved.connect(self._edited)
+
+    def fill(self, draft: LayoutDraft, names: Sequence[str], owned: Sequence[Paper], heading: str) -> None:
+        """Show a draft."""
+        self._filling = True
+        self.heading.setText(heading)
+        self.title.setText(draft.title)
+        self.paints.clear()
+        for name in [*draft.paints, *(name for name in names if name not in draft.paints)]:
+            item = QListWidgetItem(name)
+            item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
+            item.setCheckState(Qt.CheckState.Checked if name in draft.paints else Qt.CheckState.Unchecked)
+            self.paints.addItem(item)
+        self.paper.clear()
+        self.paper.addItems(paper_names(owned))
+        self.paper.setCurrentText(draft.paper)
+        self.orientation.setCurrentIndex(["best", "portrait", "landscape"].index(draft.orientation))
+        self.second.setCurrentIndex(SECOND_HALVES.index(draft.second))
+        self.extra.clear()
+        self.extra.addItems(list(names))
+        self.extra.setCurrentText(draft.extra)
+        self.cell.setText(draft.cell)
+        self.gap.setText(draft.gap)
+        self.tape.setText(draft.tape)
+        self.labels.setCurrentIndex(LABEL_WORDS.index(draft.labels))
+        self._filling = False
+        self._show_extra()
+
+    def draft(self) -> LayoutDraft:
+        """The fields as they stand."""
+        items = [self.paints.item(i) for i in range(self.paints.count())]
+        second = str(self.second.currentData())
+        return LayoutDraft(
+            title=self.title.text(),
+            paints=[item.text() for item in items if item.checkState() == Qt.CheckState.Checked],
+            paper=self.paper.currentText(),
+            orientation=["best", "portrait", "landscape"][self.orientation.currentIndex()],
+            second=second,
+            extra=self.extra.currentText() if second in ("white", "third") else "",
+            gap=self.gap.text() or "0",
+            tape=self.tape.text() or "0",
+            cell=self.cell.text(),
+            labels=LABEL_WORDS[self.labels.currentIndex()],
+        )
+
+    def say(self, message: str) -> None:
+        """Say what can not be, or nothing."""
+        self.message.setText(message)
+        self.message.setVisible(bool(message))
+        self.keep_button.setEnabled(not message)
+
+    def _show_extra(self) -> None:
+        wanted = self.second.currentData() in ("white", "third")
+        self.extra.setVisible(wanted)
+        self.words["With"].setVisible(wanted)
+
+    def _edited(self) -> None:
+        if not self._filling:
+            self._show_extra()
+            self.edited.emit()
+
+
+class PlanSlip(QWidget):
+    """The three pages with their tabs."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.setObjectName("slip")
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        self.tabs = TabStrip(["Cell", "Ruling", "Layout"], name="Pages of the slip")
+        layout.addWidget(self.tabs)
+        layout.addWidget(rule())
+        self.pages = QStackedWidget()
+        self.cell, self.ruling, self.layout_page = CellPage(session), RulingPage(), LayoutPage(session)
+        for page in (self.cell, self.ruling, self.layout_page):
+            self.pages.addWidget(page)
+        layout.addWidget(self.pages, 1)
+        self.setFixedWidth(self.cell.width())
+        self.tabs.chosen.connect(self.pages.setCurrentIndex)

@@ -1,0 +1,260 @@
+"""Plan room: the sheet to be painted, predicted and to scale."""
+
+from dataclasses import replace
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from culmo.core.chart.order import work_cost
+from culmo.core.chart.sheet import Sheet
+from culmo.core.paint.predict import Prediction
+from culmo.desk.drawing.sheet import CellLook, SheetStyle
+from culmo.desk.rooms.plan.model import LayoutDraft, cell_looks, cost_text, draft_from, subtitle, time_text
+from culmo.desk.rooms.plan.slip import CELL, LAYOUT, PlanSlip
+from culmo.desk.session import Session
+from culmo.desk.sheet_state import SheetState
+from culmo.desk.sheet_view import SheetView
+from culmo.desk.theme import STEP
+from culmo.desk.widgets import TabStrip, text_label, title_label
+from culmo.errors import CulmoError
+from culmo.study import acts, records
+
+_SHOWS = ("predicted", "both", "order")
+
+
+class SheetPicker(QComboBox):
+    """Which sheet lies on the table."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.setAccessibleName("Sheet on the table")
+        self.setMinimumWidth(120)
+        self.setMaximumWidth(240)
+        self._ids: list[int] = []
+        for signal in (session.opened, session.changed, session.sheet_changed):
+            signal.connect(self.refresh)
+        self.activated.connect(lambda place: session.select_sheet(self._ids[place]))
+        self.refresh()
+
+    def refresh(self) -> None:
+        """List the sheets."""
+        sheets = records.sheet_titles(self.session.study) if self.session.study else []
+        self.clear()
+        self._ids = [sheet_id for sheet_id, _ in sheets]
+        self.addItems([title for _, title in sheets])
+        self.setEnabled(bool(sheets))
+        if self.session.sheet_id in self._ids:
+            self.setCurrentIndex(self._ids.index(self.session.sheet_id))
+
+
+class PlanRoom(QWidget):
+    """The sheet to be painted."""
+
+    start_painting = Signal()
+
+    def __init__(self, session: Session, state: SheetState) -> None:
+        super().__init__()
+        self.session, self.state = session, state
+        self.trial: Sheet | None = None
+        self.trial_of: int | None = None
+        self._trial_prediction: Prediction | None = None
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        ground = QWidget()
+        ground.setObjectName("ground")
+        main = QVBoxLayout(ground)
+        main.setContentsMargins(3 * STEP, STEP, 3 * STEP, STEP + 4)
+        main.addLayout(self._head())
+        self.view = SheetView()
+        main.addWidget(self.view, 1)
+        main.addLayout(self._foot())
+        layout.addWidget(ground, 1)
+        self.slip = PlanSlip(session)
+        layout.addWidget(self.slip)
+        self.view.selected.connect(state.select)
+        self.slip.layout_page.edited.connect(self._try)
+        self.slip.layout_page.keep.connect(self.keep_plan)
+        self.slip.tabs.chosen.connect(self._page_chosen)
+        state.updated.connect(self.refresh)
+        state.cell_selected.connect(self._show_cell)
+        session.opened.connect(self._drop_trial)
+        self.refresh()
+
+    def _head(self) -> QHBoxLayout:
+        head = QHBoxLayout()
+        words = QVBoxLayout()
+        words.setSpacing(0)
+        self.title = title_label("", 18)
+        self.subtitle = text_label("", soft=True)
+        words.addWidget(self.title)
+        words.addWidget(self.subtitle)
+        head.addLayout(words, 1)
+        self.shows = TabStrip(
+            ["As predicted", "As recorded", "By order of work"], name="What the sheet shows"
+        )
+        self.shows.chosen.connect(self.refresh)
+        right = QVBoxLayout()
+        row = QHBoxLayout()
+        row.addStretch(1)
+        self.picker = SheetPicker(self.session)
+        row.addWidget(self.picker)
+        self.new_button = QPushButton("New grid")
+        self.new_button.clicked.connect(self.new_grid)
+        row.addWidget(self.new_button)
+        right.addLayout(row)
+        right.addWidget(self.shows, 0, Qt.AlignmentFlag.AlignRight)
+        head.addLayout(right)
+        return head
+
+    def _foot(self) -> QHBoxLayout:
+        foot = QHBoxLayout()
+        self.time = text_label("", bold=True)
+        self.cost = text_label("", soft=True)
+        foot.addWidget(self.time)
+        foot.addSpacing(STEP)
+        foot.addWidget(self.cost, 1)
+        self.start = QPushButton("Start painting")
+        self.start.setObjectName("strong")
+        self.start.clicked.connect(self.start_painting.emit)
+        foot.addWidget(self.start)
+        return foot
+
+    # ---- the sheet shown
+
+    def sheet(self) -> Sheet | None:
+        """The sheet on view: the trial while a layout is being tried, else the kept one."""
+        if self.trial is not None:
+            return self.trial
+        return self.state.record.sheet if self.state.record else None
+
+    def _prediction(self) -> Prediction | None:
+        return self._trial_prediction if self.trial is not None else self.state.prediction
+
+    def _looks(self) -> dict[str, CellLook]:
+        if self.trial is not None:
+            return cell_looks(self.trial.cells, self._trial_prediction, {}, set(), set())
+        return self.state.looks
+
+    def refresh(self) -> None:
+        """Show the sheet as it stands."""
+        if self.trial is not None:
+            self._trial_prediction = self.session.predict([cell.recipe for cell in self.trial.cells])
+        sheet = self.sheet()
+        has_paints = len(self.session.paints) >= 2
+        self.new_button.setEnabled(has_paints)
+        for widget in (self.shows, self.start, self.time, self.cost):
+            widget.setVisible(sheet is not None)
+        if sheet is None:
+            self.title.setText("No sheet yet")
+            self.subtitle.setText("")
+            self.view.empty_text = (
+                "Plan your first sheet: press New grid, choose paints and paper, and see it predicted."
+                if has_paints
+                else "A grid needs at least two paints. Add them in the Box room first."
+            )
+            self.view.show_sheet(None, None, SheetStyle())
+        else:
+            self._show_sheet(sheet)
+        self.slip.ruling.show_sheet(sheet)
+        self._show_cell(self.state.current)
+        self._fill_layout_if_idle()
+
+    def _show_sheet(self, sheet: Sheet) -> None:
+        self.title.setText(sheet.title)
+        self.subtitle.setText(subtitle(sheet))
+        show = _SHOWS[self.shows.current]
+        style = SheetStyle(
+            show="predicted" if show == "predicted" else "both",
+            numbers=show == "order",
+            tape=True,
+            looks=self._looks(),
+        )
+        self.view.show_sheet(sheet, self.session.looks, style)
+        self.time.setText(time_text(work_cost(sheet)))
+        self.cost.setText(cost_text(sheet))
+        started = bool(self.state.painted) and self.trial is None
+        finished = started and len(self.state.painted) == len(sheet.cells)
+        self.start.setEnabled(self.trial is None and not finished)
+        self.start.setText("All painted" if finished else "Go on painting" if started else "Start painting")
+
+    def _show_cell(self, cell_id: str) -> None:
+        sheet = self.sheet()
+        ids = {cell.id for cell in sheet.cells} if sheet else set()
+        shown = cell_id if cell_id in ids else ""
+        self.view.select(shown)
+        self.slip.cell.show_cell(sheet, shown, self._prediction())
+
+    # ---- laying out
+
+    def new_grid(self) -> None:
+        """Begin a new grid with the paints in hand, or with all of the box."""
+        in_hand = self.session.in_hand
+        names = [paint.name for paint in self.session.paints]
+        owned = records.papers(self.session.file)
+        draft = LayoutDraft(paints=list(in_hand) if len(in_hand) > 1 else names[:12])
+        if owned:
+            draft = replace(draft, paper=owned[0].name)
+        draft.title = f"Grid of {len(draft.paints)}"
+        self.trial_of = None
+        self.slip.layout_page.fill(draft, names, owned, "A new grid")
+        self.slip.tabs.choose(LAYOUT)
+        self._try()
+
+    def _page_chosen(self, page: int) -> None:
+        if page == CELL and self.trial is not None:
+            return
+        if page == LAYOUT and self.trial is None and self.state.record is not None:
+            self._fill_layout_if_idle()
+
+    def _fill_layout_if_idle(self) -> None:
+        if self.trial is None and self.state.record is not None and self.session.study is not None:
+            self.trial_of = self.state.record.id
+            names = [paint.name for paint in self.session.paints]
+            self.slip.layout_page.fill(
+                draft_from(self.state.record.sheet),
+                names,
+                records.papers(self.session.study),
+                "Change the layout",
+            )
+            self.slip.layout_page.say("")
+
+    def _try(self) -> None:
+        """Lay out what the Layout page holds; where it can not be, say why and keep the last that could."""
+        codes = {paint.name: paint.codes for paint in self.session.paints}
+        try:
+            owned = records.papers(self.session.file)
+            self.trial = self.slip.layout_page.draft().sheet(codes, owned)
+        except CulmoError as error:
+            self.slip.layout_page.say(str(error))
+            return
+        self.slip.layout_page.say("")
+        self.refresh()
+
+    def keep_plan(self) -> None:
+        """Save the trial as a sheet."""
+        if self.trial is None:
+            return
+        study, trial = self.session.file, self.trial
+        with self.session.guarded():
+            if self.trial_of is None:
+                command = acts.add_sheet(study, trial)
+            else:
+                command = acts.change_sheet(study, self.trial_of, trial)
+            added = [
+                change.id for change in command.changes if change.table == "sheets" and change.before is None
+            ]
+            self._drop_trial()
+            if self.session.do(command) and added:
+                self.session.select_sheet(added[0])
+            self.slip.tabs.choose(CELL)
+            self.session.told.emit(f"{trial.title} is kept")
+
+    def _drop_trial(self) -> None:
+        self.trial, self.trial_of, self._trial_prediction = None, None, None
+
+    def discard_trial(self) -> None:
+        """Leave the layout as it was."""
+        self._drop_trial()
+        self.refresh()

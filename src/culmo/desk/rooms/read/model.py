@@ -1,0 +1,73 @@
+"""Read room: typed colours and readings from files, matched to the sheet's cells."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+
+from culmo.core.colour.spectral import Array
+from culmo.core.colour.srgb import lab_from_srgb
+from culmo.study.acts import Incoming
+from culmo.study.records import SheetRecord
+from culmo.study.tables import ReadingRow, read_readings
+
+
+@dataclass(frozen=True)
+class Import:
+    """What a readings file offers.
+
+    Attributes
+    ----------
+    rows : list of Incoming that can be taken in
+    bad : list of str, what is wrong with the others, by line
+    """
+
+    rows: list[Incoming]
+    bad: list[str]
+
+
+def load_readings(path: Path, record: SheetRecord | None, known: Sequence[str]) -> Import:
+    """Readings from a CSV file; rows that name a cell of the sheet go to it.
+
+    Raises
+    ------
+    CulmoError
+        when the file as a whole can not be read
+    """
+    good, bad = read_readings(path)
+    folded = {name.casefold() for name in known}
+    rows: list[Incoming] = []
+    for row in good:
+        missing = [name for name in row.reading.recipe.names if name.casefold() not in folded]
+        if missing:
+            bad.append(f'line {row.line}: "{missing[0]}" is not in the box')
+            continue
+        rows.append(_incoming(row, record))
+    return Import(rows, bad)
+
+
+def _incoming(row: ReadingRow, record: SheetRecord | None) -> Incoming:
+    cell_id = None
+    named = str(row.values.get("cell", "")).casefold()
+    if record is not None and named:
+        title = str(row.values.get("sheet", "")).casefold()
+        if not title or title == record.sheet.title.casefold():
+            cell_id = next((e.id for e in record.cells if e.cell.id.casefold() == named), None)
+    kept = ("source", "taken", "dry_hours", "granulation", "separation", "note")
+    values = tuple((key, row.values[key]) for key in kept if key in row.values)
+    return Incoming(row.reading, cell_id, values)
+
+
+def picked_colour(pixels: Array) -> Array:
+    """The colour of a small patch of a picture: the middle value of each channel, which ignores specks.
+
+    Parameters
+    ----------
+    pixels : (h, w, 3) uint8, sRGB
+
+    Returns
+    -------
+    (3,) float, CIELAB
+    """
+    return lab_from_srgb(np.median(pixels.reshape(-1, 3).astype(float), axis=0) / 255.0)

@@ -1,0 +1,355 @@
+"""Read room: the dry sheet becomes colours, typed, picked from a picture, or from a file."""
+
+from pathlib import Path
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import (
+    QColor,
+    QDragEnterEvent,
+    QDropEvent,
+    QImage,
+    QImageReader,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+)
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+
+from culmo.core.colour.difference import delta_e_00
+from culmo.core.colour.srgb import lab_from_text
+from culmo.desk.drawing.looks import qcolor
+from culmo.desk.drawing.sheet import SheetStyle
+from culmo.desk.rooms.box.model import lab_text
+from culmo.desk.rooms.plan.slip import parts_words
+from culmo.desk.rooms.plan.view import SheetPicker
+from culmo.desk.rooms.read.model import Import, load_readings, picked_colour
+from culmo.desk.session import Session
+from culmo.desk.sheet_state import SheetState
+from culmo.desk.sheet_view import SheetView
+from culmo.desk.theme import STEP, sans
+from culmo.desk.widgets import Entry, FactRow, Slip, Swatch, TabStrip, rule, text_label, title_label
+from culmo.errors import CulmoError
+from culmo.study import acts
+
+PICTURES = "Pictures (*.jpg *.jpeg *.png *.webp *.bmp)"
+LARGEST_PIXELS = 120_000_000
+SHEET, PICTURE = 0, 1
+
+
+class PictureView(QWidget):
+    """A picture with an eyedropper: a click takes the colour of a small patch."""
+
+    picked = Signal(object)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.image = QImage()
+        self._at: QPointF | None = None
+        self.setMouseTracking(True)
+        self.setCursor(Qt.CursorShape.CrossCursor)
+        self.setAccessibleName("Picture of the sheet")
+
+    def load(self, path: Path) -> None:
+        """Show a picture.
+
+        Raises
+        ------
+        CulmoError
+            when it is not a picture, or too large
+        """
+        reader = QImageReader(str(path))
+        reader.setAutoTransform(True)
+        size = reader.size()
+        if size.isValid() and size.width() * size.height() > LARGEST_PIXELS:
+            raise CulmoError(f'"{path.name}" has more than {LARGEST_PIXELS // 10**6} million pixels')
+        image = reader.read()
+        if image.isNull():
+            raise CulmoError(f'"{path.name}" can not be opened as a picture ({reader.errorString()})')
+        self.image = image.convertToFormat(QImage.Format.Format_RGB888)
+        self.update()
+
+    def _target(self) -> QRectF:
+        scale = min(self.width() / self.image.width(), self.height() / self.image.height())
+        width, height = self.image.width() * scale, self.image.height() * scale
+        return QRectF((self.width() - width) / 2, (self.height() - height) / 2, width, height)
+
+    def _patch(self, at: QPointF) -> np.ndarray | None:
+        target = self._target()
+        if not target.contains(at):
+            return None
+        x = int((at.x() - target.left()) / target.width() * self.image.width())
+        y = int((at.y() - target.top()) / target.height() * self.image.height())
+        reach = max(2, min(self.image.width(), self.image.height()) // 250)
+        box = self.image.copy(x - reach, y - reach, 2 * reach + 1, 2 * reach + 1)
+        rows = np.frombuffer(box.constBits(), dtype=np.uint8).reshape(box.height(), box.bytesPerLine())
+        return rows[:, : box.width() * 3].reshape(box.height(), box.width(), 3)
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        if self.image.isNull():
+            painter.setFont(sans(12))
+            painter.setPen(QColor(96, 96, 96))
+            text = "Open a picture of the dry sheet, or drop one here. Then click a cell's paint to take its colour."
+            flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
+            painter.drawText(self.rect().adjusted(40, 0, -40, 0), flags, text)
+            return
+        painter.drawImage(self._target(), self.image)
+        if self._at is not None:
+            patch = self._patch(self._at)
+            if patch is not None:
+                box = QRectF(self._at.x() + 14, self._at.y() - 46, 40, 32)
+                painter.fillRect(box, qcolor(picked_colour(patch)))
+                painter.setPen(QPen(QColor(0, 0, 0), 1.5))
+                painter.drawRect(box)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        self._at = event.position()
+        self.update()
+
+    def leaveEvent(self, _: object) -> None:
+        self._at = None
+        self.update()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if not self.image.isNull():
+            patch = self._patch(event.position())
+            if patch is not None:
+                self.picked.emit(picked_colour(patch))
+
+
+class ReadRoom(QWidget):
+    """The dry sheet becomes colours."""
+
+    def __init__(self, session: Session, state: SheetState) -> None:
+        super().__init__()
+        self.session, self.state = session, state
+        self.setAcceptDrops(True)
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        ground = QWidget()
+        ground.setObjectName("ground")
+        main = QVBoxLayout(ground)
+        main.setContentsMargins(3 * STEP, STEP, 3 * STEP, STEP + 4)
+        main.addLayout(self._head())
+        self.view = SheetView("Plan and paint a sheet first; its cells are read here.")
+        self.picture = PictureView()
+        self.stack = QStackedWidget()
+        self.stack.addWidget(self.view)
+        self.stack.addWidget(self.picture)
+        main.addWidget(self.stack, 1)
+        layout.addWidget(ground, 1)
+        self.slip = self._make_slip()
+        layout.addWidget(self.slip)
+        self.shows.chosen.connect(self.stack.setCurrentIndex)
+        self.view.selected.connect(state.select)
+        self.view.activated.connect(lambda _: self.entry.setFocus())
+        self.picture.picked.connect(self._take)
+        state.updated.connect(self.refresh)
+        state.cell_selected.connect(self._show_cell)
+        self.refresh()
+
+    def _head(self) -> QHBoxLayout:
+        head = QHBoxLayout()
+        words = QVBoxLayout()
+        words.setSpacing(0)
+        self.title = title_label("", 18)
+        self.subtitle = text_label("", soft=True)
+        words.addWidget(self.title)
+        words.addWidget(self.subtitle)
+        head.addLayout(words, 1)
+        right = QVBoxLayout()
+        row = QHBoxLayout()
+        row.addStretch(1)
+        self.picker = SheetPicker(self.session)
+        row.addWidget(self.picker)
+        self.open_button = QPushButton("Open a picture")
+        self.open_button.clicked.connect(self.choose_picture)
+        self.import_button = QPushButton("Import readings")
+        self.import_button.clicked.connect(self.choose_readings)
+        row.addWidget(self.open_button)
+        row.addWidget(self.import_button)
+        right.addLayout(row)
+        self.shows = TabStrip(["Sheet", "Picture"], name="What the room shows")
+        right.addWidget(self.shows, 0, Qt.AlignmentFlag.AlignRight)
+        head.addLayout(right)
+        return head
+
+    def _make_slip(self) -> Slip:
+        slip = Slip()
+        self.cell_title = title_label("", 17)
+        self.cell_words = text_label("", soft=True)
+        slip.lines.addWidget(self.cell_title)
+        slip.lines.addWidget(self.cell_words)
+        self.entry_title = text_label("What the dry cell shows", bold=True)
+        slip.lines.addWidget(self.entry_title)
+        self.entry = Entry("L, a, b or #5a6b4c", "Colour of the cell")
+        self.entry.returnPressed.connect(self.keep)
+        self.entry.textChanged.connect(self._typed)
+        slip.lines.addWidget(self.entry)
+        self.message = text_label("", bold=True)
+        slip.lines.addWidget(self.message)
+        self.read_words = text_label("Read", soft=True, points=10)
+        slip.lines.addWidget(self.read_words)
+        self.read_chip = Swatch(54)
+        slip.lines.addWidget(self.read_chip)
+        self.predicted_words = text_label("Predicted", soft=True, points=10)
+        slip.lines.addWidget(self.predicted_words)
+        self.predicted_chip = Swatch(54)
+        slip.lines.addWidget(self.predicted_chip)
+        self.away = FactRow("Difference")
+        self.within = FactRow("Nine in ten cells")
+        slip.lines.addWidget(self.away)
+        slip.lines.addWidget(self.within)
+        self.keep_button = QPushButton("Keep and go on")
+        self.keep_button.setObjectName("strong")
+        self.keep_button.clicked.connect(self.keep)
+        slip.lines.addWidget(self.keep_button)
+        slip.lines.addWidget(rule())
+        self.outcome = text_label("", soft=True)
+        slip.lines.addWidget(self.outcome)
+        slip.lines.addStretch(1)
+        return slip
+
+    # ---- showing
+
+    def refresh(self) -> None:
+        """Show the sheet's readings."""
+        record = self.state.record
+        self.import_button.setEnabled(self.session.study is not None)
+        if record is None:
+            self.title.setText("Nothing to read yet")
+            self.subtitle.setText("")
+            self.view.show_sheet(None, None, SheetStyle())
+        else:
+            self.title.setText(record.sheet.title)
+            self.subtitle.setText(
+                f"{len(self.state.read)} of {len(record.cells)} cells read; judge dry paint only"
+            )
+            style = SheetStyle(show="both", looks=self.state.looks)
+            self.view.show_sheet(record.sheet, self.session.looks, style)
+        self._show_cell(self.state.current)
+
+    def _show_cell(self, cell_id: str) -> None:
+        self.view.select(cell_id)
+        entry = self.state.entry(cell_id)
+        known = entry is not None
+        for widget in (
+            self.entry, self.entry_title, self.read_chip, self.read_words, self.predicted_chip, self.predicted_words,
+            self.away, self.within, self.keep_button,
+        ):  # fmt: skip
+            widget.setVisible(known)
+        self.message.setVisible(False)
+        if entry is None:
+            self.cell_title.setText("Cell")
+            self.cell_words.setText("Click a painted cell, then type its colour or pick it from a picture.")
+            return
+        self.cell_title.setText(" + ".join(entry.cell.recipe.names))
+        painted = "" if cell_id in self.state.painted or cell_id in self.state.read else "; not painted yet"
+        self.cell_words.setText(parts_words(entry.cell.recipe) + painted)
+        read = self.state.read.get(cell_id)
+        self.entry.mark_wrong()
+        self.entry.setText(lab_text(read) if read else "")
+        prediction = self.state.prediction
+        if prediction is None:
+            self.predicted_chip.show_colour(None, hint="not known yet")
+            self.within.set("")
+        else:
+            place = self.state.place(cell_id)
+            self.predicted_chip.show_colour(qcolor(prediction.lab[place]), recorded=False)
+            self.within.set(f"within {prediction.dE90[place]:.1f}")
+        self._typed(self.entry.text())
+
+    def _typed(self, text: str) -> None:
+        self.away.set("")
+        try:
+            lab = lab_from_text(text)
+        except CulmoError:
+            self.read_chip.show_colour(None, hint="" if text else "type or pick a colour")
+            return
+        self.read_chip.show_colour(qcolor(lab))
+        if self.state.prediction is not None and self.state.entry(self.state.current) is not None:
+            place = self.state.place(self.state.current)
+            self.away.set(f"{float(delta_e_00(lab, self.state.prediction.lab[place])):.1f}")
+
+    # ---- taking in
+
+    def _take(self, lab: object) -> None:
+        if self.state.entry(self.state.current) is None:
+            self.session.told.emit("Click the cell on the Sheet page first; then pick its colour here")
+            return
+        L, a, b = (float(value) for value in np.asarray(lab))
+        self.entry.setText(lab_text((min(L, 100.0), a, b)))
+
+    def keep(self) -> None:
+        """Save the reading and go on to the next unread cell in the order of work."""
+        record, entry = self.state.record, self.state.entry(self.state.current)
+        if record is None or entry is None:
+            return
+        try:
+            lab = lab_from_text(self.entry.text())
+            command = acts.read_cell(self.session.file, record.id, entry.id, lab)
+        except CulmoError as error:
+            self.entry.mark_wrong(str(error))
+            self.message.setText(str(error))
+            self.message.setVisible(True)
+            return
+        if self.session.do(command):
+            unread = [cell for cell in record.sheet.in_order() if cell.id not in self.state.read]
+            if unread:
+                self.state.select(unread[0].id)
+                self.entry.setFocus()
+
+    def choose_picture(self) -> None:
+        """Ask for a picture."""
+        name, _ = QFileDialog.getOpenFileName(self, "Open a picture of the sheet", "", PICTURES)
+        if name:
+            self.open_picture(Path(name))
+
+    def open_picture(self, path: Path) -> None:
+        """Show a picture for the eyedropper."""
+        with self.session.guarded():
+            self.picture.load(path)
+            self.shows.choose(PICTURE)
+
+    def choose_readings(self) -> None:
+        """Ask for a readings file."""
+        name, _ = QFileDialog.getOpenFileName(self, "Import readings", "", "Readings (*.csv)")
+        if name:
+            self.import_readings(Path(name))
+
+    def import_readings(self, path: Path) -> None:
+        """Take in a CSV file of readings; bad rows are named, the good ones are kept."""
+        with self.session.guarded():
+            study = self.session.file
+            record = self.state.record
+            found = load_readings(path, record, [paint.name for paint in self.session.paints])
+            if found.rows:
+                sheet_id = record.id if record is not None else None
+                self.session.do(acts.add_readings(study, found.rows, path.name, sheet_id))
+            self.outcome.setText(_outcome(path, found))
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if event.mimeData().hasUrls() or event.mimeData().hasImage():
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        for url in event.mimeData().urls():
+            path = Path(url.toLocalFile())
+            if path.suffix.casefold() == ".csv":
+                self.import_readings(path)
+            else:
+                self.open_picture(path)
+
+
+def _outcome(path: Path, found: Import) -> str:
+    lines = [f"{path.name}: {len(found.rows)} readings taken in"]
+    if found.bad:
+        lines.append(f"{len(found.bad)} rows left out:")
+        lines += found.bad[:8]
+        if len(found.bad) > 8:
+            lines.append(f"and {len(found.bad) - 8} more")
+    return "\n".join(lines)

@@ -1,0 +1,302 @@
+"""Weigh room: prediction beside paint, the map, and the verdict on each mix."""
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QPainter, QPen
+from PySide6.QtWidgets import (
+    QAbstractItemView,
+    QCheckBox,
+    QComboBox,
+    QHBoxLayout,
+    QHeaderView,
+    QStackedWidget,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QTableView,
+    QVBoxLayout,
+    QWidget,
+)
+
+from culmo.desk.drawing.looks import qcolor
+from culmo.desk.drawing.sheet import PAPER, PENCIL
+from culmo.desk.rooms.box.model import lab_text
+from culmo.desk.rooms.plan.slip import parts_words
+from culmo.desk.rooms.plan.view import SheetPicker
+from culmo.desk.rooms.weigh.model import SORTS, Comparison, compare, sorted_by, summary
+from culmo.desk.session import Session
+from culmo.desk.sheet_state import SheetState
+from culmo.desk.theme import STEP, sans
+from culmo.desk.widgets import Entry, FactRow, Slip, Swatch, TabStrip, rule, text_label, title_label
+from culmo.study import acts
+
+if TYPE_CHECKING:
+    from culmo.desk.rooms.weigh.map_view import MapView
+
+_COLUMNS = ("Predicted | read", "Mix", "Difference", "Expected", "Keeper", "Note")
+Index = QModelIndex | QPersistentModelIndex
+ROW_HEIGHT = 34
+
+
+class ComparisonTable(QAbstractTableModel):
+    """The rows as a table."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.rows: list[Comparison] = []
+
+    def show_rows(self, rows: list[Comparison]) -> None:
+        """Show other rows."""
+        self.beginResetModel()
+        self.rows = rows
+        self.endResetModel()
+
+    def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008 - Qt's own signature
+        return 0 if parent.isValid() else len(self.rows)
+
+    def columnCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008 - Qt's own signature
+        return 0 if parent.isValid() else len(_COLUMNS)
+
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = 0) -> object:
+        if orientation == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.DisplayRole:
+            return _COLUMNS[section]
+        return None
+
+    def data(self, index: Index, role: int = 0) -> object:
+        row = self.rows[index.row()]
+        if role == Qt.ItemDataRole.UserRole:
+            return row
+        if role == Qt.ItemDataRole.DisplayRole:
+            read = row.read is not None and row.predicted is not None
+            return (
+                "",
+                str(row.recipe),
+                f"{row.away:.1f}" if read else "",
+                f"within {row.within:.1f}" if row.predicted else "",
+                "keeper" if row.keeper else "",
+                row.note,
+            )[index.column()]
+        if role == Qt.ItemDataRole.FontRole and index.column() == 2 and row.surprise:
+            return sans(10.5, sans().Weight.Bold)
+        if role == Qt.ItemDataRole.TextAlignmentRole and index.column() in (2, 3):
+            return int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        return None
+
+
+class PairDelegate(QStyledItemDelegate):
+    """Draws prediction and reading side by side, recorded on the right."""
+
+    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
+        row: Comparison = index.data(Qt.ItemDataRole.UserRole)
+        box = QRectF(option.rect).adjusted(8, 4, -8, -4)  # type: ignore[attr-defined]  # missing in the stubs
+        painter.save()
+        painter.fillRect(box, PAPER)
+        half = QRectF(box.left(), box.top(), box.width() / 2, box.height())
+        if row.predicted is not None:
+            painter.fillRect(half.adjusted(1.5, 1.5, -0.5, -1.5), qcolor(row.predicted))
+        pen = QPen(PENCIL, 1, Qt.PenStyle.CustomDashLine)
+        pen.setDashPattern([4, 3])
+        painter.setPen(pen)
+        painter.drawRect(half)
+        if row.read is not None:
+            right = half.translated(half.width(), 0)
+            painter.fillRect(right.adjusted(0.5, 1, -1, -1), qcolor(row.read))
+            painter.setPen(QPen(QColor(20, 20, 20), 1.4))
+            painter.drawRect(right)
+        painter.restore()
+
+    def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
+        return QSize(130, ROW_HEIGHT)
+
+
+class WeighRoom(QWidget):
+    """What the painted sheet says."""
+
+    def __init__(self, session: Session, state: SheetState) -> None:
+        super().__init__()
+        self.session, self.state = session, state
+        self.rows: list[Comparison] = []
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        ground = QWidget()
+        ground.setObjectName("ground")
+        main = QVBoxLayout(ground)
+        main.setContentsMargins(3 * STEP, STEP, 3 * STEP, 2 * STEP)
+        main.addLayout(self._head())
+        self.stack = QStackedWidget()
+        self.table = QTableView()
+        self.model = ComparisonTable()
+        self._set_up_table()
+        self.stack.addWidget(self.table)
+        self._map: MapView | None = None
+        self.map_place = QWidget()
+        QVBoxLayout(self.map_place).setContentsMargins(0, 0, 0, 0)
+        self.stack.addWidget(self.map_place)
+        main.addWidget(self.stack, 1)
+        self.key = text_label("", soft=True)
+        main.addWidget(self.key)
+        layout.addWidget(ground, 1)
+        self.slip = self._make_slip()
+        layout.addWidget(self.slip)
+        self.shows.chosen.connect(self._show_page)
+        state.updated.connect(self.refresh)
+        state.cell_selected.connect(self._show_cell)
+        self.refresh()
+
+    def _head(self) -> QHBoxLayout:
+        head = QHBoxLayout()
+        words = QVBoxLayout()
+        words.setSpacing(0)
+        self.title = title_label("", 18)
+        self.subtitle = text_label("", soft=True)
+        words.addWidget(self.title)
+        words.addWidget(self.subtitle)
+        head.addLayout(words, 1)
+        right = QVBoxLayout()
+        row = QHBoxLayout()
+        row.addStretch(1)
+        self.picker = SheetPicker(self.session)
+        row.addWidget(self.picker)
+        self.sort = QComboBox()
+        self.sort.addItems([f"By {word}" if word != "vivid first" else "Vivid first" for word in SORTS[:5]])
+        self.sort.addItem("Keepers first")
+        self.sort.setAccessibleName("Order of the list")
+        self.sort.currentIndexChanged.connect(self.refresh)
+        row.addWidget(self.sort)
+        right.addLayout(row)
+        self.shows = TabStrip(["Cell by cell", "Map"], name="What the room shows")
+        right.addWidget(self.shows, 0, Qt.AlignmentFlag.AlignRight)
+        head.addLayout(right)
+        return head
+
+    def _set_up_table(self) -> None:
+        self.table.setModel(self.model)
+        self.table.setItemDelegateForColumn(0, PairDelegate(self.table))
+        self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        self.table.setShowGrid(False)
+        self.table.setTabKeyNavigation(False)
+        self.table.verticalHeader().hide()
+        self.table.verticalHeader().setDefaultSectionSize(ROW_HEIGHT)
+        header = self.table.horizontalHeader()
+        header.setHighlightSections(False)
+        header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+        for column, width in enumerate((130, 190, 90, 100, 76, 120)):
+            self.table.setColumnWidth(column, width)
+        header.setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
+        self.table.setAccessibleName("Cells, predicted and read")
+        self.table.selectionModel().currentRowChanged.connect(self._row_chosen)
+
+    def _make_slip(self) -> Slip:
+        slip = Slip()
+        self.cell_title = title_label("", 17)
+        self.cell_words = text_label("", soft=True)
+        self.parts = [self.cell_title, self.cell_words]
+        self.predicted_chip, self.read_chip = Swatch(72), Swatch(72)
+        self.facts = {word: FactRow(word) for word in ("Predicted", "Read", "Difference", "Expected")}
+        self.keeper = QCheckBox("Worth keeping")
+        self.keeper.clicked.connect(self._keep)
+        self.note = Entry("What is it good for?", "Note on the mix")
+        self.note.editingFinished.connect(self._note)
+        for widget in (self.cell_title, self.cell_words):
+            slip.lines.addWidget(widget)
+        self.detail: list[QWidget] = []
+        for word, chip in (("Predicted", self.predicted_chip), ("Read", self.read_chip)):
+            self.detail += [text_label(word, soft=True, points=10), chip]
+        self.detail += [rule(), *self.facts.values(), rule(), self.keeper, self.note]
+        for widget in self.detail:
+            slip.lines.addWidget(widget)
+        slip.lines.addStretch(1)
+        return slip
+
+    # ---- showing
+
+    def refresh(self) -> None:
+        """Compare the sheet anew."""
+        record = self.state.record
+        if record is None:
+            self.rows = []
+            self.title.setText("Nothing to weigh yet")
+            self.subtitle.setText("Plan, paint and read a sheet; here it is compared with its prediction.")
+        else:
+            compared = compare(record, self.state.prediction, self.state.read)
+            self.rows = sorted_by(compared, SORTS[self.sort.currentIndex()])
+            self.title.setText(record.sheet.title)
+            self.subtitle.setText(summary(self.rows))
+        self.table.selectionModel().blockSignals(True)
+        self.model.show_rows(self.rows)
+        self.table.selectionModel().blockSignals(False)
+        if self._map is not None:
+            self._map.show_rows(self.rows)
+        self._show_page(self.shows.current)
+        self._show_cell(self.state.current)
+
+    def _show_page(self, page: int) -> None:
+        if page == 1 and self._map is None:
+            from culmo.desk.rooms.weigh.map_view import MapView  # pyqtgraph is slow to import
+
+            self._map = MapView()
+            self._map.selected.connect(self.state.select)
+            self.map_place.layout().addWidget(self._map)
+            self._map.show_rows(self.rows)
+            self._map.select(self.state.current)
+        self.stack.setCurrentIndex(page)
+        self.sort.setEnabled(page == 0)
+        self.key.setText(
+            "ring: predicted    square: painted and read    distance from the middle: chroma"
+            if page
+            else "bold difference: farther from the prediction than nine in ten cells should be"
+        )
+
+    @property
+    def map(self) -> "MapView | None":
+        """The map, once it has been looked at."""
+        return self._map
+
+    def _row_chosen(self, current: QModelIndex, _: QModelIndex) -> None:
+        if current.isValid():
+            self.state.select(self.model.rows[current.row()].cell_id)
+
+    def _show_cell(self, cell_id: str) -> None:
+        row = next((row for row in self.rows if row.cell_id == cell_id), None)
+        for widget in self.detail:
+            widget.setVisible(row is not None)
+        if self._map is not None:
+            self._map.select(cell_id)
+        if row is None:
+            self.cell_title.setText("Mix")
+            self.cell_words.setText("Choose a mix in the list or on the map.")
+            return
+        place = self.rows.index(row)
+        if self.table.currentIndex().row() != place:
+            self.table.selectRow(place)
+        self.cell_title.setText(" + ".join(row.recipe.names))
+        self.cell_words.setText(parts_words(row.recipe))
+        looks = self.session.looks
+        if row.predicted is not None and looks is not None:
+            self.predicted_chip.show_image(lambda w, h: looks.wash(row.recipe, w, h, row.cell_id))
+        else:
+            self.predicted_chip.show_colour(None, hint="not known yet")
+        self.read_chip.show_colour(qcolor(row.read) if row.read else None, hint="not read yet")
+        self.facts["Predicted"].set(lab_text(row.predicted) if row.predicted else "")
+        self.facts["Read"].set(lab_text(row.read) if row.read else "")
+        both = row.read is not None and row.predicted is not None
+        self.facts["Difference"].set(f"{row.away:.1f}" if both else "")
+        self.facts["Expected"].set(f"within {row.within:.1f}" if row.predicted else "")
+        self.keeper.setChecked(row.keeper)
+        if not self.note.hasFocus() or self.note.text() == "":
+            self.note.setText(row.note)
+        self._noted = cell_id
+
+    # ---- the verdict
+
+    def _keep(self, keeper: bool) -> None:
+        entry = self.state.entry(self.state.current)
+        if entry is not None:
+            self.session.do(acts.mark_keeper(self.session.file, entry.id, keeper))
+
+    def _note(self) -> None:
+        entry = self.state.entry(self.state.current)
+        if entry is not None and self.note.text() != entry.note and self._noted == self.state.current:
+            self.session.do(acts.note_cell(self.session.file, entry.id, self.note.text()))

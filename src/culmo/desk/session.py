@@ -1,0 +1,221 @@
+"""The open study as the window sees it: acts with undo, what has been learned, and what is selected."""
+
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
+from pathlib import Path
+
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtGui import QUndoCommand, QUndoStack
+
+from culmo.core.paint.estimate import Estimate, learning, prepare
+from culmo.core.paint.predict import Prediction, predict
+from culmo.core.paint.recipe import Recipe
+from culmo.desk.drawing.looks import Looks
+from culmo.desk.jobs import Runner
+from culmo.errors import CulmoError
+from culmo.study import records
+from culmo.study.file import Command, Study
+
+MOST_IN_HAND = 4
+_TEACHING = {"paints", "readings"}
+
+
+class _Undoable(QUndoCommand):
+    """A thin adapter: the study's command on Qt's stack."""
+
+    def __init__(self, session: "Session", command: Command) -> None:
+        super().__init__(command.title)
+        self._session, self._command = session, command
+
+    def redo(self) -> None:
+        # an act that could not be saved must not stand in the Edit menu as if it had been
+        self.setObsolete(not self._session.write(self._command, forward=True))
+
+    def undo(self) -> None:
+        self.setObsolete(not self._session.write(self._command, forward=False))
+
+
+class Session(QObject):
+    """The study in the window."""
+
+    opened = Signal()
+    changed = Signal()
+    learned = Signal()
+    in_hand_changed = Signal()
+    sheet_changed = Signal()
+    told = Signal(str)
+    failed = Signal(str)
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.study: Study | None = None
+        self.undo = QUndoStack(self)
+        self.runner = Runner(self)
+        self.estimate: Estimate | None = None
+        self.looks: Looks | None = None
+        self.flat = False
+        self.in_hand: list[str] = []
+        self.sheet_id: int | None = None
+        self.paints: list[records.Paint] = []
+        self._grain: dict[str, float] = {}
+        self._saved = True
+
+    # ---- opening and closing
+
+    def open(self, path: Path) -> bool:
+        """Open a study; on failure the present one stays and `failed` tells why."""
+        with self.guarded():
+            study = Study(path)
+            self.close()
+            self._take(study)
+            return True
+        return False
+
+    def create(self, path: Path, title: str) -> bool:
+        """A new study."""
+        with self.guarded():
+            study = Study.create(path, title)
+            self.close()
+            self._take(study)
+            return True
+        return False
+
+    def _take(self, study: Study) -> None:
+        self.study = study
+        self._reload()
+        sheets = records.sheet_titles(study)
+        self.sheet_id = sheets[0][0] if sheets else None
+        self.opened.emit()
+        self.learn()
+
+    def close(self) -> None:
+        """Let go of the study."""
+        self.runner.close()
+        self.undo.clear()
+        if self.study is not None:
+            self.study.close()
+        self.study, self.estimate, self.looks = None, None, None
+        self.in_hand, self.sheet_id, self.paints = [], None, []
+
+    @contextmanager
+    def guarded(self) -> Iterator[None]:
+        """Turn an expected error into the message line; the block is left, nothing is lost."""
+        try:
+            yield
+        except CulmoError as error:
+            self.failed.emit(str(error))
+
+    @property
+    def file(self) -> Study:
+        """The open study.
+
+        Raises
+        ------
+        CulmoError
+            when none is open
+        """
+        if self.study is None:
+            raise CulmoError("no study is open; make or open one first (File menu)")
+        return self.study
+
+    # ---- acts
+
+    def do(self, command: Command | None) -> bool:
+        """Carry out an act of the painter; it is saved at once and can be undone."""
+        if command is None or not command.changes:
+            return True
+        self._saved = True
+        self.undo.push(_Undoable(self, command))
+        return self._saved
+
+    def write(self, command: Command, forward: bool) -> bool:
+        """Write an act or its undoing to the file; says whether it was saved."""
+        self._saved = False
+        try:
+            if forward:
+                self.file.apply(command)
+            else:
+                self.file.revert(command)
+        except CulmoError as error:
+            self.failed.emit(str(error))
+            return False
+        self._saved = True
+        self._reload()
+        if self.sheet_id is not None and not self.file.rows("sheets", "id = ?", (self.sheet_id,)):
+            sheets = records.sheet_titles(self.file)
+            self.sheet_id = sheets[0][0] if sheets else None
+        self.changed.emit()
+        if any(change.table in _TEACHING for change in command.changes):
+            self.learn()
+        return True
+
+    def _reload(self) -> None:
+        self.paints = records.paints(self.file)
+        self._grain = {paint.name.casefold(): paint.grain or 0.05 for paint in self.paints}
+        names = {paint.name for paint in self.paints}
+        self.in_hand = [name for name in self.in_hand if name in names]
+
+    # ---- learning
+
+    def learn(self) -> None:
+        """Learn anew in the background; the old figures stand until then."""
+        if self.study is None:
+            return
+        everyone = [paint.name for paint in records.paints(self.study, retired=True)]
+        if not everyone:
+            self.estimate, self.looks = None, None
+            self.learned.emit()
+            return
+        taught = records.readings(self.study)
+        earlier = self.estimate
+        with self.guarded():
+            problem = prepare(everyone, taught)
+            self.runner.start("learn", lambda: learning(problem, earlier), self._on_learned, self.failed.emit)
+
+    def _on_learned(self, estimate: Estimate) -> None:
+        self.estimate = estimate
+        self.looks = Looks(estimate, lambda name: self._grain.get(name, 0.05), self.flat)
+        if not estimate.settled:
+            self.told.emit("The readings contradict each other: the figures did not settle, spreads are wide")
+        self.learned.emit()
+
+    def knows(self, recipe: Recipe) -> bool:
+        """Whether every paint of a recipe is known to the present estimate."""
+        if self.estimate is None or not recipe.layers:
+            return False
+        index = self.estimate.index
+        return all(name.casefold() in index for name in recipe.names)
+
+    def predict(self, recipes: Sequence[Recipe]) -> Prediction | None:
+        """Predictions, or None while nothing is known of a paint."""
+        if self.estimate is None or not all(self.knows(recipe) for recipe in recipes):
+            return None
+        return predict(self.estimate, recipes)
+
+    # ---- what is selected
+
+    def toggle_in_hand(self, name: str) -> None:
+        """Take a paint in hand or put it back; the oldest goes when there are too many."""
+        if name in self.in_hand:
+            self.in_hand.remove(name)
+        else:
+            self.in_hand = [*self.in_hand, name][-MOST_IN_HAND:]
+        self.in_hand_changed.emit()
+
+    def select_sheet(self, sheet_id: int | None) -> None:
+        """Work with another sheet."""
+        if sheet_id != self.sheet_id:
+            self.sheet_id = sheet_id
+            self.sheet_changed.emit()
+
+    def set_flat(self, flat: bool) -> None:
+        """Draw washes as plain colour, or as washes."""
+        self.flat = flat
+        if self.estimate is not None:
+            self._on_learned(self.estimate)
+
+    def sheet(self) -> records.SheetRecord | None:
+        """The selected sheet."""
+        if self.study is None or self.sheet_id is None:
+            return None
+        return records.sheet_record(self.study, self.sheet_id)

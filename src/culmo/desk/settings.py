@@ -1,0 +1,64 @@
+"""What the window remembers between two days, declared once and passed in."""
+
+from dataclasses import dataclass
+from pathlib import Path
+
+from PySide6.QtCore import QByteArray, QSettings, QStandardPaths
+
+MOST_RECENT = 8
+
+
+@dataclass
+class Settings:
+    """A thin reader and writer of the settings file.
+
+    Attributes
+    ----------
+    store : QSettings, an INI file
+    """
+
+    store: QSettings
+
+    @classmethod
+    def at(cls, path: Path) -> "Settings":
+        """Settings in a file of one's own choice."""
+        return cls(QSettings(str(path), QSettings.Format.IniFormat))
+
+    @classmethod
+    def of_user(cls) -> "Settings":
+        """The user's settings."""
+        folder = QStandardPaths.writableLocation(QStandardPaths.StandardLocation.GenericConfigLocation)
+        return cls.at(Path(folder) / "culmo" / "culmo.ini")
+
+    @property
+    def geometry(self) -> QByteArray:
+        """The window's place and size."""
+        value = self.store.value("window/geometry")
+        return value if isinstance(value, QByteArray) else QByteArray()
+
+    @geometry.setter
+    def geometry(self, value: QByteArray) -> None:
+        self.store.setValue("window/geometry", value)
+
+    @property
+    def room(self) -> int:
+        """The room last used, 0..5."""
+        try:
+            return min(max(int(str(self.store.value("window/room", 0))), 0), 5)
+        except ValueError:
+            return 0
+
+    @room.setter
+    def room(self, value: int) -> None:
+        self.store.setValue("window/room", value)
+
+    @property
+    def recent(self) -> list[str]:
+        """Studies lately opened, the last first."""
+        value = self.store.value("recent", [])
+        return [str(item) for item in value] if isinstance(value, list) else [str(value)] if value else []
+
+    def remember(self, path: Path) -> None:
+        """Put a study at the head of the recent ones."""
+        text = str(path.resolve())
+        self.store.setValue("recent", [text, *(item for item in self.recent if item != text)][:MOST_RECENT])

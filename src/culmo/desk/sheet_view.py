@@ -1,0 +1,173 @@
+"""The sheet on the screen, to scale; a click or the arrow keys select a cell."""
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from culmo.core.chart.sheet import Sheet
+from culmo.desk.drawing.looks import Looks
+from culmo.desk.drawing.sheet import PAPER, SheetStyle, draw_sheet, sheet_transform
+from culmo.desk.theme import sans
+
+
+class SheetView(QWidget):
+    """Draws one sheet; the picture is kept until something in it changes."""
+
+    selected = Signal(str)
+    activated = Signal(str)
+
+    def __init__(self, empty_text: str = "") -> None:
+        super().__init__()
+        self.sheet: Sheet | None = None
+        self.looks: Looks | None = None
+        self.style_ = SheetStyle()
+        self.current = ""
+        self.empty_text = empty_text
+        self._picture: QPixmap | None = None
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setMinimumSize(200, 140)
+        self.setAccessibleName("Sheet")
+
+    def sizeHint(self) -> QSize:
+        return QSize(700, 480)
+
+    def show_sheet(self, sheet: Sheet | None, looks: Looks | None, style: SheetStyle) -> None:
+        """Show a sheet in a style."""
+        self.sheet, self.looks, self.style_ = sheet, looks, style
+        if sheet is None or self.current not in {cell.id for cell in sheet.cells}:
+            self.current = ""
+        self._picture = None
+        self.update()
+
+    def select(self, cell_id: str) -> None:
+        """Select a cell without telling."""
+        self.current = cell_id
+        self.update()
+
+    def resizeEvent(self, _: object) -> None:
+        self._picture = None
+
+    def _area(self) -> QRectF:
+        return QRectF(self.rect()).adjusted(2, 2, -6, -6)
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        painter = QPainter(self)
+        if self.sheet is None:
+            painter.setPen(QColor(96, 96, 96))
+            painter.setFont(sans(12))
+            flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
+            painter.drawText(self.rect().adjusted(40, 0, -40, 0), flags, self.empty_text)
+            return
+        if self._picture is None:
+            self._picture = self._render(self.sheet)
+        painter.drawPixmap(0, 0, self._picture)
+        transform, scale = sheet_transform(self.sheet, self._area())
+        cell = next((cell for cell in self.sheet.cells if cell.id == self.current), None)
+        if cell is not None:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            outline = transform.map(QPolygonF([QPointF(x, y) for x, y in cell.outline_mm]))
+            pen = QPen(QColor(0, 0, 0), 3.2 if self.hasFocus() else 2.4)
+            pen.setJoinStyle(Qt.PenJoinStyle.MiterJoin)
+            painter.setPen(pen)
+            painter.drawPolygon(outline)
+
+    def _render(self, sheet: Sheet) -> QPixmap:
+        ratio = self.devicePixelRatioF()
+        picture = QPixmap(self.size() * ratio)
+        picture.setDevicePixelRatio(ratio)
+        picture.fill(Qt.GlobalColor.transparent)
+        painter = QPainter(picture)
+        transform, scale = sheet_transform(sheet, self._area())
+        page = transform.mapRect(QRectF(0, 0, sheet.paper.width_mm, sheet.paper.height_mm))
+        painter.fillRect(page.translated(3, 3), QColor(0, 0, 0, 28))
+        painter.fillRect(page, PAPER)
+        painter.setTransform(transform, True)
+        style = self.style_
+        painter.setClipRect(QRectF(0, 0, sheet.paper.width_mm, sheet.paper.height_mm))
+        draw_sheet(
+            painter,
+            sheet,
+            self.looks,
+            SheetStyle(
+                style.colour,
+                style.show,
+                style.numbers,
+                style.recipes,
+                style.tape,
+                scale * ratio,
+                "",
+                style.looks,
+            ),
+        )
+        painter.end()
+        return picture
+
+    def cell_at(self, position: QPointF) -> str:
+        """The id of the cell under a point of the widget, or an empty text."""
+        if self.sheet is None:
+            return ""
+        transform, _ = sheet_transform(self.sheet, self._area())
+        inverse, fine = transform.inverted()
+        if not fine:
+            return ""
+        point = inverse.map(position)
+        for cell in self.sheet.cells:
+            polygon = QPolygonF([QPointF(x, y) for x, y in cell.outline_mm])
+            if polygon.containsPoint(point, Qt.FillRule.OddEvenFill):
+                return cell.id
+        return ""
+
+    def place_of(self, cell_id: str) -> QPointF:
+        """The middle of a cell in the widget."""
+        assert self.sheet is not None
+        transform, _ = sheet_transform(self.sheet, self._area())
+        x, y, width, height = self.sheet.cell(cell_id).box_mm
+        return transform.map(QPointF(x + width / 2, y + height / 2))
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        cell_id = self.cell_at(event.position())
+        if cell_id:
+            self._choose(cell_id)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        cell_id = self.cell_at(event.position())
+        if cell_id:
+            self.activated.emit(cell_id)
+
+    def _choose(self, cell_id: str) -> None:
+        self.current = cell_id
+        self.update()
+        self.selected.emit(cell_id)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        steps = {
+            Qt.Key.Key_Left: (-1, 0),
+            Qt.Key.Key_Right: (1, 0),
+            Qt.Key.Key_Up: (0, -1),
+            Qt.Key.Key_Down: (0, 1),
+        }
+        step = steps.get(Qt.Key(event.key()))
+        if self.sheet is None or not self.sheet.cells:
+            super().keyPressEvent(event)
+        elif step:
+            self._choose(self._next(step))
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.current:
+            self.activated.emit(self.current)
+        else:
+            super().keyPressEvent(event)
+
+    def _next(self, step: tuple[int, int]) -> str:
+        """The nearest cell in a direction."""
+        assert self.sheet is not None
+        if not self.current:
+            return self.sheet.cells[0].id
+        here = self.place_of(self.current)
+        best, best_cost = self.current, float("inf")
+        for cell in self.sheet.cells:
+            way = self.place_of(cell.id) - here
+            ahead = way.x() * step[0] + way.y() * step[1]
+            aside = abs(way.x() * step[1]) + abs(way.y() * step[0])
+            if ahead > 1.0 and ahead + 3.0 * aside < best_cost:
+                best, best_cost = cell.id, ahead + 3.0 * aside
+        return best

@@ -1,0 +1,163 @@
+"""The look: greys only, two typefaces, an eight-pixel rhythm."""
+
+from dataclasses import dataclass
+from importlib.resources import files
+
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PySide6.QtWidgets import QApplication
+
+SANS, SERIF = "Cabin", "Vollkorn"
+STEP = 8
+TITLE_SIZE_MM = 4.5  # labels on a sheet from this size on are titles
+
+
+@dataclass(frozen=True)
+class Scheme:
+    """Greys of one scheme, as levels 0..255 with R = G = B."""
+
+    ground: int
+    panel: int
+    raised: int
+    line: int
+    soft: int
+    text: int
+    strong: int
+
+    def colour(self, name: str) -> QColor:
+        """A grey by its role."""
+        level = getattr(self, name)
+        return QColor(level, level, level)
+
+
+DAY = Scheme(ground=236, panel=246, raised=255, line=208, soft=88, text=32, strong=0)
+NIGHT = Scheme(ground=44, panel=34, raised=56, line=74, soft=170, text=226, strong=255)
+
+
+def load_fonts() -> None:
+    """Make the shipped typefaces known to Qt."""
+    for entry in files("culmo.data").joinpath("fonts").iterdir():
+        if entry.name.endswith((".otf", ".ttf")):
+            QFontDatabase.addApplicationFontFromData(entry.read_bytes())
+
+
+def sans(points: float = 10.5, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
+    """The typeface of all text, with tabular figures of even height."""
+    font = QFont(SANS)
+    font.setPointSizeF(points)
+    font.setWeight(weight)
+    font.setFeature(QFont.Tag("tnum"), 1)
+    font.setFeature(QFont.Tag("lnum"), 1)
+    return font
+
+
+def serif(points: float = 15.0) -> QFont:
+    """The typeface of titles, with lining figures."""
+    font = QFont(SERIF)
+    font.setPointSizeF(points)
+    font.setFeature(QFont.Tag("lnum"), 1)
+    return font
+
+
+def apply_theme(app: QApplication, scheme: Scheme = DAY) -> None:
+    """Give the application its greys and its typeface."""
+    app.setStyle("Fusion")
+    app.setFont(sans())
+    palette = QPalette()
+    roles = {
+        QPalette.ColorRole.Window: "panel",
+        QPalette.ColorRole.Base: "raised",
+        QPalette.ColorRole.AlternateBase: "panel",
+        QPalette.ColorRole.Button: "panel",
+        QPalette.ColorRole.WindowText: "text",
+        QPalette.ColorRole.Text: "text",
+        QPalette.ColorRole.ButtonText: "text",
+        QPalette.ColorRole.ToolTipBase: "raised",
+        QPalette.ColorRole.ToolTipText: "text",
+        QPalette.ColorRole.PlaceholderText: "soft",
+        QPalette.ColorRole.Highlight: "text",
+        QPalette.ColorRole.HighlightedText: "raised",
+        QPalette.ColorRole.Link: "text",
+        QPalette.ColorRole.LinkVisited: "soft",
+        QPalette.ColorRole.Accent: "text",
+        QPalette.ColorRole.Mid: "line",
+        QPalette.ColorRole.Midlight: "line",
+        QPalette.ColorRole.Dark: "soft",
+        QPalette.ColorRole.Light: "raised",
+        QPalette.ColorRole.Shadow: "soft",
+    }
+    for role, name in roles.items():
+        palette.setColor(role, scheme.colour(name))
+    for role in (QPalette.ColorRole.WindowText, QPalette.ColorRole.Text, QPalette.ColorRole.ButtonText):
+        grey = (scheme.soft + scheme.line) // 2
+        palette.setColor(QPalette.ColorGroup.Disabled, role, QColor(grey, grey, grey))
+    app.setPalette(palette)
+    app.setStyleSheet(style_sheet(scheme))
+
+
+def style_sheet(scheme: Scheme) -> str:
+    """The style sheet in the scheme's greys."""
+
+    def grey(name: str) -> str:
+        return scheme.colour(name).name()
+
+    return f"""
+    QWidget#ground {{ background: {grey("ground")}; }}
+    QWidget#panel, QWidget#slip, QFrame#header, QWidget#rail {{ background: {grey("panel")}; }}
+    QFrame#rule {{ background: {grey("line")}; border: none; }}
+    QLabel#soft {{ color: {grey("soft")}; }}
+    QMenuBar {{ background: {grey("panel")}; padding: 2px 4px; }}
+    QMenuBar::item:selected, QMenu::item:selected {{ background: {grey("text")}; color: {grey("raised")}; }}
+    QMenu {{ background: {grey("raised")}; border: 1px solid {grey("line")}; padding: 4px; }}
+    QMenu::item {{ padding: 5px 28px 5px 20px; }}
+    QMenu::item:disabled {{ color: {grey("soft")}; }}
+    QMenu::separator {{ height: 1px; background: {grey("line")}; margin: 4px 8px; }}
+    QToolButton#tab {{ border: none; background: transparent; padding: 6px 2px 8px 2px; margin: 0 9px;
+        color: {grey("soft")}; border-bottom: 3px solid transparent; }}
+    QToolButton#tab:hover {{ color: {grey("text")}; }}
+    QToolButton#tab:checked {{ color: {grey("strong")}; border-bottom: 3px solid {grey("strong")}; }}
+    QToolButton#tab:focus {{ border: 1px dotted {grey("soft")}; border-bottom: 3px solid {grey("soft")}; }}
+    QToolButton#tab:checked:focus {{ border-bottom: 3px solid {grey("strong")}; }}
+    QPushButton {{ background: {grey("raised")}; border: 1px solid {grey("soft")}; border-radius: 4px;
+        padding: 6px 14px; color: {grey("text")}; }}
+    QPushButton:hover {{ border-color: {grey("strong")}; }}
+    QPushButton:focus {{ border: 2px solid {grey("strong")}; padding: 5px 13px; }}
+    QPushButton:disabled {{ color: {grey("soft")}; border-color: {grey("line")}; background: transparent; }}
+    QPushButton#strong {{ background: {grey("text")}; color: {grey("raised")}; border-color: {grey("text")};
+        font-weight: 600; padding: 8px 20px; }}
+    QPushButton#strong:hover {{ background: {grey("strong")}; }}
+    QPushButton#strong:focus {{ border: 2px solid {grey("soft")}; padding: 7px 19px; }}
+    QPushButton#strong:disabled {{ background: {grey("line")}; border-color: {grey("line")}; }}
+    QLineEdit, QPlainTextEdit, QSpinBox, QDoubleSpinBox, QComboBox {{ background: {grey("raised")};
+        border: 1px solid {grey("line")}; border-radius: 4px; padding: 4px 6px; color: {grey("text")};
+        selection-background-color: {grey("text")}; selection-color: {grey("raised")}; min-height: 20px; }}
+    QLineEdit:focus, QPlainTextEdit:focus, QSpinBox:focus, QDoubleSpinBox:focus, QComboBox:focus {{
+        border: 2px solid {grey("strong")}; padding: 3px 5px; }}
+    QLineEdit[wrong="true"] {{ border: 2px dashed {grey("strong")}; padding: 3px 5px; }}
+    QComboBox::drop-down {{ border: none; width: 20px; }}
+    QComboBox QAbstractItemView {{ background: {grey("raised")}; border: 1px solid {grey("line")}; }}
+    QCheckBox {{ spacing: 8px; }}
+    QCheckBox:focus {{ font-weight: 600; }}
+    QTableView, QListView, QTreeView {{ background: {grey("raised")}; border: 1px solid {grey("line")};
+        gridline-color: {grey("line")}; }}
+    QTableView:focus, QListView:focus {{ border: 1px solid {grey("strong")}; }}
+    QHeaderView::section {{ background: {grey("panel")}; border: none; border-bottom: 1px solid {grey("line")};
+        padding: 5px 8px; color: {grey("soft")}; }}
+    QScrollArea {{ background: transparent; border: none; }}
+    QScrollBar:vertical {{ background: transparent; width: 9px; margin: 0; }}
+    QScrollBar:horizontal {{ background: transparent; height: 9px; margin: 0; }}
+    QScrollBar::handle {{ background: {grey("line")}; border-radius: 4px; min-height: 24px; min-width: 24px; }}
+    QScrollBar::handle:hover {{ background: {grey("soft")}; }}
+    QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
+    QSlider::groove:horizontal {{ height: 2px; background: {grey("soft")}; }}
+    QSlider::handle:horizontal {{ width: 14px; height: 14px; margin: -6px 0; border-radius: 7px;
+        background: {grey("text")}; }}
+    QSlider::handle:horizontal:focus {{ width: 12px; height: 12px; border: 3px solid {grey("soft")};
+        margin: -8px 0; border-radius: 9px; }}
+    QSlider::handle:horizontal:disabled {{ background: {grey("line")}; }}
+    QProgressBar {{ border: 1px solid {grey("soft")}; border-radius: 3px; height: 6px; background: transparent; }}
+    QProgressBar::chunk {{ background: {grey("text")}; }}
+    QToolTip {{ background: {grey("raised")}; color: {grey("text")}; border: 1px solid {grey("soft")};
+        padding: 4px; }}
+    QStatusBar {{ background: {grey("panel")}; color: {grey("soft")}; border-top: 1px solid {grey("line")}; }}
+    QStatusBar::item {{ border: none; }}
+    """

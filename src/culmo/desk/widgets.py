@@ -1,0 +1,197 @@
+"""The small parts of which every room is made."""
+
+from collections.abc import Callable, Sequence
+
+from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import (
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QScrollArea,
+    QSizePolicy,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from culmo.desk.drawing.sheet import PAPER, PENCIL
+from culmo.desk.theme import STEP, sans, serif
+
+SLIP_WIDTH = 280
+
+
+def title_label(text: str = "", points: float = 16.0) -> QLabel:
+    """A title in the serif."""
+    label = QLabel(text)
+    label.setFont(serif(points))
+    label.setWordWrap(True)
+    return label
+
+
+def text_label(text: str = "", *, soft: bool = False, bold: bool = False, points: float = 10.5) -> QLabel:
+    """Plain text, wrapped."""
+    label = QLabel(text)
+    label.setFont(sans(points, QFont.Weight.DemiBold if bold else QFont.Weight.Normal))
+    label.setWordWrap(True)
+    label.setTextFormat(Qt.TextFormat.PlainText)
+    if soft:
+        label.setObjectName("soft")
+    return label
+
+
+def rule() -> QFrame:
+    """A thin line between sections."""
+    line = QFrame()
+    line.setObjectName("rule")
+    line.setFixedHeight(1)
+    return line
+
+
+class TabStrip(QWidget):
+    """A row of words of which one is chosen; arrow keys move, as in a tab bar."""
+
+    chosen = Signal(int)
+
+    def __init__(self, words: Sequence[str], points: float = 10.5, name: str = "") -> None:
+        super().__init__()
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        self.buttons: list[QToolButton] = []
+        for place, word in enumerate(words):
+            button = QToolButton()
+            button.setObjectName("tab")
+            button.setText(word)
+            button.setFont(sans(points, QFont.Weight.Medium))
+            button.setCheckable(True)
+            button.setAutoExclusive(True)
+            button.setCursor(Qt.CursorShape.PointingHandCursor)
+            button.clicked.connect(lambda _=False, place=place: self.choose(place))
+            layout.addWidget(button)
+            self.buttons.append(button)
+        self.setAccessibleName(name)
+        self.current = 0
+        self.buttons[0].setChecked(True)
+
+    def choose(self, place: int) -> None:
+        """Choose a word."""
+        self.buttons[place].setChecked(True)
+        if place != self.current:
+            self.current = place
+            self.chosen.emit(place)
+
+
+class Slip(QScrollArea):
+    """The narrow strip at the right; sections are laid one below the other."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFixedWidth(SLIP_WIDTH)
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        inner = QWidget()
+        inner.setObjectName("slip")
+        self.lines = QVBoxLayout(inner)
+        self.lines.setContentsMargins(2 * STEP, STEP + 4, 2 * STEP, 2 * STEP)
+        self.lines.setSpacing(STEP)
+        self.setWidget(inner)
+
+
+class FactRow(QWidget):
+    """A word at the left and its value at the right."""
+
+    def __init__(self, word: str, value: str = "") -> None:
+        super().__init__()
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        self.word = text_label(word, soft=True)
+        self.value = text_label(value, bold=True)
+        self.value.setAlignment(Qt.AlignmentFlag.AlignRight)
+        layout.addWidget(self.word, 1)
+        layout.addWidget(self.value, 2)
+
+    def set(self, value: str) -> None:
+        """Show another value."""
+        self.value.setText(value)
+
+
+class Swatch(QWidget):
+    """A patch: pencil-edged where it is predicted, firm where it is recorded, empty where nothing is known."""
+
+    def __init__(self, height: int = 56) -> None:
+        super().__init__()
+        self.setFixedHeight(height)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self._make: Callable[[int, int], QImage] | None = None
+        self._colour: QColor | None = None
+        self._recorded = False
+        self._hint = ""
+
+    def sizeHint(self) -> QSize:
+        return QSize(120, self.height())
+
+    def show_image(self, make: Callable[[int, int], QImage] | None, recorded: bool = False) -> None:
+        """Show what `make` gives for a size in pixels."""
+        self._make, self._colour, self._recorded = make, None, recorded
+        self.update()
+
+    def show_colour(self, colour: QColor | None, recorded: bool = True, hint: str = "") -> None:
+        """Show a plain colour, or nothing with a word of explanation."""
+        self._make, self._colour, self._recorded, self._hint = None, colour, recorded, hint
+        self.update()
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        box = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
+        painter.fillRect(box, PAPER)
+        if self._make is not None:
+            ratio = self.devicePixelRatioF()
+            image = self._make(round((box.width() - 4) * ratio), round((box.height() - 4) * ratio))
+            painter.drawImage(box.adjusted(2, 2, -2, -2), image)
+        elif self._colour is not None:
+            painter.fillRect(box.adjusted(2, 2, -2, -2), self._colour)
+        elif self._hint:
+            painter.setPen(QColor(96, 96, 96))
+            painter.setFont(sans(10))
+            flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
+            painter.drawText(box.adjusted(6, 2, -6, -2), flags, self._hint)
+        if self._recorded and (self._make or self._colour):
+            painter.setPen(QPen(QColor(20, 20, 20), 1.6))
+        else:
+            pen = QPen(PENCIL, 1.0, Qt.PenStyle.CustomDashLine)
+            pen.setDashPattern([4.0, 3.0])
+            painter.setPen(pen)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(box)
+
+
+class Entry(QLineEdit):
+    """A line to type in, which can be marked as wrong without losing what was typed."""
+
+    def __init__(self, placeholder: str = "", name: str = "") -> None:
+        super().__init__()
+        self.setPlaceholderText(placeholder)
+        self.setAccessibleName(name or placeholder)
+
+    def mark_wrong(self, why: str = "") -> None:
+        """Show that the text can not be taken, and why."""
+        self.setProperty("wrong", bool(why))
+        self.setToolTip(why)
+        self.style().unpolish(self)
+        self.style().polish(self)
+
+
+def clear_layout(layout: QVBoxLayout | QHBoxLayout) -> None:
+    """Remove everything from a layout."""
+    while layout.count():
+        item = layout.takeAt(0)
+        if item is None:
+            break
+        widget = item.widget()
+        if widget is not None:
+            widget.hide()
+            widget.deleteLater()

@@ -1,0 +1,468 @@
+"""The window: the frame of the six rooms, the rail, the menus and the message line."""
+
+import json
+from pathlib import Path
+
+from PySide6.QtCore import QStandardPaths, Qt, QTimer
+from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
+from PySide6.QtWidgets import (
+    QDialog,
+    QDialogButtonBox,
+    QFileDialog,
+    QFrame,
+    QHBoxLayout,
+    QInputDialog,
+    QMainWindow,
+    QMenu,
+    QProgressBar,
+    QPushButton,
+    QStackedWidget,
+    QTextBrowser,
+    QVBoxLayout,
+    QWidget,
+)
+
+from culmo import __version__
+from culmo.core.chart.sheet import sheet_to_dict
+from culmo.desk.actions import ACTIONS, CAUTIONS, MENUS, ROOMS, keys_text
+from culmo.desk.drawing.export import PrintOptions, export_sheet
+from culmo.desk.drawing.sheet import SheetStyle
+from culmo.desk.rail import Rail
+from culmo.desk.rooms.box.view import BoxRoom
+from culmo.desk.rooms.daybook.view import DaybookRoom
+from culmo.desk.rooms.paint.view import PaintRoom
+from culmo.desk.rooms.plan.view import PlanRoom
+from culmo.desk.rooms.read.view import ReadRoom
+from culmo.desk.rooms.weigh.view import WeighRoom
+from culmo.desk.session import Session
+from culmo.desk.settings import Settings
+from culmo.desk.sheet_state import SheetState
+from culmo.desk.theme import STEP
+from culmo.desk.widgets import TabStrip, rule, text_label, title_label
+from culmo.errors import CulmoError
+from culmo.study.file import SUFFIX
+from culmo.study.tables import cells_csv
+
+FILE_FILTER = f"Culmo studies (*{SUFFIX})"
+SHEET_FILTER = (
+    "PDF at 1:1 (*.pdf);;SVG at 1:1 (*.svg);;PNG (*.png);;Cells as CSV (*.csv);;Sheet as JSON (*.json)"
+)
+BOX, PLAN, PAINT, READ, WEIGH, DAYBOOK = range(6)
+QUIET_MS = 7000
+PATIENCE_MS = 500  # work that takes longer shows its progress
+
+
+class MainWindow(QMainWindow):
+    """Culmo's one window."""
+
+    def __init__(self, settings: Settings) -> None:
+        super().__init__()
+        self.settings = settings
+        self.session = Session(self)
+        self.state = SheetState(self.session)
+        self.setWindowTitle("Culmo")
+        self.setAcceptDrops(True)
+        self.resize(1280, 800)
+        self.setMinimumSize(960, 640)
+        self.actions_by_id: dict[str, QAction] = {}
+        self._make_menus()
+        self._make_frame()
+        self._make_status()
+        self.session.opened.connect(self._opened)
+        self.session.failed.connect(self.complain)
+        self.session.told.connect(self.say)
+        self.session.runner.progress.connect(self._on_progress)
+        self.session.runner.finished.connect(lambda _: self.work.hide())
+        self.session.undo.indexChanged.connect(lambda _: self._saved())
+        if not settings.geometry.isEmpty():
+            self.restoreGeometry(settings.geometry)
+        self.rooms.setCurrentIndex(6)
+
+    # ---- building
+
+    def _make_menus(self) -> None:
+        for name in MENUS:
+            menu = self.menuBar().addMenu(name)
+            for entry in ACTIONS:
+                if entry.menu != name:
+                    continue
+                if entry.gap:
+                    menu.addSeparator()
+                action = QAction(entry.title, self)
+                action.setCheckable(entry.checkable)
+                if entry.shortcut:
+                    action.setShortcut(QKeySequence(entry.shortcut))
+                action.setStatusTip(entry.help)
+                action.triggered.connect(
+                    lambda _=False, entry=entry: entry.run(self) if entry.enabled(self) else None
+                )
+                menu.addAction(action)
+                self.actions_by_id[entry.id] = action
+            menu.aboutToShow.connect(self._refresh_actions)
+            if name == "File":
+                self.recent_menu = QMenu("Open recent", self)
+                menu.insertMenu(self.actions_by_id["sample"], self.recent_menu)
+
+    def _refresh_actions(self) -> None:
+        for entry in ACTIONS:
+            self.actions_by_id[entry.id].setEnabled(entry.enabled(self))
+        self.actions_by_id["flat"].setChecked(self.session.flat)
+        self.actions_by_id["full screen"].setChecked(self.isFullScreen())
+        undo = self.session.undo
+        for name, text in (("undo", undo.undoText()), ("redo", undo.redoText())):
+            word = name.capitalize()
+            self.actions_by_id[name].setText(f"{word}: {text}" if text else word)
+        self.recent_menu.clear()
+        for item in self.settings.recent:
+            self.recent_menu.addAction(Path(item).name, lambda item=item: self.open_path(Path(item)))
+        self.recent_menu.setEnabled(bool(self.settings.recent))
+
+    def _make_frame(self) -> None:
+        centre = QWidget()
+        layout = QVBoxLayout(centre)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        layout.addWidget(self._make_header())
+        layout.addWidget(rule())
+        layout.addWidget(self._make_notice())
+        body = QHBoxLayout()
+        body.setSpacing(0)
+        self.rail = Rail(self.session)
+        body.addWidget(self.rail)
+        line = rule()
+        line.setMinimumHeight(0)
+        line.setMaximumHeight(16777215)
+        line.setFixedWidth(1)
+        body.addWidget(line)
+        self.rooms = QStackedWidget()
+        self.box = BoxRoom(self.session)
+        self.plan = PlanRoom(self.session, self.state)
+        self.paint = PaintRoom(self.session, self.state)
+        self.read = ReadRoom(self.session, self.state)
+        self.weigh = WeighRoom(self.session, self.state)
+        self.daybook = DaybookRoom(self.session)
+        for room in (self.box, self.plan, self.paint, self.read, self.weigh, self.daybook):
+            self.rooms.addWidget(room)
+        self.rooms.addWidget(self._make_welcome())
+        self.plan.start_painting.connect(lambda: self.show_room(PAINT))
+        self.daybook.go_to_sheet.connect(self._go_to_sheet)
+        body.addWidget(self.rooms, 1)
+        layout.addLayout(body, 1)
+        self.setCentralWidget(centre)
+
+    def _make_header(self) -> QFrame:
+        header = QFrame()
+        header.setObjectName("header")
+        header.setFixedHeight(52)
+        row = QHBoxLayout(header)
+        row.setContentsMargins(2 * STEP, 0, 2 * STEP, 0)
+        self.study_title = title_label("Culmo", 15)
+        self.study_title.setWordWrap(False)
+        self.study_title.setMinimumWidth(60)
+        self.tabs = TabStrip(ROOMS, 12.5, "Rooms")
+        self.tabs.chosen.connect(self.show_room)
+        self.header_end = text_label("", soft=True)
+        self.header_end.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        row.addWidget(self.study_title, 1)
+        row.addWidget(self.tabs, 0, Qt.AlignmentFlag.AlignBottom)
+        row.addWidget(self.header_end, 1)
+        return header
+
+    def _make_notice(self) -> QFrame:
+        self.notice = QFrame()
+        self.notice.setObjectName("header")
+        row = QHBoxLayout(self.notice)
+        row.setContentsMargins(2 * STEP, STEP, 2 * STEP, STEP)
+        row.addWidget(text_label("!", bold=True, points=15))
+        self.notice_text = text_label("", bold=True)
+        row.addWidget(self.notice_text, 1)
+        close = QPushButton("Understood")
+        close.clicked.connect(self.notice.hide)
+        row.addWidget(close)
+        self.notice.hide()
+        return self.notice
+
+    def _make_status(self) -> None:
+        bar = self.statusBar()
+        bar.setSizeGripEnabled(False)
+        self.saved_text = text_label("", soft=True, points=10)
+        self.saved_text.setWordWrap(False)
+        self.told_text = text_label("", points=10)
+        self.told_text.setWordWrap(False)
+        self.told_text.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        self.work = QProgressBar()
+        self.work.setTextVisible(False)
+        self.work.setFixedWidth(120)
+        self.work.setRange(0, 100)
+        self.work.hide()
+        self.light_text = text_label("Daylight D65", soft=True, points=10)
+        self.light_text.setWordWrap(False)
+        bar.addWidget(self.saved_text)
+        bar.addWidget(self.told_text, 1)
+        bar.addPermanentWidget(self.work)
+        bar.addPermanentWidget(self.light_text)
+        self._quiet = QTimer(self)
+        self._quiet.setSingleShot(True)
+        self._quiet.timeout.connect(lambda: self.told_text.setText(""))
+        self._patience = QTimer(self)
+        self._patience.setSingleShot(True)
+        self._patience.setInterval(PATIENCE_MS)
+        self._patience.timeout.connect(lambda: self.work.setVisible(self.session.runner.busy()))
+
+    def _make_welcome(self) -> QWidget:
+        page = QWidget()
+        page.setObjectName("ground")
+        column = QVBoxLayout(page)
+        column.setContentsMargins(80, 64, 80, 64)
+        column.setSpacing(2 * STEP)
+        column.addStretch(1)
+        column.addWidget(title_label("Your paints, your paper, your hand", 26))
+        words = text_label(
+            "Culmo plans your mixing charts, predicts them before a brush is wet, keeps what you painted, and says "
+            "which mixes and which paints earn their place. A study is one file that holds all of it.",
+            points=13,
+        )
+        words.setMaximumWidth(640)
+        column.addWidget(words)
+        row = QHBoxLayout()
+        self.welcome_buttons = []
+        for text, act, strong in (
+            ("Begin a study", self.new_study, True),
+            ("Open a study", self.open_study, False),
+            ("Look round in the sample study", self.open_sample, False),
+        ):
+            button = QPushButton(text)
+            if strong:
+                button.setObjectName("strong")
+            button.clicked.connect(act)
+            row.addWidget(button)
+            self.welcome_buttons.append(button)
+        row.addStretch(1)
+        column.addLayout(row)
+        column.addStretch(2)
+        return page
+
+    # ---- messages
+
+    def say(self, text: str) -> None:
+        """A passing word in the message line."""
+        self.told_text.setText(text)
+        self._quiet.start(QUIET_MS)
+
+    def complain(self, text: str) -> None:
+        """Something went wrong that the painter can mend; it stays until it is read."""
+        self.notice_text.setText(text)
+        self.notice.show()
+
+    def _saved(self) -> None:
+        self.saved_text.setText("Everything saved" if self.session.study is not None else "")
+
+    def _on_progress(self, _: str, share: float) -> None:
+        self.work.setValue(round(share * 100))
+        if not self.work.isVisible() and not self._patience.isActive():
+            self._patience.start()
+
+    # ---- studies
+
+    def _opened(self) -> None:
+        self.notice.hide()
+        study = self.session.file
+        self.study_title.setText(study.title)
+        self.setWindowTitle(f"{study.title} – Culmo")
+        self.settings.remember(study.path)
+        sample = "Sample data" if "(sample)" in study.path.name else ""
+        self.header_end.setText(sample)
+        self._saved()
+        self.show_room(self.settings.room if self.session.paints else BOX)
+
+    def open_path(self, path: Path) -> bool:
+        """Open a study from a path."""
+        return self.session.open(path)
+
+    def new_study(self) -> None:
+        """Ask for a name and a place."""
+        folder = QStandardPaths.writableLocation(QStandardPaths.StandardLocation.DocumentsLocation)
+        name, _ = QFileDialog.getSaveFileName(
+            self, "Begin a study", str(Path(folder) / f"My paints{SUFFIX}"), FILE_FILTER
+        )
+        if name:
+            path = Path(name)
+            self.create_study(path if path.suffix == SUFFIX else path.with_name(path.name + SUFFIX))
+
+    def create_study(self, path: Path) -> bool:
+        """Begin an empty study at a path."""
+        return self.session.create(path, path.stem)
+
+    def open_study(self) -> None:
+        """Ask for a study."""
+        name, _ = QFileDialog.getOpenFileName(self, "Open a study", "", FILE_FILTER)
+        if name:
+            self.open_path(Path(name))
+
+    def open_sample(self) -> None:
+        """Make the sample study afresh and open it."""
+        from culmo.demo.make import make_demo
+
+        folder = (
+            Path(QStandardPaths.writableLocation(QStandardPaths.StandardLocation.GenericDataLocation))
+            / "culmo"
+        )
+        with self.session.guarded():
+            self.session.close()
+            self.open_path(make_demo(folder))
+
+    # ---- rooms and acts
+
+    def show_room(self, place: int) -> None:
+        """Go to a room."""
+        if self.session.study is None:
+            self.rooms.setCurrentIndex(6)
+            return
+        self.tabs.choose(place)
+        if self.rooms.currentIndex() != place:
+            self.rooms.setCurrentIndex(place)
+        self.settings.room = place
+        if place == PAINT:
+            self.paint.setFocus()
+        elif place in (PLAN, READ):
+            (self.plan.view if place == PLAN else self.read.view).setFocus()
+
+    def _go_to_sheet(self, sheet_id: int) -> None:
+        self.session.select_sheet(sheet_id)
+        self.show_room(PLAN)
+
+    def new_grid(self) -> None:
+        """Begin a grid in the Plan room."""
+        self.show_room(PLAN)
+        self.plan.new_grid()
+
+    def add_paint(self) -> None:
+        """Enter a paint in the Box room."""
+        self.show_room(BOX)
+        self.box.new_paint()
+
+    def empty_hands(self) -> None:
+        """Put all paints back."""
+        for name in list(self.session.in_hand):
+            self.session.toggle_in_hand(name)
+
+    def open_picture(self) -> None:
+        """A picture for the Read room."""
+        self.show_room(READ)
+        self.read.choose_picture()
+
+    def import_readings(self) -> None:
+        """Readings for the Read room."""
+        self.show_room(READ)
+        self.read.choose_readings()
+
+    def toggle_full_screen(self) -> None:
+        """All of the screen, or not."""
+        self.showNormal() if self.isFullScreen() else self.showFullScreen()
+
+    # ---- files out
+
+    def export_sheet(self) -> None:
+        """Ask how and where, and write the sheet."""
+        record = self.state.record
+        if record is None:
+            return
+        start = f"{record.sheet.title}.pdf".replace("/", "-")
+        name, kind = QFileDialog.getSaveFileName(self, "Export the sheet", start, SHEET_FILTER)
+        if not name:
+            return
+        path = Path(name)
+        if not path.suffix:
+            path = path.with_suffix("." + kind.rsplit("*.", 1)[-1].rstrip(")"))
+        kinds = ["Pencil outlines, for watercolour paper", "Preview in colour"]
+        colour = False
+        if path.suffix in (".pdf", ".svg", ".png"):
+            chosen, fine = QInputDialog.getItem(self, "Export the sheet", "As", kinds, 0, False)
+            if not fine:
+                return
+            colour = chosen == kinds[1]
+        self.write_sheet(path, PrintOptions(colour=colour))
+
+    def write_sheet(self, path: Path, options: PrintOptions) -> bool:
+        """Write the sheet by the path's ending."""
+        record = self.state.record
+        if record is None:
+            return False
+        sheet = record.sheet
+        with self.session.guarded():
+            if path.suffix in (".csv", ".json"):
+                text = (
+                    cells_csv(sheet) if path.suffix == ".csv" else json.dumps(sheet_to_dict(sheet), indent=1)
+                )
+                try:
+                    path.write_text(text, encoding="utf-8")
+                except OSError as error:
+                    raise CulmoError(f'"{path}" can not be written ({error.strerror})') from None
+            else:
+                codes = {paint.name.casefold(): paint.codes for paint in self.session.paints}
+                style = SheetStyle(looks=self.state.looks)
+                export_sheet(sheet, path, self.session.looks, style, options, codes)
+            self.say(f"Written: {path}")
+            return True
+        return False
+
+    def print_sheet(self) -> None:
+        """Print at true scale through the system's dialog."""
+        from culmo.desk.printing import print_sheet
+
+        if self.state.record is not None:
+            codes = {paint.name.casefold(): paint.codes for paint in self.session.paints}
+            print_sheet(self, self.state.record.sheet, codes)
+
+    # ---- help
+
+    def _show_text(self, title: str, html: str) -> None:
+        dialog = QDialog(self)
+        dialog.setWindowTitle(title)
+        dialog.resize(620, 560)
+        layout = QVBoxLayout(dialog)
+        text = QTextBrowser()
+        text.setHtml(html)
+        text.setAccessibleName(title)
+        layout.addWidget(text)
+        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
+        buttons.rejected.connect(dialog.reject)
+        layout.addWidget(buttons)
+        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        dialog.open()
+
+    def show_keys(self) -> None:
+        """The list of keys."""
+        self._show_text("Keys", keys_text())
+
+    def show_cautions(self) -> None:
+        """What can hurt."""
+        self._show_text("Cautions", CAUTIONS)
+
+    def show_about(self) -> None:
+        """Version and licences."""
+        self._show_text(
+            "About Culmo",
+            f"<p><b>Culmo {__version__}</b></p><p>Free software under the GNU General Public License, version 3 or "
+            "later.</p><p>Typefaces: Cabin and Vollkorn, SIL Open Font License 1.1. CIE tables as published with "
+            "the colour-science package, BSD-3-Clause. Built with Qt (LGPL), NumPy, SciPy and pyqtgraph.</p>",
+        )
+
+    # ---- the window's own events
+
+    def keyPressEvent(self, event: object) -> None:
+        if getattr(event, "key", int)() == Qt.Key.Key_Escape and self.rooms.currentIndex() == PAINT:
+            self.show_room(PLAN)
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if any(url.toLocalFile().endswith(SUFFIX) for url in event.mimeData().urls()):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        self.open_path(Path(event.mimeData().urls()[0].toLocalFile()))
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        self.settings.geometry = self.saveGeometry()
+        self.settings.store.sync()
+        self.session.close()
+        event.accept()

@@ -1,0 +1,403 @@
+"""The acts of the painter as commands: what each changes, and what the Daybook says of it."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from culmo.core.chart.papers import Paper
+from culmo.core.chart.sheet import Sheet
+from culmo.core.paint.readings import PAPER, Reading
+from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe
+from culmo.errors import CulmoError
+from culmo.study.file import Change, Command, Row, Study
+from culmo.study.records import cell_row, layout_text, paints, sheet_record
+
+NAME_LIMIT = 120
+
+
+class _Draft:
+    """Gathers the changes of one act."""
+
+    def __init__(self, study: Study, title: str) -> None:
+        self.study, self.title = study, title
+        self.changes: list[Change] = []
+        self._next: dict[str, int] = {}
+        self.at = study.clock()
+
+    def add(self, table: str, **values: Any) -> int:
+        """A new row; gives its id."""
+        row_id = self._next.get(table) or self.study.next_id(table)
+        self._next[table] = row_id + 1
+        self.changes.append(Change(table, row_id, None, {"id": row_id, **values}))
+        return row_id
+
+    def edit(self, table: str, row_id: int, **values: Any) -> bool:
+        """New values in a row; says whether anything differs."""
+        before = self.study.row(table, row_id)
+        after = {**before, **values}
+        if after == before:
+            return False
+        self.changes.append(Change(table, row_id, before, after))
+        return True
+
+    def remove(self, table: str, row: Row) -> None:
+        """A row goes."""
+        self.changes.append(Change(table, row["id"], row, None))
+
+    def tell(self, kind: str, text: str, **about: int | None) -> None:
+        """A line of the Daybook."""
+        self.add("events", at=self.at, kind=kind, text=text, **about)
+
+    def command(self) -> Command:
+        return Command(self.title, tuple(self.changes))
+
+
+# ---- paints
+
+
+@dataclass(frozen=True)
+class PaintEntry:
+    """What the painter typed of a paint.
+
+    Attributes
+    ----------
+    name : str, not empty
+    codes : str, Colour Index Generic Names
+    status : str, "owned", "sample" or "wished"
+    grain : float or None, 0..1, how much it granulates
+    note : str
+    """
+
+    name: str
+    codes: str = ""
+    status: str = "owned"
+    grain: float | None = None
+    note: str = ""
+
+    def __post_init__(self) -> None:
+        if not self.name.strip():
+            raise CulmoError("the paint needs a name")
+        if len(self.name) > NAME_LIMIT:
+            raise CulmoError(f"the name has {len(self.name)} letters; {NAME_LIMIT} is the most")
+        if any(ord(letter) < 32 for letter in self.name):
+            raise CulmoError("a name can not hold line breaks or control characters")
+        if self.name.strip() == "-":
+            raise CulmoError('"-" stands for the bare paper; the paint needs another name')
+
+
+def _check_name(study: Study, name: str, own_id: int | None = None) -> None:
+    for row in study.rows("paints"):
+        if row["id"] != own_id and row["name"].casefold() == name.strip().casefold():
+            kept = " (retired)" if row["retired"] else ""
+            raise CulmoError(
+                f'there is a paint named "{row["name"]}" already{kept}; recipes could not tell them apart'
+            )
+
+
+def add_paint(study: Study, entry: PaintEntry, card: Sequence[Reading] = ()) -> Command:
+    """A new paint, with the readings of its card (recipes name it)."""
+    _check_name(study, entry.name)
+    draft = _Draft(study, f"Add {entry.name.strip()}")
+    places = [row["position"] for row in study.rows("paints")]
+    paint_id = draft.add(
+        "paints",
+        name=entry.name.strip(),
+        codes=entry.codes.strip(),
+        status=entry.status,
+        position=max(places, default=0) + 1,
+        retired=0,
+        grain=entry.grain,
+        note=entry.note,
+        label="{}",
+        created=draft.at,
+    )
+    _add_readings(draft, card, "card")
+    read = f", {len(card)} readings of its card" if card else ""
+    draft.tell("paint", f"{entry.name.strip()} came into the box{read}", paint_id=paint_id)
+    return draft.command()
+
+
+def edit_paint(study: Study, paint_id: int, entry: PaintEntry) -> Command:
+    """New particulars; a new name is carried into every recipe of the record."""
+    _check_name(study, entry.name, paint_id)
+    before = study.row("paints", paint_id)
+    draft = _Draft(study, f"Edit {before['name']}")
+    name = entry.name.strip()
+    changed = draft.edit(
+        "paints",
+        paint_id,
+        name=name,
+        codes=entry.codes.strip(),
+        status=entry.status,
+        grain=entry.grain,
+        note=entry.note,
+    )
+    if name != before["name"]:
+        _rename_everywhere(draft, before["name"], name)
+        draft.tell("paint", f"{before['name']} is now called {name}", paint_id=paint_id)
+    elif changed:
+        draft.tell("paint", f"The particulars of {name} were changed", paint_id=paint_id)
+    return draft.command()
+
+
+def _rename_everywhere(draft: _Draft, old: str, new: str) -> None:
+    def rename(name: str) -> str:
+        return new if name.strip().casefold() == old.casefold() else name
+
+    for table in ("cells", "readings"):
+        for row in draft.study.rows(table):
+            recipe = parse_recipe(row["recipe"])
+            if old.casefold() in (name.casefold() for name in recipe.names):
+                draft.edit(table, row["id"], recipe=format_recipe(recipe.renamed(rename)))
+
+
+def retire_paint(study: Study, paint_id: int) -> Command:
+    """Take a paint out of the box; its record stands."""
+    name = study.row("paints", paint_id)["name"]
+    draft = _Draft(study, f"Retire {name}")
+    draft.edit("paints", paint_id, retired=1)
+    draft.tell("paint", f"{name} left the box; its record stays", paint_id=paint_id)
+    return draft.command()
+
+
+def set_card(study: Study, paint_id: int, card: Sequence[Reading]) -> Command:
+    """The readings of a paint's own card: those with the same recipe and ground are replaced."""
+    name = study.row("paints", paint_id)["name"]
+    draft = _Draft(study, f"Card of {name}")
+    kept = {(format_recipe(r.recipe.key), r.ground): r for r in card}
+    for row in study.rows("readings", "source = 'card'"):
+        recipe = parse_recipe(row["recipe"])
+        wanted = kept.pop((format_recipe(recipe.key), row["ground"]), None)
+        if wanted is not None:
+            L, a, b = wanted.lab
+            draft.edit("readings", row["id"], L=L, a=a, b=b)
+    _add_readings(draft, list(kept.values()), "card")
+    if draft.changes:
+        draft.tell("reading", f"The card of {name} was read", paint_id=paint_id)
+    return draft.command()
+
+
+# ---- sheets
+
+
+def add_sheet(study: Study, sheet: Sheet) -> Command:
+    """A planned sheet."""
+    draft = _Draft(study, f"Plan {sheet.title}")
+    sheet_id = draft.add(
+        "sheets", title=sheet.title, kind=sheet.kind, layout=layout_text(sheet), archived=0, created=draft.at
+    )
+    _add_cells(draft, sheet_id, sheet)
+    draft.tell("sheet", f"{sheet.title} was planned, {len(sheet.cells)} cells", sheet_id=sheet_id)
+    return draft.command()
+
+
+def change_sheet(study: Study, sheet_id: int, sheet: Sheet) -> Command:
+    """Plan a sheet anew. One that has been painted or read keeps its record, and a new version is made."""
+    touched = study.rows("readings", "sheet_id = ?", (sheet_id,)) or study.rows(
+        "runs", "sheet_id = ?", (sheet_id,)
+    )
+    draft = _Draft(study, f"Change {sheet.title}")
+    if touched:
+        command = add_sheet(study, sheet)
+        draft.changes += command.changes
+        draft.edit("sheets", sheet_id, archived=1)
+        return draft.command()
+    draft.edit("sheets", sheet_id, title=sheet.title, kind=sheet.kind, layout=layout_text(sheet))
+    for row in study.rows("cells", "sheet_id = ?", (sheet_id,)):
+        draft.remove("cells", row)
+    _add_cells(draft, sheet_id, sheet)
+    return draft.command()
+
+
+def _add_cells(draft: _Draft, sheet_id: int, sheet: Sheet) -> None:
+    first = draft.study.next_id("cells")
+    for place, cell in enumerate(sheet.cells):
+        row = cell_row(first + place, sheet_id, place, cell)
+        draft.changes.append(Change("cells", first + place, None, row))
+
+
+def add_paper(study: Study, paper: Paper) -> Command:
+    """A paper that the painter owns."""
+    draft = _Draft(study, f"Add paper {paper.name}")
+    draft.add("papers", name=paper.name, width_mm=paper.width_mm, height_mm=paper.height_mm, note="")
+    return draft.command()
+
+
+# ---- painting
+
+
+def paint_cell(
+    study: Study, sheet_id: int, cell_id: int, act: str = "done", how: str = "tray", at: str | None = None
+) -> Command:
+    """A cell was painted (or skipped); the first stroke opens a run."""
+    record = sheet_record(study, sheet_id)
+    cell = next(c for c in record.cells if c.id == cell_id)
+    draft = _Draft(study, f"{'Paint' if act == 'done' else 'Skip'} {cell.cell.id}")
+    moment = at or draft.at
+    runs = study.rows("runs", "sheet_id = ? AND ended IS NULL", (sheet_id,))
+    if runs:
+        run_id = runs[-1]["id"]
+    else:
+        run_id = draft.add("runs", sheet_id=sheet_id, started=moment, ended=None, settings="{}")
+        draft.at = moment
+        draft.tell("run", f"Painting of {record.sheet.title} began", sheet_id=sheet_id)
+    draft.add("strokes", run_id=run_id, cell_id=cell_id, act=act, at=moment, how=how, marks="", note="")
+    done = {row["cell_id"] for row in study.rows("strokes", "run_id = ?", (run_id,))} | {cell_id}
+    if len(done) == len(record.cells):
+        _end_run(draft, run_id, moment, record.sheet.title, sheet_id)
+    return draft.command()
+
+
+def _end_run(draft: _Draft, run_id: int, moment: str, title: str, sheet_id: int) -> None:
+    opened = [c for c in draft.changes if c.table == "runs" and c.id == run_id]
+    if opened:
+        before = dict(opened[0].after or {})
+        draft.changes.append(Change("runs", run_id, before, {**before, "ended": moment}))
+    else:
+        draft.edit("runs", run_id, ended=moment)
+    draft.at = moment
+    draft.tell("run", f"{title} is painted; let it dry before reading", sheet_id=sheet_id)
+
+
+def take_back(study: Study, sheet_id: int) -> Command | None:
+    """The last stroke is taken back: the cell is to be painted again. None when there is none."""
+    rows = study.rows(
+        "strokes", "cell_id IN (SELECT id FROM cells WHERE sheet_id = ?)", (sheet_id,), order="at, id"
+    )
+    if not rows:
+        return None
+    last = rows[-1]
+    cell = study.row("cells", last["cell_id"])
+    draft = _Draft(study, f"Take back {cell['cell']}")
+    draft.remove("strokes", last)
+    draft.edit("runs", last["run_id"], ended=None)
+    return draft.command()
+
+
+# ---- readings
+
+
+def _add_readings(draft: _Draft, readings: Iterable[Reading], source: str, **more: Any) -> None:
+    for reading in readings:
+        _add_one(draft, reading, source, more)
+
+
+def read_cell(
+    study: Study, sheet_id: int, cell_id: int, lab: Sequence[float], source: str = "typed"
+) -> Command:
+    """What a dry cell looks like; an earlier reading of the cell is replaced."""
+    cell = study.row("cells", cell_id)
+    draft = _Draft(study, f"Read {cell['cell']}")
+    L, a, b = (float(value) for value in lab)
+    earlier = study.rows("readings", "cell_id = ?", (cell_id,))
+    if earlier:
+        draft.edit("readings", earlier[-1]["id"], L=L, a=a, b=b, source=source, taken=draft.at)
+    else:
+        reading = Reading(parse_recipe(cell["recipe"]), (L, a, b), cell["ground"])
+        _add_readings(draft, [reading], source, sheet_id=sheet_id, cell_id=cell_id)
+    title = study.row("sheets", sheet_id)["title"]
+    draft.tell("reading", f"{cell['cell']} of {title} was read", sheet_id=sheet_id, cell_id=cell_id)
+    return draft.command()
+
+
+@dataclass(frozen=True)
+class Incoming:
+    """A reading on its way in, with what its file said of it."""
+
+    reading: Reading
+    cell_id: int | None = None
+    values: tuple[tuple[str, Any], ...] = ()
+
+
+def add_readings(
+    study: Study, incoming: Sequence[Incoming], what: str, sheet_id: int | None = None
+) -> Command:
+    """Readings from a file."""
+    known = {paint.name.casefold() for paint in paints(study, retired=True)}
+    for item in incoming:
+        missing = [name for name in item.reading.recipe.names if name.casefold() not in known]
+        if missing:
+            raise CulmoError(f'recipe "{item.reading.recipe}" names "{missing[0]}", which is not in the box')
+    draft = _Draft(study, f"Read {what}")
+    for item in incoming:
+        more = dict(item.values)
+        more.update(sheet_id=sheet_id if item.cell_id else None, cell_id=item.cell_id)
+        source = str(more.pop("source", "") or "file")
+        row = {key: value for key, value in more.items() if value not in (None, "")}
+        _add_one(draft, item.reading, source, row)
+    draft.tell("reading", f"{len(incoming)} readings from {what}", sheet_id=sheet_id)
+    return draft.command()
+
+
+def _add_one(draft: _Draft, reading: Reading, source: str, more: dict[str, Any]) -> None:
+    L, a, b = reading.lab
+    values = {
+        "recipe": format_recipe(reading.recipe),
+        "ground": reading.ground,
+        "L": L,
+        "a": a,
+        "b": b,
+        "paper": reading.paper,
+        "source": source,
+        "taken": draft.at,
+        "trust": reading.trust,
+        "note": "",
+        "extra": "{}",
+    }
+    values.update(more)
+    draft.add("readings", **values)
+
+
+def set_trust(study: Study, reading_id: int, trust: str) -> Command:
+    """Put a reading aside, or take it in again."""
+    row = study.row("readings", reading_id)
+    draft = _Draft(study, "Put a reading aside" if trust != "good" else "Take a reading in again")
+    draft.edit("readings", reading_id, trust=trust)
+    aside = "put aside" if trust != "good" else "taken in again"
+    draft.tell("reading", f"A reading of {row['recipe']} on {row['ground']} was {aside}")
+    return draft.command()
+
+
+def read_bare(study: Study, ground: str, lab: Sequence[float]) -> Command:
+    """The bare paper or the bare ink line."""
+    draft = _Draft(study, f"Read the bare {ground}")
+    L, a, b = (float(value) for value in lab)
+    reading = Reading(Recipe(), (L, a, b), ground)
+    earlier = study.rows("readings", "recipe = '-' AND ground = ? AND paper = ''", (ground,))
+    if earlier:
+        draft.edit("readings", earlier[-1]["id"], L=L, a=a, b=b)
+    else:
+        _add_readings(draft, [reading], "typed")
+    draft.tell("reading", "The bare paper was read" if ground == PAPER else "The bare ink line was read")
+    return draft.command()
+
+
+# ---- judgement
+
+
+def mark_keeper(study: Study, cell_id: int, keeper: bool) -> Command:
+    """A mix worth keeping, or no longer."""
+    cell = study.row("cells", cell_id)
+    draft = _Draft(study, f"{'Keep' if keeper else 'Let go of'} {cell['recipe']}")
+    if draft.edit("cells", cell_id, keeper=int(keeper)) and keeper:
+        draft.tell("verdict", f"{cell['recipe']} is a keeper", cell_id=cell_id, sheet_id=cell["sheet_id"])
+    return draft.command()
+
+
+def note_cell(study: Study, cell_id: int, note: str) -> Command:
+    """The painter's words about a cell."""
+    cell = study.row("cells", cell_id)
+    draft = _Draft(study, f"Note on {cell['cell']}")
+    if draft.edit("cells", cell_id, note=note) and note:
+        draft.tell("note", f"{cell['recipe']}: {note}", cell_id=cell_id, sheet_id=cell["sheet_id"])
+    return draft.command()
+
+
+def add_note(study: Study, text: str) -> Command:
+    """A free note of the Daybook."""
+    if not text.strip():
+        raise CulmoError("the note is empty")
+    draft = _Draft(study, "Note")
+    draft.add("notes", text=text.strip(), created=draft.at)
+    draft.tell("note", text.strip())
+    return draft.command()

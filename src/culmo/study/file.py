@@ -1,0 +1,285 @@
+"""The study file: one SQLite database, opened by one window at a time, each act committed at once."""
+
+import shutil
+import sqlite3
+from collections.abc import Callable, Iterator, Mapping
+from contextlib import contextmanager
+from dataclasses import dataclass
+from datetime import datetime
+from pathlib import Path
+from types import TracebackType
+from typing import Any
+
+from culmo.errors import CulmoError
+from culmo.study.schema import APPLICATION_ID, MIGRATIONS, TABLES, VERSION
+
+SUFFIX = ".culmo"
+Row = dict[str, Any]
+
+
+@dataclass(frozen=True)
+class Change:
+    """One row before and after; None where it does not exist.
+
+    Attributes
+    ----------
+    table : str, one of TABLES
+    id : int
+    before, after : mapping of column to value, or None
+    """
+
+    table: str
+    id: int
+    before: Mapping[str, Any] | None
+    after: Mapping[str, Any] | None
+
+
+@dataclass(frozen=True)
+class Command:
+    """One act of the painter: done and undone as a whole.
+
+    Attributes
+    ----------
+    title : str, as the Edit menu shows it
+    changes : tuple of Change, in the order of doing
+    """
+
+    title: str
+    changes: tuple[Change, ...]
+
+
+def now() -> str:
+    """The present moment with its offset, to the second."""
+    return datetime.now().astimezone().isoformat(timespec="seconds")
+
+
+class Study:
+    """An open study.
+
+    Parameters
+    ----------
+    path : Path of an existing study; use `create` for a new one
+    clock : function that gives the present moment as ISO 8601 text
+
+    Raises
+    ------
+    CulmoError
+        when the file is missing, foreign, damaged, newer than this Culmo, or open elsewhere
+    """
+
+    def __init__(self, path: Path, clock: Callable[[], str] = now) -> None:
+        self.path = Path(path)
+        self.clock = clock
+        if not self.path.is_file():
+            raise CulmoError(f'there is no study at "{self.path}"')
+        self._db = _connect(self.path)
+        try:
+            self._take_hold()
+            self._upgrade()
+            self._columns = {
+                table: [row["name"] for row in self._db.execute(f"PRAGMA table_info({table})")]
+                for table in TABLES
+            }
+        except BaseException:
+            self._db.close()
+            raise
+
+    @classmethod
+    def create(cls, path: Path, title: str, clock: Callable[[], str] = now) -> "Study":
+        """A new, empty study.
+
+        Raises
+        ------
+        CulmoError
+            when there is a file already or the folder can not be written
+        """
+        path = Path(path)
+        if path.exists():
+            raise CulmoError(f'"{path}" exists already; choose another name')
+        try:
+            db = _connect(path)
+            try:
+                db.execute(f"PRAGMA application_id={APPLICATION_ID}")
+                _migrate(db, 0)
+                db.execute(
+                    "INSERT INTO meta (key, value) VALUES ('title', ?), ('created', ?)", (title, now())
+                )
+            finally:
+                db.close()
+        except (sqlite3.Error, OSError) as error:
+            raise CulmoError(
+                f'"{path}" could not be made ({error}); is the folder there and writable?'
+            ) from None
+        return cls(path, clock)
+
+    def _take_hold(self) -> None:
+        try:
+            self._db.execute("PRAGMA locking_mode=EXCLUSIVE")
+            self._db.execute("PRAGMA foreign_keys=ON")
+            found = self._db.execute("PRAGMA application_id").fetchone()[0]
+            if found != APPLICATION_ID:
+                raise CulmoError(f'"{self.path.name}" is not a study of Culmo')
+            self._db.execute("BEGIN EXCLUSIVE")
+            self._db.execute("COMMIT")
+        except sqlite3.OperationalError as error:
+            if "locked" in str(error):
+                raise CulmoError(
+                    f'"{self.path.name}" is open in another window or program; close it there first'
+                ) from None
+            raise CulmoError(f'"{self.path}" can not be opened for writing ({error})') from None
+        except sqlite3.DatabaseError as error:
+            raise CulmoError(f'"{self.path.name}" is not a study of Culmo, or is damaged ({error})') from None
+
+    def _upgrade(self) -> None:
+        found = int(self._db.execute("PRAGMA user_version").fetchone()[0])
+        if found > VERSION:
+            raise CulmoError(
+                f'"{self.path.name}" was written by a newer Culmo (version {found} of the file, '
+                f"this one reads up to {VERSION}); it is left as it is"
+            )
+        if found < VERSION:
+            copy = self.path.with_name(f"{self.path.stem}.v{found}{SUFFIX}")
+            if not copy.exists():
+                shutil.copy2(self.path, copy)
+            _migrate(self._db, found)
+
+    def close(self) -> None:
+        """Let go of the file."""
+        self._db.close()
+
+    def __enter__(self) -> "Study":
+        return self
+
+    def __exit__(
+        self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None
+    ) -> None:
+        self.close()
+
+    # ---- reading
+
+    def rows(self, table: str, where: str = "", values: tuple[Any, ...] = (), order: str = "id") -> list[Row]:
+        """Rows of a table as dicts. `where` and `order` are SQL written in this program, never typed text."""
+        assert table in TABLES
+        clause = f" WHERE {where}" if where else ""
+        query = f"SELECT * FROM {table}{clause} ORDER BY {order}"
+        return [dict(row) for row in self._db.execute(query, values)]
+
+    def row(self, table: str, row_id: int) -> Row:
+        """One row.
+
+        Raises
+        ------
+        CulmoError
+            when it is gone
+        """
+        found = self.rows(table, "id = ?", (row_id,))
+        if not found:
+            raise CulmoError(f"the entry {row_id} of {table} is no longer there")
+        return found[0]
+
+    def next_id(self, table: str) -> int:
+        """An id that no row of the table has."""
+        assert table in TABLES
+        return int(self._db.execute(f"SELECT COALESCE(MAX(id), 0) + 1 FROM {table}").fetchone()[0])
+
+    def dump(self) -> dict[str, list[Row]]:
+        """Everything, table by table."""
+        return {table: self.rows(table) for table in TABLES}
+
+    @property
+    def title(self) -> str:
+        """The study's title."""
+        return str(self.rows("meta", "key = 'title'")[0]["value"])
+
+    def problems(self) -> list[str]:
+        """What is unsound in the file; empty when all is well."""
+        try:
+            found = [str(row[0]) for row in self._db.execute("PRAGMA integrity_check") if row[0] != "ok"]
+            for row in self._db.execute("PRAGMA foreign_key_check"):
+                found.append(f"{row[0]} {row[1]} points to a missing entry of {row[2]}")
+        except sqlite3.DatabaseError as error:
+            return [str(error)]
+        return found
+
+    # ---- writing
+
+    @contextmanager
+    def _transaction(self) -> Iterator[None]:
+        try:
+            self._db.execute("BEGIN IMMEDIATE")
+            yield
+            self._db.execute("COMMIT")
+        except (sqlite3.Error, OSError) as error:
+            if self._db.in_transaction:
+                self._db.execute("ROLLBACK")
+            raise CulmoError(
+                f'"{self.path.name}" could not be saved ({error}); the study is as it was before this act'
+            ) from None
+        except BaseException:
+            if self._db.in_transaction:
+                self._db.execute("ROLLBACK")
+            raise
+
+    def apply(self, command: Command) -> None:
+        """Do an act and commit it.
+
+        Raises
+        ------
+        CulmoError
+            when it could not be saved; the study is then unchanged
+        """
+        with self._transaction():
+            for change in command.changes:
+                self._write(change.table, change.id, change.before, change.after)
+
+    def revert(self, command: Command) -> None:
+        """Undo an act and commit that; the study is then as it was before `apply`."""
+        with self._transaction():
+            for change in reversed(command.changes):
+                self._write(change.table, change.id, change.after, change.before)
+
+    def _write(
+        self, table: str, row_id: int, before: Mapping[str, Any] | None, after: Mapping[str, Any] | None
+    ) -> None:
+        columns = self._columns[table]
+        if after is None:
+            done = self._db.execute(f"DELETE FROM {table} WHERE id = ?", (row_id,)).rowcount
+        elif before is None:
+            names = [name for name in columns if name in after]
+            marks = ", ".join("?" * len(names))
+            self._db.execute(
+                f"INSERT INTO {table} ({', '.join(names)}) VALUES ({marks})", [after[name] for name in names]
+            )
+            done = 1
+        else:
+            names = [name for name in columns if name in after and name != "id"]
+            setting = ", ".join(f"{name} = ?" for name in names)
+            done = self._db.execute(
+                f"UPDATE {table} SET {setting} WHERE id = ?", [*(after[name] for name in names), row_id]
+            ).rowcount
+        if done != 1:
+            raise CulmoError(f"the entry {row_id} of {table} is no longer there; nothing was changed")
+
+
+def _connect(path: Path) -> sqlite3.Connection:
+    try:
+        db = sqlite3.connect(path, timeout=0.3, isolation_level=None)
+    except sqlite3.Error as error:
+        raise CulmoError(f'"{path}" can not be opened ({error})') from None
+    db.row_factory = sqlite3.Row
+    return db
+
+
+def _migrate(db: sqlite3.Connection, version: int) -> None:
+    """Bring a file up to date; the version is recorded in the same transaction as the last table."""
+    db.execute("BEGIN IMMEDIATE")
+    try:
+        for script in MIGRATIONS[version:]:
+            for statement in script.split(";\n"):
+                if statement.strip():
+                    db.execute(statement)
+        db.execute(f"PRAGMA user_version={VERSION}")
+        db.execute("COMMIT")
+    except BaseException:
+        db.execute("ROLLBACK")
+        raise

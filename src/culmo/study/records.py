@@ -1,0 +1,183 @@
+"""The study's rows as values."""
+
+import json
+from dataclasses import dataclass
+from typing import Any
+
+from culmo.core.chart.papers import Paper
+from culmo.core.chart.sheet import Cell, Sheet, sheet_from_dict, sheet_to_dict
+from culmo.core.paint.readings import Reading
+from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe
+from culmo.study.file import Row, Study
+
+
+@dataclass(frozen=True)
+class Paint:
+    """A paint that is owned, sampled or wished for."""
+
+    id: int
+    name: str
+    codes: str
+    status: str
+    retired: bool
+    grain: float | None
+    note: str
+
+
+@dataclass(frozen=True)
+class CellRecord:
+    """A cell of a sheet with its marks.
+
+    Attributes
+    ----------
+    id : int, the row's
+    cell : Cell
+    keeper : bool
+    note : str
+    """
+
+    id: int
+    cell: Cell
+    keeper: bool
+    note: str
+
+
+@dataclass(frozen=True)
+class SheetRecord:
+    """A sheet as kept in the study."""
+
+    id: int
+    sheet: Sheet
+    cells: tuple[CellRecord, ...]
+    created: str
+
+    def by_cell(self) -> dict[str, CellRecord]:
+        """The records by their cell's id on the sheet."""
+        return {record.cell.id: record for record in self.cells}
+
+
+def paints(study: Study, retired: bool = False) -> list[Paint]:
+    """The paints in the order of the rail."""
+    rows = study.rows("paints", "" if retired else "retired = 0", order="position, id")
+    return [
+        Paint(
+            row["id"],
+            row["name"],
+            row["codes"],
+            row["status"],
+            bool(row["retired"]),
+            row["grain"],
+            row["note"],
+        )
+        for row in rows
+    ]
+
+
+def cell_row(row_id: int, sheet_id: int, place: int, cell: Cell) -> Row:
+    """A cell as a row."""
+    return {
+        "id": row_id,
+        "sheet_id": sheet_id,
+        "cell": cell.id,
+        "place": place,
+        "recipe": format_recipe(cell.recipe),
+        "ground": cell.ground,
+        "outline_mm": json.dumps(cell.outline_mm),
+        "fade_mm": json.dumps(cell.fade_mm) if cell.fade_mm else None,
+        "work_order": cell.order,
+        "at_minute": cell.at_minute,
+        "keeper": 0,
+        "note": "",
+    }
+
+
+def layout_text(sheet: Sheet) -> str:
+    """All of a sheet but its cells, as JSON."""
+    data = sheet_to_dict(sheet)
+    data["cells"] = []
+    return json.dumps(data)
+
+
+def sheet_record(study: Study, sheet_id: int) -> SheetRecord:
+    """A sheet with its cells."""
+    row = study.row("sheets", sheet_id)
+    data = json.loads(row["layout"])
+    records = []
+    for entry in study.rows("cells", "sheet_id = ?", (sheet_id,), "place"):
+        data["cells"].append(
+            {
+                "id": entry["cell"],
+                "outline_mm": json.loads(entry["outline_mm"]),
+                "recipe": entry["recipe"],
+                "ground": entry["ground"],
+                "fade_mm": json.loads(entry["fade_mm"]) if entry["fade_mm"] else None,
+                "order": entry["work_order"],
+                "at_minute": entry["at_minute"],
+            }
+        )
+        records.append((entry["id"], bool(entry["keeper"]), entry["note"]))
+    sheet = sheet_from_dict(data)
+    cells = tuple(
+        CellRecord(row_id, cell, keeper, note)
+        for (row_id, keeper, note), cell in zip(records, sheet.cells, strict=True)
+    )
+    return SheetRecord(sheet_id, sheet, cells, row["created"])
+
+
+def sheet_titles(study: Study) -> list[tuple[int, str]]:
+    """The sheets that are in use, the newest first."""
+    return [
+        (row["id"], row["title"])
+        for row in study.rows("sheets", "archived = 0", order="created DESC, id DESC")
+    ]
+
+
+def reading_of(row: Row) -> Reading:
+    """A row of readings as the core knows it; `extra` holds the row's id."""
+    return Reading(
+        parse_recipe(row["recipe"]),
+        (row["L"], row["a"], row["b"]),
+        row["ground"],
+        row["paper"],
+        row["trust"],
+        row["id"],
+    )
+
+
+def readings(study: Study) -> list[Reading]:
+    """All readings, those that teach and those that do not."""
+    return [reading_of(row) for row in study.rows("readings")]
+
+
+def papers(study: Study) -> list[Paper]:
+    """The papers that the painter named."""
+    return [
+        Paper(row["name"], row["width_mm"], row["height_mm"]) for row in study.rows("papers", order="name")
+    ]
+
+
+def painted_cells(study: Study, sheet_id: int) -> dict[int, Row]:
+    """The last stroke of each cell of a sheet, by the cell's row id."""
+    rows = study.rows(
+        "strokes", "cell_id IN (SELECT id FROM cells WHERE sheet_id = ?)", (sheet_id,), order="at, id"
+    )
+    return {row["cell_id"]: row for row in rows}
+
+
+def read_cells(study: Study, sheet_id: int) -> dict[int, Row]:
+    """The last reading of each cell of a sheet, by the cell's row id."""
+    return {
+        row["cell_id"]: row
+        for row in study.rows("readings", "sheet_id = ? AND cell_id NOT NULL", (sheet_id,))
+    }
+
+
+def recipe_of(row: Row) -> Recipe:
+    """The recipe in a row."""
+    return parse_recipe(row["recipe"])
+
+
+def json_of(row: Row, column: str) -> dict[str, Any]:
+    """The JSON object in a column."""
+    value = json.loads(row[column] or "{}")
+    return value if isinstance(value, dict) else {}

@@ -1,0 +1,72 @@
+"""The study file's tables, version by version. docs/study-file.md explains each."""
+
+APPLICATION_ID = 0x43756C6D  # "Culm"
+
+_V1 = """
+CREATE TABLE meta (id INTEGER PRIMARY KEY, key TEXT NOT NULL UNIQUE, value TEXT NOT NULL);
+CREATE TABLE paints (
+    id INTEGER PRIMARY KEY, name TEXT NOT NULL, codes TEXT NOT NULL DEFAULT '',
+    status TEXT NOT NULL DEFAULT 'owned' CHECK (status IN ('owned', 'sample', 'wished')),
+    position INTEGER NOT NULL DEFAULT 0, retired INTEGER NOT NULL DEFAULT 0,
+    grain REAL, note TEXT NOT NULL DEFAULT '', label TEXT NOT NULL DEFAULT '{}', created TEXT NOT NULL);
+CREATE TABLE boxes (
+    id INTEGER PRIMARY KEY, name TEXT NOT NULL, rows INTEGER NOT NULL, columns INTEGER NOT NULL,
+    settings TEXT NOT NULL DEFAULT '{}', created TEXT NOT NULL);
+CREATE TABLE wells (
+    id INTEGER PRIMARY KEY, box_id INTEGER NOT NULL REFERENCES boxes(id),
+    place INTEGER NOT NULL, paint_id INTEGER REFERENCES paints(id), pan TEXT NOT NULL DEFAULT 'half');
+CREATE INDEX wells_by_box ON wells(box_id, place);
+CREATE TABLE papers (
+    id INTEGER PRIMARY KEY, name TEXT NOT NULL, width_mm REAL NOT NULL, height_mm REAL NOT NULL,
+    note TEXT NOT NULL DEFAULT '');
+CREATE TABLE sheets (
+    id INTEGER PRIMARY KEY, title TEXT NOT NULL, kind TEXT NOT NULL, layout TEXT NOT NULL,
+    archived INTEGER NOT NULL DEFAULT 0, replaces INTEGER REFERENCES sheets(id), created TEXT NOT NULL);
+CREATE TABLE cells (
+    id INTEGER PRIMARY KEY, sheet_id INTEGER NOT NULL REFERENCES sheets(id), cell TEXT NOT NULL,
+    place INTEGER NOT NULL, recipe TEXT NOT NULL, ground TEXT NOT NULL, outline_mm TEXT NOT NULL,
+    fade_mm TEXT, work_order INTEGER NOT NULL DEFAULT 0, at_minute REAL,
+    keeper INTEGER NOT NULL DEFAULT 0, note TEXT NOT NULL DEFAULT '', UNIQUE (sheet_id, cell));
+CREATE TABLE runs (
+    id INTEGER PRIMARY KEY, sheet_id INTEGER NOT NULL REFERENCES sheets(id),
+    started TEXT NOT NULL, ended TEXT, settings TEXT NOT NULL DEFAULT '{}');
+CREATE TABLE strokes (
+    id INTEGER PRIMARY KEY, run_id INTEGER NOT NULL REFERENCES runs(id), cell_id INTEGER NOT NULL REFERENCES cells(id),
+    act TEXT NOT NULL CHECK (act IN ('done', 'skip')), at TEXT NOT NULL,
+    how TEXT NOT NULL DEFAULT 'tray', marks TEXT NOT NULL DEFAULT '', note TEXT NOT NULL DEFAULT '');
+CREATE INDEX strokes_by_run ON strokes(run_id);
+CREATE TABLE photos (
+    id INTEGER PRIMARY KEY, sheet_id INTEGER REFERENCES sheets(id), path TEXT NOT NULL DEFAULT '', data BLOB,
+    taken TEXT, note TEXT NOT NULL DEFAULT '', created TEXT NOT NULL);
+CREATE TABLE readings (
+    id INTEGER PRIMARY KEY, recipe TEXT NOT NULL, ground TEXT NOT NULL DEFAULT 'paper' CHECK (ground IN ('paper', 'ink')),
+    L REAL NOT NULL, a REAL NOT NULL, b REAL NOT NULL,
+    sheet_id INTEGER REFERENCES sheets(id), cell_id INTEGER REFERENCES cells(id), photo_id INTEGER REFERENCES photos(id),
+    paper TEXT NOT NULL DEFAULT '', source TEXT NOT NULL DEFAULT 'typed', taken TEXT NOT NULL,
+    dry_hours REAL, granulation REAL, separation REAL,
+    trust TEXT NOT NULL DEFAULT 'good' CHECK (trust IN ('good', 'wet', 'doubtful', 'excluded')),
+    note TEXT NOT NULL DEFAULT '', extra TEXT NOT NULL DEFAULT '{}');
+CREATE INDEX readings_by_cell ON readings(cell_id);
+CREATE TABLE notes (
+    id INTEGER PRIMARY KEY, text TEXT NOT NULL, sheet_id INTEGER REFERENCES sheets(id),
+    paint_id INTEGER REFERENCES paints(id), created TEXT NOT NULL);
+CREATE TABLE palettes (
+    id INTEGER PRIMARY KEY, name TEXT NOT NULL, paints TEXT NOT NULL, purpose TEXT NOT NULL DEFAULT '',
+    reason TEXT NOT NULL DEFAULT '', created TEXT NOT NULL);
+CREATE TABLE targets (
+    id INTEGER PRIMARY KEY, list TEXT NOT NULL, name TEXT NOT NULL DEFAULT '',
+    L REAL NOT NULL, a REAL NOT NULL, b REAL NOT NULL, place INTEGER NOT NULL DEFAULT 0);
+CREATE TABLE events (
+    id INTEGER PRIMARY KEY, at TEXT NOT NULL, kind TEXT NOT NULL, text TEXT NOT NULL,
+    sheet_id INTEGER, cell_id INTEGER, paint_id INTEGER);
+CREATE INDEX events_by_time ON events(at);
+"""
+
+# each entry brings a file from the version before to the next
+MIGRATIONS: tuple[str, ...] = (_V1,)
+VERSION = len(MIGRATIONS)
+# parents before children, so that rows can be written in this order and removed in the other
+TABLES = (
+    "meta", "paints", "boxes", "wells", "papers", "sheets", "cells", "runs", "strokes", "photos", "readings",
+    "notes", "palettes", "targets", "events",
+)  # fmt: skip

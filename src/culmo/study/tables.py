@@ -1,0 +1,153 @@
+"""CSV tables: readings in, predictions out, cells out."""
+
+import csv
+import io
+import math
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from culmo.core.chart.sheet import Sheet
+from culmo.core.paint.readings import PAPER, Reading
+from culmo.core.paint.recipe import format_recipe, parse_recipe
+from culmo.errors import CulmoError
+
+SIZE_LIMIT = 256 * 1024 * 1024
+FIELD_LIMIT = 20_000
+KNOWN = (
+    "recipe", "ground", "L", "a", "b", "sheet", "cell", "paper", "source", "taken", "dry_hours", "granulation",
+    "separation", "note",
+)  # fmt: skip
+_NUMBERS = ("dry_hours", "granulation", "separation")
+
+
+@dataclass(frozen=True)
+class ReadingRow:
+    """A good row of a readings file.
+
+    Attributes
+    ----------
+    line : int, in the file, the header being 1
+    reading : Reading
+    values : dict of the other known columns
+    unknown : dict of the columns that Culmo does not know, kept as they are
+    """
+
+    line: int
+    reading: Reading
+    values: dict[str, Any]
+    unknown: dict[str, str]
+
+
+def open_csv(path: Path) -> Iterator[tuple[int, dict[str, str]]]:
+    """Rows of a CSV file with their line numbers, one after the other.
+
+    Raises
+    ------
+    CulmoError
+        when the file can not be read, is not UTF-8, or has no header
+    """
+    try:
+        if path.stat().st_size > SIZE_LIMIT:
+            raise CulmoError(f'"{path.name}" is larger than {SIZE_LIMIT // 2**20} MB')
+        with path.open(encoding="utf-8-sig", newline="") as file:
+            yield from _rows(file, path.name)
+    except OSError as error:
+        raise CulmoError(f'"{path}" can not be read: {error.strerror or error}') from None
+    except UnicodeDecodeError:
+        raise CulmoError(f'"{path.name}" is not text in UTF-8') from None
+
+
+def _rows(file: Iterable[str], name: str) -> Iterator[tuple[int, dict[str, str]]]:
+    csv.field_size_limit(FIELD_LIMIT)
+    reader = csv.reader(file)
+    try:
+        header = next(reader, None)
+        if not header or not any(cell.strip() for cell in header):
+            raise CulmoError(f'"{name}" is empty; the first row must name the columns')
+        columns = [cell.strip() for cell in header]
+        for row in reader:
+            if any(cell.strip() for cell in row):
+                yield reader.line_num, dict(zip(columns, row, strict=False))
+    except csv.Error as error:
+        raise CulmoError(f'"{name}", line {reader.line_num}: {error}') from None
+
+
+def _number(text: str, what: str) -> float:
+    try:
+        value = float(text)
+    except ValueError:
+        raise CulmoError(f'{what} is "{text}", not a number') from None
+    if not math.isfinite(value):
+        raise CulmoError(f"{what} is not finite")
+    return value
+
+
+def _reading_row(line: int, row: dict[str, str]) -> ReadingRow:
+    lab = tuple(_number(row.get(column, "").strip(), column) for column in ("L", "a", "b"))
+    ground = row.get("ground", "").strip().casefold() or PAPER
+    reading = Reading(
+        parse_recipe(row.get("recipe", "")),
+        (lab[0], lab[1], lab[2]),
+        ground,
+        row.get("paper", "").strip(),
+    )
+    values: dict[str, Any] = {}
+    for column in KNOWN[5:]:
+        text = row.get(column, "").strip()
+        if text:
+            values[column] = _number(text, column) if column in _NUMBERS else text
+    unknown = {key: value for key, value in row.items() if key not in KNOWN and key}
+    return ReadingRow(line, reading, values, unknown)
+
+
+def read_readings(path: Path) -> tuple[list[ReadingRow], list[str]]:
+    """The good rows of a readings file, and what is wrong with the others.
+
+    Raises
+    ------
+    CulmoError
+        when the file as a whole can not be read, or lacks a column
+    """
+    good: list[ReadingRow] = []
+    bad: list[str] = []
+    for line, row in open_csv(path):
+        if not good and not bad:
+            missing = [column for column in ("recipe", "L", "a", "b") if column not in row]
+            if missing:
+                raise CulmoError(f'"{path.name}" has no column "{missing[0]}"; it needs recipe, L, a and b')
+        try:
+            good.append(_reading_row(line, row))
+        except CulmoError as error:
+            bad.append(f"line {line}: {error}")
+    return good, bad
+
+
+def harmless(text: str) -> str:
+    """A text that a spreadsheet will not take for a formula."""
+    return "'" + text if text[:1] in ("=", "+", "@", "\t", "\r") else text
+
+
+def write_rows(columns: list[str], rows: Iterable[Iterable[object]]) -> str:
+    """CSV text."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(columns)
+    writer.writerows(rows)
+    return out.getvalue()
+
+
+def cells_csv(sheet: Sheet) -> str:
+    """The cells of a sheet as CSV."""
+    rows = []
+    for cell in sheet.cells:
+        x, y, width, height = cell.box_mm
+        rows.append(
+            [cell.id, harmless(format_recipe(cell.recipe)), cell.ground]
+            + [f"{value:g}" for value in (round(x, 3), round(y, 3), round(width, 3), round(height, 3))]
+            + [cell.order, "" if cell.at_minute is None else f"{cell.at_minute:g}"]
+        )
+    return write_rows(
+        ["id", "recipe", "ground", "x_mm", "y_mm", "width_mm", "height_mm", "order", "at_minute"], rows
+    )
