@@ -19,6 +19,7 @@ from culmo.core.paint.estimate import Estimate, learn
 from culmo.core.paint.predict import predict as predict_colours
 from culmo.core.paint.readings import GROUNDS, PAPER, Reading
 from culmo.core.paint.recipe import parse_recipe
+from culmo.data import text_width_mm
 from culmo.errors import CulmoError
 from culmo.study.tables import cells_csv, open_csv, read_readings
 
@@ -172,7 +173,7 @@ def plan(options: argparse.Namespace) -> int:
     if ending in (".svg", ".pdf", ".png"):
         _draw(layout, options.out)
     else:
-        sheet = plan_grid(layout)
+        sheet = plan_grid(layout, text_width_mm)
         with _output(options.out) as file:
             file.write(_sheet_text(sheet, ending))
     return 0
@@ -188,7 +189,7 @@ def _draw(layout: GridPlan, path: Path) -> None:
     from culmo.desk.drawing.export import PrintOptions, export_sheet
 
     app = make_app()
-    export_sheet(plan_grid(layout), path, options=PrintOptions(numbers=False))
+    export_sheet(plan_grid(layout, text_width_mm), path, options=PrintOptions(numbers=False))
     del app
 
 

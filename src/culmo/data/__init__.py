@@ -1,0 +1,31 @@
+"""What ships with the application: typefaces, icons, tables; and the width of a text in the shipped typeface."""
+
+from functools import cache
+from importlib.resources import files
+from io import BytesIO
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from PIL.ImageFont import FreeTypeFont
+
+_EM = 200
+
+
+@cache
+def _typeface() -> "FreeTypeFont":
+    from PIL import ImageFont  # not needed for the first window
+
+    data = files("culmo.data").joinpath("fonts", "Cabin-Regular.otf").read_bytes()
+    return ImageFont.truetype(BytesIO(data), _EM)
+
+
+@cache
+def text_width_mm(text: str, size_mm: float) -> float:
+    """The width of a text in the typeface of the labels.
+
+    Parameters
+    ----------
+    text : str
+    size_mm : float, the size of the letters' em square in millimetres
+    """
+    return float(_typeface().getlength(text)) * size_mm / _EM

@@ -14,6 +14,7 @@ from culmo.core.chart.order import plan_order
 from culmo.core.chart.papers import Paper, find_paper
 from culmo.core.paint.readings import INK, PAPER, Reading
 from culmo.core.paint.recipe import Recipe, mix
+from culmo.data import text_width_mm
 from culmo.demo.paints import GRAIN, PAINTS, TRAVEL_BOX
 from culmo.demo.simulated import Painter
 from culmo.study import acts
@@ -156,7 +157,7 @@ class _Studio:
 
     def plan(self, title: str, names: Sequence[str], paper: str) -> int:
         plan = GridPlan(tuple(names), find_paper(paper), title)
-        self.do(acts.add_sheet(self.study, plan_order(plan_grid(plan))))
+        self.do(acts.add_sheet(self.study, plan_order(plan_grid(plan, text_width_mm))))
         return int(self.study.next_id("sheets")) - 1
 
     def paint(self, sheet_id: int, count: int) -> None:

@@ -149,7 +149,8 @@ def keys_text() -> str:
     return f"<table>{''.join(rows)}</table>"
 
 
-CAUTIONS = """<p><b>The maker's label and safety data sheet and your local rules come first.</b> Culmo calls no paint safe.</p>
+CAUTIONS = """<p><b>The maker's label and safety data sheet and your local rules come first.</b>
+Culmo calls no paint safe.</p>
 <ul><li>Do not point the brush with the lips; do not eat, drink or smoke at the table; wash your hands afterwards.</li>
 <li>Some pigments are harmful if swallowed or breathed in: those with cadmium, cobalt, nickel, lead, mercury, chromium,
 antimony or barium among them. Do not sand or spray dry paint.</li>

@@ -1,5 +1,7 @@
 """The box rail: the wells of the box in use, and the dab that shows what the paints in hand make together."""
 
+from math import gcd
+
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import (
@@ -77,7 +79,7 @@ class Well(QAbstractButton):
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(strong, 2.6))
         painter.drawRoundedRect(box.adjusted(-0.5, -0.5, 0.5, 0.5), 4, 4)
-        centre = QPointF(box.right() - 5, box.top() + 5)
+        centre = QPointF(box.right() - 6, box.top() + 6)
         painter.setBrush(strong)
         painter.drawEllipse(centre, 8, 8)
         painter.setPen(self.palette().base().color())
@@ -191,7 +193,8 @@ class Dab(QWidget):
             within = f", within {found.dE90[0]:.1f}" if found is not None else ""
             self.state.setText("predicted" + within)
             parts = [part.parts for part in recipe.layers[0].parts]
-            amounts = " : ".join(f"{part:g}" for part in parts)
+            whole = gcd(*(int(part) for part in parts))
+            amounts = " : ".join(f"{part / whole:g}" for part in parts)
             self.words.setText(f"{amounts} parts" if len(parts) > 1 else "")
         self.words.setVisible(bool(self.words.text()))
         self.recipe_changed.emit()
@@ -225,7 +228,8 @@ class Rail(QFrame):
         inner.setObjectName("rail")
         self.wells = QGridLayout(inner)
         self.wells.setContentsMargins(STEP, 0, STEP, 0)
-        self.wells.setSpacing(1)
+        self.wells.setVerticalSpacing(1)
+        self.wells.setHorizontalSpacing(6)
         area.setWidget(inner)
         layout.addWidget(area, 1)
         layout.addWidget(rule())

@@ -62,7 +62,7 @@ class SheetView(QWidget):
         if self._picture is None:
             self._picture = self._render(self.sheet)
         painter.drawPixmap(0, 0, self._picture)
-        transform, scale = sheet_transform(self.sheet, self._area())
+        transform, _ = sheet_transform(self.sheet, self._area())
         cell = next((cell for cell in self.sheet.cells if cell.id == self.current), None)
         if cell is not None:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)

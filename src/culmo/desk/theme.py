@@ -2,11 +2,13 @@
 
 from dataclasses import dataclass
 from importlib.resources import files
+from pathlib import Path
 
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PySide6.QtWidgets import QApplication
 
 SANS, SERIF = "Cabin", "Vollkorn"
+ARROW = Path(str(files("culmo.data").joinpath("icons", "down.svg"))).as_posix()
 STEP = 8
 TITLE_SIZE_MM = 4.5  # labels on a sheet from this size on are titles
 
@@ -133,12 +135,18 @@ def style_sheet(scheme: Scheme) -> str:
     QLineEdit:focus, QPlainTextEdit:focus, QSpinBox:focus, QDoubleSpinBox:focus, QComboBox:focus {{
         border: 2px solid {grey("strong")}; padding: 3px 5px; }}
     QLineEdit[wrong="true"] {{ border: 2px dashed {grey("strong")}; padding: 3px 5px; }}
-    QComboBox::drop-down {{ border: none; width: 20px; }}
+    QComboBox::drop-down {{ border: none; width: 22px; }}
+    QComboBox::down-arrow {{ image: url({ARROW}); width: 12px; height: 12px; }}
+    QComboBox#title {{ border: 1px solid transparent; background: transparent; padding: 0 4px 0 0; }}
+    QComboBox#title:hover {{ border-bottom: 1px solid {grey("soft")}; }}
+    QComboBox#title:focus {{ border-bottom: 2px solid {grey("strong")}; }}
     QComboBox QAbstractItemView {{ background: {grey("raised")}; border: 1px solid {grey("line")}; }}
     QCheckBox {{ spacing: 8px; }}
     QCheckBox:focus {{ font-weight: 600; }}
     QTableView, QListView, QTreeView {{ background: {grey("raised")}; border: 1px solid {grey("line")};
         gridline-color: {grey("line")}; }}
+    QTableView::item:selected {{ background: {grey("raised")}; color: {grey("strong")};
+        border-top: 2px solid {grey("strong")}; border-bottom: 2px solid {grey("strong")}; }}
     QTableView:focus, QListView:focus {{ border: 1px solid {grey("strong")}; }}
     QHeaderView::section {{ background: {grey("panel")}; border: none; border-bottom: 1px solid {grey("line")};
         padding: 5px 8px; color: {grey("soft")}; }}

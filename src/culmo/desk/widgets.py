@@ -110,8 +110,9 @@ class FactRow(QWidget):
         self.word = text_label(word, soft=True)
         self.value = text_label(value, bold=True)
         self.value.setAlignment(Qt.AlignmentFlag.AlignRight)
-        layout.addWidget(self.word, 1)
-        layout.addWidget(self.value, 2)
+        self.word.setWordWrap(False)
+        layout.addWidget(self.word)
+        layout.addWidget(self.value, 1)
 
     def set(self, value: str) -> None:
         """Show another value."""

@@ -185,6 +185,7 @@ class MainWindow(QMainWindow):
     def _make_status(self) -> None:
         bar = self.statusBar()
         bar.setSizeGripEnabled(False)
+        bar.setContentsMargins(2 * STEP - 4, 0, 2 * STEP - 4, 0)
         self.saved_text = text_label("", soft=True, points=10)
         self.saved_text.setWordWrap(False)
         self.told_text = text_label("", points=10)

@@ -7,7 +7,7 @@ from typing import Any
 from culmo.core.chart.papers import Paper
 from culmo.core.chart.sheet import Sheet
 from culmo.core.paint.readings import PAPER, Reading
-from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe
+from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe, spoken_recipe
 from culmo.errors import CulmoError
 from culmo.study.file import Change, Command, Row, Study
 from culmo.study.records import cell_row, layout_text, paints, sheet_record
@@ -375,12 +375,16 @@ def read_bare(study: Study, ground: str, lab: Sequence[float]) -> Command:
 # ---- judgement
 
 
+def _spoken(cell: Row) -> str:
+    return spoken_recipe(parse_recipe(cell["recipe"]))
+
+
 def mark_keeper(study: Study, cell_id: int, keeper: bool) -> Command:
     """A mix worth keeping, or no longer."""
     cell = study.row("cells", cell_id)
-    draft = _Draft(study, f"{'Keep' if keeper else 'Let go of'} {cell['recipe']}")
+    draft = _Draft(study, f"{'Keep' if keeper else 'Let go of'} {_spoken(cell)}")
     if draft.edit("cells", cell_id, keeper=int(keeper)) and keeper:
-        draft.tell("verdict", f"{cell['recipe']} is a keeper", cell_id=cell_id, sheet_id=cell["sheet_id"])
+        draft.tell("verdict", f"{_spoken(cell)} is a keeper", cell_id=cell_id, sheet_id=cell["sheet_id"])
     return draft.command()
 
 
@@ -389,7 +393,7 @@ def note_cell(study: Study, cell_id: int, note: str) -> Command:
     cell = study.row("cells", cell_id)
     draft = _Draft(study, f"Note on {cell['cell']}")
     if draft.edit("cells", cell_id, note=note) and note:
-        draft.tell("note", f"{cell['recipe']}: {note}", cell_id=cell_id, sheet_id=cell["sheet_id"])
+        draft.tell("note", f"{_spoken(cell)}: {note}", cell_id=cell_id, sheet_id=cell["sheet_id"])
     return draft.command()
 
 

@@ -195,8 +195,10 @@ class Study:
         """What is unsound in the file; empty when all is well."""
         try:
             found = [str(row[0]) for row in self._db.execute("PRAGMA integrity_check") if row[0] != "ok"]
-            for row in self._db.execute("PRAGMA foreign_key_check"):
-                found.append(f"{row[0]} {row[1]} points to a missing entry of {row[2]}")
+            found += [
+                f"{row[0]} {row[1]} points to a missing entry of {row[2]}"
+                for row in self._db.execute("PRAGMA foreign_key_check")
+            ]
         except sqlite3.DatabaseError as error:
             return [str(error)]
         return found

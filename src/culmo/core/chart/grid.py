@@ -11,13 +11,14 @@ from culmo.errors import CulmoError
 
 SECOND_HALVES = ("paler", "white", "dominance", "third", "same", "empty")
 _PAD_MM = 2.0
+SLANT_DEG = 40.0
 
 Measure = Callable[[str, float], float]
 
 
 def rough_width_mm(text: str, size_mm: float) -> float:
     """The width of a text where no font is at hand: a little more than a humanist sans takes."""
-    return 0.56 * size_mm * len(text)
+    return 0.52 * size_mm * len(text)
 
 
 @dataclass(frozen=True)
@@ -108,6 +109,7 @@ class _Fit:
     height: float
     slant: bool
     bands: _Bands
+    label_mm: float
 
 
 def grid_recipe(plan: GridPlan, row: int, column: int) -> Recipe | None:
@@ -143,30 +145,42 @@ def _without_doubles(recipe: Recipe) -> Recipe:
 
 
 def _fit(plan: GridPlan, paper: Paper, measure: Measure) -> _Fit:
-    """The largest cell on a paper as it lies; sizes may come out at or below nothing."""
-    n, size = len(plan.paints), _label_mm(plan)
+    """The largest cell on a paper as it lies; sizes may come out at or below nothing.
+
+    Labels stand upright where they can, if need be a little smaller; else they slant.
+    """
+    full = _label_mm(plan)
+    fits = [
+        _fit_labels(plan, paper, measure, size, slant)
+        for size, slant in ((full, False), (0.85 * full, False), (0.72 * full, False), (full, True))
+    ]
+    for fit in fits[:3]:
+        if max(measure(text, fit.label_mm) for text in plan.texts) <= fit.width - 1.0:
+            return fit
+    return fits[3]
+
+
+def _fit_labels(plan: GridPlan, paper: Paper, measure: Measure, size: float, slant: bool) -> _Fit:
+    n = len(plan.paints)
     widest = max(measure(text, size) for text in plan.texts)
-    left = widest + 2.0 * _PAD_MM
-    slant = False
-    for slant in (False, True):
-        # slanted labels lean out over the right end
-        rise = widest * math.sin(math.radians(40.0)) + size if slant else size
-        top = rise + 2.0 * _PAD_MM + (_title_mm(plan) + 2.0 * _PAD_MM if plan.title else 0.0)
-        lean = widest * math.cos(math.radians(40.0)) if slant else 0.0
-        centred = plan.centre == "frame"
-        bands = _Bands(left, left if centred else _PAD_MM, top, top if centred else 8.0)
-        width = _cell_side(paper.width_mm - 2 * plan.tape_mm - bands.left - bands.right, n, plan)
-        height = _cell_side(paper.height_mm - 2 * plan.tape_mm - bands.top - bands.bottom, n, plan)
-        if not slant and widest <= width - 1.0:
-            break
-        if slant and lean - width / 2 > bands.right:
-            bands = replace(bands, right=lean - width / 2 + _PAD_MM)
-            if centred:
-                bands = replace(bands, left=max(bands.left, bands.right))
-            width = _cell_side(paper.width_mm - 2 * plan.tape_mm - bands.left - bands.right, n, plan)
+    angle = math.radians(SLANT_DEG if slant else 0.0)
+    left = right = widest + 2.0 * _PAD_MM
+    top = widest * math.sin(angle) + size + 2.0 * _PAD_MM
+    top += _title_mm(plan) + 2.0 * _PAD_MM if plan.title else 0.0
+    bottom = top
+    if plan.centre == "all":
+        right, bottom = _PAD_MM, 8.0
+    room = paper.width_mm - 2.0 * plan.tape_mm
+    width = _cell_side(room - left - right, n, plan)
+    lean = widest * math.cos(angle) - width / 2 if slant else 0.0
+    if lean > right:  # slanted labels lean out over the right end
+        right = lean + _PAD_MM
+        left = right if plan.centre == "frame" else left
+        width = _cell_side(room - left - right, n, plan)
+    height = _cell_side(paper.height_mm - 2.0 * plan.tape_mm - top - bottom, n, plan)
     if plan.square:
         width = height = min(width, height)
-    return _Fit(paper, width, height, slant, bands)
+    return _Fit(paper, width, height, slant, _Bands(left, right, top, bottom), size)
 
 
 def _cell_side(room_mm: float, n: int, plan: GridPlan) -> float:
@@ -276,14 +290,14 @@ def _lines(starts: Sequence[float], size: float, gap: float) -> tuple[float, ...
 def _labels(
     plan: GridPlan, fit: _Fit, measure: Measure, lefts: list[float], tops: list[float], x0: float, y0: float
 ) -> list[Label]:
-    labels, size, title = [], _label_mm(plan), _title_mm(plan)
+    labels, size, title = [], fit.label_mm, _title_mm(plan)
     if plan.title:
         labels.append(Label(plan.title, (x0, y0 - fit.bands.top + title + _PAD_MM), 0.0, title))
     base = y0 - _PAD_MM
     for text, left in zip(plan.texts, lefts, strict=True):
         middle = left + fit.width / 2
         if fit.slant:
-            labels.append(Label(text, (middle - size * 0.2, base), -40.0, size))
+            labels.append(Label(text, (middle - size * 0.2, base), -SLANT_DEG, size))
         else:
             labels.append(Label(text, (middle - measure(text, size) / 2, base), 0.0, size))
     for text, top in zip(plan.texts, tops, strict=True):

@@ -3,6 +3,7 @@
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -259,5 +260,5 @@ def work_cost(sheet: Sheet, pace: Pace | None = None) -> WorkCost:
         + waits
     )
     puddles = [puddle_of(cell.recipe) for cell in sheet.cells]
-    naive = sum(before != after for before, after in zip(puddles, puddles[1:], strict=False))
+    naive = sum(before != after for before, after in pairwise(puddles))
     return WorkCost(count["cell"], count["puddle"], count["rinse"], count["water"], waits, minutes, naive)

@@ -156,6 +156,25 @@ def format_recipe(recipe: Recipe) -> str:
     return " over ".join(texts)
 
 
+def spoken_recipe(recipe: Recipe) -> str:
+    """The recipe as a painter would say it, for reading only.
+
+    Examples
+    --------
+    >>> spoken_recipe(mix(["Rose", "Ultramarine"], [3, 1], 0.2))
+    '3 Rose + 1 Ultramarine, tint'
+    """
+    if not recipe.layers:
+        return "bare paper"
+    texts = []
+    for layer in recipe.layers:
+        equal = len({part.parts for part in layer.parts}) == 1
+        names = [part.name if equal else f"{format_number(part.parts)} {part.name}" for part in layer.parts]
+        wash = "" if layer.wash == FULL else ", tint" if layer.wash == TINT else f", wash {layer.wash:g}"
+        texts.append(" + ".join(names) + wash)
+    return " over ".join(texts)
+
+
 class _Reader:
     """Reads a recipe text from left to right and knows where it is."""
 
@@ -200,7 +219,7 @@ class _Reader:
         name = self.quoted() if self.text[self.at : self.at + 1] == '"' else self.plain()
         if not name.strip():
             raise self.fail("the name of a paint is missing", start)
-        if name.endswith(" +") or name.startswith("+ ") or name.endswith(" over"):
+        if name.endswith((" +", " over")) or name.startswith("+ "):
             raise self.fail("the name of a paint is missing beside the sign", start)
         return name
 

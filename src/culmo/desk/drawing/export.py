@@ -8,8 +8,9 @@ from PySide6.QtCore import QMarginsF, QRectF, QSize, QSizeF, Qt
 from PySide6.QtGui import QColor, QGuiApplication, QImage, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
 
 from culmo.core.chart.sheet import Sheet
+from culmo.data import text_width_mm
 from culmo.desk.drawing.looks import Looks
-from culmo.desk.drawing.sheet import SheetStyle, draw_sheet, draw_text, text_width_mm
+from culmo.desk.drawing.sheet import SheetStyle, draw_sheet, draw_text
 from culmo.errors import CulmoError
 
 MM_PER_INCH = 25.4

@@ -8,7 +8,6 @@ from PySide6.QtGui import (
     QBrush,
     QColor,
     QFont,
-    QFontMetricsF,
     QPainter,
     QPainterPath,
     QPen,
@@ -17,6 +16,7 @@ from PySide6.QtGui import (
 )
 
 from culmo.core.chart.sheet import Cell, Label, Sheet
+from culmo.data import text_width_mm
 from culmo.desk.drawing.looks import Looks, qcolor
 from culmo.desk.theme import SANS, SERIF, TITLE_SIZE_MM
 
@@ -53,7 +53,7 @@ class SheetStyle:
     Attributes
     ----------
     colour : bool, washes and readings; otherwise the pencil ruling alone
-    show : str, "both", "predicted" or "recorded"
+    show : str, "both", "predicted", "recorded", or "progress": washes only where the brush has been
     numbers : bool, the order of work in each cell
     recipes : mapping from cell id to a text written into the cell
     tape : bool, the dotted line of the tape margin
@@ -69,11 +69,6 @@ class SheetStyle:
     pixels_per_mm: float = 4.0
     selected: str = ""
     looks: Mapping[str, CellLook] = field(default_factory=dict)
-
-
-def text_width_mm(text: str, size_mm: float) -> float:
-    """The width of a label's text in millimetres, from the real typeface."""
-    return QFontMetricsF(_font(size_mm)).horizontalAdvance(text) * size_mm / _EM
 
 
 def _font(size_mm: float) -> QFont:
@@ -168,7 +163,9 @@ def _draw_cell(painter: QPainter, cell: Cell, looks: Looks, style: SheetStyle) -
     inset = min(0.6, 0.04 * min(width, height))
     box = QRectF(x + inset, y + inset, width - 2 * inset, height - 2 * inset)
     recorded = look.recorded is not None and style.show != "predicted"
-    predicted = look.predicted and not (recorded and style.show == "recorded") and style.show != "recorded"
+    predicted = look.predicted and style.show != "recorded"
+    if style.show == "progress":
+        predicted = predicted and look.painted and not recorded
     split = recorded and predicted
     left = QRectF(box.left(), box.top(), box.width() / (2 if split else 1), box.height())
     if predicted:
@@ -179,7 +176,8 @@ def _draw_cell(painter: QPainter, cell: Cell, looks: Looks, style: SheetStyle) -
             cell.id,
         )
         painter.drawImage(left, image)
-        _hatch(painter, left, look.doubt)
+        if style.show != "progress":
+            _hatch(painter, left, look.doubt)
     if recorded and look.recorded is not None:
         right = QRectF(left.right(), box.top(), box.width() / 2, box.height()) if split else box
         painter.fillRect(right.adjusted(0.25 if split else 0.5, 0.5, -0.5, -0.5), qcolor(look.recorded))

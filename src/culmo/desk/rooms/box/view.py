@@ -179,7 +179,7 @@ class PaintSlip(Slip):
         bare = bare_texts(study) if study is not None else {}
         for ground in (PAPER, INK):
             self.card[f"bare {ground}"].setText(bare.get(ground, ""))
-        self.message.setText("")
+        self._say("")
         for entry in (self.name, *self.card.values()):
             entry.mark_wrong()
         self.refresh()
@@ -196,8 +196,12 @@ class PaintSlip(Slip):
         if found is not None:
             self.facts.setText(describe(found.lab[0]))
 
+    def _say(self, message: str) -> None:
+        self.message.setText(message)
+        self.message.setVisible(bool(message))
+
     def _typed(self) -> None:
-        self.message.setText("")
+        self._say("")
 
     def collect(self) -> PaintDraft:
         """The fields as typed."""
@@ -225,17 +229,17 @@ class PaintSlip(Slip):
         for key, entry in {"name": self.name, **{k: self.card[k] for k, *_ in CARD_FIELDS}}.items():
             entry.mark_wrong(errors.get(key, ""))
         if errors:
-            self.message.setText(next(iter(errors.values())))
+            self._say(next(iter(errors.values())))
             return
         try:
             commands = draft.commands(self.session.file)
         except CulmoError as error:
             self.name.mark_wrong(str(error))
-            self.message.setText(str(error))
+            self._say(str(error))
             return
         if len(commands) > 1:
             self.session.undo.beginMacro(commands[-1].title)
-        saved = all([self.session.do(command) for command in commands])
+        saved = all(self.session.do(command) for command in commands)
         if len(commands) > 1:
             self.session.undo.endMacro()
         if saved:
@@ -249,7 +253,7 @@ class PaintSlip(Slip):
             command = save_bare(self.session.file, ground, entry.text())
         except CulmoError as error:
             entry.mark_wrong(str(error))
-            self.message.setText(str(error))
+            self._say(str(error))
             return
         entry.mark_wrong()
         if bare_texts(self.session.file).get(ground) != entry.text():

@@ -93,7 +93,7 @@ class DaybookRoom(QWidget):
             label.setObjectName("soft")
             label.setFont(sans(10.5))
             label.setFixedWidth(width)
-            label.setAlignment(Qt.AlignmentFlag.AlignTop)
+            label.setAlignment(Qt.AlignmentFlag.AlignVCenter)
             row.addWidget(label)
         row.addWidget(text_label(line.text), 1)
         if line.sheet_id is not None:

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from itertools import pairwise
 
 from culmo.core.chart.order import neighbours
 from culmo.core.chart.sheet import Cell
@@ -80,7 +81,7 @@ class Run:
     def _pace(self, rows: list[Row]) -> float:
         """Minutes a cell, the middle of the painter's own; pauses of more than ten minutes do not count."""
         moments = sorted(datetime.fromisoformat(row["at"]) for row in rows)
-        steps = [(b - a).total_seconds() / 60.0 for a, b in zip(moments, moments[1:], strict=False)]
+        steps = [(b - a).total_seconds() / 60.0 for a, b in pairwise(moments)]
         steady = sorted(step for step in steps if 0.02 < step < 10.0)
         return steady[len(steady) // 2] if len(steady) >= 5 else 0.7
 

@@ -7,6 +7,7 @@ from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QFont, QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QVBoxLayout, QWidget
 
+from culmo.core.paint.recipe import spoken_recipe
 from culmo.desk.drawing.sheet import SheetStyle
 from culmo.desk.rooms.paint.model import Run, RunState, clock_words, place_words, recipe_words, wash_words
 from culmo.desk.session import Session
@@ -95,6 +96,7 @@ class PaintRoom(QWidget):
         self.progress_words = _big(15)
         self.progress = QProgressBar()
         self.progress.setTextVisible(False)
+        self.progress.setFixedHeight(10)
         column.addWidget(self.title)
         column.addWidget(self.view, 1)
         column.addWidget(self.progress_words)
@@ -164,7 +166,7 @@ class PaintRoom(QWidget):
         skipped = f", {state.skipped} skipped" if state.skipped else ""
         self.progress_words.setText(f"{state.done} of {state.total} painted{skipped}{left}")
         self.view.show_sheet(
-            record.sheet, self.session.looks, SheetStyle(show="both", looks=self.sheet_state.looks)
+            record.sheet, self.session.looks, SheetStyle(show="progress", looks=self.sheet_state.looks)
         )
         self.back_button.setEnabled(bool(state.done or state.skipped))
         self._show_current(state)
@@ -176,7 +178,7 @@ class PaintRoom(QWidget):
         self.swatch.setVisible(cell is not None)
         self.next_title.setText("Then" if state.upcoming else "")
         for label, upcoming in zip(self.upcoming, (*state.upcoming, None, None, None), strict=False):
-            label.setText(f"{place_words(upcoming)}:  {upcoming.recipe}" if upcoming else "")
+            label.setText(f"{place_words(upcoming)}:  {spoken_recipe(upcoming.recipe)}" if upcoming else "")
         if cell is None:
             self.where.setText("")
             self.recipe.setText("All cells are painted")

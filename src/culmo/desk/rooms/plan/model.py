@@ -11,7 +11,8 @@ from culmo.core.chart.papers import PAPERS, Paper, find_paper, length_mm, length
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.predict import Prediction
-from culmo.desk.drawing.sheet import CellLook, text_width_mm
+from culmo.data import text_width_mm
+from culmo.desk.drawing.sheet import CellLook
 from culmo.errors import CulmoError
 from culmo.study.records import SheetRecord
 

@@ -22,7 +22,7 @@ from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.cielab import lch_from_lab
 from culmo.core.colour.names import hue_word
 from culmo.core.paint.predict import Prediction
-from culmo.core.paint.recipe import Recipe
+from culmo.core.paint.recipe import Recipe, spoken_recipe
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.rooms.plan.model import (
     LABEL_WORDS,
@@ -116,7 +116,7 @@ class CellPage(Slip):
             chip.setFixedWidth(44)
             chip.show_colour(qcolor(prediction.lab[sheet.cells.index(other)]), recorded=False)
             line.addWidget(chip)
-            line.addWidget(text_label(str(other.recipe)), 1)
+            line.addWidget(text_label(spoken_recipe(other.recipe)), 1)
             line.addWidget(text_label(f"{away:.1f}", soft=True))
             self.same.addWidget(row)
 

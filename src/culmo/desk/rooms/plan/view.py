@@ -3,7 +3,7 @@
 from dataclasses import replace
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from culmo.core.chart.order import work_cost
 from culmo.core.chart.sheet import Sheet
@@ -14,7 +14,7 @@ from culmo.desk.rooms.plan.slip import CELL, LAYOUT, PlanSlip
 from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheet_view import SheetView
-from culmo.desk.theme import STEP
+from culmo.desk.theme import STEP, serif
 from culmo.desk.widgets import TabStrip, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import acts, records
@@ -29,8 +29,11 @@ class SheetPicker(QComboBox):
         super().__init__()
         self.session = session
         self.setAccessibleName("Sheet on the table")
-        self.setMinimumWidth(120)
-        self.setMaximumWidth(240)
+        self.setObjectName("title")
+        self.setFont(serif(18))
+        self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
+        self.setMinimumWidth(80)
+        self.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
         self._ids: list[int] = []
         for signal in (session.opened, session.changed, session.sheet_changed):
             signal.connect(self.refresh)
@@ -43,7 +46,8 @@ class SheetPicker(QComboBox):
         self.clear()
         self._ids = [sheet_id for sheet_id, _ in sheets]
         self.addItems([title for _, title in sheets])
-        self.setEnabled(bool(sheets))
+        self.setVisible(bool(sheets))
+        self.updateGeometry()
         if self.session.sheet_id in self._ids:
             self.setCurrentIndex(self._ids.index(self.session.sheet_id))
 
@@ -88,7 +92,9 @@ class PlanRoom(QWidget):
         words.setSpacing(0)
         self.title = title_label("", 18)
         self.subtitle = text_label("", soft=True)
+        self.picker = SheetPicker(self.session)
         words.addWidget(self.title)
+        words.addWidget(self.picker)
         words.addWidget(self.subtitle)
         head.addLayout(words, 1)
         self.shows = TabStrip(
@@ -98,8 +104,6 @@ class PlanRoom(QWidget):
         right = QVBoxLayout()
         row = QHBoxLayout()
         row.addStretch(1)
-        self.picker = SheetPicker(self.session)
-        row.addWidget(self.picker)
         self.new_button = QPushButton("New grid")
         self.new_button.clicked.connect(self.new_grid)
         row.addWidget(self.new_button)
@@ -148,6 +152,7 @@ class PlanRoom(QWidget):
             widget.setVisible(sheet is not None)
         if sheet is None:
             self.title.setText("No sheet yet")
+            self.title.show()
             self.subtitle.setText("")
             self.view.empty_text = (
                 "Plan your first sheet: press New grid, choose paints and paper, and see it predicted."
@@ -163,6 +168,8 @@ class PlanRoom(QWidget):
 
     def _show_sheet(self, sheet: Sheet) -> None:
         self.title.setText(sheet.title)
+        self.title.setVisible(self.trial is not None)
+        self.picker.setVisible(self.trial is None)
         self.subtitle.setText(subtitle(sheet))
         show = _SHOWS[self.shows.current]
         style = SheetStyle(

@@ -158,14 +158,14 @@ class ReadRoom(QWidget):
         words.setSpacing(0)
         self.title = title_label("", 18)
         self.subtitle = text_label("", soft=True)
+        self.picker = SheetPicker(self.session)
         words.addWidget(self.title)
+        words.addWidget(self.picker)
         words.addWidget(self.subtitle)
         head.addLayout(words, 1)
         right = QVBoxLayout()
         row = QHBoxLayout()
         row.addStretch(1)
-        self.picker = SheetPicker(self.session)
-        row.addWidget(self.picker)
         self.open_button = QPushButton("Open a picture")
         self.open_button.clicked.connect(self.choose_picture)
         self.import_button = QPushButton("Import readings")
@@ -219,13 +219,13 @@ class ReadRoom(QWidget):
     def refresh(self) -> None:
         """Show the sheet's readings."""
         record = self.state.record
+        self.title.setVisible(record is None)
         self.import_button.setEnabled(self.session.study is not None)
         if record is None:
             self.title.setText("Nothing to read yet")
             self.subtitle.setText("")
             self.view.show_sheet(None, None, SheetStyle())
         else:
-            self.title.setText(record.sheet.title)
             self.subtitle.setText(
                 f"{len(self.state.read)} of {len(record.cells)} cells read; judge dry paint only"
             )

@@ -42,7 +42,7 @@ class MapView(QWidget):
         for item in (self.predicted, self.recorded):
             item.sigClicked.connect(self._clicked)
         self.rows: list[Comparison] = []
-        self.plot.setRange(QRectF(-85, -80, 170, 160))
+        self.plot.setRange(QRectF(-104, -108, 208, 216))
 
     def _draw_ground(self) -> None:
         for radius in _RINGS:
@@ -61,7 +61,7 @@ class MapView(QWidget):
         for hue, word in _WORDS:
             text = pg.TextItem(word, color=(70, 70, 70), anchor=(0.5, 0.5))
             text.setFont(sans(11))
-            text.setPos(88 * np.cos(np.radians(hue)), 88 * np.sin(np.radians(hue)))
+            text.setPos(108 * np.cos(np.radians(hue)), 108 * np.sin(np.radians(hue)))
             self.plot.addItem(text)
 
     def show_rows(self, rows: list[Comparison]) -> None:

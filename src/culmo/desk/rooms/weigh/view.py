@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from culmo.core.paint.recipe import spoken_recipe
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.drawing.sheet import PAPER, PENCIL
 from culmo.desk.rooms.box.model import lab_text
@@ -70,7 +71,7 @@ class ComparisonTable(QAbstractTableModel):
             read = row.read is not None and row.predicted is not None
             return (
                 "",
-                str(row.recipe),
+                spoken_recipe(row.recipe),
                 f"{row.away:.1f}" if read else "",
                 f"within {row.within:.1f}" if row.predicted else "",
                 "keeper" if row.keeper else "",
@@ -150,14 +151,14 @@ class WeighRoom(QWidget):
         words.setSpacing(0)
         self.title = title_label("", 18)
         self.subtitle = text_label("", soft=True)
+        self.picker = SheetPicker(self.session)
         words.addWidget(self.title)
+        words.addWidget(self.picker)
         words.addWidget(self.subtitle)
         head.addLayout(words, 1)
         right = QVBoxLayout()
         row = QHBoxLayout()
         row.addStretch(1)
-        self.picker = SheetPicker(self.session)
-        row.addWidget(self.picker)
         self.sort = QComboBox()
         self.sort.addItems([f"By {word}" if word != "vivid first" else "Vivid first" for word in SORTS[:5]])
         self.sort.addItem("Keepers first")
@@ -182,9 +183,10 @@ class WeighRoom(QWidget):
         header = self.table.horizontalHeader()
         header.setHighlightSections(False)
         header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
-        for column, width in enumerate((130, 190, 90, 100, 76, 120)):
+        for column, width in enumerate((130, 210, 90, 104, 70, 120)):
             self.table.setColumnWidth(column, width)
-        header.setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
+        header.setSectionResizeMode(5, QHeaderView.ResizeMode.Stretch)
+        self.table.setWordWrap(False)
         self.table.setAccessibleName("Cells, predicted and read")
         self.table.selectionModel().currentRowChanged.connect(self._row_chosen)
 
@@ -215,6 +217,7 @@ class WeighRoom(QWidget):
     def refresh(self) -> None:
         """Compare the sheet anew."""
         record = self.state.record
+        self.title.setVisible(record is None)
         if record is None:
             self.rows = []
             self.title.setText("Nothing to weigh yet")
@@ -222,7 +225,6 @@ class WeighRoom(QWidget):
         else:
             compared = compare(record, self.state.prediction, self.state.read)
             self.rows = sorted_by(compared, SORTS[self.sort.currentIndex()])
-            self.title.setText(record.sheet.title)
             self.subtitle.setText(summary(self.rows))
         self.table.selectionModel().blockSignals(True)
         self.model.show_rows(self.rows)
