@@ -23,7 +23,7 @@ from culmo.desk.session import Session
 from culmo.desk.theme import STEP, sans
 from culmo.desk.widgets import Swatch, clear_layout, rule, text_label
 
-RAIL_WIDTH = 176
+RAIL_WIDTH = 190
 PARTS = 6  # the slider of two paints runs over 1:5 to 5:1
 _WASHES = (1.0, 0.8, 0.6, 0.45, 0.33, 0.25, 0.2, 0.15, 0.1)
 
@@ -229,7 +229,7 @@ class Rail(QFrame):
         self.wells = QGridLayout(inner)
         self.wells.setContentsMargins(STEP, 0, STEP, 0)
         self.wells.setVerticalSpacing(1)
-        self.wells.setHorizontalSpacing(6)
+        self.wells.setHorizontalSpacing(3)
         area.setWidget(inner)
         layout.addWidget(area, 1)
         layout.addWidget(rule())

@@ -124,7 +124,9 @@ class Swatch(QWidget):
 
     def __init__(self, height: int = 56) -> None:
         super().__init__()
-        self.setFixedHeight(height)
+        self.setMinimumHeight(height)
+        self.setMaximumHeight(height)
+        self._wished = height
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self._make: Callable[[int, int], QImage] | None = None
         self._colour: QColor | None = None
@@ -132,7 +134,7 @@ class Swatch(QWidget):
         self._hint = ""
 
     def sizeHint(self) -> QSize:
-        return QSize(120, self.height())
+        return QSize(120, self._wished)
 
     def show_image(self, make: Callable[[int, int], QImage] | None, recorded: bool = False) -> None:
         """Show what `make` gives for a size in pixels."""

@@ -4,8 +4,11 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+import numpy as np
+
 from culmo.core.chart.papers import Paper
 from culmo.core.chart.sheet import Sheet
+from culmo.core.colour.srgb import check_lab
 from culmo.core.paint.readings import PAPER, Reading
 from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe, spoken_recipe
 from culmo.errors import CulmoError
@@ -180,11 +183,17 @@ def set_card(study: Study, paint_id: int, card: Sequence[Reading]) -> Command:
 # ---- sheets
 
 
-def add_sheet(study: Study, sheet: Sheet) -> Command:
+def add_sheet(study: Study, sheet: Sheet, replaces: int | None = None) -> Command:
     """A planned sheet."""
     draft = _Draft(study, f"Plan {sheet.title}")
     sheet_id = draft.add(
-        "sheets", title=sheet.title, kind=sheet.kind, layout=layout_text(sheet), archived=0, created=draft.at
+        "sheets",
+        title=sheet.title,
+        kind=sheet.kind,
+        layout=layout_text(sheet),
+        archived=0,
+        replaces=replaces,
+        created=draft.at,
     )
     _add_cells(draft, sheet_id, sheet)
     draft.tell("sheet", f"{sheet.title} was planned, {len(sheet.cells)} cells", sheet_id=sheet_id)
@@ -198,7 +207,7 @@ def change_sheet(study: Study, sheet_id: int, sheet: Sheet) -> Command:
     )
     draft = _Draft(study, f"Change {sheet.title}")
     if touched:
-        command = add_sheet(study, sheet)
+        command = add_sheet(study, sheet, replaces=sheet_id)
         draft.changes += command.changes
         draft.edit("sheets", sheet_id, archived=1)
         return draft.command()
@@ -288,7 +297,7 @@ def read_cell(
     """What a dry cell looks like; an earlier reading of the cell is replaced."""
     cell = study.row("cells", cell_id)
     draft = _Draft(study, f"Read {cell['cell']}")
-    L, a, b = (float(value) for value in lab)
+    L, a, b = (float(value) for value in check_lab(np.array(lab, dtype=float)))
     earlier = study.rows("readings", "cell_id = ?", (cell_id,))
     if earlier:
         draft.edit("readings", earlier[-1]["id"], L=L, a=a, b=b, source=source, taken=draft.at)
@@ -361,7 +370,7 @@ def set_trust(study: Study, reading_id: int, trust: str) -> Command:
 def read_bare(study: Study, ground: str, lab: Sequence[float]) -> Command:
     """The bare paper or the bare ink line."""
     draft = _Draft(study, f"Read the bare {ground}")
-    L, a, b = (float(value) for value in lab)
+    L, a, b = (float(value) for value in check_lab(np.array(lab, dtype=float)))
     reading = Reading(Recipe(), (L, a, b), ground)
     earlier = study.rows("readings", "recipe = '-' AND ground = ? AND paper = ''", (ground,))
     if earlier:

@@ -76,13 +76,19 @@ class Study:
         try:
             self._take_hold()
             self._upgrade()
-            self._columns = {
-                table: [row["name"] for row in self._db.execute(f"PRAGMA table_info({table})")]
-                for table in TABLES
-            }
+            self._columns = {table: self._column_names(table) for table in TABLES}
+        except sqlite3.DatabaseError as error:
+            self._db.close()
+            raise self._damaged(error) from None
         except BaseException:
             self._db.close()
             raise
+
+    def _column_names(self, table: str) -> list[str]:
+        return [row["name"] for row in self._db.execute(f"PRAGMA table_info({table})")]
+
+    def _damaged(self, error: sqlite3.Error) -> CulmoError:
+        return CulmoError(f'"{self.path.name}" is damaged ({error}); it is left as it is')
 
     @classmethod
     def create(cls, path: Path, title: str, clock: Callable[[], str] = now) -> "Study":
@@ -162,7 +168,10 @@ class Study:
         assert table in TABLES
         clause = f" WHERE {where}" if where else ""
         query = f"SELECT * FROM {table}{clause} ORDER BY {order}"
-        return [dict(row) for row in self._db.execute(query, values)]
+        try:
+            return [dict(row) for row in self._db.execute(query, values)]
+        except sqlite3.DatabaseError as error:
+            raise self._damaged(error) from None
 
     def row(self, table: str, row_id: int) -> Row:
         """One row.

@@ -103,7 +103,7 @@ class Layout:
         at = self.surface_at
         mean[at], mean[at + 1] = np.log(_K1), np.log(_K2 / (1.0 - _K2))
         precision[at, at], precision[at + 1, at + 1] = _K1_SPREAD**-2, _K2_SPREAD**-2
-        ground_precision = np.linalg.inv(smooth_covariance(GROUND_KNOTS, 0.15, 150.0, 0.5, 0.25))
+        ground_precision = np.linalg.inv(smooth_covariance(GROUND_KNOTS, 0.3, 150.0, 0.6, 0.6))
         for i, (kind, _) in enumerate(self.grounds):
             block = self.ground_slice(i)
             mean[block], precision[block, block] = _GROUND_MEAN[kind], ground_precision

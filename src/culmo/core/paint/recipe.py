@@ -216,11 +216,14 @@ class _Reader:
     def name(self) -> str:
         self.skip_space()
         start = self.at
-        name = self.quoted() if self.text[self.at : self.at + 1] == '"' else self.plain()
+        if self.text[self.at : self.at + 1] == '"':
+            name = self.quoted()
+        else:
+            name = self.plain()
+            if name.endswith((" +", " over")) or name.startswith("+ "):
+                raise self.fail("the name of a paint is missing beside the sign", start)
         if not name.strip():
             raise self.fail("the name of a paint is missing", start)
-        if name.endswith((" +", " over")) or name.startswith("+ "):
-            raise self.fail("the name of a paint is missing beside the sign", start)
         return name
 
     def number(self, what: str, words: dict[str, float]) -> float:

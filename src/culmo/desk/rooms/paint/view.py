@@ -5,7 +5,15 @@ from datetime import datetime
 
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QFont, QKeyEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QHBoxLayout,
+    QLabel,
+    QProgressBar,
+    QPushButton,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
 
 from culmo.core.paint.recipe import spoken_recipe
 from culmo.desk.drawing.sheet import SheetStyle
@@ -61,11 +69,13 @@ class PaintRoom(QWidget):
         self.wash = _big(19)
         self.puddle = _big(17)
         self.swatch = Swatch(150)
+        self.swatch.setMinimumHeight(56)
+        self.swatch.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
         self.wait = _big(22, QFont.Weight.DemiBold)
         for widget in (self.where, self.recipe, self.wash, self.puddle):
             column.addWidget(widget)
         column.addSpacing(STEP)
-        column.addWidget(self.swatch)
+        column.addWidget(self.swatch, 4)
         column.addWidget(self.wait)
         column.addStretch(1)
         buttons = QHBoxLayout()

@@ -128,8 +128,7 @@ def subtitle(sheet: Sheet) -> str:
     """Paper, cell size and what there is to mix."""
     _, _, width, height = sheet.cells[0].box_mm
     mixes = sum(not cell.recipe.is_pure for cell in sheet.cells)
-    paper = f"{sheet.paper.name}, {sheet.paper.width_mm:g} x {sheet.paper.height_mm:g} mm"
-    return f"{paper}; {len(sheet.cells)} cells of {width:g} x {height:g} mm, {mixes} of them mixes"
+    return f"{sheet.paper.name}, {width:g} x {height:g} mm cells, {mixes} mixes"
 
 
 def time_text(cost: WorkCost) -> str:

@@ -1,9 +1,10 @@
 """Plan room: the sheet to be painted, predicted and to scale."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from culmo.core.chart.order import work_cost
 from culmo.core.chart.sheet import Sheet
@@ -52,6 +53,25 @@ class SheetPicker(QComboBox):
             self.setCurrentIndex(self._ids.index(self.session.sheet_id))
 
 
+def room_head(
+    title: QLabel, picker: QWidget, tools: Sequence[QWidget], subtitle: QLabel, shows: QWidget
+) -> QVBoxLayout:
+    """The two lines above a room's picture: what lies there and what can be done, then what is shown of it."""
+    head = QVBoxLayout()
+    head.setSpacing(0)
+    first, second = QHBoxLayout(), QHBoxLayout()
+    first.addWidget(title)
+    first.addWidget(picker)
+    first.addStretch(1)
+    for tool in tools:
+        first.addWidget(tool)
+    second.addWidget(subtitle, 1)
+    second.addWidget(shows, 0, Qt.AlignmentFlag.AlignRight)
+    head.addLayout(first)
+    head.addLayout(second)
+    return head
+
+
 class PlanRoom(QWidget):
     """The sheet to be painted."""
 
@@ -86,31 +106,17 @@ class PlanRoom(QWidget):
         session.opened.connect(self._drop_trial)
         self.refresh()
 
-    def _head(self) -> QHBoxLayout:
-        head = QHBoxLayout()
-        words = QVBoxLayout()
-        words.setSpacing(0)
+    def _head(self) -> QVBoxLayout:
         self.title = title_label("", 18)
         self.subtitle = text_label("", soft=True)
         self.picker = SheetPicker(self.session)
-        words.addWidget(self.title)
-        words.addWidget(self.picker)
-        words.addWidget(self.subtitle)
-        head.addLayout(words, 1)
         self.shows = TabStrip(
             ["As predicted", "As recorded", "By order of work"], name="What the sheet shows"
         )
         self.shows.chosen.connect(self.refresh)
-        right = QVBoxLayout()
-        row = QHBoxLayout()
-        row.addStretch(1)
         self.new_button = QPushButton("New grid")
         self.new_button.clicked.connect(self.new_grid)
-        row.addWidget(self.new_button)
-        right.addLayout(row)
-        right.addWidget(self.shows, 0, Qt.AlignmentFlag.AlignRight)
-        head.addLayout(right)
-        return head
+        return room_head(self.title, self.picker, [self.new_button], self.subtitle, self.shows)
 
     def _foot(self) -> QHBoxLayout:
         foot = QHBoxLayout()

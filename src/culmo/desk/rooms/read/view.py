@@ -23,7 +23,7 @@ from culmo.desk.drawing.looks import qcolor
 from culmo.desk.drawing.sheet import SheetStyle
 from culmo.desk.rooms.box.model import lab_text
 from culmo.desk.rooms.plan.slip import parts_words
-from culmo.desk.rooms.plan.view import SheetPicker
+from culmo.desk.rooms.plan.view import SheetPicker, room_head
 from culmo.desk.rooms.read.model import Import, load_readings, picked_colour
 from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
@@ -152,31 +152,18 @@ class ReadRoom(QWidget):
         state.cell_selected.connect(self._show_cell)
         self.refresh()
 
-    def _head(self) -> QHBoxLayout:
-        head = QHBoxLayout()
-        words = QVBoxLayout()
-        words.setSpacing(0)
+    def _head(self) -> QVBoxLayout:
         self.title = title_label("", 18)
         self.subtitle = text_label("", soft=True)
         self.picker = SheetPicker(self.session)
-        words.addWidget(self.title)
-        words.addWidget(self.picker)
-        words.addWidget(self.subtitle)
-        head.addLayout(words, 1)
-        right = QVBoxLayout()
-        row = QHBoxLayout()
-        row.addStretch(1)
         self.open_button = QPushButton("Open a picture")
         self.open_button.clicked.connect(self.choose_picture)
         self.import_button = QPushButton("Import readings")
         self.import_button.clicked.connect(self.choose_readings)
-        row.addWidget(self.open_button)
-        row.addWidget(self.import_button)
-        right.addLayout(row)
         self.shows = TabStrip(["Sheet", "Picture"], name="What the room shows")
-        right.addWidget(self.shows, 0, Qt.AlignmentFlag.AlignRight)
-        head.addLayout(right)
-        return head
+        return room_head(
+            self.title, self.picker, [self.open_button, self.import_button], self.subtitle, self.shows
+        )
 
     def _make_slip(self) -> Slip:
         slip = Slip()

@@ -54,6 +54,8 @@ class MapView(QWidget):
             ring.setPen(pen)
             ring.setZValue(-10)
             self.plot.addItem(ring)
+            if radius > 80:
+                continue
             text = pg.TextItem(str(radius), color=(130, 130, 130), anchor=(0.5, 1))
             text.setFont(sans(10))
             text.setPos(0, radius)

@@ -23,7 +23,7 @@ from culmo.desk.drawing.looks import qcolor
 from culmo.desk.drawing.sheet import PAPER, PENCIL
 from culmo.desk.rooms.box.model import lab_text
 from culmo.desk.rooms.plan.slip import parts_words
-from culmo.desk.rooms.plan.view import SheetPicker
+from culmo.desk.rooms.plan.view import SheetPicker, room_head
 from culmo.desk.rooms.weigh.model import SORTS, Comparison, compare, sorted_by, summary
 from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
@@ -34,9 +34,10 @@ from culmo.study import acts
 if TYPE_CHECKING:
     from culmo.desk.rooms.weigh.map_view import MapView
 
-_COLUMNS = ("Predicted | read", "Mix", "Difference", "Expected", "Keeper", "Note")
+_COLUMNS = ("Predicted | read", "Mix", "Differs", "Within", "Keeper", "Note")
 Index = QModelIndex | QPersistentModelIndex
 ROW_HEIGHT = 34
+_NOTE, _ROOM_FOR_NOTES = 5, 640
 
 
 class ComparisonTable(QAbstractTableModel):
@@ -73,7 +74,7 @@ class ComparisonTable(QAbstractTableModel):
                 "",
                 spoken_recipe(row.recipe),
                 f"{row.away:.1f}" if read else "",
-                f"within {row.within:.1f}" if row.predicted else "",
+                f"{row.within:.1f}" if row.predicted else "",
                 "keeper" if row.keeper else "",
                 row.note,
             )[index.column()]
@@ -107,7 +108,7 @@ class PairDelegate(QStyledItemDelegate):
         painter.restore()
 
     def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
-        return QSize(130, ROW_HEIGHT)
+        return QSize(120, ROW_HEIGHT)
 
 
 class WeighRoom(QWidget):
@@ -145,31 +146,17 @@ class WeighRoom(QWidget):
         state.cell_selected.connect(self._show_cell)
         self.refresh()
 
-    def _head(self) -> QHBoxLayout:
-        head = QHBoxLayout()
-        words = QVBoxLayout()
-        words.setSpacing(0)
+    def _head(self) -> QVBoxLayout:
         self.title = title_label("", 18)
         self.subtitle = text_label("", soft=True)
         self.picker = SheetPicker(self.session)
-        words.addWidget(self.title)
-        words.addWidget(self.picker)
-        words.addWidget(self.subtitle)
-        head.addLayout(words, 1)
-        right = QVBoxLayout()
-        row = QHBoxLayout()
-        row.addStretch(1)
         self.sort = QComboBox()
         self.sort.addItems([f"By {word}" if word != "vivid first" else "Vivid first" for word in SORTS[:5]])
         self.sort.addItem("Keepers first")
         self.sort.setAccessibleName("Order of the list")
         self.sort.currentIndexChanged.connect(self.refresh)
-        row.addWidget(self.sort)
-        right.addLayout(row)
         self.shows = TabStrip(["Cell by cell", "Map"], name="What the room shows")
-        right.addWidget(self.shows, 0, Qt.AlignmentFlag.AlignRight)
-        head.addLayout(right)
-        return head
+        return room_head(self.title, self.picker, [self.sort], self.subtitle, self.shows)
 
     def _set_up_table(self) -> None:
         self.table.setModel(self.model)
@@ -183,9 +170,9 @@ class WeighRoom(QWidget):
         header = self.table.horizontalHeader()
         header.setHighlightSections(False)
         header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
-        for column, width in enumerate((130, 210, 90, 104, 70, 120)):
+        for column, width in enumerate((120, 206, 66, 66, 70, 90)):
             self.table.setColumnWidth(column, width)
-        header.setSectionResizeMode(5, QHeaderView.ResizeMode.Stretch)
+        header.setSectionResizeMode(_NOTE, QHeaderView.ResizeMode.Stretch)
         self.table.setWordWrap(False)
         self.table.setAccessibleName("Cells, predicted and read")
         self.table.selectionModel().currentRowChanged.connect(self._row_chosen)
@@ -213,6 +200,15 @@ class WeighRoom(QWidget):
         return slip
 
     # ---- showing
+
+    def resizeEvent(self, _: object) -> None:
+        # in a narrow window the note stands in the slip alone, and the mix keeps its whole name
+        narrow = self.table.width() < _ROOM_FOR_NOTES
+        self.table.setColumnHidden(_NOTE, narrow)
+        stretched = 1 if narrow else _NOTE
+        header = self.table.horizontalHeader()
+        header.setSectionResizeMode(_NOTE if narrow else 1, QHeaderView.ResizeMode.Interactive)
+        header.setSectionResizeMode(stretched, QHeaderView.ResizeMode.Stretch)
 
     def refresh(self) -> None:
         """Compare the sheet anew."""

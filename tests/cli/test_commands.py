@@ -1,0 +1,139 @@
+"""The command line, called as a user would."""
+
+import csv
+import json
+import subprocess
+import sys
+
+import numpy as np
+import pytest
+
+from culmo.cli.main import main
+from culmo.core.chart.sheet import sheet_from_dict
+from culmo.core.colour.difference import delta_e_00
+from culmo.core.paint.recipe import format_recipe, parse_recipe
+from support.builders import make_study
+from support.paints import make_painter
+
+
+@pytest.fixture(scope="module")
+def files(tmp_path_factory):
+    """Readings of eight cards and a question."""
+    folder = tmp_path_factory.mktemp("cli")
+    painter = make_painter(8, seed=9)
+    with (folder / "r.csv").open("w", newline="") as file:
+        writer = csv.writer(file)
+        writer.writerow(["recipe", "ground", "L", "a", "b"])
+        for reading in painter.cards():
+            L, a, b = reading.lab
+            writer.writerow([format_recipe(reading.recipe), reading.ground, min(L, 100), a, b])
+    names = [paint.name for paint in painter.paints]
+    asked = [
+        f"{names[0]} + {names[1]}",
+        f"{names[2]}:2 + {names[3]} @ tint",
+        names[4],
+        f"{names[5]} over {names[6]}",
+    ]
+    with (folder / "a.csv").open("w", newline="") as file:
+        writer = csv.writer(file)
+        writer.writerow(["who", "recipe"])
+        writer.writerows([["me", text] for text in asked])
+    return folder, painter, asked
+
+
+def run(*words):
+    return main([str(word) for word in words])
+
+
+def test_predict(files):
+    folder, painter, asked = files
+    assert (
+        run("predict", "--readings", folder / "r.csv", "--ask", folder / "a.csv", "--out", folder / "o.csv")
+        == 0
+    )
+    rows = list(csv.DictReader((folder / "o.csv").read_text().splitlines()))
+    assert [row["recipe"] for row in rows] == asked
+    assert all(row["who"] == "me" and row["hex"].startswith("#") for row in rows)
+    found = np.array([[float(row[c]) for c in "Lab"] for row in rows])
+    truth = np.array([painter.mean_lab(parse_recipe(text)) for text in asked])
+    assert np.median(delta_e_00(found, truth)) < 6
+    assert all(0.3 < float(row["dE90"]) < 30 for row in rows)
+
+
+def test_predict_to_standard_output_and_from_a_study(files, tmp_path, capsys):
+    make_study(tmp_path / "s.culmo").close()
+    (tmp_path / "a.csv").write_text("recipe\nRose + Lemon\n")
+    assert run("predict", "--study", tmp_path / "s.culmo", "--ask", tmp_path / "a.csv") == 0
+    lines = capsys.readouterr().out.splitlines()
+    assert lines[0] == "recipe,L,a,b,hex,dE90"
+    assert lines[1].startswith("Rose + Lemon,")
+
+
+@pytest.mark.parametrize(
+    ("ask", "why"),
+    [
+        ("recipe\nRose + Nobody\n", "Nobody"), ("recipe\nRose +\n", "line 2"), ("what\nRose\n", 'no column "recipe"'),
+        ("recipe\n", "asks for nothing"), ("recipe,ground\nRose,wood\n", "wood"),
+    ],
+)  # fmt: skip
+def test_bad_questions_get_one_clear_line(tmp_path, capsys, ask, why):
+    make_study(tmp_path / "s.culmo").close()
+    (tmp_path / "a.csv").write_text(ask)
+    out = tmp_path / "o.csv"
+    assert run("predict", "--study", tmp_path / "s.culmo", "--ask", tmp_path / "a.csv", "--out", out) == 2
+    error = capsys.readouterr().err
+    assert why in error
+    assert len(error.splitlines()) == 1
+    assert not out.exists()
+
+
+@pytest.mark.parametrize("ending", [".json", ".csv", ".pdf", ".svg", ".png"])
+def test_plan_writes_every_ending(tmp_path, ending):
+    out = tmp_path / f"s{ending}"
+    assert (
+        run("plan", "--kind", "grid", "--paints", 'Rose, "Lemon, cool", Sepia', "--paper", "A4", "--out", out)
+        == 0
+    )
+    assert out.stat().st_size > 300
+    if ending == ".json":
+        sheet = sheet_from_dict(json.loads(out.read_text()))
+        assert [str(cell.recipe) for cell in sheet.cells][4] == "Lemon, cool"
+
+
+@pytest.mark.parametrize(
+    ("words", "why"),
+    [
+        (["plan", "--kind", "grid", "--paints", "A"], "at least two"),
+        (["plan", "--kind", "grid", "--paints", "A,B", "--paper", "1x1"], "between"),
+        (["plan", "--kind", "grid", "--paints", "A,B", "--cell", "400"], "needs at least"),
+        (["plan", "--kind", "grid", "--paints", "A,B", "--out", "x.doc"], "ending"),
+        (["plan", "--kind", "grid", "--paints", "A,B", "--out", "/no/such/folder/x.pdf"], "folder"),
+        (["plan", "--kind", "grid", "--paints", "A,B", "--margin", "200"], "margin"),
+        (["plan", "--kind", "spiral", "--paints", "A,B"], "spiral"),
+        (["check", "none.culmo"], "no study"),
+        (["nonsense"], "nonsense"),
+        (["predict"], "required"),
+    ],
+)
+def test_wrong_calls_exit_2_with_one_line(words, why, capsys):
+    assert run(*words) == 2
+    error = capsys.readouterr().err
+    assert why in error
+    assert len(error.splitlines()) == 1
+    assert "Traceback" not in error
+
+
+def test_demo_and_check(tmp_path, capsys):
+    assert run("demo", tmp_path) == 0
+    path = capsys.readouterr().out.strip()
+    assert run("check", path) == 0
+    assert "sound (18 paints" in capsys.readouterr().out
+    before = (tmp_path / "Drawer 14 (sample).culmo").read_bytes()
+    (tmp_path / "broken.culmo").write_bytes(before[:3000] + b"\0" * 3000 + before[6000:])
+    assert run("check", tmp_path / "broken.culmo") == 2
+
+
+def test_as_a_module():
+    done = subprocess.run([sys.executable, "-m", "culmo", "--version"], capture_output=True, text=True)
+    assert done.stdout.startswith("culmo ")
+    assert done.returncode == 0

@@ -1,0 +1,35 @@
+"""Fixtures for all tests."""
+
+import os
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+import pytest
+from hypothesis import HealthCheck, settings
+
+settings.register_profile(
+    "culmo",
+    deadline=None,
+    max_examples=40,
+    suppress_health_check=[HealthCheck.function_scoped_fixture],
+    database=None,
+)
+settings.load_profile("culmo")
+
+
+def pytest_collection_modifyitems(config, items):
+    """Long campaigns run by `make soak` alone."""
+    if os.environ.get("CULMO_SOAK"):
+        return
+    long_ones = [item for item in items if item.get_closest_marker("soak")]
+    items[:] = [item for item in items if item not in long_ones]
+    config.hook.pytest_deselected(items=long_ones)
+
+
+@pytest.fixture
+def study(tmp_path):
+    """A small study with five paints."""
+    from support.builders import make_study
+
+    with make_study(tmp_path / "five.culmo") as found:
+        yield found

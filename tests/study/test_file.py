@@ -1,0 +1,279 @@
+"""The study file: every act saved and undone whole, and nothing lost when something is wrong."""
+
+import os
+import shutil
+import sqlite3
+import stat
+import subprocess
+import sys
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from culmo.core.paint.readings import Reading
+from culmo.core.paint.recipe import mix
+from culmo.errors import CulmoError
+from culmo.study import acts, records
+from culmo.study.file import Change, Command, Study
+from culmo.study.schema import TABLES
+from support.builders import FIVE, make_sheet, make_study
+
+
+def random_act(study, draw):
+    """One act of a painter, drawn at random from those that are possible now."""
+    paints = records.paints(study)
+    sheets = [sheet_id for sheet_id, _ in records.sheet_titles(study)]
+    kind = draw(
+        st.sampled_from(
+            ["paint", "rename", "retire", "sheet", "stroke", "back", "read", "keep", "note", "trust"]
+        )
+    )
+    if kind == "paint":
+        return acts.add_paint(study, acts.PaintEntry(f"New {study.next_id('paints')}", "PY3"))
+    if kind == "rename" and paints:
+        paint = draw(st.sampled_from(paints))
+        return acts.edit_paint(study, paint.id, acts.PaintEntry(f"{paint.name} bis", paint.codes))
+    if kind == "retire" and len(paints) > 3:
+        return acts.retire_paint(study, draw(st.sampled_from(paints)).id)
+    if kind == "sheet" and len(paints) > 1:
+        return acts.add_sheet(study, make_sheet([paint.name for paint in paints[:3]]))
+    if kind == "note":
+        return acts.add_note(study, "seen in the evening light")
+    if kind == "trust":
+        rows = study.rows("readings")
+        return (
+            acts.set_trust(study, rows[-1]["id"], draw(st.sampled_from(["good", "excluded"])))
+            if rows
+            else None
+        )
+    if not sheets:
+        return None
+    sheet_id = draw(st.sampled_from(sheets))
+    cells = records.sheet_record(study, sheet_id).cells
+    cell = draw(st.sampled_from(cells))
+    return {
+        "stroke": lambda: acts.paint_cell(study, sheet_id, cell.id, draw(st.sampled_from(["done", "skip"]))),
+        "back": lambda: acts.take_back(study, sheet_id),
+        "read": lambda: acts.read_cell(study, sheet_id, cell.id, (40.0, 1.0, 2.0)),
+        "keep": lambda: acts.mark_keeper(study, cell.id, True),
+    }.get(kind, lambda: None)()
+
+
+@given(data=st.data())
+def test_apply_then_revert_leaves_the_study_identical(data, tmp_path_factory):
+    with make_study(tmp_path_factory.mktemp("law") / "law.culmo", FIVE[:3]) as study:
+        done, pictures = [], []
+        for _ in range(data.draw(st.integers(1, 12))):
+            command = random_act(study, data.draw)
+            if command is not None and command.changes:
+                pictures.append(study.dump())
+                study.apply(command)
+                done.append(command)
+        after = study.dump()
+        for command, picture in zip(reversed(done), reversed(pictures), strict=True):
+            study.revert(command)
+            assert study.dump() == picture
+        for command in done:
+            study.apply(command)
+        assert study.dump() == after
+        assert study.problems() == []
+
+
+def test_a_study_can_be_open_only_once(tmp_path):
+    with make_study(tmp_path / "a.culmo") as study:
+        code = (
+            "import sys;from pathlib import Path;from culmo.study.file import Study;Study(Path(sys.argv[1]))"
+        )
+        other = subprocess.run([sys.executable, "-c", code, study.path], capture_output=True, text=True)
+        assert "open in another window" in other.stderr
+        with pytest.raises(CulmoError, match="open in another window"):
+            Study(study.path)
+    Study(tmp_path / "a.culmo").close()
+
+
+@pytest.mark.parametrize(
+    "content", [b"", b"not a database at all, but long enough " * 40, b"SQLite format 3\0" + b"x" * 2000]
+)
+def test_foreign_files_are_refused_and_left_alone(tmp_path, content):
+    path = tmp_path / "foreign.culmo"
+    path.write_bytes(content)
+    with pytest.raises(CulmoError, match=r"foreign\.culmo"):
+        Study(path)
+    assert path.read_bytes() == content
+
+
+def test_another_programs_database_is_refused(tmp_path):
+    path = tmp_path / "other.culmo"
+    db = sqlite3.connect(path)
+    db.execute("CREATE TABLE things (id)")
+    db.close()
+    with pytest.raises(CulmoError, match="not a study"):
+        Study(path)
+
+
+def test_a_newer_file_is_refused_politely(tmp_path):
+    make_study(tmp_path / "a.culmo").close()
+    db = sqlite3.connect(tmp_path / "a.culmo")
+    db.execute("PRAGMA user_version=999")
+    db.close()
+    before = (tmp_path / "a.culmo").read_bytes()
+    with pytest.raises(CulmoError, match="newer Culmo"):
+        Study(tmp_path / "a.culmo")
+    assert (tmp_path / "a.culmo").read_bytes() == before
+
+
+def test_missing_and_existing_paths(tmp_path):
+    with pytest.raises(CulmoError, match="no study at"):
+        Study(tmp_path / "none.culmo")
+    make_study(tmp_path / "a.culmo").close()
+    with pytest.raises(CulmoError, match="exists already"):
+        Study.create(tmp_path / "a.culmo", "again")
+    with pytest.raises(CulmoError, match="folder"):
+        Study.create(tmp_path / "no folder" / "a.culmo", "x")
+
+
+def test_a_full_disk_loses_nothing(study):
+    """SQLite's own page limit stands for the full disk: the same error comes from the same place."""
+    before = study.dump()
+    pages = study._db.execute("PRAGMA page_count").fetchone()[0]
+    study._db.execute(f"PRAGMA max_page_count={pages}")
+    with pytest.raises(CulmoError, match="could not be saved"):
+        for _ in range(50):
+            study.apply(acts.add_note(study, "x" * 3000))
+    assert len(study.dump()["notes"]) < 50
+    study._db.execute("PRAGMA max_page_count=1000000")
+    assert study.dump()["paints"] == before["paints"]
+    assert study.problems() == []
+
+
+@pytest.mark.skipif(os.geteuid() == 0, reason="root may write anywhere")
+def test_a_read_only_folder(tmp_path):
+    make_study(tmp_path / "a.culmo").close()
+    tmp_path.chmod(stat.S_IRUSR | stat.S_IXUSR)
+    try:
+        with pytest.raises(CulmoError):
+            Study.create(tmp_path / "b.culmo", "x")
+    finally:
+        tmp_path.chmod(stat.S_IRWXU)
+
+
+def test_a_change_to_a_row_that_is_gone_changes_nothing(study):
+    before = study.dump()
+    row = study.rows("paints")[0]
+    good = Change("notes", 1, None, {"id": 1, "text": "x", "created": "now"})
+    lost = Change("paints", 999, {**row, "id": 999}, {**row, "id": 999, "name": "ghost"})
+    with pytest.raises(CulmoError, match="no longer there"):
+        study.apply(Command("broken", (good, lost)))
+    assert study.dump() == before
+
+
+def test_every_table_is_documented():
+    from pathlib import Path
+
+    text = (Path(__file__).parents[2] / "docs" / "study-file.md").read_text(encoding="utf-8")
+    for table in TABLES:
+        assert f"`{table}`" in text, table
+
+
+def test_a_file_of_each_released_version_opens(tmp_path):
+    from pathlib import Path
+
+    for old in (Path(__file__).parent / "old").glob("v*.culmo"):
+        copy = tmp_path / old.name
+        shutil.copy(old, copy)
+        with Study(copy) as study:
+            assert study.problems() == []
+            assert records.paints(study)
+            assert records.readings(study)
+
+
+def test_killed_in_the_middle_of_acts(tmp_path):
+    """A process is killed while it writes; all that it had acknowledged is there."""
+    make_study(tmp_path / "a.culmo", cards=False).close()
+    code = (
+        "import sys\nfrom pathlib import Path\nfrom culmo.study.file import Study\nfrom culmo.study import acts\n"
+        "s=Study(Path(sys.argv[1]))\ni=0\nwhile True:\n i+=1\n s.apply(acts.add_note(s,f'note {i}'))\n print(i,flush=True)"
+    )
+    for _ in range(4):
+        child = subprocess.Popen(
+            [sys.executable, "-c", code, tmp_path / "a.culmo"], stdout=subprocess.PIPE, text=True
+        )
+        said = [child.stdout.readline() for _ in range(7)]
+        child.kill()
+        said += child.stdout.readlines()
+        child.wait()
+        child.stdout.close()
+        with Study(tmp_path / "a.culmo") as study:
+            assert study.problems() == []
+            texts = {row["text"] for row in study.rows("notes")}
+            assert {f"note {line.strip()}" for line in said if line.strip()} <= texts
+
+
+# ---- the acts
+
+
+def test_a_name_is_carried_into_the_record(study):
+    study.apply(acts.add_sheet(study, make_sheet()))
+    paint = records.paints(study)[1]
+    study.apply(acts.edit_paint(study, paint.id, acts.PaintEntry("Rose, deep: + more", "PV19")))
+    names = {name for entry in records.sheet_record(study, 1).cells for name in entry.cell.recipe.names}
+    assert "Rose, deep: + more" in names
+    assert "Rose" not in names
+    assert all(name != "Rose" for reading in records.readings(study) for name in reading.recipe.names)
+
+
+@pytest.mark.parametrize("name", ["", "  ", "-", "x" * 200, "a\nb"])
+def test_names_that_can_not_be(name):
+    with pytest.raises(CulmoError):
+        acts.PaintEntry(name)
+
+
+def test_a_second_paint_of_the_same_name_is_refused(study):
+    with pytest.raises(CulmoError, match="already"):
+        acts.add_paint(study, acts.PaintEntry("ROSE"))
+
+
+def test_a_retired_paint_leaves_its_record(study):
+    study.apply(acts.retire_paint(study, 1))
+    assert "Lemon" not in [paint.name for paint in records.paints(study)]
+    assert any("Lemon" in reading.recipe.names for reading in records.readings(study))
+
+
+def test_a_painted_sheet_that_is_changed_becomes_a_new_version(study):
+    study.apply(acts.add_sheet(study, make_sheet()))
+    study.apply(acts.change_sheet(study, 1, make_sheet(paper="A3")))
+    assert [row["archived"] for row in study.rows("sheets")] == [0]
+    cell = records.sheet_record(study, 1).cells[0]
+    study.apply(acts.paint_cell(study, 1, cell.id))
+    study.apply(acts.change_sheet(study, 1, make_sheet(paper="A5")))
+    rows = study.rows("sheets")
+    assert [(row["archived"], row["replaces"]) for row in rows] == [(1, None), (0, 1)]
+    assert records.painted_cells(study, 1)
+
+
+def test_a_run_ends_with_its_last_cell_and_goes_on_after_taking_back(study):
+    study.apply(acts.add_sheet(study, make_sheet(FIVE[:2])))
+    for entry in records.sheet_record(study, 1).cells:
+        study.apply(acts.paint_cell(study, 1, entry.id))
+    assert study.rows("runs")[0]["ended"] is not None
+    study.apply(acts.take_back(study, 1))
+    assert study.rows("runs")[0]["ended"] is None
+    assert len(records.painted_cells(study, 1)) == 3
+
+
+def test_a_second_reading_of_a_cell_replaces_the_first(study):
+    study.apply(acts.add_sheet(study, make_sheet()))
+    for L in (30.0, 40.0):
+        study.apply(acts.read_cell(study, 1, 3, (L, 0.0, 0.0)))
+    assert [row["L"] for row in study.rows("readings", "cell_id = 3")] == [40.0]
+    with pytest.raises(CulmoError):
+        acts.read_cell(study, 1, 3, (400.0, 0.0, 0.0))
+
+
+def test_readings_of_unknown_paints_are_refused_whole(study):
+    before = study.dump()
+    incoming = [acts.Incoming(Reading(mix([name]), (50.0, 0.0, 0.0))) for name in ("Rose", "Nobody")]
+    with pytest.raises(CulmoError, match="Nobody"):
+        acts.add_readings(study, incoming, "a file")
+    assert study.dump() == before

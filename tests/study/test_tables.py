@@ -1,0 +1,80 @@
+"""CSV in and out."""
+
+import csv
+import io
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from culmo.errors import CulmoError
+from culmo.study.tables import cells_csv, harmless, read_readings
+from support.builders import make_sheet
+
+
+def write(tmp_path, text, name="r.csv"):
+    path = tmp_path / name
+    path.write_bytes(text if isinstance(text, bytes) else text.encode())
+    return path
+
+
+def test_good_rows_are_offered_and_bad_ones_named_by_line(tmp_path):
+    text = (
+        "L,recipe,a,b,ground,mine\n50,Rose,1,2,,x\nxx,Rose,1,2,paper,\n50,Rose +,1,2,paper,\n"
+        "500,Rose,1,2,paper,\n50,Rose,1,2,wood,\n\n60,Rose:2 + Lemon,0,0,INK,y\n70,-,0,nan,paper,\n40,Rose\n"
+    )
+    good, bad = read_readings(write(tmp_path, text))
+    assert [row.line for row in good] == [2, 8]
+    assert good[1].reading.ground == "ink"
+    assert good[0].unknown == {"mine": "x"}
+    assert [line.split(":")[0] for line in bad] == [
+        "line 3",
+        "line 4",
+        "line 5",
+        "line 6",
+        "line 9",
+        "line 10",
+    ]
+
+
+@pytest.mark.parametrize(
+    ("text", "why"),
+    [
+        ("", "empty"), ("recipe,L,a\nRose,1,2\n", 'no column "b"'), (b"\xff\xfe\x00a,b", "UTF-8"),
+        ('recipe,L,a,b\n"' + "x" * 30000 + '",1,2,3\n', "line"),
+    ],
+)  # fmt: skip
+def test_files_that_can_not_be_read(tmp_path, text, why):
+    with pytest.raises(CulmoError, match=why):
+        read_readings(write(tmp_path, text))
+
+
+def test_a_missing_file_is_named(tmp_path):
+    with pytest.raises(CulmoError, match=r"none\.csv"):
+        read_readings(tmp_path / "none.csv")
+
+
+@given(st.binary(max_size=400))
+def test_any_bytes_give_rows_or_a_clear_error(tmp_path_factory, data):
+    path = write(tmp_path_factory.mktemp("fuzz"), b"recipe,L,a,b\n" + data)
+    try:
+        good, bad = read_readings(path)
+    except CulmoError as error:
+        assert str(error)
+    else:
+        assert all(0 <= row.reading.lab[0] <= 100 for row in good)
+        assert all(line.startswith("line ") for line in bad)
+
+
+def test_a_mark_of_order_and_extra_columns_are_kept(tmp_path):
+    good, bad = read_readings(write(tmp_path, "\ufeffrecipe,L,a,b,dry_hours,cell\nRose,1,2,3,24,r01c01\n"))
+    assert not bad
+    assert good[0].values == {"dry_hours": 24.0, "cell": "r01c01"}
+
+
+def test_cells_as_a_table():
+    rows = list(csv.DictReader(io.StringIO(cells_csv(make_sheet(["=A()", "B"])))))
+    assert len(rows) == 4
+    assert rows[0]["recipe"].startswith("'=")
+    assert float(rows[0]["width_mm"]) > 10
+    assert harmless("Rose") == "Rose"
