@@ -172,6 +172,28 @@ class Swatch(QWidget):
         painter.drawRect(box)
 
 
+class Room(QWidget):
+    """A room: what it shows is brought up to date when it is seen, not while it is hidden."""
+
+    _stale = True
+
+    def refresh(self) -> None:
+        """Show things as they stand."""
+        raise AssertionError("each room says how it is brought up to date")
+
+    def refresh_when_seen(self) -> None:
+        """Bring up to date now where the room is on view, else when it next is."""
+        self._stale = True
+        if self.isVisible():
+            self._stale = False
+            self.refresh()
+
+    def showEvent(self, _: object) -> None:
+        if self._stale:
+            self._stale = False
+            self.refresh()
+
+
 class Entry(QLineEdit):
     """A line to type in, which can be marked as wrong without losing what was typed."""
 

@@ -25,23 +25,30 @@ class _Draft:
         self.study, self.title = study, title
         self.changes: list[Change] = []
         self._next: dict[str, int] = {}
+        self._rows: dict[tuple[str, int], Row] = {}  # as this act leaves them so far
         self.at = study.clock()
 
     def add(self, table: str, **values: Any) -> int:
         """A new row; gives its id."""
         row_id = self._next.get(table) or self.study.next_id(table)
         self._next[table] = row_id + 1
-        self.changes.append(Change(table, row_id, None, {"id": row_id, **values}))
+        self._rows[table, row_id] = {"id": row_id, **values}
+        self.changes.append(Change(table, row_id, None, self._rows[table, row_id]))
         return row_id
 
     def edit(self, table: str, row_id: int, **values: Any) -> bool:
         """New values in a row; says whether anything differs."""
-        before = self.study.row(table, row_id)
+        before = self._rows.get((table, row_id)) or self.study.row(table, row_id)
         after = {**before, **values}
         if after == before:
             return False
+        self._rows[table, row_id] = after
         self.changes.append(Change(table, row_id, before, after))
         return True
+
+    def pending(self) -> list[tuple[tuple[str, int], Row]]:
+        """The rows that this act has touched so far, as it leaves them."""
+        return list(self._rows.items())
 
     def remove(self, table: str, row: Row) -> None:
         """A row goes."""
@@ -120,12 +127,17 @@ def add_paint(study: Study, entry: PaintEntry, card: Sequence[Reading] = ()) -> 
     return draft.command()
 
 
-def edit_paint(study: Study, paint_id: int, entry: PaintEntry) -> Command:
-    """New particulars; a new name is carried into every recipe of the record."""
+def edit_paint(study: Study, paint_id: int, entry: PaintEntry, card: Sequence[Reading] = ()) -> Command:
+    """New particulars, and readings of the card (recipes name the paint as it is called till now).
+
+    A new name is carried into every recipe of the record.
+    """
     _check_name(study, entry.name, paint_id)
     before = study.row("paints", paint_id)
     draft = _Draft(study, f"Edit {before['name']}")
     name = entry.name.strip()
+    if _set_card(draft, card):
+        draft.tell("reading", f"The card of {before['name']} was read", paint_id=paint_id)
     changed = draft.edit(
         "paints",
         paint_id,
@@ -148,10 +160,12 @@ def _rename_everywhere(draft: _Draft, old: str, new: str) -> None:
         return new if name.strip().casefold() == old.casefold() else name
 
     for table in ("cells", "readings"):
-        for row in draft.study.rows(table):
+        rows = {row["id"]: row for row in draft.study.rows(table)}
+        rows.update({row_id: row for (name, row_id), row in draft.pending() if name == table})
+        for row_id, row in rows.items():
             recipe = parse_recipe(row["recipe"])
             if old.casefold() in (name.casefold() for name in recipe.names):
-                draft.edit(table, row["id"], recipe=format_recipe(recipe.renamed(rename)))
+                draft.edit(table, row_id, recipe=format_recipe(recipe.renamed(rename)))
 
 
 def retire_paint(study: Study, paint_id: int) -> Command:
@@ -163,21 +177,17 @@ def retire_paint(study: Study, paint_id: int) -> Command:
     return draft.command()
 
 
-def set_card(study: Study, paint_id: int, card: Sequence[Reading]) -> Command:
-    """The readings of a paint's own card: those with the same recipe and ground are replaced."""
-    name = study.row("paints", paint_id)["name"]
-    draft = _Draft(study, f"Card of {name}")
-    kept = {(format_recipe(r.recipe.key), r.ground): r for r in card}
-    for row in study.rows("readings", "source = 'card'"):
-        recipe = parse_recipe(row["recipe"])
-        wanted = kept.pop((format_recipe(recipe.key), row["ground"]), None)
+def _set_card(draft: _Draft, card: Sequence[Reading]) -> bool:
+    """The card's readings: those with the same recipe and ground are replaced; says whether anything differs."""
+    count = len(draft.changes)
+    kept = {(r.recipe.key, r.ground): r for r in card}
+    for row in draft.study.rows("readings", "source = 'card'"):
+        wanted = kept.pop((parse_recipe(row["recipe"]).key, row["ground"]), None)
         if wanted is not None:
             L, a, b = wanted.lab
             draft.edit("readings", row["id"], L=L, a=a, b=b)
     _add_readings(draft, list(kept.values()), "card")
-    if draft.changes:
-        draft.tell("reading", f"The card of {name} was read", paint_id=paint_id)
-    return draft.command()
+    return len(draft.changes) > count
 
 
 # ---- sheets
@@ -258,12 +268,7 @@ def paint_cell(
 
 
 def _end_run(draft: _Draft, run_id: int, moment: str, title: str, sheet_id: int) -> None:
-    opened = [c for c in draft.changes if c.table == "runs" and c.id == run_id]
-    if opened:
-        before = dict(opened[0].after or {})
-        draft.changes.append(Change("runs", run_id, before, {**before, "ended": moment}))
-    else:
-        draft.edit("runs", run_id, ended=moment)
+    draft.edit("runs", run_id, ended=moment)
     draft.at = moment
     draft.tell("run", f"{title} is painted; let it dry before reading", sheet_id=sheet_id)
 

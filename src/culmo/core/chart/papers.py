@@ -59,8 +59,10 @@ PAPERS = tuple(
     )
 )
 
+_FRACTION = r"\d+\s*/\s*\d+"
 _LENGTH = re.compile(
-    r"\s*(?P<whole>\d+(?:[.,]\d+)?)?(?:[\s-]+)?(?P<fraction>\d+\s*/\s*\d+)?\s*(?P<unit>mm|cm|in|inch|inches|\")?\s*"
+    rf"\s*(?:(?P<whole>\d+(?:[.,]\d+)?)(?:[\s-]+(?P<fraction>{_FRACTION}))?|(?P<only>{_FRACTION}))"
+    r"\s*(?P<unit>mm|cm|in|inch|inches|\")?\s*"
 )
 _UNITS = {
     "mm": 1.0,
@@ -91,11 +93,12 @@ def length_mm(text: str, unit: str = "mm") -> float:
     38.1
     """
     found = _LENGTH.fullmatch(text)
-    if not found or not (found["whole"] or found["fraction"]):
+    if not found:
         raise CulmoError(f'"{text}" is not a length: write it as 12.5 mm or 1 1/2 in')
     value = float(found["whole"].replace(",", ".")) if found["whole"] else 0.0
-    if found["fraction"]:
-        top, low = (int(number) for number in found["fraction"].split("/"))
+    fraction = found["fraction"] or found["only"]
+    if fraction:
+        top, low = (int(number) for number in fraction.split("/"))
         if low == 0:
             raise CulmoError(f'"{text}" divides by nought')
         value += top / low

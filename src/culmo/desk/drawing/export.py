@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from PySide6.QtCore import QMarginsF, QRectF, QSize, QSizeF, Qt
-from PySide6.QtGui import QColor, QGuiApplication, QImage, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
+from PySide6.QtGui import QColor, QGuiApplication, QImage, QPageLayout, QPageSize, QPainter, QPdfWriter
 
 from culmo.core.chart.sheet import Sheet
 from culmo.data import text_width_mm
@@ -75,12 +75,13 @@ def _draw_bar(painter: QPainter, sheet: Sheet) -> None:
     x = (sheet.paper.width_mm - length) / 2
     below = sheet.frame_mm[1] + sheet.frame_mm[3]
     y = below + max(2.5, (sheet.paper.height_mm - below) * 0.45)
-    painter.setPen(QPen(QColor(0, 0, 0), 0.2))
-    painter.drawLine(QRectF(x, y, length, 0).topLeft(), QRectF(x, y, length, 0).topRight())
+    thin, black = 0.2, QColor(0, 0, 0)
+    painter.fillRect(QRectF(x, y - thin, length, thin), black)
     for tick in range(11):
-        at = x + length * tick / 10
+        # ticks stand inside, so that the bar measures its length from outer edge to outer edge
+        at = min(x + length * tick / 10, x + length - thin)
         tall = 1.6 if tick in (0, 10) else 0.8
-        painter.drawLine(QRectF(at, y - tall, 0, 0).topLeft(), QRectF(at, y, 0, 0).topLeft())
+        painter.fillRect(QRectF(at, y - tall, thin, tall), black)
     text = f"{length:g} mm when printed at 100 %"
     painter.setPen(QColor(60, 60, 60))
     draw_text(painter, text, (sheet.paper.width_mm - text_width_mm(text, 2.4)) / 2, y + 3.2, 2.4)

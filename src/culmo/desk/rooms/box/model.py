@@ -82,8 +82,8 @@ class PaintDraft:
                 result.append(Reading(mix([name], wash=wash), (L, a, b), ground))
         return result
 
-    def commands(self, study: Study) -> list[Command]:
-        """The acts that save the draft.
+    def command(self, study: Study) -> Command:
+        """The act that saves the draft.
 
         Raises
         ------
@@ -95,10 +95,9 @@ class PaintDraft:
             raise CulmoError(next(iter(errors.values())))
         name = self.name.strip()
         if self.paint_id is None:
-            return [acts.add_paint(study, self._entry(), self.readings(name))]
+            return acts.add_paint(study, self._entry(), self.readings(name))
         before = next(p for p in records.paints(study, retired=True) if p.id == self.paint_id)
-        card = acts.set_card(study, self.paint_id, self.readings(before.name))
-        return [card, acts.edit_paint(study, self.paint_id, self._entry())]
+        return acts.edit_paint(study, self.paint_id, self._entry(), self.readings(before.name))
 
 
 def draft_of(study: Study, paint: records.Paint) -> PaintDraft:

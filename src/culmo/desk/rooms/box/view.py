@@ -232,17 +232,12 @@ class PaintSlip(Slip):
             self._say(next(iter(errors.values())))
             return
         try:
-            commands = draft.commands(self.session.file)
+            command = draft.command(self.session.file)
         except CulmoError as error:
             self.name.mark_wrong(str(error))
             self._say(str(error))
             return
-        if len(commands) > 1:
-            self.session.undo.beginMacro(commands[-1].title)
-        saved = all(self.session.do(command) for command in commands)
-        if len(commands) > 1:
-            self.session.undo.endMacro()
-        if saved:
+        if self.session.do(command):
             self.saved.emit(draft.name.strip())
 
     def _keep_bare(self, ground: str) -> None:

@@ -15,12 +15,12 @@ from PySide6.QtWidgets import (
 from culmo.desk.rooms.daybook.model import Line, days
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP, sans
-from culmo.desk.widgets import Entry, clear_layout, text_label, title_label
+from culmo.desk.widgets import Entry, Room, clear_layout, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import acts
 
 
-class DaybookRoom(QWidget):
+class DaybookRoom(Room):
     """The studio's days."""
 
     go_to_sheet = Signal(int)
@@ -28,7 +28,6 @@ class DaybookRoom(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
-        self._stale = True
         self.setObjectName("ground")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         main = QVBoxLayout(self)
@@ -52,21 +51,11 @@ class DaybookRoom(QWidget):
         self.lines.setSpacing(4)
         area.setWidget(inner)
         main.addWidget(area, 1)
-        session.opened.connect(self._mark_stale)
-        session.changed.connect(self._mark_stale)
-
-    def _mark_stale(self) -> None:
-        self._stale = True
-        if self.isVisible():
-            self.refresh()
-
-    def showEvent(self, _: object) -> None:
-        if self._stale:
-            self.refresh()
+        session.opened.connect(self.refresh_when_seen)
+        session.changed.connect(self.refresh_when_seen)
 
     def refresh(self) -> None:
         """Write the days anew."""
-        self._stale = False
         clear_layout(self.lines)
         study = self.session.study
         self.note.setEnabled(study is not None)

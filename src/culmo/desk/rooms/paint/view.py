@@ -12,7 +12,6 @@ from PySide6.QtWidgets import (
     QPushButton,
     QSizePolicy,
     QVBoxLayout,
-    QWidget,
 )
 
 from culmo.core.paint.recipe import spoken_recipe
@@ -22,7 +21,7 @@ from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheet_view import SheetView
 from culmo.desk.theme import STEP, sans
-from culmo.desk.widgets import Swatch, rule, text_label, title_label
+from culmo.desk.widgets import Room, Swatch, rule, text_label, title_label
 from culmo.study import acts, records
 
 Now = Callable[[], datetime]
@@ -37,7 +36,7 @@ def _big(points: float, weight: QFont.Weight = QFont.Weight.Normal) -> QLabel:
     return label
 
 
-class PaintRoom(QWidget):
+class PaintRoom(Room):
     """The run at the table."""
 
     def __init__(
@@ -59,7 +58,7 @@ class PaintRoom(QWidget):
         self.timer = QTimer(self)
         self.timer.setInterval(1000)
         self.timer.timeout.connect(self._tick)
-        state.updated.connect(self.refresh)
+        state.updated.connect(self.refresh_when_seen)
         self.refresh()
 
     def _act(self) -> QVBoxLayout:

@@ -16,7 +16,7 @@ from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheet_view import SheetView
 from culmo.desk.theme import STEP, serif
-from culmo.desk.widgets import TabStrip, text_label, title_label
+from culmo.desk.widgets import Room, TabStrip, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import acts, records
 
@@ -72,7 +72,7 @@ def room_head(
     return head
 
 
-class PlanRoom(QWidget):
+class PlanRoom(Room):
     """The sheet to be painted."""
 
     start_painting = Signal()
@@ -101,7 +101,7 @@ class PlanRoom(QWidget):
         self.slip.layout_page.edited.connect(self._try)
         self.slip.layout_page.keep.connect(self.keep_plan)
         self.slip.tabs.chosen.connect(self._page_chosen)
-        state.updated.connect(self.refresh)
+        state.updated.connect(self.refresh_when_seen)
         state.cell_selected.connect(self._show_cell)
         session.opened.connect(self._drop_trial)
         self.refresh()

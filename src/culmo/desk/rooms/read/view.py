@@ -29,7 +29,7 @@ from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheet_view import SheetView
 from culmo.desk.theme import STEP, sans
-from culmo.desk.widgets import Entry, FactRow, Slip, Swatch, TabStrip, rule, text_label, title_label
+from culmo.desk.widgets import Entry, FactRow, Room, Slip, Swatch, TabStrip, rule, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import acts
 
@@ -120,7 +120,7 @@ class PictureView(QWidget):
                 self.picked.emit(picked_colour(patch))
 
 
-class ReadRoom(QWidget):
+class ReadRoom(Room):
     """The dry sheet becomes colours."""
 
     def __init__(self, session: Session, state: SheetState) -> None:
@@ -148,7 +148,7 @@ class ReadRoom(QWidget):
         self.view.selected.connect(state.select)
         self.view.activated.connect(lambda _: self.entry.setFocus())
         self.picture.picked.connect(self._take)
-        state.updated.connect(self.refresh)
+        state.updated.connect(self.refresh_when_seen)
         state.cell_selected.connect(self._show_cell)
         self.refresh()
 

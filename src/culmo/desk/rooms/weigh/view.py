@@ -28,7 +28,7 @@ from culmo.desk.rooms.weigh.model import SORTS, Comparison, compare, sorted_by, 
 from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.theme import STEP, sans
-from culmo.desk.widgets import Entry, FactRow, Slip, Swatch, TabStrip, rule, text_label, title_label
+from culmo.desk.widgets import Entry, FactRow, Room, Slip, Swatch, TabStrip, rule, text_label, title_label
 from culmo.study import acts
 
 if TYPE_CHECKING:
@@ -111,7 +111,7 @@ class PairDelegate(QStyledItemDelegate):
         return QSize(120, ROW_HEIGHT)
 
 
-class WeighRoom(QWidget):
+class WeighRoom(Room):
     """What the painted sheet says."""
 
     def __init__(self, session: Session, state: SheetState) -> None:
@@ -142,7 +142,7 @@ class WeighRoom(QWidget):
         self.slip = self._make_slip()
         layout.addWidget(self.slip)
         self.shows.chosen.connect(self._show_page)
-        state.updated.connect(self.refresh)
+        state.updated.connect(self.refresh_when_seen)
         state.cell_selected.connect(self._show_cell)
         self.refresh()
 

@@ -1,0 +1,39 @@
+"""A real window for the tests of the desk."""
+
+import pytest
+from PySide6.QtCore import QCoreApplication, QEvent
+
+from culmo.desk.app import make_app, settle
+from culmo.desk.settings import Settings
+from culmo.desk.window import MainWindow
+
+
+@pytest.fixture(scope="session")
+def qapp():
+    """The application with its look."""
+    return make_app()
+
+
+@pytest.fixture
+def window(qtbot, tmp_path):
+    """The window, empty, at the size of the pictures; nothing of it is left afterwards."""
+    window = MainWindow(Settings.at(tmp_path / "settings.ini"))
+    qtbot.addWidget(window)
+    window.resize(1280, 800)
+    window.show()
+    qtbot.waitExposed(window)
+    yield window
+    window.close()
+    assert not window.session.runner.busy()
+    QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+
+
+@pytest.fixture
+def with_study(window, tmp_path):
+    """The window with five paints that have been learned."""
+    from support.builders import make_study
+
+    make_study(tmp_path / "five.culmo").close()
+    assert window.open_path(tmp_path / "five.culmo")
+    settle(window, 30)
+    return window
