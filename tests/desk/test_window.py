@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QColor, QImage
-from PySide6.QtWidgets import QLabel, QPushButton
+from PySide6.QtWidgets import QApplication, QLabel, QPushButton
 
 from culmo.desk.actions import ACTIONS, MENUS, keys_text
 from culmo.desk.app import settle
@@ -241,6 +241,7 @@ def test_keys_lead_to_every_room_and_every_well(qtbot, with_study):
     ):
         qtbot.keyClick(window, key, Qt.KeyboardModifier.ControlModifier)
         assert window.rooms.currentIndex() == place
+        assert [top for top in QApplication.topLevelWidgets() if top.isVisible()] == [window]
     from culmo.desk.rail import Well
 
     well = window.rail.findChildren(Well)[0]

@@ -223,6 +223,17 @@ def test_a_name_is_carried_into_the_record(study):
     assert all(name != "Rose" for reading in records.readings(study) for name in reading.recipe.names)
 
 
+def test_a_card_and_a_new_name_in_one_act(study):
+    before = study.dump()
+    entry = acts.PaintEntry("Deep rose", "PV19")
+    command = acts.edit_paint(study, 2, entry, [Reading(mix(["Rose"]), (30.0, 50.0, 10.0))])
+    study.apply(command)
+    cards = [r for r in records.readings(study) if "Deep rose" in r.recipe.names]
+    assert [(str(r.recipe), r.ground, r.lab) for r in cards] == [("Deep rose", "paper", (30.0, 50.0, 10.0))]
+    study.revert(command)
+    assert study.dump() == before
+
+
 @pytest.mark.parametrize("name", ["", "  ", "-", "x" * 200, "a\nb"])
 def test_names_that_can_not_be(name):
     with pytest.raises(CulmoError):

@@ -25,6 +25,10 @@ def _with_sheet(window: "MainWindow") -> bool:
     return window.session.sheet_id is not None
 
 
+def _with_trial(window: "MainWindow") -> bool:
+    return window.session.study is not None and window.plan.trial is not None
+
+
 @dataclass(frozen=True)
 class Action:
     """One thing that the window can do.
@@ -96,11 +100,11 @@ ACTIONS: tuple[Action, ...] = (
     ),
     Action(
         "keep plan", "Keep this plan", "Sheet", lambda w: w.plan.keep_plan(), "Ctrl+S",
-        lambda w: w.plan.trial is not None, help="Save the layout that is being tried",
+        _with_trial, help="Save the layout that is being tried",
     ),
     Action(
         "leave plan", "Leave the layout as it was", "Sheet", lambda w: w.plan.discard_trial(), "",
-        lambda w: w.plan.trial is not None, help="Forget the layout that is being tried",
+        _with_trial, help="Forget the layout that is being tried",
     ),
     Action(
         "paint", "Paint this sheet", "Sheet", lambda w: w.show_room(2), "Ctrl+B", _with_sheet, gap=True,

@@ -18,9 +18,8 @@ from PySide6.QtWidgets import (
 )
 
 from culmo.core.paint.recipe import Recipe, mix
-from culmo.desk.drawing.sheet import PAPER
 from culmo.desk.session import Session
-from culmo.desk.theme import STEP, sans
+from culmo.desk.theme import PAPER, STEP, sans
 from culmo.desk.widgets import Swatch, clear_layout, rule, text_label
 
 RAIL_WIDTH = 190

@@ -3,18 +3,22 @@
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QUndoCommand, QUndoStack
 
-from culmo.core.paint.estimate import Estimate, learning, prepare
-from culmo.core.paint.predict import Prediction, predict
-from culmo.core.paint.recipe import Recipe
-from culmo.desk.drawing.looks import Looks
 from culmo.desk.jobs import Runner
 from culmo.errors import CulmoError
-from culmo.study import records
-from culmo.study.file import Command, Study
+
+# what computes is loaded with the first study, so that the window is there before
+if TYPE_CHECKING:
+    from culmo.core.paint.estimate import Estimate
+    from culmo.core.paint.predict import Prediction
+    from culmo.core.paint.recipe import Recipe
+    from culmo.desk.drawing.looks import Looks
+    from culmo.study.file import Command, Study
+    from culmo.study.records import Paint, SheetRecord
 
 MOST_IN_HAND = 4
 _TEACHING = {"paints", "readings"}
@@ -23,7 +27,7 @@ _TEACHING = {"paints", "readings"}
 class _Undoable(QUndoCommand):
     """A thin adapter: the study's command on Qt's stack."""
 
-    def __init__(self, session: "Session", command: Command) -> None:
+    def __init__(self, session: "Session", command: "Command") -> None:
         super().__init__(command.title)
         self._session, self._command = session, command
 
@@ -56,7 +60,7 @@ class Session(QObject):
         self.flat = False
         self.in_hand: list[str] = []
         self.sheet_id: int | None = None
-        self.paints: list[records.Paint] = []
+        self.paints: list[Paint] = []
         self._grain: dict[str, float] = {}
         self._saved = True
 
@@ -64,6 +68,8 @@ class Session(QObject):
 
     def open(self, path: Path) -> bool:
         """Open a study; on failure the present one stays and `failed` tells why."""
+        from culmo.study.file import Study
+
         with self.guarded():
             study = Study(path)
             self.close()
@@ -73,6 +79,8 @@ class Session(QObject):
 
     def create(self, path: Path, title: str) -> bool:
         """A new study."""
+        from culmo.study.file import Study
+
         with self.guarded():
             study = Study.create(path, title)
             self.close()
@@ -80,7 +88,9 @@ class Session(QObject):
             return True
         return False
 
-    def _take(self, study: Study) -> None:
+    def _take(self, study: "Study") -> None:
+        from culmo.study import records
+
         self.study = study
         self._reload()
         sheets = records.sheet_titles(study)
@@ -90,6 +100,7 @@ class Session(QObject):
 
     def close(self) -> None:
         """Let go of the study."""
+
         self.runner.close()
         self.undo.clear()
         if self.study is not None:
@@ -106,7 +117,7 @@ class Session(QObject):
             self.failed.emit(str(error))
 
     @property
-    def file(self) -> Study:
+    def file(self) -> "Study":
         """The open study.
 
         Raises
@@ -120,7 +131,7 @@ class Session(QObject):
 
     # ---- acts
 
-    def do(self, command: Command | None) -> bool:
+    def do(self, command: "Command | None") -> bool:
         """Carry out an act of the painter; it is saved at once and can be undone."""
         if command is None or not command.changes:
             return True
@@ -128,8 +139,10 @@ class Session(QObject):
         self.undo.push(_Undoable(self, command))
         return self._saved
 
-    def write(self, command: Command, forward: bool) -> bool:
+    def write(self, command: "Command", forward: bool) -> bool:
         """Write an act or its undoing to the file; says whether it was saved."""
+        from culmo.study import records
+
         self._saved = False
         try:
             if forward:
@@ -150,6 +163,8 @@ class Session(QObject):
         return True
 
     def _reload(self) -> None:
+        from culmo.study import records
+
         self.paints = records.paints(self.file)
         self._grain = {paint.name.casefold(): paint.grain or 0.05 for paint in self.paints}
         names = {paint.name for paint in self.paints}
@@ -159,6 +174,9 @@ class Session(QObject):
 
     def learn(self) -> None:
         """Learn anew in the background; the old figures stand until then."""
+        from culmo.core.paint.estimate import learning, prepare
+        from culmo.study import records
+
         if self.study is None:
             return
         everyone = [paint.name for paint in records.paints(self.study, retired=True)]
@@ -172,22 +190,27 @@ class Session(QObject):
             problem = prepare(everyone, taught)
             self.runner.start("learn", lambda: learning(problem, earlier), self._on_learned, self.failed.emit)
 
-    def _on_learned(self, estimate: Estimate) -> None:
+    def _on_learned(self, estimate: "Estimate") -> None:
         self.estimate = estimate
+        from culmo.desk.drawing.looks import Looks
+
         self.looks = Looks(estimate, lambda name: self._grain.get(name, 0.05), self.flat)
         if not estimate.settled:
             self.told.emit("The readings contradict each other: the figures did not settle, spreads are wide")
         self.learned.emit()
 
-    def knows(self, recipe: Recipe) -> bool:
+    def knows(self, recipe: "Recipe") -> bool:
         """Whether every paint of a recipe is known to the present estimate."""
+
         if self.estimate is None or not recipe.layers:
             return False
         index = self.estimate.index
         return all(name.casefold() in index for name in recipe.names)
 
-    def predict(self, recipes: Sequence[Recipe]) -> Prediction | None:
+    def predict(self, recipes: "Sequence[Recipe]") -> "Prediction | None":
         """Predictions, or None while nothing is known of a paint."""
+        from culmo.core.paint.predict import predict
+
         if self.estimate is None or not all(self.knows(recipe) for recipe in recipes):
             return None
         return predict(self.estimate, recipes)
@@ -214,8 +237,10 @@ class Session(QObject):
         if self.estimate is not None:
             self._on_learned(self.estimate)
 
-    def sheet(self) -> records.SheetRecord | None:
+    def sheet(self) -> "SheetRecord | None":
         """The selected sheet."""
+        from culmo.study import records
+
         if self.study is None or self.sheet_id is None:
             return None
         return records.sheet_record(self.study, self.sheet_id)

@@ -1,14 +1,16 @@
 """The selected sheet with its prediction and its record, worked out once for all rooms."""
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QObject, Signal
 
-from culmo.core.paint.predict import Prediction
-from culmo.desk.drawing.sheet import CellLook
-from culmo.desk.rooms.plan.model import cell_looks
 from culmo.desk.session import Session
-from culmo.study import records
-from culmo.study.file import Row
-from culmo.study.records import CellRecord, SheetRecord
+
+if TYPE_CHECKING:
+    from culmo.core.paint.predict import Prediction
+    from culmo.desk.drawing.sheet import CellLook
+    from culmo.study.file import Row
+    from culmo.study.records import CellRecord, SheetRecord
 
 
 class SheetState(QObject):
@@ -31,6 +33,11 @@ class SheetState(QObject):
 
     def refresh(self) -> None:
         """Read the sheet anew and predict it."""
+        if self.session.study is None:
+            return
+        from culmo.desk.rooms.plan.model import cell_looks
+        from culmo.study import records
+
         session = self.session
         self.record = session.sheet()
         self.prediction, self.read, self.painted, self.looks = None, {}, {}, {}
@@ -52,7 +59,7 @@ class SheetState(QObject):
                 self.current = ""
         self.updated.emit()
 
-    def entry(self, cell_id: str) -> CellRecord | None:
+    def entry(self, cell_id: str) -> "CellRecord | None":
         """The record of a cell, or None."""
         if self.record is None:
             return None

@@ -6,8 +6,8 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from culmo.core.chart.sheet import Sheet
 from culmo.desk.drawing.looks import Looks
-from culmo.desk.drawing.sheet import PAPER, SheetStyle, draw_sheet, sheet_transform
-from culmo.desk.theme import sans
+from culmo.desk.drawing.sheet import SheetStyle, draw_sheet, sheet_transform
+from culmo.desk.theme import PAPER, sans
 
 
 class SheetView(QWidget):

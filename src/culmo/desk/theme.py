@@ -13,6 +13,10 @@ STEP = 8
 TITLE_SIZE_MM = 4.5  # labels on a sheet from this size on are titles
 
 
+# the sheet's own: what is drawn on paper is the same in every scheme
+PENCIL, INK, PAPER = QColor(92, 92, 92), QColor(24, 24, 24), QColor(247, 246, 241)
+
+
 @dataclass(frozen=True)
 class Scheme:
     """Greys of one scheme, as levels 0..255 with R = G = B."""

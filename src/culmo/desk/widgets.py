@@ -16,8 +16,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from culmo.desk.drawing.sheet import PAPER, PENCIL
-from culmo.desk.theme import STEP, sans, serif
+from culmo.desk.theme import PAPER, PENCIL, STEP, sans, serif
 
 SLIP_WIDTH = 280
 

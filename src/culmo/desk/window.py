@@ -1,7 +1,12 @@
-"""The window: the frame of the six rooms, the rail, the menus and the message line."""
+"""The window: the frame of the six rooms, the rail, the menus and the message line.
+
+The rooms, and the libraries that they compute with, are loaded when they are first needed: the window is there at once.
+"""
 
 import json
+from functools import cached_property
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QStandardPaths, Qt, QTimer
 from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
@@ -23,17 +28,7 @@ from PySide6.QtWidgets import (
 )
 
 from culmo import __version__
-from culmo.core.chart.sheet import sheet_to_dict
 from culmo.desk.actions import ACTIONS, CAUTIONS, MENUS, ROOMS, keys_text
-from culmo.desk.drawing.export import PrintOptions, export_sheet
-from culmo.desk.drawing.sheet import SheetStyle
-from culmo.desk.rail import Rail
-from culmo.desk.rooms.box.view import BoxRoom
-from culmo.desk.rooms.daybook.view import DaybookRoom
-from culmo.desk.rooms.paint.view import PaintRoom
-from culmo.desk.rooms.plan.view import PlanRoom
-from culmo.desk.rooms.read.view import ReadRoom
-from culmo.desk.rooms.weigh.view import WeighRoom
 from culmo.desk.session import Session
 from culmo.desk.settings import Settings
 from culmo.desk.sheet_state import SheetState
@@ -41,7 +36,16 @@ from culmo.desk.theme import STEP
 from culmo.desk.widgets import TabStrip, rule, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study.file import SUFFIX
-from culmo.study.tables import cells_csv
+
+if TYPE_CHECKING:
+    from culmo.desk.drawing.export import PrintOptions
+    from culmo.desk.rail import Rail
+    from culmo.desk.rooms.box.view import BoxRoom
+    from culmo.desk.rooms.daybook.view import DaybookRoom
+    from culmo.desk.rooms.paint.view import PaintRoom
+    from culmo.desk.rooms.plan.view import PlanRoom
+    from culmo.desk.rooms.read.view import ReadRoom
+    from culmo.desk.rooms.weigh.view import WeighRoom
 
 FILE_FILTER = f"Culmo studies (*{SUFFIX})"
 SHEET_FILTER = (
@@ -125,30 +129,103 @@ class MainWindow(QMainWindow):
         layout.addWidget(self._make_header())
         layout.addWidget(rule())
         layout.addWidget(self._make_notice())
-        body = QHBoxLayout()
-        body.setSpacing(0)
-        self.rail = Rail(self.session)
-        body.addWidget(self.rail)
+        self.body = QHBoxLayout()
+        self.body.setSpacing(0)
+        self.rooms = QStackedWidget()
+        for _ in ROOMS:
+            self.rooms.addWidget(QWidget())  # each gives place to its room when that is first entered
+        self.rooms.addWidget(self._make_welcome())
+        self.body.addWidget(self.rooms, 1)
+        layout.addLayout(self.body, 1)
+        self.setCentralWidget(centre)
+
+    def _settle_in(self, place: int, room: QWidget) -> None:
+        empty = self.rooms.widget(place)
+        current = self.rooms.currentIndex()
+        self.rooms.removeWidget(empty)
+        empty.deleteLater()
+        self.rooms.insertWidget(place, room)
+        self.rooms.setCurrentIndex(current)
+
+    @cached_property
+    def rail(self) -> "Rail":
+        """The box rail; it stands in the window once a study is open."""
+        from culmo.desk.rail import Rail
+
+        rail = Rail(self.session)
         line = rule()
         line.setMinimumHeight(0)
         line.setMaximumHeight(16777215)
         line.setFixedWidth(1)
-        body.addWidget(line)
-        self.rooms = QStackedWidget()
-        self.box = BoxRoom(self.session)
-        self.plan = PlanRoom(self.session, self.state)
-        self.paint = PaintRoom(self.session, self.state)
-        self.read = ReadRoom(self.session, self.state)
-        self.weigh = WeighRoom(self.session, self.state)
-        self.daybook = DaybookRoom(self.session)
-        for room in (self.box, self.plan, self.paint, self.read, self.weigh, self.daybook):
-            self.rooms.addWidget(room)
-        self.rooms.addWidget(self._make_welcome())
-        self.plan.start_painting.connect(lambda: self.show_room(PAINT))
-        self.daybook.go_to_sheet.connect(self._go_to_sheet)
-        body.addWidget(self.rooms, 1)
-        layout.addLayout(body, 1)
-        self.setCentralWidget(centre)
+        self.body.insertWidget(0, rail)
+        self.body.insertWidget(1, line)
+        return rail
+
+    @cached_property
+    def box(self) -> "BoxRoom":
+        """The Box room."""
+        from culmo.desk.rooms.box.view import BoxRoom
+
+        room = BoxRoom(self.session)
+        self._settle_in(BOX, room)
+        return room
+
+    @cached_property
+    def plan(self) -> "PlanRoom":
+        """The Plan room."""
+        from culmo.desk.rooms.plan.view import PlanRoom
+
+        room = PlanRoom(self.session, self.state)
+        room.start_painting.connect(lambda: self.show_room(PAINT))
+        self._settle_in(PLAN, room)
+        return room
+
+    @cached_property
+    def paint(self) -> "PaintRoom":
+        """The Paint room."""
+        from culmo.desk.rooms.paint.view import PaintRoom
+
+        room = PaintRoom(self.session, self.state)
+        self._settle_in(PAINT, room)
+        return room
+
+    @cached_property
+    def read(self) -> "ReadRoom":
+        """The Read room."""
+        from culmo.desk.rooms.read.view import ReadRoom
+
+        room = ReadRoom(self.session, self.state)
+        self._settle_in(READ, room)
+        return room
+
+    @cached_property
+    def weigh(self) -> "WeighRoom":
+        """The Weigh room."""
+        from culmo.desk.rooms.weigh.view import WeighRoom
+
+        room = WeighRoom(self.session, self.state)
+        self._settle_in(WEIGH, room)
+        return room
+
+    @cached_property
+    def daybook(self) -> "DaybookRoom":
+        """The Daybook."""
+        from culmo.desk.rooms.daybook.view import DaybookRoom
+
+        room = DaybookRoom(self.session)
+        room.go_to_sheet.connect(self._go_to_sheet)
+        self._settle_in(DAYBOOK, room)
+        return room
+
+    def _room(self, place: int) -> QWidget:
+        return (
+            lambda: self.box,
+            lambda: self.plan,
+            lambda: self.paint,
+            lambda: self.read,
+            lambda: self.weigh,
+            lambda: self.daybook,
+        )[place]()
 
     def _make_header(self) -> QFrame:
         header = QFrame()
@@ -267,6 +344,7 @@ class MainWindow(QMainWindow):
 
     def _opened(self) -> None:
         self.notice.hide()
+        self.rail.show()
         study = self.session.file
         self.study_title.setText(study.title)
         self.setWindowTitle(f"{study.title} – Culmo")
@@ -319,9 +397,10 @@ class MainWindow(QMainWindow):
         if self.session.study is None:
             self.rooms.setCurrentIndex(6)
             return
+        room = self._room(place)
         self.tabs.choose(place)
-        if self.rooms.currentIndex() != place:
-            self.rooms.setCurrentIndex(place)
+        if self.rooms.currentWidget() is not room:
+            self.rooms.setCurrentWidget(room)
         self.settings.room = place
         if place == PAINT:
             self.paint.setFocus()
@@ -365,6 +444,8 @@ class MainWindow(QMainWindow):
 
     def export_sheet(self) -> None:
         """Ask how and where, and write the sheet."""
+        from culmo.desk.drawing.export import PrintOptions
+
         record = self.state.record
         if record is None:
             return
@@ -384,8 +465,13 @@ class MainWindow(QMainWindow):
             colour = chosen == kinds[1]
         self.write_sheet(path, PrintOptions(colour=colour))
 
-    def write_sheet(self, path: Path, options: PrintOptions) -> bool:
+    def write_sheet(self, path: Path, options: "PrintOptions") -> bool:
         """Write the sheet by the path's ending."""
+        from culmo.core.chart.sheet import sheet_to_dict
+        from culmo.desk.drawing.export import export_sheet
+        from culmo.desk.drawing.sheet import SheetStyle
+        from culmo.study.tables import cells_csv
+
         record = self.state.record
         if record is None:
             return False

@@ -26,6 +26,7 @@ class _Draft:
         self.changes: list[Change] = []
         self._next: dict[str, int] = {}
         self._rows: dict[tuple[str, int], Row] = {}  # as this act leaves them so far
+        self._gone: set[tuple[str, int]] = set()
         self.at = study.clock()
 
     def add(self, table: str, **values: Any) -> int:
@@ -46,12 +47,17 @@ class _Draft:
         self.changes.append(Change(table, row_id, before, after))
         return True
 
+    def stays(self, table: str, row_id: int) -> bool:
+        """Whether this act leaves the row in place."""
+        return (table, row_id) not in self._gone
+
     def pending(self) -> list[tuple[tuple[str, int], Row]]:
         """The rows that this act has touched so far, as it leaves them."""
         return list(self._rows.items())
 
     def remove(self, table: str, row: Row) -> None:
         """A row goes."""
+        self._gone.add((table, row["id"]))
         self.changes.append(Change(table, row["id"], row, None))
 
     def tell(self, kind: str, text: str, **about: int | None) -> None:
@@ -127,7 +133,9 @@ def add_paint(study: Study, entry: PaintEntry, card: Sequence[Reading] = ()) -> 
     return draft.command()
 
 
-def edit_paint(study: Study, paint_id: int, entry: PaintEntry, card: Sequence[Reading] = ()) -> Command:
+def edit_paint(
+    study: Study, paint_id: int, entry: PaintEntry, card: Sequence[Reading] | None = None
+) -> Command:
     """New particulars, and readings of the card (recipes name the paint as it is called till now).
 
     A new name is carried into every recipe of the record.
@@ -136,7 +144,7 @@ def edit_paint(study: Study, paint_id: int, entry: PaintEntry, card: Sequence[Re
     before = study.row("paints", paint_id)
     draft = _Draft(study, f"Edit {before['name']}")
     name = entry.name.strip()
-    if _set_card(draft, card):
+    if card is not None and _set_card(draft, before["name"], card):
         draft.tell("reading", f"The card of {before['name']} was read", paint_id=paint_id)
     changed = draft.edit(
         "paints",
@@ -163,6 +171,8 @@ def _rename_everywhere(draft: _Draft, old: str, new: str) -> None:
         rows = {row["id"]: row for row in draft.study.rows(table)}
         rows.update({row_id: row for (name, row_id), row in draft.pending() if name == table})
         for row_id, row in rows.items():
+            if not draft.stays(table, row_id):
+                continue
             recipe = parse_recipe(row["recipe"])
             if old.casefold() in (name.casefold() for name in recipe.names):
                 draft.edit(table, row_id, recipe=format_recipe(recipe.renamed(rename)))
@@ -177,13 +187,18 @@ def retire_paint(study: Study, paint_id: int) -> Command:
     return draft.command()
 
 
-def _set_card(draft: _Draft, card: Sequence[Reading]) -> bool:
-    """The card's readings: those with the same recipe and ground are replaced; says whether anything differs."""
+def _set_card(draft: _Draft, name: str, card: Sequence[Reading]) -> bool:
+    """The card's readings become these; one that is no longer given goes. Says whether anything differs."""
     count = len(draft.changes)
     kept = {(r.recipe.key, r.ground): r for r in card}
     for row in draft.study.rows("readings", "source = 'card'"):
-        wanted = kept.pop((parse_recipe(row["recipe"]).key, row["ground"]), None)
-        if wanted is not None:
+        recipe = parse_recipe(row["recipe"])
+        if [other.casefold() for other in recipe.names] != [name.casefold()]:
+            continue
+        wanted = kept.pop((recipe.key, row["ground"]), None)
+        if wanted is None:
+            draft.remove("readings", row)
+        else:
             L, a, b = wanted.lab
             draft.edit("readings", row["id"], L=L, a=a, b=b)
     _add_readings(draft, list(kept.values()), "card")

@@ -18,11 +18,8 @@ from PySide6.QtGui import (
 from culmo.core.chart.sheet import Cell, Label, Sheet
 from culmo.data import text_width_mm
 from culmo.desk.drawing.looks import Looks, qcolor
-from culmo.desk.theme import SANS, SERIF, TITLE_SIZE_MM
+from culmo.desk.theme import INK, PENCIL, SANS, SERIF, TITLE_SIZE_MM
 
-PENCIL = QColor(92, 92, 92)
-INK = QColor(24, 24, 24)
-PAPER = QColor(247, 246, 241)
 _EM = 100  # the size at which text is laid out before it is scaled to millimetres
 
 

@@ -19,8 +19,6 @@ from culmo.core.colour.srgb import lab_from_text
 from culmo.core.paint.readings import INK, PAPER
 from culmo.core.paint.recipe import mix
 from culmo.desk.drawing.looks import qcolor
-from culmo.desk.drawing.sheet import PAPER as PAPER_COLOUR
-from culmo.desk.drawing.sheet import PENCIL
 from culmo.desk.rooms.box.model import (
     CARD_FIELDS,
     GRAINS,
@@ -31,7 +29,8 @@ from culmo.desk.rooms.box.model import (
     save_bare,
 )
 from culmo.desk.session import Session
-from culmo.desk.theme import STEP, sans
+from culmo.desk.theme import PAPER as PAPER_COLOUR
+from culmo.desk.theme import PENCIL, STEP, sans
 from culmo.desk.widgets import Entry, Slip, Swatch, rule, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import acts

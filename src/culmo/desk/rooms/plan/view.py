@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from culmo.core.chart.order import work_cost
@@ -39,7 +40,10 @@ class SheetPicker(QComboBox):
         for signal in (session.opened, session.changed, session.sheet_changed):
             signal.connect(self.refresh)
         self.activated.connect(lambda place: session.select_sheet(self._ids[place]))
+
+    def showEvent(self, event: QShowEvent) -> None:
         self.refresh()
+        super().showEvent(event)
 
     def refresh(self) -> None:
         """List the sheets."""
@@ -47,7 +51,8 @@ class SheetPicker(QComboBox):
         self.clear()
         self._ids = [sheet_id for sheet_id, _ in sheets]
         self.addItems([title for _, title in sheets])
-        self.setVisible(bool(sheets))
+        # shown by itself before it has a place, a widget would become a window of its own
+        self.setVisible(bool(sheets) and self.parentWidget() is not None)
         self.updateGeometry()
         if self.session.sheet_id in self._ids:
             self.setCurrentIndex(self._ids.index(self.session.sheet_id))

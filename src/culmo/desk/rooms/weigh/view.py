@@ -20,14 +20,13 @@ from PySide6.QtWidgets import (
 
 from culmo.core.paint.recipe import spoken_recipe
 from culmo.desk.drawing.looks import qcolor
-from culmo.desk.drawing.sheet import PAPER, PENCIL
 from culmo.desk.rooms.box.model import lab_text
 from culmo.desk.rooms.plan.slip import parts_words
 from culmo.desk.rooms.plan.view import SheetPicker, room_head
 from culmo.desk.rooms.weigh.model import SORTS, Comparison, compare, sorted_by, summary
 from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
-from culmo.desk.theme import STEP, sans
+from culmo.desk.theme import PAPER, PENCIL, STEP, sans
 from culmo.desk.widgets import Entry, FactRow, Room, Slip, Swatch, TabStrip, rule, text_label, title_label
 from culmo.study import acts
 
