@@ -1,5 +1,6 @@
 """What ships with the application: typefaces, icons, tables; and the width of a text in the shipped typeface."""
 
+import csv
 from functools import cache
 from importlib.resources import files
 from io import BytesIO
@@ -7,6 +8,8 @@ from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
     from PIL.ImageFont import FreeTypeFont
+
+    from culmo.core.paint.pigments import Pigment
 
 _EM = 200
 
@@ -29,3 +32,13 @@ def text_width_mm(text: str, size_mm: float) -> float:
     size_mm : float, the size of the letters' em square in millimetres
     """
     return float(_typeface().getlength(text)) * size_mm / _EM
+
+
+@cache
+def pigment_table() -> "dict[str, Pigment]":
+    """The table of pigments by Colour Index name."""
+    from culmo.core.paint.pigments import pigment_from_row
+
+    text = files("culmo.data").joinpath("pigments.csv").read_text(encoding="utf-8")
+    rows = csv.DictReader(text.splitlines())
+    return {row["code"]: pigment_from_row(row) for row in rows}

@@ -36,6 +36,8 @@ from culmo.errors import CulmoError
 from culmo.study import acts
 from culmo.study.records import Paint
 
+CARD_WIDTH = 245  # pixels, about which a stroke has its proportions
+
 
 class StrokeCard(QAbstractButton):
     """A paint in the box: its stroke, name and codes."""
@@ -292,7 +294,7 @@ class BoxRoom(QWidget):
         self.add.clicked.connect(self.new_paint)
         head.addWidget(self.add, 0, Qt.AlignmentFlag.AlignBottom)
         main.addLayout(head)
-        area = QScrollArea()
+        self.area = area = QScrollArea()
         area.setWidgetResizable(True)
         area.setFrameShape(QFrame.Shape.NoFrame)
         area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
@@ -308,11 +310,12 @@ class BoxRoom(QWidget):
         self.slip = PaintSlip(session)
         layout.addWidget(self.slip)
         self.cards: list[StrokeCard] = []
+        self._laid_out = 3
         self.slip.saved.connect(self._saved)
         session.opened.connect(self._opened)
         session.changed.connect(self.refresh)
         session.learned.connect(self._learned)
-        self.refresh()
+        self._opened()
 
     def _opened(self) -> None:
         self.current = self.session.paints[0].name if self.session.paints else ""
@@ -324,17 +327,12 @@ class BoxRoom(QWidget):
             card.hide()
             card.deleteLater()
         self.cards = []
-        while self.grid.count():
-            self.grid.takeAt(0)
         paints = self.session.paints
-        for place, paint in enumerate(paints):
+        for paint in paints:
             card = StrokeCard(self.session, paint)
             card.clicked.connect(lambda _=False, name=paint.name: self.select(name))
-            self.grid.addWidget(card, place // 3, place % 3)
             self.cards.append(card)
-        self.grid.setRowStretch(len(paints) // 3 + 1, 1)
-        for column in range(3):
-            self.grid.setColumnStretch(column, 1)
+        self._lay_out()
         if paints:
             self.subtitle.setText(
                 f"{len(paints)} paints; a stroke runs from masstone to the palest tint, over a black bar"
@@ -347,6 +345,26 @@ class BoxRoom(QWidget):
         if self.current and self.current not in names:
             self.current = names[0] if names else ""
         self.select(self.current)
+
+    def resizeEvent(self, _: object) -> None:
+        if self._columns() != self._laid_out:
+            self._lay_out()
+
+    def _columns(self) -> int:
+        return max(2, min(6, self.area.width() // CARD_WIDTH))
+
+    def _lay_out(self) -> None:
+        """As many columns as keep a stroke in its proportions."""
+        self._laid_out = self._columns()
+        while self.grid.count():
+            self.grid.takeAt(0)
+        for place, card in enumerate(self.cards):
+            self.grid.addWidget(card, place // self._laid_out, place % self._laid_out)
+        for row in range(self.grid.rowCount()):
+            self.grid.setRowStretch(row, 0)
+        self.grid.setRowStretch(len(self.cards) // self._laid_out + 1, 1)
+        for column in range(6):
+            self.grid.setColumnStretch(column, int(column < self._laid_out))
 
     def select(self, name: str) -> None:
         """Show a paint in the slip; no name means a new one."""

@@ -169,7 +169,7 @@ class WeighRoom(Room):
         header = self.table.horizontalHeader()
         header.setHighlightSections(False)
         header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
-        for column, width in enumerate((120, 206, 66, 66, 70, 90)):
+        for column, width in enumerate((120, 206, 66, 62, 78, 90)):
             self.table.setColumnWidth(column, width)
         header.setSectionResizeMode(_NOTE, QHeaderView.ResizeMode.Stretch)
         self.table.setWordWrap(False)
