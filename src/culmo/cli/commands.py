@@ -5,7 +5,7 @@ import csv
 import json
 import os
 import sys
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from contextlib import contextmanager
 from itertools import islice
 from pathlib import Path
@@ -13,15 +13,18 @@ from typing import TextIO
 
 from culmo.core.chart.grid import GridPlan, plan_grid
 from culmo.core.chart.papers import find_paper, length_mm
-from culmo.core.chart.sheet import Sheet, sheet_to_dict
-from culmo.core.colour.srgb import hex_from_lab
+from culmo.core.chart.sheet import Sheet, sheet_from_dict, sheet_to_dict
+from culmo.core.colour.srgb import hex_from_lab, lab_from_text
 from culmo.core.paint.estimate import Estimate, learn
-from culmo.core.paint.predict import predict as predict_colours
+from culmo.core.paint.next_cells import choose_next
+from culmo.core.paint.pigments import typical_readings
+from culmo.core.paint.predict import predict
 from culmo.core.paint.readings import GROUNDS, PAPER, Reading
-from culmo.core.paint.recipe import parse_recipe
-from culmo.data import text_width_mm
+from culmo.core.paint.recipe import format_recipe, parse_recipe
+from culmo.core.palette.match import match_colour
+from culmo.data import pigment_table, text_width_mm
 from culmo.errors import CulmoError
-from culmo.study.tables import cells_csv, open_csv, read_readings
+from culmo.study.tables import SIZE_LIMIT, cells_csv, open_csv, read_readings, write_rows
 
 _BATCH = 4000
 
@@ -58,8 +61,11 @@ def _paints_in(readings: Sequence[Reading]) -> list[str]:
     return list(seen.values())
 
 
-def load_estimate(options: argparse.Namespace) -> Estimate:
-    """Learn from the readings file or the study that the call names."""
+def load_readings(
+    options: argparse.Namespace,
+) -> tuple[list[str], list[Reading], list[tuple[Reading, float]]]:
+    """Paints, readings and general knowledge from the readings file or the study that the call names."""
+    typical: list[tuple[Reading, float]] = []
     if options.readings is not None:
         rows, bad = read_readings(options.readings)
         for line in bad:
@@ -72,16 +78,23 @@ def load_estimate(options: argparse.Namespace) -> Estimate:
 
         with Study(options.study) as study:
             readings = records.readings(study)
-            names = [paint.name for paint in records.paints(study, retired=True)]
-    if not readings:
-        raise CulmoError("there are no readings to learn from")
-    estimate = learn(names, readings)
+            paints = records.paints(study, retired=True)
+        names = [paint.name for paint in paints]
+        typical = typical_readings([(paint.name, paint.codes) for paint in paints], readings, pigment_table())
+    if not readings and not typical:
+        raise CulmoError("there are no readings to learn from, and no pigment codes to start from")
+    return names, readings, typical
+
+
+def load_estimate(options: argparse.Namespace) -> Estimate:
+    """Learn from what the call names."""
+    estimate = learn(*load_readings(options))
     if not estimate.settled:
         _say("culmo: the readings contradict each other; the estimate did not settle and is the best found")
     return estimate
 
 
-def predict(options: argparse.Namespace) -> int:
+def run_predict(options: argparse.Namespace) -> int:
     """`culmo predict`."""
     estimate = load_estimate(options)
     rows = open_csv(options.ask)
@@ -122,10 +135,72 @@ def _predict_batch(
             raise CulmoError(f"{name}, line {line}: {error}") from None
         recipes.append(recipe)
         grounds.append(ground)
-    found = predict_colours(estimate, recipes, grounds)
+    found = predict(estimate, recipes, grounds)
     for (_, row), lab, radius in zip(batch, found.lab, found.dE90, strict=True):
         L, a, b = (f"{value:.4f}" for value in lab)
         writer.writerow({**row, "L": L, "a": a, "b": b, "hex": hex_from_lab(lab), "dE90": f"{radius:.3f}"})
+
+
+# ---- mix and next
+
+
+def _texts(lab: Iterable[float]) -> tuple[str, ...]:
+    return tuple(f"{value:.2f}" for value in lab)
+
+
+def run_mix(options: argparse.Namespace) -> int:
+    """`culmo mix`."""
+    target = lab_from_text(options.target)
+    estimate = load_estimate(options)
+    found = match_colour(estimate, target, options.paints, options.count, options.keep, options.avoid)
+    spread = predict(estimate, [match.recipe for match in found]).dE90
+    rows = [
+        (
+            format_recipe(match.recipe),
+            f"{match.away:.2f}",
+            *_texts(match.lab),
+            hex_from_lab(match.lab),
+            f"{radius:.2f}",
+        )
+        for match, radius in zip(found, spread, strict=True)
+    ]
+    with _output(options.out) as file:
+        file.write(write_rows(["recipe", "difference", "L", "a", "b", "hex", "dE90"], rows))
+    return 0
+
+
+def _read_sheet(path: Path) -> Sheet:
+    try:
+        if path.stat().st_size > SIZE_LIMIT:
+            raise CulmoError(f'"{path.name}" is too large for a sheet')
+        return sheet_from_dict(json.loads(path.read_text(encoding="utf-8")))
+    except OSError as error:
+        raise CulmoError(f'"{path}" can not be read: {error.strerror or error}') from None
+    except (UnicodeDecodeError, json.JSONDecodeError, RecursionError) as error:
+        raise CulmoError(f'"{path.name}" is not JSON ({error})') from None
+
+
+def run_next(options: argparse.Namespace) -> int:
+    """`culmo next`."""
+    if options.count < 1:
+        raise CulmoError("at least one cell must be asked for")
+    sheet = _read_sheet(options.sheet)
+    names, readings, typical = load_readings(options)
+    known = {name.casefold() for name in names}
+    for cell in sheet.cells:  # a paint of the sheet of which nothing is known is learned as such
+        for name in cell.recipe.names:
+            if name.casefold() not in known:
+                known.add(name.casefold())
+                names.append(name)
+                _say(f'culmo: nothing is known of "{name}" yet')
+    estimate = learn(names, readings, typical)
+    done = {(reading.recipe.key, reading.ground) for reading in readings}
+    read = [(cell.recipe.key, cell.ground) in done for cell in sheet.cells]
+    recipes, grounds = [cell.recipe for cell in sheet.cells], [cell.ground for cell in sheet.cells]
+    chosen = choose_next(estimate, recipes, options.count, read, grounds)
+    with _output(options.out) as file:
+        file.write("".join(f"{sheet.cells[place].id}\n" for place in chosen))
+    return 0
 
 
 # ---- plan
@@ -146,7 +221,7 @@ def _cell_size(text: str) -> tuple[float, float] | None:
     return sides[0], sides[-1]
 
 
-def plan(options: argparse.Namespace) -> int:
+def run_plan(options: argparse.Namespace) -> int:
     """`culmo plan`."""
     names = _split_names(options.paints)
     labels: tuple[str, ...] = ()
@@ -196,7 +271,7 @@ def _draw(layout: GridPlan, path: Path) -> None:
 # ---- demo and check
 
 
-def demo(options: argparse.Namespace) -> int:
+def run_demo(options: argparse.Namespace) -> int:
     """`culmo demo`."""
     from culmo.demo.make import make_demo
 
@@ -220,7 +295,7 @@ def demo(options: argparse.Namespace) -> int:
     return 0
 
 
-def check(options: argparse.Namespace) -> int:
+def run_check(options: argparse.Namespace) -> int:
     """`culmo check`."""
     from culmo.study.file import Study
 

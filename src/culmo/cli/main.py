@@ -8,8 +8,6 @@ from pathlib import Path
 from culmo import __version__
 from culmo.errors import CulmoError
 
-COMMANDS = ("predict", "plan", "demo", "check")
-
 
 class _Parser(argparse.ArgumentParser):
     """Fails with one line instead of the usage page."""
@@ -28,6 +26,23 @@ def build_parser() -> argparse.ArgumentParser:
     _add_source(predict)
     predict.add_argument("--ask", type=Path, required=True, help="CSV with recipe[,ground]")
     predict.add_argument("--out", type=Path, help="CSV to write; standard output where absent")
+
+    match = commands.add_parser("mix", help="recipes in small whole parts that come nearest to a colour")
+    _add_source(match)
+    match.add_argument("--target", required=True, help='"#5a6b4c" or "L,a,b"')
+    match.add_argument("--paints", type=int, default=3, help="at most so many paints, 1 to 3")
+    match.add_argument("--count", type=int, default=5, help="how many recipes")
+    match.add_argument(
+        "--keep", action="append", default=[], metavar="NAME", help="a paint that must be in it"
+    )
+    match.add_argument("--avoid", action="append", default=[], metavar="NAME", help="a paint that must not")
+    match.add_argument("--out", type=Path, help="CSV to write; standard output where absent")
+
+    following = commands.add_parser("next", help="the unread cells to paint first, most informative first")
+    _add_source(following)
+    following.add_argument("--sheet", type=Path, required=True, help="a sheet as JSON")
+    following.add_argument("--count", type=int, default=10, help="how many cells")
+    following.add_argument("--out", type=Path, help="text file to write; standard output where absent")
 
     plan = commands.add_parser("plan", help="lay out a sheet")
     plan.add_argument("--kind", required=True, choices=("grid",))
@@ -91,5 +106,5 @@ def main(arguments: Sequence[str] | None = None) -> int:
 def _command(name: str) -> Callable[[argparse.Namespace], int]:
     from culmo.cli import commands
 
-    run: Callable[[argparse.Namespace], int] = getattr(commands, name)
+    run: Callable[[argparse.Namespace], int] = getattr(commands, f"run_{name}")
     return run

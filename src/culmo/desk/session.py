@@ -1,6 +1,6 @@
 """The open study as the window sees it: acts with undo, what has been learned, and what is selected."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Generator, Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -15,7 +15,9 @@ from culmo.errors import CulmoError
 if TYPE_CHECKING:
     from culmo.core.paint.estimate import Estimate
     from culmo.core.paint.predict import Prediction
+    from culmo.core.paint.readings import Reading
     from culmo.core.paint.recipe import Recipe
+    from culmo.core.paint.why import Doubt
     from culmo.desk.drawing.looks import Looks
     from culmo.study.file import Command, Study
     from culmo.study.records import Paint, SheetRecord
@@ -37,6 +39,19 @@ class _Undoable(QUndoCommand):
 
     def undo(self) -> None:
         self.setObsolete(not self._session.write(self._command, forward=False))
+
+
+def _learning(
+    codes: "Sequence[tuple[str, str]]", taught: "Sequence[Reading]", earlier: "Estimate | None"
+) -> "Generator[float, None, Estimate]":
+    """All of the learning, in the background: what is typical of unread paints, then the estimate."""
+    from culmo.core.paint.estimate import learning, prepare
+    from culmo.core.paint.pigments import typical_readings
+    from culmo.data import pigment_table
+
+    yield 0.0
+    typical = typical_readings(codes, taught, pigment_table())
+    return (yield from learning(prepare([name for name, _ in codes], taught, typical), earlier))
 
 
 class Session(QObject):
@@ -63,6 +78,10 @@ class Session(QObject):
         self.paints: list[Paint] = []
         self._grain: dict[str, float] = {}
         self._saved = True
+        self.unread: set[str] = set()
+        self.read_places: dict[str, set[tuple[float, str]]] = {}
+        self.read_mixes: set[frozenset[str]] = set()
+        self.light = 0
 
     # ---- opening and closing
 
@@ -163,10 +182,15 @@ class Session(QObject):
         return True
 
     def _reload(self) -> None:
+        from culmo.core.paint.pigments import typical_grain
+        from culmo.data import pigment_table
         from culmo.study import records
 
         self.paints = records.paints(self.file)
-        self._grain = {paint.name.casefold(): paint.grain or 0.05 for paint in self.paints}
+        table = pigment_table()
+        self._grain = {
+            paint.name.casefold(): paint.grain or typical_grain(paint.codes, table) for paint in self.paints
+        }
         names = {paint.name for paint in self.paints}
         self.in_hand = [name for name in self.in_hand if name in names]
 
@@ -174,12 +198,13 @@ class Session(QObject):
 
     def learn(self) -> None:
         """Learn anew in the background; the old figures stand until then."""
-        from culmo.core.paint.estimate import learning, prepare
+        from culmo.core.paint.pigments import read_places, without_card
         from culmo.study import records
 
         if self.study is None:
             return
-        everyone = [paint.name for paint in records.paints(self.study, retired=True)]
+        paints = records.paints(self.study, retired=True)
+        everyone = [paint.name for paint in paints]
         if not everyone:
             self.estimate, self.looks = None, None
             self.learned.emit()
@@ -187,14 +212,24 @@ class Session(QObject):
         taught = records.readings(self.study)
         earlier = self.estimate
         with self.guarded():
-            problem = prepare(everyone, taught)
-            self.runner.start("learn", lambda: learning(problem, earlier), self._on_learned, self.failed.emit)
+            codes = [(paint.name, paint.codes) for paint in paints]
+            self.runner.start(
+                "learn", lambda: _learning(codes, taught, earlier), self._on_learned, self.failed.emit
+            )
+            self.unread = without_card(everyone, taught)
+            self.read_places = read_places(taught)
+            self.read_mixes = {
+                frozenset(name.casefold() for name in reading.recipe.names)
+                for reading in taught
+                if len(reading.recipe.names) > 1
+            }
 
     def _on_learned(self, estimate: "Estimate") -> None:
         self.estimate = estimate
+        from culmo.core.colour.spectral import LIGHTS
         from culmo.desk.drawing.looks import Looks
 
-        self.looks = Looks(estimate, lambda name: self._grain.get(name, 0.05), self.flat)
+        self.looks = Looks(estimate, lambda name: self._grain.get(name, 0.05), self.flat, LIGHTS[self.light])
         if not estimate.settled:
             self.told.emit("The readings contradict each other: the figures did not settle, spreads are wide")
         self.learned.emit()
@@ -236,6 +271,33 @@ class Session(QObject):
         self.flat = flat
         if self.estimate is not None:
             self._on_learned(self.estimate)
+
+    def set_light(self, light: int) -> None:
+        """Look at everything under another light: 0 daylight, 1 a warm lamp, 2 a cool LED."""
+        self.light = light
+        if self.estimate is not None:
+            self._on_learned(self.estimate)
+
+    def typical(self, recipe: "Recipe") -> bool:
+        """Whether a recipe rests on a paint that the painter has not read."""
+        return any(name.casefold() in self.unread for name in recipe.names)
+
+    def doubt(self, recipe: "Recipe") -> "Doubt | None":
+        """Where the uncertainty of a recipe comes from; None while nothing is known."""
+        from culmo.core.paint.why import explain
+
+        if self.estimate is None or not self.knows(recipe):
+            return None
+        return explain(self.estimate, recipe, self.read_places, self.read_mixes)
+
+    def state_word(self, recipe: "Recipe") -> str:
+        """What a prediction rests on, for the label beside it."""
+        return "typical, not yours" if self.typical(recipe) else "predicted"
+
+    def stop_learning(self) -> None:
+        """Cancel the learning; the old figures stand."""
+        self.runner.cancel("learn")
+        self.told.emit("Learning was stopped; the figures are as before")
 
     def sheet(self) -> "SheetRecord | None":
         """The selected sheet."""

@@ -17,7 +17,7 @@ from culmo.core.paint.readings import GOOD, INK, PAPER, Reading
 from culmo.core.paint.recipe import TINT
 
 _FREEDOM = 6.0  # of the heavy-tailed loss
-_ROUNDS, _STEPS = 7, 6
+_ROUNDS, _STEPS = 7, 5
 _CHUNK = 600
 # too few readings tell nothing of the hand
 _ENOUGH_MIXES = 8
@@ -170,7 +170,7 @@ class _Search:
         curvature, downhill = self.normal_equations()
         for _ in range(8):
             damped = curvature + damping * np.diag(np.diag(curvature))
-            move = np.clip(_solve(damped, downhill), -2.0, 2.0)
+            move = np.clip(np.linalg.solve(damped, downhill), -2.0, 2.0)
             trial = self._look(self.state.theta + move)
             trial.cost = self._cost(trial)
             if np.isfinite(trial.cost) and trial.cost <= self.state.cost:
@@ -200,16 +200,6 @@ def spread_of(jacobian: Array, covariance: Array) -> Array:
     n, _, p = jacobian.shape
     half = (jacobian.reshape(n * 3, p) @ covariance).reshape(n, 3, p)
     return np.asarray(half @ jacobian.transpose(0, 2, 1))
-
-
-def _solve(matrix: Array, right: Array) -> Array:
-    from scipy.linalg import cho_factor, cho_solve  # slow to import
-
-    return np.asarray(cho_solve(cho_factor(matrix, check_finite=False), right, check_finite=False))
-
-
-def _invert(matrix: Array) -> Array:
-    return _solve(matrix, np.eye(len(matrix)))
 
 
 def _start(problem: Problem, earlier: Estimate | None) -> Array:
@@ -250,9 +240,9 @@ def learning(problem: Problem, earlier: Estimate | None = None) -> Generator[flo
             helped, damping, gain = search.step(damping)
             gained += gain
             yield min(0.95, (turn + step / _STEPS) / _ROUNDS)
-            if not helped or gain < 3e-4:
+            if not helped or gain < 1e-3:
                 break
-        covariance = _invert(search.normal_equations()[0])
+        covariance = np.linalg.inv(search.normal_equations()[0])
         before = search.hand
         if problem.mixes >= _ENOUGH_MIXES:
             search.hand = relearn_hand(

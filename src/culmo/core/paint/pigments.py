@@ -22,7 +22,6 @@ TRANSPARENCIES = ("transparent", "semi-transparent", "semi-opaque", "opaque")
 _COVERS = {"transparent": 0.04, "semi-transparent": 0.12, "semi-opaque": 0.3, "opaque": 0.65}
 _SURE = {"good": 6.0, "fair": 9.0, "rough": 13.0}
 _INK_LAB = np.array([24.0, 0.0, 0.0])
-_UNKNOWN_FAMILY_SD = 22.0
 _GRAINS = {"no": 0.02, "slight": 0.1, "medium": 0.2, "high": 0.32}
 _CODE = re.compile(r"\b(PBr|PBk|PY|PO|PR|PV|PB|PG|PW|PM|NR|NB|NY)\s*(\d{1,3}(?::\d)?)\b", re.IGNORECASE)
 
@@ -79,7 +78,9 @@ def pigment_from_row(row: Mapping[str, str]) -> Pigment:
         return float(row[f"{head}_L"]), float(row[f"{head}_a"]), float(row[f"{head}_b"])
 
     words = ("transparency", "staining", "granulation", "lightfastness", "caution", "sure")
-    return Pigment(row["code"], row["name"], row["family"], lab("mass"), lab("tint"), *(row[word] for word in words))
+    return Pigment(
+        row["code"], row["name"], row["family"], lab("mass"), lab("tint"), *(row[word] for word in words)
+    )
 
 
 def codes_in(text: str) -> list[str]:
@@ -141,8 +142,22 @@ def typical_card(name: str, codes: str, table: Mapping[str, Pigment]) -> list[tu
     estimate = learn([pigment.code for pigment in known], [], readings)
     whole = mix([pigment.code for pigment in known])
     found = predict_lab(estimate, [whole, whole.with_wash(TINT), whole], [PAPER, PAPER, INK])
-    masstone, tint, bar = ((float(L), float(a), float(b)) for L, a, b in np.clip(found, [0, -128, -128], [100, 128, 128]))
+    masstone, tint, bar = (
+        (float(L), float(a), float(b)) for L, a, b in np.clip(found, [0, -128, -128], [100, 128, 128])
+    )
     return _card(name, masstone, tint, bar, spread + 6.0)
+
+
+def typical_grain(codes: str, table: Mapping[str, Pigment]) -> float:
+    """How much a paint with these codes typically granulates, 0..1.
+
+    Parameters
+    ----------
+    codes : str
+    table : from Colour Index name to Pigment
+    """
+    grains = [table[code].grain for code in codes_in(codes) if code in table]
+    return sum(grains) / len(grains) if grains else 0.05
 
 
 def read_places(readings: Iterable[Reading]) -> dict[str, set[tuple[float, str]]]:

@@ -46,6 +46,19 @@ def wash_table(
     return lab_from_reflectance(through_surface(inner, optics.k1, optics.k2), light)
 
 
-def stroke_tables(estimate: Estimate, recipes: Sequence[Recipe]) -> tuple[Array, Array]:
-    """As `wash_table`, over paper and over ink, (n, 64, 3) each."""
-    return wash_table(estimate, recipes, PAPER), wash_table(estimate, recipes, INK)
+def stroke_tables(
+    estimate: Estimate, recipes: Sequence[Recipe], light: Light = DAYLIGHT
+) -> tuple[Array, Array]:
+    """As `wash_table`, over paper and over ink.
+
+    Parameters
+    ----------
+    estimate : Estimate
+    recipes : sequence of n Recipe
+    light : Light
+
+    Returns
+    -------
+    two (n, 64, 3) float, CIELAB
+    """
+    return wash_table(estimate, recipes, PAPER, light), wash_table(estimate, recipes, INK, light)

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 import numpy as np
 from PySide6.QtGui import QColor, QImage
 
-from culmo.core.colour.spectral import Array
+from culmo.core.colour.spectral import DAYLIGHT, Array, Light
 from culmo.core.colour.srgb import srgb_from_lab
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.recipe import FULL, Recipe
@@ -31,11 +31,13 @@ class Looks:
     estimate : Estimate
     grain : function from a paint's folded name to how much it granulates, 0..1
     flat : bool, whether washes are drawn as plain colour
+    light : Light, under which everything is seen
     """
 
     estimate: Estimate
     grain: Callable[[str], float]
     flat: bool = False
+    light: Light = DAYLIGHT
     _tables: dict[Recipe, tuple[Array, Array]] = field(default_factory=dict)
     _images: dict[tuple[object, ...], QImage] = field(default_factory=dict)
 
@@ -43,7 +45,7 @@ class Looks:
         """Work out the tables of many recipes at once."""
         wanted = [r for r in {recipe.with_wash(FULL) for recipe in recipes} if r not in self._tables]
         if wanted:
-            paper, ink = stroke_tables(self.estimate, wanted)
+            paper, ink = stroke_tables(self.estimate, wanted, self.light)
             for recipe, on_paper, on_ink in zip(wanted, table_srgb(paper), table_srgb(ink), strict=True):
                 self._tables[recipe] = (on_paper, on_ink)
 
