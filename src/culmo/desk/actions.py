@@ -8,6 +8,7 @@ if TYPE_CHECKING:
     from culmo.desk.window import MainWindow
 
 MENUS = ("File", "Edit", "View", "Sheet", "Paint", "Help")
+LIGHT_WORDS = ("Daylight D65", "Warm lamp", "Cool LED")
 ROOMS = ("Box", "Plan", "Paint", "Read", "Weigh", "Daybook")
 Run = Callable[["MainWindow"], object]
 Test = Callable[["MainWindow"], bool]
@@ -57,6 +58,10 @@ class Action:
     help: str = ""
 
 
+def _light(place: int) -> Run:
+    return lambda window: window.session.set_light(place)
+
+
 def _room(place: int) -> Run:
     return lambda window: window.show_room(place)
 
@@ -89,6 +94,13 @@ ACTIONS: tuple[Action, ...] = (
     Action(
         "flat", "Flat colour", "View", lambda w: w.session.set_flat(not w.session.flat), "Ctrl+F", checkable=True,
         gap=True, help="Plain colour instead of washes, for judging by number",
+    ),
+    *(
+        Action(
+            f"light {i}", word, "View", _light(i), checkable=True, gap=i == 0,
+            help=f"See everything under {word.casefold()}",
+        )
+        for i, word in enumerate(LIGHT_WORDS)
     ),
     Action(
         "full screen", "Full screen", "View", lambda w: w.toggle_full_screen(), "F11", checkable=True,
@@ -125,6 +137,10 @@ ACTIONS: tuple[Action, ...] = (
     Action(
         "empty hands", "Put all paints back", "Paint", lambda w: w.empty_hands(), "Ctrl+0",
         lambda w: bool(w.session.in_hand), help="No paint in hand",
+    ),
+    Action(
+        "stop", "Stop learning", "Paint", lambda w: w.session.stop_learning(), "Ctrl+.",
+        lambda w: w.session.runner.busy("learn"), help="Break off the learning; the old figures stand",
     ),
     Action("shortcuts", "Keys", "Help", lambda w: w.show_keys(), "F1", help="This list"),
     Action("cautions", "Cautions", "Help", lambda w: w.show_cautions(), help="What can hurt, and what to do"),

@@ -92,6 +92,11 @@ def take_shots(window: MainWindow, folder: Path) -> None:
             window.state.select("r04c02")
         settle(window)
         window.grab().save(str(folder / f"{room}.png"))
+        if room == "box":
+            window.box.select("Ultramarine")
+            window.box.pages.tabs.choose(1)
+            settle(window)
+            window.grab().save(str(folder / "box-known.png"))
         if room == "weigh":
             window.weigh.shows.choose(1)
             settle(window)

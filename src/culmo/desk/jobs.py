@@ -74,6 +74,7 @@ class Runner(QObject):
         entry = self._running.pop(key, None)
         if entry:
             entry[0].stop.set()
+            self.finished.emit(key)
 
     def busy(self, key: str | None = None) -> bool:
         """Whether work (of this key) is under way."""

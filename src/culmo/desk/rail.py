@@ -190,7 +190,8 @@ class Dab(QWidget):
             self.swatch.show_image(lambda w, h: looks.wash(recipe, w, h, "dab"))
             found = self.session.predict([recipe])
             within = f", within {found.dE90[0]:.1f}" if found is not None else ""
-            self.state.setText("predicted" + within)
+            typical = self.session.typical(recipe)
+            self.state.setText("typical, not yours" if typical else "predicted" + within)
             parts = [part.parts for part in recipe.layers[0].parts]
             whole = gcd(*(int(part) for part in parts))
             amounts = " : ".join(f"{part / whole:g}" for part in parts)

@@ -290,10 +290,6 @@ class Session(QObject):
             return None
         return explain(self.estimate, recipe, self.read_places, self.read_mixes)
 
-    def state_word(self, recipe: "Recipe") -> str:
-        """What a prediction rests on, for the label beside it."""
-        return "typical, not yours" if self.typical(recipe) else "predicted"
-
     def stop_learning(self) -> None:
         """Cancel the learning; the old figures stand."""
         self.runner.cancel("learn")

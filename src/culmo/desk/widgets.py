@@ -11,6 +11,7 @@ from PySide6.QtWidgets import (
     QLineEdit,
     QScrollArea,
     QSizePolicy,
+    QStackedWidget,
     QToolButton,
     QVBoxLayout,
     QWidget,
@@ -97,6 +98,27 @@ class Slip(QScrollArea):
         self.lines.setContentsMargins(2 * STEP, STEP + 4, 2 * STEP, 2 * STEP)
         self.lines.setSpacing(STEP)
         self.setWidget(inner)
+
+
+class TabbedSlip(QWidget):
+    """A slip with several pages."""
+
+    def __init__(self, words: Sequence[str], pages: Sequence[QWidget]) -> None:
+        super().__init__()
+        self.setObjectName("slip")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedWidth(SLIP_WIDTH)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        self.tabs = TabStrip(words, name="Pages of the slip")
+        layout.addWidget(self.tabs)
+        layout.addWidget(rule())
+        self.pages = QStackedWidget()
+        for page in pages:
+            self.pages.addWidget(page)
+        layout.addWidget(self.pages, 1)
+        self.tabs.chosen.connect(self.pages.setCurrentIndex)
 
 
 class FactRow(QWidget):

@@ -28,7 +28,7 @@ from PySide6.QtWidgets import (
 )
 
 from culmo import __version__
-from culmo.desk.actions import ACTIONS, CAUTIONS, MENUS, ROOMS, keys_text
+from culmo.desk.actions import ACTIONS, CAUTIONS, LIGHT_WORDS, MENUS, ROOMS, keys_text
 from culmo.desk.session import Session
 from culmo.desk.settings import Settings
 from culmo.desk.sheet_state import SheetState
@@ -76,7 +76,7 @@ class MainWindow(QMainWindow):
         self.session.failed.connect(self.complain)
         self.session.told.connect(self.say)
         self.session.runner.progress.connect(self._on_progress)
-        self.session.runner.finished.connect(lambda _: self.work.hide())
+        self.session.runner.finished.connect(lambda _: self._show_work())
         self.session.undo.indexChanged.connect(lambda _: self._saved())
         if not settings.geometry.isEmpty():
             self.restoreGeometry(settings.geometry)
@@ -111,6 +111,8 @@ class MainWindow(QMainWindow):
         for entry in ACTIONS:
             self.actions_by_id[entry.id].setEnabled(entry.enabled(self))
         self.actions_by_id["flat"].setChecked(self.session.flat)
+        for place in range(len(LIGHT_WORDS)):
+            self.actions_by_id[f"light {place}"].setChecked(self.session.light == place)
         self.actions_by_id["full screen"].setChecked(self.isFullScreen())
         undo = self.session.undo
         for name, text in (("undo", undo.undoText()), ("redo", undo.redoText())):
@@ -273,11 +275,16 @@ class MainWindow(QMainWindow):
         self.work.setFixedWidth(120)
         self.work.setRange(0, 100)
         self.work.hide()
-        self.light_text = text_label("Daylight D65", soft=True, points=10)
+        self.stop_button = QPushButton("Stop")
+        self.stop_button.clicked.connect(self.session.stop_learning)
+        self.stop_button.hide()
+        self.light_text = text_label(LIGHT_WORDS[0], soft=True, points=10)
+        self.session.learned.connect(lambda: self.light_text.setText(LIGHT_WORDS[self.session.light]))
         self.light_text.setWordWrap(False)
         bar.addWidget(self.saved_text)
         bar.addWidget(self.told_text, 1)
         bar.addPermanentWidget(self.work)
+        bar.addPermanentWidget(self.stop_button)
         bar.addPermanentWidget(self.light_text)
         self._quiet = QTimer(self)
         self._quiet.setSingleShot(True)
@@ -285,7 +292,7 @@ class MainWindow(QMainWindow):
         self._patience = QTimer(self)
         self._patience.setSingleShot(True)
         self._patience.setInterval(PATIENCE_MS)
-        self._patience.timeout.connect(lambda: self.work.setVisible(self.session.runner.busy()))
+        self._patience.timeout.connect(self._show_work)
 
     def _make_welcome(self) -> QWidget:
         page = QWidget()
@@ -334,6 +341,12 @@ class MainWindow(QMainWindow):
 
     def _saved(self) -> None:
         self.saved_text.setText("Everything saved" if self.session.study is not None else "")
+
+    def _show_work(self) -> None:
+        """Progress and a way to stop it, for work that takes longer than half a second."""
+        busy = self.session.runner.busy()
+        self.work.setVisible(busy)
+        self.stop_button.setVisible(busy)
 
     def _on_progress(self, _: str, share: float) -> None:
         self.work.setValue(round(share * 100))

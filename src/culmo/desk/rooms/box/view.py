@@ -19,6 +19,7 @@ from culmo.core.colour.srgb import lab_from_text
 from culmo.core.paint.readings import INK, PAPER
 from culmo.core.paint.recipe import mix
 from culmo.desk.drawing.looks import qcolor
+from culmo.desk.rooms.box.known_view import KnownPage
 from culmo.desk.rooms.box.model import (
     CARD_FIELDS,
     GRAINS,
@@ -31,7 +32,7 @@ from culmo.desk.rooms.box.model import (
 from culmo.desk.session import Session
 from culmo.desk.theme import PAPER as PAPER_COLOUR
 from culmo.desk.theme import PENCIL, STEP, sans
-from culmo.desk.widgets import Entry, Slip, Swatch, rule, text_label, title_label
+from culmo.desk.widgets import Entry, Slip, Swatch, TabbedSlip, rule, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import acts
 from culmo.study.records import Paint
@@ -195,7 +196,8 @@ class PaintSlip(Slip):
         self.stroke.show_image(lambda w, h: looks.stroke(recipe, w, h), bool(self.draft.card))
         found = self.session.predict([recipe])
         if found is not None:
-            self.facts.setText(describe(found.lab[0]))
+            typical = "typical, not yours; " if self.session.typical(recipe) else ""
+            self.facts.setText(typical + describe(found.lab[0]))
 
     def _say(self, message: str) -> None:
         self.message.setText(message)
@@ -308,7 +310,9 @@ class BoxRoom(QWidget):
         main.addWidget(area, 1)
         layout.addWidget(ground, 1)
         self.slip = PaintSlip(session)
-        layout.addWidget(self.slip)
+        self.known = KnownPage(session)
+        self.pages = TabbedSlip(["Card", "What is known"], [self.slip, self.known])
+        layout.addWidget(self.pages)
         self.cards: list[StrokeCard] = []
         self._laid_out = 3
         self.slip.saved.connect(self._saved)
@@ -373,6 +377,7 @@ class BoxRoom(QWidget):
         for card in self.cards:
             card.setChecked(card.paint.name == name)
         self.slip.show_paint(paint)
+        self.known.show_paint(name)
 
     def new_paint(self) -> None:
         """Empty fields, ready to type."""
@@ -381,7 +386,9 @@ class BoxRoom(QWidget):
             card.setChecked(False)
             card.setAutoExclusive(True)
         self.current = ""
+        self.pages.tabs.choose(0)
         self.slip.show_paint(None)
+        self.known.show_paint("")
         self.slip.name.setFocus()
 
     def _saved(self, name: str) -> None:

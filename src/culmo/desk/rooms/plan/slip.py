@@ -11,7 +11,6 @@ from PySide6.QtWidgets import (
     QListWidgetItem,
     QPlainTextEdit,
     QPushButton,
-    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
@@ -21,9 +20,11 @@ from culmo.core.chart.papers import Paper
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.cielab import lch_from_lab
 from culmo.core.colour.names import hue_word
+from culmo.core.colour.srgb import in_srgb
 from culmo.core.paint.predict import Prediction
 from culmo.core.paint.recipe import Recipe, spoken_recipe
-from culmo.desk.drawing.looks import qcolor
+from culmo.core.paint.steps import even_steps, middle
+from culmo.desk.drawing.looks import Looks, qcolor
 from culmo.desk.rooms.plan.model import (
     LABEL_WORDS,
     SECOND_WORDS,
@@ -39,7 +40,7 @@ from culmo.desk.widgets import (
     FactRow,
     Slip,
     Swatch,
-    TabStrip,
+    TabbedSlip,
     clear_layout,
     rule,
     text_label,
@@ -78,6 +79,17 @@ class CellPage(Slip):
         self.facts = {word: FactRow(word) for word in ("Lightness", "Chroma", "Hue", "Nine in ten cells")}
         for widget in (self.title, self.words, self.stroke, *self.facts.values()):
             self.lines.addWidget(widget)
+        self.vivid = text_label("More vivid in paint than this screen can show.", soft=True, points=10)
+        self.lines.addWidget(self.vivid)
+        self.lines.addWidget(rule())
+        self.why_title = text_label("Why it is unsure", bold=True)
+        self.why = text_label("")
+        self.middle_title = FactRow("Middle of these two")
+        self.middle_title.word.setObjectName("")
+        self.middle_title.word.setFont(self.why_title.font())
+        self.steps = StepRow()
+        for widget in (self.why_title, self.why, self.middle_title, self.steps):
+            self.lines.addWidget(widget)
         self.lines.addWidget(rule())
         self.same_title = text_label("Nearly the same on this sheet", bold=True)
         self.lines.addWidget(self.same_title)
@@ -89,8 +101,10 @@ class CellPage(Slip):
         """Show a cell, or a hint where none is selected."""
         clear_layout(self.same)
         known = sheet is not None and bool(cell_id) and prediction is not None
-        for widget in (self.stroke, self.same_title, *self.facts.values()):
+        for widget in (self.stroke, self.same_title, self.why_title, self.why, *self.facts.values()):
             widget.setVisible(known)
+        for widget in (self.vivid, self.middle_title, self.steps):
+            widget.setVisible(False)
         if sheet is None or not cell_id or prediction is None:
             self.title.setText("Cell")
             self.words.setText("Click a cell of the sheet to see what it will be, or use the arrow keys.")
@@ -99,7 +113,8 @@ class CellPage(Slip):
         cell = sheet.cells[place]
         self.title.setText(" + ".join(cell.recipe.names))
         order = f", cell {cell.order} of {len(sheet.cells)}" if cell.order else ""
-        self.words.setText(f"{parts_words(cell.recipe)}{order}")
+        typical = "; typical, not yours" if self.session.typical(cell.recipe) else ""
+        self.words.setText(f"{parts_words(cell.recipe)}{order}{typical}")
         looks = self.session.looks
         self.stroke.show_image((lambda w, h: looks.stroke(cell.recipe, w, h)) if looks is not None else None)
         lab = prediction.lab[place]
@@ -108,6 +123,10 @@ class CellPage(Slip):
         self.facts["Chroma"].set(f"{chroma:.0f}")
         self.facts["Hue"].set(f"{hue:.0f}°, {hue_word(lab)}")
         self.facts["Nine in ten cells"].set(f"within {prediction.dE90[place]:.1f}")
+        self.vivid.setVisible(not bool(in_srgb(lab)))
+        doubt = self.session.doubt(cell.recipe)
+        self.why.setText(doubt.sentence if doubt is not None else "")
+        self._show_middle(cell.recipe)
         for other, away in nearly_same(sheet, prediction, cell_id):
             row = QWidget()
             line = QHBoxLayout(row)
@@ -119,6 +138,38 @@ class CellPage(Slip):
             line.addWidget(text_label(spoken_recipe(other.recipe)), 1)
             line.addWidget(text_label(f"{away:.1f}", soft=True))
             self.same.addWidget(row)
+
+    def _show_middle(self, recipe: Recipe) -> None:
+        """Where the middle of two paints lies, and even steps between them."""
+        estimate, looks = self.session.estimate, self.session.looks
+        if estimate is None or looks is None or len(recipe.layers) != 1 or len(recipe.names) != 2:
+            return
+        first, second = recipe.names
+        half = middle(estimate, first, second, recipe.layers[0].wash)
+        self.middle_title.set(" : ".join(str(part) for part in half.parts))
+        steps = even_steps(estimate, first, second, 6, recipe.layers[0].wash)
+        self.steps.show_recipes(looks, [step.recipe for step in steps])
+        self.middle_title.show()
+        self.steps.show()
+
+
+class StepRow(QWidget):
+    """A row of small washes."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(3)
+        self.chips = [Swatch(34) for _ in range(6)]
+        for chip in self.chips:
+            row.addWidget(chip)
+
+    def show_recipes(self, looks: Looks, recipes: Sequence[Recipe]) -> None:
+        """Show these mixes, with their parts as a hint."""
+        for chip, recipe in zip(self.chips, recipes, strict=True):
+            chip.show_image(lambda w, h, recipe=recipe: looks.wash(recipe, w, h, "step"))
+            chip.setToolTip(spoken_recipe(recipe))
 
 
 class RulingPage(QWidget):
@@ -277,22 +328,9 @@ class LayoutPage(Slip):
             self.edited.emit()
 
 
-class PlanSlip(QWidget):
+class PlanSlip(TabbedSlip):
     """The three pages with their tabs."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self.setObjectName("slip")
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(0)
-        self.tabs = TabStrip(["Cell", "Ruling", "Layout"], name="Pages of the slip")
-        layout.addWidget(self.tabs)
-        layout.addWidget(rule())
-        self.pages = QStackedWidget()
         self.cell, self.ruling, self.layout_page = CellPage(session), RulingPage(), LayoutPage(session)
-        for page in (self.cell, self.ruling, self.layout_page):
-            self.pages.addWidget(page)
-        layout.addWidget(self.pages, 1)
-        self.setFixedWidth(self.cell.width())
-        self.tabs.chosen.connect(self.pages.setCurrentIndex)
+        super().__init__(["Cell", "Ruling", "Layout"], [self.cell, self.ruling, self.layout_page])

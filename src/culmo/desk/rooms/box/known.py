@@ -1,0 +1,112 @@
+"""What Culmo has learned of a paint: its curves, its strength, the hand's way with it, and what that rests on."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from culmo.core.colour.spectral import Array
+from culmo.core.paint.estimate import Estimate
+from culmo.core.paint.parameters import BIAS_AT, BIAS_SPREAD, PER_PAINT
+from culmo.core.paint.readings import EXCLUDED, GOOD
+from culmo.core.paint.recipe import spoken_recipe
+from culmo.core.paint.steps import middle
+from culmo.study import records
+from culmo.study.file import Study
+
+MOST_SHOWN = 60
+
+
+@dataclass(frozen=True)
+class Curves:
+    """Absorption and scattering of a paint with their nine-in-ten bands, each (36,) float."""
+
+    absorption: Array
+    absorption_low: Array
+    absorption_high: Array
+    scattering: Array
+
+
+def curves(estimate: Estimate, name: str) -> Curves:
+    """The curves of a paint.
+
+    Parameters
+    ----------
+    estimate : Estimate
+    name : str
+    """
+    from culmo.core.paint.basis import ABSORPTION_KNOTS, spline_basis
+    from culmo.core.paint.parameters import K_SLICE
+
+    place = estimate.index[name.casefold()]
+    optics = estimate.layout.optics(estimate.theta)
+    start = place * PER_PAINT
+    block = estimate.covariance[start : start + PER_PAINT, start : start + PER_PAINT][K_SLICE, K_SLICE]
+    basis = spline_basis(ABSORPTION_KNOTS)
+    spread = np.exp(1.645 * np.sqrt(np.einsum("bi,ij,bj->b", basis, block, basis)))
+    K = optics.K[place]
+    return Curves(K, K / spread, K * spread, optics.S[place])
+
+
+def hand_sentence(estimate: Estimate, name: str) -> str:
+    """The hand's way with a paint, in a sentence."""
+    at = estimate.index[name.casefold()] * PER_PAINT + BIAS_AT
+    bias, spread = float(estimate.theta[at]), float(np.sqrt(estimate.covariance[at, at]))
+    if spread > 0.9 * BIAS_SPREAD:
+        return "How your hand loads it in mixes is not known yet; a few read mixes will tell."
+    times = np.exp(bias)
+    low, high = np.exp(bias - 1.645 * spread), np.exp(bias + 1.645 * spread)
+    if low < 1.0 < high:
+        return f"In mixes your hand takes about as much of it as you mean ({times:.2f} times, {low:.1f} to {high:.1f})."
+    word = "more" if times > 1.0 else "less"
+    return (
+        f"In mixes your hand takes {word} of it than you mean: {times:.2f} times ({low:.1f} to {high:.1f})."
+    )
+
+
+def strength_lines(estimate: Estimate, name: str, others: Sequence[str]) -> list[str]:
+    """The parts that land in the middle between a paint and others."""
+    lines = []
+    for other in others:
+        if other.casefold() != name.casefold() and other.casefold() in estimate.index:
+            a, b = middle(estimate, name, other).parts
+            lines.append(f"{a} : {b} with {other} lands in the middle")
+    return lines
+
+
+@dataclass(frozen=True)
+class ReadingLine:
+    """A reading that a paint's figures rest on.
+
+    Attributes
+    ----------
+    id : int, the row's
+    text : str
+    lab : (L, a, b)
+    taken_in : bool, whether it teaches
+    odd : bool, whether the estimate gives it little weight, as a dirty cell
+    """
+
+    id: int
+    text: str
+    lab: tuple[float, float, float]
+    taken_in: bool
+    odd: bool
+
+
+def reading_lines(study: Study, name: str, estimate: Estimate | None) -> list[ReadingLine]:
+    """The readings with a paint in them, its own card first."""
+    readings = records.readings(study)
+    good = [reading for reading in readings if reading.trust == GOOD]
+    weights = {}
+    if estimate is not None and len(estimate.weights) >= len(good):
+        weights = {reading.extra: float(w) for reading, w in zip(good, estimate.weights, strict=False)}
+    found = [r for r in readings if name.casefold() in (n.casefold() for n in r.recipe.names)]
+    found.sort(key=lambda reading: len(reading.recipe.names))
+    lines = []
+    for reading in found[:MOST_SHOWN]:
+        over = " over the bar" if reading.ground == "ink" else ""
+        text = f"{spoken_recipe(reading.recipe)}{over}"
+        odd = weights.get(reading.extra, 1.0) < 0.35
+        lines.append(ReadingLine(reading.extra, text, reading.lab, reading.trust != EXCLUDED, odd))
+    return lines

@@ -1,0 +1,154 @@
+"""The page of the Box room's slip that shows what has been learned of a paint."""
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
+
+from culmo.core.colour.spectral import WAVELENGTH_NM
+from culmo.core.paint.readings import EXCLUDED, GOOD
+from culmo.core.paint.recipe import mix
+from culmo.desk.drawing.looks import qcolor
+from culmo.desk.rooms.box.known import (
+    Curves,
+    ReadingLine,
+    curves,
+    hand_sentence,
+    reading_lines,
+    strength_lines,
+)
+from culmo.desk.session import Session
+from culmo.desk.theme import sans
+from culmo.desk.widgets import Slip, Swatch, clear_layout, rule, text_label, title_label
+from culmo.study import acts
+
+if TYPE_CHECKING:
+    import pyqtgraph as pg
+
+
+class KnownPage(Slip):
+    """Curves, strength, the hand, and the readings it all rests on."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.name = ""
+        self.title = title_label("", 17)
+        self.lines.addWidget(self.title)
+        self.basis = text_label("", soft=True)
+        self.lines.addWidget(self.basis)
+        self.plot_place = QVBoxLayout()
+        self.lines.addLayout(self.plot_place)
+        self.plot: pg.PlotWidget | None = None
+        self.key = text_label(
+            "black: absorption of a full wash, grey: nine in ten; broken: scattering. From violet (380) to red (730 nm)",
+            soft=True,
+            points=10,
+        )
+        self.lines.addWidget(self.key)
+        self.lines.addWidget(rule())
+        self.lines.addWidget(text_label("Strength", bold=True))
+        self.strength = text_label("")
+        self.lines.addWidget(self.strength)
+        self.lines.addWidget(text_label("Your hand", bold=True))
+        self.hand = text_label("")
+        self.lines.addWidget(self.hand)
+        self.lines.addWidget(rule())
+        self.lines.addWidget(text_label("It rests on these readings", bold=True))
+        self.lines.addWidget(
+            text_label("Untick one to put it aside and see what changes.", soft=True, points=10)
+        )
+        self.readings = QVBoxLayout()
+        self.readings.setSpacing(2)
+        self.lines.addLayout(self.readings)
+        self.lines.addStretch(1)
+        session.learned.connect(self.refresh)
+        session.in_hand_changed.connect(self.refresh)
+
+    def show_paint(self, name: str) -> None:
+        """Show another paint."""
+        self.name = name
+        self.refresh()
+
+    def showEvent(self, _: object) -> None:
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show what is known now."""
+        if not self.isVisible():
+            return
+        estimate, study = self.session.estimate, self.session.study
+        known = bool(self.name) and estimate is not None and self.session.knows(mix([self.name]))
+        self.title.setText(self.name or "A new paint")
+        for widget in (self.key, self.strength, self.hand):
+            widget.setVisible(known)
+        clear_layout(self.readings)
+        if not known or estimate is None or study is None:
+            self.basis.setText("What is learned of a paint stands here once it is in the box.")
+            if self.plot is not None:
+                self.plot.hide()
+            return
+        typical = self.session.typical(mix([self.name]))
+        self.basis.setText(
+            "typical, not yours: nothing of it has been read" if typical else "learned from your readings"
+        )
+        self._draw(curves(estimate, self.name))
+        others = strength_lines(estimate, self.name, self.session.in_hand)
+        self.strength.setText(
+            "\n".join(others) or "Take other paints in hand (at the left) to compare its strength."
+        )
+        self.hand.setText(hand_sentence(estimate, self.name))
+        for line in reading_lines(study, self.name, estimate):
+            self.readings.addWidget(self._line(line))
+
+    def _line(self, line: ReadingLine) -> QWidget:
+        widget = QWidget()
+        row = QHBoxLayout(widget)
+        row.setContentsMargins(0, 0, 0, 0)
+        box = QCheckBox()
+        box.setChecked(line.taken_in)
+        box.setAccessibleName(f"Learn from {line.text}")
+        box.clicked.connect(lambda taken, row_id=line.id: self._trust(row_id, taken))
+        chip = Swatch(22)
+        chip.setFixedWidth(34)
+        chip.show_colour(qcolor(line.lab))
+        row.addWidget(box)
+        row.addWidget(chip)
+        row.addWidget(text_label(line.text + ("  (odd)" if line.odd else ""), soft=not line.taken_in), 1)
+        return widget
+
+    def _trust(self, row_id: int, taken: bool) -> None:
+        self.session.do(acts.set_trust(self.session.file, row_id, GOOD if taken else EXCLUDED))
+
+    def _draw(self, found: Curves) -> None:
+        import pyqtgraph as pg  # slow to import, and only this page and the map need it
+
+        if self.plot is None:
+            self.plot = pg.PlotWidget(background=self.palette().window().color())
+            self.plot.setFixedHeight(150)
+            self.plot.setMouseEnabled(False, False)
+            self.plot.setMenuEnabled(False)
+            self.plot.hideButtons()
+            self.plot.setLogMode(False, True)
+            for side in ("left", "bottom"):
+                axis = self.plot.getAxis(side)
+                axis.setTickFont(sans(9))
+                axis.setPen(pg.mkPen((120, 120, 120)))
+                axis.setTextPen(pg.mkPen((90, 90, 90)))
+            self.plot.getAxis("left").setWidth(34)
+            self.plot.setAccessibleName("Absorption and scattering over wavelength")
+            self.plot_place.addWidget(self.plot)
+        self.plot.show()
+        self.plot.clear()
+        low = pg.PlotDataItem(WAVELENGTH_NM, found.absorption_low, pen=None)
+        high = pg.PlotDataItem(WAVELENGTH_NM, found.absorption_high, pen=None)
+        for item in (low, high):
+            self.plot.addItem(item)
+        self.plot.addItem(pg.FillBetweenItem(low, high, brush=pg.mkBrush(150, 150, 150, 90)))
+        ink = self.palette().windowText().color()
+        self.plot.plot(WAVELENGTH_NM, found.absorption, pen=pg.mkPen(ink, width=2.2))
+        self.plot.plot(
+            WAVELENGTH_NM, found.scattering, pen=pg.mkPen(ink, width=1.4, style=Qt.PenStyle.DashLine)
+        )
+        self.plot.setXRange(380, 730, padding=0.02)
+        self.plot.setYRange(-2.6, 1.4, padding=0)
