@@ -137,3 +137,65 @@ def test_as_a_module():
     done = subprocess.run([sys.executable, "-m", "culmo", "--version"], capture_output=True, text=True)
     assert done.stdout.startswith("culmo ")
     assert done.returncode == 0
+
+
+def test_mix_and_next(files, tmp_path, capsys):
+    folder, painter, _ = files
+    names = [paint.name for paint in painter.paints]
+    assert (
+        run("mix", "--readings", folder / "r.csv", "--target", "#5a6b4c", "--count", "3", "--avoid", names[0])
+        == 0
+    )
+    rows = list(csv.DictReader(capsys.readouterr().out.splitlines()))
+    assert len(rows) == 3
+    assert names[0] not in " ".join(row["recipe"] for row in rows)
+    assert run("plan", "--kind", "grid", "--paints", ",".join(names[:5]), "--out", tmp_path / "s.json") == 0
+    capsys.readouterr()
+    assert run("next", "--readings", folder / "r.csv", "--sheet", tmp_path / "s.json", "--count", "4") == 0
+    ids = capsys.readouterr().out.split()
+    sheet = sheet_from_dict(json.loads((tmp_path / "s.json").read_text()))
+    assert len(set(ids)) == 4
+    assert all(not sheet.cell(cell_id).recipe.is_pure for cell_id in ids)
+
+
+@pytest.mark.parametrize(
+    ("words", "why"),
+    [(["mix", "--target", "mud"], "not a colour"), (["mix", "--target", "50,0,0", "--keep", "Nobody"], "Nobody"),
+     (["mix", "--target", "50,0,0", "--paints", "7"], "7 paints"), (["next", "--sheet", "none.json"], "none.json")],
+)  # fmt: skip
+def test_mix_and_next_called_wrongly(files, capsys, words, why):
+    folder, _, _ = files
+    assert run(words[0], "--readings", folder / "r.csv", *words[1:]) == 2
+    error = capsys.readouterr().err
+    assert why in error
+    assert len(error.splitlines()) == 1
+
+
+def test_a_long_question_streams_through(files, tmp_path):
+    folder, painter, _ = files
+    name, other = (paint.name for paint in painter.paints[:2])
+    count = 9000
+    (tmp_path / "a.csv").write_text("recipe\n" + f"{name}:3 + {other}\n" * count)
+    assert (
+        run(
+            "predict",
+            "--readings",
+            folder / "r.csv",
+            "--ask",
+            tmp_path / "a.csv",
+            "--out",
+            tmp_path / "o.csv",
+        )
+        == 0
+    )
+    lines = (tmp_path / "o.csv").read_text().splitlines()
+    assert len(lines) == count + 1
+    assert len(set(lines[1:])) == 1
+
+
+def test_a_study_with_codes_alone_can_be_asked(tmp_path, capsys):
+    make_study(tmp_path / "s.culmo", cards=False).close()
+    (tmp_path / "a.csv").write_text("recipe\nRose\n")
+    assert run("predict", "--study", tmp_path / "s.culmo", "--ask", tmp_path / "a.csv") == 0
+    row = capsys.readouterr().out.splitlines()[1].split(",")
+    assert float(row[-1]) > 4

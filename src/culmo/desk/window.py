@@ -23,6 +23,7 @@ from PySide6.QtWidgets import (
     QPushButton,
     QStackedWidget,
     QTextBrowser,
+    QToolButton,
     QVBoxLayout,
     QWidget,
 )
@@ -275,7 +276,10 @@ class MainWindow(QMainWindow):
         self.work.setFixedWidth(120)
         self.work.setRange(0, 100)
         self.work.hide()
-        self.stop_button = QPushButton("Stop")
+        self.stop_button = QToolButton()
+        self.stop_button.setText("Stop")
+        self.stop_button.setAutoRaise(True)
+        self.stop_button.setFixedHeight(20)
         self.stop_button.clicked.connect(self.session.stop_learning)
         self.stop_button.hide()
         self.light_text = text_label(LIGHT_WORDS[0], soft=True, points=10)
@@ -417,6 +421,8 @@ class MainWindow(QMainWindow):
         self.settings.room = place
         if place == PAINT:
             self.paint.setFocus()
+        elif place == BOX:
+            self.box.focus_current()
         elif place in (PLAN, READ):
             (self.plan.view if place == PLAN else self.read.view).setFocus()
 

@@ -18,7 +18,7 @@ from culmo.desk.rooms.box.known import (
     strength_lines,
 )
 from culmo.desk.session import Session
-from culmo.desk.theme import sans
+from culmo.desk.theme import DAY, sans
 from culmo.desk.widgets import Slip, Swatch, clear_layout, rule, text_label, title_label
 from culmo.study import acts
 
@@ -124,7 +124,7 @@ class KnownPage(Slip):
         import pyqtgraph as pg  # slow to import, and only this page and the map need it
 
         if self.plot is None:
-            self.plot = pg.PlotWidget(background=self.palette().window().color())
+            self.plot = pg.PlotWidget(background=DAY.colour("panel"))
             self.plot.setFixedHeight(150)
             self.plot.setMouseEnabled(False, False)
             self.plot.setMenuEnabled(False)
@@ -145,7 +145,7 @@ class KnownPage(Slip):
         for item in (low, high):
             self.plot.addItem(item)
         self.plot.addItem(pg.FillBetweenItem(low, high, brush=pg.mkBrush(150, 150, 150, 90)))
-        ink = self.palette().windowText().color()
+        ink = DAY.colour("text")
         self.plot.plot(WAVELENGTH_NM, found.absorption, pen=pg.mkPen(ink, width=2.2))
         self.plot.plot(
             WAVELENGTH_NM, found.scattering, pen=pg.mkPen(ink, width=1.4, style=Qt.PenStyle.DashLine)

@@ -379,6 +379,11 @@ class BoxRoom(QWidget):
         self.slip.show_paint(paint)
         self.known.show_paint(name)
 
+    def focus_current(self) -> None:
+        """Give the keys to the selected paint, or to the name of a new one."""
+        card = next((card for card in self.cards if card.isChecked()), None)
+        (card or self.slip.name).setFocus()
+
     def new_paint(self) -> None:
         """Empty fields, ready to type."""
         for card in self.cards:

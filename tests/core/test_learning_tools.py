@@ -1,0 +1,245 @@
+"""What to paint next, even steps, the middle, why, matching, and what is typical."""
+
+import itertools
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from culmo.core.colour.difference import delta_e_00
+from culmo.core.colour.spectral import WARM_LAMP
+from culmo.core.paint.estimate import learn
+from culmo.core.paint.next_cells import choose_next
+from culmo.core.paint.pigments import (
+    codes_in,
+    is_typical,
+    read_places,
+    typical_card,
+    typical_grain,
+    typical_readings,
+    without_card,
+)
+from culmo.core.paint.predict import predict, predict_lab
+from culmo.core.paint.readings import INK, Reading
+from culmo.core.paint.recipe import mix
+from culmo.core.paint.steps import even_steps, middle
+from culmo.core.paint.wash import THICKNESSES, stroke_tables, wash_table
+from culmo.core.paint.why import explain
+from culmo.core.palette.match import match_colour
+from culmo.data import pigment_table
+from culmo.errors import CulmoError
+from support.paints import make_painter
+
+
+@pytest.fixture(scope="module")
+def ten():
+    painter = make_painter(10, seed=4)
+    names = [paint.name for paint in painter.paints]
+    cards = painter.cards()
+    return painter, names, cards, learn(names, cards)
+
+
+# ---- next
+
+
+def test_next_chooses_unread_cells_each_once(ten):
+    _, names, _, estimate = ten
+    recipes = [mix(pair) for pair in itertools.combinations(names, 2)]
+    read = [i % 2 == 0 for i in range(len(recipes))]
+    chosen = choose_next(estimate, recipes, 8, read)
+    assert len(set(chosen)) == 8
+    assert not any(read[place] for place in chosen)
+    assert choose_next(estimate, recipes, 0) == []
+    assert choose_next(estimate, [], 5) == []
+    assert len(choose_next(estimate, recipes[:3], 50)) == 3
+
+
+def test_next_lowers_the_doubt_of_the_sheet_more_than_chance(ten):
+    painter, names, cards, estimate = ten
+    recipes = [mix(pair, wash=wash) for pair in itertools.combinations(names, 2) for wash in (1.0, 0.2)]
+    readings = [painter.read(recipe) for recipe in recipes]
+
+    def doubt(places):
+        return np.median(predict(learn(names, cards + [readings[i] for i in places]), recipes).dE90)
+
+    rng = np.random.default_rng(0)
+    chance = np.mean([doubt(rng.choice(len(recipes), 12, replace=False)) for _ in range(3)])
+    assert doubt(choose_next(estimate, recipes, 12)) < chance
+
+
+def test_a_read_twin_is_not_chosen_again(ten):
+    _, names, _, estimate = ten
+    twin = mix(names[:2])
+    others = [mix(pair) for pair in itertools.combinations(names[2:8], 2)]
+    chosen = choose_next(estimate, [twin, twin, *others], 6)
+    assert not {0, 1} <= set(chosen)
+
+
+# ---- steps
+
+
+@given(st.integers(0, 9), st.integers(0, 9), st.integers(2, 9))
+def test_even_steps_run_from_one_paint_to_the_other_in_whole_parts(ten, i, j, count):
+    _, names, _, estimate = ten
+    if i == j:
+        return
+    steps = even_steps(estimate, names[i], names[j], count)
+    assert steps[0].parts == (1, 0)
+    assert steps[-1].parts == (0, 1)
+    assert all(sum(step.parts) <= 12 for step in steps)
+    shares = [b / (a + b) for a, b in (step.parts for step in steps)]
+    assert shares == sorted(shares)
+    assert all(step.off >= 0 for step in steps)
+
+
+def test_steps_are_even_where_parts_may_be_large(ten):
+    _, names, _, estimate = ten
+    steps = even_steps(estimate, names[0], names[3], 6, most_parts=120)
+    gaps = delta_e_00(np.array([s.lab for s in steps[1:]]), np.array([s.lab for s in steps[:-1]]))
+    assert gaps.max() / gaps.min() < 1.6
+
+
+def test_the_middle_lies_half_way(ten):
+    _, names, _, estimate = ten
+    step = middle(estimate, names[1], names[4], most_parts=60)
+    ends = predict_lab(estimate, [mix([names[1]]), mix([names[4]])])
+    away = delta_e_00(ends, step.lab)
+    assert 0.5 < away[0] / away[1] < 2.0
+    with pytest.raises(CulmoError, match="at least 2"):
+        even_steps(estimate, names[0], names[1], 1)
+
+
+# ---- why
+
+
+def test_why_names_what_is_missing():
+    painter = make_painter(4, seed=8)
+    names = [paint.name for paint in painter.paints]
+    cards = [r for r in painter.cards() if not (names[0] in r.recipe.names and r.ground == INK)]
+    estimate = learn(names, cards)
+    doubt = explain(estimate, mix([names[0]]), read_places(cards))
+    assert 0 < doubt.hand < 1
+    bar = explain(estimate, mix([names[0]], wash=1.0), read_places(painter.cards()))
+    assert bar.remedy == ""
+    assert "known" in bar.sentence
+    missing = [r for r in cards if names[1] not in r.recipe.names]
+    found = explain(learn(names, missing), mix([names[1]]), read_places(missing))
+    assert found.remedy == f"{names[1]} has no masstone"
+    assert "halve" in found.sentence
+    assert found.gain > 0.42
+
+
+def test_why_speaks_of_the_mix_and_of_the_hand(ten):
+    painter, names, cards, estimate = ten
+    recipe = mix(names[:2])
+    first = explain(estimate, recipe, read_places(cards))
+    taught = cards + [painter.read(recipe) for _ in range(6)]
+    after = explain(
+        learn(names, taught), recipe, read_places(taught), {frozenset(n.casefold() for n in names[:2])}
+    )
+    assert after.hand > first.hand
+    assert "slip in the parts" in after.sentence or "water" in after.sentence
+
+
+# ---- match
+
+
+def test_match_is_as_near_as_a_dense_search(ten):
+    _, names, _, estimate = ten
+    rng = np.random.default_rng(2)
+    for _ in range(4):
+        parts = rng.dirichlet(np.ones(3))
+        chosen = rng.choice(names, 3, replace=False)
+        target = predict_lab(estimate, [mix(chosen, parts + 1e-3, 0.7)])[0]
+        found = match_colour(estimate, target)
+        assert [m.away for m in found] == sorted(m.away for m in found)
+        assert found[0].away < 4
+        assert np.abs(predict_lab(estimate, [m.recipe for m in found]) - [m.lab for m in found]).max() < 1e-6
+        assert all(part.parts == int(part.parts) for m in found for part in m.recipe.layers[0].parts)
+
+
+def test_match_under_conditions(ten):
+    _, names, _, estimate = ten
+    target = np.array([50.0, 10.0, 10.0])
+    for match in match_colour(estimate, target, keep=[names[2]], avoid=[names[0], names[1]], count=20):
+        assert names[2] in match.recipe.names
+        assert not {names[0], names[1]} & set(match.recipe.names)
+    assert all(len(m.recipe.names) == 1 for m in match_colour(estimate, target, most_paints=1))
+    for wrong in (
+        {"keep": ["Nobody"]}, {"keep": [names[0]], "avoid": [names[0]]}, {"avoid": names}, {"most_paints": 9},
+        {"count": 0}, {"keep": names[:3], "most_paints": 2},
+    ):  # fmt: skip
+        with pytest.raises(CulmoError):
+            match_colour(estimate, target, **wrong)
+
+
+# ---- typical
+
+
+def test_the_table_of_pigments():
+    table = pigment_table()
+    assert len(table) >= 90
+    for code, pigment in table.items():
+        assert codes_in(code) == [code]
+        assert 0 <= pigment.masstone[0] <= pigment.tint[0] <= 100
+        assert pigment.spread > 0
+    assert "cadmium" in table["PY35"].caution
+    assert table["PR83"].lightfastness == "poor"
+    assert table["PB29"].granulation == "high"
+
+
+@pytest.mark.parametrize(
+    ("text", "codes"),
+    [("Ultramarine PB29", ["PB29"]), ("pg7+py 150", ["PG7", "PY150"]), ("PBR7, pbk6", ["PBr7", "PBk6"]), ("none", []),
+     ("PB15:3 PB15:3", ["PB15:3"])],
+)  # fmt: skip
+def test_codes_are_found_in_any_spelling(text, codes):
+    assert codes_in(text) == codes
+
+
+def test_a_paint_known_by_its_code_alone_is_typical_and_unsure():
+    table = pigment_table()
+    readings = typical_readings([("Mine", "PB29"), ("Other", "")], [], table)
+    estimate = learn(["Mine", "Other"], [], readings)
+    found = predict(estimate, [mix(["Mine"]), mix(["Other"])])
+    assert delta_e_00(found.lab[0], np.array(table["PB29"].masstone)) < 5
+    assert 4 < found.dE90[0] < found.dE90[1]
+
+
+def test_a_card_that_is_read_takes_the_place_of_what_is_typical():
+    table = pigment_table()
+    own = Reading(mix(["Mine"]), (45.0, 10.0, -50.0))
+    typical = typical_readings([("Mine", "PB29")], [own], table)
+    assert {(r.recipe.layers[0].wash, r.ground) for r, _ in typical} == {(0.2, "paper"), (1.0, "ink")}
+    estimate = learn(["Mine"], [own], typical)
+    assert delta_e_00(predict_lab(estimate, [mix(["Mine"])])[0], np.array(own.lab)) < 1.5
+    assert without_card(["Mine", "Other"], [own]) == {"other"}
+    assert is_typical(mix(["Mine", "Other"]), {"other"})
+
+
+def test_a_mixture_on_the_label_lies_between_its_pigments():
+    table = pigment_table()
+    masstone, spread = typical_card("Violet", "PB29 + PV19", table)[0]
+    assert masstone.lab[0] < 45
+    assert -60 < masstone.lab[2] < 5
+    assert masstone.lab[1] > 15
+    assert spread > table["PB29"].spread
+    assert typical_card("x", "PX99", table) == []
+    assert typical_grain("PB29", table) > typical_grain("PR254", table)
+
+
+# ---- washes and lights
+
+
+def test_wash_tables_run_from_paper_to_masstone(ten):
+    _, names, _, estimate = ten
+    paper, ink = stroke_tables(estimate, [mix([name]) for name in names])
+    assert paper.shape == (10, len(THICKNESSES), 3)
+    assert (np.diff(paper[..., 0], axis=1) <= 1e-6).all()
+    assert (ink[:, 0, 0] < 45).all()
+    one = int(np.argmin(np.abs(THICKNESSES - 1.0)))
+    full = predict_lab(estimate, [mix([name]) for name in names])
+    assert delta_e_00(paper[:, one], full).max() < 2
+    by_lamp = wash_table(estimate, [mix([names[0]])], light=WARM_LAMP)
+    assert np.abs(by_lamp - paper[:1]).max() > 0.5

@@ -1,0 +1,104 @@
+"""What the window shows of what has been learned."""
+
+import numpy as np
+import pytest
+from PySide6.QtWidgets import QCheckBox
+
+from culmo.core.paint.recipe import mix
+from culmo.desk.app import settle
+from culmo.desk.rooms.box.known import curves, hand_sentence, reading_lines, strength_lines
+from culmo.desk.window import BOX, PLAN
+from culmo.study import acts
+from support.builders import make_sheet, make_study
+
+
+def test_a_paint_without_a_card_is_typical_till_it_is_read(window, tmp_path):
+    make_study(tmp_path / "codes.culmo", cards=False).close()
+    window.open_path(tmp_path / "codes.culmo")
+    settle(window, 20)
+    rose = mix(["Rose"])
+    assert window.session.typical(rose)
+    assert "typical, not yours" in window.box.slip.facts.text()
+    window.session.toggle_in_hand("Rose")
+    assert window.rail.dab.state.text() == "typical, not yours"
+    window.session.do(acts.add_sheet(window.session.file, make_sheet()))
+    window.session.select_sheet(1)
+    window.show_room(PLAN)
+    window.state.select("r02c01")
+    assert "typical, not yours" in window.plan.slip.cell.words.text()
+    window.box.select("Rose")
+    window.box.slip.card["masstone"].setText("42, 66, 6")
+    window.box.slip.keep()
+    settle(window, 20)
+    assert not window.session.typical(rose)
+    assert "predicted" in window.rail.dab.state.text()
+
+
+def test_a_reading_put_aside_changes_the_figures_and_comes_back(qtbot, with_study):
+    window = with_study
+    window.show_room(BOX)
+    window.box.select("Rose")
+    window.box.pages.tabs.choose(1)
+    settle(window, 20)
+    before = window.session.predict([mix(["Rose"], wash=0.2)])
+    boxes = window.box.known.widget().findChildren(QCheckBox)
+    assert len(boxes) == 3
+    boxes[1].click()
+    settle(window, 20)
+    aside = window.session.predict([mix(["Rose"], wash=0.2)])
+    assert aside.dE90[0] > before.dE90[0]
+    assert window.session.estimate.readings == 14
+    window.session.undo.undo()
+    settle(window, 20)
+    again = window.session.predict([mix(["Rose"], wash=0.2)])
+    assert np.abs(again.lab - before.lab).max() < 0.5
+    assert window.box.known.plot.isVisible()
+
+
+def test_curves_strength_hand_and_readings(with_study):
+    estimate, study = with_study.session.estimate, with_study.session.file
+    found = curves(estimate, "Rose")
+    assert (found.absorption_low < found.absorption).all()
+    assert (found.absorption < found.absorption_high).all()
+    assert "not known yet" in hand_sentence(estimate, "Rose")
+    assert strength_lines(estimate, "Rose", ["Rose", "Lemon"])[0].endswith("with Lemon lands in the middle")
+    lines = reading_lines(study, "Rose", estimate)
+    assert [line.text for line in lines] == ["Rose", "Rose, tint", "Rose over the bar"]
+
+
+def test_why_and_the_middle_stand_in_the_slip(with_study):
+    window = with_study
+    window.session.do(acts.add_sheet(window.session.file, make_sheet()))
+    window.session.select_sheet(1)
+    window.show_room(PLAN)
+    window.state.select("r02c01")
+    page = window.plan.slip.cell
+    assert page.why.text().endswith(".")
+    assert " : " in page.middle_title.value.text()
+    assert page.steps.isVisible()
+    window.state.select("r01c01")
+    assert not page.steps.isVisible()
+
+
+@pytest.mark.parametrize("place", [1, 2])
+def test_other_lights_change_the_strokes_and_are_named(with_study, place):
+    window = with_study
+    day = window.box.cards[2].grab().toImage()
+    window.actions_by_id[f"light {place}"].trigger()
+    settle(window, 20)
+    assert window.box.cards[2].grab().toImage() != day
+    assert window.light_text.text() != "Daylight D65"
+    window.actions_by_id["light 0"].trigger()
+    settle(window, 20)
+    assert window.box.cards[2].grab().toImage() == day
+
+
+def test_learning_can_be_stopped_and_the_old_figures_stand(with_study):
+    window = with_study
+    old = window.session.estimate
+    window.session.learn()
+    assert window.session.runner.busy("learn")
+    window.session.stop_learning()
+    settle(window, 50)
+    assert window.session.estimate is old
+    assert not window.stop_button.isVisible()
