@@ -4,7 +4,6 @@ import itertools
 from dataclasses import dataclass
 
 import numpy as np
-from support.paints import make_painter
 
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.srgb import encode_srgb, lab_from_srgb, linear_srgb_from_lab, srgb_from_lab
@@ -12,6 +11,7 @@ from culmo.core.paint.estimate import learn
 from culmo.core.paint.next_cells import choose_next
 from culmo.core.paint.predict import predict, predict_lab
 from culmo.core.paint.recipe import mix
+from support.paints import make_painter
 from tools.benches import show
 
 SEEDS = 9
