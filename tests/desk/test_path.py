@@ -5,8 +5,8 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from PySide6.QtCore import QPoint, Qt
-from PySide6.QtWidgets import QFileDialog, QInputDialog
+from PySide6.QtCore import QPoint, Qt, QTimer
+from PySide6.QtWidgets import QApplication, QDialogButtonBox, QFileDialog
 
 from culmo.core.paint.readings import INK
 from culmo.core.paint.recipe import mix
@@ -108,11 +108,17 @@ def test_from_an_empty_study_to_the_reopened_file(qtbot, window, tmp_path, monke
 
     # printed at 1:1
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(pdf), "PDF at 1:1 (*.pdf)"))
-    monkeypatch.setattr(
-        QInputDialog, "getItem", lambda *a, **k: ("Pencil outlines, for watercolour paper", True)
-    )
+
+    def press_ok():
+        dialog = QApplication.activeModalWidget()
+        dialog.text.setCurrentIndex(2)
+        click(qtbot, dialog.findChild(QDialogButtonBox).button(QDialogButtonBox.StandardButton.Ok))
+
+    QTimer.singleShot(200, press_ok)
     qtbot.keyClick(window, Qt.Key.Key_E, Qt.KeyboardModifier.ControlModifier)
     assert pdf.read_bytes().startswith(b"%PDF")
+    window.activateWindow()  # a window manager would give it back after the dialog
+    qtbot.waitUntil(window.isActiveWindow)
 
     # painted, by keys alone, on a clock that the test moves on
     window.paint.now = lambda: table.now

@@ -12,7 +12,7 @@ from culmo.desk.drawing.export import MM_PER_INCH, PrintOptions, draw_print, rec
 from culmo.desk.drawing.sheet import SheetStyle
 
 
-def print_sheet(parent: QWidget, sheet: Sheet, codes: Mapping[str, str]) -> None:
+def print_sheet(parent: QWidget, sheet: Sheet, codes: Mapping[str, str], options: PrintOptions) -> None:
     """Ask for a printer and print the outlines at 1:1."""
     printer = QPrinter(QPrinter.PrinterMode.HighResolution)
     printer.setFullPage(True)
@@ -25,7 +25,8 @@ def print_sheet(parent: QWidget, sheet: Sheet, codes: Mapping[str, str]) -> None
     painter = QPainter(printer)
     scale = printer.resolution() / MM_PER_INCH
     painter.scale(scale, scale)
-    options = PrintOptions()
-    style = SheetStyle(colour=False, numbers=True, recipes=recipe_labels(sheet, options.recipes, codes))
+    style = SheetStyle(
+        colour=False, numbers=options.numbers, recipes=recipe_labels(sheet, options.recipes, codes)
+    )
     draw_print(painter, sheet, None, style, options)
     painter.end()

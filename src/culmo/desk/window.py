@@ -16,7 +16,6 @@ from PySide6.QtWidgets import (
     QFileDialog,
     QFrame,
     QHBoxLayout,
-    QInputDialog,
     QMainWindow,
     QMenu,
     QProgressBar,
@@ -463,6 +462,7 @@ class MainWindow(QMainWindow):
 
     def export_sheet(self) -> None:
         """Ask how and where, and write the sheet."""
+        from culmo.desk import export_dialog
         from culmo.desk.drawing.export import PrintOptions
 
         record = self.state.record
@@ -475,14 +475,13 @@ class MainWindow(QMainWindow):
         path = Path(name)
         if not path.suffix:
             path = path.with_suffix("." + kind.rsplit("*.", 1)[-1].rstrip(")"))
-        kinds = ["Pencil outlines, for watercolour paper", "Preview in colour"]
-        colour = False
+        options = PrintOptions()
         if path.suffix in (".pdf", ".svg", ".png"):
-            chosen, fine = QInputDialog.getItem(self, "Export the sheet", "As", kinds, 0, False)
-            if not fine:
+            chosen = export_dialog.ask_options(self)
+            if chosen is None:
                 return
-            colour = chosen == kinds[1]
-        self.write_sheet(path, PrintOptions(colour=colour))
+            options = chosen
+        self.write_sheet(path, options)
 
     def write_sheet(self, path: Path, options: "PrintOptions") -> bool:
         """Write the sheet by the path's ending."""
@@ -514,11 +513,15 @@ class MainWindow(QMainWindow):
 
     def print_sheet(self) -> None:
         """Print at true scale through the system's dialog."""
+        from culmo.desk import export_dialog
         from culmo.desk.printing import print_sheet
 
-        if self.state.record is not None:
+        if self.state.record is None:
+            return
+        options = export_dialog.ask_options(self, colour=False)
+        if options is not None:
             codes = {paint.name.casefold(): paint.codes for paint in self.session.paints}
-            print_sheet(self, self.state.record.sheet, codes)
+            print_sheet(self, self.state.record.sheet, codes, options)
 
     # ---- help
 

@@ -36,9 +36,17 @@ def film_reflectance(K: Array, S: Array, X: Array, ground: Array) -> Array:
     -------
     (..., 36) float, 0..1
     """
-    root = np.sqrt(np.maximum(K * (K + 2.0 * S), 1e-14))
-    T = np.tanh(root * X) / root
-    return np.asarray((ground + T * (S - ground * (K + S))) / (1.0 + T * (K + S - ground * S)))
+    both = K + S
+    root = np.sqrt(np.maximum(K * (both + S), 1e-14))
+    T = root * X  # in place from here on: for large batches the time goes into memory
+    np.tanh(T, out=T)
+    T /= root
+    top = T * (S - ground * both)
+    top += ground
+    low = T * (both - ground * S)
+    low += 1.0
+    top /= low
+    return np.asarray(top)
 
 
 @dataclass(frozen=True)
