@@ -211,3 +211,11 @@ def test_a_damaged_cell_is_named():
     with pytest.raises(CulmoError, match="character"):
         sheet_from_dict(data)
     assert parse_recipe("A").is_pure
+
+
+def test_a_very_long_name_does_not_eat_the_cells():
+    long = "A very long name of a paint that somebody typed with love and care, extra fine, series four"
+    sheet = plan_grid(GridPlan((long, "B", "C", "D"), find_paper("A3")), text_width_mm)
+    assert min(sheet.cells[0].box_mm[2:]) > 40
+    assert any(label.text.endswith("…") for label in sheet.labels)
+    assert sheet.cells[0].recipe.names == (long,)

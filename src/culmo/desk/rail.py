@@ -235,7 +235,7 @@ class Rail(QFrame):
         layout.addWidget(rule())
         self.dab = Dab(session)
         layout.addWidget(self.dab)
-        self._shown: list[str] = []
+        self._shown: list[str] | None = None
         session.opened.connect(self.refresh)
         session.changed.connect(self.refresh)
         session.learned.connect(self.repaint_wells)

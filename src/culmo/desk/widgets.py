@@ -198,6 +198,24 @@ class Room(QWidget):
 
     _stale = True
 
+    def lay_ground(self) -> QVBoxLayout:
+        """The wide ground for the room's picture."""
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        ground = QWidget()
+        ground.setObjectName("ground")
+        main = QVBoxLayout(ground)
+        main.setContentsMargins(3 * STEP, STEP, 3 * STEP, STEP + 4)
+        layout.addWidget(ground, 1)
+        return main
+
+    def lay_slip(self, slip: QWidget) -> None:
+        """The slip at the right of the ground."""
+        layout = self.layout()
+        assert layout is not None
+        layout.addWidget(slip)
+
     def refresh(self) -> None:
         """Show things as they stand."""
         raise AssertionError("each room says how it is brought up to date")

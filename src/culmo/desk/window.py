@@ -81,6 +81,8 @@ class MainWindow(QMainWindow):
         if not settings.geometry.isEmpty():
             self.restoreGeometry(settings.geometry)
         self.rooms.setCurrentIndex(6)
+        self.tabs.setEnabled(False)
+        self.welcome_buttons[0].setFocus()
 
     # ---- building
 
@@ -339,7 +341,7 @@ class MainWindow(QMainWindow):
 
     def complain(self, text: str) -> None:
         """Something went wrong that the painter can mend; it stays until it is read."""
-        self.notice_text.setText(text)
+        self.notice_text.setText(text[:1].upper() + text[1:])
         self.notice.show()
 
     def _saved(self) -> None:
@@ -361,6 +363,7 @@ class MainWindow(QMainWindow):
     def _opened(self) -> None:
         self.notice.hide()
         self.rail.show()
+        self.tabs.setEnabled(True)
         study = self.session.file
         self.study_title.setText(study.title)
         self.setWindowTitle(f"{study.title} – Culmo")

@@ -92,6 +92,25 @@ def _title_mm(plan: GridPlan) -> float:
     return 1.6 * _label_mm(plan)
 
 
+def short_labels(plan: GridPlan, size_mm: float, measure: Measure) -> tuple[str, ...]:
+    """The labels, cut short where one would take more than an eighth of the sheet from the cells.
+
+    Parameters
+    ----------
+    plan : GridPlan
+    size_mm : float, of the letters
+    measure : function of (text, size in mm) that gives a width in mm
+    """
+    most = max(10.0, max(plan.paper.width_mm, plan.paper.height_mm) / 8.0)
+    result = []
+    for text in plan.texts:
+        short = text
+        while len(short) > 2 and measure(short, size_mm) > most:
+            short = short[:-2].rstrip(" ,;:…") + "…"
+        result.append(short)
+    return tuple(result)
+
+
 @dataclass(frozen=True)
 class _Bands:
     """Space round the block for labels and title."""
@@ -155,14 +174,17 @@ def _fit(plan: GridPlan, paper: Paper, measure: Measure) -> _Fit:
         for size, slant in ((full, False), (0.85 * full, False), (0.72 * full, False), (full, True))
     ]
     for fit in fits[:3]:
-        if max(measure(text, fit.label_mm) for text in plan.texts) <= fit.width - 1.0:
+        if (
+            max(measure(text, fit.label_mm) for text in short_labels(plan, fit.label_mm, measure))
+            <= fit.width - 1.0
+        ):
             return fit
     return fits[3]
 
 
 def _fit_labels(plan: GridPlan, paper: Paper, measure: Measure, size: float, slant: bool) -> _Fit:
     n = len(plan.paints)
-    widest = max(measure(text, size) for text in plan.texts)
+    widest = max(measure(text, size) for text in short_labels(plan, size, measure))
     angle = math.radians(SLANT_DEG if slant else 0.0)
     left = right = widest + 2.0 * _PAD_MM
     top = widest * math.sin(angle) + size + 2.0 * _PAD_MM
@@ -291,16 +313,17 @@ def _labels(
     plan: GridPlan, fit: _Fit, measure: Measure, lefts: list[float], tops: list[float], x0: float, y0: float
 ) -> list[Label]:
     labels, size, title = [], fit.label_mm, _title_mm(plan)
+    texts = short_labels(plan, size, measure)
     if plan.title:
         labels.append(Label(plan.title, (x0, y0 - fit.bands.top + title + _PAD_MM), 0.0, title))
     base = y0 - _PAD_MM
-    for text, left in zip(plan.texts, lefts, strict=True):
+    for text, left in zip(texts, lefts, strict=True):
         middle = left + fit.width / 2
         if fit.slant:
             labels.append(Label(text, (middle - size * 0.2, base), -SLANT_DEG, size))
         else:
             labels.append(Label(text, (middle - measure(text, size) / 2, base), 0.0, size))
-    for text, top in zip(plan.texts, tops, strict=True):
+    for text, top in zip(texts, tops, strict=True):
         at = (x0 - _PAD_MM - measure(text, size), top + fit.height / 2 + size * 0.35)
         labels.append(Label(text, at, 0.0, size))
         if plan.centre == "frame":  # the same space stands free at the right: the row is named at both ends

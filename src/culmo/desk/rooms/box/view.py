@@ -32,7 +32,7 @@ from culmo.desk.rooms.box.model import (
 from culmo.desk.session import Session
 from culmo.desk.theme import PAPER as PAPER_COLOUR
 from culmo.desk.theme import PENCIL, STEP, sans
-from culmo.desk.widgets import Entry, Slip, Swatch, TabbedSlip, rule, text_label, title_label
+from culmo.desk.widgets import Entry, Room, Slip, Swatch, TabbedSlip, rule, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import acts
 from culmo.study.records import Paint
@@ -270,20 +270,14 @@ def _show_typed(chip: Swatch, text: str) -> None:
         chip.show_colour(None)
 
 
-class BoxRoom(QWidget):
+class BoxRoom(Room):
     """The paints one owns."""
 
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
         self.current: str = ""
-        layout = QHBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(0)
-        ground = QWidget()
-        ground.setObjectName("ground")
-        main = QVBoxLayout(ground)
-        main.setContentsMargins(3 * STEP, STEP, 3 * STEP, STEP)
+        main = self.lay_ground()
         head = QHBoxLayout()
         words = QVBoxLayout()
         words.setSpacing(0)
@@ -308,11 +302,10 @@ class BoxRoom(QWidget):
         self.grid.setVerticalSpacing(STEP)
         area.setWidget(inner)
         main.addWidget(area, 1)
-        layout.addWidget(ground, 1)
         self.slip = PaintSlip(session)
         self.known = KnownPage(session)
         self.pages = TabbedSlip(["Card", "What is known"], [self.slip, self.known])
-        layout.addWidget(self.pages)
+        self.lay_slip(self.pages)
         self.cards: list[StrokeCard] = []
         self._laid_out = 3
         self.slip.saved.connect(self._saved)

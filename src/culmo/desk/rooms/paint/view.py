@@ -65,6 +65,7 @@ class PaintRoom(Room):
         column = QVBoxLayout()
         self.where = _big(17)
         self.recipe = _big(34, QFont.Weight.DemiBold)
+        self.recipe.setMinimumWidth(340)
         self.wash = _big(19)
         self.puddle = _big(17)
         self.swatch = Swatch(150)
@@ -100,7 +101,7 @@ class PaintRoom(Room):
     def _aside(self) -> QVBoxLayout:
         column = QVBoxLayout()
         self.title = title_label("", 18)
-        self.view = SheetView("Plan a sheet first; then it is painted here, one cell at a time.")
+        self.view = SheetView()
         self.view.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.progress_words = _big(15)
         self.progress = QProgressBar()
@@ -111,7 +112,8 @@ class PaintRoom(Room):
         column.addWidget(self.progress_words)
         column.addWidget(self.progress)
         column.addSpacing(STEP)
-        column.addWidget(rule())
+        self.rule = rule()
+        column.addWidget(self.rule)
         self.next_title = _big(13, QFont.Weight.DemiBold)
         column.addWidget(self.next_title)
         self.upcoming = [_big(13) for _ in range(3)]
@@ -150,6 +152,8 @@ class PaintRoom(Room):
             self.progress,
             self.keys,
             self.caution,
+            self.view,
+            self.rule,
         ):
             widget.setVisible(known)
         if state is None or record is None:
@@ -163,6 +167,7 @@ class PaintRoom(Room):
             ):
                 label.setText("")
             self.recipe.setText("Nothing to paint yet")
+            self.wash.setText("Plan a sheet first; then it is painted here, one cell at a time.")
             self.title.setText("")
             self.wait.setText("")
             self.swatch.setVisible(False)

@@ -141,7 +141,7 @@ def cost_text(sheet: Sheet) -> str:
     """What the order of work costs, beside row by row."""
     cost = work_cost(sheet)
     waiting = f"{cost.wait_minutes:.0f} minutes of waiting" if cost.wait_minutes >= 1 else "no waiting"
-    waters = f"{cost.waters} clean waters" if cost.waters != 1 else "1 clean water"
+    waters = {0: "no clean water", 1: "1 clean water"}.get(cost.waters, f"{cost.waters} clean waters")
     return f"{cost.rinses} rinses, {waters}, {waiting}. Row by row: {cost.naive_rinses} rinses."
 
 

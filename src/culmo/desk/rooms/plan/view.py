@@ -88,20 +88,13 @@ class PlanRoom(Room):
         self.trial: Sheet | None = None
         self.trial_of: int | None = None
         self._trial_prediction: Prediction | None = None
-        layout = QHBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(0)
-        ground = QWidget()
-        ground.setObjectName("ground")
-        main = QVBoxLayout(ground)
-        main.setContentsMargins(3 * STEP, STEP, 3 * STEP, STEP + 4)
+        main = self.lay_ground()
         main.addLayout(self._head())
         self.view = SheetView()
         main.addWidget(self.view, 1)
         main.addLayout(self._foot())
-        layout.addWidget(ground, 1)
         self.slip = PlanSlip(session)
-        layout.addWidget(self.slip)
+        self.lay_slip(self.slip)
         self.view.selected.connect(state.select)
         self.slip.layout_page.edited.connect(self._try)
         self.slip.layout_page.keep.connect(self.keep_plan)

@@ -15,7 +15,7 @@ from PySide6.QtGui import (
     QPaintEvent,
     QPen,
 )
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.srgb import lab_from_text
@@ -28,7 +28,7 @@ from culmo.desk.rooms.read.model import Import, load_readings, picked_colour
 from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheet_view import SheetView
-from culmo.desk.theme import STEP, sans
+from culmo.desk.theme import sans
 from culmo.desk.widgets import Entry, FactRow, Room, Slip, Swatch, TabStrip, rule, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import acts
@@ -127,13 +127,7 @@ class ReadRoom(Room):
         super().__init__()
         self.session, self.state = session, state
         self.setAcceptDrops(True)
-        layout = QHBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(0)
-        ground = QWidget()
-        ground.setObjectName("ground")
-        main = QVBoxLayout(ground)
-        main.setContentsMargins(3 * STEP, STEP, 3 * STEP, STEP + 4)
+        main = self.lay_ground()
         main.addLayout(self._head())
         self.view = SheetView("Plan and paint a sheet first; its cells are read here.")
         self.picture = PictureView()
@@ -141,9 +135,8 @@ class ReadRoom(Room):
         self.stack.addWidget(self.view)
         self.stack.addWidget(self.picture)
         main.addWidget(self.stack, 1)
-        layout.addWidget(ground, 1)
         self.slip = self._make_slip()
-        layout.addWidget(self.slip)
+        self.lay_slip(self.slip)
         self.shows.chosen.connect(self.stack.setCurrentIndex)
         self.view.selected.connect(state.select)
         self.view.activated.connect(lambda _: self.entry.setFocus())

@@ -8,7 +8,6 @@ from PySide6.QtWidgets import (
     QAbstractItemView,
     QCheckBox,
     QComboBox,
-    QHBoxLayout,
     QHeaderView,
     QStackedWidget,
     QStyledItemDelegate,
@@ -26,7 +25,7 @@ from culmo.desk.rooms.plan.view import SheetPicker, room_head
 from culmo.desk.rooms.weigh.model import SORTS, Comparison, compare, sorted_by, summary
 from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
-from culmo.desk.theme import PAPER, PENCIL, STEP, sans
+from culmo.desk.theme import PAPER, PENCIL, sans
 from culmo.desk.widgets import Entry, FactRow, Room, Slip, Swatch, TabStrip, rule, text_label, title_label
 from culmo.study import acts
 
@@ -117,13 +116,7 @@ class WeighRoom(Room):
         super().__init__()
         self.session, self.state = session, state
         self.rows: list[Comparison] = []
-        layout = QHBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(0)
-        ground = QWidget()
-        ground.setObjectName("ground")
-        main = QVBoxLayout(ground)
-        main.setContentsMargins(3 * STEP, STEP, 3 * STEP, 2 * STEP)
+        main = self.lay_ground()
         main.addLayout(self._head())
         self.stack = QStackedWidget()
         self.table = QTableView()
@@ -137,9 +130,8 @@ class WeighRoom(Room):
         main.addWidget(self.stack, 1)
         self.key = text_label("", soft=True)
         main.addWidget(self.key)
-        layout.addWidget(ground, 1)
         self.slip = self._make_slip()
-        layout.addWidget(self.slip)
+        self.lay_slip(self.slip)
         self.shows.chosen.connect(self._show_page)
         state.updated.connect(self.refresh_when_seen)
         state.cell_selected.connect(self._show_cell)
