@@ -187,7 +187,7 @@ class Dab(QWidget):
             self.swatch.show_colour(None, hint="Nothing is known of this paint yet")
         else:
             looks = self.session.looks
-            self.swatch.show_image(lambda w, h: looks.wash(recipe, w, h, "dab"))
+            self.swatch.show_image(lambda w, h, r: looks.wash(recipe, w, h, "dab", r))
             found = self.session.predict([recipe])
             within = f", within {found.dE90[0]:.1f}" if found is not None else ""
             typical = self.session.typical(recipe)

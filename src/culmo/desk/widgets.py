@@ -149,7 +149,7 @@ class Swatch(QWidget):
         self.setMaximumHeight(height)
         self._wished = height
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self._make: Callable[[int, int], QImage] | None = None
+        self._make: Callable[[int, int, float], QImage] | None = None
         self._colour: QColor | None = None
         self._recorded = False
         self._hint = ""
@@ -157,8 +157,8 @@ class Swatch(QWidget):
     def sizeHint(self) -> QSize:
         return QSize(120, self._wished)
 
-    def show_image(self, make: Callable[[int, int], QImage] | None, recorded: bool = False) -> None:
-        """Show what `make` gives for a size in pixels."""
+    def show_image(self, make: Callable[[int, int, float], QImage] | None, recorded: bool = False) -> None:
+        """Show what `make` gives for a size in pixels and the pixels a point."""
         self._make, self._colour, self._recorded = make, None, recorded
         self.update()
 
@@ -174,7 +174,7 @@ class Swatch(QWidget):
         painter.fillRect(box, PAPER)
         if self._make is not None:
             ratio = self.devicePixelRatioF()
-            image = self._make(round((box.width() - 4) * ratio), round((box.height() - 4) * ratio))
+            image = self._make(round((box.width() - 4) * ratio), round((box.height() - 4) * ratio), ratio)
             painter.drawImage(box.adjusted(2, 2, -2, -2), image)
         elif self._colour is not None:
             painter.fillRect(box.adjusted(2, 2, -2, -2), self._colour)

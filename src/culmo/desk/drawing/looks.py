@@ -62,9 +62,9 @@ class Looks:
         r, g, b = (int(v) for v in table[place])
         return QColor(r, g, b)
 
-    def wash(self, recipe: Recipe, width: int, height: int, seed_text: str) -> QImage:
+    def wash(self, recipe: Recipe, width: int, height: int, seed_text: str, scale: float = 1.0) -> QImage:
         """A painted patch of a recipe."""
-        key = ("wash", recipe, width, height, seed_text, self.flat)
+        key = ("wash", recipe, width, height, seed_text, self.flat, scale)
         image = self._images.get(key)
         if image is None:
             if self.flat:
@@ -74,18 +74,22 @@ class Looks:
                 self.prepare([recipe])
                 table = self._tables[recipe.with_wash(FULL)][0]
                 wash = recipe.layers[0].wash
-                image = wash_image(table, wash, self._grain_of(recipe), width, height, seed_of(seed_text))
+                image = wash_image(
+                    table, wash, self._grain_of(recipe), width, height, seed_of(seed_text), scale
+                )
             self._keep(key, image)
         return image
 
-    def stroke(self, recipe: Recipe, width: int, height: int) -> QImage:
+    def stroke(self, recipe: Recipe, width: int, height: int, scale: float = 1.0) -> QImage:
         """The stroke of a recipe."""
-        key = ("stroke", recipe, width, height)
+        key = ("stroke", recipe, width, height, scale)
         image = self._images.get(key)
         if image is None:
             self.prepare([recipe])
             paper, ink = self._tables[recipe.with_wash(FULL)]
-            image = stroke_image(paper, ink, self._grain_of(recipe), width, height, seed_of(str(recipe)))
+            image = stroke_image(
+                paper, ink, self._grain_of(recipe), width, height, seed_of(str(recipe)), scale
+            )
             self._keep(key, image)
         return image
 

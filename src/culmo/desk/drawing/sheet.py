@@ -8,6 +8,7 @@ from PySide6.QtGui import (
     QBrush,
     QColor,
     QFont,
+    QFontMetricsF,
     QPainter,
     QPainterPath,
     QPen,
@@ -16,10 +17,10 @@ from PySide6.QtGui import (
 )
 
 from culmo.core.chart.sheet import Cell, Label, Sheet
-from culmo.data import text_width_mm
 from culmo.desk.drawing.looks import Looks, qcolor
 from culmo.desk.theme import INK, PENCIL, SANS, SERIF, TITLE_SIZE_MM
 
+GRAIN_MM = 0.4  # a feature of the grain texture that is one pixel wide on a usual screen
 _EM = 100  # the size at which text is laid out before it is scaled to millimetres
 
 
@@ -75,6 +76,11 @@ def _font(size_mm: float) -> QFont:
     return font
 
 
+def drawn_width_mm(text: str, size_mm: float) -> float:
+    """The width of a text as Qt draws it, with the fallback typefaces of scripts that the shipped one lacks."""
+    return QFontMetricsF(_font(size_mm)).horizontalAdvance(text) * size_mm / _EM
+
+
 def draw_text(
     painter: QPainter, text: str, x: float, y: float, size_mm: float, angle_deg: float = 0.0
 ) -> None:
@@ -91,10 +97,10 @@ def draw_text(
 def fitted_text(painter: QPainter, text: str, box: QRectF, size_mm: float, least_mm: float = 1.2) -> None:
     """Text in the lower left of a box, smaller or cut short where it must be."""
     size = min(size_mm, box.height() * 0.8)
-    width = text_width_mm(text, size)
+    width = drawn_width_mm(text, size)
     if width > box.width():
         size = max(least_mm, size * box.width() / width)
-        while len(text) > 2 and text_width_mm(text, size) > box.width():
+        while len(text) > 2 and drawn_width_mm(text, size) > box.width():
             text = text[:-2].rstrip() + "…"
     draw_text(painter, text, box.left(), box.bottom(), size)
 
@@ -171,6 +177,7 @@ def _draw_cell(painter: QPainter, cell: Cell, looks: Looks, style: SheetStyle) -
             max(2, round(left.width() * style.pixels_per_mm)),
             max(2, round(left.height() * style.pixels_per_mm)),
             cell.id,
+            max(1.0, style.pixels_per_mm * GRAIN_MM),
         )
         painter.drawImage(left, image)
         if style.show != "progress":
@@ -230,7 +237,7 @@ def _draw_cell_text(painter: QPainter, cell: Cell, style: SheetStyle) -> None:
         painter.setPen(QColor(90, 90, 90) if not style.colour else QColor(20, 20, 20))
         size = min(3.0, height * 0.25)
         if style.colour:
-            wide = text_width_mm(str(cell.order), size) + 1.2
+            wide = drawn_width_mm(str(cell.order), size) + 1.2
             painter.fillRect(QRectF(x + 0.9, y + 0.9, wide, size + 0.8), QColor(255, 255, 255, 210))
         draw_text(painter, str(cell.order), x + 1.5, y + 1.1 + size * 0.85, size)
 

@@ -99,7 +99,9 @@ def _image(rgb: Array, alpha: Array) -> QImage:
     return image.copy()
 
 
-def wash_image(table: Array, wash: float, grain: float, width: int, height: int, seed: int) -> QImage:
+def wash_image(
+    table: Array, wash: float, grain: float, width: int, height: int, seed: int, scale: float = 1.0
+) -> QImage:
     """A painted patch.
 
     Parameters
@@ -109,25 +111,26 @@ def wash_image(table: Array, wash: float, grain: float, width: int, height: int,
     grain : float, 0..1, how much the pigment granulates
     width, height : int, pixels
     seed : int, the same gives the same patch
+    scale : float, >= 1, pixels for one pixel of the grain on a usual screen
     """
     width, height = max(width, 2), max(height, 2)
     small = min(width, height)
     inside = _distance(height, width, small * 0.018, seed, small * 0.045 + 0.5)
-    thickness = wash * _surface(height, width, grain, seed)
+    thickness = wash * _surface(height, width, grain, seed, scale)
     thickness *= 1.0 + 0.22 * np.exp(-np.maximum(inside, 0.0) / max(1.2, small * 0.028))
     return _image(_look_up(table, thickness), np.clip(inside + 0.5, 0.0, 1.0))
 
 
-def _surface(height: int, width: int, grain: float, seed: int) -> Array:
+def _surface(height: int, width: int, grain: float, seed: int, scale: float) -> Array:
     """Relative thickness from flow and grain; its mean is 1."""
-    flow = _crop(_flow(), height, width, seed * 7 + 3)
-    specks = _crop(_grain(), height, width, seed)
+    flow = _crop(_flow(), height, width, seed * 7 + 3, scale)
+    specks = _crop(_grain(), height, width, seed, scale)
     g = 0.03 + 0.55 * grain
     return np.asarray(np.exp(0.07 * flow + g * specks - 0.5 * g * g))
 
 
 def stroke_image(
-    paper: Array, ink: Array, grain: float, width: int, height: int, seed: int, bar: bool = True
+    paper: Array, ink: Array, grain: float, width: int, height: int, seed: int, scale: float = 1.0
 ) -> QImage:
     """The stroke: masstone at the left to the palest tint at the right, across one thin black bar.
 
@@ -137,7 +140,7 @@ def stroke_image(
     grain : float, 0..1
     width, height : int, pixels
     seed : int
-    bar : bool, whether the bar is drawn
+    scale : float, as above
     """
     width, height = max(width, 8), max(height, 6)
     inset = max(1.5, height * 0.09)
@@ -145,18 +148,17 @@ def stroke_image(
     along = np.linspace(0.0, 1.0, width)[None, :]
     # full for the first part, then ever more water; the far end runs out into clear water
     thickness = np.exp(np.interp(along, [0.0, 0.22, 0.36, 0.8, 1.0], np.log([1.12, 1.0, 0.8, 0.2, 0.1])))
-    thickness = thickness * _surface(height, width, grain, seed)
+    thickness = thickness * _surface(height, width, grain, seed, scale)
     rim = np.exp(-np.maximum(inside, 0.0) / max(1.0, height * 0.03))
     thickness *= 1.0 + 0.3 * rim * np.clip(1.5 - along, 0.3, 1.0)
     rgb = _look_up(paper, thickness)
     alpha = np.clip(inside + 0.5, 0.0, 1.0) * np.clip((1.0 - along) / 0.04, 0.0, 1.0)
-    if bar:
-        left = round(width * BAR_AT)
-        thick = max(2, round(width * BAR_WIDTH))
-        columns = slice(left, left + thick)
-        over = _look_up(ink, thickness[:, columns])
-        covered = alpha[:, columns, None]
-        rgb[:, columns] = np.round(over * covered + INK_SRGB * (1.0 - covered))
-        alpha = alpha.copy()
-        alpha[:, columns] = 1.0
+    left = round(width * BAR_AT)
+    thick = max(2, round(width * BAR_WIDTH))
+    columns = slice(left, left + thick)
+    over = _look_up(ink, thickness[:, columns])
+    covered = alpha[:, columns, None]
+    rgb[:, columns] = np.round(over * covered + INK_SRGB * (1.0 - covered))
+    alpha = alpha.copy()
+    alpha[:, columns] = 1.0
     return _image(rgb, alpha)

@@ -100,9 +100,12 @@ class KnownPage(Slip):
         self.hand.setText(hand_sentence(estimate, self.name))
         for line in reading_lines(study, self.name, estimate):
             self.readings.addWidget(self._line(line))
+        self.lines.activate()  # the scrolled page takes its new height now, not at some later event
+        self.widget().updateGeometry()
 
     def _line(self, line: ReadingLine) -> QWidget:
         widget = QWidget()
+        widget.setMinimumHeight(26)
         row = QHBoxLayout(widget)
         row.setContentsMargins(0, 0, 0, 0)
         box = QCheckBox()
@@ -129,6 +132,7 @@ class KnownPage(Slip):
             self.plot.setMouseEnabled(False, False)
             self.plot.setMenuEnabled(False)
             self.plot.hideButtons()
+            self.plot.setAntialiasing(True)
             self.plot.setLogMode(False, True)
             for side in ("left", "bottom"):
                 axis = self.plot.getAxis(side)
@@ -140,8 +144,8 @@ class KnownPage(Slip):
             self.plot_place.addWidget(self.plot)
         self.plot.show()
         self.plot.clear()
-        low = pg.PlotDataItem(WAVELENGTH_NM, found.absorption_low, pen=None)
-        high = pg.PlotDataItem(WAVELENGTH_NM, found.absorption_high, pen=None)
+        low = pg.PlotDataItem(WAVELENGTH_NM, found.absorption_low, pen=(0, 0, 0, 0))
+        high = pg.PlotDataItem(WAVELENGTH_NM, found.absorption_high, pen=(0, 0, 0, 0))
         for item in (low, high):
             self.plot.addItem(item)
         self.plot.addItem(pg.FillBetweenItem(low, high, brush=pg.mkBrush(150, 150, 150, 90)))

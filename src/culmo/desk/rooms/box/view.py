@@ -70,7 +70,8 @@ class StrokeCard(QAbstractButton):
             ratio = self.devicePixelRatioF()
             inner = box.adjusted(3, 2, -3, -2)
             painter.drawImage(
-                inner, looks.stroke(recipe, round(inner.width() * ratio), round(inner.height() * ratio))
+                inner,
+                looks.stroke(recipe, round(inner.width() * ratio), round(inner.height() * ratio), ratio),
             )
         painter.setBrush(Qt.BrushStyle.NoBrush)
         if self.isChecked():
@@ -193,7 +194,7 @@ class PaintSlip(Slip):
             self.stroke.show_colour(None, hint="Its stroke appears when it is saved")
             self.facts.setText("")
             return
-        self.stroke.show_image(lambda w, h: looks.stroke(recipe, w, h), bool(self.draft.card))
+        self.stroke.show_image(lambda w, h, r: looks.stroke(recipe, w, h, r), bool(self.draft.card))
         found = self.session.predict([recipe])
         if found is not None:
             typical = "typical, not yours; " if self.session.typical(recipe) else ""

@@ -213,7 +213,7 @@ class PaintRoom(Room):
         self.puddle.setText(again)
         looks = self.session.looks
         if looks is not None and self.session.knows(cell.recipe):
-            self.swatch.show_image(lambda w, h: looks.wash(cell.recipe, w, h, cell.id))
+            self.swatch.show_image(lambda w, h, r: looks.wash(cell.recipe, w, h, cell.id, r))
         else:
             self.swatch.show_colour(None, hint="Nothing is known of this paint yet")
         waiting = state.wait_minutes > 0

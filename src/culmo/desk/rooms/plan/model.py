@@ -11,8 +11,7 @@ from culmo.core.chart.papers import PAPERS, Paper, find_paper, length_mm, length
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.predict import Prediction
-from culmo.data import text_width_mm
-from culmo.desk.drawing.sheet import CellLook
+from culmo.desk.drawing.sheet import CellLook, drawn_width_mm
 from culmo.errors import CulmoError
 from culmo.study.records import SheetRecord
 
@@ -74,7 +73,7 @@ class LayoutDraft:
             extra=self.extra,
             labels=self._labels(codes),
         )
-        return plan_order(plan_grid(plan, text_width_mm))
+        return plan_order(plan_grid(plan, drawn_width_mm))
 
     def _paper(self, owned: Sequence[Paper]) -> Paper:
         for paper in owned:

@@ -116,7 +116,9 @@ class CellPage(Slip):
         typical = "; typical, not yours" if self.session.typical(cell.recipe) else ""
         self.words.setText(f"{parts_words(cell.recipe)}{order}{typical}")
         looks = self.session.looks
-        self.stroke.show_image((lambda w, h: looks.stroke(cell.recipe, w, h)) if looks is not None else None)
+        self.stroke.show_image(
+            (lambda w, h, r: looks.stroke(cell.recipe, w, h, r)) if looks is not None else None
+        )
         lab = prediction.lab[place]
         lightness, chroma, hue = lch_from_lab(lab)
         self.facts["Lightness"].set(f"{lightness:.0f}")
@@ -168,7 +170,7 @@ class StepRow(QWidget):
     def show_recipes(self, looks: Looks, recipes: Sequence[Recipe]) -> None:
         """Show these mixes, with their parts as a hint."""
         for chip, recipe in zip(self.chips, recipes, strict=True):
-            chip.show_image(lambda w, h, recipe=recipe: looks.wash(recipe, w, h, "step"))
+            chip.show_image(lambda w, h, r, recipe=recipe: looks.wash(recipe, w, h, "step", r))
             chip.setToolTip(spoken_recipe(recipe))
 
 

@@ -264,7 +264,7 @@ class WeighRoom(Room):
         self.cell_words.setText(parts_words(row.recipe))
         looks = self.session.looks
         if row.predicted is not None and looks is not None:
-            self.predicted_chip.show_image(lambda w, h: looks.wash(row.recipe, w, h, row.cell_id))
+            self.predicted_chip.show_image(lambda w, h, r: looks.wash(row.recipe, w, h, row.cell_id, r))
         else:
             self.predicted_chip.show_colour(None, hint="not known yet")
         self.read_chip.show_colour(qcolor(row.read) if row.read else None, hint="not read yet")
