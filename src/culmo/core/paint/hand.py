@@ -9,6 +9,8 @@ from culmo.core.paint.optics import FULL_WATER, Linear
 
 # what is believed before, and with how many observations' weight
 _PRIOR = {"ratio": (0.18, 24.0), "water": (FULL_WATER, 24.0), "noise": (0.8, 60.0)}
+# what the robust weight leaves of the squares of clean, normal residuals: E[min(1, 9 / (6 + x)) x] / 3, x chi square 3
+_CONSISTENT = 0.834
 
 
 @dataclass(frozen=True)
@@ -61,7 +63,7 @@ def relearn_hand(
     Hand. Source: Dempster, Laird and Rubin 1977, for variance components with normal priors' counts.
     """
     inverse = np.linalg.inv(hand.covariance(linear, noise))
-    square = np.minimum(weight, 1.0)[:, None, None] * residual[:, :, None] * residual[:, None, :] + doubt
+    square = (np.minimum(weight, 1.0) / _CONSISTENT)[:, None, None] * residual[:, :, None] * residual[:, None, :] + doubt
     spread = inverse @ square @ inverse - inverse
     own = np.isnan(noise)
     identity = np.broadcast_to(np.eye(3), linear.ratio.shape)

@@ -23,7 +23,7 @@ BIAS_AT = PER_PAINT - 1  # log of how far the hand over-loads the paint in mixes
 Ground = tuple[str, str]  # ("paper" or "ink", the paper's name)
 
 # Prior means and spreads. Watercolours of the common kinds lie well inside.
-_LOG_K_MEAN, _LOG_S_MEAN = -1.2, -2.6
+_LOG_K_MEAN, _LOG_S_MEAN = -0.9, -1.9
 _K1, _K1_SPREAD = 0.03, 0.3  # spread in log
 _K2, _K2_SPREAD = 0.42, 0.25  # spread in logit
 _GROUND_MEAN = {PAPER: 2.6, INK: -3.6}  # logit of the reflectance below the surface
@@ -117,8 +117,8 @@ def _sigmoid(x: Array) -> Array:
 def _paint_prior() -> tuple[Array, Array]:
     mean, covariance = np.zeros(PER_PAINT), np.zeros((PER_PAINT, PER_PAINT))
     mean[K_SLICE], mean[S_SLICE] = _LOG_K_MEAN, _LOG_S_MEAN
-    covariance[K_SLICE, K_SLICE] = smooth_covariance(ABSORPTION_KNOTS, 1.9, 85.0, 0.7, 0.3)
-    covariance[S_SLICE, S_SLICE] = smooth_covariance(SCATTERING_KNOTS, 0.2, 120.0, 1.0, 0.3)
+    covariance[K_SLICE, K_SLICE] = smooth_covariance(ABSORPTION_KNOTS, 2.4, 80.0, 0.7, 0.3)
+    covariance[S_SLICE, S_SLICE] = smooth_covariance(SCATTERING_KNOTS, 0.25, 120.0, 1.2, 0.3)
     covariance[TINT_AT, TINT_AT] = TINT_SPREAD**2
     covariance[BIAS_AT, BIAS_AT] = BIAS_SPREAD**2
     return mean, np.asarray(np.linalg.inv(covariance))
