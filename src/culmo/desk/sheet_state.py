@@ -8,7 +8,7 @@ from culmo.desk.session import Session
 
 if TYPE_CHECKING:
     from culmo.core.paint.predict import Prediction
-    from culmo.desk.drawing.sheet import CellLook
+    from culmo.desk.drawing.cell_look import CellLook
     from culmo.study.file import Row
     from culmo.study.records import CellRecord, SheetRecord
 

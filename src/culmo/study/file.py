@@ -108,7 +108,7 @@ class Study:
                 db.execute(f"PRAGMA application_id={APPLICATION_ID}")
                 _migrate(db, 0)
                 db.execute(
-                    "INSERT INTO meta (key, value) VALUES ('title', ?), ('created', ?)", (title, now())
+                    "INSERT INTO meta (key, value) VALUES ('title', ?), ('created', ?)", (title, clock())
                 )
             finally:
                 db.close()

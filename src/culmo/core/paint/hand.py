@@ -63,7 +63,8 @@ def relearn_hand(
     Hand. Source: Dempster, Laird and Rubin 1977, for variance components with normal priors' counts.
     """
     inverse = np.linalg.inv(hand.covariance(linear, noise))
-    square = (np.minimum(weight, 1.0) / _CONSISTENT)[:, None, None] * residual[:, :, None] * residual[:, None, :] + doubt
+    kept = (np.minimum(weight, 1.0) / _CONSISTENT)[:, None, None]
+    square = kept * residual[:, :, None] * residual[:, None, :] + doubt
     spread = inverse @ square @ inverse - inverse
     own = np.isnan(noise)
     identity = np.broadcast_to(np.eye(3), linear.ratio.shape)

@@ -17,31 +17,12 @@ from PySide6.QtGui import (
 )
 
 from culmo.core.chart.sheet import Cell, Label, Sheet
+from culmo.desk.drawing.cell_look import CellLook
 from culmo.desk.drawing.looks import Looks, qcolor
 from culmo.desk.theme import INK, PENCIL, SANS, SERIF, TITLE_SIZE_MM
 
 GRAIN_MM = 0.4  # a feature of the grain texture that is one pixel wide on a usual screen
 _EM = 100  # the size at which text is laid out before it is scaled to millimetres
-
-
-@dataclass(frozen=True)
-class CellLook:
-    """What is known of a cell.
-
-    Attributes
-    ----------
-    predicted : bool, whether a prediction can be drawn
-    doubt : float, dE90 of the prediction
-    recorded : (L, a, b) as read, or None
-    painted : bool, whether the brush has been there
-    keeper : bool
-    """
-
-    predicted: bool = False
-    doubt: float = 0.0
-    recorded: tuple[float, float, float] | None = None
-    painted: bool = False
-    keeper: bool = False
 
 
 @dataclass(frozen=True)

@@ -5,13 +5,14 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from culmo.core.chart.grid import GridPlan, plan_grid
+from culmo.core.chart.grid import GridPlan, Measure, plan_grid
 from culmo.core.chart.order import WorkCost, plan_order, work_cost
 from culmo.core.chart.papers import PAPERS, Paper, find_paper, length_mm, length_text
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.predict import Prediction
-from culmo.desk.drawing.sheet import CellLook, drawn_width_mm
+from culmo.data import text_width_mm
+from culmo.desk.drawing.cell_look import CellLook
 from culmo.errors import CulmoError
 from culmo.study.records import SheetRecord
 
@@ -48,13 +49,16 @@ class LayoutDraft:
     cell: str = ""
     labels: str = "names"
 
-    def sheet(self, codes: dict[str, str], owned: Sequence[Paper] = ()) -> Sheet:
+    def sheet(
+        self, codes: dict[str, str], owned: Sequence[Paper] = (), measure: Measure = text_width_mm
+    ) -> Sheet:
         """Lay out the sheet.
 
         Parameters
         ----------
         codes : from paint name to its Colour Index codes
         owned : the painter's own papers
+        measure : function of (text, size in mm) that gives a width in mm
 
         Raises
         ------
@@ -73,7 +77,7 @@ class LayoutDraft:
             extra=self.extra,
             labels=self._labels(codes),
         )
-        return plan_order(plan_grid(plan, drawn_width_mm))
+        return plan_order(plan_grid(plan, measure))
 
     def _paper(self, owned: Sequence[Paper]) -> Paper:
         for paper in owned:

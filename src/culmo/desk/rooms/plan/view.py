@@ -10,7 +10,8 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QSize
 from culmo.core.chart.order import work_cost
 from culmo.core.chart.sheet import Sheet
 from culmo.core.paint.predict import Prediction
-from culmo.desk.drawing.sheet import CellLook, SheetStyle
+from culmo.desk.drawing.cell_look import CellLook
+from culmo.desk.drawing.sheet import SheetStyle, drawn_width_mm
 from culmo.desk.rooms.plan.model import LayoutDraft, cell_looks, cost_text, draft_from, subtitle, time_text
 from culmo.desk.rooms.plan.slip import CELL, LAYOUT, PlanSlip
 from culmo.desk.session import Session
@@ -236,7 +237,7 @@ class PlanRoom(Room):
         codes = {paint.name: paint.codes for paint in self.session.paints}
         try:
             owned = records.papers(self.session.file)
-            self.trial = self.slip.layout_page.draft().sheet(codes, owned)
+            self.trial = self.slip.layout_page.draft().sheet(codes, owned, drawn_width_mm)
         except CulmoError as error:
             self.slip.layout_page.say(str(error))
             return

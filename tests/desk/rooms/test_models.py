@@ -1,0 +1,291 @@
+"""The view-models of the rooms, without a window."""
+
+from datetime import UTC, datetime, timedelta
+
+import numpy as np
+import pytest
+
+from culmo.core.chart.order import WorkCost
+from culmo.core.chart.papers import Paper
+from culmo.core.paint.estimate import learn
+from culmo.core.paint.predict import predict
+from culmo.core.paint.recipe import parse_recipe
+from culmo.desk.rooms.box.model import PaintDraft, bare_texts, describe, draft_of, lab_text, save_bare
+from culmo.desk.rooms.daybook.model import day_title, days
+from culmo.desk.rooms.paint.model import Run, clock_words, place_words, recipe_words, wash_words
+from culmo.desk.rooms.plan.model import (
+    LayoutDraft,
+    cell_looks,
+    cost_text,
+    draft_from,
+    nearly_same,
+    paper_names,
+    ruling_lines,
+    subtitle,
+    time_text,
+)
+from culmo.desk.rooms.read.model import load_readings, picked_colour
+from culmo.desk.rooms.weigh.model import SORTS, compare, sorted_by, summary
+from culmo.errors import CulmoError
+from culmo.study import acts, records
+from support.builders import FIVE, make_sheet
+
+NOON = datetime(2026, 6, 1, 12, 0, tzinfo=UTC)
+
+
+def with_sheet(study, **choices):
+    study.apply(acts.add_sheet(study, make_sheet(**choices)))
+    return records.sheet_record(study, study.next_id("sheets") - 1)
+
+
+# ---- box
+
+
+def test_a_draft_shows_what_is_kept_and_saves_what_was_typed(study):
+    paint = records.paints(study)[1]
+    draft = draft_of(study, paint)
+    assert draft.name == "Rose"
+    assert set(draft.card) == {"masstone", "tint", "bar"}
+    draft.card["tint"] = "#cc88aa"
+    draft.codes = "PV19"
+    study.apply(draft.command(study))
+    again = draft_of(study, records.paints(study)[1])
+    assert again.codes == "PV19"
+    assert again.card["tint"] != lab_text((0, 0, 0))
+    assert again.card["masstone"] == draft.card["masstone"]
+
+
+def test_an_emptied_field_takes_its_reading_away(study):
+    draft = draft_of(study, records.paints(study)[0])
+    draft.card["bar"] = ""
+    study.apply(draft.command(study))
+    assert "bar" not in draft_of(study, records.paints(study)[0]).card
+    assert "tint" in draft_of(study, records.paints(study)[0]).card
+
+
+def test_a_draft_that_is_wrong_says_which_field(study):
+    draft = PaintDraft(name="", card={"masstone": "200, 0, 0", "tint": ""})
+    assert set(draft.errors()) == {"name", "masstone"}
+    with pytest.raises(CulmoError):
+        draft.command(study)
+
+
+def test_the_bare_paper_is_kept_once(study):
+    assert bare_texts(study) == {}
+    for text in ("95, 0, 2", "96, 0, 2"):
+        study.apply(save_bare(study, "paper", text))
+    assert bare_texts(study) == {"paper": "96.0, 0.0, 2.0"}
+    with pytest.raises(CulmoError):
+        save_bare(study, "paper", "x")
+
+
+def test_a_colour_in_words():
+    assert describe(np.array([50.0, 0.0, 60.0])) == "L 50, chroma 60, hue 90°, yellow"
+
+
+# ---- plan
+
+
+def test_a_layout_goes_to_a_sheet_and_back():
+    draft = LayoutDraft(
+        "Mine", list(FIVE), "240x320", "landscape", "dominance", "", "2", "8", "20 x 15", "numbers"
+    )
+    sheet = draft.sheet({})
+    assert sheet.paper.width_mm == 320
+    assert sheet.cells[0].box_mm[2:] == pytest.approx((20, 15))
+    assert {label.text for label in sheet.labels} == {"Mine", "1", "2", "3", "4", "5"}
+    again = draft_from(sheet)
+    assert (again.gap, again.tape, again.cell, again.second, again.labels) == (
+        "2",
+        "8",
+        "20 x 15",
+        "dominance",
+        "numbers",
+    )
+    assert again.paints == list(FIVE)
+
+
+def test_labels_by_pigment_code_and_the_painters_own_paper():
+    own = Paper("Block", 200, 300)
+    draft = LayoutDraft("", ["Rose", "Lemon"], "block", labels="pigment codes")
+    sheet = draft.sheet({"Rose": "PV19", "Lemon": ""}, [own])
+    assert sheet.paper.name == "Block"
+    assert {label.text for label in sheet.labels} >= {"PV19", "Lemon"}
+    assert paper_names([own])[0] == "Block"
+
+
+@pytest.mark.parametrize(
+    "change", [{"cell": "1 x 2 x 3"}, {"paper": "moon"}, {"gap": "wide"}, {"paints": ["A"]}, {"tape": "150"}]
+)
+def test_layouts_that_can_not_be(change):
+    with pytest.raises(CulmoError):
+        LayoutDraft(**{"paints": ["A", "B"], **change}).sheet({})
+
+
+@pytest.mark.parametrize("unit", ["mm", "in"])
+def test_the_ruling_list_holds_every_line_in_one_unit(unit):
+    sheet = make_sheet()
+    lines = ruling_lines(sheet, unit)
+    ticks = [line for line in lines if line.startswith("    ")]
+    assert len(ticks) == len(sheet.ruling.vertical_mm) + len(sheet.ruling.horizontal_mm)
+    assert all(line.endswith(unit) for line in ticks)
+
+
+def test_what_is_said_of_a_sheet():
+    sheet = make_sheet()
+    assert "20 mixes" in subtitle(sheet)
+    assert "Row by row: 24 rinses" in cost_text(sheet)
+    assert time_text(WorkCost(1, 1, 1, 1, 0, 83, 1)) == "About 1 h 25"
+    assert time_text(WorkCost(1, 1, 1, 1, 0, 22, 1)) == "About 20 minutes"
+
+
+def test_nearly_the_same_cells_are_other_mixes():
+    sheet = make_sheet()
+    estimate = learn(list(FIVE), [])
+    prediction = predict(estimate, [cell.recipe for cell in sheet.cells])
+    near = nearly_same(sheet, prediction, "r02c01")
+    assert len(near) == 2
+    assert near[0][1] <= near[1][1]
+    assert all(cell.recipe.key != sheet.cell("r02c01").recipe.key for cell, _ in near)
+    looks = cell_looks(sheet.cells, prediction, {"r01c01": (50, 0, 0)}, {"r01c02"}, {"r01c03"})
+    assert looks["r01c01"].recorded == (50, 0, 0)
+    assert looks["r01c02"].painted
+    assert looks["r01c03"].keeper
+    assert not cell_looks(sheet.cells, None, {}, set(), set())["r01c01"].predicted
+
+
+# ---- paint
+
+
+def stroke(row_id, cell_id, minutes, act="done"):
+    at = (NOON + timedelta(minutes=minutes)).isoformat()
+    return {"id": row_id, "cell_id": cell_id, "act": act, "at": at}
+
+
+def test_a_run_begins_with_the_first_cell_and_counts(study):
+    record = with_sheet(study)
+    run = Run(record)
+    state = run.state({}, NOON)
+    order = record.sheet.in_order()
+    assert state.current is order[0]
+    assert state.upcoming == order[1:4]
+    assert (state.done, state.total, state.skipped) == (0, 25, 0)
+    assert state.wait_minutes == 0
+
+
+def test_a_skipped_cell_comes_last_and_a_wet_neighbour_makes_wait(study):
+    record = with_sheet(study)
+    by_cell = record.by_cell()
+    order = record.sheet.in_order()
+    run = Run(record)
+    skipped = run.state(
+        {by_cell[order[0].id].id: stroke(1, 1, 0, "skip") | {"cell_id": by_cell[order[0].id].id}}, NOON
+    )
+    assert skipped.current is order[1]
+    assert skipped.skipped == 1
+    strokes = {
+        by_cell[cell.id].id: stroke(i, by_cell[cell.id].id, 0)
+        for i, cell in enumerate(order)
+        if cell.id != "r02c02"
+    }
+    state = run.state(strokes, NOON + timedelta(minutes=5))
+    assert state.current.id == "r02c02"
+    assert state.wait_minutes == pytest.approx(10)
+    later = run.state(strokes, NOON + timedelta(minutes=16))
+    assert later.wait_minutes == 0
+
+
+def test_the_pace_is_the_painters_own_and_pauses_do_not_count(study):
+    record = with_sheet(study)
+    by_cell = record.by_cell()
+    cells = record.sheet.in_order()
+    minutes = [0, 2, 4, 6, 8, 10, 500, 502]
+    strokes = {
+        by_cell[c.id].id: stroke(i, by_cell[c.id].id, m)
+        for i, (c, m) in enumerate(zip(cells, minutes, strict=False))
+    }
+    state = Run(record).state(strokes, NOON + timedelta(minutes=600))
+    assert state.minutes_left == pytest.approx(2.0 * (25 - 8))
+
+
+def test_words_at_the_table():
+    sheet = make_sheet()
+    cell = sheet.cell("r02c01")
+    assert recipe_words(cell) == ["1  Lemon", "1  Rose"]
+    assert recipe_words(sheet.cell("r01c01")) == ["Lemon"]
+    assert wash_words(cell) == "full wash"
+    assert "four of water" in wash_words(sheet.cell("r01c02"))
+    assert place_words(cell) == "row 2, column 1"
+    assert clock_words(0.4) == "less than a minute"
+    assert clock_words(1) == "1 minute"
+    assert clock_words(125) == "2 h 05"
+
+
+# ---- read
+
+
+def test_readings_of_another_sheet_do_not_go_to_this_one(study, tmp_path):
+    record = with_sheet(study)
+    path = tmp_path / "r.csv"
+    path.write_text(
+        "recipe,L,a,b,cell,sheet\nRose,50,0,0,R01C01,A grid\nRose,50,0,0,r01c01,Other\nRose,50,0,0,r99c99,\n"
+    )
+    found = load_readings(path, record, FIVE)
+    assert [row.cell_id for row in found.rows] == [record.cells[0].id, None, None]
+    assert load_readings(path, None, ["Lemon"]).rows == []
+
+
+def test_the_eyedropper_ignores_specks():
+    patch = np.full((9, 9, 3), 120, np.uint8)
+    patch[0, :4] = 255
+    clean = picked_colour(np.full((3, 3, 3), 120, np.uint8))
+    assert np.abs(picked_colour(patch) - clean).max() < 1e-9
+
+
+# ---- weigh
+
+
+def test_comparison_sorting_and_summary(study):
+    record = with_sheet(study)
+    study.apply(acts.mark_keeper(study, record.cells[3].id, True))
+    record = records.sheet_record(study, record.id)
+    prediction = predict(learn(list(FIVE), records.readings(study)), [c.recipe for c in record.sheet.cells])
+    first = tuple(float(v) for v in prediction.lab[0])
+    read = {record.cells[0].cell.id: first, record.cells[1].cell.id: (5.0, 60.0, 60.0)}
+    rows = compare(record, prediction, read)
+    assert rows[0].away == pytest.approx(0, abs=1e-9)
+    assert rows[1].surprise
+    assert not rows[0].surprise
+    assert "2 cells read" in summary(rows)
+    assert "1 keeper" in summary(rows)
+    assert "Nothing" in summary(compare(record, prediction, {}))
+    for sort in SORTS:
+        assert sorted(row.place for row in sorted_by(rows, sort)) == list(range(25))
+    assert sorted_by(rows, "difference")[0].cell_id == record.cells[1].cell.id
+    assert sorted_by(rows, "keepers first")[0].keeper
+    unread = compare(record, None, {})
+    assert all(row.predicted is None and np.isnan(row.away) for row in unread)
+
+
+# ---- daybook
+
+
+def test_days_stand_latest_first_and_many_like_lines_are_one(study):
+    with_sheet(study)
+    moments = iter(f"2026-03-{day:02d}T10:0{i}:00+01:00" for day in (3, 5) for i in range(6))
+    study.clock = lambda: next(moments)
+    for i in range(6):
+        study.apply(acts.read_cell(study, 1, i + 1, (40.0, 0.0, 0.0)))
+    for i in range(3):
+        study.apply(acts.add_note(study, f"note {i}"))
+    found = days(study)
+    titles = [day.title for day in found]
+    assert titles.index("Thursday, 5 March 2026") < titles.index("Tuesday, 3 March 2026")
+    read = next(day for day in found if "3 March" in day.title)
+    assert len(read.lines) == 1
+    assert read.lines[0].text.startswith("6 readings")
+    notes = next(day for day in found if "5 March" in day.title)
+    assert [line.text for line in notes.lines] == ["note 0", "note 1", "note 2"]
+    assert notes.lines[0].time == "10:00"
+    assert day_title("2026-01-01") == "Thursday, 1 January 2026"
+    assert parse_recipe("A").is_pure
