@@ -32,7 +32,17 @@ from culmo.desk.rooms.box.model import (
 from culmo.desk.session import Session
 from culmo.desk.theme import PAPER as PAPER_COLOUR
 from culmo.desk.theme import PENCIL, STEP, sans
-from culmo.desk.widgets import Entry, Room, Slip, Swatch, TabbedSlip, rule, text_label, title_label
+from culmo.desk.widgets import (
+    SLIP_WIDTH,
+    Entry,
+    Room,
+    Slip,
+    Swatch,
+    TabbedSlip,
+    rule,
+    text_label,
+    title_label,
+)
 from culmo.errors import CulmoError
 from culmo.study import acts
 from culmo.study.records import Paint
@@ -349,7 +359,8 @@ class BoxRoom(Room):
             self._lay_out()
 
     def _columns(self) -> int:
-        return max(2, min(6, self.area.width() // CARD_WIDTH))
+        # the room knows its new width before what stands in it does
+        return max(2, min(6, (self.width() - SLIP_WIDTH - 6 * STEP) // CARD_WIDTH))
 
     def _lay_out(self) -> None:
         """As many columns as keep a stroke in its proportions."""

@@ -1,0 +1,183 @@
+"""The session: selection, learning and undo as the window uses them."""
+
+import numpy as np
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QApplication, QDialogButtonBox
+
+from culmo.core.paint.readings import Reading
+from culmo.core.paint.recipe import mix
+from culmo.desk.app import settle
+from culmo.desk.export_dialog import AS, TEXTS, ExportDialog
+from culmo.desk.rail import Well
+from culmo.desk.settings import MOST_RECENT, Settings
+from culmo.desk.window import BOX, PLAN, WEIGH
+from culmo.study import acts
+from support.builders import FIVE, make_sheet, make_study
+
+
+def test_settings_keep_what_they_are_given(tmp_path):
+    settings = Settings.at(tmp_path / "a.ini")
+    assert settings.recent == []
+    assert settings.room == 0
+    settings.room = 4
+    for i in range(MOST_RECENT + 3):
+        settings.remember(tmp_path / f"{i}.culmo")
+    settings.remember(tmp_path / "5.culmo")
+    settings.store.sync()
+    again = Settings.at(tmp_path / "a.ini")
+    assert again.room == 4
+    assert len(again.recent) == MOST_RECENT
+    assert again.recent[0].endswith("5.culmo")
+    assert len(set(again.recent)) == MOST_RECENT
+
+
+@pytest.mark.parametrize("text", ["many", "-4", "99", ""])
+def test_a_damaged_settings_file_does_no_harm(tmp_path, text):
+    (tmp_path / "a.ini").write_text(f"[window]\nroom={text}\ngeometry=zzz\n[recent]\n")
+    settings = Settings.at(tmp_path / "a.ini")
+    assert 0 <= settings.room <= 5
+    assert settings.geometry.isEmpty()
+
+
+def test_at_most_four_paints_in_hand_and_the_oldest_goes(with_study):
+    session = with_study.session
+    for name in FIVE:
+        session.toggle_in_hand(name)
+    assert session.in_hand == list(FIVE[1:])
+    dab = with_study.rail.dab
+    assert len(dab.sliders) == 4
+    assert dab.recipe().names == FIVE[1:]
+    session.toggle_in_hand(FIVE[2])
+    assert len(dab.sliders) == 3
+    dab.sliders[0].setValue(4)
+    assert [part.parts for part in dab.recipe().layers[0].parts] == [4, 1, 1]
+    dab.water.setValue(6)
+    assert dab.recipe().layers[0].wash == pytest.approx(0.2)
+
+
+def test_a_retired_paint_leaves_the_hand_and_comes_back_with_undo(with_study):
+    session = with_study.session
+    session.toggle_in_hand("Rose")
+    session.do(acts.retire_paint(session.file, 2))
+    settle(with_study, 20)
+    assert session.in_hand == []
+    assert "Rose" not in [well.name for well in with_study.rail.findChildren(Well) if well.isVisible()]
+    session.undo.undo()
+    settle(with_study, 20)
+    assert "Rose" in [paint.name for paint in session.paints]
+
+
+def test_undoing_the_plan_of_the_sheet_on_the_table_leaves_another(with_study):
+    window, session = with_study, with_study.session
+    session.do(acts.add_sheet(session.file, make_sheet()))
+    session.do(acts.add_sheet(session.file, make_sheet(FIVE[:3])))
+    session.select_sheet(2)
+    window.show_room(PLAN)
+    assert len(window.state.record.cells) == 9
+    session.undo.undo()
+    assert session.sheet_id == 1
+    assert len(window.state.record.cells) == 25
+    session.undo.undo()
+    assert session.sheet_id is None
+    assert window.state.record is None
+    assert window.plan.view.sheet is None
+
+
+def test_old_figures_stand_while_new_ones_are_learned(with_study):
+    session = with_study.session
+    before = session.predict([mix(["Rose", "Lemon"])]).lab
+    session.do(
+        acts.add_readings(
+            session.file, [acts.Incoming(Reading(mix(["Rose", "Lemon"]), (20.0, 0.0, 0.0)))], "a test"
+        )
+    )
+    assert session.runner.busy("learn")
+    assert np.array_equal(session.predict([mix(["Rose", "Lemon"])]).lab, before)
+    settle(with_study, 30)
+    assert not np.array_equal(session.predict([mix(["Rose", "Lemon"])]).lab, before)
+
+
+def test_a_paint_that_is_new_is_not_predicted_before_it_is_learned(with_study):
+    session = with_study.session
+    session.do(acts.add_paint(session.file, acts.PaintEntry("Nova", "PY3")))
+    assert not session.knows(mix(["Nova"]))
+    assert session.predict([mix(["Nova"])]) is None
+    settle(with_study, 30)
+    assert session.knows(mix(["Nova"]))
+
+
+def test_sixty_paints_find_room(window, tmp_path):
+    names = [f"Paint number {i}" for i in range(60)]
+    make_study(tmp_path / "many.culmo", names, cards=False).close()
+    window.open_path(tmp_path / "many.culmo")
+    settle(window, 50)
+    assert len(window.box.cards) == 60
+    assert len(window.rail.findChildren(Well)) == 60
+    window.new_grid()
+    assert len(window.plan.trial.cells) == 144
+    window.resize(1024, 700)
+    window.show_room(BOX)
+    settle(window, 20)
+    assert window.box._columns() == 2
+    columns = {window.box.grid.getItemPosition(i)[1] for i in range(window.box.grid.count())}
+    assert columns == {0, 1}
+
+
+def test_the_export_dialog_says_what_was_chosen(qtbot, window):
+    dialog = ExportDialog(window)
+    qtbot.addWidget(dialog)
+    assert dialog.options().recipes == "name"
+    dialog.look.setCurrentIndex(AS.index("Preview in colour"))
+    for place, (_, kind) in enumerate(TEXTS):
+        dialog.text.setCurrentIndex(place)
+        assert dialog.options().recipes == kind
+    dialog.bar.click()
+    options = dialog.options()
+    assert options.colour
+    assert not options.bar
+    assert options.numbers
+    buttons = dialog.findChild(QDialogButtonBox)
+    qtbot.mouseClick(buttons.button(QDialogButtonBox.StandardButton.Cancel), Qt.MouseButton.LeftButton)
+    assert QApplication.activeModalWidget() is None
+
+
+def test_the_list_is_sorted_by_choice_and_selection_goes_both_ways(qtbot, with_study):
+    window, session = with_study, with_study.session
+    session.do(acts.add_sheet(session.file, make_sheet()))
+    session.select_sheet(1)
+    for i in range(1, 26):
+        session.do(acts.read_cell(session.file, 1, i, (20.0 + 2 * i, 3.0 * i - 30, 20.0 - i)))
+    settle(window, 20)
+    window.show_room(WEIGH)
+    window.weigh.sort.setCurrentIndex(3)
+    lightness = [row.read[0] for row in window.weigh.rows]
+    assert lightness == sorted(lightness, reverse=True)
+    window.state.select("r03c03")
+    row = window.weigh.table.currentIndex().row()
+    assert window.weigh.rows[row].cell_id == "r03c03"
+    qtbot.keyClick(window.weigh.table, Qt.Key.Key_Down)
+    assert window.state.current == window.weigh.rows[row + 1].cell_id
+    window.weigh.shows.choose(1)
+    settle(window, 30)
+    place = window.weigh.map.place_of("r02c02").toPoint()
+    qtbot.mouseMove(window.weigh.map.plot.viewport(), place)
+    qtbot.mouseClick(window.weigh.map.plot.viewport(), Qt.MouseButton.LeftButton, pos=place)
+    assert window.state.current == "r02c02"
+
+
+def test_the_daybook_takes_notes_and_leads_to_sheets(qtbot, with_study):
+    window, session = with_study, with_study.session
+    session.do(acts.add_sheet(session.file, make_sheet()))
+    session.do(acts.add_sheet(session.file, make_sheet(FIVE[:2])))
+    session.select_sheet(2)
+    window.show_room(5)
+    qtbot.keyClicks(window.daybook.note, "the card yellows under the lamp")
+    qtbot.keyClick(window.daybook.note, Qt.Key.Key_Return)
+    assert window.daybook.note.text() == ""
+    assert session.file.rows("notes")[0]["text"] == "the card yellows under the lamp"
+    qtbot.keyClick(window.daybook.note, Qt.Key.Key_Return)
+    assert len(session.file.rows("notes")) == 1
+    window.daybook.go_to_sheet.emit(1)
+    assert session.sheet_id == 1
+    assert window.rooms.currentIndex() == PLAN
