@@ -9,7 +9,9 @@ from hypothesis import strategies as st
 
 from culmo.core.colour.cielab import lab_from_xyz, xyz_from_lab
 from culmo.core.colour.difference import delta_e_00
+from culmo.core.colour.spectral import WAVELENGTH_NM
 from culmo.core.colour.srgb import lab_from_srgb, srgb_from_lab
+from culmo.core.paint.basis import spline_basis
 from culmo.core.paint.estimate import learn, prepare
 from culmo.core.paint.optics import linearise
 from culmo.core.paint.predict import predict, predict_lab
@@ -44,6 +46,17 @@ def test_jacobian_is_that_of_finite_differences():
         up = linearise(problem.layout, theta + step, problem.batch).lab
         down = linearise(problem.layout, theta - step, problem.batch).lab
         assert np.allclose(found[:, :, place], (up - down) / 2e-5, rtol=2e-4, atol=2e-4), place
+
+
+@pytest.mark.parametrize("count", [4, 7, 16])
+def test_splines_are_those_of_scipy(count):
+    from scipy.interpolate import BSpline
+
+    inner = np.linspace(380, 730, count - 2)
+    knots = np.concatenate([[380.0] * 3, inner, [730.0] * 3])
+    expected = BSpline.design_matrix(WAVELENGTH_NM, knots, 3).toarray()
+    assert np.abs(spline_basis(count) - expected).max() < 1e-12
+    assert np.abs(spline_basis(count).sum(axis=1) - 1).max() < 1e-12
 
 
 def pair_recipes(painter):

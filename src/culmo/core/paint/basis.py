@@ -15,16 +15,31 @@ GROUND_KNOTS = 4
 def spline_basis(count: int) -> Array:
     """Cubic B-splines over the bands, (36, count) float; each row adds up to 1.
 
+    By the recursion of de Boor (1972). SciPy has the same (a test compares), but importing its interpolation takes
+    longer than everything else that opening a study does.
+
     Parameters
     ----------
     count : int, >= 4, number of coefficients
     """
-    from scipy.interpolate import BSpline  # slow to import, and the first window does not need it
-
     start, end = WAVELENGTH_NM[0], WAVELENGTH_NM[-1]
     inner = np.linspace(start, end, count - 2)
     knots = np.concatenate([[start] * 3, inner, [end] * 3])
-    return np.asarray(BSpline.design_matrix(WAVELENGTH_NM, knots, 3).toarray())
+    x = WAVELENGTH_NM[:, None]
+    basis = ((knots[None, :-1] <= x) & (x < knots[None, 1:])).astype(float)
+    basis[-1, count - 1] = 1.0  # the last band stands on the last knot
+    for degree in (1, 2, 3):
+        n = len(knots) - 1 - degree
+        rise, fall = (
+            knots[degree : degree + n] - knots[:n],
+            knots[degree + 1 : degree + 1 + n] - knots[1 : 1 + n],
+        )
+        up = np.divide(x - knots[:n], rise, out=np.zeros((len(x), n)), where=rise > 0)
+        down = np.divide(
+            knots[degree + 1 : degree + 1 + n] - x, fall, out=np.zeros((len(x), n)), where=fall > 0
+        )
+        basis = up * basis[:, :n] + down * basis[:, 1 : n + 1]
+    return np.asarray(basis)
 
 
 @cache
