@@ -166,6 +166,17 @@ def test_the_list_is_sorted_by_choice_and_selection_goes_both_ways(qtbot, with_s
     assert window.state.current == "r02c02"
 
 
+def test_the_sample_study_keeps_what_was_tried_in_it(window, tmp_path, monkeypatch):
+    monkeypatch.setattr("culmo.desk.window.QStandardPaths.writableLocation", lambda _: str(tmp_path))
+    window.open_sample()
+    settle(window, 20)
+    window.session.do(acts.add_note(window.session.file, "tried"))
+    window.session.close()
+    window.open_sample()
+    settle(window, 20)
+    assert window.session.file.rows("notes")[-1]["text"] == "tried"
+
+
 def test_the_daybook_takes_notes_and_leads_to_sheets(qtbot, with_study):
     window, session = with_study, with_study.session
     session.do(acts.add_sheet(session.file, make_sheet()))

@@ -273,7 +273,7 @@ def _draw(layout: GridPlan, path: Path) -> None:
 
 def run_demo(options: argparse.Namespace) -> int:
     """`culmo demo`."""
-    from culmo.demo.make import make_demo
+    from culmo.demo.make import demo_path, make_demo
 
     folder = options.folder
     if folder is None:
@@ -283,8 +283,10 @@ def run_demo(options: argparse.Namespace) -> int:
             folder = default_demo_folder()
         else:
             folder = Path.cwd()
+    # the user's own sample, opened without naming a folder, keeps what was tried in it
+    kept = options.open and options.folder is None and demo_path(folder).is_file()
     try:
-        path = make_demo(folder)
+        path = demo_path(folder) if kept else make_demo(folder)
     except OSError as error:
         raise CulmoError(f'"{folder}" can not be written ({error.strerror or error})') from None
     if options.open:

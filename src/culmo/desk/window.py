@@ -398,16 +398,16 @@ class MainWindow(QMainWindow):
             self.open_path(Path(name))
 
     def open_sample(self) -> None:
-        """Make the sample study afresh and open it."""
-        from culmo.demo.make import make_demo
+        """Open the sample study; it is made where there is none yet, so that what was tried in it stays."""
+        from culmo.demo.make import demo_path, make_demo
 
         folder = (
             Path(QStandardPaths.writableLocation(QStandardPaths.StandardLocation.GenericDataLocation))
             / "culmo"
         )
         with self.session.guarded():
-            self.session.close()
-            self.open_path(make_demo(folder))
+            path = demo_path(folder)
+            self.open_path(path if path.is_file() else make_demo(folder))
 
     # ---- rooms and acts
 

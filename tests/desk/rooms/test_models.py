@@ -235,6 +235,13 @@ def test_readings_of_another_sheet_do_not_go_to_this_one(study, tmp_path):
     assert load_readings(path, None, ["Lemon"]).rows == []
 
 
+def test_columns_that_are_not_known_are_kept(study, tmp_path):
+    path = tmp_path / "r.csv"
+    path.write_text("recipe,L,a,b,brush\nRose,50,0,0,flat 10\n")
+    study.apply(acts.add_readings(study, load_readings(path, None, FIVE).rows, "a file"))
+    assert records.json_of(study.rows("readings")[-1], "extra") == {"brush": "flat 10"}
+
+
 def test_the_eyedropper_ignores_specks():
     patch = np.full((9, 9, 3), 120, np.uint8)
     patch[0, :4] = 255

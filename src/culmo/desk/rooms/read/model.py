@@ -1,5 +1,6 @@
 """Read room: typed colours and readings from files, matched to the sheet's cells."""
 
+import json
 from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
@@ -55,8 +56,10 @@ def _incoming(row: ReadingRow, record: SheetRecord | None) -> Incoming:
         if not title or title == record.sheet.title.casefold():
             cell_id = next((e.id for e in record.cells if e.cell.id.casefold() == named), None)
     kept = ("source", "taken", "dry_hours", "granulation", "separation", "note")
-    values = tuple((key, row.values[key]) for key in kept if key in row.values)
-    return Incoming(row.reading, cell_id, values)
+    values = [(key, row.values[key]) for key in kept if key in row.values]
+    if row.unknown:  # columns that Culmo does not know are kept with the reading
+        values.append(("extra", json.dumps(row.unknown)))
+    return Incoming(row.reading, cell_id, tuple(values))
 
 
 def picked_colour(pixels: Array) -> Array:
