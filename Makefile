@@ -40,6 +40,7 @@ model-page: setup
 # Needs the colour-science package of requirements/dev.txt; the result is committed.
 tables: setup
 	$(BIN)/python -m tools.make_tables
+	$(BIN)/python -m tools.typical_curves
 
 lock:
 	cd requirements && pip-compile -q --allow-unsafe --generate-hashes --no-emit-index-url --no-emit-find-links --no-header --strip-extras runtime.in -o runtime.txt

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from PIL.ImageFont import FreeTypeFont
 
+    from culmo.core.colour.spectral import Array
     from culmo.core.paint.pigments import Pigment
 
 _EM = 200
@@ -42,3 +43,14 @@ def pigment_table() -> "dict[str, Pigment]":
     text = files("culmo.data").joinpath("pigments.csv").read_text(encoding="utf-8")
     rows = csv.DictReader(text.splitlines())
     return {row["code"]: pigment_from_row(row) for row in rows}
+
+
+@cache
+def typical_curves() -> "dict[str, tuple[Array, Array]]":
+    """Absorption and scattering of each pigment of the table as it is typically seen, each (36,) float."""
+    import numpy as np
+
+    text = files("culmo.data").joinpath("typical_curves.csv").read_text(encoding="utf-8")
+    rows = list(csv.reader(text.splitlines()))[1:]
+    curves = {row[0]: np.array(row[1:], dtype=float) for row in rows}
+    return {code: (values[:36], values[36:]) for code, values in curves.items()}

@@ -13,7 +13,7 @@ from culmo.core.colour.spectral import Array
 from culmo.core.paint.hand import Hand, relearn_hand
 from culmo.core.paint.optics import Batch, Linear, compile_batch, linearise
 from culmo.core.paint.parameters import PER_PAINT, Ground, Layout
-from culmo.core.paint.readings import GOOD, INK, PAPER, Reading
+from culmo.core.paint.readings import INK, PAPER, Reading
 from culmo.core.paint.recipe import TINT
 
 _FREEDOM = 6.0  # of the heavy-tailed loss
@@ -75,7 +75,7 @@ class Problem:
 def prepare(
     names: Sequence[str], readings: Sequence[Reading], typical: Iterable[tuple[Reading, float]] = ()
 ) -> Problem:
-    """Readings to arrays; those that are not good stay out.
+    """Readings to arrays; those that do not teach stay out.
 
     Parameters
     ----------
@@ -88,7 +88,7 @@ def prepare(
     CulmoError
         when a recipe names a paint that is not in `names`
     """
-    good = [reading for reading in readings if reading.trust == GOOD]
+    good = [reading for reading in readings if reading.teaches]
     known = list(typical)
     everything = good + [reading for reading, _ in known]
     bare = {(r.ground, r.paper.strip().casefold()) for r in everything if not r.recipe.layers}

@@ -8,7 +8,7 @@ import numpy as np
 
 from culmo.core.paint.estimate import learn
 from culmo.core.paint.predict import predict_lab
-from culmo.core.paint.readings import GOOD, INK, PAPER, Reading
+from culmo.core.paint.readings import INK, PAPER, Reading
 from culmo.core.paint.recipe import TINT, Recipe, mix
 
 Lab = tuple[float, float, float]
@@ -169,7 +169,7 @@ def read_places(readings: Iterable[Reading]) -> dict[str, set[tuple[float, str]]
     """
     places: dict[str, set[tuple[float, str]]] = {}
     for reading in readings:
-        if reading.trust == GOOD and reading.recipe.is_pure:
+        if reading.teaches and reading.recipe.is_pure:
             name = reading.recipe.names[0].casefold()
             places.setdefault(name, set()).add((reading.recipe.layers[0].wash, reading.ground))
     return places

@@ -16,6 +16,9 @@ GROUNDS = (PAPER, INK)
 # how far a reading may be trusted; only GOOD ones teach
 GOOD, WET, DOUBTFUL, EXCLUDED = "good", "wet", "doubtful", "excluded"
 TRUSTS = (GOOD, WET, DOUBTFUL, EXCLUDED)
+# what was done to the dry paint before it was read: the lift test, and the two halves of the fade test
+LIFTED, RUBBED, COVERED, EXPOSED = "lifted", "rubbed", "covered", "exposed"
+TREATMENTS = ("", LIFTED, RUBBED, COVERED, EXPOSED)
 
 
 @dataclass(frozen=True)
@@ -30,6 +33,7 @@ class Reading:
     paper : str, the paper's name; empty for the usual one
     trust : str, "good", "wet", "doubtful" or "excluded"
     extra : Any, what the caller wants to find again (an id, a row)
+    treatment : str, what was done to the dry paint: "", "lifted", "rubbed", "covered" or "exposed"
     """
 
     recipe: Recipe
@@ -38,6 +42,7 @@ class Reading:
     paper: str = ""
     trust: str = GOOD
     extra: Any = None
+    treatment: str = ""
 
     def __post_init__(self) -> None:
         check_lab(np.array(self.lab))
@@ -45,3 +50,12 @@ class Reading:
             raise CulmoError(f'the ground is "{self.ground}"; it must be "paper" or "ink"')
         if self.trust not in TRUSTS:
             raise CulmoError(f'the trust is "{self.trust}"; it must be one of {", ".join(TRUSTS)}')
+        if self.treatment not in TREATMENTS:
+            raise CulmoError(
+                f'the treatment is "{self.treatment}"; it must be empty or one of {", ".join(TREATMENTS[1:])}'
+            )
+
+    @property
+    def teaches(self) -> bool:
+        """Whether the mixing model may learn from it: trusted, and of paint as it dried."""
+        return self.trust == GOOD and not self.treatment

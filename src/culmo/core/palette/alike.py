@@ -1,0 +1,135 @@
+"""Paints that repeat each other, and which may stand in for which."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from culmo.core.colour.difference import delta_e_00
+from culmo.core.colour.spectral import Array
+from culmo.core.paint.recipe import Part, Recipe
+from culmo.core.palette.mixer import Looker
+
+ALIKE = 5.0  # CIEDE2000; two paintings of one cell by hand differ by 2 to 3
+_WORTH_A_LOOK = 1.6
+
+
+@dataclass(frozen=True)
+class AlikePair:
+    """Two paints that hardly differ.
+
+    Attributes
+    ----------
+    first, second : str
+    masstone, tint, mixes : float, CIEDE2000; `mixes` is the middle one over mixes with all other paints
+    """
+
+    first: str
+    second: str
+    masstone: float
+    tint: float
+    mixes: float
+
+    @property
+    def overall(self) -> float:
+        """The largest of the three: alike means alike in all of them."""
+        return max(self.masstone, self.tint, self.mixes)
+
+
+def alike_pairs(looker: Looker, limit: float = ALIKE) -> list[AlikePair]:
+    """Pairs of paints that differ by less than a limit in masstone, tint and mixes, the nearest first.
+
+    Parameters
+    ----------
+    looker : Looker
+    limit : float, CIEDE2000
+    """
+    n = len(looker.names)
+    if n < 2:
+        return []
+    washes = (1.0, 0.2)
+    alone = looker.lab(np.eye(n), washes)
+    first, second = np.triu_indices(n, 1)
+    apart = delta_e_00(alone[first], alone[second])
+    near = np.flatnonzero((apart < limit * _WORTH_A_LOOK).all(axis=1))
+    if not len(near):
+        return []
+    mixed = _mixes(looker, sorted({*first[near], *second[near]}))
+    pairs = []
+    for k in near:
+        i, j = int(first[k]), int(second[k])
+        others = [other for other in range(n) if other not in (i, j)]
+        away = float(np.median(delta_e_00(mixed[i][others], mixed[j][others]))) if others else 0.0
+        pair = AlikePair(looker.names[i], looker.names[j], float(apart[k, 0]), float(apart[k, 1]), away)
+        if pair.overall < limit:
+            pairs.append(pair)
+    return sorted(pairs, key=lambda pair: pair.overall)
+
+
+def _mixes(looker: Looker, wanted: Sequence[int]) -> dict[int, Array]:
+    """Half and half of each wanted paint with every paint, full and tint, {place: (n, 2, 3)}."""
+    n = len(looker.names)
+    shares = np.zeros((len(wanted), n, n))
+    for row, place in enumerate(wanted):
+        shares[row, :, place] += 0.5
+        shares[row, np.arange(n), np.arange(n)] += 0.5
+    lab = looker.lab(shares.reshape(-1, n), (1.0, 0.2)).reshape(len(wanted), n, 2, 3)
+    return {int(place): lab[row] for row, place in enumerate(wanted)}
+
+
+@dataclass(frozen=True)
+class StandIn:
+    """A recipe with one paint in place of another.
+
+    Attributes
+    ----------
+    instead_of, use : str
+    recipe : Recipe
+    away : float, CIEDE2000 from the recipe as it was
+    """
+
+    instead_of: str
+    use: str
+    recipe: Recipe
+    away: float
+
+
+def stand_ins(looker: Looker, recipe: Recipe, count: int = 3) -> list[StandIn]:
+    """Which paints may take another's place in a recipe, the nearest first.
+
+    Parameters
+    ----------
+    looker : Looker
+    recipe : Recipe of one layer, of paints that the looker has
+    count : int
+    """
+    if len(recipe.layers) != 1:
+        return []
+    layer = recipe.layers[0]
+    index = {name.casefold(): i for i, name in enumerate(looker.names)}
+    if any(part.name.casefold() not in index for part in layer.parts):
+        return []
+    found, rows = [], [np.zeros(len(index))]
+    for part in layer.parts:
+        rows[0][index[part.name.casefold()]] += part.parts
+    for part in layer.parts:
+        for other in looker.names:
+            if other.casefold() in (name.casefold() for name in recipe.names):
+                continue
+            row = rows[0].copy()
+            row[index[part.name.casefold()]] -= part.parts
+            row[index[other.casefold()]] += part.parts
+            rows.append(row)
+            found.append((part, other))
+    shares = np.array(rows)
+    lab = looker.lab(shares / shares.sum(axis=1, keepdims=True), (layer.wash,))[:, 0]
+    away = delta_e_00(lab[1:], lab[0])
+    order = np.argsort(away, kind="stable")[:count]
+    return [_stand_in(recipe, *found[int(i)], float(away[i])) for i in order]
+
+
+def _stand_in(recipe: Recipe, part: Part, other: str, away: float) -> StandIn:
+    new = recipe.renamed(lambda name: other if name.casefold() == part.name.casefold() else name)
+    return StandIn(part.name, other, new, away)
+
+
