@@ -1,7 +1,8 @@
 """The acts of the painter as commands: what each changes, and what the Daybook says of it."""
 
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+import json
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
@@ -9,63 +10,15 @@ import numpy as np
 from culmo.core.chart.papers import Paper
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.srgb import check_lab
-from culmo.core.paint.readings import PAPER, Reading
+from culmo.core.paint.readings import COVERED, EXPOSED, PAPER, Reading
 from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe, spoken_recipe
 from culmo.errors import CulmoError
+from culmo.study.draft import Draft
 from culmo.study.file import Change, Command, Row, Study
 from culmo.study.records import cell_row, layout_text, paints, sheet_record
 
 NAME_LIMIT = 120
-
-
-class _Draft:
-    """Gathers the changes of one act."""
-
-    def __init__(self, study: Study, title: str) -> None:
-        self.study, self.title = study, title
-        self.changes: list[Change] = []
-        self._next: dict[str, int] = {}
-        self._rows: dict[tuple[str, int], Row] = {}  # as this act leaves them so far
-        self._gone: set[tuple[str, int]] = set()
-        self.at = study.clock()
-
-    def add(self, table: str, **values: Any) -> int:
-        """A new row; gives its id."""
-        row_id = self._next.get(table) or self.study.next_id(table)
-        self._next[table] = row_id + 1
-        self._rows[table, row_id] = {"id": row_id, **values}
-        self.changes.append(Change(table, row_id, None, self._rows[table, row_id]))
-        return row_id
-
-    def edit(self, table: str, row_id: int, **values: Any) -> bool:
-        """New values in a row; says whether anything differs."""
-        before = self._rows.get((table, row_id)) or self.study.row(table, row_id)
-        after = {**before, **values}
-        if after == before:
-            return False
-        self._rows[table, row_id] = after
-        self.changes.append(Change(table, row_id, before, after))
-        return True
-
-    def stays(self, table: str, row_id: int) -> bool:
-        """Whether this act leaves the row in place."""
-        return (table, row_id) not in self._gone
-
-    def pending(self) -> list[tuple[tuple[str, int], Row]]:
-        """The rows that this act has touched so far, as it leaves them."""
-        return list(self._rows.items())
-
-    def remove(self, table: str, row: Row) -> None:
-        """A row goes."""
-        self._gone.add((table, row["id"]))
-        self.changes.append(Change(table, row["id"], row, None))
-
-    def tell(self, kind: str, text: str, **about: int | None) -> None:
-        """A line of the Daybook."""
-        self.add("events", at=self.at, kind=kind, text=text, **about)
-
-    def command(self) -> Command:
-        return Command(self.title, tuple(self.changes))
+STATUSES = ("owned", "sample", "wished")
 
 
 # ---- paints
@@ -82,6 +35,7 @@ class PaintEntry:
     status : str, "owned", "sample" or "wished"
     grain : float or None, 0..1, how much it granulates
     note : str
+    label : mapping, what the label claims: transparency, staining, granulation, lightfastness
     """
 
     name: str
@@ -89,6 +43,7 @@ class PaintEntry:
     status: str = "owned"
     grain: float | None = None
     note: str = ""
+    label: Mapping[str, str] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         if not self.name.strip():
@@ -99,6 +54,8 @@ class PaintEntry:
             raise CulmoError("a name can not hold line breaks or control characters")
         if self.name.strip() == "-":
             raise CulmoError('"-" stands for the bare paper; the paint needs another name')
+        if self.status not in STATUSES:
+            raise CulmoError(f'the paint is "{self.status}"; it must be one of {", ".join(STATUSES)}')
 
 
 def _check_name(study: Study, name: str, own_id: int | None = None) -> None:
@@ -113,8 +70,15 @@ def _check_name(study: Study, name: str, own_id: int | None = None) -> None:
 def add_paint(study: Study, entry: PaintEntry, card: Sequence[Reading] = ()) -> Command:
     """A new paint, with the readings of its card (recipes name it)."""
     _check_name(study, entry.name)
-    draft = _Draft(study, f"Add {entry.name.strip()}")
-    places = [row["position"] for row in study.rows("paints")]
+    draft = Draft(study, f"Add {entry.name.strip()}")
+    draft_paint(draft, entry, card)
+    return draft.command()
+
+
+def draft_paint(draft: Draft, entry: PaintEntry, card: Sequence[Reading] = ()) -> int:
+    """A new paint as a part of an act; gives its id."""
+    places = [row["position"] for row in draft.study.rows("paints")]
+    places += [row["position"] for (table, _), row in draft.pending() if table == "paints"]
     paint_id = draft.add(
         "paints",
         name=entry.name.strip(),
@@ -124,13 +88,14 @@ def add_paint(study: Study, entry: PaintEntry, card: Sequence[Reading] = ()) -> 
         retired=0,
         grain=entry.grain,
         note=entry.note,
-        label="{}",
+        label=json.dumps(dict(entry.label)),
         created=draft.at,
     )
     _add_readings(draft, card, "card")
     read = f", {len(card)} readings of its card" if card else ""
-    draft.tell("paint", f"{entry.name.strip()} came into the box{read}", paint_id=paint_id)
-    return draft.command()
+    came = {"wished": "is considered", "sample": "came as a sample"}.get(entry.status, "came into the box")
+    draft.tell("paint", f"{entry.name.strip()} {came}{read}", paint_id=paint_id)
+    return paint_id
 
 
 def edit_paint(
@@ -142,7 +107,7 @@ def edit_paint(
     """
     _check_name(study, entry.name, paint_id)
     before = study.row("paints", paint_id)
-    draft = _Draft(study, f"Edit {before['name']}")
+    draft = Draft(study, f"Edit {before['name']}")
     name = entry.name.strip()
     if card is not None and _set_card(draft, before["name"], card):
         draft.tell("reading", f"The card of {before['name']} was read", paint_id=paint_id)
@@ -154,19 +119,30 @@ def edit_paint(
         status=entry.status,
         grain=entry.grain,
         note=entry.note,
+        label=json.dumps(dict(entry.label)),
     )
     if name != before["name"]:
-        _rename_everywhere(draft, before["name"], name)
+        rename_everywhere(draft, before["name"], name)
         draft.tell("paint", f"{before['name']} is now called {name}", paint_id=paint_id)
     elif changed:
         draft.tell("paint", f"The particulars of {name} were changed", paint_id=paint_id)
     return draft.command()
 
 
-def _rename_everywhere(draft: _Draft, old: str, new: str) -> None:
+def rename_everywhere(draft: Draft, old: str, new: str) -> None:
+    """A paint's new name in every recipe of the record."""
+
     def rename(name: str) -> str:
         return new if name.strip().casefold() == old.casefold() else name
 
+    for sheet in draft.study.rows("sheets"):  # the plan that a layout was made from names paints too
+        layout = json.loads(sheet["layout"])
+        before = layout.get("settings") or {}
+        after = {
+            key: _renamed_in(value, rename) for key, value in before.items() if key in ("paints", "extra")
+        }
+        if any(after[key] != before[key] for key in after):
+            draft.edit("sheets", sheet["id"], layout=json.dumps({**layout, "settings": {**before, **after}}))
     for table in ("cells", "readings"):
         rows = {row["id"]: row for row in draft.study.rows(table)}
         rows.update({row_id: row for (name, row_id), row in draft.pending() if name == table})
@@ -178,16 +154,33 @@ def _rename_everywhere(draft: _Draft, old: str, new: str) -> None:
                 draft.edit(table, row_id, recipe=format_recipe(recipe.renamed(rename)))
 
 
+def _renamed_in(value: Any, rename: Callable[[str], str]) -> Any:
+    return [rename(str(name)) for name in value] if isinstance(value, list) else rename(str(value))
+
+
 def retire_paint(study: Study, paint_id: int) -> Command:
     """Take a paint out of the box; its record stands."""
     name = study.row("paints", paint_id)["name"]
-    draft = _Draft(study, f"Retire {name}")
+    draft = Draft(study, f"Retire {name}")
     draft.edit("paints", paint_id, retired=1)
+    for well in study.rows("wells", "paint_id = ?", (paint_id,)):
+        draft.edit("wells", well["id"], paint_id=None)
+    for role in study.rows("roles", "paint_id = ?", (paint_id,)):
+        draft.remove("roles", role)
     draft.tell("paint", f"{name} left the box; its record stays", paint_id=paint_id)
     return draft.command()
 
 
-def _set_card(draft: _Draft, name: str, card: Sequence[Reading]) -> bool:
+def bring_back(study: Study, paint_id: int) -> Command:
+    """A retired paint is in use again."""
+    name = study.row("paints", paint_id)["name"]
+    draft = Draft(study, f"Bring back {name}")
+    draft.edit("paints", paint_id, retired=0)
+    draft.tell("paint", f"{name} is in use again", paint_id=paint_id)
+    return draft.command()
+
+
+def _set_card(draft: Draft, name: str, card: Sequence[Reading]) -> bool:
     """The card's readings become these; one that is no longer given goes. Says whether anything differs."""
     count = len(draft.changes)
     kept = {(r.recipe.key, r.ground): r for r in card}
@@ -210,7 +203,7 @@ def _set_card(draft: _Draft, name: str, card: Sequence[Reading]) -> bool:
 
 def add_sheet(study: Study, sheet: Sheet, replaces: int | None = None) -> Command:
     """A planned sheet."""
-    draft = _Draft(study, f"Plan {sheet.title}")
+    draft = Draft(study, f"Plan {sheet.title}")
     sheet_id = draft.add(
         "sheets",
         title=sheet.title,
@@ -230,7 +223,7 @@ def change_sheet(study: Study, sheet_id: int, sheet: Sheet) -> Command:
     touched = study.rows("readings", "sheet_id = ?", (sheet_id,)) or study.rows(
         "runs", "sheet_id = ?", (sheet_id,)
     )
-    draft = _Draft(study, f"Change {sheet.title}")
+    draft = Draft(study, f"Change {sheet.title}")
     if touched:
         command = add_sheet(study, sheet, replaces=sheet_id)
         draft.changes += command.changes
@@ -243,7 +236,7 @@ def change_sheet(study: Study, sheet_id: int, sheet: Sheet) -> Command:
     return draft.command()
 
 
-def _add_cells(draft: _Draft, sheet_id: int, sheet: Sheet) -> None:
+def _add_cells(draft: Draft, sheet_id: int, sheet: Sheet) -> None:
     first = draft.study.next_id("cells")
     for place, cell in enumerate(sheet.cells):
         row = cell_row(first + place, sheet_id, place, cell)
@@ -252,7 +245,7 @@ def _add_cells(draft: _Draft, sheet_id: int, sheet: Sheet) -> None:
 
 def add_paper(study: Study, paper: Paper) -> Command:
     """A paper that the painter owns."""
-    draft = _Draft(study, f"Add paper {paper.name}")
+    draft = Draft(study, f"Add paper {paper.name}")
     draft.add("papers", name=paper.name, width_mm=paper.width_mm, height_mm=paper.height_mm, note="")
     return draft.command()
 
@@ -266,7 +259,7 @@ def paint_cell(
     """A cell was painted (or skipped); the first stroke opens a run."""
     record = sheet_record(study, sheet_id)
     cell = next(c for c in record.cells if c.id == cell_id)
-    draft = _Draft(study, f"{'Paint' if act == 'done' else 'Skip'} {cell.cell.id}")
+    draft = Draft(study, f"{'Paint' if act == 'done' else 'Skip'} {cell.cell.id}")
     moment = at or draft.at
     runs = study.rows("runs", "sheet_id = ? AND ended IS NULL", (sheet_id,))
     if runs:
@@ -282,7 +275,7 @@ def paint_cell(
     return draft.command()
 
 
-def _end_run(draft: _Draft, run_id: int, moment: str, title: str, sheet_id: int) -> None:
+def _end_run(draft: Draft, run_id: int, moment: str, title: str, sheet_id: int) -> None:
     draft.edit("runs", run_id, ended=moment)
     draft.at = moment
     draft.tell("run", f"{title} is painted; let it dry before reading", sheet_id=sheet_id)
@@ -297,7 +290,7 @@ def take_back(study: Study, sheet_id: int) -> Command | None:
         return None
     last = rows[-1]
     cell = study.row("cells", last["cell_id"])
-    draft = _Draft(study, f"Take back {cell['cell']}")
+    draft = Draft(study, f"Take back {cell['cell']}")
     draft.remove("strokes", last)
     draft.edit("runs", last["run_id"], ended=None)
     return draft.command()
@@ -306,7 +299,7 @@ def take_back(study: Study, sheet_id: int) -> Command | None:
 # ---- readings
 
 
-def _add_readings(draft: _Draft, readings: Iterable[Reading], source: str, **more: Any) -> None:
+def _add_readings(draft: Draft, readings: Iterable[Reading], source: str, **more: Any) -> None:
     for reading in readings:
         _add_one(draft, reading, source, more)
 
@@ -316,13 +309,20 @@ def read_cell(
 ) -> Command:
     """What a dry cell looks like; an earlier reading of the cell is replaced."""
     cell = study.row("cells", cell_id)
-    draft = _Draft(study, f"Read {cell['cell']}")
+    if cell["fade_mm"]:
+        raise CulmoError(
+            f"{cell['cell']} runs from full to clear water and has no one colour; read the patches beside it"
+        )
+    draft = Draft(study, f"Read {cell['cell']}")
     L, a, b = (float(value) for value in check_lab(np.array(lab, dtype=float)))
     earlier = study.rows("readings", "cell_id = ?", (cell_id,))
+    if cell["treatment"] in (COVERED, EXPOSED):  # each look at a fade test stands
+        earlier = [row for row in earlier if row["taken"][:10] == draft.at[:10]]
     if earlier:
         draft.edit("readings", earlier[-1]["id"], L=L, a=a, b=b, source=source, taken=draft.at)
     else:
-        reading = Reading(parse_recipe(cell["recipe"]), (L, a, b), cell["ground"])
+        recipe = parse_recipe(cell["recipe"])
+        reading = Reading(recipe, (L, a, b), cell["ground"], treatment=cell["treatment"])
         _add_readings(draft, [reading], source, sheet_id=sheet_id, cell_id=cell_id)
     title = study.row("sheets", sheet_id)["title"]
     draft.tell("reading", f"{cell['cell']} of {title} was read", sheet_id=sheet_id, cell_id=cell_id)
@@ -347,7 +347,7 @@ def add_readings(
         missing = [name for name in item.reading.recipe.names if name.casefold() not in known]
         if missing:
             raise CulmoError(f'recipe "{item.reading.recipe}" names "{missing[0]}", which is not in the box')
-    draft = _Draft(study, f"Read {what}")
+    draft = Draft(study, f"Read {what}")
     for item in incoming:
         more = dict(item.values)
         more.update(sheet_id=sheet_id if item.cell_id else None, cell_id=item.cell_id)
@@ -358,7 +358,7 @@ def add_readings(
     return draft.command()
 
 
-def _add_one(draft: _Draft, reading: Reading, source: str, more: dict[str, Any]) -> None:
+def _add_one(draft: Draft, reading: Reading, source: str, more: dict[str, Any]) -> None:
     L, a, b = reading.lab
     values = {
         "recipe": format_recipe(reading.recipe),
@@ -370,6 +370,7 @@ def _add_one(draft: _Draft, reading: Reading, source: str, more: dict[str, Any])
         "source": source,
         "taken": draft.at,
         "trust": reading.trust,
+        "treatment": reading.treatment,
         "note": "",
         "extra": "{}",
     }
@@ -380,7 +381,7 @@ def _add_one(draft: _Draft, reading: Reading, source: str, more: dict[str, Any])
 def set_trust(study: Study, reading_id: int, trust: str) -> Command:
     """Put a reading aside, or take it in again."""
     row = study.row("readings", reading_id)
-    draft = _Draft(study, "Put a reading aside" if trust != "good" else "Take a reading in again")
+    draft = Draft(study, "Put a reading aside" if trust != "good" else "Take a reading in again")
     draft.edit("readings", reading_id, trust=trust)
     aside = "put aside" if trust != "good" else "taken in again"
     draft.tell("reading", f"A reading of {row['recipe']} on {row['ground']} was {aside}")
@@ -389,7 +390,7 @@ def set_trust(study: Study, reading_id: int, trust: str) -> Command:
 
 def read_bare(study: Study, ground: str, lab: Sequence[float]) -> Command:
     """The bare paper or the bare ink line."""
-    draft = _Draft(study, f"Read the bare {ground}")
+    draft = Draft(study, f"Read the bare {ground}")
     L, a, b = (float(value) for value in check_lab(np.array(lab, dtype=float)))
     reading = Reading(Recipe(), (L, a, b), ground)
     earlier = study.rows("readings", "recipe = '-' AND ground = ? AND paper = ''", (ground,))
@@ -411,7 +412,7 @@ def _spoken(cell: Row) -> str:
 def mark_keeper(study: Study, cell_id: int, keeper: bool) -> Command:
     """A mix worth keeping, or no longer."""
     cell = study.row("cells", cell_id)
-    draft = _Draft(study, f"{'Keep' if keeper else 'Let go of'} {_spoken(cell)}")
+    draft = Draft(study, f"{'Keep' if keeper else 'Let go of'} {_spoken(cell)}")
     if draft.edit("cells", cell_id, keeper=int(keeper)) and keeper:
         draft.tell("verdict", f"{_spoken(cell)} is a keeper", cell_id=cell_id, sheet_id=cell["sheet_id"])
     return draft.command()
@@ -420,7 +421,7 @@ def mark_keeper(study: Study, cell_id: int, keeper: bool) -> Command:
 def note_cell(study: Study, cell_id: int, note: str) -> Command:
     """The painter's words about a cell."""
     cell = study.row("cells", cell_id)
-    draft = _Draft(study, f"Note on {cell['cell']}")
+    draft = Draft(study, f"Note on {cell['cell']}")
     if draft.edit("cells", cell_id, note=note) and note:
         draft.tell("note", f"{_spoken(cell)}: {note}", cell_id=cell_id, sheet_id=cell["sheet_id"])
     return draft.command()
@@ -430,7 +431,7 @@ def add_note(study: Study, text: str) -> Command:
     """A free note of the Daybook."""
     if not text.strip():
         raise CulmoError("the note is empty")
-    draft = _Draft(study, "Note")
+    draft = Draft(study, "Note")
     draft.add("notes", text=text.strip(), created=draft.at)
     draft.tell("note", text.strip())
     return draft.command()

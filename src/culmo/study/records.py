@@ -1,7 +1,7 @@
 """The study's rows as values."""
 
 import json
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 from culmo.core.chart.papers import Paper
@@ -22,6 +22,7 @@ class Paint:
     retired: bool
     grain: float | None
     note: str
+    label: dict[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -68,6 +69,7 @@ def paints(study: Study, retired: bool = False) -> list[Paint]:
             bool(row["retired"]),
             row["grain"],
             row["note"],
+            {key: str(value) for key, value in json_of(row, "label").items()},
         )
         for row in rows
     ]
@@ -88,6 +90,7 @@ def cell_row(row_id: int, sheet_id: int, place: int, cell: Cell) -> Row:
         "at_minute": cell.at_minute,
         "keeper": 0,
         "note": "",
+        "treatment": cell.treatment,
     }
 
 
@@ -113,6 +116,7 @@ def sheet_record(study: Study, sheet_id: int) -> SheetRecord:
                 "fade_mm": json.loads(entry["fade_mm"]) if entry["fade_mm"] else None,
                 "order": entry["work_order"],
                 "at_minute": entry["at_minute"],
+                "treatment": entry["treatment"],
             }
         )
         records.append((entry["id"], bool(entry["keeper"]), entry["note"]))
@@ -141,6 +145,7 @@ def reading_of(row: Row) -> Reading:
         row["paper"],
         row["trust"],
         row["id"],
+        row["treatment"],
     )
 
 

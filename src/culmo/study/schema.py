@@ -62,11 +62,22 @@ CREATE TABLE events (
 CREATE INDEX events_by_time ON events(at);
 """
 
+# what is done to dry paint before it is read; fade tests; roles that the painter gave
+_V2 = """
+ALTER TABLE cells ADD COLUMN treatment TEXT NOT NULL DEFAULT '';
+ALTER TABLE readings ADD COLUMN treatment TEXT NOT NULL DEFAULT '';
+CREATE TABLE fades (
+    id INTEGER PRIMARY KEY, sheet_id INTEGER NOT NULL REFERENCES sheets(id), started TEXT NOT NULL,
+    place TEXT NOT NULL DEFAULT '', weeks TEXT NOT NULL DEFAULT '[]', ended TEXT);
+CREATE TABLE roles (
+    id INTEGER PRIMARY KEY, role TEXT NOT NULL UNIQUE, paint_id INTEGER NOT NULL REFERENCES paints(id));
+"""
+
 # each entry brings a file from the version before to the next
-MIGRATIONS: tuple[str, ...] = (_V1,)
+MIGRATIONS: tuple[str, ...] = (_V1, _V2)
 VERSION = len(MIGRATIONS)
 # parents before children, so that rows can be written in this order and removed in the other
 TABLES = (
     "meta", "paints", "boxes", "wells", "papers", "sheets", "cells", "runs", "strokes", "photos", "readings",
-    "notes", "palettes", "targets", "events",
+    "notes", "palettes", "targets", "events", "fades", "roles",
 )  # fmt: skip

@@ -17,7 +17,7 @@ SIZE_LIMIT = 256 * 1024 * 1024
 FIELD_LIMIT = 20_000
 KNOWN = (
     "recipe", "ground", "L", "a", "b", "sheet", "cell", "paper", "source", "taken", "dry_hours", "granulation",
-    "separation", "note",
+    "separation", "note", "treatment",
 )  # fmt: skip
 _NUMBERS = ("dry_hours", "granulation", "separation")
 
@@ -92,9 +92,10 @@ def _reading_row(line: int, row: dict[str, str]) -> ReadingRow:
         (lab[0], lab[1], lab[2]),
         ground,
         row.get("paper", "").strip(),
+        treatment=row.get("treatment", "").strip().casefold(),
     )
     values: dict[str, Any] = {}
-    for column in KNOWN[5:]:
+    for column in KNOWN[5:-1]:
         text = row.get(column, "").strip()
         if text:
             values[column] = _number(text, column) if column in _NUMBERS else text
@@ -146,8 +147,20 @@ def cells_csv(sheet: Sheet) -> str:
         rows.append(
             [cell.id, harmless(format_recipe(cell.recipe)), cell.ground]
             + [f"{value:g}" for value in (round(x, 3), round(y, 3), round(width, 3), round(height, 3))]
-            + [cell.order, "" if cell.at_minute is None else f"{cell.at_minute:g}"]
+            + [cell.order, "" if cell.at_minute is None else f"{cell.at_minute:g}", cell.treatment]
         )
     return write_rows(
-        ["id", "recipe", "ground", "x_mm", "y_mm", "width_mm", "height_mm", "order", "at_minute"], rows
+        [
+            "id",
+            "recipe",
+            "ground",
+            "x_mm",
+            "y_mm",
+            "width_mm",
+            "height_mm",
+            "order",
+            "at_minute",
+            "treatment",
+        ],
+        rows,
     )

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from culmo.core.chart.papers import Paper
-from culmo.core.paint.readings import GROUNDS, PAPER
+from culmo.core.paint.readings import GROUNDS, PAPER, TREATMENTS
 from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe
 from culmo.errors import CulmoError
 
@@ -28,6 +28,7 @@ class Cell:
     fade_mm : two points, from full strength to clear water, or None
     order : int, the place in the order of work, from 1; 0 while there is none
     at_minute : float, the planned start from the first stroke, or None
+    treatment : str, what is done to the dry paint before it is read: "", "lifted", "rubbed", "covered" or "exposed"
     """
 
     id: str
@@ -37,6 +38,7 @@ class Cell:
     fade_mm: tuple[Point, Point] | None = None
     order: int = 0
     at_minute: float | None = None
+    treatment: str = ""
 
     @property
     def box_mm(self) -> tuple[float, float, float, float]:
@@ -135,6 +137,8 @@ def sheet_to_dict(sheet: Sheet) -> dict[str, Any]:
         }
         if cell.at_minute is not None:
             entry["at_minute"] = cell.at_minute
+        if cell.treatment:
+            entry["treatment"] = cell.treatment
         cells.append(entry)
     result: dict[str, Any] = {
         "format": FORMAT,
@@ -204,6 +208,11 @@ def _cell(entry: Any) -> Cell:
     ground = entry.get("ground", PAPER)
     if ground not in GROUNDS:
         raise CulmoError(f'cell "{entry["id"]}": the ground is "{ground}"; it must be "paper" or "ink"')
+    treatment = str(entry.get("treatment") or "")
+    if treatment not in TREATMENTS:
+        raise CulmoError(
+            f'cell "{entry["id"]}": the treatment is "{treatment}"; it must be one of {TREATMENTS[1:]}'
+        )
     fade = entry.get("fade_mm")
     return Cell(
         id=str(entry["id"]),
@@ -213,6 +222,7 @@ def _cell(entry: Any) -> Cell:
         fade_mm=(_point(fade[0]), _point(fade[1])) if fade else None,
         order=int(entry.get("order") or 0),
         at_minute=None if entry.get("at_minute") is None else float(entry["at_minute"]),
+        treatment=treatment,
     )
 
 

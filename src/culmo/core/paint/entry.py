@@ -11,7 +11,9 @@ MOST_LINES = 1000
 _SURENESS = {"good": 0, "fair": 1, "rough": 2}  # the commoner a pigment, the surer its entry
 LONGEST_LINE = 400
 # anything that is shaped like a Colour Index name, known or not
-_CODE_SHAPE = re.compile(r"(?<![\w-])(P[A-Z]{1,2}|N[A-Z]{1,2})[\s.]?(\d{1,4})((?::\d)?)(?![\w:])", re.IGNORECASE)
+_CODE_SHAPE = re.compile(
+    r"(?<![\w-])(P[A-Z]{1,2}|N[A-Z]{1,2})[\s.]?(\d{1,4})((?::\d)?)(?![\w:])", re.IGNORECASE
+)
 _BULLET = re.compile(r"^\s*(?:[-*•·–—]\s+|\d{1,3}[.)]\s+)")
 _JOINTS = re.compile(r"^[\s,;|+/&)\]–—-]+|[\s,;|+/&(\[–—-]+$")
 # what a word on the line claims: words, field, value
@@ -36,7 +38,9 @@ _CLAIMS: tuple[tuple[str, str, str], ...] = (
     (r"full pan", "pan", "full"),
     (r"half pan", "pan", "half"),
 )  # fmt: skip
-_CLAIM_PATTERNS = tuple((re.compile(rf"(?<!\w)(?:{words})(?!\w)", re.IGNORECASE), key, value) for words, key, value in _CLAIMS)
+_CLAIM_PATTERNS = tuple(
+    (re.compile(rf"(?<!\w)(?:{words})(?!\w)", re.IGNORECASE), key, value) for words, key, value in _CLAIMS
+)
 
 
 @dataclass(frozen=True)
@@ -229,7 +233,9 @@ def complete(text: str, table: Mapping[str, Pigment], most: int = 8) -> list[Com
     typed = re.sub(r"\s", "", tail).casefold()
     results = []
     ranked = sorted(table.items(), key=lambda entry: _SURENESS.get(entry[1].sure, 3))
-    if len(typed) >= 2 and any(typed.startswith(head.casefold()) or head.casefold().startswith(typed) for head in COLOURS):
+    if len(typed) >= 2 and any(
+        typed.startswith(head.casefold()) or head.casefold().startswith(typed) for head in COLOURS
+    ):
         before = text[: len(text) - len(tail)]
         for code, pigment in ranked:
             if code.casefold().startswith(typed) and code.casefold() != typed:

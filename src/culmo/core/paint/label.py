@@ -10,7 +10,12 @@ LIGHTFASTNESS = ("excellent", "good", "fair", "poor")
 _STAINING = ("low", "medium", "high")
 _GRAINS = ("no", "slight", "medium", "high")
 STAINING_WORDS = {"low": "non-staining", "medium": "stains a little", "high": "staining"}
-GRAIN_WORDS = {"no": "smooth", "slight": "granulates a little", "medium": "granulates", "high": "granulates strongly"}
+GRAIN_WORDS = {
+    "no": "smooth",
+    "slight": "granulates a little",
+    "medium": "granulates",
+    "high": "granulates strongly",
+}
 _ON_A_WALL = {
     "excellent": "keeps on a wall and in a sketchbook",
     "good": "keeps on a wall away from full sun, and in a sketchbook",
@@ -150,7 +155,9 @@ def cautions(label: Label) -> list[str]:
         lines.append("Do not pour the rinse water away where local rules forbid it.")
     unknown = [code for code in label.codes if code not in {pigment.code for pigment in label.pigments}]
     if unknown:
-        lines.append(f"Nothing is listed here of {', '.join(unknown)}: that does not mean that there is nothing.")
+        lines.append(
+            f"Nothing is listed here of {', '.join(unknown)}: that does not mean that there is nothing."
+        )
     elif not label.codes:
         lines.append("No pigment is named: read the label.")
     return [*dict.fromkeys(lines), FIRST]

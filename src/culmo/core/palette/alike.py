@@ -131,5 +131,3 @@ def stand_ins(looker: Looker, recipe: Recipe, count: int = 3) -> list[StandIn]:
 def _stand_in(recipe: Recipe, part: Part, other: str, away: float) -> StandIn:
     new = recipe.renamed(lambda name: other if name.casefold() == part.name.casefold() else name)
     return StandIn(part.name, other, new, away)
-
-

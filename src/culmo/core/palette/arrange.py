@@ -44,4 +44,6 @@ def arrange(order: str, alone: Array) -> list[int]:
 def _dull(middle: Array, chroma: Array, hue: Array) -> Array:
     """Earths: yellow to red and little chroma for their lightness; a green or blue of that chroma is clear enough."""
     warm = (hue < 100.0) | (hue > 345.0)
-    return np.asarray((chroma < np.where(warm, _EARTH + 0.25 * np.clip(middle[:, 0] - 40.0, 0.0, 60.0), 16.0)))
+    return np.asarray(
+        (chroma < np.where(warm, _EARTH + 0.25 * np.clip(middle[:, 0] - 40.0, 0.0, 60.0), 16.0))
+    )

@@ -118,18 +118,20 @@ def gaps(reach: Array, reference: Array, shares: Mapping[str, float] | None = No
     """
     found = []
     for sector in range(12):
-        ratio = np.where(reference[sector] > _LEAST_REFERENCE, reach[sector] / np.maximum(reference[sector], 1.0), 1.0)
+        ratio = np.where(
+            reference[sector] > _LEAST_REFERENCE, reach[sector] / np.maximum(reference[sector], 1.0), 1.0
+        )
         short = [
-            (float((1.0 - ratio[band]) * reference[sector, band]), band) for band in range(3) if ratio[band] < _GAP
+            (float((1.0 - ratio[band]) * reference[sector, band]), band)
+            for band in range(3)
+            if ratio[band] < _GAP
         ]
         if short:
             _, band = max(short)
             roles = sorted((shares or {}).get(role, 1.0) for role in _LEANS_ON[SECTORS[sector]])
             worst = min(_LEANS_ON[SECTORS[sector]], key=lambda role: (shares or {}).get(role, 1.0))
             blame = worst if roles and roles[0] < 0.8 and shares else ""
-            found.append(
-                Gap(sector, band, float(reach[sector, band]), float(reference[sector, band]), blame)
-            )
+            found.append(Gap(sector, band, float(reach[sector, band]), float(reference[sector, band]), blame))
     return sorted(found, key=lambda gap: gap.chroma - gap.usual)
 
 
@@ -202,9 +204,7 @@ def additions(
         if gain > 0.002:
             better = ((wider - reach) / np.maximum(reference, _LEAST_REFERENCE)).clip(0.0, 1.0).sum(axis=1)
             places = [int(i) for i in np.argsort(-better)[:3] if better[i] > 0.12]
-            found.append(
-                Addition(code, pigments[code].name, gain, tuple(SECTORS[i] for i in places))
-            )
+            found.append(Addition(code, pigments[code].name, gain, tuple(SECTORS[i] for i in places)))
     return _different(sorted(found, key=lambda entry: -entry.gain), pigments)[:count]
 
 

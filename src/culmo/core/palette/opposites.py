@@ -46,7 +46,10 @@ class Opposite:
 
 def _whole_parts() -> list[tuple[int, int]]:
     return [
-        (a, total - a) for total in range(2, MOST_PARTS + 1) for a in range(1, total) if gcd(a, total - a) == 1
+        (a, total - a)
+        for total in range(2, MOST_PARTS + 1)
+        for a in range(1, total)
+        if gcd(a, total - a) == 1
     ]
 
 
@@ -79,7 +82,9 @@ def opposites(looker: Looker, table: PairTable, count: int = 3) -> dict[str, lis
     return result
 
 
-def _closest(looker: Looker, names: tuple[str, ...], i: int, j: int, ratios: list[tuple[int, int]]) -> Opposite:
+def _closest(
+    looker: Looker, names: tuple[str, ...], i: int, j: int, ratios: list[tuple[int, int]]
+) -> Opposite:
     shares = np.zeros((len(ratios), len(names)))
     shares[:, i] = [a / (a + b) for a, b in ratios]
     shares[:, j] = 1.0 - shares[:, i]

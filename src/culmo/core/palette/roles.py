@@ -25,7 +25,9 @@ _FAMILIES = {"yellow": (70.0, 112.0, 30.0), "red": (335.0, 46.0, 24.0), "blue": 
 MIXES = {"orange": (45.0, 75.0), "green": (125.0, 190.0), "violet": (288.0, 340.0)}
 # a mix this near in hue to one of its paints is that paint, not a test
 _OWN_HUE_DEG = 14.0
-_SECOND_BEST = 0.6  # a second paint of a family is given the other bias if it does at least this much of the work
+_SECOND_BEST = (
+    0.6  # a second paint of a family is given the other bias if it does at least this much of the work
+)
 _GREY_DARK = 12.0
 _WHITE_L, _WHITE_CHROMA, _WHITE_COVER = 86.0, 9.0, 0.2
 
@@ -136,7 +138,11 @@ class _Board:
         if values[pair] <= 0.0:
             return 0.0, None, None
         ratio = int(ratios[pair])
-        return float(values[pair]), self.table.recipe(pair, ratio, MIDDLE_AT), self.table.lab[pair, ratio, MIDDLE_AT]
+        return (
+            float(values[pair]),
+            self.table.recipe(pair, ratio, MIDDLE_AT),
+            self.table.lab[pair, ratio, MIDDLE_AT],
+        )
 
     def candidate(self, paint: int, tests: Sequence[tuple[str, str]]) -> Candidate:
         """A paint with its tests, (family of the partner, kind of mix)."""
@@ -190,9 +196,7 @@ def find_roles(table: PairTable) -> dict[str, list[Candidate]]:
     return result
 
 
-def _apart(
-    warm: list[Candidate], cool: list[Candidate]
-) -> tuple[list[Candidate], list[Candidate]]:
+def _apart(warm: list[Candidate], cool: list[Candidate]) -> tuple[list[Candidate], list[Candidate]]:
     """The same paint is not put first on both sides while another does the work nearly as well."""
     if not warm or not cool or warm[0].paint != cool[0].paint:
         return warm, cool

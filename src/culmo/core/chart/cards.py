@@ -1,0 +1,243 @@
+"""Card pages: for each paint its masstone, the bar, the run to the palest tint, and patches to lift and to fade."""
+
+import math
+from dataclasses import asdict, dataclass
+
+from culmo.core.chart.box import shortened
+from culmo.core.chart.grid import Measure, rough_width_mm
+from culmo.core.chart.papers import Paper
+from culmo.core.chart.sheet import Cell, Label, Point, Ruling, Sheet
+from culmo.core.paint.readings import COVERED, EXPOSED, INK, LIFTED, PAPER, RUBBED
+from culmo.core.paint.recipe import FULL, TINT, mix
+from culmo.errors import CulmoError
+
+MOST_ON_A_PAGE = 12
+LEAST_STROKE_MM = 9.0
+_GAP_MM = 2.0  # bare paper between the patches of one card, so that none runs into the next
+_BETWEEN_MM = 7.0
+_LEAST_CARD_MM = 70.0
+
+
+@dataclass(frozen=True)
+class CardPlan:
+    """What card pages are made from.
+
+    Attributes
+    ----------
+    paints : tuple of (name, codes)
+    paper : Paper, turned where that gives larger cards
+    title : str
+    lift, fade : bool, whether there are patches for the lift test and for the fade test
+    tape_mm : float, >= 0
+    per_page : int, 1..12
+    """
+
+    paints: tuple[tuple[str, str], ...]
+    paper: Paper
+    title: str = ""
+    lift: bool = True
+    fade: bool = True
+    tape_mm: float = 6.0
+    per_page: int = MOST_ON_A_PAGE
+
+    def __post_init__(self) -> None:
+        if not self.paints:
+            raise CulmoError("a card page needs at least one paint")
+        names = [name.casefold() for name, _ in self.paints]
+        if len(set(names)) != len(names):
+            raise CulmoError("a card page can not hold the same paint twice")
+        if not 1 <= self.per_page <= MOST_ON_A_PAGE:
+            raise CulmoError(f"{self.per_page} cards on a page can not be; it must be 1 to {MOST_ON_A_PAGE}")
+        room = min(self.paper.width_mm, self.paper.height_mm) - 2.0 * self.tape_mm
+        if self.tape_mm < 0.0 or room < 20.0:
+            raise CulmoError(
+                f'a tape margin of {self.tape_mm:g} mm leaves no room on paper "{self.paper.name}"'
+            )
+
+
+@dataclass(frozen=True)
+class _Fit:
+    """How cards stand on a page."""
+
+    paper: Paper
+    columns: int
+    rows: int
+    card: tuple[float, float]
+    stroke_mm: float
+    test_mm: float
+
+
+def _title_mm(paper: Paper) -> float:
+    return min(7.0, max(5.0, paper.height_mm / 55.0))
+
+
+def _fit(plan: CardPlan, paper: Paper, count: int) -> _Fit | None:
+    """The page with the tallest strokes, or None where no card is large enough."""
+    best: _Fit | None = None
+    width = paper.width_mm - 2 * plan.tape_mm - 8.0
+    height = paper.height_mm - 2 * plan.tape_mm - 2.4 * _title_mm(paper) - 6.0
+    for columns in range(1, count + 1):
+        rows = math.ceil(count / columns)
+        card = (width - (columns - 1) * _BETWEEN_MM) / columns, (height - (rows - 1) * _BETWEEN_MM) / rows
+        if card[0] < _LEAST_CARD_MM:
+            break
+        room = card[1] - 6.0  # below the card's label
+        tests = plan.lift or plan.fade
+        stroke = min(room if not tests else (room - _GAP_MM) * 0.62, 22.0, card[0] * 0.24)
+        test = min((room - _GAP_MM) * 0.38, stroke * 0.62) if tests else 0.0
+        stroke, test = math.floor(stroke * 2) / 2, math.floor(test * 2) / 2
+        least = LEAST_STROKE_MM if not tests else LEAST_STROKE_MM * 0.9
+        if stroke >= least and (best is None or stroke > best.stroke_mm):
+            best = _Fit(paper, columns, rows, card, stroke, test)
+    return best
+
+
+def plan_cards(plan: CardPlan, measure: Measure = rough_width_mm) -> list[Sheet]:
+    """The card pages of some paints, evenly filled.
+
+    Parameters
+    ----------
+    plan : CardPlan
+    measure : function of (text, size in mm) that gives a width in mm
+
+    Returns
+    -------
+    list of Sheet, of kind "cards"
+
+    Raises
+    ------
+    CulmoError
+        when not even one card fits, with what to do
+    """
+    papers = (
+        [plan.paper.turned(), plan.paper] if plan.paper.width_mm != plan.paper.height_mm else [plan.paper]
+    )
+    for most in range(min(plan.per_page, len(plan.paints)), 0, -1):
+        pages = math.ceil(len(plan.paints) / most)
+        count = math.ceil(len(plan.paints) / pages)
+        fits = [fit for paper in papers if (fit := _fit(plan, paper, count)) is not None]
+        if fits:
+            fit = max(fits, key=lambda fit: fit.stroke_mm)
+            return [
+                _page(plan, fit, page, pages, plan.paints[page * count : (page + 1) * count], measure)
+                for page in range(pages)
+            ]
+    raise CulmoError(
+        f'a card takes {_LEAST_CARD_MM:.0f} mm across and does not fit on paper "{plan.paper.name}" '
+        f"with {plan.tape_mm:g} mm of tape: take a larger paper"
+    )
+
+
+def _page(
+    plan: CardPlan, fit: _Fit, page: int, pages: int, paints: tuple[tuple[str, str], ...], measure: Measure
+) -> Sheet:
+    title = plan.title or ("Card" if len(plan.paints) == 1 else "Cards")
+    title = f"{title}, page {page + 1} of {pages}" if pages > 1 else title
+    block = (
+        fit.columns * fit.card[0] + (fit.columns - 1) * _BETWEEN_MM,
+        fit.rows * _card_height(fit) + (fit.rows - 1) * _BETWEEN_MM,
+    )
+    size = _title_mm(fit.paper)
+    x0 = (fit.paper.width_mm - block[0]) / 2
+    y0 = (fit.paper.height_mm - block[1] + 1.6 * size) / 2
+    labels = [Label(title, (x0, y0 - 0.9 * size), 0.0, size)]
+    cells: list[Cell] = []
+    lines: list[tuple[float, float, float, float]] = []
+    for place, (name, codes) in enumerate(paints):
+        row, column = divmod(place, fit.columns)
+        corner = x0 + column * (fit.card[0] + _BETWEEN_MM), y0 + row * (_card_height(fit) + _BETWEEN_MM)
+        cells += _card(plan, fit, f"p{place + 1:02d}", name, corner, lines)
+        labels += _card_labels(fit, name, codes, corner, measure)
+    settings = asdict(plan)
+    settings["paper"] = {
+        "name": plan.paper.name,
+        "width_mm": plan.paper.width_mm,
+        "height_mm": plan.paper.height_mm,
+    }
+    settings["paints"] = [name for name, _ in paints]
+    settings["codes"] = [codes for _, codes in paints]
+    return Sheet(
+        title=title,
+        kind="cards",
+        paper=fit.paper,
+        frame_mm=_frame(cells),
+        cells=tuple(cells),
+        labels=tuple(labels),
+        ruling=Ruling(lines_mm=tuple(lines)),
+        settings=settings,
+    )
+
+
+def _frame(cells: list[Cell]) -> tuple[float, float, float, float]:
+    xs = [x for cell in cells for x, _ in cell.outline_mm]
+    ys = [y for cell in cells for _, y in cell.outline_mm]
+    return min(xs), min(ys), max(xs) - min(xs), max(ys) - min(ys)
+
+
+def _card_height(fit: _Fit) -> float:
+    return 6.0 + fit.stroke_mm + (_GAP_MM + fit.test_mm if fit.test_mm else 0.0)
+
+
+def _card_labels(fit: _Fit, name: str, codes: str, corner: Point, measure: Measure) -> list[Label]:
+    size = 3.4
+    right = shortened(codes, 2.8, fit.card[0] * 0.4, measure)
+    labels = [
+        Label(
+            shortened(name, size, fit.card[0] * (0.58 if right else 1.0), measure),
+            (corner[0], corner[1] + 4.2),
+            0.0,
+            size,
+        )
+    ]
+    if right:
+        labels.append(
+            Label(right, (corner[0] + fit.card[0] - measure(right, 2.8), corner[1] + 4.2), 0.0, 2.8)
+        )
+    return labels
+
+
+def _oblong(x: float, y: float, w: float, h: float) -> tuple[Point, ...]:
+    return (x, y), (x + w, y), (x + w, y + h), (x, y + h)
+
+
+def _card(
+    plan: CardPlan,
+    fit: _Fit,
+    head: str,
+    name: str,
+    corner: Point,
+    lines: list[tuple[float, float, float, float]],
+) -> list[Cell]:
+    """The patches of one card, and the black bar among the ruled lines."""
+    width, y = fit.card[0], corner[1] + 6.0
+    full, tint = mix([name], wash=FULL), mix([name], wash=TINT)
+    bar = max(6.0, 0.1 * width)
+    free = width - bar - 3 * _GAP_MM
+    widths = (0.3 * free, bar, 0.45 * free, 0.25 * free)
+    cells, x = [], corner[0]
+    parts = (("m", full, PAPER), ("k", full, INK), ("f", full, PAPER), ("t", tint, PAPER))
+    for wide, (tail, recipe, ground) in zip(widths, parts, strict=True):
+        fade = ((x, y + fit.stroke_mm / 2), (x + wide, y + fit.stroke_mm / 2)) if tail == "f" else None
+        cells.append(Cell(head + tail, _oblong(x, y, wide, fit.stroke_mm), recipe, ground, fade))
+        if tail == "k":  # the bar reaches past the patch, so that its bare ends can be read
+            lines += [
+                (x, y - 1.2, x, y + fit.stroke_mm + 1.2),
+                (x + wide, y - 1.2, x + wide, y + fit.stroke_mm + 1.2),
+            ]
+        x += wide + _GAP_MM
+    tests = [("l", LIFTED), ("r", RUBBED)] if plan.lift else []
+    tests += [("c", COVERED), ("e", EXPOSED)] if plan.fade else []
+    y += fit.stroke_mm + _GAP_MM
+    wide = (width - (len(tests) - 1) * _GAP_MM) / max(len(tests), 1)
+    for place, (tail, treatment) in enumerate(tests):
+        x = corner[0] + place * (wide + _GAP_MM)
+        cells.append(Cell(head + tail, _oblong(x, y, wide, fit.test_mm), full, PAPER, treatment=treatment))
+    return cells
+
+
+TEST_WORDS = {
+    LIFTED: "lift: wet a line across the dry patch, wait ten seconds, blot",
+    RUBBED: "rub: wet again, rub with a stiff brush, blot",
+    COVERED: "cover this half before it goes into the window",
+    EXPOSED: "leave this half open to the window",
+}
