@@ -24,7 +24,8 @@ def demo(tmp_path_factory):
 
 def test_the_demo_holds_what_the_scenario_tells(demo):
     assert demo.title == TITLE
-    assert len(records.paints(demo)) == 18
+    by_status = [paint.status for paint in records.paints(demo)]
+    assert (by_status.count("owned"), by_status.count("wished")) == (18, 3)
     assert [row["name"] for row in demo.rows("boxes")] == ["Studio box", "Travelling box"]
     assert len(demo.rows("wells")) == 18 + len(TRAVEL_BOX)
     titles = [title for _, title in records.sheet_titles(demo)]

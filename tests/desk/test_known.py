@@ -38,7 +38,7 @@ def test_a_reading_put_aside_changes_the_figures_and_comes_back(qtbot, with_stud
     window = with_study
     window.show_room(BOX)
     window.box.select("Rose")
-    window.box.pages.tabs.choose(1)
+    window.box.pages.tabs.choose(2)
     settle(window, 20)
     before = window.session.predict([mix(["Rose"], wash=0.2)])
     boxes = window.box.known.widget().findChildren(QCheckBox)
@@ -83,14 +83,14 @@ def test_why_and_the_middle_stand_in_the_slip(with_study):
 @pytest.mark.parametrize("place", [1, 2])
 def test_other_lights_change_the_strokes_and_are_named(with_study, place):
     window = with_study
-    day = window.box.cards[2].grab().toImage()
+    day = window.box.strokes.cards[2].grab().toImage()
     window.actions_by_id[f"light {place}"].trigger()
     settle(window, 20)
-    assert window.box.cards[2].grab().toImage() != day
+    assert window.box.strokes.cards[2].grab().toImage() != day
     assert window.light_text.text() != "Daylight D65"
     window.actions_by_id["light 0"].trigger()
     settle(window, 20)
-    assert window.box.cards[2].grab().toImage() == day
+    assert window.box.strokes.cards[2].grab().toImage() == day
 
 
 def test_learning_can_be_stopped_and_the_old_figures_stand(with_study):

@@ -208,7 +208,7 @@ def test_undo_and_redo_in_the_window(qtbot, with_study):
     window = with_study
     before = window.session.file.dump()
     window.show_room(BOX)
-    click(qtbot, window.box.cards[1])
+    click(qtbot, window.box.strokes.cards[1])
     type_into(qtbot, window.box.slip.name, "Rose quinacridone")
     type_into(qtbot, window.box.slip.card["tint"], "70, 40, 0")
     click(qtbot, window.box.slip.save)
@@ -221,7 +221,7 @@ def test_undo_and_redo_in_the_window(qtbot, with_study):
         window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
     )
     assert window.session.file.dump() == changed
-    assert "Rose quinacridone" in [card.paint.name for card in window.box.cards]
+    assert "Rose quinacridone" in [card.paint.name for card in window.box.strokes.cards]
 
 
 @pytest.mark.parametrize("field", ["name", "masstone"])

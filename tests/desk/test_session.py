@@ -112,15 +112,15 @@ def test_sixty_paints_find_room(window, tmp_path):
     make_study(tmp_path / "many.culmo", names, cards=False).close()
     window.open_path(tmp_path / "many.culmo")
     settle(window, 50)
-    assert len(window.box.cards) == 60
+    assert len(window.box.strokes.cards) == 60
     assert len(window.rail.findChildren(Well)) == 60
     window.new_grid()
     assert len(window.plan.trial.cells) == 144
     window.resize(1024, 700)
     window.show_room(BOX)
     settle(window, 20)
-    assert window.box._columns() == 2
-    columns = {window.box.grid.getItemPosition(i)[1] for i in range(window.box.grid.count())}
+    assert window.box.strokes._laid_out == 2
+    columns = {window.box.strokes.grid.getItemPosition(i)[1] for i in range(window.box.strokes.grid.count())}
     assert columns == {0, 1}
 
 

@@ -197,13 +197,13 @@ def test_the_only_colour_on_the_screen_is_paint(window):
 
 def test_flat_colour_and_washes(with_study):
     window = with_study
-    washes = window.box.cards[2].grab().toImage()
+    washes = window.box.strokes.cards[2].grab().toImage()
     window.actions_by_id["flat"].trigger()
     settle(window, 20)
     assert window.session.looks.flat
     window.actions_by_id["flat"].trigger()
     settle(window, 20)
-    assert window.box.cards[2].grab().toImage() == washes
+    assert window.box.strokes.cards[2].grab().toImage() == washes
 
 
 def test_dropping_a_study_opens_it(window, tmp_path):

@@ -303,9 +303,12 @@ def run_check(options: argparse.Namespace) -> int:
 
     with Study(options.study) as study:
         problems = study.problems()
-        counts = {table: len(rows) for table, rows in study.dump().items()}
+        everything = study.dump()
+        counts = {table: len(rows) for table, rows in everything.items()}
+        considered = sum(row["status"] == "wished" for row in everything["paints"])
     if problems:
         raise CulmoError(f'"{options.study}" is not sound: ' + "; ".join(problems[:5]))
+    counts["paints"] -= considered  # what is only considered is no paint of the study yet
     facts = ", ".join(
         f"{counts[table]} {table}" for table in ("paints", "sheets", "cells", "readings", "events")
     )

@@ -9,16 +9,19 @@ from pathlib import Path
 
 import numpy as np
 
+from culmo.core.chart.box import BoxShape
+from culmo.core.chart.cards import CardPlan, plan_cards
 from culmo.core.chart.grid import GridPlan, plan_grid
 from culmo.core.chart.order import plan_order
 from culmo.core.chart.papers import Paper, find_paper
+from culmo.core.chart.sheet import Cell
 from culmo.core.paint.readings import INK, PAPER, Reading
 from culmo.core.paint.recipe import Recipe, mix
 from culmo.data import text_width_mm
-from culmo.demo.paints import GRAIN, PAINTS, TRAVEL_BOX
+from culmo.demo.paints import CARDS, CONSIDERED, GRAIN, PAINTS, TRAVEL_BOX
 from culmo.demo.simulated import Painter
-from culmo.study import acts
-from culmo.study.file import Change, Command, Study
+from culmo.study import acts, box_acts
+from culmo.study.file import Command, Study
 from culmo.study.records import sheet_record
 
 TITLE = "Drawer 14, ground beetles"
@@ -96,13 +99,44 @@ class _Studio:
         self.clock.next_morning(3)
         travel = self.plan("Travelling box", TRAVEL_BOX, "A4")
         self.paint(travel, 23)
-        self.clock.next_morning(5)
+        self.cards()
+        self.clock.next_morning(2)
         twelve = (
             "Lemon", "Yellow", "Scarlet", "Rose", "Crimson", "Ultramarine", "Cobalt", "Phthalo blue", "Viridian",
             "Ochre", "Burnt sienna", "Neutral",
         )  # fmt: skip
         self.plan("Twelve by twelve, second half pale", twelve, "A3")
         self.do(acts.add_note(self.study, "The museum wants the cream card left bare round each beetle."))
+
+    def cards(self) -> None:
+        """A page of cards, painted, lifted, and two looks at the window."""
+        self.clock.next_morning(2)
+        by_name = {paint.name: paint.codes for paint in PAINTS}
+        plan = CardPlan(
+            tuple((name, by_name[name]) for name in CARDS), find_paper("A4"), "Cards, six to test"
+        )
+        sheet = plan_order(plan_cards(plan, text_width_mm)[0])
+        self.do(acts.add_sheet(self.study, sheet))
+        sheet_id = int(self.study.next_id("sheets")) - 1
+        self.paint(sheet_id, len(sheet.cells))
+        self.clock.next_morning()
+        for entry in sheet_record(self.study, sheet_id).cells:
+            if entry.cell.fade_mm is None and entry.cell.treatment not in ("covered", "exposed"):
+                self.look_at(sheet_id, entry.id, entry.cell)
+        self.do(box_acts.start_fade(self.study, sheet_id, "south window, first floor"))
+        for weeks, days in ((1, 7), (2, 7)):
+            self.clock.next_morning(days)
+            for entry in sheet_record(self.study, sheet_id).cells:
+                if entry.cell.treatment in ("covered", "exposed"):
+                    self.look_at(sheet_id, entry.id, entry.cell, weeks)
+
+    def look_at(self, sheet_id: int, cell_id: int, cell: Cell, weeks: int = 0) -> None:
+        if cell.treatment:
+            lab = self.painter.treated(cell.recipe.names[0], cell.treatment, weeks)
+            L, a, b = (round(float(value), 1) for value in lab)
+        else:
+            L, a, b = self.look(cell.recipe, cell.ground)
+        self.study.apply(acts.read_cell(self.study, sheet_id, cell_id, (min(L, 100.0), a, b)))
 
     def do(self, command: Command) -> None:
         self.study.apply(command)
@@ -124,36 +158,20 @@ class _Studio:
             ]
             entry = acts.PaintEntry(paint.name, paint.codes, grain=round(GRAIN[paint.name.casefold()], 2))
             self.do(acts.add_paint(self.study, entry, card))
+        considered = [acts.PaintEntry(name, codes, "wished") for name, codes in CONSIDERED]
+        self.do(box_acts.add_paints(self.study, considered))
         names = [paint.name for paint in PAINTS]
-        self.add_box("Studio box", 9, 2, names)
-        self.add_box("Travelling box", 4, 2, TRAVEL_BOX)
+        self.add_box("Studio box", 3, 6, names)
+        self.add_box("Travelling box", 2, 4, TRAVEL_BOX)
 
     def look(self, recipe: Recipe, ground: str = PAPER) -> tuple[float, float, float]:
         L, a, b = (round(float(value), 1) for value in self.painter.paint(recipe, ground))
         return min(L, 100.0), a, b
 
     def add_box(self, name: str, rows: int, columns: int, names: Sequence[str]) -> None:
-        paint_ids = {row["name"]: row["id"] for row in self.study.rows("paints")}
-        box_id, well = self.study.next_id("boxes"), self.study.next_id("wells")
-        box = {
-            "id": box_id,
-            "name": name,
-            "rows": rows,
-            "columns": columns,
-            "settings": "{}",
-            "created": self.clock(),
-        }
-        changes = [Change("boxes", box_id, None, box)]
-        for place, paint in enumerate(names):
-            values = {
-                "id": well + place,
-                "box_id": box_id,
-                "place": place,
-                "paint_id": paint_ids[paint],
-                "pan": "half",
-            }
-            changes.append(Change("wells", well + place, None, values))
-        self.do(Command(f"Lay out {name}", tuple(changes)))
+        ids = {row["name"]: row["id"] for row in self.study.rows("paints")}
+        shape = BoxShape(rows, columns, {})
+        self.do(box_acts.add_box(self.study, name, shape, [ids[paint] for paint in names]))
 
     def plan(self, title: str, names: Sequence[str], paper: str) -> int:
         plan = GridPlan(tuple(names), find_paper(paper), title)

@@ -17,8 +17,8 @@ PAINTS = (
     SimulatedPaint("Yellow", edge(4.0, 506, 9) + 0.02, _scatter(0.1), 0.02, "PY154", 0.4),
     SimulatedPaint("Orange", edge(3.8, 553, 10) + 0.02, _scatter(0.16), 0.04, "PO73", 0.5),
     SimulatedPaint("Scarlet", edge(3.9, 583, 9) + band(0.5, 545, 25) + 0.03, _scatter(0.12), 0.04, "PR255", 0.6),
-    SimulatedPaint("Rose", band(3.0, 540, 32) + band(0.5, 405, 45) + 0.02, _scatter(0.03), 0.03, "PV19", 0.7),
-    SimulatedPaint("Crimson", band(4.4, 535, 44) + band(1.6, 425, 50) + 0.03, _scatter(0.05), 0.06, "PR177", 0.8),
+    SimulatedPaint("Rose", band(3.0, 540, 32) + band(0.5, 405, 45) + 0.02, _scatter(0.03), 0.03, "PV19", 0.7, 0.004),
+    SimulatedPaint("Crimson", band(4.4, 535, 44) + band(1.6, 425, 50) + 0.03, _scatter(0.05), 0.06, "PR177", 0.8, 0.05),
     SimulatedPaint("Violet", band(5.2, 568, 44) + band(0.4, 405, 24) + 0.03, _scatter(0.03), 0.04, "PV23", 0.9),
     SimulatedPaint("Ultramarine", band(4.2, 597, 42) + band(0.35, 520, 50) + 0.02, _scatter(0.04), 0.32, "PB29", 0.35),
     SimulatedPaint(
@@ -47,3 +47,6 @@ PAINTS = (
 TRAVEL_BOX = ("Lemon", "Yellow", "Scarlet", "Rose", "Ultramarine", "Phthalo blue", "Burnt sienna", "Neutral")
 # how a painter would note the grain on the label
 GRAIN = {paint.name.casefold(): paint.grain for paint in PAINTS}
+# a small set on sale that the studio considers, and the paints whose cards were tested
+CONSIDERED = (("Coral", "PR209"), ("Indigo", "PBk6 + PB60"), ("Moth gold", "PY150"))
+CARDS = ("Lemon", "Rose", "Crimson", "Ultramarine", "Viridian", "Indian red")

@@ -12,7 +12,7 @@ import numpy as np
 from culmo.core.colour.cielab import lab_from_reflectance
 from culmo.core.colour.spectral import WAVELENGTH_NM, Array
 from culmo.core.paint.film import below_surface, film_reflectance, through_surface
-from culmo.core.paint.readings import INK, PAPER, Reading
+from culmo.core.paint.readings import EXPOSED, INK, LIFTED, PAPER, RUBBED, Reading
 from culmo.core.paint.recipe import Layer, Recipe, mix
 
 # nodes and weights of a normal distribution, for the area averages
@@ -31,7 +31,8 @@ class SimulatedPaint:
     scattering : (36,) float, >= 0, per full wash
     grain : float, 0..0.6, spread of the log thickness in the hollows of the paper
     codes : str, Colour Index Generic Names
-    staining : float, 0..1, the share that stays when lifted
+    staining : float, 0..1, the share that stays when it is rubbed and lifted
+    fading : float, >= 0, the share of the film that a week in the window takes
     """
 
     name: str
@@ -40,6 +41,7 @@ class SimulatedPaint:
     grain: float = 0.0
     codes: str = ""
     staining: float = 0.5
+    fading: float = 0.0
 
 
 def band(peak: float, centre_nm: float, width_nm: float) -> Array:
@@ -118,6 +120,25 @@ class Painter:
         for layer in reversed(recipe.layers):
             inner = self._layer(layer, inner, wander)
         return through_surface(inner, self.k1, self.k2)
+
+    def treated(self, name: str, treatment: str, weeks: float = 0.0) -> Array:
+        """What a paint's dry patch looks like after a test, (3,) float CIELAB, read with noise.
+
+        Parameters
+        ----------
+        name : str
+        treatment : str, "lifted", "rubbed", "covered" or "exposed"
+        weeks : float, in the window
+        """
+        paint = self.paints[self._index[name.casefold()]]
+        left = {
+            LIFTED: paint.staining + 0.4 * (1.0 - paint.staining),
+            RUBBED: paint.staining,
+            EXPOSED: float(np.exp(-paint.fading * weeks)),
+        }.get(treatment, 1.0)
+        wash = max(1e-3, min(1.0, left * np.exp(self.rng.normal(0.0, 0.04))))
+        lab = self.mean_lab(mix([name], wash=wash))
+        return np.asarray(lab + self.rng.normal(0.0, self.noise, 3))
 
     def mean_lab(self, recipe: Recipe, ground: str = PAPER) -> Array:
         """The colour that this hand makes on average, (3,) float CIELAB."""

@@ -30,6 +30,18 @@ def _with_trial(window: "MainWindow") -> bool:
     return window.session.study is not None and window.plan.trial is not None
 
 
+def _with_box(window: "MainWindow") -> bool:
+    return window.session.box is not None
+
+
+def _in_box(window: "MainWindow") -> bool:
+    return window.session.study is not None and window.rooms.currentWidget() is window.box
+
+
+def _with_paint(window: "MainWindow") -> bool:
+    return _in_box(window) and window.box.current_paint() is not None
+
+
 @dataclass(frozen=True)
 class Action:
     """One thing that the window can do.
@@ -62,6 +74,10 @@ def _light(place: int) -> Run:
     return lambda window: window.session.set_light(place)
 
 
+def _arrange(order: str) -> Run:
+    return lambda window: window.box.arrange_by(order)
+
+
 def _room(place: int) -> Run:
     return lambda window: window.show_room(place)
 
@@ -87,6 +103,10 @@ ACTIONS: tuple[Action, ...] = (
         "redo", "Redo", "Edit", lambda w: w.session.undo.redo(), "Ctrl+Shift+Z", lambda w: w.session.undo.canRedo(),
         help="Do it again",
     ),
+    Action(
+        "paste", "Paste", "Edit", lambda w: w.box_desk.paste(), "Ctrl+V", _in_box, gap=True,
+        help="In the Box room: a list of paints, or a picture of a swatch",
+    ),
     *(
         Action(f"room {room.casefold()}", room, "View", _room(i), f"Ctrl+{i + 1}", help=f"Go to the {room} room")
         for i, room in enumerate(ROOMS)
@@ -111,6 +131,10 @@ ACTIONS: tuple[Action, ...] = (
         help="Plan a grid with the paints in hand, or with the box",
     ),
     Action(
+        "cards", "Card pages…", "Sheet", lambda w: w.box_desk.plan_cards(), "Ctrl+K",
+        lambda w: bool(w.session.paints), help="Plan the cards of paints: masstone, bar, tint, patches to lift and to fade",
+    ),
+    Action(
         "keep plan", "Keep this plan", "Sheet", lambda w: w.plan.keep_plan(), "Ctrl+S",
         _with_trial, help="Save the layout that is being tried",
     ),
@@ -131,12 +155,71 @@ ACTIONS: tuple[Action, ...] = (
         help="Readings from a CSV file",
     ),
     Action(
+        "window", "Put it into the window…", "Sheet", lambda w: w.box_desk.start_fade(), "",
+        lambda w: w.box_desk.can_fade(), gap=True, help="Begin its fade test; the looks are due from then on",
+    ),
+    Action(
+        "from window", "Take it out of the window", "Sheet", lambda w: w.box_desk.end_fade(), "",
+        lambda w: w.box_desk.can_fade(), help="End its fade test; the looks stand",
+    ),
+    Action(
         "add paint", "Add a paint…", "Paint", lambda w: w.add_paint(), "Ctrl+Shift+N", _with_study,
         help="Enter a paint and its card",
     ),
     Action(
+        "enter", "Enter many paints…", "Paint", lambda w: w.enter_paints(), "Ctrl+Shift+V", _with_study,
+        help="Paste or type a list of paints, or open a table",
+    ),
+    Action(
+        "refill", "Refill its well…", "Paint", lambda w: w.box_desk.refill(), "", _with_paint,
+        help="Another paint takes the selected one's place",
+    ),
+    Action(
+        "swatch", "Its card from a picture…", "Paint", lambda w: w.box_desk.take_swatch(), "", _in_box,
+        help="Colours of a swatch from a photo or scan",
+    ),
+    Action(
+        "bring back", "Bring back a retired paint…", "Paint", lambda w: w.box_desk.bring_back(), "",
+        lambda w: w.box_desk.has_retired(), help="A paint that had left the box is in use again",
+    ),
+    Action(
+        "new box", "Lay out a box…", "Paint", lambda w: w.box_desk.new_box(), "Ctrl+Shift+B", _with_study, gap=True,
+        help="Rows and columns of wells with a name",
+    ),
+    Action(
+        "change box", "Change the box…", "Paint", lambda w: w.box_desk.change_box(), "", _with_box,
+        help="Another name or another shape",
+    ),
+    Action(
+        "remove box", "Take the box apart", "Paint", lambda w: w.box_desk.remove_box(), "", _with_box,
+        help="The box goes, its paints stay",
+    ),
+    Action(
+        "pan", "Half pan or full pan", "Paint", lambda w: w.box_desk.turn_pan(), "Ctrl+Shift+P", _in_box,
+        help="Change the pan of the selected well",
+    ),
+    *(
+        Action(
+            f"arrange {order}", f"Arrange by {order}" if " " not in order else f"Arrange {order}", "Paint",
+            _arrange(order), enabled=_with_box, gap=i == 0, help="Lay the box's paints in this order",
+        )
+        for i, order in enumerate(("hue", "lightness", "warm to cool"))
+    ),
+    Action(
+        "print map", "Print the well map…", "Paint", lambda w: w.box_desk.print_well_map(), "", _with_box, gap=True,
+        help="The sheet for the lid at the box's true size",
+    ),
+    Action(
+        "export map", "Export the well map…", "Paint", lambda w: w.box_desk.export_well_map(), "", _with_box,
+        help="The sheet for the lid as PDF, SVG or PNG",
+    ),
+    Action(
+        "slip", "Shop slip…", "Paint", lambda w: w.box_desk.shop_slip(), "", _with_study,
+        help="What you have, what is missing, what to look for",
+    ),
+    Action(
         "empty hands", "Put all paints back", "Paint", lambda w: w.empty_hands(), "Ctrl+0",
-        lambda w: bool(w.session.in_hand), help="No paint in hand",
+        lambda w: bool(w.session.in_hand), gap=True, help="No paint in hand",
     ),
     Action(
         "stop", "Stop learning", "Paint", lambda w: w.session.stop_learning(), "Ctrl+.",

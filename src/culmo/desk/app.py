@@ -93,15 +93,27 @@ def take_shots(window: MainWindow, folder: Path) -> None:
         settle(window)
         window.grab().save(str(folder / f"{room}.png"))
         if room == "box":
-            window.box.select("Ultramarine")
-            window.box.pages.tabs.choose(1)
-            settle(window)
-            window.grab().save(str(folder / "box-known.png"))
+            _take_box_shots(window, folder)
         if room == "weigh":
             window.weigh.shows.choose(1)
             settle(window)
             window.grab().save(str(folder / "weigh-map.png"))
             window.weigh.shows.choose(0)
+
+
+def _take_box_shots(window: MainWindow, folder: Path) -> None:
+    """The pages of the Box room and of its slip."""
+    box = window.box
+    box.select("Ultramarine")
+    for page, name in enumerate(
+        ("box", "box-strokes", "box-roles", "box-repeats", "box-missing", "box-opposites")
+    ):
+        box.shows.choose(page)
+        box.pages.tabs.choose({1: 2, 2: 1}.get(page, 0))
+        settle(window)
+        window.grab().save(str(folder / f"{name}.png"))
+    box.shows.choose(0)
+    box.pages.tabs.choose(0)
 
 
 def _sheets(window: MainWindow) -> list[tuple[int, str]]:

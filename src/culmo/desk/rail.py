@@ -3,9 +3,10 @@
 from math import gcd
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QFont, QFontMetrics, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import (
     QAbstractButton,
+    QComboBox,
     QFrame,
     QGridLayout,
     QHBoxLayout,
@@ -200,6 +201,31 @@ class Dab(QWidget):
         self.recipe_changed.emit()
 
 
+class BoxPicker(QComboBox):
+    """Which box lies on the table; the last entry is all paints."""
+
+    def __init__(self, session: Session, points: float = 10.5) -> None:
+        super().__init__()
+        self.session = session
+        self.setObjectName("title")
+        self.setFont(sans(points, QFont.Weight.DemiBold))
+        self.setAccessibleName("Box in use")
+        self.setMinimumWidth(60)
+        self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.setMinimumContentsLength(8)
+        self._ids: list[int | None] = []
+        self.activated.connect(lambda place: session.select_box(self._ids[place]))
+
+    def refresh(self) -> None:
+        """List the boxes."""
+        self._ids = [*(box.id for box in self.session.boxes), None]
+        words = [*(box.name for box in self.session.boxes), "All paints"]
+        if [self.itemText(i) for i in range(self.count())] != words:
+            self.clear()
+            self.addItems(words)
+        self.setCurrentIndex(self._ids.index(self.session.box_id))
+
+
 class Rail(QFrame):
     """The wells, with the dab below."""
 
@@ -213,7 +239,7 @@ class Rail(QFrame):
         layout.setSpacing(0)
         head = QHBoxLayout()
         head.setContentsMargins(STEP + 4, STEP + 2, STEP + 4, 4)
-        self.title = text_label("Box", bold=True)
+        self.title = BoxPicker(session)
         self.count = text_label("", soft=True, points=10)
         self.count.setAlignment(Qt.AlignmentFlag.AlignRight)
         head.addWidget(self.title, 1)
@@ -238,14 +264,15 @@ class Rail(QFrame):
         self._shown: list[str] | None = None
         session.opened.connect(self.refresh)
         session.changed.connect(self.refresh)
+        session.box_changed.connect(self.refresh)
         session.learned.connect(self.repaint_wells)
         session.in_hand_changed.connect(self.repaint_wells)
         self.refresh()
 
     def refresh(self) -> None:
         """Lay the wells anew where the paints changed."""
-        names = [paint.name for paint in self.session.paints]
-        self.title.setText("Your box")
+        names = [paint.name for paint in self.session.paints_in_use()]
+        self.title.refresh()
         self.count.setText(str(len(names)) if names else "")
         if names != self._shown:
             self._shown = names
@@ -258,9 +285,10 @@ class Rail(QFrame):
                 self.wells.addWidget(Well(self.session, name), place // 2, place % 2)
             self.wells.setRowStretch(len(names) // 2 + 1, 1)
             if not names:
-                self.wells.addWidget(
-                    text_label("The box is empty. Add paints in the Box room.", soft=True), 0, 0
-                )
+                text = "This box is empty. Lay paints in it in the Box room."
+                if not self.session.paints:
+                    text = "No paints yet. Enter them in the Box room."
+                self.wells.addWidget(text_label(text, soft=True), 0, 0, 1, 2)
         self.dab.rebuild()
         self.repaint_wells()
 

@@ -19,6 +19,7 @@ if TYPE_CHECKING:
     from culmo.core.paint.recipe import Recipe
     from culmo.core.paint.why import Doubt
     from culmo.desk.drawing.looks import Looks
+    from culmo.study.box_records import Box
     from culmo.study.file import Command, Study
     from culmo.study.records import Paint, SheetRecord
 
@@ -62,6 +63,7 @@ class Session(QObject):
     learned = Signal()
     in_hand_changed = Signal()
     sheet_changed = Signal()
+    box_changed = Signal()
     told = Signal(str)
     failed = Signal(str)
 
@@ -76,6 +78,9 @@ class Session(QObject):
         self.in_hand: list[str] = []
         self.sheet_id: int | None = None
         self.paints: list[Paint] = []
+        self.boxes: list[Box] = []
+        self.box_id: int | None = None
+        self.preferred_box = ""
         self._grain: dict[str, float] = {}
         self._saved = True
         self.unread: set[str] = set()
@@ -112,6 +117,8 @@ class Session(QObject):
 
         self.study = study
         self._reload()
+        preferred = [box for box in self.boxes if box.name == self.preferred_box]
+        self.box_id = next((box.id for box in [*preferred, *self.boxes]), None)
         sheets = records.sheet_titles(study)
         self.sheet_id = sheets[0][0] if sheets else None
         self.opened.emit()
@@ -126,6 +133,7 @@ class Session(QObject):
             self.study.close()
         self.study, self.estimate, self.looks = None, None, None
         self.in_hand, self.sheet_id, self.paints = [], None, []
+        self.boxes, self.box_id = [], None
 
     @contextmanager
     def guarded(self) -> Iterator[None]:
@@ -185,8 +193,12 @@ class Session(QObject):
         from culmo.core.paint.pigments import typical_grain
         from culmo.data import pigment_table
         from culmo.study import records
+        from culmo.study.box_records import boxes
 
         self.paints = records.paints(self.file)
+        self.boxes = boxes(self.file)
+        if self.box_id is not None and self.box is None:
+            self.box_id = self.boxes[0].id if self.boxes else None
         table = pigment_table()
         self._grain = {
             paint.name.casefold(): paint.grain or typical_grain(paint.codes, table) for paint in self.paints
@@ -242,13 +254,15 @@ class Session(QObject):
         index = self.estimate.index
         return all(name.casefold() in index for name in recipe.names)
 
-    def predict(self, recipes: "Sequence[Recipe]") -> "Prediction | None":
+    def predict(
+        self, recipes: "Sequence[Recipe]", grounds: "Sequence[str] | None" = None
+    ) -> "Prediction | None":
         """Predictions, or None while nothing is known of a paint."""
         from culmo.core.paint.predict import predict
 
         if self.estimate is None or not all(self.knows(recipe) for recipe in recipes):
             return None
-        return predict(self.estimate, recipes)
+        return predict(self.estimate, recipes, grounds)
 
     # ---- what is selected
 
@@ -259,6 +273,26 @@ class Session(QObject):
         else:
             self.in_hand = [*self.in_hand, name][-MOST_IN_HAND:]
         self.in_hand_changed.emit()
+
+    @property
+    def box(self) -> "Box | None":
+        """The box in use; None while all paints are."""
+        return next((box for box in self.boxes if box.id == self.box_id), None)
+
+    def select_box(self, box_id: int | None) -> None:
+        """Take another box in use, or all paints."""
+        if box_id != self.box_id:
+            self.box_id = box_id
+            self.preferred_box = self.box.name if self.box is not None else ""
+            self.box_changed.emit()
+
+    def paints_in_use(self) -> "list[Paint]":
+        """The paints of the box in use, in the order of its wells; all where no box is in use."""
+        box = self.box
+        if box is None:
+            return list(self.paints)
+        by_id = {paint.id: paint for paint in self.paints}
+        return [by_id[box.paints[place]] for place in sorted(box.paints) if box.paints[place] in by_id]
 
     def select_sheet(self, sheet_id: int | None) -> None:
         """Work with another sheet."""

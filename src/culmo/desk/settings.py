@@ -53,6 +53,15 @@ class Settings:
         self.store.setValue("window/room", value)
 
     @property
+    def box(self) -> str:
+        """The name of the box last in use."""
+        return str(self.store.value("window/box", "") or "")
+
+    @box.setter
+    def box(self, value: str) -> None:
+        self.store.setValue("window/box", value)
+
+    @property
     def recent(self) -> list[str]:
         """Studies lately opened, the last first."""
         value = self.store.value("recent", [])

@@ -45,7 +45,9 @@ class SheetState(QObject):
         if record is not None and session.study is not None:
             names = {entry.id: entry.cell.id for entry in record.cells}
             cells = record.sheet.cells
-            self.prediction = session.predict([cell.recipe for cell in cells])
+            self.prediction = session.predict(
+                [cell.recipe for cell in cells], [cell.ground for cell in cells]
+            )
             self.painted = {
                 names[i]: row
                 for i, row in records.painted_cells(session.study, record.id).items()

@@ -33,11 +33,13 @@ from culmo.desk.session import Session
 from culmo.desk.settings import Settings
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.theme import STEP
+from culmo.desk.welcome import WelcomePage
 from culmo.desk.widgets import TabStrip, rule, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study.file import SUFFIX
 
 if TYPE_CHECKING:
+    from culmo.desk.box_desk import BoxDesk
     from culmo.desk.drawing.export import PrintOptions
     from culmo.desk.rail import Rail
     from culmo.desk.rooms.box.view import BoxRoom
@@ -72,7 +74,9 @@ class MainWindow(QMainWindow):
         self._make_menus()
         self._make_frame()
         self._make_status()
+        self.session.preferred_box = settings.box
         self.session.opened.connect(self._opened)
+        self.session.box_changed.connect(self._box_chosen)
         self.session.failed.connect(self.complain)
         self.session.told.connect(self.say)
         self.session.runner.progress.connect(self._on_progress)
@@ -170,9 +174,19 @@ class MainWindow(QMainWindow):
         """The Box room."""
         from culmo.desk.rooms.box.view import BoxRoom
 
-        room = BoxRoom(self.session)
+        room = BoxRoom(self.session, lambda: self.rail.dab.recipe())
+        self.rail.dab.recipe_changed.connect(room.mix_changed)
+        self.__dict__["box"] = room  # what is connected next asks for it
+        self.box_desk.connect_room()
         self._settle_in(BOX, room)
         return room
+
+    @cached_property
+    def box_desk(self) -> "BoxDesk":
+        """What is done at the box from menus and buttons."""
+        from culmo.desk.box_desk import BoxDesk
+
+        return BoxDesk(self)
 
     @cached_property
     def plan(self) -> "PlanRoom":
@@ -300,36 +314,8 @@ class MainWindow(QMainWindow):
         self._patience.timeout.connect(self._show_work)
 
     def _make_welcome(self) -> QWidget:
-        page = QWidget()
-        page.setObjectName("ground")
-        column = QVBoxLayout(page)
-        column.setContentsMargins(80, 64, 80, 64)
-        column.setSpacing(2 * STEP)
-        column.addStretch(1)
-        column.addWidget(title_label("Your paints, your paper, your hand", 26))
-        words = text_label(
-            "Culmo plans your mixing charts, predicts them before a brush is wet, keeps what you painted, and says "
-            "which mixes and which paints earn their place. A study is one file that holds all of it.",
-            points=13,
-        )
-        words.setMaximumWidth(640)
-        column.addWidget(words)
-        row = QHBoxLayout()
-        self.welcome_buttons = []
-        for text, act, strong in (
-            ("Begin a study", self.new_study, True),
-            ("Open a study", self.open_study, False),
-            ("Look round in the sample study", self.open_sample, False),
-        ):
-            button = QPushButton(text)
-            if strong:
-                button.setObjectName("strong")
-            button.clicked.connect(act)
-            row.addWidget(button)
-            self.welcome_buttons.append(button)
-        row.addStretch(1)
-        column.addLayout(row)
-        column.addStretch(2)
+        page = WelcomePage(self.new_study, self.open_study, self.open_sample)
+        self.welcome_buttons = page.buttons
         return page
 
     # ---- messages
@@ -346,6 +332,9 @@ class MainWindow(QMainWindow):
 
     def _saved(self) -> None:
         self.saved_text.setText("Everything saved" if self.session.study is not None else "")
+
+    def _box_chosen(self) -> None:
+        self.settings.box = self.session.preferred_box
 
     def _show_work(self) -> None:
         """Progress and a way to stop it, for work that takes longer than half a second."""
@@ -372,6 +361,9 @@ class MainWindow(QMainWindow):
         self.header_end.setText(sample)
         self._saved()
         self.show_room(self.settings.room if self.session.paints else BOX)
+        due = self.box_desk.due_looks()
+        if due:
+            self.complain("; ".join(due))
 
     def open_path(self, path: Path) -> bool:
         """Open a study from a path."""
@@ -441,6 +433,11 @@ class MainWindow(QMainWindow):
         """Enter a paint in the Box room."""
         self.show_room(BOX)
         self.box.new_paint()
+
+    def enter_paints(self) -> None:
+        """Enter many paints in the Box room."""
+        self.show_room(BOX)
+        self.box_desk.enter_paints()
 
     def empty_hands(self) -> None:
         """Put all paints back."""

@@ -218,6 +218,29 @@ def add_sheet(study: Study, sheet: Sheet, replaces: int | None = None) -> Comman
     return draft.command()
 
 
+def add_sheets(study: Study, sheets: Sequence[Sheet]) -> Command:
+    """Several planned sheets in one act."""
+    if not sheets:
+        raise CulmoError("there is no sheet to keep")
+    if len(sheets) == 1:
+        return add_sheet(study, sheets[0])
+    draft = Draft(study, f"Plan {len(sheets)} sheets")
+    cells = study.next_id("cells")
+    for sheet in sheets:
+        sheet_id = draft.add(
+            "sheets",
+            title=sheet.title,
+            kind=sheet.kind,
+            layout=layout_text(sheet),
+            archived=0,
+            replaces=None,
+            created=draft.at,
+        )
+        cells = _add_cells(draft, sheet_id, sheet, cells)
+        draft.tell("sheet", f"{sheet.title} was planned, {len(sheet.cells)} cells", sheet_id=sheet_id)
+    return draft.command()
+
+
 def change_sheet(study: Study, sheet_id: int, sheet: Sheet) -> Command:
     """Plan a sheet anew. One that has been painted or read keeps its record, and a new version is made."""
     touched = study.rows("readings", "sheet_id = ?", (sheet_id,)) or study.rows(
@@ -236,11 +259,13 @@ def change_sheet(study: Study, sheet_id: int, sheet: Sheet) -> Command:
     return draft.command()
 
 
-def _add_cells(draft: Draft, sheet_id: int, sheet: Sheet) -> None:
-    first = draft.study.next_id("cells")
+def _add_cells(draft: Draft, sheet_id: int, sheet: Sheet, first: int | None = None) -> int:
+    """The cells of a sheet; gives the next free id."""
+    first = first or draft.study.next_id("cells")
     for place, cell in enumerate(sheet.cells):
         row = cell_row(first + place, sheet_id, place, cell)
         draft.changes.append(Change("cells", first + place, None, row))
+    return first + len(sheet.cells)
 
 
 def add_paper(study: Study, paper: Paper) -> Command:

@@ -5,6 +5,7 @@ from datetime import UTC, datetime, timedelta
 import numpy as np
 import pytest
 
+from culmo.core.capture.sample import picked_colour
 from culmo.core.chart.order import WorkCost
 from culmo.core.chart.papers import Paper
 from culmo.core.paint.estimate import learn
@@ -24,7 +25,7 @@ from culmo.desk.rooms.plan.model import (
     subtitle,
     time_text,
 )
-from culmo.desk.rooms.read.model import load_readings, picked_colour
+from culmo.desk.rooms.read.model import load_readings
 from culmo.desk.rooms.weigh.model import SORTS, compare, sorted_by, summary
 from culmo.errors import CulmoError
 from culmo.study import acts, records

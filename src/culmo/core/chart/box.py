@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 from culmo.core.chart.grid import Measure, rough_width_mm
 from culmo.core.chart.papers import PAPERS, Paper
@@ -137,7 +138,7 @@ def plan_well_map(
 
 def _box_lines(x: float, y: float, w: float, h: float) -> list[tuple[float, float, float, float]]:
     corners = [(x, y), (x + w, y), (x + w, y + h), (x, y + h), (x, y)]
-    return [(*a, *b) for a, b in zip(corners[:-1], corners[1:], strict=True)]
+    return [(*a, *b) for a, b in pairwise(corners)]
 
 
 def fitting_shape(count: int) -> tuple[int, int]:

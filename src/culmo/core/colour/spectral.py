@@ -10,6 +10,7 @@ from culmo.core.colour import tables
 
 Array = NDArray[np.floating[Any]]
 Indices = NDArray[np.integer[Any]]
+Flags = NDArray[np.bool_]
 
 WAVELENGTH_NM: Array = np.arange(380.0, 731.0, 10.0)
 BANDS = len(WAVELENGTH_NM)

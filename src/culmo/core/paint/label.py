@@ -143,10 +143,11 @@ def cautions(label: Label) -> list[str]:
     ----------
     label : Label
     """
-    lines = []
-    for pigment in label.pigments:
-        for element in pigment.caution.split():
-            lines.append(f"{pigment.code} holds {element}: {_HARM.get(element, 'take care')}")
+    lines = [
+        f"{pigment.code} holds {element}: {_HARM.get(element, 'take care')}"
+        for pigment in label.pigments
+        for element in pigment.caution.split()
+    ]
     if label.harmful:
         lines.append(
             "Do not point the brush with the lips, eat at the table, or sand or spray the dry paint; wash your hands."

@@ -54,15 +54,36 @@ def alike_pairs(looker: Looker, limit: float = ALIKE) -> list[AlikePair]:
     near = np.flatnonzero((apart < limit * _WORTH_A_LOOK).all(axis=1))
     if not len(near):
         return []
-    mixed = _mixes(looker, sorted({*first[near], *second[near]}))
+    pairs = _compare(looker, [(int(first[k]), int(second[k])) for k in near], apart[near])
+    return [pair for pair in pairs if pair.overall < limit]
+
+
+def nearest_pairs(looker: Looker, count: int = 3) -> list[AlikePair]:
+    """The pairs that differ least in masstone and tint, however much that is.
+
+    Parameters
+    ----------
+    looker : Looker
+    count : int
+    """
+    n = len(looker.names)
+    if n < 2:
+        return []
+    alone = looker.lab(np.eye(n), (1.0, 0.2))
+    first, second = np.triu_indices(n, 1)
+    apart = delta_e_00(alone[first], alone[second])
+    near = np.argsort(apart.max(axis=1), kind="stable")[: 2 * count]
+    return _compare(looker, [(int(first[k]), int(second[k])) for k in near], apart[near])[:count]
+
+
+def _compare(looker: Looker, places: Sequence[tuple[int, int]], apart: Array) -> list[AlikePair]:
+    """Pairs with the differences of their mixes, the nearest first."""
+    mixed = _mixes(looker, sorted({place for pair in places for place in pair}))
     pairs = []
-    for k in near:
-        i, j = int(first[k]), int(second[k])
-        others = [other for other in range(n) if other not in (i, j)]
+    for (i, j), (masstone, tint) in zip(places, apart, strict=True):
+        others = [other for other in range(len(looker.names)) if other not in (i, j)]
         away = float(np.median(delta_e_00(mixed[i][others], mixed[j][others]))) if others else 0.0
-        pair = AlikePair(looker.names[i], looker.names[j], float(apart[k, 0]), float(apart[k, 1]), away)
-        if pair.overall < limit:
-            pairs.append(pair)
+        pairs.append(AlikePair(looker.names[i], looker.names[j], float(masstone), float(tint), away))
     return sorted(pairs, key=lambda pair: pair.overall)
 
 

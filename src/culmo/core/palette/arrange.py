@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from culmo.core.colour.spectral import Array
+from culmo.core.colour.spectral import Array, Flags
 from culmo.core.palette.mixer import MIDDLE_AT, chroma_of, hue_apart, hue_of
 
 ORDERS = ("hue", "lightness", "warm to cool")
@@ -41,9 +41,7 @@ def arrange(order: str, alone: Array) -> list[int]:
     return [int(i) for i in np.lexsort((along, group))]
 
 
-def _dull(middle: Array, chroma: Array, hue: Array) -> Array:
+def _dull(middle: Array, chroma: Array, hue: Array) -> Flags:
     """Earths: yellow to red and little chroma for their lightness; a green or blue of that chroma is clear enough."""
     warm = (hue < 100.0) | (hue > 345.0)
-    return np.asarray(
-        (chroma < np.where(warm, _EARTH + 0.25 * np.clip(middle[:, 0] - 40.0, 0.0, 60.0), 16.0))
-    )
+    return np.asarray(chroma < np.where(warm, _EARTH + 0.25 * np.clip(middle[:, 0] - 40.0, 0.0, 60.0), 16.0))

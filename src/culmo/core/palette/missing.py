@@ -46,6 +46,26 @@ def reach_of(lab: Array) -> Array:
     return result.reshape(12, 3)
 
 
+def best_colours(lab: Array) -> Array:
+    """The most vivid colour in each sector and band, (12, 3, 3) float; not a number where there is none.
+
+    Parameters
+    ----------
+    lab : (m, 3) float
+    """
+    sector = ((hue_of(lab) - _FIRST_DEG) % 360.0 // 30.0).astype(int)
+    band = np.where(lab[:, 0] >= _LIGHT_L, 0, np.where(lab[:, 0] < _DARK_L, 2, 1))
+    result = np.full((36, 3), np.nan)
+    order = np.argsort(chroma_of(lab), kind="stable")
+    result[(sector * 3 + band)[order]] = lab[order]  # the last, most vivid one stays
+    return result.reshape(12, 3, 3)
+
+
+def colours_of(table: PairTable) -> Array:
+    """All colours of a table, pairs and paints alone, (m, 3) float."""
+    return np.concatenate([table.lab.reshape(-1, 3), table.alone.reshape(-1, 3)])
+
+
 def table_reach(table: PairTable, places: Sequence[int] | None = None) -> Array:
     """The reach of a table's paints alone and in pairs, or of some of them only, (12, 3) float.
 
@@ -55,7 +75,7 @@ def table_reach(table: PairTable, places: Sequence[int] | None = None) -> Array:
     places : sequence of int, the paints that count; all where None
     """
     if places is None:
-        return reach_of(np.concatenate([table.lab.reshape(-1, 3), table.alone.reshape(-1, 3)]))
+        return reach_of(colours_of(table))
     kept = np.zeros(len(table.names), dtype=bool)
     kept[list(places)] = True
     pairs = table.lab[kept[table.first] & kept[table.second]].reshape(-1, 3)

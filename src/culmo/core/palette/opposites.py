@@ -75,7 +75,7 @@ def opposites(looker: Looker, table: PairTable, count: int = 3) -> dict[str, lis
             continue
         apart = hue_apart(hue, hue[i])
         partners = [int(j) for j in np.flatnonzero((apart > _OPPOSITE_DEG) & (chroma >= _CLEAR)) if j != i]
-        partners.sort(key=lambda j, i=i: float(left[table.place[i, j]]))
+        partners = [partners[int(k)] for k in np.argsort([float(left[table.place[i, j]]) for j in partners])]
         near = partners[:_CLOSER_LOOK]
         found = [_closest(looker, table.names, i, j, ratios) for j in near]
         result[name] = sorted(found, key=lambda entry: entry.chroma)[:count]

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from culmo.core.colour.spectral import Array, Indices
+from culmo.core.colour.spectral import Array, Flags, Indices
 from culmo.core.paint.recipe import Recipe, mix
 from culmo.core.palette.mixer import (
     FULL_AT,
@@ -102,7 +102,7 @@ class Filled:
     by_hand: bool = False
 
 
-def within(hue: Array, low: float, high: float) -> Array:
+def within(hue: Array, low: float, high: float) -> Flags:
     """Whether hue angles lie between two, the circle taken into account."""
     return np.asarray((hue - low) % 360.0 <= (high - low) % 360.0)
 

@@ -9,6 +9,7 @@ from PySide6.QtGui import QColor, QImage
 from culmo.core.colour.spectral import DAYLIGHT, Array, Light
 from culmo.core.colour.srgb import srgb_from_lab
 from culmo.core.paint.estimate import Estimate
+from culmo.core.paint.readings import PAPER
 from culmo.core.paint.recipe import FULL, Recipe
 from culmo.core.paint.wash import THICKNESSES, stroke_tables
 from culmo.desk.drawing.wash import seed_of, stroke_image, table_srgb, wash_image
@@ -54,29 +55,37 @@ class Looks:
         total = sum(amount for amount, _ in parts)
         return sum(amount * grain for amount, grain in parts) / total
 
-    def colour(self, recipe: Recipe) -> QColor:
+    def colour(self, recipe: Recipe, ground: str = PAPER) -> QColor:
         """The flat colour of a recipe at its own wash."""
         self.prepare([recipe])
-        table = self._tables[recipe.with_wash(FULL)][0]
+        table = self._tables[recipe.with_wash(FULL)][0 if ground == PAPER else 1]
         place = int(np.argmin(np.abs(np.log(THICKNESSES / recipe.layers[0].wash))))
         r, g, b = (int(v) for v in table[place])
         return QColor(r, g, b)
 
-    def wash(self, recipe: Recipe, width: int, height: int, seed_text: str, scale: float = 1.0) -> QImage:
-        """A painted patch of a recipe."""
-        key = ("wash", recipe, width, height, seed_text, self.flat, scale)
+    def wash(
+        self,
+        recipe: Recipe,
+        width: int,
+        height: int,
+        seed_text: str,
+        scale: float = 1.0,
+        ground: str = PAPER,
+        fade: bool = False,
+    ) -> QImage:
+        """A painted patch of a recipe on paper or over ink; with `fade` it runs out into clear water at the right."""
+        key = ("wash", recipe, width, height, seed_text, self.flat, scale, ground, fade)
         image = self._images.get(key)
         if image is None:
-            if self.flat:
+            if self.flat and not fade:
                 image = QImage(max(width, 1), max(height, 1), QImage.Format.Format_RGBA8888)
-                image.fill(self.colour(recipe))
+                image.fill(self.colour(recipe, ground))
             else:
                 self.prepare([recipe])
-                table = self._tables[recipe.with_wash(FULL)][0]
+                table = self._tables[recipe.with_wash(FULL)][0 if ground == PAPER else 1]
                 wash = recipe.layers[0].wash
-                image = wash_image(
-                    table, wash, self._grain_of(recipe), width, height, seed_of(seed_text), scale
-                )
+                grain, seed = self._grain_of(recipe), seed_of(seed_text)
+                image = wash_image(table, wash, grain, width, height, seed, scale, fade)
             self._keep(key, image)
         return image
 

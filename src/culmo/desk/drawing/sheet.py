@@ -17,11 +17,13 @@ from PySide6.QtGui import (
 )
 
 from culmo.core.chart.sheet import Cell, Label, Sheet
+from culmo.core.paint.readings import INK as GROUND_INK
 from culmo.desk.drawing.cell_look import CellLook
 from culmo.desk.drawing.looks import Looks, qcolor
 from culmo.desk.theme import INK, PENCIL, SANS, SERIF, TITLE_SIZE_MM
 
 GRAIN_MM = 0.4  # a feature of the grain texture that is one pixel wide on a usual screen
+_BAR_COLOUR = QColor(44, 44, 44)
 _EM = 100  # the size at which text is laid out before it is scaled to millimetres
 
 
@@ -107,6 +109,8 @@ def draw_sheet(painter: QPainter, sheet: Sheet, looks: Looks | None, style: Shee
         )
     for label in sheet.labels:
         _draw_label(painter, label)
+    _draw_pencil(painter, sheet)
+    _draw_bars(painter, sheet)
     if looks is not None and style.colour:
         looks.prepare(cell.recipe for cell in sheet.cells if style.looks.get(cell.id, CellLook()).predicted)
         for cell in sheet.cells:
@@ -134,6 +138,23 @@ def _draw_label(painter: QPainter, label: Label) -> None:
     draw_text(painter, label.text, *label.at_mm, label.size_mm, label.angle_deg)
 
 
+def _draw_pencil(painter: QPainter, sheet: Sheet) -> None:
+    """Ruled lines and circles that are not edges of cells."""
+    painter.setPen(QPen(QColor(150, 150, 150), 0.18))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawLines([QLineF(*line) for line in sheet.ruling.lines_mm])
+    for x, y, radius in sheet.ruling.circles_mm:
+        painter.drawEllipse(QPointF(x, y), radius, radius)
+
+
+def _draw_bars(painter: QPainter, sheet: Sheet) -> None:
+    """The black bars under the patches that cross them; they reach a little past, so that bare ink can be read."""
+    for cell in sheet.cells:
+        if cell.ground == GROUND_INK:
+            x, y, width, height = cell.box_mm
+            painter.fillRect(QRectF(x, y - 1.2, width, height + 2.4), _BAR_COLOUR)
+
+
 def _draw_ruling(painter: QPainter, sheet: Sheet) -> None:
     painter.setPen(QPen(QColor(150, 150, 150), 0.18))
     painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -159,6 +180,8 @@ def _draw_cell(painter: QPainter, cell: Cell, looks: Looks, style: SheetStyle) -
             max(2, round(left.height() * style.pixels_per_mm)),
             cell.id,
             max(1.0, style.pixels_per_mm * GRAIN_MM),
+            cell.ground,
+            cell.fade_mm is not None,
         )
         painter.drawImage(left, image)
         if style.show != "progress":

@@ -100,7 +100,14 @@ def _image(rgb: Array, alpha: Array) -> QImage:
 
 
 def wash_image(
-    table: Array, wash: float, grain: float, width: int, height: int, seed: int, scale: float = 1.0
+    table: Array,
+    wash: float,
+    grain: float,
+    width: int,
+    height: int,
+    seed: int,
+    scale: float = 1.0,
+    fade: bool = False,
 ) -> QImage:
     """A painted patch.
 
@@ -112,13 +119,19 @@ def wash_image(
     width, height : int, pixels
     seed : int, the same gives the same patch
     scale : float, >= 1, pixels for one pixel of the grain on a usual screen
+    fade : bool, whether it runs from full strength at the left to clear water at the right
     """
     width, height = max(width, 2), max(height, 2)
     small = min(width, height)
     inside = _distance(height, width, small * 0.018, seed, small * 0.045 + 0.5)
     thickness = wash * _surface(height, width, grain, seed, scale)
     thickness *= 1.0 + 0.22 * np.exp(-np.maximum(inside, 0.0) / max(1.2, small * 0.028))
-    return _image(_look_up(table, thickness), np.clip(inside + 0.5, 0.0, 1.0))
+    alpha = np.clip(inside + 0.5, 0.0, 1.0)
+    if fade:
+        along = np.linspace(0.0, 1.0, width)[None, :]
+        thickness = thickness * np.exp(np.interp(along, [0.0, 0.1, 1.0], np.log([1.0, 1.0, 0.06])))
+        alpha = alpha * np.clip((1.0 - along) / 0.1, 0.0, 1.0)
+    return _image(_look_up(table, thickness), alpha)
 
 
 def _surface(height: int, width: int, grain: float, seed: int, scale: float) -> Array:

@@ -18,6 +18,7 @@ CARD_FIELDS = (
     ("tint", "Palest tint", TINT, PAPER),
     ("bar", "Masstone over the bar", FULL, INK),
 )
+STATUS_WORDS = (("owned", "I own it"), ("sample", "only a sample dot"), ("wished", "I consider it"))
 # granulation in words, with the number kept
 GRAINS = (("not known", None), ("smooth", 0.02), ("a little", 0.12), ("granulates", 0.25), ("strongly", 0.4))
 
@@ -52,6 +53,7 @@ class PaintDraft:
     note: str = ""
     grain: float | None = None
     status: str = "owned"
+    label: dict[str, str] = field(default_factory=dict)
     card: dict[str, str] = field(default_factory=dict)
 
     def errors(self) -> dict[str, str]:
@@ -70,7 +72,7 @@ class PaintDraft:
         return found
 
     def _entry(self) -> acts.PaintEntry:
-        return acts.PaintEntry(self.name, self.codes, self.status, self.grain, self.note)
+        return acts.PaintEntry(self.name, self.codes, self.status, self.grain, self.note, self.label)
 
     def readings(self, name: str) -> list[Reading]:
         """The card's readings."""
@@ -105,12 +107,25 @@ def draft_of(study: Study, paint: records.Paint) -> PaintDraft:
     card = {}
     for row in study.rows("readings", "source = 'card'"):
         recipe = records.recipe_of(row)
-        if not recipe.is_pure or recipe.names[0].casefold() != paint.name.casefold():
+        if not recipe.is_pure or row["treatment"] or recipe.names[0].casefold() != paint.name.casefold():
             continue
         for key, _, wash, ground in CARD_FIELDS:
             if recipe.layers[0].wash == wash and row["ground"] == ground:
                 card[key] = lab_text((row["L"], row["a"], row["b"]))
-    return PaintDraft(paint.id, paint.name, paint.codes, paint.note, paint.grain, paint.status, card)
+    label = dict(paint.label)
+    return PaintDraft(paint.id, paint.name, paint.codes, paint.note, paint.grain, paint.status, label, card)
+
+
+def elsewhere(study: Study, name: str) -> dict[str, str]:
+    """What of a paint's card was read on a sheet, by field, as text."""
+    found = {}
+    for row in study.rows("readings", "source != 'card' AND treatment = '' AND trust = 'good'"):
+        recipe = records.recipe_of(row)
+        if recipe.is_pure and recipe.names[0].casefold() == name.casefold():
+            for key, _, wash, ground in CARD_FIELDS:
+                if recipe.layers[0].wash == wash and row["ground"] == ground:
+                    found[key] = lab_text((row["L"], row["a"], row["b"]))
+    return found
 
 
 def bare_texts(study: Study) -> dict[str, str]:

@@ -1,415 +1,417 @@
-"""Box room: the paints as strokes, and the slip in which one is entered and edited."""
+"""Box room: the box as it lies, its strokes, and what it can and can not do."""
 
-from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPen
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QImage
 from PySide6.QtWidgets import (
-    QAbstractButton,
-    QComboBox,
     QFrame,
-    QGridLayout,
     QHBoxLayout,
+    QMenu,
     QPushButton,
     QScrollArea,
-    QSizePolicy,
+    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
-from culmo.core.colour.srgb import lab_from_text
-from culmo.core.paint.readings import INK, PAPER
-from culmo.core.paint.recipe import mix
-from culmo.desk.drawing.looks import qcolor
+from culmo.core.paint.recipe import Recipe
+from culmo.core.palette.arrange import ORDERS, arrange
+from culmo.core.palette.mixer import mixer_of, pair_table
+from culmo.desk.rooms.box.box_picture import BoxPicture, Spot
+from culmo.desk.rooms.box.findings import Findings, work_out
+from culmo.desk.rooms.box.findings_view import MissingPage, OppositesPage, RepeatsPage, RolesPage
 from culmo.desk.rooms.box.known_view import KnownPage
-from culmo.desk.rooms.box.model import (
-    CARD_FIELDS,
-    GRAINS,
-    PaintDraft,
-    bare_texts,
-    describe,
-    draft_of,
-    save_bare,
-)
+from culmo.desk.rooms.box.label_page import LabelPage
+from culmo.desk.rooms.box.paint_slip import PaintSlip
+from culmo.desk.rooms.box.strokes import StrokesPage
 from culmo.desk.session import Session
-from culmo.desk.theme import PAPER as PAPER_COLOUR
-from culmo.desk.theme import PENCIL, STEP, sans
-from culmo.desk.widgets import (
-    SLIP_WIDTH,
-    Entry,
-    Room,
-    Slip,
-    Swatch,
-    TabbedSlip,
-    rule,
-    text_label,
-    title_label,
-)
-from culmo.errors import CulmoError
-from culmo.study import acts
+from culmo.desk.theme import STEP
+from culmo.desk.widgets import SLIP_WIDTH, Room, TabbedSlip, TabStrip, text_label, title_label
+from culmo.study import box_acts
 from culmo.study.records import Paint
 
-CARD_WIDTH = 245  # pixels, about which a stroke has its proportions
-
-
-class StrokeCard(QAbstractButton):
-    """A paint in the box: its stroke, name and codes."""
-
-    def __init__(self, session: Session, paint: Paint) -> None:
-        super().__init__()
-        self.session, self.paint = session, paint
-        self.setCheckable(True)
-        self.setAutoExclusive(True)
-        self.setText(paint.name)
-        self.setAccessibleName(f"{paint.name} {paint.codes}")
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setFixedHeight(94)
-
-    def sizeHint(self) -> QSize:
-        return QSize(220, 94)
-
-    def paintEvent(self, _: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        box = QRectF(3, 3, self.width() - 6, 62)
-        painter.setPen(QPen(QColor(200, 200, 200), 1))
-        painter.setBrush(PAPER_COLOUR)
-        painter.drawRect(box)
-        recipe = mix([self.paint.name])
-        looks = self.session.looks
-        if looks is not None and self.session.knows(recipe):
-            ratio = self.devicePixelRatioF()
-            inner = box.adjusted(3, 2, -3, -2)
-            painter.drawImage(
-                inner,
-                looks.stroke(recipe, round(inner.width() * ratio), round(inner.height() * ratio), ratio),
-            )
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        if self.isChecked():
-            painter.setPen(QPen(self.palette().windowText().color(), 3))
-            painter.drawRect(box.adjusted(-1, -1, 1, 1))
-        elif self.hasFocus():
-            painter.setPen(QPen(PENCIL, 1.6, Qt.PenStyle.DotLine))
-            painter.drawRect(box.adjusted(-1, -1, 1, 1))
-        painter.setFont(sans(11))
-        metrics = QFontMetrics(painter.font())
-        codes = metrics.elidedText(self.paint.codes, Qt.TextElideMode.ElideRight, self.width() // 2)
-        room = self.width() - metrics.horizontalAdvance(codes) - 16
-        painter.setPen(self.palette().windowText().color())
-        line = QRectF(4, 70, self.width() - 8, 20)
-        name = metrics.elidedText(self.paint.name, Qt.TextElideMode.ElideRight, room)
-        painter.drawText(line, Qt.AlignmentFlag.AlignLeft, name)
-        painter.setPen(self.palette().placeholderText().color())
-        painter.drawText(line, Qt.AlignmentFlag.AlignRight, codes)
-
-
-class PaintSlip(Slip):
-    """Where a paint is entered and edited."""
-
-    saved = Signal(str)
-
-    def __init__(self, session: Session) -> None:
-        super().__init__()
-        self.session = session
-        self.draft = PaintDraft()
-        self.title = title_label("A new paint", 17)
-        self.lines.addWidget(self.title)
-        self.facts = text_label("", soft=True)
-        self.lines.addWidget(self.facts)
-        self.stroke = Swatch(64)
-        self.lines.addWidget(self.stroke)
-        self.name = Entry("Ultramarine", "Name of the paint")
-        self.codes = Entry("PB29, or PG7 + PY150", "Colour Index codes")
-        self.grain = QComboBox()
-        self.grain.setAccessibleName("Granulation")
-        for word, _ in GRAINS:
-            self.grain.addItem(word)
-        for word, widget in (("Name", self.name), ("Pigments", self.codes), ("Granulation", self.grain)):
-            self._field(word, widget)
-        self.lines.addWidget(rule())
-        self.lines.addWidget(text_label("What its card shows, dry", bold=True))
-        self.lines.addWidget(
-            text_label(
-                "Type L, a, b from an instrument, or a screen colour such as #5a6b4c.", soft=True, points=10
-            )
-        )
-        self.card: dict[str, Entry] = {}
-        self.chips: dict[str, Swatch] = {}
-        for key, word, _, _ in CARD_FIELDS:
-            self._colour_field(key, word)
-        self.message = text_label("", bold=True)
-        self.lines.addWidget(self.message)
-        buttons = QHBoxLayout()
-        self.save = QPushButton("Save")
-        self.save.setObjectName("strong")
-        self.save.clicked.connect(self.keep)
-        self.retire = QPushButton("Retire")
-        self.retire.clicked.connect(self._retire)
-        buttons.addWidget(self.save, 1)
-        buttons.addWidget(self.retire)
-        self.lines.addLayout(buttons)
-        self.lines.addWidget(rule())
-        self.lines.addWidget(text_label("Your paper and your bar", bold=True))
-        for ground, word in ((PAPER, "Bare paper"), (INK, "Bare ink line")):
-            self._colour_field(f"bare {ground}", word)
-            self.card[f"bare {ground}"].editingFinished.connect(lambda ground=ground: self._keep_bare(ground))
-        self.lines.addStretch(1)
-        for entry in (self.name, self.codes, *(self.card[key] for key, *_ in CARD_FIELDS)):
-            entry.returnPressed.connect(self.keep)
-            entry.textEdited.connect(self._typed)
-        self.show_paint(None)
-
-    def _field(self, word: str, widget: QWidget) -> None:
-        self.lines.addWidget(text_label(word, soft=True, points=10))
-        self.lines.addWidget(widget)
-
-    def _colour_field(self, key: str, word: str) -> None:
-        self.lines.addWidget(text_label(word, soft=True, points=10))
-        row = QHBoxLayout()
-        chip = Swatch(30)
-        chip.setFixedWidth(44)
-        entry = Entry("L, a, b", word)
-        entry.textChanged.connect(lambda text, chip=chip: _show_typed(chip, text))
-        row.addWidget(chip)
-        row.addWidget(entry, 1)
-        self.lines.addLayout(row)
-        self.card[key], self.chips[key] = entry, chip
-
-    def show_paint(self, paint: Paint | None) -> None:
-        """Show a paint, or empty fields for a new one."""
-        study = self.session.study
-        self.draft = draft_of(study, paint) if paint is not None and study is not None else PaintDraft()
-        self.title.setText(paint.name if paint else "A new paint")
-        self.retire.setVisible(paint is not None)
-        self.name.setText(self.draft.name)
-        self.codes.setText(self.draft.codes)
-        grains = [value for _, value in GRAINS]
-        known = self.draft.grain
-        places = [i for i, value in enumerate(grains) if value is not None]
-        nearest = min(places, key=lambda i: abs((grains[i] or 0.0) - (known or 0.0)))
-        self.grain.setCurrentIndex(0 if known is None else nearest)
-        for key, *_ in CARD_FIELDS:
-            self.card[key].setText(self.draft.card.get(key, ""))
-        bare = bare_texts(study) if study is not None else {}
-        for ground in (PAPER, INK):
-            self.card[f"bare {ground}"].setText(bare.get(ground, ""))
-        self._say("")
-        for entry in (self.name, *self.card.values()):
-            entry.mark_wrong()
-        self.refresh()
-
-    def refresh(self) -> None:
-        """Show the stroke from the present estimate."""
-        looks, recipe = self.session.looks, mix([self.draft.name]) if self.draft.name else None
-        if looks is None or recipe is None or not self.session.knows(recipe):
-            self.stroke.show_colour(None, hint="Its stroke appears when it is saved")
-            self.facts.setText("")
-            return
-        self.stroke.show_image(lambda w, h, r: looks.stroke(recipe, w, h, r), bool(self.draft.card))
-        found = self.session.predict([recipe])
-        if found is not None:
-            typical = "typical, not yours; " if self.session.typical(recipe) else ""
-            self.facts.setText(typical + describe(found.lab[0]))
-
-    def _say(self, message: str) -> None:
-        self.message.setText(message)
-        self.message.setVisible(bool(message))
-
-    def _typed(self) -> None:
-        self._say("")
-
-    def collect(self) -> PaintDraft:
-        """The fields as typed."""
-        grain = GRAINS[self.grain.currentIndex()][1]
-        known = self.draft.grain
-        unchanged = known is not None and grain is not None and self._nearest(known) == grain
-        return PaintDraft(
-            self.draft.paint_id,
-            self.name.text(),
-            self.codes.text(),
-            self.draft.note,
-            known if unchanged else grain,
-            self.draft.status,
-            {key: self.card[key].text() for key, *_ in CARD_FIELDS},
-        )
-
-    @staticmethod
-    def _nearest(grain: float) -> float:
-        return min((value for _, value in GRAINS if value is not None), key=lambda value: abs(value - grain))
-
-    def keep(self) -> None:
-        """Save the paint; what is wrong is marked and nothing typed is lost."""
-        draft = self.collect()
-        errors = draft.errors()
-        for key, entry in {"name": self.name, **{k: self.card[k] for k, *_ in CARD_FIELDS}}.items():
-            entry.mark_wrong(errors.get(key, ""))
-        if errors:
-            self._say(next(iter(errors.values())))
-            return
-        try:
-            command = draft.command(self.session.file)
-        except CulmoError as error:
-            self.name.mark_wrong(str(error))
-            self._say(str(error))
-            return
-        if self.session.do(command):
-            self.saved.emit(draft.name.strip())
-
-    def _keep_bare(self, ground: str) -> None:
-        entry = self.card[f"bare {ground}"]
-        if not entry.text().strip() or self.session.study is None:
-            return
-        try:
-            command = save_bare(self.session.file, ground, entry.text())
-        except CulmoError as error:
-            entry.mark_wrong(str(error))
-            self._say(str(error))
-            return
-        entry.mark_wrong()
-        if bare_texts(self.session.file).get(ground) != entry.text():
-            self.session.do(command)
-
-    def _retire(self) -> None:
-        if self.draft.paint_id is not None:
-            self.session.do(acts.retire_paint(self.session.file, self.draft.paint_id))
-            self.saved.emit("")
-
-
-def _show_typed(chip: Swatch, text: str) -> None:
-    try:
-        chip.show_colour(qcolor(lab_from_text(text)))
-    except CulmoError:
-        chip.show_colour(None)
+BOX, STROKES, ROLES, REPEATS, MISSING, OPPOSITES = range(6)
+PAGES = ("Box", "Strokes", "Roles", "Repeats", "Missing", "Opposites")
+PICTURE_ENDINGS = (".png", ".jpg", ".jpeg", ".webp", ".bmp")
+TABLE_ENDINGS = (".csv", ".tsv", ".txt")
 
 
 class BoxRoom(Room):
     """The paints one owns."""
 
-    def __init__(self, session: Session) -> None:
+    entry_wanted = Signal(str)
+    file_wanted = Signal(object)
+    picture_wanted = Signal(object)
+    box_wanted = Signal()
+    slip_wanted = Signal(int)
+    refill_wanted = Signal()
+    card_wanted = Signal()
+
+    def __init__(self, session: Session, in_hand: Callable[[], Recipe | None] = lambda: None) -> None:
         super().__init__()
-        self.session = session
+        self.session, self.in_hand = session, in_hand
         self.current: str = ""
+        self.found: Findings | None = None
+        self._found_for: object = None
+        self.setAcceptDrops(True)
         main = self.lay_ground()
-        head = QHBoxLayout()
-        words = QVBoxLayout()
-        words.setSpacing(0)
-        self.title = title_label("The box", 18)
-        self.subtitle = text_label("", soft=True)
-        words.addWidget(self.title)
-        words.addWidget(self.subtitle)
-        head.addLayout(words, 1)
-        self.add = QPushButton("Add a paint")
-        self.add.clicked.connect(self.new_paint)
-        head.addWidget(self.add, 0, Qt.AlignmentFlag.AlignBottom)
-        main.addLayout(head)
-        self.area = area = QScrollArea()
-        area.setWidgetResizable(True)
-        area.setFrameShape(QFrame.Shape.NoFrame)
-        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        inner = QWidget()
-        inner.setObjectName("ground")
-        self.grid = QGridLayout(inner)
-        self.grid.setContentsMargins(0, STEP, STEP, STEP)
-        self.grid.setHorizontalSpacing(2 * STEP)
-        self.grid.setVerticalSpacing(STEP)
-        area.setWidget(inner)
-        main.addWidget(area, 1)
-        self.slip = PaintSlip(session)
-        self.known = KnownPage(session)
-        self.pages = TabbedSlip(["Card", "What is known"], [self.slip, self.known])
+        main.addLayout(self._head())
+        self.picture = BoxPicture(session)
+        self.picture_area = QScrollArea()
+        self.picture_area.setWidgetResizable(True)
+        self.picture_area.setFrameShape(QFrame.Shape.NoFrame)
+        self.picture_area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.picture_area.setWidget(self.picture)
+        self.picture.setObjectName("ground")
+        self.strokes = StrokesPage(session)
+        self.roles, self.repeats = RolesPage(session), RepeatsPage(session)
+        self.missing, self.opposites = MissingPage(session), OppositesPage(session)
+        self.stack = QStackedWidget()
+        for page in (self._box_page(), self.strokes, self.roles, self.repeats, self.missing, self.opposites):
+            self.stack.addWidget(page)
+        main.addWidget(self.stack, 1)
+        self.slip, self.label, self.known = PaintSlip(session), LabelPage(session), KnownPage(session)
+        self.pages = TabbedSlip(["Card", "Label", "What is known"], [self.slip, self.label, self.known])
         self.lay_slip(self.pages)
-        self.cards: list[StrokeCard] = []
-        self._laid_out = 3
-        self.slip.saved.connect(self._saved)
-        session.opened.connect(self._opened)
-        session.changed.connect(self.refresh)
-        session.learned.connect(self._learned)
+        self._connect()
         self._opened()
 
+    # ---- building
+
+    def _head(self) -> QVBoxLayout:
+        head = QVBoxLayout()
+        head.setSpacing(0)
+        first, second = QHBoxLayout(), QHBoxLayout()
+        self.title = title_label("The box", 18)
+        self.subtitle = text_label("", soft=True)
+        self.arrange = QPushButton("Arrange")
+        menu = QMenu(self.arrange)
+        for order in ORDERS:
+            menu.addAction(
+                f"By {order}" if order != "warm to cool" else "Warm to cool",
+                lambda o=order: self.arrange_by(o),
+            )
+        self.arrange.setMenu(menu)
+        self.enter = QPushButton("Enter many…")
+        self.enter.clicked.connect(lambda: self.entry_wanted.emit(""))
+        self.add = QPushButton("Add a paint")
+        self.add.clicked.connect(self.new_paint)
+        first.addWidget(self.title, 1)
+        for button in (self.arrange, self.enter, self.add):
+            first.addWidget(button)
+        self.shows = TabStrip(PAGES, name="What the room shows")
+        self.shows.chosen.connect(self._show_page)
+        second.addWidget(self.subtitle, 1)
+        second.addWidget(self.shows, 0, Qt.AlignmentFlag.AlignRight)
+        head.addLayout(first)
+        head.addLayout(second)
+        return head
+
+    def _box_page(self) -> QWidget:
+        """The box; or, while there is none, how to come by one."""
+        self.box_stack = QStackedWidget()
+        empty = QWidget()
+        column = QVBoxLayout(empty)
+        column.addStretch(1)
+        self.empty_words = text_label("", points=12)
+        self.empty_words.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        column.addWidget(self.empty_words)
+        row = QHBoxLayout()
+        row.addStretch(1)
+        self.empty_enter = QPushButton("Enter many paints…")
+        self.empty_enter.setObjectName("strong")
+        self.empty_enter.clicked.connect(lambda: self.entry_wanted.emit(""))
+        self.empty_box = QPushButton("Lay out a box…")
+        self.empty_box.clicked.connect(self.box_wanted.emit)
+        row.addWidget(self.empty_enter)
+        row.addWidget(self.empty_box)
+        row.addStretch(1)
+        column.addLayout(row)
+        column.addStretch(2)
+        self.box_stack.addWidget(self.picture_area)
+        self.box_stack.addWidget(empty)
+        return self.box_stack
+
+    def _connect(self) -> None:
+        session = self.session
+        self.slip.saved.connect(self._saved)
+        self.slip.picture_wanted.connect(lambda: self.picture_wanted.emit(None))
+        self.label.refill.connect(self.refill_wanted.emit)
+        self.label.plan_card.connect(self.card_wanted.emit)
+        self.missing.slip_wanted.connect(self.slip_wanted.emit)
+        self.strokes.chosen.connect(self.select)
+        self.picture.selected.connect(self._spot_chosen)
+        self.picture.moved.connect(self._moved)
+        self.picture.activated.connect(self._activated)
+        session.opened.connect(self._opened)
+        session.changed.connect(self.refresh)
+        session.box_changed.connect(self._box_chosen)
+        session.learned.connect(self._learned)
+        session.in_hand_changed.connect(self.picture.update)
+
+    # ---- showing
+
     def _opened(self) -> None:
-        self.current = self.session.paints[0].name if self.session.paints else ""
+        paints = self.session.paints_in_use() or self.session.paints
+        self.current = paints[0].name if paints else ""
+        self._found_for = None
+        self.shows.choose(BOX if self.session.boxes or not self.session.paints else STROKES)
+        self.refresh()
+
+    def _box_chosen(self) -> None:
+        self._found_for = None
+        paints = self.session.paints_in_use()
+        if paints and self.current not in [paint.name for paint in paints]:
+            self.current = paints[0].name
         self.refresh()
 
     def refresh(self) -> None:
-        """Lay out the paints."""
-        for card in self.cards:
-            card.hide()
-            card.deleteLater()
-        self.cards = []
-        paints = self.session.paints
-        for paint in paints:
-            card = StrokeCard(self.session, paint)
-            card.clicked.connect(lambda _=False, name=paint.name: self.select(name))
-            self.cards.append(card)
-        self._lay_out()
-        if paints:
-            self.subtitle.setText(
-                f"{len(paints)} paints; a stroke runs from masstone to the palest tint, over a black bar"
-            )
-        else:
-            self.subtitle.setText(
-                "Empty yet. Enter your first paint at the right: its name and what its card shows."
-            )
+        """Show the box and its paints."""
+        session = self.session
+        box, paints = session.box, session.paints
+        self.title.setText(box.name if box is not None else "All paints")
+        self.strokes.show_paints(session.paints_in_use(), self.current)
+        self.picture.show_box(box, paints)
+        self.box_stack.setCurrentIndex(0 if box is not None else 1)
+        self.empty_words.setText(
+            "No box is in use. Choose one at the left, or lay one out with your paints."
+            if paints
+            else "No paints yet. Paste a list, or type the first one at the right:\n"
+            "its name, its pigments and what the label says, in one line."
+        )
+        self.arrange.setEnabled(box is not None and bool(box.paints))
+        self.subtitle.setText(self._subtitle())
         names = [paint.name for paint in paints]
         if self.current and self.current not in names:
             self.current = names[0] if names else ""
         self.select(self.current)
+        self._found_for = None
+        self._find()
+
+    def _subtitle(self) -> str:
+        box, paints = self.session.box, self.session.paints
+        if not paints:
+            return "Empty yet. Enter your first paint at the right: its name and what its card shows."
+        words = []
+        if box is not None:
+            words.append(f"{len(box.paints)} paints in {box.shape.count} wells")
+        else:
+            words.append(f"{len(paints)} paints")
+        for status, word in (("sample", "sampled"), ("wished", "considered")):
+            count = sum(paint.status == status for paint in paints)
+            if count:
+                words.append(f"{count} {word}")
+        return ", ".join(words)
 
     def resizeEvent(self, _: object) -> None:
-        if self._columns() != self._laid_out:
-            self._lay_out()
-
-    def _columns(self) -> int:
         # the room knows its new width before what stands in it does
-        return max(2, min(6, (self.width() - SLIP_WIDTH - 6 * STEP) // CARD_WIDTH))
-
-    def _lay_out(self) -> None:
-        """As many columns as keep a stroke in its proportions."""
-        self._laid_out = self._columns()
-        while self.grid.count():
-            self.grid.takeAt(0)
-        for place, card in enumerate(self.cards):
-            self.grid.addWidget(card, place // self._laid_out, place % self._laid_out)
-        for row in range(self.grid.rowCount()):
-            self.grid.setRowStretch(row, 0)
-        self.grid.setRowStretch(len(self.cards) // self._laid_out + 1, 1)
-        for column in range(6):
-            self.grid.setColumnStretch(column, int(column < self._laid_out))
+        self.strokes.fit(self.width() - SLIP_WIDTH - 6 * STEP)
 
     def select(self, name: str) -> None:
         """Show a paint in the slip; no name means a new one."""
         self.current = name
-        paint = next((paint for paint in self.session.paints if paint.name == name), None)
-        for card in self.cards:
-            card.setChecked(card.paint.name == name)
+        paint = self._paint(name)
+        self.strokes.select(name)
+        self.picture.select_paint(paint.id if paint is not None else None)
         self.slip.show_paint(paint)
+        self.label.show_paint(name)
         self.known.show_paint(name)
 
+    def _paint(self, name: str) -> Paint | None:
+        return next((paint for paint in self.session.paints if paint.name == name), None)
+
+    def current_paint(self) -> Paint | None:
+        """The selected paint."""
+        return self._paint(self.current)
+
     def focus_current(self) -> None:
-        """Give the keys to the selected paint, or to the name of a new one."""
-        card = next((card for card in self.cards if card.isChecked()), None)
-        (card or self.slip.name).setFocus()
+        """Give the keys to the selected paint, or to the line for a new one."""
+        if self.shows.current == BOX and self.session.box is not None:
+            self.picture.setFocus()
+            return
+        card = next((card for card in self.strokes.cards if card.isChecked()), None)
+        (card or self.slip.line).setFocus()
 
     def new_paint(self) -> None:
         """Empty fields, ready to type."""
-        for card in self.cards:
-            card.setAutoExclusive(False)
-            card.setChecked(False)
-            card.setAutoExclusive(True)
         self.current = ""
+        self.strokes.select("")
+        self.picture.select_paint(None)
         self.pages.tabs.choose(0)
         self.slip.show_paint(None)
+        self.label.show_paint("")
         self.known.show_paint("")
-        self.slip.name.setFocus()
+        self.slip.line.setFocus()
 
     def _saved(self, name: str) -> None:
         was_new = self.slip.draft.paint_id is None
         self.session.told.emit(f"{name} is saved" if name else "The paint is retired; its record stays")
         if was_new:
+            self._lay_new(name)
             self.new_paint()
         else:
             self.select(name or (self.session.paints[0].name if self.session.paints else ""))
 
+    def _lay_new(self, name: str) -> None:
+        """A paint typed while an empty well is selected, or with a free well left, lies in the box at once."""
+        box, paint = self.session.box, self._paint(name)
+        if box is None or paint is None or paint.status == "wished":
+            return
+        spot = self.picture.current
+        free = [place for place in range(box.shape.count) if place not in box.paints]
+        place = spot.place if spot is not None and spot.place in free else (free[0] if free else -1)
+        if place >= 0:
+            paints = {**box.paints, place: paint.id}
+            self.session.do(box_acts.lay_wells(self.session.file, box.id, paints, f"Lay {name} in a well"))
+
     def _learned(self) -> None:
         self.slip.refresh()
-        for card in self.cards:
-            card.update()
+        self.strokes.redraw()
+        self.picture.update()
+        self._found_for = None
+        self._find()
+
+    # ---- the box
+
+    def _spot_chosen(self, spot: object) -> None:
+        assert isinstance(spot, Spot)
+        paint = next((paint for paint in self.session.paints if paint.id == spot.paint_id), None)
+        if paint is not None:
+            self.select(paint.name)
+            return
+        self.new_paint()
+        self.picture.current = spot
+        self.picture.update()
+        self.picture.setFocus()
+
+    def _activated(self, spot: object) -> None:
+        self.pages.tabs.choose(0)
+        assert isinstance(spot, Spot)
+        (self.slip.name if spot.paint_id is not None else self.slip.line).setFocus()
+
+    def _moved(self, start: object, end: object) -> None:
+        """A paint was carried from one spot to another."""
+        box = self.session.box
+        assert isinstance(start, Spot) and isinstance(end, Spot)
+        if box is None or start.paint_id is None:
+            return
+        study, name = self.session.file, self.picture.paints[start.paint_id].name
+        with self.session.guarded():
+            if start.place >= 0 and end.place >= 0:
+                self.session.do(box_acts.move_paint(study, box.id, start.place, end.place))
+            elif start.place >= 0:
+                paints = {place: paint for place, paint in box.paints.items() if place != start.place}
+                self.session.do(box_acts.lay_wells(study, box.id, paints, f"Take {name} out of its well"))
+            elif end.place >= 0:
+                paints = {**box.paints, end.place: start.paint_id}
+                self.session.do(box_acts.lay_wells(study, box.id, paints, f"Lay {name} in a well"))
+        self.select(name)
+
+    def arrange_by(self, order: str) -> None:
+        """Lay the box's paints in an order; empty wells come last."""
+        box, estimate = self.session.box, self.session.estimate
+        if box is None or estimate is None:
+            return
+        paints = [paint for paint in self.session.paints_in_use() if paint.name.casefold() in estimate.index]
+        mixer = mixer_of(estimate).only([paint.name for paint in paints])
+        places = arrange(order, pair_table(mixer).alone)
+        laid = {place: paints[i].id for place, i in enumerate(places)}
+        rest = [paint_id for place, paint_id in sorted(box.paints.items()) if paint_id not in laid.values()]
+        laid.update({len(laid) + i: paint_id for i, paint_id in enumerate(rest)})
+        self.session.do(box_acts.lay_wells(self.session.file, box.id, laid, f"Arrange {box.name} by {order}"))
+        self.session.told.emit(f"Arranged by {order}; Ctrl+Z brings back the order of before")
+
+    # ---- findings
+
+    def _show_page(self, page: int) -> None:
+        self.stack.setCurrentIndex(page)
+        self._find()
+
+    def showEvent(self, event: object) -> None:
+        super().showEvent(event)
+        self._find()
+
+    def mix_changed(self) -> None:
+        """The paints in hand, their parts or their water have changed."""
+        if self.shows.current == REPEATS and self.isVisible():
+            self._fill()
+
+    def _find(self) -> None:
+        """Work out what is shown, where that is not done for these paints and this estimate."""
+        session = self.session
+        if self.shows.current < ROLES or not self.isVisible():
+            return
+        if session.estimate is None:
+            self._say_empty("Enter paints first; what they can do together stands here.")
+            return
+        if self._found_for is session.estimate:
+            self._fill()
+            return
+        estimate = session.estimate
+        wished = [paint for paint in session.paints if paint.status == "wished"]
+        inside = [paint for paint in session.paints_in_use() if paint.status != "wished"]
+        inside = [paint for paint in inside if paint.name.casefold() in estimate.index]
+        wished = [paint for paint in wished if paint.name.casefold() in estimate.index]
+        if not inside:
+            self._say_empty("This box is empty; lay paints in it, or choose all paints at the left.")
+            return
+        self._found_for = estimate
+        self.found = None
+        self._say_empty("Mixing every pair…")
+        session.runner.start(
+            "find", lambda: work_out(estimate, inside, wished), self._on_found, session.failed.emit
+        )
+
+    def _on_found(self, found: Findings) -> None:
+        self.found = found
+        self._fill()
+
+    def _page(self) -> RolesPage | RepeatsPage | MissingPage | OppositesPage | None:
+        pages = {ROLES: self.roles, REPEATS: self.repeats, MISSING: self.missing, OPPOSITES: self.opposites}
+        return pages.get(self.shows.current)
+
+    def _say_empty(self, text: str) -> None:
+        page = self._page()
+        if page is not None:
+            page.begin()
+            page.say(text)
+            page.end()
+
+    def _fill(self) -> None:
+        page, found = self._page(), self.found
+        if page is None or found is None:
+            return
+        at = page.verticalScrollBar().value()
+        if isinstance(page, RepeatsPage):
+            page.show_findings(found, self.in_hand())
+        else:
+            page.show_findings(found)
+        page.verticalScrollBar().setValue(at)
+
+    # ---- dropping and pasting
+
+    def paste(self) -> None:
+        """A list of paints or a picture from the clipboard."""
+        data = QGuiApplication.clipboard().mimeData()
+        if data.hasImage():
+            self.picture_wanted.emit(QImage(data.imageData()))
+        elif data.hasText() and data.text().strip():
+            self.entry_wanted.emit(data.text())
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        endings = {Path(url.toLocalFile()).suffix.casefold() for url in event.mimeData().urls()}
+        if event.mimeData().hasText() or endings & {*PICTURE_ENDINGS, *TABLE_ENDINGS}:
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        data = event.mimeData()
+        paths = [Path(url.toLocalFile()) for url in data.urls()]
+        for path in paths:
+            if path.suffix.casefold() in PICTURE_ENDINGS:
+                self.picture_wanted.emit(path)
+            elif path.suffix.casefold() in TABLE_ENDINGS:
+                self.file_wanted.emit(path)
+        if not paths and data.hasText():
+            self.entry_wanted.emit(data.text())

@@ -149,7 +149,10 @@ class PlanRoom(Room):
     def refresh(self) -> None:
         """Show the sheet as it stands."""
         if self.trial is not None:
-            self._trial_prediction = self.session.predict([cell.recipe for cell in self.trial.cells])
+            cells = self.trial.cells
+            self._trial_prediction = self.session.predict(
+                [cell.recipe for cell in cells], [cell.ground for cell in cells]
+            )
         sheet = self.sheet()
         has_paints = len(self.session.paints) >= 2
         self.new_button.setEnabled(has_paints)

@@ -5,10 +5,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-import numpy as np
-
-from culmo.core.colour.spectral import Array
-from culmo.core.colour.srgb import lab_from_srgb
 from culmo.study.acts import Incoming
 from culmo.study.records import SheetRecord
 from culmo.study.tables import ReadingRow, read_readings
@@ -60,17 +56,3 @@ def _incoming(row: ReadingRow, record: SheetRecord | None) -> Incoming:
     if row.unknown:  # columns that Culmo does not know are kept with the reading
         values.append(("extra", json.dumps(row.unknown)))
     return Incoming(row.reading, cell_id, tuple(values))
-
-
-def picked_colour(pixels: Array) -> Array:
-    """The colour of a small patch of a picture: the middle value of each channel, which ignores specks.
-
-    Parameters
-    ----------
-    pixels : (h, w, 3) uint8, sRGB
-
-    Returns
-    -------
-    (3,) float, CIELAB
-    """
-    return lab_from_srgb(np.median(pixels.reshape(-1, 3).astype(float), axis=0) / 255.0)

@@ -1,0 +1,328 @@
+"""What is done at the box from menus and buttons: dialogs, prints, plans; the Box room shows, this acts."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject
+from PySide6.QtGui import QImage
+from PySide6.QtWidgets import QDialog, QFileDialog, QInputDialog
+
+from culmo.core.chart.box import FULL_PAN, HALF, fitting_shape, plan_well_map
+from culmo.core.chart.order import plan_order
+from culmo.core.chart.patch import plan_patch
+from culmo.core.chart.sheet import Cell, Sheet
+from culmo.core.paint.entry import free_name
+from culmo.desk.drawing.export import PrintOptions, export_sheet
+from culmo.desk.drawing.sheet import SheetStyle, drawn_width_mm
+from culmo.desk.printing import print_sheet
+from culmo.desk.rooms.box.dialogs import BoxDialog, CardsDialog, RefillDialog, SlipDialog, SwatchDialog
+from culmo.desk.rooms.box.entry_dialog import EntryDialog
+from culmo.desk.rooms.box.shop import shop_slip
+from culmo.desk.rooms.plan.model import cell_looks
+from culmo.errors import CulmoError
+from culmo.study import acts, box_acts, records
+from culmo.study.box_records import Touched, fade_tests, touched_by
+from culmo.study.file import now
+
+if TYPE_CHECKING:
+    from culmo.desk.window import MainWindow
+
+MAP_FILTER = "PDF at 1:1 (*.pdf);;SVG at 1:1 (*.svg);;PNG (*.png)"
+PLAN_ROOM = 1
+
+
+class BoxDesk(QObject):
+    """The acts of the Box room that ask something first."""
+
+    def __init__(self, window: "MainWindow") -> None:
+        super().__init__(window)
+        self.window, self.session = window, window.session
+
+    def connect_room(self) -> None:
+        """Hear what the Box room asks for."""
+        room = self.window.box
+        room.entry_wanted.connect(self.enter_paints)
+        room.file_wanted.connect(self.enter_file)
+        room.picture_wanted.connect(self.take_swatch)
+        room.box_wanted.connect(self.new_box)
+        room.slip_wanted.connect(self.shop_slip)
+        room.refill_wanted.connect(self.refill)
+        room.card_wanted.connect(self.plan_one_card)
+
+    def _open(self, dialog: QDialog) -> bool:
+        done = dialog.exec() == QDialog.DialogCode.Accepted
+        dialog.deleteLater()
+        return done
+
+    # ---- paints
+
+    def enter_paints(self, text: str = "") -> None:
+        """Many paints at once, from a pasted list."""
+        with self.session.guarded():
+            dialog = EntryDialog(self.window, self.session, text)
+            self._taken(self._open(dialog))
+
+    def enter_file(self, path: Path) -> None:
+        """Many paints at once, from a table."""
+        with self.session.guarded():
+            dialog = EntryDialog(self.window, self.session)
+            dialog.read_file(path)
+            self._taken(self._open(dialog))
+
+    def _taken(self, done: bool) -> None:
+        if done:
+            self.window.box.shows.choose(0 if self.session.boxes else 1)
+            self.window.box.focus_current()
+
+    def paste(self) -> None:
+        """What the clipboard holds, where the Box room is on view."""
+        if self.session.study is not None and self.window.rooms.currentWidget() is self.window.box:
+            self.window.box.paste()
+
+    def take_swatch(self, source: object = None) -> None:
+        """Colours of the card from a picture; they go into the fields, to be looked at and saved."""
+        slip = self.window.box.slip
+        dialog = SwatchDialog(self.window, slip.draft.name)
+        if isinstance(source, Path):
+            dialog.load(source)
+        elif isinstance(source, QImage):
+            dialog.show_image(source)
+        if self._open(dialog):
+            self.window.box.pages.tabs.choose(0)
+            for key, text in dialog.texts().items():
+                slip.card[key].setText(text)
+            slip.save.setFocus()
+
+    def bring_back(self) -> None:
+        """A retired paint is in use again."""
+        study = self.session.file
+        retired = [paint for paint in records.paints(study, retired=True) if paint.retired]
+        names = [paint.name for paint in retired]
+        name, done = QInputDialog.getItem(
+            self.window, "Bring back a paint", "Retired paints", names, 0, False
+        )
+        if done and name in names:
+            self.session.do(acts.bring_back(study, retired[names.index(name)].id))
+
+    def has_retired(self) -> bool:
+        """Whether any paint is retired."""
+        return self.session.study is not None and bool(self.session.study.rows("paints", "retired = 1"))
+
+    # ---- boxes
+
+    def new_box(self) -> None:
+        """Lay out a box with the paints that are not only considered."""
+        ids = [paint.id for paint in self.session.paints if paint.status != "wished"]
+        names = [box.name for box in self.session.boxes]
+        rows, columns = fitting_shape(max(len(ids), 1))
+        dialog = BoxDialog(self.window, None, free_name("Studio box", names), rows, columns)
+        if self._open(dialog):
+            with self.session.guarded():
+                shape = dialog.shape()
+                known = {box.id for box in self.session.boxes}
+                fits = ids[: shape.count] if not names else []
+                if self.session.do(box_acts.add_box(self.session.file, dialog.name.text(), shape, fits)):
+                    self.session.select_box(next(box.id for box in self.session.boxes if box.id not in known))
+
+    def change_box(self) -> None:
+        """Another name or shape for the box in use."""
+        box = self.session.box
+        if box is None:
+            return
+        dialog = BoxDialog(self.window, box, box.name, box.shape.rows, box.shape.columns)
+        if self._open(dialog):
+            with self.session.guarded():
+                command = box_acts.change_box(self.session.file, box.id, dialog.name.text(), dialog.shape())
+                self.session.do(command)
+
+    def remove_box(self) -> None:
+        """Take the box in use apart; the paints stay, and it can be undone."""
+        box = self.session.box
+        if box is not None and self.session.do(box_acts.remove_box(self.session.file, box.id)):
+            self.session.box_changed.emit()
+            self.session.told.emit(f"{box.name} is taken apart; its paints stay. Ctrl+Z brings it back")
+
+    def turn_pan(self) -> None:
+        """A half pan becomes a full pan, or back, in the selected well."""
+        box, spot = self.session.box, self.window.box.picture.current
+        if box is None or spot is None or spot.place < 0:
+            self.session.told.emit("Select a well of the box first")
+            return
+        pan = HALF if box.shape.pan(spot.place) == FULL_PAN else FULL_PAN
+        with self.session.guarded():
+            self.session.do(box_acts.set_pan(self.session.file, box.id, spot.place, pan))
+
+    def well_map(self) -> Sheet | None:
+        """The well map of the box in use."""
+        box = self.session.box
+        if box is None:
+            return None
+        names = {paint.id: (paint.name, paint.codes) for paint in self.session.paints}
+        laid = {place: names[paint_id] for place, paint_id in box.paints.items() if paint_id in names}
+        with self.session.guarded():
+            return plan_well_map(box.name, box.shape, laid, drawn_width_mm)
+        return None
+
+    def export_well_map(self) -> None:
+        """The well map as a file."""
+        sheet = self.well_map()
+        if sheet is None:
+            return
+        name, kind = QFileDialog.getSaveFileName(
+            self.window, "Export the well map", f"{sheet.title}.pdf", MAP_FILTER
+        )
+        if name:
+            path = Path(name)
+            self.write_well_map(
+                path if path.suffix else path.with_suffix("." + kind.rsplit("*.", 1)[-1].rstrip(")"))
+            )
+
+    def write_well_map(self, path: Path, colour: bool = False) -> bool:
+        """Write the well map by the path's ending."""
+        sheet = self.well_map()
+        if sheet is None:
+            return False
+        with self.session.guarded():
+            options = PrintOptions(colour=colour, numbers=False, recipes="")
+            predicted = self.session.predict([cell.recipe for cell in sheet.cells])
+            style = SheetStyle(looks=cell_looks(sheet.cells, predicted, {}, set(), set()))
+            export_sheet(sheet, path, self.session.looks, style, options)
+            self.session.told.emit(f"Written: {path}")
+            return True
+        return False
+
+    def print_well_map(self) -> None:
+        """The well map on paper at the box's true size."""
+        sheet = self.well_map()
+        if sheet is not None:
+            print_sheet(self.window, sheet, {}, PrintOptions(numbers=False, recipes=""))
+
+    # ---- cards
+
+    def plan_cards(self) -> None:
+        """Card pages for the paints in hand, the box, or those that have not been read."""
+        session = self.session
+        in_hand = [paint for paint in session.paints if paint.name in session.in_hand]
+        unread = [paint for paint in session.paints if paint.name.casefold() in session.unread]
+        box = session.box
+        groups = [("Paints in hand", in_hand)]
+        groups.append((box.name if box is not None else "All paints", session.paints_in_use()))
+        groups.append(("Paints not read yet", [paint for paint in unread if paint.status != "wished"]))
+        self._plan_cards(groups)
+
+    def plan_one_card(self) -> None:
+        """A card for the selected paint."""
+        paint = self.window.box.current_paint()
+        if paint is not None:
+            self._plan_cards([(paint.name, [paint])])
+
+    def _plan_cards(self, groups: Sequence[tuple[str, Sequence[records.Paint]]]) -> None:
+        with self.session.guarded():
+            dialog = CardsDialog(self.window, groups, records.papers(self.session.file))
+            if self._open(dialog):
+                self.keep_sheets(dialog.sheets())
+
+    def keep_sheets(self, sheets: Sequence[Sheet]) -> None:
+        """Keep planned sheets in one act, and go to the first of them."""
+        command = acts.add_sheets(self.session.file, sheets)
+        first = next(change.id for change in command.changes if change.table == "sheets")
+        if self.session.do(command):
+            self.session.select_sheet(first)
+            self.window.show_room(PLAN_ROOM)
+
+    # ---- a refilled well
+
+    def refill(self) -> None:
+        """Another paint takes the place of the selected one."""
+        old = self.window.box.current_paint()
+        if old is None:
+            return
+        study = self.session.file
+        dialog = RefillDialog(self.window, old, touched_by(study, old.name))
+        if self._open(dialog):
+            with self.session.guarded():
+                self.refill_with(old, dialog.entry(), dialog.wanted())
+
+    def refill_with(self, old: records.Paint, entry: acts.PaintEntry, wanted: Sequence[Touched]) -> None:
+        """The new paint in its well, and a patch for each sheet that is wanted."""
+        study = self.session.file
+        if not self.session.do(box_acts.refill(study, old.id, entry)):
+            return
+        self.window.box.select(entry.name.strip())
+        patches = []
+        for touched in wanted:
+            patches += self._patch(touched, study.row("paints", old.id)["name"], entry.name.strip())
+        if patches:
+            self.keep_sheets(patches)
+
+    def _patch(self, touched: Touched, old_name: str, new_name: str) -> list[Sheet]:
+        """The cells of a sheet that held the old paint, with the new one, in its drying order."""
+        sheet = records.sheet_record(self.session.file, touched.sheet_id).sheet
+
+        def rename(name: str) -> str:
+            return new_name if name.casefold() == old_name.casefold() else name
+
+        wanted = set(touched.cells)
+        cells: list[Cell] = [
+            replace(cell, recipe=cell.recipe.renamed(rename)) for cell in sheet.cells if cell.id in wanted
+        ]
+        return [plan_order(patch) for patch in plan_patch(f"Patch for {sheet.title}", cells)]
+
+    # ---- the shop, the window
+
+    def shop_slip(self, sector: int | None = None) -> None:
+        """A page to carry, for the widest gap or the one that was chosen."""
+        found = self.window.box.found
+        if found is None:
+            self.window.show_room(0)
+            self.window.box.shows.choose(4)
+            self.session.told.emit("The gaps are being worked out; then choose one for the slip")
+            return
+        chosen = sector if sector is not None else (found.gaps[0].sector if found.gaps else 0)
+        codes = {paint.name: paint.codes for paint in self.session.paints if paint.status != "wished"}
+        dialog = SlipDialog(self.window, shop_slip(found, chosen, codes), self.session.looks)
+        self._open(dialog)
+
+    def can_fade(self) -> bool:
+        """Whether the sheet on the table has patches for the window."""
+        record = self.window.state.record
+        return record is not None and any(cell.treatment == "exposed" for cell in record.sheet.cells)
+
+    def start_fade(self) -> None:
+        """The sheet goes into a window."""
+        record = self.window.state.record
+        if record is None:
+            return
+        place, done = QInputDialog.getText(
+            self.window, "Into the window", "Which window (such as south, first floor)"
+        )
+        if done:
+            with self.session.guarded():
+                self.session.do(box_acts.start_fade(self.session.file, record.id, place))
+                self.session.told.emit("The first look is due in a week; read both halves of each pair then")
+
+    def end_fade(self) -> None:
+        """The sheet comes out of the window."""
+        record = self.window.state.record
+        with self.session.guarded():
+            running = [
+                test for test in fade_tests(self.session.file) if record and test.sheet_id == record.id
+            ]
+            open_tests = [test for test in running if not test.ended]
+            if not open_tests:
+                raise CulmoError("this sheet is in no window")
+            self.session.do(box_acts.end_fade(self.session.file, open_tests[-1].id))
+
+    def due_looks(self) -> list[str]:
+        """The looks at fade tests that are due now, in words."""
+        if self.session.study is None:
+            return []
+        moment = now()
+        words = []
+        for test in fade_tests(self.session.study):
+            due = test.next_look()
+            if due is not None and due.isoformat() <= moment:
+                words.append(f"{test.title}: a look at the window is due since {due.date().isoformat()}")
+        return words

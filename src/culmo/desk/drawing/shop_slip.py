@@ -1,0 +1,213 @@
+"""A small page to carry to the shop: what one has in a range of hues, what is missing, what to look for."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from PySide6.QtCore import QLineF, QMarginsF, QRectF, QSizeF, Qt
+from PySide6.QtGui import QColor, QImage, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
+
+from culmo.core.paint.recipe import mix
+from culmo.desk.drawing.export import MM_PER_INCH
+from culmo.desk.drawing.looks import Looks, qcolor
+from culmo.desk.drawing.sheet import draw_text, drawn_width_mm
+from culmo.errors import CulmoError
+
+WIDTH_MM, HEIGHT_MM = 105.0, 148.0
+_DPI = 300
+_MARGIN = 8.0
+_MOST_HAVE, _MOST_LOOK = 6, 5
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """A pigment to look for: its code, name, and typical colours."""
+
+    code: str
+    words: str
+    masstone: tuple[float, float, float]
+    tint: tuple[float, float, float]
+
+
+@dataclass(frozen=True)
+class ShopSlip:
+    """What stands on the slip.
+
+    Attributes
+    ----------
+    title : str, the range of hues
+    have : tuple of str, the paints one has there
+    gap : str, what is missing, in words
+    look_for : tuple of Wanted
+    avoid : tuple of str, each with its reason
+    """
+
+    title: str
+    have: tuple[str, ...]
+    gap: str
+    look_for: tuple[Wanted, ...]
+    avoid: tuple[str, ...]
+
+
+def _wrapped(text: str, size: float, width: float) -> list[str]:
+    lines, line = [], ""
+    for word in text.split():
+        wider = f"{line} {word}".strip()
+        if line and drawn_width_mm(wider, size) > width:
+            lines.append(line)
+            line = word
+        else:
+            line = wider
+    return [*lines, line] if line else lines
+
+
+def draw_shop_slip(painter: QPainter, slip: ShopSlip, looks: Looks | None) -> None:
+    """Draw the slip with the painter scaled to millimetres.
+
+    Parameters
+    ----------
+    painter : QPainter
+    slip : ShopSlip
+    looks : Looks or None
+    """
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+    width = WIDTH_MM - 2 * _MARGIN
+    y = _MARGIN + 5.5
+    painter.setPen(QColor(20, 20, 20))
+    draw_text(painter, slip.title, _MARGIN, y, 6.0)
+    y += 3.0
+    y = _text(painter, slip.gap, y, 3.3, width)
+    y = _head(painter, "I have", y)
+    for name in slip.have[:_MOST_HAVE]:
+        _stroke(painter, looks, name, QRectF(_MARGIN, y, 40.0, 8.0))
+        painter.setPen(QColor(20, 20, 20))
+        draw_text(painter, _cut(name, 3.3, width - 44), _MARGIN + 44, y + 5.2, 3.3)
+        y += 9.6
+    if not slip.have:
+        y = _text(painter, "nothing in this range", y - 2.5, 3.3, width) + 1.5
+    y = _head(painter, "Look for", y)
+    for wanted in slip.look_for[:_MOST_LOOK]:
+        for place, lab in enumerate((wanted.masstone, wanted.tint)):
+            painter.fillRect(QRectF(_MARGIN + 9 * place, y, 9.0, 6.0), qcolor(lab))
+        pen = QPen(QColor(92, 92, 92), 0.25, Qt.PenStyle.DashLine)
+        painter.setPen(pen)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(QRectF(_MARGIN, y, 18.0, 6.0))
+        painter.setPen(QColor(20, 20, 20))
+        draw_text(
+            painter, _cut(f"{wanted.code}, {wanted.words}", 3.2, width - 21), _MARGIN + 21, y + 4.2, 3.2
+        )
+        y += 7.6
+    if slip.avoid:
+        y = _head(painter, "Leave", y)
+        for line in slip.avoid:
+            if y > HEIGHT_MM - 12:
+                break
+            y = _text(painter, line, y - 2.2, 3.0, width) + 0.2
+    painter.setPen(QColor(110, 110, 110))
+    draw_text(
+        painter,
+        "Typical colours; read the label, and swatch before you trust it.",
+        _MARGIN,
+        HEIGHT_MM - 5,
+        2.5,
+    )
+
+
+def _head(painter: QPainter, text: str, y: float) -> float:
+    painter.setPen(QPen(QColor(150, 150, 150), 0.2))
+    painter.drawLine(QLineF(_MARGIN, y + 1.0, WIDTH_MM - _MARGIN, y + 1.0))
+    painter.setPen(QColor(90, 90, 90))
+    draw_text(painter, text, _MARGIN, y + 5.0, 3.0)
+    return y + 7.0
+
+
+def _text(painter: QPainter, text: str, y: float, size: float, width: float) -> float:
+    painter.setPen(QColor(20, 20, 20))
+    for line in _wrapped(text, size, width):
+        y += size * 1.3
+        draw_text(painter, line, _MARGIN, y, size)
+    return y + 1.5
+
+
+def _cut(text: str, size: float, width: float) -> str:
+    while len(text) > 2 and drawn_width_mm(text, size) > width:
+        text = text[:-2].rstrip() + "…"
+    return text
+
+
+def _stroke(painter: QPainter, looks: Looks | None, name: str, box: QRectF) -> None:
+    if looks is None:
+        return
+    scale = _DPI / MM_PER_INCH
+    image = looks.stroke(mix([name]), round(box.width() * scale), round(box.height() * scale), scale * 0.35)
+    painter.drawImage(box, image)
+
+
+def shop_slip_image(slip: ShopSlip, looks: Looks | None, dpi: float = _DPI) -> QImage:
+    """The slip as a picture."""
+    scale = dpi / MM_PER_INCH
+    image = QImage(round(WIDTH_MM * scale), round(HEIGHT_MM * scale), QImage.Format.Format_RGB32)
+    image.fill(Qt.GlobalColor.white)
+    image.setDotsPerMeterX(round(scale * 1000))
+    image.setDotsPerMeterY(round(scale * 1000))
+    painter = QPainter(image)
+    painter.scale(scale, scale)
+    draw_shop_slip(painter, slip, looks)
+    painter.end()
+    return image
+
+
+def write_shop_slip(slip: ShopSlip, looks: Looks | None, path: Path) -> None:
+    """Write the slip as .png or .pdf by the path's ending.
+
+    Raises
+    ------
+    CulmoError
+        when the ending is unknown or the file can not be written
+    """
+    ending = path.suffix.casefold()
+    if ending not in (".png", ".pdf"):
+        raise CulmoError(f'"{path.name}": the ending must be .png or .pdf')
+    if not path.parent.is_dir():
+        raise CulmoError(f'"{path}" can not be written: there is no such folder')
+    beside = path.with_name(f".{path.name}.part")  # an earlier file stands until the new one is whole
+    try:
+        done = (
+            _write_pdf(slip, looks, beside)
+            if ending == ".pdf"
+            else shop_slip_image(slip, looks).save(str(beside), "PNG")
+        )
+        if not done or not beside.is_file():
+            raise OSError("nothing was written")
+        beside.replace(path)
+    except OSError as error:
+        raise CulmoError(f'"{path}" can not be written ({error.strerror or error})') from None
+    finally:
+        beside.unlink(missing_ok=True)
+
+
+def _write_pdf(slip: ShopSlip, looks: Looks | None, path: Path) -> bool:
+    writer = QPdfWriter(str(path))
+    writer.setResolution(_DPI)
+    writer.setTitle(slip.title)
+    writer.setCreator("Culmo")
+    size = QPageSize(
+        QSizeF(WIDTH_MM, HEIGHT_MM), QPageSize.Unit.Millimeter, "Slip", QPageSize.SizeMatchPolicy.ExactMatch
+    )
+    writer.setPageLayout(QPageLayout(size, QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0)))
+    painter = QPainter()
+    if not painter.begin(writer):
+        return False
+    painter.scale(_DPI / MM_PER_INCH, _DPI / MM_PER_INCH)
+    draw_shop_slip(painter, slip, looks)
+    painter.end()
+    return True
+
+
+def have_in(names: Sequence[str], hues: Sequence[float], low: float, high: float) -> tuple[str, ...]:
+    """The paints whose hue lies in a range of the circle, in degrees."""
+    return tuple(
+        name for name, hue in zip(names, hues, strict=True) if (hue - low) % 360.0 <= (high - low) % 360.0
+    )

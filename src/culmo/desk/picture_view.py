@@ -1,0 +1,98 @@
+"""A picture with an eyedropper."""
+
+from pathlib import Path
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QColor, QImage, QImageReader, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QWidget
+
+from culmo.core.capture.sample import picked_colour
+from culmo.desk.drawing.looks import qcolor
+from culmo.desk.theme import sans
+from culmo.errors import CulmoError
+
+PICTURES = "Pictures (*.jpg *.jpeg *.png *.webp *.bmp)"
+LARGEST_PIXELS = 120_000_000
+
+
+class PictureView(QWidget):
+    """A picture with an eyedropper: a click takes the colour of a small patch."""
+
+    picked = Signal(object)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.image = QImage()
+        self._at: QPointF | None = None
+        self.setMouseTracking(True)
+        self.setCursor(Qt.CursorShape.CrossCursor)
+        self.setAccessibleName("Picture of the sheet")
+
+    def load(self, path: Path) -> None:
+        """Show a picture.
+
+        Raises
+        ------
+        CulmoError
+            when it is not a picture, or too large
+        """
+        reader = QImageReader(str(path))
+        reader.setAutoTransform(True)
+        size = reader.size()
+        if size.isValid() and size.width() * size.height() > LARGEST_PIXELS:
+            raise CulmoError(f'"{path.name}" has more than {LARGEST_PIXELS // 10**6} million pixels')
+        image = reader.read()
+        if image.isNull():
+            raise CulmoError(f'"{path.name}" can not be opened as a picture ({reader.errorString()})')
+        self.image = image.convertToFormat(QImage.Format.Format_RGB888)
+        self.update()
+
+    def _target(self) -> QRectF:
+        scale = min(self.width() / self.image.width(), self.height() / self.image.height())
+        width, height = self.image.width() * scale, self.image.height() * scale
+        return QRectF((self.width() - width) / 2, (self.height() - height) / 2, width, height)
+
+    def _patch(self, at: QPointF) -> np.ndarray | None:
+        target = self._target()
+        if not target.contains(at):
+            return None
+        x = int((at.x() - target.left()) / target.width() * self.image.width())
+        y = int((at.y() - target.top()) / target.height() * self.image.height())
+        reach = max(2, min(self.image.width(), self.image.height()) // 250)
+        box = self.image.copy(x - reach, y - reach, 2 * reach + 1, 2 * reach + 1)
+        rows = np.frombuffer(box.constBits(), dtype=np.uint8).reshape(box.height(), box.bytesPerLine())
+        return rows[:, : box.width() * 3].reshape(box.height(), box.width(), 3)
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        if self.image.isNull():
+            painter.setFont(sans(12))
+            painter.setPen(QColor(96, 96, 96))
+            text = "Open a picture of the dry sheet, or drop one here. Then click a cell's paint to take its colour."
+            flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
+            painter.drawText(self.rect().adjusted(40, 0, -40, 0), flags, text)
+            return
+        painter.drawImage(self._target(), self.image)
+        if self._at is not None:
+            patch = self._patch(self._at)
+            if patch is not None:
+                box = QRectF(self._at.x() + 14, self._at.y() - 46, 40, 32)
+                painter.fillRect(box, qcolor(picked_colour(patch)))
+                painter.setPen(QPen(QColor(0, 0, 0), 1.5))
+                painter.drawRect(box)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        self._at = event.position()
+        self.update()
+
+    def leaveEvent(self, _: object) -> None:
+        self._at = None
+        self.update()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if not self.image.isNull():
+            patch = self._patch(event.position())
+            if patch is not None:
+                self.picked.emit(picked_colour(patch))

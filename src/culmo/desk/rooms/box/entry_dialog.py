@@ -1,0 +1,256 @@
+"""Entering many paints at once: a list to paste into, and beside it how each line is understood."""
+
+from pathlib import Path
+
+from PySide6.QtGui import QKeySequence, QShortcut
+from PySide6.QtWidgets import (
+    QComboBox,
+    QDialog,
+    QFileDialog,
+    QHBoxLayout,
+    QHeaderView,
+    QPlainTextEdit,
+    QPushButton,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from culmo.core.paint.entry import UnknownCode
+from culmo.data import pigment_table
+from culmo.desk.rooms.box.entry_model import (
+    AS_TYPED,
+    KEEP_BOTH,
+    LEAVE_OUT,
+    EntryList,
+    EntryRow,
+    lines_from_csv,
+    spoken_claims,
+)
+from culmo.desk.session import Session
+from culmo.desk.theme import STEP
+from culmo.desk.widgets import Entry, text_label, title_label
+from culmo.errors import CulmoError
+from culmo.study import box_acts, records
+from culmo.study.box_acts import NewBox
+
+_HEADS = ("Paint", "Pigments", "The label says", "Question")
+_EXAMPLE = "Ultramarine PB29, granulating\nGreen PG7 + PY150\nRose PV19, transparent, staining\n..."
+NOWHERE, NEW_BOX = "in no box", "in a new box"
+
+
+class EntryDialog(QDialog):
+    """Paste, look, answer, take in."""
+
+    def __init__(self, parent: QWidget, session: Session, text: str = "") -> None:
+        super().__init__(parent)
+        self.session = session
+        self.setWindowTitle("Enter paints")
+        self.resize(980, 600)
+        names = [paint.name for paint in records.paints(session.file, retired=True)]
+        self.list = EntryList(names, pigment_table())
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(2 * STEP, STEP, 2 * STEP, 2 * STEP)
+        layout.addWidget(title_label("Enter paints", 18))
+        layout.addWidget(
+            text_label(
+                "One paint a line: its name, its Colour Index codes, and what the label says, in any order.",
+                soft=True,
+            )
+        )
+        body = QHBoxLayout()
+        body.setSpacing(2 * STEP)
+        self.text = QPlainTextEdit()
+        self.text.setPlaceholderText(_EXAMPLE)
+        self.text.setAccessibleName("List of paints")
+        self.text.setTabChangesFocus(True)
+        self.text.setMinimumWidth(260)
+        body.addWidget(self.text, 2)
+        self.table = QTableWidget(0, len(_HEADS))
+        self.table.setHorizontalHeaderLabels(list(_HEADS))
+        self.table.verticalHeader().hide()
+        self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
+        self.table.setSelectionMode(QTableWidget.SelectionMode.NoSelection)
+        self.table.setAccessibleName("How the list is understood")
+        self.table.setWordWrap(False)
+        head = self.table.horizontalHeader()
+        for column, mode in enumerate((170, 110, 150)):
+            head.resizeSection(column, mode)
+        head.setSectionResizeMode(3, QHeaderView.ResizeMode.Stretch)
+        body.addWidget(self.table, 4)
+        layout.addLayout(body, 1)
+        layout.addLayout(self._foot())
+        self.message = text_label("", bold=True)
+        self.message.hide()
+        layout.insertWidget(layout.count() - 1, self.message)
+        self.text.textChanged.connect(self._read)
+        shortcut = QShortcut(QKeySequence("Ctrl+Return"), self)
+        shortcut.activated.connect(self.take_in)
+        self.text.setPlainText(text)
+        self._read()
+        (self.take if text else self.text).setFocus()
+
+    def _foot(self) -> QHBoxLayout:
+        foot = QHBoxLayout()
+        foot.setSpacing(STEP)
+        self.file = QPushButton("From a table (CSV)…")
+        self.file.setAutoDefault(False)
+        self.file.clicked.connect(self._choose_file)
+        foot.addWidget(self.file)
+        foot.addStretch(1)
+        label = text_label("Lay them")
+        label.setWordWrap(False)
+        foot.addWidget(label)
+        self.where = QComboBox()
+        self.where.setAccessibleName("Where to lay them")
+        self.where.addItem(NEW_BOX, -1)
+        for box in self.session.boxes:
+            free = box.shape.count - len(box.paints)
+            self.where.addItem(f"in {box.name} ({free} free)", box.id)
+        self.where.addItem(NOWHERE, 0)
+        self.where.setMaximumWidth(260)
+        if self.session.box_id is not None:
+            self.where.setCurrentIndex(max(0, self.where.findData(self.session.box_id)))
+        self.where.currentIndexChanged.connect(lambda _: self._show_where())
+        foot.addWidget(self.where)
+        self.box_name = Entry("Studio box", "Name of the box")
+        self.box_name.setText(self._box_name())
+        self.box_name.setMaximumWidth(170)
+        foot.addWidget(self.box_name)
+        self.take = QPushButton("Take in")
+        self.take.setObjectName("strong")
+        self.take.setDefault(True)
+        self.take.clicked.connect(self.take_in)
+        cancel = QPushButton("Cancel")
+        cancel.setAutoDefault(False)
+        cancel.clicked.connect(self.reject)
+        foot.addWidget(cancel)
+        foot.addWidget(self.take)
+        return foot
+
+    def _box_name(self) -> str:
+        from culmo.core.paint.entry import free_name
+
+        return free_name("Studio box", [box.name for box in self.session.boxes])
+
+    def _show_where(self) -> None:
+        self.box_name.setVisible(self.where.currentData() == -1)
+
+    # ---- reading the list
+
+    def _read(self) -> None:
+        self.list.set_text(self.text.toPlainText())
+        self.table.setRowCount(len(self.list.rows))
+        for place, row in enumerate(self.list.rows):
+            self._show_row(place, row)
+        self._show_sum()
+
+    def _show_row(self, place: int, row: EntryRow) -> None:
+        texts = (row.line.name, row.codes_text, spoken_claims(row.line.claims))
+        for column, text in enumerate(texts):
+            item = QTableWidgetItem(text)
+            item.setToolTip(text)
+            self.table.setItem(place, column, item)
+        self.table.setCellWidget(place, 3, self._question(place, row))
+        self.table.setRowHeight(place, 36)
+
+    def _question(self, place: int, row: EntryRow) -> QWidget:
+        holder = QWidget()
+        line = QHBoxLayout(holder)
+        line.setContentsMargins(4, 2, 4, 2)
+        if row.too_long:
+            line.addWidget(text_label("name too long: left out", bold=True))
+        elif row.twin:
+            line.addWidget(self._twin_question(place, row))
+        for unknown in row.line.unknown[:1]:
+            line.addWidget(self._code_question(place, row, unknown))
+        line.addStretch(1)
+        return holder
+
+    def _twin_question(self, place: int, row: EntryRow) -> QComboBox:
+        box = QComboBox()
+        box.setAccessibleName(f"There is a {row.twin} already")
+        box.addItem(f'"{row.twin}" is there: leave out', LEAVE_OUT)
+        box.addItem("keep both, this one with a number", KEEP_BOTH)
+        box.setCurrentIndex(box.findData(row.twin_answer))
+        box.activated.connect(lambda at: self._answer_twin(row, str(box.itemData(at))))
+        return box
+
+    def _answer_twin(self, row: EntryRow, answer: str) -> None:
+        self.list.answer_twin(row, answer)
+        self._show_sum()
+
+    def _code_question(self, place: int, row: EntryRow, unknown: UnknownCode) -> QComboBox:
+        box = QComboBox()
+        box.setAccessibleName(f"{unknown.code} is not in the table")
+        box.addItem(f"{unknown.code}? leave as typed", AS_TYPED)
+        table = pigment_table()
+        for code in unknown.near:
+            box.addItem(f"{code}, {table[code].name}", code)
+        box.setCurrentIndex(max(0, box.findData(row.codes.get(unknown.code, AS_TYPED))))
+        box.activated.connect(lambda at: self._answer_code(row, unknown.code, str(box.itemData(at))))
+        return box
+
+    def _answer_code(self, row: EntryRow, code: str, answer: str) -> None:
+        self.list.answer_code(row, code, answer)
+        for place, other in enumerate(self.list.rows):
+            item = self.table.item(place, 1)
+            if item is not None:
+                item.setText(other.codes_text)
+        self._show_sum()
+
+    def _show_sum(self) -> None:
+        count = len(self.list.kept())
+        self.take.setText(f"Take in {count} paint{'s' if count != 1 else ''}" if count else "Take in")
+        self.take.setEnabled(count > 0)
+        self._say(self.list.summary() if self.list.rows else "")
+        self._show_where()
+
+    def _say(self, text: str) -> None:
+        self.message.setText(text)
+        self.message.setVisible(bool(text))
+
+    # ---- taking in
+
+    def _choose_file(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "A table of paints", "", "Tables (*.csv *.tsv *.txt)")
+        if name:
+            self.read_file(Path(name))
+
+    def read_file(self, path: Path) -> None:
+        """The paints of a table, shown as lines to be looked at."""
+        try:
+            lines = lines_from_csv(path)
+        except CulmoError as error:
+            self._say(str(error))
+            return
+        before = self.text.toPlainText().rstrip()
+        self.text.setPlainText(f"{before}\n{lines}" if before else lines)
+
+    def take_in(self) -> None:
+        """One act: all paints, laid where they were wished to lie."""
+        where = self.where.currentData()
+        box: int | NewBox | None = None
+        if where == -1:
+            box = self.list.new_box(self.box_name.text()) if self.list.wells_needed() else None
+        elif where:
+            box = int(where)
+        try:
+            command = box_acts.add_paints(self.session.file, self.list.entries(), box, self.list.pans())
+        except CulmoError as error:
+            self._say(str(error))
+            return
+        before = {known.id for known in self.session.boxes}
+        if self.session.do(command):
+            made = [known.id for known in self.session.boxes if known.id not in before]
+            if made:
+                self.session.select_box(made[0])
+            self.accept()
+
+
+def paints_in_text(text: str) -> bool:
+    """Whether a pasted text looks like a list of paints rather than a word."""
+    from culmo.core.paint.pigments import codes_in
+
+    return "\n" in text.strip() or bool(codes_in(text))

@@ -1,0 +1,237 @@
+"""Many paints at once: a pasted list or a table, understood line by line, with the questions that it raises."""
+
+import csv
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from culmo.core.chart.box import BoxShape, fitting_shape
+from culmo.core.paint.entry import PaintLine, free_name, parse_line, parse_list, twins
+from culmo.core.paint.label import GRAIN_WORDS, STAINING_WORDS
+from culmo.core.paint.pigments import Pigment
+from culmo.errors import CulmoError
+from culmo.study.acts import NAME_LIMIT, PaintEntry
+from culmo.study.box_acts import NewBox
+from culmo.study.tables import SIZE_LIMIT
+
+LEAVE_OUT, KEEP_BOTH, AS_TYPED = "leave out", "keep both", "as typed"
+GRAIN_OF = {"no": 0.02, "slight": 0.12, "medium": 0.25, "high": 0.4}
+LABEL_KEYS = ("transparency", "staining", "granulation", "lightfastness")
+_TYPED = {
+    ("staining", "low"): "non-staining", ("staining", "medium"): "semi-staining", ("staining", "high"): "staining",
+    ("granulation", "no"): "non-granulating", ("granulation", "slight"): "slightly granulating",
+    ("granulation", "medium"): "granulating", ("granulation", "high"): "strongly granulating",
+}  # fmt: skip
+_COLUMNS = {
+    "name": ("name", "paint", "colour", "color", "colour name", "color name", "title"),
+    "codes": ("codes", "code", "pigment", "pigments", "pigment code", "colour index", "color index", "ci", "index"),
+    "claims": ("transparency", "opacity", "staining", "granulation", "granulating", "note", "notes", "label", "status"),
+    "lightfastness": ("lightfastness", "permanence", "lightfast"),
+}  # fmt: skip
+
+
+def claims_text(claims: Mapping[str, str]) -> str:
+    """What a label claims, as it may be typed again."""
+    words = [
+        claims.get("transparency", ""),
+        _TYPED.get(("staining", claims.get("staining", "")), ""),
+        _TYPED.get(("granulation", claims.get("granulation", "")), ""),
+        "fugitive" if claims.get("lightfastness") == "poor" else "",
+    ]
+    return ", ".join(word for word in words if word)
+
+
+def spoken_claims(claims: Mapping[str, str]) -> str:
+    """What a line said besides name and codes, to read."""
+    words = [
+        claims.get("transparency", ""),
+        STAINING_WORDS.get(claims.get("staining", ""), ""),
+        GRAIN_WORDS.get(claims.get("granulation", ""), ""),
+        {"poor": "fades", "fair": "lightfast: fair"}.get(claims.get("lightfastness", ""), ""),
+        {"sample": "a sample", "wished": "only considered"}.get(claims.get("status", ""), ""),
+        "full pan" if claims.get("pan") == "full" else "",
+    ]
+    return ", ".join(word for word in words if word)
+
+
+@dataclass
+class EntryRow:
+    """A line with its questions.
+
+    Attributes
+    ----------
+    line : PaintLine
+    twin : str, the paint of that name that there is already; empty where there is none
+    twin_answer : str, LEAVE_OUT or KEEP_BOTH
+    codes : dict from unknown code to what it stands for, AS_TYPED or a near code
+    """
+
+    line: PaintLine
+    twin: str = ""
+    twin_answer: str = KEEP_BOTH
+    codes: dict[str, str] = field(default_factory=dict)
+
+    @property
+    def too_long(self) -> bool:
+        """Whether the name is longer than a paint's name may be."""
+        return len(self.line.name) > NAME_LIMIT
+
+    @property
+    def codes_text(self) -> str:
+        """The codes with the answers in them."""
+        wanted = [self.codes.get(code, code) for code in self.line.codes]
+        chosen = [code if new == AS_TYPED else new for code, new in zip(self.line.codes, wanted, strict=True)]
+        return " + ".join(chosen)
+
+
+class EntryList:
+    """A pasted list while it is looked at; answers stay while the text is edited."""
+
+    def __init__(self, known: Sequence[str], table: Mapping[str, Pigment]) -> None:
+        self.known, self.table = list(known), table
+        self.rows: list[EntryRow] = []
+        self._twin_answers: dict[str, str] = {}
+        self._code_answers: dict[str, str] = {}
+
+    def set_text(self, text: str) -> None:
+        """Read the list anew."""
+        lines = parse_list(text, self.table)
+        repeats = twins([line.name for line in lines], self.known)
+        self.rows = []
+        for line, twin in zip(lines, repeats, strict=True):
+            row = EntryRow(line, twin or "")
+            row.twin_answer = self._twin_answers.get(line.name.casefold(), LEAVE_OUT if twin else KEEP_BOTH)
+            for unknown in line.unknown:
+                row.codes[unknown.code] = self._code_answers.get(unknown.code, AS_TYPED)
+            self.rows.append(row)
+
+    def answer_twin(self, row: EntryRow, answer: str) -> None:
+        """What to do with a name that there is already."""
+        row.twin_answer = self._twin_answers[row.line.name.casefold()] = answer
+
+    def answer_code(self, row: EntryRow, code: str, answer: str) -> None:
+        """What an unknown code stands for, wherever it occurs."""
+        self._code_answers[code] = answer
+        for other in self.rows:
+            if code in other.codes:
+                other.codes[code] = answer
+
+    def kept(self) -> list[EntryRow]:
+        """The rows that will be taken in."""
+        return [
+            row for row in self.rows if not (row.twin and row.twin_answer == LEAVE_OUT) and not row.too_long
+        ]
+
+    def entries(self) -> list[PaintEntry]:
+        """The paints, each with a name of its own."""
+        taken = list(self.known)
+        result = []
+        for row in self.kept():
+            entry = entry_of(row.line, free_name(row.line.name, taken), row.codes_text)
+            taken.append(entry.name)
+            result.append(entry)
+        return result
+
+    def pans(self) -> dict[int, str]:
+        """Which of the entries lie in full pans."""
+        return {i: row.line.claims["pan"] for i, row in enumerate(self.kept()) if "pan" in row.line.claims}
+
+    def wells_needed(self) -> int:
+        """How many wells they take; those only considered take none."""
+        return sum(row.line.claims.get("status") != "wished" for row in self.kept())
+
+    def new_box(self, name: str) -> NewBox:
+        """A box that just holds them."""
+        rows, columns = fitting_shape(max(self.wells_needed(), 1))
+        return NewBox(name, BoxShape(rows, columns, {}))
+
+    def summary(self) -> str:
+        """What will happen, in a line."""
+        kept, out = len(self.kept()), len(self.rows) - len(self.kept())
+        words = f"{kept} paint{'s' if kept != 1 else ''} understood"
+        unknown = sum(answer == AS_TYPED for row in self.kept() for answer in row.codes.values())
+        if unknown:
+            words += f"; {unknown} code{'s' if unknown != 1 else ''} not in the table"
+        if out:
+            words += f"; {out} left out"
+        return words
+
+
+def entry_of(line: PaintLine, name: str, codes: str) -> PaintEntry:
+    """What a line says, as the particulars of a paint."""
+    label = {key: line.claims[key] for key in LABEL_KEYS if key in line.claims}
+    grain = GRAIN_OF.get(line.claims.get("granulation", ""))
+    return PaintEntry(name, codes, line.claims.get("status", "owned"), grain, "", label)
+
+
+def completions(text: str, table: Mapping[str, Pigment]) -> tuple[PaintLine, str]:
+    """A line as understood, and how it reads."""
+    line = parse_line(text, table)
+    words = [f'"{line.name}"'] if line.name else []
+    words += [table[code].name if code in table else f"{code}: not in the table" for code in line.codes]
+    spoken = spoken_claims(line.claims)
+    return line, ", ".join([*words, spoken] if spoken else words)
+
+
+def lines_from_csv(path: Path) -> str:
+    """The paints of a table, one a line, as they could have been typed.
+
+    Columns are found by their names; where none is known, the first is the name and the others are read as they are.
+
+    Raises
+    ------
+    CulmoError
+        when the file can not be read
+    """
+    rows = _csv_rows(path)
+    head = [re.sub(r"[\s_]+", " ", cell).strip().casefold() for cell in rows[0]]
+    kinds = [next((kind for kind, words in _COLUMNS.items() if cell in words), "") for cell in head]
+    if "name" not in kinds and "codes" not in kinds:
+        return "\n".join(" \t".join(cell.strip() for cell in row if cell.strip()) for row in rows)
+    lines = []
+    for row in rows[1:]:
+        by_kind = {kind: [] for kind in _COLUMNS}
+        for kind, title, cell in zip(kinds, head, row, strict=False):
+            if kind and cell.strip():
+                by_kind[kind].append(_claim(title, cell.strip()))
+        named = [*by_kind["name"], *by_kind["codes"]]
+        faded = [word for word in by_kind["lightfastness"] if word]
+        lines.append(" \t".join([*named, ", ".join([*by_kind["claims"], *faded])]).strip())
+    return "\n".join(line for line in lines if line)
+
+
+def _claim(title: str, cell: str) -> str:
+    """A cell of a table in the words of the entry line."""
+    folded = cell.casefold()
+    if title in ("staining", "granulation", "granulating"):
+        word = "staining" if title == "staining" else "granulating"
+        if folded in ("yes", "y", "x", "1", "true", "high"):
+            return word
+        if folded in ("no", "n", "0", "false", "none", "low"):
+            return f"non-{word}"
+    if title in ("lightfastness", "permanence", "lightfast"):
+        return "fugitive" if folded in ("poor", "fugitive", "iii", "iv", "v") else ""
+    return cell
+
+
+def _csv_rows(path: Path) -> list[list[str]]:
+    try:
+        if path.stat().st_size > SIZE_LIMIT // 64:
+            raise CulmoError(f'"{path.name}" is too large for a list of paints')
+        text = path.read_text(encoding="utf-8-sig")
+    except OSError as error:
+        raise CulmoError(f'"{path}" can not be read: {error.strerror or error}') from None
+    except UnicodeDecodeError:
+        raise CulmoError(f'"{path.name}" is not text in UTF-8') from None
+    first = text.splitlines()[0] if text.strip() else ""
+    mark = max((",", ";", "\t"), key=first.count)
+    try:
+        rows = [
+            row for row in csv.reader(text.splitlines(), delimiter=mark) if any(cell.strip() for cell in row)
+        ]
+    except csv.Error as error:
+        raise CulmoError(f'"{path.name}" is not a table ({error})') from None
+    if not rows:
+        raise CulmoError(f'"{path.name}" is empty')
+    return rows

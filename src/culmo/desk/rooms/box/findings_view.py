@@ -1,0 +1,370 @@
+"""What a box can do, as pages of strokes and washes: roles, repeats, gaps, opposites."""
+
+from collections.abc import Sequence
+
+import numpy as np
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import (
+    QComboBox,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from culmo.core.colour.spectral import Array
+from culmo.core.paint.recipe import Recipe, mix, spoken_recipe
+from culmo.core.palette.alike import stand_ins
+from culmo.core.palette.missing import Gap
+from culmo.core.palette.roles import Filled, fill_roles, role_sentence, worst_filled
+from culmo.data import pigment_table
+from culmo.desk.drawing.looks import qcolor
+from culmo.desk.rooms.box.findings import Findings, Repeat
+from culmo.desk.session import Session
+from culmo.desk.theme import STEP
+from culmo.desk.widgets import Swatch, rule, text_label
+from culmo.study import box_acts
+from culmo.study.box_records import given_roles
+
+_AS_FOUND = "as the mixes say"
+
+
+class Page(QScrollArea):
+    """A scrolled page of rows."""
+
+    def __init__(self, session: Session, name: str) -> None:
+        super().__init__()
+        self.session = session
+        self.setWidgetResizable(True)
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setAccessibleName(name)
+        self.inner: QWidget | None = None
+        self.rows = QVBoxLayout()
+
+    def begin(self) -> None:
+        """An empty page."""
+        inner = QWidget()
+        inner.setObjectName("ground")
+        self.rows = QVBoxLayout(inner)
+        self.rows.setContentsMargins(0, STEP, STEP, STEP)
+        self.rows.setSpacing(6)
+        self.setWidget(inner)
+        self.inner = inner
+
+    def end(self) -> None:
+        """Nothing more comes."""
+        self.rows.addStretch(1)
+
+    def say(self, text: str, soft: bool = False, bold: bool = False) -> QLabel:
+        """A line of text."""
+        label = text_label(text, soft=soft, bold=bold)
+        self.rows.addWidget(label)
+        return label
+
+    def row(self, *widgets: QWidget, stretch: int = -1) -> QHBoxLayout:
+        """A row of widgets; the one at `stretch` takes the room that is left."""
+        line = QHBoxLayout()
+        line.setSpacing(10)
+        for place, widget in enumerate(widgets):
+            line.addWidget(widget, int(place == stretch), Qt.AlignmentFlag.AlignVCenter)
+        self.rows.addLayout(line)
+        return line
+
+    def stroke(self, name: str, width: int = 120, height: int = 40) -> Swatch:
+        """A paint's stroke."""
+        looks, recipe = self.session.looks, mix([name])
+        chip = _sized(width, height)
+        if looks is not None and self.session.knows(recipe):
+            read = name.casefold() not in self.session.unread
+            chip.show_image(lambda w, h, r: looks.stroke(recipe, w, h, r), read)
+        chip.setToolTip(name)
+        return chip
+
+    def wash(self, recipe: Recipe, width: int = 64, height: int = 40) -> Swatch:
+        """A mix."""
+        looks = self.session.looks
+        chip = _sized(width, height)
+        if looks is not None and self.session.knows(recipe):
+            chip.show_image(lambda w, h, r: looks.wash(recipe, w, h, str(recipe), r))
+        chip.setToolTip(spoken_recipe(recipe))
+        return chip
+
+
+def _sized(width: int, height: int) -> Swatch:
+    chip = Swatch(height)
+    chip.setFixedWidth(width)
+    return chip
+
+
+def _words(*lines: tuple[str, bool, bool]) -> QWidget:
+    """Lines of text one below the other: (text, bold, soft)."""
+    widget = QWidget()
+    column = QVBoxLayout(widget)
+    column.setContentsMargins(0, 0, 0, 0)
+    column.setSpacing(0)
+    for text, bold, soft in lines:
+        if text:
+            column.addWidget(text_label(text, bold=bold, soft=soft, points=10.5 if bold else 10))
+    return widget
+
+
+def _in_short(recipe: Recipe) -> str:
+    parts = recipe.layers[0].parts
+    amounts = " : ".join(f"{part.parts:g}" for part in parts)
+    return f"{amounts} {' and '.join(part.name for part in parts)}"
+
+
+class RolesPage(Page):
+    """Who does which job, with the mix that shows it; the painter may choose otherwise."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session, "Roles")
+        self.choices: dict[str, QComboBox] = {}
+
+    def show_findings(self, found: Findings) -> None:
+        """Show the roles."""
+        self.begin()
+        self.choices = {}
+        given = given_roles(self.session.file)
+        filled = fill_roles(found.ranking, found.reference_roles, given)
+        worst = worst_filled(filled)
+        if worst is not None and worst.share < 0.9:
+            self.say(
+                f"Filled worst: the {worst.role.title.casefold()} ({100 * worst.share:.0f} % of what can be had).",
+                bold=True,
+            )
+        else:
+            self.say("Every role is filled well.", bold=True)
+        self.say(
+            "Each role is judged by its usual test, a mix in a middle wash; choose otherwise where you know better.",
+            soft=True,
+        )
+        for entry in filled:
+            self._role(entry, found)
+        self.end()
+
+    def _role(self, entry: Filled, found: Findings) -> None:
+        chosen = entry.chosen
+        if chosen is None or entry.role.key == "dark mix":
+            stroke: Swatch = _sized(120, 40)
+            if chosen is not None:
+                stroke = self.wash(chosen.tests[0], 120)
+            else:
+                stroke.show_colour(None, hint="none")
+        else:
+            stroke = self.stroke(chosen.paint)
+        name = chosen.paint if chosen is not None else "nobody"
+        if chosen is not None and entry.role.key == "dark mix":
+            name = _in_short(chosen.tests[0])
+        sentence = role_sentence(entry, _in_short)
+        words = _words((f"{entry.role.title}: {name}", True, False), (sentence, False, True))
+        tests = QWidget()
+        line = QHBoxLayout(tests)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(4)
+        shown = (
+            chosen.tests
+            if chosen is not None and "dark" not in entry.role.key and entry.role.key != "white"
+            else ()
+        )
+        for recipe in shown:
+            line.addWidget(self.wash(recipe, 52 if len(shown) > 1 else 108))
+        tests.setFixedWidth(110)
+        self.row(stroke, words, tests, self._choice(entry, found), stretch=1)
+
+    def _choice(self, entry: Filled, found: Findings) -> QComboBox:
+        box = QComboBox()
+        box.setFixedWidth(150)
+        box.setAccessibleName(f"{entry.role.title}, choose")
+        self.choices[entry.role.key] = box
+        if entry.role.key == "dark mix":
+            box.addItem(_AS_FOUND)
+            box.setEnabled(False)
+            return box
+        box.addItem(_AS_FOUND, "")
+        ranked = [candidate.paint for candidate in found.ranking.get(entry.role.key, [])]
+        for name in [*ranked, *(name for name in found.names if name not in ranked)]:
+            box.addItem(name, name)
+        if entry.by_hand and entry.chosen is not None:
+            box.setCurrentIndex(max(0, box.findData(entry.chosen.paint)))
+        box.activated.connect(lambda at: self._choose(entry.role.key, str(box.itemData(at) or "")))
+        return box
+
+    def _choose(self, role: str, name: str) -> None:
+        ids = {paint.name: paint.id for paint in self.session.paints}
+        with self.session.guarded():
+            self.session.do(box_acts.set_role(self.session.file, role, ids.get(name) if name else None))
+
+
+class RepeatsPage(Page):
+    """Paints that are alike, which to keep, and what may stand in for what."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session, "Repeats")
+
+    def show_findings(self, found: Findings, in_hand: Recipe | None) -> None:
+        """Show the pairs."""
+        self.begin()
+        if found.repeats:
+            count = len(found.repeats)
+            self.say(
+                f"{count} pair{'s' if count > 1 else ''} hardly differ: less than 5 CIEDE2000 in masstone, tint and mixes.",
+                bold=True,
+            )
+        elif len(found.names) < 2:
+            self.say("Two paints or more are wanted before any can be alike.", bold=True)
+        else:
+            self.say("No two paints of this box are too alike.", bold=True)
+        self.say("Two paintings of one cell by one hand differ by 2 to 3.", soft=True)
+        for repeat in found.repeats:
+            self._pair(repeat)
+        if found.nearest:
+            self.rows.addSpacing(STEP)
+            self.say("The nearest of the others", bold=True)
+            for repeat in found.nearest:
+                self._pair(repeat)
+        self.rows.addSpacing(STEP)
+        self.say("May stand in for each other in the mix in hand", bold=True)
+        self._stand_ins(found, in_hand)
+        self.end()
+
+    def _pair(self, repeat: Repeat) -> None:
+        pair = repeat.pair
+        numbers = f"masstone {pair.masstone:.1f}, tint {pair.tint:.1f}, in mixes {pair.mixes:.1f}"
+        words = _words(
+            (f"{pair.first} and {pair.second}", True, False),
+            (numbers, False, False),
+            (repeat.reason, False, True),
+        )
+        self.row(self.stroke(pair.first, 150), self.stroke(pair.second, 150), words, stretch=2)
+
+    def _stand_ins(self, found: Findings, in_hand: Recipe | None) -> None:
+        if in_hand is None:
+            self.say(
+                "Take paints in hand (at the left) to see which others would give nearly the same mix.",
+                soft=True,
+            )
+            return
+        options = stand_ins(found.mixer, in_hand)
+        if not options:
+            self.say("Nothing else in the box comes near.", soft=True)
+        for option in options:
+            words = _words(
+                (f"{option.use} for {option.instead_of}", True, False),
+                (f"{spoken_recipe(option.recipe)}: differs by {option.away:.1f}", False, True),
+            )
+            self.row(self.wash(in_hand, 72), self.wash(option.recipe, 72), words, stretch=2)
+
+
+class MissingPage(Page):
+    """What the box can not do, and which paint would add most."""
+
+    slip_wanted = Signal(int)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session, "Missing")
+
+    def show_findings(self, found: Findings) -> None:
+        """Show the gaps."""
+        self.begin()
+        self.say(f"This box reaches {100 * found.full:.0f} % of what a well-filled box reaches.", bold=True)
+        self.say(
+            "The most vivid mix in each of twelve hues, light, middle and dark, against a box of every common lightfast "
+            "pigment.",
+            soft=True,
+        )
+        if not found.gaps:
+            self.say("No gap: every hue can be mixed clean, light and dark.")
+        for gap in found.gaps[:6]:
+            self._gap(gap, found)
+        if found.additions:
+            self.rows.addWidget(rule())
+            self.say("What would add most (typical pigments, not yours)", bold=True)
+        for more in found.additions:
+            pigment = pigment_table()[more.code]
+            chips = QWidget()
+            line = QHBoxLayout(chips)
+            line.setContentsMargins(0, 0, 0, 0)
+            line.setSpacing(0)
+            for lab in (pigment.masstone, pigment.tint):
+                chip = _sized(60, 34)
+                chip.show_colour(qcolor(lab), recorded=False)
+                line.addWidget(chip)
+            where = f"most in {', '.join(more.sectors)}" if more.sectors else ""
+            words = _words(
+                (f"{more.code}, {more.words}", True, False),
+                (f"+{100 * more.gain:.1f} %; {where}", False, True),
+            )
+            self.row(chips, words, stretch=1)
+        self._considered(found)
+        self.end()
+
+    def _gap(self, gap: Gap, found: Findings) -> None:
+        have, usual = _sized(60, 34), _sized(60, 34)
+        _show(have, found.best[gap.sector, gap.band], "none")
+        _show(usual, found.usual[gap.sector, gap.band], "")
+        have.setToolTip("the most vivid this box does")
+        usual.setToolTip("what can be had")
+        words = _words(
+            (gap.words[:1].upper() + gap.words[1:], True, False),
+            (gap.sentence[:1].upper() + gap.sentence[1:], False, True),
+        )
+        button = QPushButton("Shop slip…")
+        button.setAccessibleName(f"Shop slip: {gap.words}")
+        button.clicked.connect(lambda: self.slip_wanted.emit(gap.sector))
+        self.row(have, usual, words, button, stretch=2)
+
+    def _considered(self, found: Findings) -> None:
+        if found.worth is None:
+            return
+        worth = found.worth
+        self.rows.addWidget(rule())
+        self.say("The paints you consider", bold=True)
+        where = f", most in {', '.join(worth.gains)}" if worth.gains else ""
+        self.say(
+            f"Together they would bring the box from {100 * worth.mine:.0f} to {100 * worth.together:.0f} %{where}. "
+            f"Alone, without the box, they reach {100 * worth.alone:.0f} %."
+        )
+
+
+def _show(chip: Swatch, lab: Array, hint: str) -> None:
+    if np.isfinite(lab).all():
+        chip.show_colour(qcolor(lab), recorded=False)
+    else:
+        chip.show_colour(None, hint=hint)
+
+
+class OppositesPage(Page):
+    """The partner that really neutralises each paint."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session, "Opposites")
+
+    def show_findings(self, found: Findings) -> None:
+        """Show the partners."""
+        self.begin()
+        self.say("The partner that greys each paint most, in parts, from your own paints.", bold=True)
+        self.say("What is left of the chroma is that of a middle wash; below 3 it is a true grey.", soft=True)
+        partners: Sequence[str] = [name for name in found.names if found.opposites.get(name)]
+        if not partners:
+            self.say("No paint of this box has one across the hue circle from it.")
+        for name in partners:
+            best, *others = found.opposites[name]
+            more = "; ".join(f"{o.partner} {o.parts[0]} : {o.parts[1]} ({o.chroma:.0f})" for o in others)
+            words = _words(
+                (f"{name} {best.parts[0]} : {best.parts[1]} {best.partner}", True, False),
+                (f"{best.words}, chroma {best.chroma:.1f}", False, False),
+                (f"or {more}" if more else "", False, True),
+            )
+            self.row(
+                self.stroke(name, 110),
+                self.stroke(best.partner, 110),
+                self.wash(best.recipe.with_wash(0.45), 90),
+                words,
+                stretch=3,
+            )
+        self.end()

@@ -1,0 +1,121 @@
+"""What a label claims beside what the painter's own card shows."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from culmo.core.paint.estimate import Estimate
+from culmo.core.paint.label import (
+    GRAIN_WORDS,
+    STAINING_WORDS,
+    Label,
+    cautions,
+    label_of,
+    sharing,
+    spell_out,
+)
+from culmo.core.paint.pigments import Pigment
+from culmo.core.paint.properties import Finding, card_transparency, fading, film_left, staining
+from culmo.core.paint.readings import GOOD, LIFTED, RUBBED, Reading
+from culmo.core.paint.recipe import mix
+from culmo.study import records
+from culmo.study.box_records import fade_looks
+from culmo.study.file import Study
+from culmo.study.records import Paint
+
+
+@dataclass(frozen=True)
+class Line:
+    """One property: its name, what the label claims, what the card showed."""
+
+    word: str
+    claim: str
+    test: str
+
+
+@dataclass(frozen=True)
+class LabelView:
+    """The Label page of a paint as text."""
+
+    pigments: list[str]
+    count: str
+    lightfast: str
+    lines: list[Line]
+    cautions: list[str]
+
+
+def view_label(
+    study: Study,
+    paint: Paint,
+    others: Sequence[Paint],
+    estimate: Estimate | None,
+    table: Mapping[str, Pigment],
+) -> LabelView:
+    """What stands on the Label page.
+
+    Parameters
+    ----------
+    study : Study
+    paint : Paint
+    others : sequence of Paint, all that are in use
+    estimate : Estimate or None
+    table : from Colour Index name to Pigment
+    """
+    label = label_of(paint.codes, table, paint.label)
+    named = {other.name: other.codes for other in others if other.id != paint.id}
+    shared = sharing(paint.codes, named)
+    pigments = []
+    for code in label.codes:
+        also = f" (also in {', '.join(shared[code])})" if code in shared else ""
+        pigments.append(spell_out(code, table) + also)
+    return LabelView(
+        pigments,
+        label.count_words,
+        label.lightfast_words,
+        _lines(study, paint, label, estimate),
+        cautions(label),
+    )
+
+
+def _lines(study: Study, paint: Paint, label: Label, estimate: Estimate | None) -> list[Line]:
+    readings = records.readings(study)
+    cover = card_transparency(readings, paint.name)
+    stain = card_staining(readings, paint.name, estimate)
+    looks = fade_looks(study, paint.name)
+    own_grain = f"you noted {paint.grain:.2f}" if paint.grain is not None else ""
+    return [
+        Line("Covers", label.transparency or "not said", cover.text if cover else "not read yet"),
+        Line("Stains", STAINING_WORDS.get(label.staining, "not said"), _stain_text(stain)),
+        Line("Grain", GRAIN_WORDS.get(label.granulation, "not said"), own_grain or "not noted"),
+        Line(
+            "Fades", label.lightfastness or "not said", fading(looks).text if looks else "no fade test read"
+        ),
+    ]
+
+
+def _stain_text(found: Finding | None) -> str:
+    return f"{STAINING_WORDS[found.word]}: {found.text}" if found is not None else "no lift test read"
+
+
+def card_staining(readings: Sequence[Reading], name: str, estimate: Estimate | None) -> Finding | None:
+    """How a paint stains by its lift test; the rubbed patch decides where there is one.
+
+    Parameters
+    ----------
+    readings : sequence of Reading, of the whole study
+    name : str
+    estimate : Estimate or None
+    """
+    if estimate is None or name.casefold() not in estimate.index:
+        return None
+    own = [
+        reading
+        for reading in readings
+        if reading.trust == GOOD and reading.recipe.key == mix([name]).key and reading.ground == "paper"
+    ]
+    before = [reading for reading in own if not reading.treatment]
+    for treatment in (RUBBED, LIFTED):
+        after = [reading for reading in own if reading.treatment == treatment]
+        if after and before:
+            left = film_left(estimate, name, before[-1].lab, after[-1].lab)
+            return staining(before[-1].lab, after[-1].lab, left, treatment == RUBBED)
+    return None

@@ -1,0 +1,316 @@
+"""The slip of the Box room where a paint is entered and edited."""
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QStandardItem, QStandardItemModel
+from PySide6.QtWidgets import QComboBox, QCompleter, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from culmo.core.colour.srgb import lab_from_text
+from culmo.core.paint.entry import complete, free_name
+from culmo.core.paint.readings import INK, PAPER
+from culmo.core.paint.recipe import mix
+from culmo.data import pigment_table
+from culmo.desk.drawing.looks import qcolor
+from culmo.desk.rooms.box.entry_model import GRAIN_OF, LABEL_KEYS, claims_text, completions
+from culmo.desk.rooms.box.model import (
+    CARD_FIELDS,
+    GRAINS,
+    STATUS_WORDS,
+    PaintDraft,
+    bare_texts,
+    describe,
+    draft_of,
+    elsewhere,
+    save_bare,
+)
+from culmo.desk.session import Session
+from culmo.desk.widgets import Entry, Slip, Swatch, rule, text_label, title_label
+from culmo.errors import CulmoError
+from culmo.study import acts
+from culmo.study.records import Paint
+
+
+class PaintLineEntry(Entry):
+    """A line that is understood as it is typed, with completion from the pigment table."""
+
+    def __init__(self, placeholder: str, name: str) -> None:
+        super().__init__(placeholder, name)
+        self._choices = QStandardItemModel(self)
+        completer = QCompleter(self._choices, self)
+        completer.setCompletionRole(Qt.ItemDataRole.UserRole)
+        completer.setCompletionMode(QCompleter.CompletionMode.UnfilteredPopupCompletion)
+        self.setCompleter(completer)
+        self.textEdited.connect(self._offer)
+
+    def _offer(self, text: str) -> None:
+        self._choices.clear()
+        for found in complete(text, pigment_table()) if self.cursorPosition() == len(text) else []:
+            item = QStandardItem(f"{found.code}   {found.words}")
+            item.setData(found.text, Qt.ItemDataRole.UserRole)
+            self._choices.appendRow(item)
+
+    def offers(self) -> list[str]:
+        """What is proposed now."""
+        return [
+            str(self._choices.item(row).data(Qt.ItemDataRole.UserRole))
+            for row in range(self._choices.rowCount())
+        ]
+
+
+class PaintSlip(Slip):
+    """Where a paint is entered and edited."""
+
+    saved = Signal(str)
+    picture_wanted = Signal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.draft = PaintDraft()
+        self.title = title_label("A new paint", 17)
+        self.lines.addWidget(self.title)
+        self.facts = text_label("", soft=True)
+        self.lines.addWidget(self.facts)
+        self.stroke = Swatch(64)
+        self.lines.addWidget(self.stroke)
+        self._one_line()
+        self.name = Entry("Ultramarine", "Name of the paint")
+        self.codes = Entry("PB29, or PG7 + PY150", "Colour Index codes")
+        self.claims = Entry("transparent, staining", "What the label claims")
+        self.grain = QComboBox()
+        for word, _ in GRAINS:
+            self.grain.addItem(word)
+        self.status = QComboBox()
+        for value, word in STATUS_WORDS:
+            self.status.addItem(word, value)
+        for word, widget in (("Name", self.name), ("Pigments", self.codes), ("The label says", self.claims)):
+            self._field(word, widget)
+        pair = QHBoxLayout()
+        for word, box in (("Granulation", self.grain), ("I have it", self.status)):
+            box.setAccessibleName(word)
+            box.setMinimumWidth(60)
+            column = QVBoxLayout()
+            column.setSpacing(4)
+            column.addWidget(text_label(word, soft=True, points=10))
+            column.addWidget(box)
+            pair.addLayout(column, 1)
+        self.lines.addLayout(pair)
+        self.lines.addWidget(rule())
+        self.lines.addWidget(text_label("What its card shows, dry", bold=True))
+        self.lines.addWidget(
+            text_label(
+                "Type L, a, b from an instrument, or a screen colour such as #5a6b4c.", soft=True, points=10
+            )
+        )
+        self.card: dict[str, Entry] = {}
+        self.chips: dict[str, Swatch] = {}
+        for key, word, _, _ in CARD_FIELDS:
+            self._colour_field(key, word)
+        self.picture = QPushButton("From a picture…")
+        self.picture.clicked.connect(self.picture_wanted.emit)
+        self.lines.addWidget(self.picture)
+        self.message = text_label("", bold=True)
+        self.lines.addWidget(self.message)
+        self.lines.addLayout(self._buttons())
+        self.lines.addWidget(rule())
+        self.lines.addWidget(text_label("Your paper and your bar", bold=True))
+        for ground, word in ((PAPER, "Bare paper"), (INK, "Bare ink line")):
+            self._colour_field(f"bare {ground}", word)
+            self.card[f"bare {ground}"].editingFinished.connect(lambda ground=ground: self._keep_bare(ground))
+        self.lines.addStretch(1)
+        for entry in (self.name, self.codes, self.claims, *(self.card[key] for key, *_ in CARD_FIELDS)):
+            entry.returnPressed.connect(self.keep)
+            entry.textEdited.connect(lambda _: self._say(""))
+        self.show_paint(None)
+
+    def _one_line(self) -> None:
+        """A new paint in one line."""
+        self.line_words = text_label("In one line", soft=True, points=10)
+        self.lines.addWidget(self.line_words)
+        self.line = PaintLineEntry("Green PG7 + PY150, granulating", "The paint in one line")
+        self.line.textChanged.connect(self._line_typed)
+        self.line.returnPressed.connect(self.keep)
+        self.lines.addWidget(self.line)
+        self.understood = text_label("", soft=True, points=10)
+        self.lines.addWidget(self.understood)
+
+    def _buttons(self) -> QHBoxLayout:
+        buttons = QHBoxLayout()
+        self.save = QPushButton("Save")
+        self.save.setObjectName("strong")
+        self.save.clicked.connect(self.keep)
+        self.number = QPushButton("Keep both")
+        self.number.setToolTip("Save this one with a number behind its name")
+        self.number.clicked.connect(self._keep_both)
+        self.retire = QPushButton("Retire")
+        self.retire.clicked.connect(self._retire)
+        buttons.addWidget(self.save, 1)
+        buttons.addWidget(self.number)
+        buttons.addWidget(self.retire)
+        return buttons
+
+    def _field(self, word: str, widget: QWidget) -> None:
+        self.lines.addWidget(text_label(word, soft=True, points=10))
+        self.lines.addWidget(widget)
+
+    def _colour_field(self, key: str, word: str) -> None:
+        self.lines.addWidget(text_label(word, soft=True, points=10))
+        row = QHBoxLayout()
+        chip = Swatch(30)
+        chip.setFixedWidth(44)
+        entry = Entry("L, a, b", word)
+        entry.textChanged.connect(lambda text, chip=chip: _show_typed(chip, text))
+        row.addWidget(chip)
+        row.addWidget(entry, 1)
+        self.lines.addLayout(row)
+        self.card[key], self.chips[key] = entry, chip
+
+    def _line_typed(self, text: str) -> None:
+        """What the line says goes into the fields below, as it is typed."""
+        if not text.strip():
+            self.understood.setText("")
+            return
+        line, words = completions(text, pigment_table())
+        near = [f"{unknown.code}? {', '.join(unknown.near)}" for unknown in line.unknown if unknown.near]
+        self.understood.setText("\n".join([words, *near]))
+        self.name.setText(line.name)
+        self.codes.setText(line.codes_text)
+        self.claims.setText(claims_text(line.claims))
+        self._show_grain(GRAIN_OF.get(line.claims.get("granulation", "")))
+        self.status.setCurrentIndex(max(0, self.status.findData(line.claims.get("status", "owned"))))
+        self._say("")
+
+    # ---- showing
+
+    def show_paint(self, paint: Paint | None) -> None:
+        """Show a paint, or empty fields for a new one."""
+        study = self.session.study
+        self.draft = draft_of(study, paint) if paint is not None and study is not None else PaintDraft()
+        self.title.setText(paint.name if paint else "A new paint")
+        for widget in (self.line, self.line_words, self.understood):
+            widget.setVisible(paint is None)
+        self.line.clear()
+        self.retire.setVisible(paint is not None)
+        self.name.setText(self.draft.name)
+        self.codes.setText(self.draft.codes)
+        self.claims.setText(claims_text(self.draft.label))
+        self.status.setCurrentIndex(max(0, self.status.findData(self.draft.status)))
+        self._show_grain(self.draft.grain)
+        read = elsewhere(study, paint.name) if paint is not None and study is not None else {}
+        for key, *_ in CARD_FIELDS:
+            self.card[key].setText(self.draft.card.get(key, ""))
+            self.card[key].setPlaceholderText(f"{read[key]} (sheet)" if key in read else "L, a, b")
+        bare = bare_texts(study) if study is not None else {}
+        for ground in (PAPER, INK):
+            self.card[f"bare {ground}"].setText(bare.get(ground, ""))
+        self._say("")
+        for entry in (self.name, *self.card.values()):
+            entry.mark_wrong()
+        self.refresh()
+
+    def _show_grain(self, known: float | None) -> None:
+        grains = [value for _, value in GRAINS]
+        places = [i for i, value in enumerate(grains) if value is not None]
+        nearest = min(places, key=lambda i: abs((grains[i] or 0.0) - (known or 0.0)))
+        self.grain.setCurrentIndex(0 if known is None else nearest)
+
+    def refresh(self) -> None:
+        """Show the stroke from the present estimate."""
+        looks, recipe = self.session.looks, mix([self.draft.name]) if self.draft.name else None
+        if looks is None or recipe is None or not self.session.knows(recipe):
+            self.stroke.show_colour(None, hint="Its stroke appears when it is saved")
+            self.facts.setText("")
+            return
+        read = self.draft.name.casefold() not in self.session.unread
+        self.stroke.show_image(lambda w, h, r: looks.stroke(recipe, w, h, r), read)
+        found = self.session.predict([recipe])
+        if found is not None:
+            typical = "typical, not yours; " if self.session.typical(recipe) else ""
+            self.facts.setText(typical + describe(found.lab[0]))
+
+    def _say(self, message: str, twin: bool = False) -> None:
+        self.message.setText(message)
+        self.message.setVisible(bool(message))
+        self.number.setVisible(twin)
+
+    # ---- saving
+
+    def collect(self) -> PaintDraft:
+        """The fields as typed."""
+        grain = GRAINS[self.grain.currentIndex()][1]
+        known = self.draft.grain
+        unchanged = known is not None and grain is not None and self._nearest(known) == grain
+        line, _ = completions(f"x {self.claims.text()}", pigment_table())
+        label = {key: line.claims[key] for key in LABEL_KEYS if key in line.claims}
+        if claims_text(label) == claims_text(self.draft.label):
+            label = dict(self.draft.label)
+        return PaintDraft(
+            self.draft.paint_id,
+            self.name.text(),
+            self.codes.text(),
+            self.draft.note,
+            known if unchanged else grain,
+            str(self.status.currentData()),
+            label,
+            {key: self.card[key].text() for key, *_ in CARD_FIELDS},
+        )
+
+    @staticmethod
+    def _nearest(grain: float) -> float:
+        return min((value for _, value in GRAINS if value is not None), key=lambda value: abs(value - grain))
+
+    def keep(self) -> None:
+        """Save the paint; what is wrong is marked and nothing typed is lost."""
+        draft = self.collect()
+        errors = draft.errors()
+        for key, entry in {"name": self.name, **{k: self.card[k] for k, *_ in CARD_FIELDS}}.items():
+            entry.mark_wrong(errors.get(key, ""))
+        if errors:
+            self._say(next(iter(errors.values())))
+            return
+        try:
+            command = draft.command(self.session.file)
+        except CulmoError as error:
+            self.name.mark_wrong(str(error))
+            self._say(str(error), self._has_twin(draft))
+            return
+        if self.session.do(command):
+            self.saved.emit(draft.name.strip())
+
+    def _has_twin(self, draft: PaintDraft) -> bool:
+        rows = self.session.file.rows("paints")
+        return any(
+            row["id"] != draft.paint_id and row["name"].casefold() == draft.name.strip().casefold()
+            for row in rows
+        )
+
+    def _keep_both(self) -> None:
+        """The other answer to a name that there is already."""
+        names = [row["name"] for row in self.session.file.rows("paints")]
+        self.name.setText(free_name(self.name.text(), names))
+        self.keep()
+
+    def _keep_bare(self, ground: str) -> None:
+        entry = self.card[f"bare {ground}"]
+        if not entry.text().strip() or self.session.study is None:
+            return
+        try:
+            command = save_bare(self.session.file, ground, entry.text())
+        except CulmoError as error:
+            entry.mark_wrong(str(error))
+            self._say(str(error))
+            return
+        entry.mark_wrong()
+        if bare_texts(self.session.file).get(ground) != entry.text():
+            self.session.do(command)
+
+    def _retire(self) -> None:
+        if self.draft.paint_id is not None:
+            self.session.do(acts.retire_paint(self.session.file, self.draft.paint_id))
+            self.saved.emit("")
+
+
+def _show_typed(chip: Swatch, text: str) -> None:
+    try:
+        chip.show_colour(qcolor(lab_from_text(text)))
+    except CulmoError:
+        chip.show_colour(None)
