@@ -124,11 +124,13 @@ class _Studio:
             if entry.cell.fade_mm is None and entry.cell.treatment not in ("covered", "exposed"):
                 self.look_at(sheet_id, entry.id, entry.cell)
         self.do(box_acts.start_fade(self.study, sheet_id, "south window, first floor"))
+        fade_id = int(self.study.next_id("fades")) - 1
         for weeks, days in ((1, 7), (2, 7)):
             self.clock.next_morning(days)
             for entry in sheet_record(self.study, sheet_id).cells:
                 if entry.cell.treatment in ("covered", "exposed"):
                     self.look_at(sheet_id, entry.id, entry.cell, weeks)
+        self.do(box_acts.end_fade(self.study, fade_id))
 
     def look_at(self, sheet_id: int, cell_id: int, cell: Cell, weeks: int = 0) -> None:
         if cell.treatment:

@@ -15,7 +15,7 @@ MOST_ON_A_PAGE = 12
 LEAST_STROKE_MM = 9.0
 _GAP_MM = 2.0  # bare paper between the patches of one card, so that none runs into the next
 _BETWEEN_MM = 7.0
-_LEAST_CARD_MM = 70.0
+_LEAST_CARD_MM, _WIDEST_CARD_MM = 70.0, 150.0
 
 
 @dataclass(frozen=True)
@@ -78,7 +78,8 @@ def _fit(plan: CardPlan, paper: Paper, count: int) -> _Fit | None:
     height = paper.height_mm - 2 * plan.tape_mm - 2.4 * _title_mm(paper) - 6.0
     for columns in range(1, count + 1):
         rows = math.ceil(count / columns)
-        card = (width - (columns - 1) * _BETWEEN_MM) / columns, (height - (rows - 1) * _BETWEEN_MM) / rows
+        wide = (width - (columns - 1) * _BETWEEN_MM) / columns
+        card = min(math.floor(wide * 2) / 2, _WIDEST_CARD_MM), (height - (rows - 1) * _BETWEEN_MM) / rows
         if card[0] < _LEAST_CARD_MM:
             break
         room = card[1] - 6.0  # below the card's label
@@ -163,9 +164,14 @@ def _page(
         frame_mm=_frame(cells),
         cells=tuple(cells),
         labels=tuple(labels),
-        ruling=Ruling(lines_mm=tuple(lines)),
+        ruling=Ruling(_edges(cells, 0), _edges(cells, 1), tuple(lines)),
         settings=settings,
     )
+
+
+def _edges(cells: list[Cell], axis: int) -> tuple[float, ...]:
+    """Where to tick along an edge of the paper."""
+    return tuple(sorted({round(point[axis], 2) for cell in cells for point in cell.outline_mm}))
 
 
 def _frame(cells: list[Cell]) -> tuple[float, float, float, float]:

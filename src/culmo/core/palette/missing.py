@@ -121,11 +121,16 @@ class Gap:
         return f"your {kind}{hue} stay dull"
 
     @property
+    def numbers(self) -> str:
+        """What is reached and what could be."""
+        reached = f"chroma {self.chroma:.0f} at most" if self.chroma > 0.0 else "nothing"
+        return f"{reached}, where {self.usual:.0f} can be had"
+
+    @property
     def sentence(self) -> str:
         """The words with the reason and the numbers."""
         reason = f"no good {self.leans_on}: " if self.leans_on else ""
-        numbers = f"chroma {self.chroma:.0f} at most, where {self.usual:.0f} can be had"
-        return f"{reason}{self.words} ({numbers})"
+        return f"{reason}{self.words} ({self.numbers})"
 
 
 def gaps(reach: Array, reference: Array, shares: Mapping[str, float] | None = None) -> list[Gap]:

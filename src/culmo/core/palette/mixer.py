@@ -17,8 +17,8 @@ from culmo.core.paint.recipe import Recipe, mix
 _CHUNK = 4000
 # small whole parts from a touch of the second paint to a touch of the first
 RATIOS = ((8, 1), (5, 1), (3, 1), (2, 1), (3, 2), (1, 1), (2, 3), (1, 2), (1, 3), (1, 5), (1, 8))
-FULL_AT, MIDDLE_AT, TINT_AT = range(3)
-PAIR_WASHES = (1.0, 0.45, 0.2)
+FULL_AT, MIDDLE_AT, TINT_AT, PALE_AT = range(4)
+PAIR_WASHES = (1.0, 0.45, 0.2, 0.08)
 EVEN = RATIOS.index((1, 1))
 
 
@@ -179,7 +179,7 @@ def pair_table(looker: Looker) -> PairTable:
 
     Parameters
     ----------
-    looker : Looker, with n paints; takes n * n * 16 colours
+    looker : Looker, with n paints; takes n * n * 22 colours
     """
     n = len(looker.names)
     first, second = np.triu_indices(n, 1)

@@ -319,5 +319,5 @@ def role_sentence(filled: Filled, title: Callable[[Recipe], str] = str) -> str:
         reason = f"covers {entry.score:.0f} % of the bar"
     else:
         tests = " and ".join(title(recipe.with_wash(1.0)) for recipe in entry.tests)
-        reason = f"{filled.role.test}: {tests}, chroma {entry.score:.0f} in a middle wash"
+        reason = f"{tests}: chroma {entry.score:.0f}"
     return f"your choice; {reason}" if filled.by_hand else reason

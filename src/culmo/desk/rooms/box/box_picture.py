@@ -105,7 +105,12 @@ class BoxPicture(QWidget):
     def _scale(self) -> float:
         assert self.box is not None
         width, height = self.box.shape.size_mm
-        return max(2.4, min(_LARGEST, (self.width() - 24) / width, max(self.height() - 150, 260) / height))
+        holder = self.parentWidget()
+        seen = holder.height() if holder is not None else self.height()
+        free = max(
+            seen - self._beside_height() - 44, 200
+        )  # the box and what lies beside it are seen at one glance
+        return max(2.4, min(_LARGEST, (self.width() - 24) / width, free / height))
 
     def _box_rect(self) -> QRectF:
         assert self.box is not None
@@ -211,8 +216,8 @@ class BoxPicture(QWidget):
         stroke = QRectF(rect.left(), rect.top(), rect.width(), rect.height() - (17 if lines == 1 else 34))
         wide = 2.6 * stroke.height()
         if stroke.width() < wide:  # a stroke keeps its proportions in a tall well
-            tall = max(stroke.width() / 1.55, 20.0)
-            stroke.setHeight(min(tall, stroke.height()))
+            tall = min(max(stroke.width() / 1.35, 20.0), stroke.height())
+            stroke = QRectF(stroke.left(), stroke.top() + (stroke.height() - tall) / 2, stroke.width(), tall)
         recipe = mix([paint.name])
         looks = self.session.looks
         if looks is not None and self.session.knows(recipe):

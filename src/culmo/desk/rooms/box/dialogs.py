@@ -237,7 +237,7 @@ class RefillDialog(AskDialog):
 
     def __init__(self, parent: QWidget | None, old: Paint, touched: Sequence[Touched]) -> None:
         super().__init__(parent, f"Refill the well of {old.name}", "Refill")
-        self.resize(460, 0)
+        self.setMinimumWidth(480)
         self.column.insertWidget(
             1,
             text_label(
@@ -257,7 +257,8 @@ class RefillDialog(AskDialog):
             else "No sheet holds it yet."
         ]
         rows.append("To be swatched again: its card (masstone, tint, bar).")
-        self.form.addRow(text_label("\n".join(rows)))
+        for text in rows:
+            self.form.addRow(text_label(text))
         for entry in touched[:8]:
             cells = f"{len(entry.cells)} cell{'s' if len(entry.cells) != 1 else ''}"
             box = QCheckBox(f"Plan a patch for {entry.title}: {cells}, {entry.painted} painted")

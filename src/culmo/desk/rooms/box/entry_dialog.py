@@ -47,7 +47,7 @@ class EntryDialog(QDialog):
         super().__init__(parent)
         self.session = session
         self.setWindowTitle("Enter paints")
-        self.resize(980, 600)
+        self.resize(1060, 620)
         names = [paint.name for paint in records.paints(session.file, retired=True)]
         self.list = EntryList(names, pigment_table())
         layout = QVBoxLayout(self)
@@ -66,7 +66,7 @@ class EntryDialog(QDialog):
         self.text.setAccessibleName("List of paints")
         self.text.setTabChangesFocus(True)
         self.text.setMinimumWidth(260)
-        body.addWidget(self.text, 2)
+        body.addWidget(self.text, 3)
         self.table = QTableWidget(0, len(_HEADS))
         self.table.setHorizontalHeaderLabels(list(_HEADS))
         self.table.verticalHeader().hide()
@@ -75,10 +75,11 @@ class EntryDialog(QDialog):
         self.table.setAccessibleName("How the list is understood")
         self.table.setWordWrap(False)
         head = self.table.horizontalHeader()
-        for column, mode in enumerate((170, 110, 150)):
+        for column, mode in enumerate((150, 110, 130)):
             head.resizeSection(column, mode)
         head.setSectionResizeMode(3, QHeaderView.ResizeMode.Stretch)
-        body.addWidget(self.table, 4)
+        self.table.setShowGrid(False)
+        body.addWidget(self.table, 8)
         layout.addLayout(body, 1)
         layout.addLayout(self._foot())
         self.message = text_label("", bold=True)
@@ -89,6 +90,7 @@ class EntryDialog(QDialog):
         shortcut.activated.connect(self.take_in)
         self.text.setPlainText(text)
         self._read()
+        self._choose_place()
         (self.take if text else self.text).setFocus()
 
     def _foot(self) -> QHBoxLayout:
@@ -110,8 +112,6 @@ class EntryDialog(QDialog):
             self.where.addItem(f"in {box.name} ({free} free)", box.id)
         self.where.addItem(NOWHERE, 0)
         self.where.setMaximumWidth(260)
-        if self.session.box_id is not None:
-            self.where.setCurrentIndex(max(0, self.where.findData(self.session.box_id)))
         self.where.currentIndexChanged.connect(lambda _: self._show_where())
         foot.addWidget(self.where)
         self.box_name = Entry("Studio box", "Name of the box")
@@ -128,6 +128,12 @@ class EntryDialog(QDialog):
         foot.addWidget(cancel)
         foot.addWidget(self.take)
         return foot
+
+    def _choose_place(self) -> None:
+        """The box in use, where it has the room; else a new one."""
+        box = self.session.box
+        if box is not None and box.shape.count - len(box.paints) >= max(self.list.wells_needed(), 1):
+            self.where.setCurrentIndex(max(0, self.where.findData(box.id)))
 
     def _box_name(self) -> str:
         from culmo.core.paint.entry import free_name
@@ -171,8 +177,8 @@ class EntryDialog(QDialog):
     def _twin_question(self, place: int, row: EntryRow) -> QComboBox:
         box = QComboBox()
         box.setAccessibleName(f"There is a {row.twin} already")
-        box.addItem(f'"{row.twin}" is there: leave out', LEAVE_OUT)
-        box.addItem("keep both, this one with a number", KEEP_BOTH)
+        box.addItem("There already: leave out", LEAVE_OUT)
+        box.addItem("There already: keep both", KEEP_BOTH)
         box.setCurrentIndex(box.findData(row.twin_answer))
         box.activated.connect(lambda at: self._answer_twin(row, str(box.itemData(at))))
         return box

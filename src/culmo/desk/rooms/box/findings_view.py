@@ -70,7 +70,12 @@ class Page(QScrollArea):
         line = QHBoxLayout()
         line.setSpacing(10)
         for place, widget in enumerate(widgets):
-            line.addWidget(widget, int(place == stretch), Qt.AlignmentFlag.AlignVCenter)
+            if (
+                place == stretch
+            ):  # text needs its height for the width it gets, which an alignment would take away
+                line.addWidget(widget, 1)
+            else:
+                line.addWidget(widget, 0, Qt.AlignmentFlag.AlignVCenter)
         self.rows.addLayout(line)
         return line
 
@@ -106,9 +111,11 @@ def _words(*lines: tuple[str, bool, bool]) -> QWidget:
     column = QVBoxLayout(widget)
     column.setContentsMargins(0, 0, 0, 0)
     column.setSpacing(0)
+    column.addStretch(1)
     for text, bold, soft in lines:
         if text:
             column.addWidget(text_label(text, bold=bold, soft=soft, points=10.5 if bold else 10))
+    column.addStretch(1)
     return widget
 
 
@@ -161,7 +168,10 @@ class RolesPage(Page):
         if chosen is not None and entry.role.key == "dark mix":
             name = _in_short(chosen.tests[0])
         sentence = role_sentence(entry, _in_short)
-        words = _words((f"{entry.role.title}: {name}", True, False), (sentence, False, True))
+        test = "" if chosen is None else f"{entry.role.test[:1].upper()}{entry.role.test[1:]}"
+        words = _words(
+            (f"{entry.role.title}: {name}", True, False), (test, False, False), (sentence, False, True)
+        )
         tests = QWidget()
         line = QHBoxLayout(tests)
         line.setContentsMargins(0, 0, 0, 0)
@@ -311,7 +321,7 @@ class MissingPage(Page):
         usual.setToolTip("what can be had")
         words = _words(
             (gap.words[:1].upper() + gap.words[1:], True, False),
-            (gap.sentence[:1].upper() + gap.sentence[1:], False, True),
+            (f"{f'No good {gap.leans_on}; ' if gap.leans_on else ''}{gap.numbers}", False, True),
         )
         button = QPushButton("Shop slip…")
         button.setAccessibleName(f"Shop slip: {gap.words}")

@@ -42,7 +42,6 @@ def _pigments(
 ) -> tuple[tuple[Wanted, ...], tuple[str, ...]]:
     table = pigment_table()
     owned = {code for text in codes.values() for code in codes_in(text)}
-    names = [more.code for more in found.additions if SECTORS[sector] in more.sectors]
     inside = [
         pigment
         for pigment in table.values()
@@ -51,6 +50,7 @@ def _pigments(
     ]
     good = [p.code for p in inside if p.lightfastness in ("excellent", "good") and p.code not in owned]
     good.sort(key=lambda code: (-float(chroma_of(np.array(table[code].tint))), code))
+    names = [more.code for more in found.additions if more.code in good]
     chosen = list(dict.fromkeys([*names, *(code for code in good if table[code].sure != "rough")]))[:5]
     wanted = tuple(Wanted(code, table[code].name, table[code].masstone, table[code].tint) for code in chosen)
     avoid = [f"{p.code}: fades ({p.lightfastness})" for p in inside if p.lightfastness in ("poor", "fair")]

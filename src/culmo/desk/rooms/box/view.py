@@ -84,6 +84,7 @@ class BoxRoom(Room):
         head = QVBoxLayout()
         head.setSpacing(0)
         first, second = QHBoxLayout(), QHBoxLayout()
+        first.setSpacing(STEP)
         self.title = title_label("The box", 18)
         self.subtitle = text_label("", soft=True)
         self.arrange = QPushButton("Arrange")

@@ -130,6 +130,9 @@ def paper_names(owned: Sequence[Paper]) -> list[str]:
 def subtitle(sheet: Sheet) -> str:
     """Paper, cell size and what there is to mix."""
     _, _, width, height = sheet.cells[0].box_mm
+    if sheet.kind == "cards":
+        count = len({cell.id[:3] for cell in sheet.cells})
+        return f"{sheet.paper.name}, {count} card{'s' if count != 1 else ''}, masstones {width:.1f} x {height:.1f} mm"
     mixes = sum(not cell.recipe.is_pure for cell in sheet.cells)
     return f"{sheet.paper.name}, {width:g} x {height:g} mm cells, {mixes} mixes"
 

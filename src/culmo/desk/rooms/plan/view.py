@@ -213,6 +213,7 @@ class PlanRoom(Room):
             draft = replace(draft, paper=owned[0].name)
         draft.title = f"Grid of {len(draft.paints)}"
         self.trial_of = None
+        self.slip.layout_page.widget().setEnabled(True)
         self.slip.layout_page.fill(draft, names, owned, "A new grid")
         self.slip.tabs.choose(LAYOUT)
         self._try()
@@ -227,6 +228,11 @@ class PlanRoom(Room):
         if self.trial is None and self.state.record is not None and self.session.study is not None:
             self.trial_of = self.state.record.id
             names = [paint.name for paint in self.session.paints]
+            other = self.state.record.sheet.kind != "grid"
+            self.slip.layout_page.widget().setEnabled(not other)
+            if other:
+                self.slip.layout_page.say("This sheet is not a grid: to lay it out otherwise, plan it anew.")
+                return
             self.slip.layout_page.fill(
                 draft_from(self.state.record.sheet),
                 names,
