@@ -136,7 +136,7 @@ class Painter:
             RUBBED: paint.staining,
             EXPOSED: float(np.exp(-paint.fading * weeks)),
         }.get(treatment, 1.0)
-        wash = max(1e-3, min(1.0, left * np.exp(self.rng.normal(0.0, 0.04))))
+        wash = max(1e-3, min(1.0, left))
         lab = self.mean_lab(mix([name], wash=wash))
         return np.asarray(lab + self.rng.normal(0.0, self.noise, 3))
 

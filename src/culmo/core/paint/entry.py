@@ -154,7 +154,7 @@ def parse_line(text: str, table: Mapping[str, Pigment]) -> PaintLine:
     for match in list(_CODE_SHAPE.finditer(line)):
         code = _usual(*match.groups())
         # letters that name no colour may be a part of the name ("Pen 12"), unless they are written as a code
-        if not codes_in(code) and code not in table and not re.fullmatch(r"[A-Z]{2}\d{1,3}", match[0]):
+        if not codes_in(code) and code not in table and not re.fullmatch(r"[A-Z]{2}[a-z]?\d{1,4}", match[0]):
             continue
         codes.append(code)
         rest = rest.replace(match[0] + "?", " \t ").replace(match[0], " \t ")

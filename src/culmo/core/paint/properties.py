@@ -61,25 +61,23 @@ def transparency(masstone: Lab, bar: Lab, bare_ink: Lab) -> Finding:
     return Finding(word, cover, f"{word}: covers {100 * cover:.0f} % of the bar")
 
 
-def film_left(estimate: Estimate, name: str, masstone: Lab, after: Lab) -> float:
-    """The share of a film that is left, from its colour before and after.
+def film_left(estimate: Estimate, name: str, after: Lab) -> float:
+    """The share of a full wash that is left, from the colour after the test.
 
-    Both colours are laid on the paint's own path from bare paper to more than a full wash; the share is the quotient
-    of the two thicknesses there. Colours alone would mislead: half of a strong film still looks nearly whole.
+    The colour is laid on the paint's own path from bare paper to a full wash; the share is the thickness there.
+    Colours alone would mislead: half of a strong film still looks nearly whole.
 
     Parameters
     ----------
     estimate : Estimate
     name : str, the paint
-    masstone, after : (L, a, b)
+    after : (L, a, b)
 
     Returns
     -------
     float, 0..1
     """
     path = predict_lab(estimate, [mix([name], wash=float(film)) for film in _FILMS])
-    # the painter's own masstone is the end of the path: the model's is moved onto it, less so towards bare paper
-    path = path + np.sqrt(_FILMS)[:, None] * (np.array(masstone) - path[-1])[None, :]
     return float(_FILMS[np.argmin(delta_e_00(path, np.array(after)))])
 
 
@@ -126,13 +124,19 @@ def fading(looks: Sequence[FadeLook]) -> Finding:
     return Finding(word, change, f"{word} after {weeks} in the window: {change:.1f} CIEDE2000")
 
 
-def card_transparency(readings: Sequence[Reading], name: str) -> Finding | None:
+def card_transparency(
+    readings: Sequence[Reading], name: str, estimate: Estimate | None = None
+) -> Finding | None:
     """The transparency that a paint's card shows; None where masstone, bar or bare bar has not been read.
+
+    With an estimate its masstone and bar are taken, which the tint and all mixes have a say in: one patch may have
+    been laid a little too thick.
 
     Parameters
     ----------
     readings : sequence of Reading, of the whole study
     name : str
+    estimate : Estimate or None
     """
     full = mix([name]).key
 
@@ -144,6 +148,8 @@ def card_transparency(readings: Sequence[Reading], name: str) -> Finding | None:
     ink = [r.lab for r in readings if r.teaches and r.ground == INK and not r.recipe.layers]
     if masstone is None or bar is None or not ink:
         return None
+    if estimate is not None and name.casefold() in estimate.index:
+        masstone, bar = predict_lab(estimate, [mix([name])] * 2, [PAPER, INK])
     return transparency(_triple(masstone), _triple(bar), _triple(np.mean(ink, axis=0)))
 
 

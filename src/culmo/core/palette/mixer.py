@@ -183,6 +183,9 @@ def pair_table(looker: Looker) -> PairTable:
     """
     n = len(looker.names)
     first, second = np.triu_indices(n, 1)
+    if n == 0:
+        nothing = np.zeros((0, len(RATIOS), len(PAIR_WASHES), 3))
+        return PairTable((), first, second, nothing, nothing[:, 0], nothing[:, 0, 0], np.zeros(3))
     one = np.array([a / (a + b) for a, b in RATIOS])
     shares = np.zeros((len(first), len(RATIOS), n))
     rows = np.arange(len(first))
@@ -191,6 +194,6 @@ def pair_table(looker: Looker) -> PairTable:
     lab = looker.lab(shares.reshape(-1, n), PAIR_WASHES)
     alone = looker.lab(np.eye(n), PAIR_WASHES)
     over_ink = looker.lab(np.eye(n), (1.0,), INK)[:, 0]
-    ink = looker.lab(np.eye(n)[:1], (1e-4,), INK)[0, 0] if n else np.zeros(3)
+    ink = looker.lab(np.eye(n)[:1], (1e-4,), INK)[0, 0]
     shape = (len(first), len(RATIOS), len(PAIR_WASHES), 3)
     return PairTable(looker.names, first, second, lab.reshape(shape), alone, over_ink, ink)

@@ -24,7 +24,7 @@ _TILE = QSize(132, 62)
 _TILE_GAP = 8
 _HEAD = 26
 _DRAG_FROM = 6
-_LARGEST = 8.0  # pixels for a millimetre
+_LARGEST = 11.0  # pixels for a millimetre
 _STEPS = {
     Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1),
 }  # fmt: skip

@@ -19,6 +19,7 @@ from culmo.core.palette.missing import (
     colours_of,
     fullness,
     gaps,
+    reach_of,
     table_reach,
     weigh_set,
 )
@@ -97,7 +98,7 @@ def well_filled(mixer: Mixer) -> PairTable:
 
 
 def work_out(
-    estimate: Estimate, inside: Sequence[Paint], wished: Sequence[Paint]
+    estimate: Estimate, inside: Sequence[Paint], wished: Sequence[Paint], owned: Sequence[str] = ()
 ) -> Generator[float, None, Findings]:
     """Everything that is said of a box; yields its progress.
 
@@ -106,6 +107,7 @@ def work_out(
     estimate : Estimate
     inside : sequence of Paint, the box
     wished : sequence of Paint, those that are considered
+    owned : sequence of str, all that the painter has: what they reach can be had too
     """
     yield 0.05
     everything = mixer_of(estimate)
@@ -113,7 +115,10 @@ def work_out(
     table = pair_table(mixer)
     yield 0.2
     usual = well_filled(mixer)
-    reference = table_reach(usual)
+    colours = colours_of(usual)
+    if owned:
+        colours = np.vstack([colours, colours_of(pair_table(everything.only(owned)))])
+    reference = reach_of(colours)
     reference_roles = reference_scores(usual)
     yield 0.4
     reach = table_reach(table)
@@ -157,7 +162,7 @@ def work_out(
         found,
         more,
         best_colours(colours_of(table)) if len(mixer.names) else np.full((12, 3, 3), np.nan),
-        best_colours(colours_of(usual)),
+        best_colours(colours),
         fullness(reach, reference),
         worth,
         opposites(mixer, table),

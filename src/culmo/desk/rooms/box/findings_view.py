@@ -3,7 +3,8 @@
 from collections.abc import Sequence
 
 import numpy as np
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QFrame,
@@ -29,7 +30,7 @@ from culmo.desk.widgets import Swatch, rule, text_label
 from culmo.study import box_acts
 from culmo.study.box_records import given_roles
 
-_AS_FOUND = "as the mixes say"
+_AS_FOUND = "as found"
 
 
 class Page(QScrollArea):
@@ -58,6 +59,21 @@ class Page(QScrollArea):
     def end(self) -> None:
         """Nothing more comes."""
         self.rows.addStretch(1)
+        QTimer.singleShot(0, self, self._fit)  # new widgets count in a layout when the event loop has shown them
+
+    @property
+    def narrow(self) -> bool:
+        """Whether strokes and choices must leave more room to the words."""
+        return self.width() < 620
+
+    def _fit(self) -> None:
+        """As high as the wrapped text makes it; a scrolled page would be squeezed else."""
+        if self.inner is not None:
+            self.inner.setMinimumHeight(max(0, self.rows.heightForWidth(self.viewport().width())))
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._fit()
 
     def say(self, text: str, soft: bool = False, bold: bool = False) -> QLabel:
         """A line of text."""
@@ -81,6 +97,7 @@ class Page(QScrollArea):
 
     def stroke(self, name: str, width: int = 120, height: int = 40) -> Swatch:
         """A paint's stroke."""
+        width = min(width, 84) if self.narrow else width
         looks, recipe = self.session.looks, mix([name])
         chip = _sized(width, height)
         if looks is not None and self.session.knows(recipe):
@@ -91,6 +108,7 @@ class Page(QScrollArea):
 
     def wash(self, recipe: Recipe, width: int = 64, height: int = 40) -> Swatch:
         """A mix."""
+        width = width * 5 // 8 if self.narrow else width
         looks = self.session.looks
         chip = _sized(width, height)
         if looks is not None and self.session.knows(recipe):
@@ -157,9 +175,9 @@ class RolesPage(Page):
     def _role(self, entry: Filled, found: Findings) -> None:
         chosen = entry.chosen
         if chosen is None or entry.role.key == "dark mix":
-            stroke: Swatch = _sized(120, 40)
+            stroke: Swatch = _sized(84 if self.narrow else 120, 40)
             if chosen is not None:
-                stroke = self.wash(chosen.tests[0], 120)
+                stroke = self.wash(chosen.tests[0], 134 if self.narrow else 120)
             else:
                 stroke.show_colour(None, hint="none")
         else:
@@ -183,12 +201,12 @@ class RolesPage(Page):
         )
         for recipe in shown:
             line.addWidget(self.wash(recipe, 52 if len(shown) > 1 else 108))
-        tests.setFixedWidth(110)
+        tests.setFixedWidth(70 if self.narrow else 110)
         self.row(stroke, words, tests, self._choice(entry, found), stretch=1)
 
     def _choice(self, entry: Filled, found: Findings) -> QComboBox:
         box = QComboBox()
-        box.setFixedWidth(150)
+        box.setFixedWidth(116 if self.narrow else 150)
         box.setAccessibleName(f"{entry.role.title}, choose")
         self.choices[entry.role.key] = box
         if entry.role.key == "dark mix":
@@ -284,7 +302,7 @@ class MissingPage(Page):
         self.say(f"This box reaches {100 * found.full:.0f} % of what a well-filled box reaches.", bold=True)
         self.say(
             "The most vivid mix in each of twelve hues, light, middle and dark, against a box of every common lightfast "
-            "pigment.",
+            "pigment and all your own paints.",
             soft=True,
         )
         if not found.gaps:

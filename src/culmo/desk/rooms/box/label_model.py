@@ -78,7 +78,7 @@ def view_label(
 
 def _lines(study: Study, paint: Paint, label: Label, estimate: Estimate | None) -> list[Line]:
     readings = records.readings(study)
-    cover = card_transparency(readings, paint.name)
+    cover = card_transparency(readings, paint.name, estimate)
     stain = card_staining(readings, paint.name, estimate)
     looks = fade_looks(study, paint.name)
     own_grain = f"you noted {paint.grain:.2f}" if paint.grain is not None else ""
@@ -116,6 +116,6 @@ def card_staining(readings: Sequence[Reading], name: str, estimate: Estimate | N
     for treatment in (RUBBED, LIFTED):
         after = [reading for reading in own if reading.treatment == treatment]
         if after and before:
-            left = film_left(estimate, name, before[-1].lab, after[-1].lab)
+            left = film_left(estimate, name, after[-1].lab)
             return staining(before[-1].lab, after[-1].lab, left, treatment == RUBBED)
     return None

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from pathlib import Path
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QImage
 from PySide6.QtWidgets import (
     QFrame,
@@ -55,6 +55,7 @@ class BoxRoom(Room):
         self.current: str = ""
         self.found: Findings | None = None
         self._found_for: object = None
+        self._narrow = False
         self.setAcceptDrops(True)
         main = self.lay_ground()
         main.addLayout(self._head())
@@ -208,7 +209,13 @@ class BoxRoom(Room):
 
     def resizeEvent(self, _: object) -> None:
         # the room knows its new width before what stands in it does
-        self.strokes.fit(self.width() - SLIP_WIDTH - 6 * STEP)
+        wide = self.width() - SLIP_WIDTH - 6 * STEP
+        self.strokes.fit(wide)
+        self.subtitle.setVisible(wide > 640)
+        narrow = wide < 620
+        if narrow != self._narrow:
+            self._narrow = narrow
+            QTimer.singleShot(0, self, self._fill)
 
     def select(self, name: str) -> None:
         """Show a paint in the slip; no name means a new one."""
@@ -354,6 +361,7 @@ class BoxRoom(Room):
         wished = [paint for paint in session.paints if paint.status == "wished"]
         inside = [paint for paint in session.paints_in_use() if paint.status != "wished"]
         inside = [paint for paint in inside if paint.name.casefold() in estimate.index]
+        owned = [paint.name for paint in session.paints if paint.status != "wished"]
         wished = [paint for paint in wished if paint.name.casefold() in estimate.index]
         if not inside:
             self._say_empty("This box is empty; lay paints in it, or choose all paints at the left.")
@@ -362,7 +370,7 @@ class BoxRoom(Room):
         self.found = None
         self._say_empty("Mixing every pair…")
         session.runner.start(
-            "find", lambda: work_out(estimate, inside, wished), self._on_found, session.failed.emit
+            "find", lambda: work_out(estimate, inside, wished, owned), self._on_found, session.failed.emit
         )
 
     def _on_found(self, found: Findings) -> None:
