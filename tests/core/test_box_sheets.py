@@ -17,7 +17,12 @@ from support.builders import make_sheet
 def boxes_overlap(boxes, slack=1e-6):
     for i, (x, y, w, h) in enumerate(boxes):
         for other_x, other_y, other_w, other_h in boxes[i + 1 :]:
-            if x + w > other_x + slack and other_x + other_w > x + slack and y + h > other_y + slack and other_y + other_h > y + slack:
+            if (
+                x + w > other_x + slack
+                and other_x + other_w > x + slack
+                and y + h > other_y + slack
+                and other_y + other_h > y + slack
+            ):
                 return True
     return False
 
@@ -47,7 +52,10 @@ def test_wells_lie_in_the_lid_and_never_overlap(shape):
 @settings(max_examples=40, deadline=None)
 @given(shapes, st.integers(0, 10**6))
 def test_a_well_map_is_the_box_at_its_true_size(shape, seed):
-    paints = {place: (f"Paint {place} {'long ' * (place % 5)}", "PB29" if place % 3 else "") for place in range(shape.count)}
+    paints = {
+        place: (f"Paint {place} {'long ' * (place % 5)}", "PB29" if place % 3 else "")
+        for place in range(shape.count)
+    }
     try:
         sheet = plan_well_map("Box", shape, paints)
     except CulmoError as error:
@@ -115,7 +123,9 @@ def test_card_pages_hold_every_paint_once_and_nothing_overlaps(count, paper, lif
             for x, y in cell.outline_mm:
                 assert tape - 1e-6 <= x <= sheet.paper.width_mm - tape + 1e-6
                 assert tape - 1e-6 <= y <= sheet.paper.height_mm - tape + 1e-6
-        strokes = {tuple(round(v, 6) for v in cell.box_mm[2:]) for cell in sheet.cells if cell.id.endswith("m")}
+        strokes = {
+            tuple(round(v, 6) for v in cell.box_mm[2:]) for cell in sheet.cells if cell.id.endswith("m")
+        }
         assert len(strokes) == 1
         x, _, width, _ = sheet.frame_mm
         assert abs(x + width / 2 - sheet.paper.width_mm / 2) < 0.1 or len(patches) < 3
@@ -176,7 +186,9 @@ def test_a_patch_holds_the_cells_at_their_true_size_on_one_paper_or_more(count, 
     for patch in patches:
         assert not boxes_overlap([cell.box_mm for cell in patch.cells])
         for cell in patch.cells:
-            assert all(0 <= x <= patch.paper.width_mm and 0 <= y <= patch.paper.height_mm for x, y in cell.outline_mm)
+            assert all(
+                0 <= x <= patch.paper.width_mm and 0 <= y <= patch.paper.height_mm for x, y in cell.outline_mm
+            )
 
 
 def test_no_cell_and_a_giant_one_can_not_be_patched():

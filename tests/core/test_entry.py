@@ -35,7 +35,8 @@ def test_a_line_is_understood(text, name, codes, claims):
 
 
 @pytest.mark.parametrize(
-    ("typed", "meant"), [("PB92", "PB29"), ("PY510", "PY150"), ("PR1222", "PR122"), ("PG77", "PG7"), ("PV9", "PV19")]
+    ("typed", "meant"),
+    [("PB92", "PB29"), ("PY510", "PY150"), ("PR1222", "PR122"), ("PG77", "PG7"), ("PV9", "PV19")],
 )
 def test_a_mistyped_code_offers_the_near_ones(typed, meant):
     line = parse_line(f"Blue {typed}?", TABLE)
@@ -53,7 +54,13 @@ def test_a_code_with_a_foreign_head_is_called_unknown_and_not_a_name():
 
 def test_a_pasted_list_passes_over_numbers_bullets_and_empty_lines():
     text = "Paints:\n\n1. Lemon PY175\n  - Rose PV19\n• Umber PBr7\n12) Ink blue\n\n   \n"
-    assert [line.name for line in parse_list(text, TABLE)] == ["Paints:", "Lemon", "Rose", "Umber", "Ink blue"]
+    assert [line.name for line in parse_list(text, TABLE)] == [
+        "Paints:",
+        "Lemon",
+        "Rose",
+        "Umber",
+        "Ink blue",
+    ]
 
 
 def test_a_thousand_lines_are_the_most_that_is_read():
@@ -72,7 +79,11 @@ def test_no_text_breaks_the_line_and_a_name_has_no_control_characters(text):
 @settings(max_examples=100, deadline=None)
 @given(st.sampled_from(sorted(TABLE)), st.sampled_from(sorted(TABLE)))
 def test_every_code_of_the_table_is_read_back_in_any_spelling(first, second):
-    for text in (f"Mix {first} + {second}", f"Mix {first.lower()}/{second.upper()}", f"Mix ({first}, {second})"):
+    for text in (
+        f"Mix {first} + {second}",
+        f"Mix {first.lower()}/{second.upper()}",
+        f"Mix ({first}, {second})",
+    ):
         line = parse_line(text, TABLE)
         assert line.name == "Mix"
         assert line.codes == tuple(dict.fromkeys((first, second)))

@@ -66,7 +66,11 @@ def test_which_of_two_alike_to_keep_and_why():
 
 
 def test_keeping_does_not_depend_on_the_order():
-    entries = [standing("A", "PB29", "owned", 0.1), standing("B", "PV23", "sample", 0.3), standing("C", "PW6", "wished")]
+    entries = [
+        standing("A", "PB29", "owned", 0.1),
+        standing("B", "PV23", "sample", 0.3),
+        standing("C", "PW6", "wished"),
+    ]
     for one in entries:
         for other in entries:
             if one is not other:

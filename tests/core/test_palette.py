@@ -99,7 +99,9 @@ def test_the_roles_of_the_demo_box_are_right_by_its_spectra(demo, truth):
             assert not found[role.key], role.key
             continue
         best, chosen = true[role.key][0], found[role.key][0]
-        if role.key == "dark mix":  # many pairs are as dark as one another: the chosen one is nearly the darkest in truth
+        if (
+            role.key == "dark mix"
+        ):  # many pairs are as dark as one another: the chosen one is nearly the darkest in truth
             place = truth[1].names.index
             a, b = chosen.tests[0].names
             pair = truth[1].place[place(a), place(b)]
@@ -154,13 +156,18 @@ def _typical(codes) -> Mixer:
     curves = typical_curves()
     grounds = np.stack([np.full(36, 0.9), np.full(36, 0.03)])
     bare = Mixer((), np.empty((0, 36)), np.empty((0, 36)), np.empty(0), grounds, 0.03, 0.45)
-    return bare.with_typical(codes, np.array([curves[c][0] for c in codes]), np.array([curves[c][1] for c in codes]))
+    return bare.with_typical(
+        codes, np.array([curves[c][0] for c in codes]), np.array([curves[c][1] for c in codes])
+    )
 
 
 def test_the_painter_overrules_a_role(demo):
     found = find_roles(demo[1])
     reference = reference_scores(demo[1])
-    filled = {entry.role.key: entry for entry in fill_roles(found, reference, {"cool red": "crimson", "white": "Ochre"})}
+    filled = {
+        entry.role.key: entry
+        for entry in fill_roles(found, reference, {"cool red": "crimson", "white": "Ochre"})
+    }
     assert filled["cool red"].chosen.paint == "Crimson"
     assert filled["cool red"].by_hand
     assert "Rose" in [other.paint for other in filled["cool red"].others]
@@ -184,7 +191,15 @@ def test_alike_are_a_paint_and_its_double_and_no_others(demo):
     mixer, _ = demo
     K, S = mixer.K[7] * 1.02, mixer.S[7] * 0.99
     doubled = mixer.with_typical(["Ultramarine, other maker"], K[None], S[None])
-    doubled = Mixer(doubled.names, doubled.K, doubled.S, np.append(mixer.bias, mixer.bias[7]), mixer.grounds, mixer.k1, mixer.k2)
+    doubled = Mixer(
+        doubled.names,
+        doubled.K,
+        doubled.S,
+        np.append(mixer.bias, mixer.bias[7]),
+        mixer.grounds,
+        mixer.k1,
+        mixer.k2,
+    )
     pairs = alike_pairs(doubled)
     assert [(pair.first, pair.second) for pair in pairs] == [("Ultramarine", "Ultramarine, other maker")]
     assert pairs[0].overall < 1.5
@@ -206,13 +221,19 @@ def test_arranging_is_a_permutation_and_follows_its_word(demo, order):
     assert sorted(places) == list(range(len(mixer.names)))
     names = [mixer.names[i] for i in places]
     if order == "hue":
-        clear = [n for n in names if n in ("Lemon", "Orange", "Scarlet", "Rose", "Violet", "Ultramarine", "Phthalo green")]
+        clear = [
+            n
+            for n in names
+            if n in ("Lemon", "Orange", "Scarlet", "Rose", "Violet", "Ultramarine", "Phthalo green")
+        ]
         assert clear == ["Lemon", "Orange", "Scarlet", "Rose", "Violet", "Ultramarine", "Phthalo green"]
         assert names[-1] == "Neutral"
     elif order == "lightness":
         assert np.all(np.diff(table.alone[places, 0, 0]) <= 1e-9)
     else:
-        assert names.index("Orange") < names.index("Rose") < names.index("Phthalo blue") < names.index("Neutral")
+        assert (
+            names.index("Orange") < names.index("Rose") < names.index("Phthalo blue") < names.index("Neutral")
+        )
 
 
 def test_a_gap_is_where_the_paint_was_taken_from(demo):

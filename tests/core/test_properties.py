@@ -29,7 +29,9 @@ def thirty(seed):
         cover = float(np.exp(rng.uniform(np.log(0.02), np.log(1.4))))
         scattering = base.scattering / base.scattering.mean() * cover
         paints.append(
-            SimulatedPaint(base.name, base.absorption, scattering, base.grain, "", float(rng.uniform(0.03, 0.97)))
+            SimulatedPaint(
+                base.name, base.absorption, scattering, base.grain, "", float(rng.uniform(0.03, 0.97))
+            )
         )
     return Painter(paints, rng)
 
@@ -38,7 +40,9 @@ def true_words(painter, paint):
     """The words of the paint itself: its own spectra, without hand or noise."""
 
     def look(recipe, ground=PAPER):
-        return tuple(float(v) for v in lab_from_reflectance(painter.reflectance(recipe, ground, wander=False)))
+        return tuple(
+            float(v) for v in lab_from_reflectance(painter.reflectance(recipe, ground, wander=False))
+        )
 
     full = mix([paint.name])
     cover = transparency(look(full), look(full, INK), look(Recipe(), INK)).word
@@ -56,7 +60,9 @@ def right_words(painter):
         # where the masstone is as dark as the bar the card says that it can not tell, and so does the truth
         found = card_transparency(readings, paint.name, estimate)
         cover += found is not None and found.word == true_cover
-        masstone = next(r.lab for r in readings if r.recipe.key == mix([paint.name]).key and r.ground == PAPER)
+        masstone = next(
+            r.lab for r in readings if r.recipe.key == mix([paint.name]).key and r.ground == PAPER
+        )
         after = tuple(float(v) for v in painter.treated(paint.name, RUBBED))
         stays += staining(masstone, after, film_left(estimate, paint.name, after), True).word == true_stays
     return cover, stays

@@ -3,6 +3,7 @@
 import pytest
 from PySide6.QtCore import QCoreApplication, QEvent
 
+from culmo.demo.make import make_demo
 from culmo.desk.app import make_app, settle
 from culmo.desk.settings import Settings
 from culmo.desk.window import MainWindow
@@ -12,6 +13,12 @@ from culmo.desk.window import MainWindow
 def qapp():
     """The application with its look."""
     return make_app()
+
+
+@pytest.fixture(scope="session")
+def demo_file(tmp_path_factory):
+    """The sample study, made once; tests work on copies of it."""
+    return make_demo(tmp_path_factory.mktemp("demo"))
 
 
 @pytest.fixture

@@ -95,6 +95,8 @@ class Session(QObject):
         from culmo.study.file import Study
 
         with self.guarded():
+            if self.study is not None and path.exists() and path.samefile(self.study.path):
+                self.close()  # the file that is open already is opened anew
             study = Study(path)
             self.close()
             self._take(study)

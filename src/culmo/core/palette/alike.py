@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from culmo.core.colour.difference import delta_e_00
-from culmo.core.colour.spectral import Array
+from culmo.core.colour.spectral import Array, Indices
 from culmo.core.paint.recipe import Part, Recipe
 from culmo.core.palette.mixer import Looker
 
@@ -78,24 +78,33 @@ def nearest_pairs(looker: Looker, count: int = 3) -> list[AlikePair]:
 
 def _compare(looker: Looker, places: Sequence[tuple[int, int]], apart: Array) -> list[AlikePair]:
     """Pairs with the differences of their mixes, the nearest first."""
-    mixed = _mixes(looker, sorted({place for pair in places for place in pair}))
-    pairs = []
-    for (i, j), (masstone, tint) in zip(places, apart, strict=True):
-        others = [other for other in range(len(looker.names)) if other not in (i, j)]
-        away = float(np.median(delta_e_00(mixed[i][others], mixed[j][others]))) if others else 0.0
-        pairs.append(AlikePair(looker.names[i], looker.names[j], float(masstone), float(tint), away))
-    return sorted(pairs, key=lambda pair: pair.overall)
+    if not len(places):
+        return []
+    pairs = np.array(places)
+    wanted = np.unique(pairs)
+    mixed = _mixes(looker, wanted)
+    rows = np.searchsorted(wanted, pairs)
+    away = delta_e_00(mixed[rows[:, 0]], mixed[rows[:, 1]])  # (pairs, n, 2)
+    index = np.arange(len(pairs))
+    away[index, pairs[:, 0]] = away[index, pairs[:, 1]] = np.nan  # a mix with itself is no mix
+    middle = np.zeros(len(pairs))
+    if len(looker.names) > 2:
+        middle = np.nanmedian(away.reshape(len(pairs), -1), axis=1)
+    found = [
+        AlikePair(looker.names[i], looker.names[j], float(masstone), float(tint), float(mixes))
+        for (i, j), (masstone, tint), mixes in zip(places, apart, middle, strict=True)
+    ]
+    return sorted(found, key=lambda pair: pair.overall)
 
 
-def _mixes(looker: Looker, wanted: Sequence[int]) -> dict[int, Array]:
-    """Half and half of each wanted paint with every paint, full and tint, {place: (n, 2, 3)}."""
+def _mixes(looker: Looker, wanted: Indices) -> Array:
+    """Half and half of each wanted paint with every paint, full and tint, (wanted, n, 2, 3)."""
     n = len(looker.names)
     shares = np.zeros((len(wanted), n, n))
-    for row, place in enumerate(wanted):
-        shares[row, :, place] += 0.5
-        shares[row, np.arange(n), np.arange(n)] += 0.5
-    lab = looker.lab(shares.reshape(-1, n), (1.0, 0.2)).reshape(len(wanted), n, 2, 3)
-    return {int(place): lab[row] for row, place in enumerate(wanted)}
+    rows = np.arange(len(wanted))
+    shares[rows, :, wanted] += 0.5
+    shares[:, np.arange(n), np.arange(n)] += 0.5
+    return looker.lab(shares.reshape(-1, n), (1.0, 0.2)).reshape(len(wanted), n, 2, 3)
 
 
 @dataclass(frozen=True)

@@ -83,8 +83,10 @@ class BoxPicture(QWidget):
 
     def select_paint(self, paint_id: int | None) -> None:
         """Select a paint wherever it lies, without telling."""
-        found = next((spot for spot in self.spots() if spot.paint_id == paint_id), None)
-        self.current = found if paint_id is not None else None
+        if paint_id is not None:
+            self.current = next((spot for spot in self.spots() if spot.paint_id == paint_id), None)
+        elif self.current is not None and self.current.paint_id is not None:
+            self.current = None  # an empty well stays selected: the new paint will lie there
         self.update()
 
     def spots(self) -> list[Spot]:

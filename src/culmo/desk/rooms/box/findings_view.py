@@ -59,7 +59,9 @@ class Page(QScrollArea):
     def end(self) -> None:
         """Nothing more comes."""
         self.rows.addStretch(1)
-        QTimer.singleShot(0, self, self._fit)  # new widgets count in a layout when the event loop has shown them
+        QTimer.singleShot(
+            0, self, self._fit
+        )  # new widgets count in a layout when the event loop has shown them
 
     @property
     def narrow(self) -> bool:
@@ -239,10 +241,8 @@ class RepeatsPage(Page):
         self.begin()
         if found.repeats:
             count = len(found.repeats)
-            self.say(
-                f"{count} pair{'s' if count > 1 else ''} hardly differ: less than 5 CIEDE2000 in masstone, tint and mixes.",
-                bold=True,
-            )
+            words = "One pair hardly differs" if count == 1 else f"{count} pairs hardly differ"
+            self.say(f"{words}: less than 5 CIEDE2000 in masstone, tint and mixes.", bold=True)
         elif len(found.names) < 2:
             self.say("Two paints or more are wanted before any can be alike.", bold=True)
         else:
