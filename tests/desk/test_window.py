@@ -31,6 +31,20 @@ def test_the_table_of_actions():
         assert action.title in keys_text()
 
 
+def test_each_room_has_a_page_of_help_that_opens_with_f1(with_study):
+    from culmo.desk.actions import ROOMS
+    from culmo.desk.help import room_text
+
+    for place, room in enumerate(ROOMS):
+        assert room_text(room).startswith("# The ")
+        assert len(room_text(room)) > 200
+        with_study.show_room(place)
+        with_study.actions_by_id["help"].trigger()
+        dialog = QApplication.activeModalWidget()
+        assert dialog.windowTitle() == f"Help: {room}"
+        dialog.close()
+
+
 def test_every_action_can_be_run_or_is_off_without_a_study(window, monkeypatch):
     monkeypatch.setattr("PySide6.QtWidgets.QFileDialog.getOpenFileName", lambda *a, **k: ("", ""))
     monkeypatch.setattr("PySide6.QtWidgets.QFileDialog.getSaveFileName", lambda *a, **k: ("", ""))

@@ -225,9 +225,10 @@ ACTIONS: tuple[Action, ...] = (
         "stop", "Stop learning", "Paint", lambda w: w.session.stop_learning(), "Ctrl+.",
         lambda w: w.session.runner.busy("learn"), help="Break off the learning; the old figures stand",
     ),
-    Action("shortcuts", "Keys", "Help", lambda w: w.show_keys(), "F1", help="This list"),
-    Action("cautions", "Cautions", "Help", lambda w: w.show_cautions(), help="What can hurt, and what to do"),
-    Action("about", "About Culmo", "Help", lambda w: w.show_about(), gap=True, help="Version and licences"),
+    Action("help", "Help on this room", "Help", lambda w: w.show_help("room"), "F1", help="The page of the room on view"),
+    Action("shortcuts", "Keys", "Help", lambda w: w.show_help("keys"), "Ctrl+F1", help="This list"),
+    Action("cautions", "Cautions", "Help", lambda w: w.show_help("cautions"), help="What can hurt, and what to do"),
+    Action("about", "About Culmo", "Help", lambda w: w.show_help("about"), gap=True, help="Version and licences"),
 )  # fmt: skip
 
 

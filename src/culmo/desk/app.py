@@ -115,6 +115,14 @@ def _take_box_shots(window: MainWindow, folder: Path) -> None:
         settle(window)
         window.grab().save(str(folder / f"{name}.png"))
     window.session.select_box(window.session.boxes[0].id)
+    cards = [sheet_id for sheet_id, title in _sheets(window) if title.startswith("Cards")]
+    if cards:
+        window.session.select_sheet(cards[0])
+        window.show_room(1)
+        settle(window)
+        window.grab().save(str(folder / "plan-cards.png"))
+        window.session.select_sheet(_sheets(window)[0][0])
+        window.show_room(0)
     box.shows.choose(0)
     box.pages.tabs.choose(0)
 

@@ -11,8 +11,6 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QStandardPaths, Qt, QTimer
 from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
 from PySide6.QtWidgets import (
-    QDialog,
-    QDialogButtonBox,
     QFileDialog,
     QFrame,
     QHBoxLayout,
@@ -21,14 +19,12 @@ from PySide6.QtWidgets import (
     QProgressBar,
     QPushButton,
     QStackedWidget,
-    QTextBrowser,
     QToolButton,
     QVBoxLayout,
     QWidget,
 )
 
-from culmo import __version__
-from culmo.desk.actions import ACTIONS, CAUTIONS, LIGHT_WORDS, MENUS, ROOMS, keys_text
+from culmo.desk.actions import ACTIONS, LIGHT_WORDS, MENUS, ROOMS
 from culmo.desk.session import Session
 from culmo.desk.settings import Settings
 from culmo.desk.sheet_state import SheetState
@@ -523,39 +519,14 @@ class MainWindow(QMainWindow):
             codes = {paint.name.casefold(): paint.codes for paint in self.session.paints}
             print_sheet(self, self.state.record.sheet, codes, options)
 
-    # ---- help
+    def show_help(self, what: str) -> None:
+        """The page of the room on view, or the keys, the cautions, the version."""
+        from culmo.desk import help as pages
 
-    def _show_text(self, title: str, html: str) -> None:
-        dialog = QDialog(self)
-        dialog.setWindowTitle(title)
-        dialog.resize(620, 560)
-        layout = QVBoxLayout(dialog)
-        text = QTextBrowser()
-        text.setHtml(html)
-        text.setAccessibleName(title)
-        layout.addWidget(text)
-        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
-        buttons.rejected.connect(dialog.reject)
-        layout.addWidget(buttons)
-        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        dialog.open()
-
-    def show_keys(self) -> None:
-        """The list of keys."""
-        self._show_text("Keys", keys_text())
-
-    def show_cautions(self) -> None:
-        """What can hurt."""
-        self._show_text("Cautions", CAUTIONS)
-
-    def show_about(self) -> None:
-        """Version and licences."""
-        self._show_text(
-            "About Culmo",
-            f"<p><b>Culmo {__version__}</b></p><p>Free software under the GNU General Public License, version 3 or "
-            "later.</p><p>Typefaces: Cabin and Vollkorn, SIL Open Font License 1.1. CIE tables as published with "
-            "the colour-science package, BSD-3-Clause. Built with Qt (LGPL), NumPy, SciPy and pyqtgraph.</p>",
-        )
+        if what == "room":
+            pages.show_room_help(self, self.rooms.currentIndex())
+        else:
+            {"keys": pages.show_keys, "cautions": pages.show_cautions, "about": pages.show_about}[what](self)
 
     # ---- the window's own events
 

@@ -97,7 +97,7 @@ def near_codes(code: str, table: Mapping[str, Pigment], most: int = 4) -> tuple[
     Examples
     --------
     >>> near_codes("PB92", dict.fromkeys(["PB29", "PB28", "PY42", "PG7"]))
-    ('PB29', 'PY42')
+    ('PB29', 'PB28')
     """
 
     def split(text: str) -> tuple[str, str]:
