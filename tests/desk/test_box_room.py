@@ -545,15 +545,16 @@ def test_a_page_goes_into_the_window_and_its_looks_fall_due(demo, monkeypatch, t
     assert demo.box_desk.can_fade()
     monkeypatch.setattr(QInputDialog, "getText", lambda *a, **k: ("east", True))
     demo.box_desk.start_fade()
-    assert demo.box_desk.due_looks() == []
-    monkeypatch.setattr("culmo.desk.box_desk.now", lambda: "2099-01-01T00:00:00+00:00")
-    assert "a look at the window is due" in demo.box_desk.due_looks()[0]
-    path = demo.session.file.path
-    assert demo.open_path(path)
+    assert demo.session.due_looks() == []
+    demo.session.file.clock = lambda: "2099-01-01T00:00:00+00:00"
+    assert "a look at the window is due" in demo.session.due_looks()[0]
+    monkeypatch.setattr("culmo.study.file.now", demo.session.file.clock)
+    monkeypatch.setattr("culmo.study.file.Study.__init__.__defaults__", (demo.session.file.clock,))
+    assert demo.open_path(demo.session.file.path)
     assert "due since" in demo.notice_text.text()
     demo.session.select_sheet(cards)
     demo.box_desk.end_fade()
-    assert demo.box_desk.due_looks() == []
+    assert demo.session.due_looks() == []
     demo.box_desk.end_fade()
     assert "in no window" in demo.notice_text.text()
 

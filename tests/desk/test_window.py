@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QColor, QImage
-from PySide6.QtWidgets import QApplication, QLabel, QPushButton
+from PySide6.QtWidgets import QApplication, QDialog, QLabel, QPushButton, QTextBrowser
 
 from culmo.desk.actions import ACTIONS, MENUS, keys_text
 from culmo.desk.app import settle
@@ -40,8 +40,9 @@ def test_each_room_has_a_page_of_help_that_opens_with_f1(with_study):
         assert len(room_text(room)) > 200
         with_study.show_room(place)
         with_study.actions_by_id["help"].trigger()
-        dialog = QApplication.activeModalWidget()
+        (dialog,) = [d for d in with_study.findChildren(QDialog) if d.isVisible()]
         assert dialog.windowTitle() == f"Help: {room}"
+        assert len(dialog.findChild(QTextBrowser).toPlainText()) > 150
         dialog.close()
 
 

@@ -24,7 +24,6 @@ from culmo.desk.rooms.plan.model import cell_looks
 from culmo.errors import CulmoError
 from culmo.study import acts, box_acts, records
 from culmo.study.box_records import Touched, fade_tests, touched_by
-from culmo.study.file import now
 
 if TYPE_CHECKING:
     from culmo.desk.window import MainWindow
@@ -39,17 +38,6 @@ class BoxDesk(QObject):
     def __init__(self, window: "MainWindow") -> None:
         super().__init__(window)
         self.window, self.session = window, window.session
-
-    def connect_room(self) -> None:
-        """Hear what the Box room asks for."""
-        room = self.window.box
-        room.entry_wanted.connect(self.enter_paints)
-        room.file_wanted.connect(self.enter_file)
-        room.picture_wanted.connect(self.take_swatch)
-        room.box_wanted.connect(self.new_box)
-        room.slip_wanted.connect(self.shop_slip)
-        room.refill_wanted.connect(self.refill)
-        room.card_wanted.connect(self.plan_one_card)
 
     def _open(self, dialog: QDialog) -> bool:
         done = dialog.exec() == QDialog.DialogCode.Accepted
@@ -314,15 +302,3 @@ class BoxDesk(QObject):
             if not open_tests:
                 raise CulmoError("this sheet is in no window")
             self.session.do(box_acts.end_fade(self.session.file, open_tests[-1].id))
-
-    def due_looks(self) -> list[str]:
-        """The looks at fade tests that are due now, in words."""
-        if self.session.study is None:
-            return []
-        moment = now()
-        words = []
-        for test in fade_tests(self.session.study):
-            due = test.next_look()
-            if due is not None and due.isoformat() <= moment:
-                words.append(f"{test.title}: a look at the window is due since {due.date().isoformat()}")
-        return words

@@ -2,6 +2,7 @@
 
 from collections.abc import Generator, Iterator, Sequence
 from contextlib import contextmanager
+from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -325,6 +326,20 @@ class Session(QObject):
         if self.estimate is None or not self.knows(recipe):
             return None
         return explain(self.estimate, recipe, self.read_places, self.read_mixes)
+
+    def due_looks(self) -> list[str]:
+        """The looks at fade tests that are due now, in words."""
+        from culmo.study.box_records import fade_tests
+
+        if self.study is None:
+            return []
+        moment = datetime.fromisoformat(self.study.clock())
+        dues = [(test.title, test.next_look()) for test in fade_tests(self.study)]
+        return [
+            f"{title}: a look at the window is due since {due.date().isoformat()}"
+            for title, due in dues
+            if due is not None and due <= moment
+        ]
 
     def stop_learning(self) -> None:
         """Cancel the learning; the old figures stand."""

@@ -172,8 +172,14 @@ class MainWindow(QMainWindow):
 
         room = BoxRoom(self.session, lambda: self.rail.dab.recipe())
         self.rail.dab.recipe_changed.connect(room.mix_changed)
-        self.__dict__["box"] = room  # what is connected next asks for it
-        self.box_desk.connect_room()
+        # what asks something first is loaded when it is first asked
+        room.entry_wanted.connect(lambda text: self.box_desk.enter_paints(text))
+        room.file_wanted.connect(lambda path: self.box_desk.enter_file(path))
+        room.picture_wanted.connect(lambda source: self.box_desk.take_swatch(source))
+        room.box_wanted.connect(lambda: self.box_desk.new_box())
+        room.slip_wanted.connect(lambda sector: self.box_desk.shop_slip(sector))
+        room.refill_wanted.connect(lambda: self.box_desk.refill())
+        room.card_wanted.connect(lambda: self.box_desk.plan_one_card())
         self._settle_in(BOX, room)
         return room
 
@@ -357,7 +363,7 @@ class MainWindow(QMainWindow):
         self.header_end.setText(sample)
         self._saved()
         self.show_room(self.settings.room if self.session.paints else BOX)
-        due = self.box_desk.due_looks()
+        due = self.session.due_looks()
         if due:
             self.complain("; ".join(due))
 

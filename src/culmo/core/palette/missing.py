@@ -207,7 +207,7 @@ def additions(
 ) -> list[Addition]:
     """Which kinds of paint would add most, from the mixes that each would make with the box.
 
-    Fugitive pigments are not proposed, nor pigments that the box has.
+    Fugitive pigments are not proposed, nor pigments that the box has, nor rarities of which little is known.
 
     Parameters
     ----------
@@ -222,7 +222,11 @@ def additions(
     before = fullness(reach, reference)
     found = []
     for code, (K, S) in candidates.items():
-        if code in owned or pigments[code].lightfastness in ("poor", "fair"):
+        if (
+            code in owned
+            or pigments[code].lightfastness in ("poor", "fair")
+            or pigments[code].sure == "rough"
+        ):
             continue
         wider = np.maximum(reach, reach_of(with_one_more(mixer, K, S)))
         gain = fullness(wider, reference) - before

@@ -56,6 +56,10 @@ class Page(QScrollArea):
         self.setWidget(inner)
         self.inner = inner
 
+    def show_findings(self, found: Findings, in_hand: Recipe | None) -> None:
+        """Show what was found; `in_hand` is the mix on the dab."""
+        raise AssertionError("each page says what it shows")
+
     def end(self) -> None:
         """Nothing more comes."""
         self.rows.addStretch(1)
@@ -152,7 +156,7 @@ class RolesPage(Page):
         super().__init__(session, "Roles")
         self.choices: dict[str, QComboBox] = {}
 
-    def show_findings(self, found: Findings) -> None:
+    def show_findings(self, found: Findings, in_hand: Recipe | None) -> None:
         """Show the roles."""
         self.begin()
         self.choices = {}
@@ -296,7 +300,7 @@ class MissingPage(Page):
     def __init__(self, session: Session) -> None:
         super().__init__(session, "Missing")
 
-    def show_findings(self, found: Findings) -> None:
+    def show_findings(self, found: Findings, in_hand: Recipe | None) -> None:
         """Show the gaps."""
         self.begin()
         self.say(f"This box reaches {100 * found.full:.0f} % of what a well-filled box reaches.", bold=True)
@@ -323,6 +327,8 @@ class MissingPage(Page):
                 chip.show_colour(qcolor(lab), recorded=False)
                 line.addWidget(chip)
             where = f"most in {', '.join(more.sectors)}" if more.sectors else ""
+            if pigment.caution:
+                where += f" ! holds {' and '.join(pigment.caution.split())}, mind the cautions"
             words = _words(
                 (f"{more.code}, {more.words}", True, False),
                 (f"+{100 * more.gain:.1f} %; {where}", False, True),
@@ -372,7 +378,7 @@ class OppositesPage(Page):
     def __init__(self, session: Session) -> None:
         super().__init__(session, "Opposites")
 
-    def show_findings(self, found: Findings) -> None:
+    def show_findings(self, found: Findings, in_hand: Recipe | None) -> None:
         """Show the partners."""
         self.begin()
         self.say("The partner that greys each paint most, in parts, from your own paints.", bold=True)

@@ -1,8 +1,11 @@
 """Box room: the box as it lies, its strokes, and what it can and can not do."""
 
 from collections.abc import Callable
+from functools import cached_property
 from pathlib import Path
+from typing import TYPE_CHECKING
 
+import numpy as np
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QImage
 from PySide6.QtWidgets import (
@@ -17,11 +20,7 @@ from PySide6.QtWidgets import (
 )
 
 from culmo.core.paint.recipe import Recipe
-from culmo.core.palette.arrange import ORDERS, arrange
-from culmo.core.palette.mixer import mixer_of, pair_table
 from culmo.desk.rooms.box.box_picture import BoxPicture, Spot
-from culmo.desk.rooms.box.findings import Findings, work_out
-from culmo.desk.rooms.box.findings_view import MissingPage, OppositesPage, RepeatsPage, RolesPage
 from culmo.desk.rooms.box.known_view import KnownPage
 from culmo.desk.rooms.box.label_page import LabelPage
 from culmo.desk.rooms.box.paint_slip import PaintSlip
@@ -31,6 +30,10 @@ from culmo.desk.theme import STEP
 from culmo.desk.widgets import SLIP_WIDTH, Room, TabbedSlip, TabStrip, text_label, title_label
 from culmo.study import box_acts
 from culmo.study.records import Paint
+
+if TYPE_CHECKING:
+    from culmo.desk.rooms.box.findings import Findings
+    from culmo.desk.rooms.box.findings_view import MissingPage, OppositesPage, Page, RepeatsPage, RolesPage
 
 BOX, STROKES, ROLES, REPEATS, MISSING, OPPOSITES = range(6)
 PAGES = ("Box", "Strokes", "Roles", "Repeats", "Missing", "Opposites")
@@ -67,11 +70,9 @@ class BoxRoom(Room):
         self.picture_area.setWidget(self.picture)
         self.picture.setObjectName("ground")
         self.strokes = StrokesPage(session)
-        self.roles, self.repeats = RolesPage(session), RepeatsPage(session)
-        self.missing, self.opposites = MissingPage(session), OppositesPage(session)
         self.stack = QStackedWidget()
-        for page in (self._box_page(), self.strokes, self.roles, self.repeats, self.missing, self.opposites):
-            self.stack.addWidget(page)
+        for page in (self._box_page(), self.strokes, *(QWidget() for _ in PAGES[ROLES:])):
+            self.stack.addWidget(page)  # a page of findings takes its place when it is first seen
         main.addWidget(self.stack, 1)
         self.slip, self.label, self.known = PaintSlip(session), LabelPage(session), KnownPage(session)
         self.pages = TabbedSlip(["Card", "Label", "What is known"], [self.slip, self.label, self.known])
@@ -90,11 +91,12 @@ class BoxRoom(Room):
         self.subtitle = text_label("", soft=True)
         self.arrange = QPushButton("Arrange")
         menu = QMenu(self.arrange)
-        for order in ORDERS:
-            menu.addAction(
-                f"By {order}" if order != "warm to cool" else "Warm to cool",
-                lambda o=order: self.arrange_by(o),
-            )
+        for order, words in (
+            ("hue", "By hue"),
+            ("lightness", "By lightness"),
+            ("warm to cool", "Warm to cool"),
+        ):
+            menu.addAction(words, lambda o=order: self.arrange_by(o))
         self.arrange.setMenu(menu)
         self.enter = QPushButton("Enter many…")
         self.enter.clicked.connect(lambda: self.entry_wanted.emit(""))
@@ -142,7 +144,6 @@ class BoxRoom(Room):
         self.slip.picture_wanted.connect(lambda: self.picture_wanted.emit(None))
         self.label.refill.connect(self.refill_wanted.emit)
         self.label.plan_card.connect(self.card_wanted.emit)
-        self.missing.slip_wanted.connect(self.slip_wanted.emit)
         self.strokes.chosen.connect(self.select)
         self.picture.selected.connect(self._spot_chosen)
         self.picture.moved.connect(self._moved)
@@ -152,6 +153,49 @@ class BoxRoom(Room):
         session.box_changed.connect(self._box_chosen)
         session.learned.connect(self._learned)
         session.in_hand_changed.connect(self.picture.update)
+
+    def _take_place(self, place: int, page: "Page") -> None:
+        empty = self.stack.widget(place)
+        self.stack.removeWidget(empty)
+        empty.deleteLater()
+        self.stack.insertWidget(place, page)
+
+    @cached_property
+    def roles(self) -> "RolesPage":
+        """Who does which job."""
+        from culmo.desk.rooms.box.findings_view import RolesPage
+
+        page = RolesPage(self.session)
+        self._take_place(ROLES, page)
+        return page
+
+    @cached_property
+    def repeats(self) -> "RepeatsPage":
+        """Paints that are alike."""
+        from culmo.desk.rooms.box.findings_view import RepeatsPage
+
+        page = RepeatsPage(self.session)
+        self._take_place(REPEATS, page)
+        return page
+
+    @cached_property
+    def missing(self) -> "MissingPage":
+        """What the box can not do."""
+        from culmo.desk.rooms.box.findings_view import MissingPage
+
+        page = MissingPage(self.session)
+        page.slip_wanted.connect(self.slip_wanted.emit)
+        self._take_place(MISSING, page)
+        return page
+
+    @cached_property
+    def opposites(self) -> "OppositesPage":
+        """The partners that neutralise."""
+        from culmo.desk.rooms.box.findings_view import OppositesPage
+
+        page = OppositesPage(self.session)
+        self._take_place(OPPOSITES, page)
+        return page
 
     # ---- showing
 
@@ -322,9 +366,12 @@ class BoxRoom(Room):
         box, estimate = self.session.box, self.session.estimate
         if box is None or estimate is None:
             return
+        from culmo.core.palette.arrange import arrange
+        from culmo.core.palette.mixer import PAIR_WASHES, mixer_of
+
         paints = [paint for paint in self.session.paints_in_use() if paint.name.casefold() in estimate.index]
         mixer = mixer_of(estimate).only([paint.name for paint in paints])
-        places = arrange(order, pair_table(mixer).alone)
+        places = arrange(order, mixer.lab(np.eye(len(paints)), PAIR_WASHES))
         laid = {place: paints[i].id for place, i in enumerate(places)}
         rest = [paint_id for place, paint_id in sorted(box.paints.items()) if paint_id not in laid.values()]
         laid.update({len(laid) + i: paint_id for i, paint_id in enumerate(rest)})
@@ -334,6 +381,7 @@ class BoxRoom(Room):
     # ---- findings
 
     def _show_page(self, page: int) -> None:
+        self._page()
         self.stack.setCurrentIndex(page)
         self._find()
 
@@ -366,6 +414,8 @@ class BoxRoom(Room):
         if not inside:
             self._say_empty("This box is empty; lay paints in it, or choose all paints at the left.")
             return
+        from culmo.desk.rooms.box.findings import work_out
+
         self._found_for = estimate
         self.found = None
         self._say_empty("Mixing every pair…")
@@ -373,13 +423,20 @@ class BoxRoom(Room):
             "find", lambda: work_out(estimate, inside, wished, owned), self._on_found, session.failed.emit
         )
 
-    def _on_found(self, found: Findings) -> None:
+    def _on_found(self, found: "Findings") -> None:
         self.found = found
         self._fill()
 
-    def _page(self) -> RolesPage | RepeatsPage | MissingPage | OppositesPage | None:
-        pages = {ROLES: self.roles, REPEATS: self.repeats, MISSING: self.missing, OPPOSITES: self.opposites}
-        return pages.get(self.shows.current)
+    def _page(self) -> "Page | None":
+        """The page of findings on view; it is made when it is first asked for."""
+        makers: dict[int, Callable[[], Page]] = {
+            ROLES: lambda: self.roles,
+            REPEATS: lambda: self.repeats,
+            MISSING: lambda: self.missing,
+            OPPOSITES: lambda: self.opposites,
+        }
+        make = makers.get(self.shows.current)
+        return make() if make is not None else None
 
     def _say_empty(self, text: str) -> None:
         page = self._page()
@@ -393,10 +450,7 @@ class BoxRoom(Room):
         if page is None or found is None:
             return
         at = page.verticalScrollBar().value()
-        if isinstance(page, RepeatsPage):
-            page.show_findings(found, self.in_hand())
-        else:
-            page.show_findings(found)
+        page.show_findings(found, self.in_hand())
         page.verticalScrollBar().setValue(at)
 
     # ---- dropping and pasting
