@@ -2,18 +2,12 @@
 
 import argparse
 import csv
-import json
-import os
-import sys
 from collections.abc import Iterable, Iterator, Sequence
-from contextlib import contextmanager
 from itertools import islice
 from pathlib import Path
-from typing import TextIO
 
-from culmo.core.chart.grid import GridPlan, plan_grid
-from culmo.core.chart.papers import find_paper, length_mm
-from culmo.core.chart.sheet import Sheet, sheet_from_dict, sheet_to_dict
+from culmo.cli.output import output, say
+from culmo.cli.planning import read_sheets, run_order, run_plan
 from culmo.core.colour.srgb import hex_from_lab, lab_from_text
 from culmo.core.paint.estimate import Estimate, learn
 from culmo.core.paint.next_cells import choose_next
@@ -22,32 +16,12 @@ from culmo.core.paint.predict import predict
 from culmo.core.paint.readings import GROUNDS, PAPER, Reading
 from culmo.core.paint.recipe import format_recipe, parse_recipe
 from culmo.core.palette.match import match_colour
-from culmo.data import pigment_table, text_width_mm
+from culmo.data import pigment_table
 from culmo.errors import CulmoError
-from culmo.study.tables import SIZE_LIMIT, cells_csv, open_csv, read_readings, write_rows
+from culmo.study.tables import open_csv, read_readings, write_rows
 
 _BATCH = 4000
-
-
-def _say(text: str) -> None:
-    print(text, file=sys.stderr)
-
-
-@contextmanager
-def _output(path: Path | None) -> Iterator[TextIO]:
-    """A file to write to, whole or not at all; standard output where there is none."""
-    if path is None:
-        yield sys.stdout
-        return
-    beside = path.with_name(f".{path.name}.part")
-    try:
-        with beside.open("w", encoding="utf-8", newline="") as file:
-            yield file
-        beside.replace(path)
-    except OSError as error:
-        raise CulmoError(f'"{path}" can not be written ({error.strerror or error})') from None
-    finally:
-        beside.unlink(missing_ok=True)
+__all__ = ["run_check", "run_demo", "run_mix", "run_next", "run_order", "run_plan", "run_predict"]
 
 
 # ---- predict
@@ -69,7 +43,7 @@ def load_readings(
     if options.readings is not None:
         rows, bad = read_readings(options.readings)
         for line in bad:
-            _say(f"culmo: {options.readings.name}, {line}; left out")
+            say(f"culmo: {options.readings.name}, {line}; left out")
         readings = [row.reading for row in rows]
         names = _paints_in(readings)
     else:
@@ -90,7 +64,7 @@ def load_estimate(options: argparse.Namespace) -> Estimate:
     """Learn from what the call names."""
     estimate = learn(*load_readings(options))
     if not estimate.settled:
-        _say("culmo: the readings contradict each other; the estimate did not settle and is the best found")
+        say("culmo: the readings contradict each other; the estimate did not settle and is the best found")
     return estimate
 
 
@@ -110,7 +84,7 @@ def run_predict(options: argparse.Namespace) -> int:
 
     source = everything()
     columns = [*first[1], *(column for column in ("L", "a", "b", "hex", "dE90") if column not in first[1])]
-    with _output(options.out) as file:
+    with output(options.out) as file:
         writer = csv.DictWriter(file, columns, lineterminator="\n")
         writer.writeheader()
         while batch := list(islice(source, _BATCH)):
@@ -164,27 +138,19 @@ def run_mix(options: argparse.Namespace) -> int:
         )
         for match, radius in zip(found, spread, strict=True)
     ]
-    with _output(options.out) as file:
+    with output(options.out) as file:
         file.write(write_rows(["recipe", "difference", "L", "a", "b", "hex", "dE90"], rows))
     return 0
-
-
-def _read_sheet(path: Path) -> Sheet:
-    try:
-        if path.stat().st_size > SIZE_LIMIT:
-            raise CulmoError(f'"{path.name}" is too large for a sheet')
-        return sheet_from_dict(json.loads(path.read_text(encoding="utf-8")))
-    except OSError as error:
-        raise CulmoError(f'"{path}" can not be read: {error.strerror or error}') from None
-    except (UnicodeDecodeError, json.JSONDecodeError, RecursionError) as error:
-        raise CulmoError(f'"{path.name}" is not JSON ({error})') from None
 
 
 def run_next(options: argparse.Namespace) -> int:
     """`culmo next`."""
     if options.count < 1:
         raise CulmoError("at least one cell must be asked for")
-    sheet = _read_sheet(options.sheet)
+    sheets = read_sheets(options.sheet)
+    if len(sheets) > 1:
+        raise CulmoError(f'"{options.sheet.name}" holds {len(sheets)} sheets; choose for one at a time')
+    (sheet,) = sheets
     names, readings, typical = load_readings(options)
     known = {name.casefold() for name in names}
     for cell in sheet.cells:  # a paint of the sheet of which nothing is known is learned as such
@@ -192,80 +158,15 @@ def run_next(options: argparse.Namespace) -> int:
             if name.casefold() not in known:
                 known.add(name.casefold())
                 names.append(name)
-                _say(f'culmo: nothing is known of "{name}" yet')
+                say(f'culmo: nothing is known of "{name}" yet')
     estimate = learn(names, readings, typical)
     done = {(reading.recipe.key, reading.ground) for reading in readings}
     read = [(cell.recipe.key, cell.ground) in done for cell in sheet.cells]
     recipes, grounds = [cell.recipe for cell in sheet.cells], [cell.ground for cell in sheet.cells]
     chosen = choose_next(estimate, recipes, options.count, read, grounds)
-    with _output(options.out) as file:
+    with output(options.out) as file:
         file.write("".join(f"{sheet.cells[place].id}\n" for place in chosen))
     return 0
-
-
-# ---- plan
-
-
-def _split_names(text: str) -> list[str]:
-    """Names with commas between; a name that holds a comma stands in double quotes."""
-    names = next(csv.reader([text], skipinitialspace=True), [])
-    return [name.strip() for name in names if name.strip()]
-
-
-def _cell_size(text: str) -> tuple[float, float] | None:
-    if not text.strip():
-        return None
-    sides = [length_mm(side) for side in text.replace("×", "x").split("x")]
-    if len(sides) > 2:
-        raise CulmoError(f'"{text}" is not a cell size: write 20 or 20x15')
-    return sides[0], sides[-1]
-
-
-def run_plan(options: argparse.Namespace) -> int:
-    """`culmo plan`."""
-    names = _split_names(options.paints)
-    labels: tuple[str, ...] = ()
-    if options.labels == "number":
-        labels = tuple(str(place + 1) for place in range(len(names)))
-    elif options.labels == "none":
-        labels = ("",) * len(names)
-    layout = GridPlan(
-        paints=tuple(names),
-        paper=find_paper(options.paper),
-        title=options.title,
-        orientation=options.orientation,
-        tape_mm=length_mm(options.margin),
-        gap_mm=length_mm(options.gap),
-        cell_mm=_cell_size(options.cell),
-        square=options.square,
-        second=options.second,
-        extra=options.extra,
-        labels=labels,
-    )
-    ending = options.out.suffix.casefold() if options.out else ".json"
-    if ending not in (".json", ".csv", ".svg", ".pdf", ".png"):
-        raise CulmoError(f'"{options.out.name}": the ending must be .json, .csv, .svg, .pdf or .png')
-    if ending in (".svg", ".pdf", ".png"):
-        _draw(layout, options.out)
-    else:
-        sheet = plan_grid(layout, text_width_mm)
-        with _output(options.out) as file:
-            file.write(_sheet_text(sheet, ending))
-    return 0
-
-
-def _sheet_text(sheet: Sheet, ending: str) -> str:
-    return cells_csv(sheet) if ending == ".csv" else json.dumps(sheet_to_dict(sheet), indent=1) + "\n"
-
-
-def _draw(layout: GridPlan, path: Path) -> None:
-    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-    from culmo.desk.app import make_app
-    from culmo.desk.drawing.export import PrintOptions, export_sheet
-
-    app = make_app()
-    export_sheet(plan_grid(layout, text_width_mm), path, options=PrintOptions(numbers=False))
-    del app
 
 
 # ---- demo and check

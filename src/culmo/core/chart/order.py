@@ -1,7 +1,7 @@
 """The order of work: no wet cell touches a wet cell, few rinses, little waiting."""
 
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Generator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import Any
@@ -105,9 +105,9 @@ def neighbours(cells: Sequence[Cell]) -> dict[str, set[str]]:
 class _Table:
     """The painter's table while the order is made."""
 
-    def __init__(self, cells: Sequence[Cell], pace: Pace) -> None:
+    def __init__(self, beside: dict[str, set[str]], pace: Pace) -> None:
         self.pace = pace
-        self.beside = neighbours(cells)
+        self.beside = beside
         self.dry_at: dict[str, float] = {}
         self.now = 0.0
         self.rinses_left = pace.rinses_per_water
@@ -157,12 +157,19 @@ def _phase(recipe: Recipe) -> int:
     return 0 if recipe.is_pure else len(recipe.layers)
 
 
+_PATIENCE = (float("inf"), 3.0, 0.75)  # minutes of waiting before a puddle is left and taken up again later
+_TRIES, _CELLS_TO_TRY = 12, 1700
+# a rinse is worth avoiding beyond its minutes: the water, the brush, the attention
+_RINSE_WORTH = 0.6
+
+
 def plan_order(sheet: Sheet, pace: Pace | None = None, lightness: Mapping[str, float] | None = None) -> Sheet:
     """The sheet with an order of work.
 
-    Pure paints come first, then mixes, puddle after puddle; the paler cell of a puddle follows its full one. Among
-    the puddles that can be painted now without touching wet paint, the next is the lightest of those that share a
-    paint with the last.
+    Pure paints come first, then mixes, puddle after puddle; the paler cell of a puddle follows its full one, and a
+    glaze comes when the layer below has dried. Among the puddles that can be painted now without touching wet paint,
+    the next is the lightest of those that share a paint with the last. Where all would have to wait, a puddle may be
+    left and taken up again. Several such orders are made, and the one that costs least is kept.
 
     Parameters
     ----------
@@ -174,24 +181,68 @@ def plan_order(sheet: Sheet, pace: Pace | None = None, lightness: Mapping[str, f
     -------
     Sheet, with `order` and `at_minute` in each cell and the steps in `work`
     """
+    orders = ordering(sheet, pace, lightness)
+    while True:
+        try:
+            next(orders)
+        except StopIteration as end:
+            result: Sheet = end.value
+            return result
+
+
+def ordering(
+    sheet: Sheet, pace: Pace | None = None, lightness: Mapping[str, float] | None = None
+) -> Generator[float, None, Sheet]:
+    """As `plan_order`, yielding its progress, 0..1."""
     pace = pace or Pace()
-    table = _Table(sheet.cells, pace)
-    rank = _ranks(sheet, lightness or {})
+    beside = neighbours(sheet.cells)
+    base = _ranks(sheet, lightness or {})
+    tries = max(len(_PATIENCE), min(_TRIES, _CELLS_TO_TRY // max(len(sheet.cells), 1)))
+    best: tuple[float, Sheet] | None = None
+    for turn in range(tries):
+        yield turn / tries
+        patience = _PATIENCE[turn % len(_PATIENCE)]
+        rank = base if turn < len(_PATIENCE) else _shuffled(base, turn)
+        done = _one_order(sheet, pace, rank, patience, beside)
+        cost = work_cost(done, pace)
+        score = cost.minutes + _RINSE_WORTH * cost.rinses
+        if best is None or score < best[0] - 1e-9:
+            best = score, done
+        if cost.wait_minutes == 0.0 and turn == 0:
+            break
+    assert best is not None
+    return best[1]
+
+
+def _shuffled(rank: Mapping[str, float], turn: int) -> dict[str, float]:
+    """Another order of the paints: lightness still leads, ties and given orders are turned round."""
+    names = sorted(rank, key=lambda name: rank[name])
+    moved = names[turn % len(names) :] + names[: turn % len(names)] if names else []
+    if turn % 2:
+        moved.reverse()
+    return {name: float(place) for place, name in enumerate(moved)}
+
+
+def _one_order(
+    sheet: Sheet, pace: Pace, rank: Mapping[str, float], patience: float, beside: dict[str, set[str]]
+) -> Sheet:
+    table = _Table(beside, pace)
     puddles: dict[Recipe, list[Cell]] = defaultdict(list)
     for cell in sheet.cells:
         puddles[puddle_of(cell.recipe)].append(cell)
     for group in puddles.values():
         group.sort(key=lambda cell: (-cell.recipe.layers[0].wash if cell.recipe.layers else 0.0, cell.id))
-    for phase in sorted({_phase(group[0].recipe) for group in puddles.values()}):
-        waiting = {
-            puddle: list(group) for puddle, group in puddles.items() if _phase(group[0].recipe) == phase
-        }
-        _work_off(table, waiting, rank)
-    cells = tuple(
+    phases: dict[int, dict[Recipe, list[Cell]]] = defaultdict(dict)
+    for puddle, cells in puddles.items():
+        for cell in cells:
+            phases[_phase(cell.recipe)].setdefault(puddle, []).append(cell)
+    for phase in sorted(phases):
+        _work_off(table, phases[phase], rank, patience)
+    ordered = tuple(
         replace(cell, order=table.order[cell.id][0], at_minute=table.order[cell.id][1])
         for cell in sheet.cells
     )
-    return replace(sheet, cells=cells, work=tuple(table.steps))
+    return replace(sheet, cells=ordered, work=tuple(table.steps))
 
 
 def _ranks(sheet: Sheet, lightness: Mapping[str, float]) -> dict[str, float]:
@@ -203,23 +254,36 @@ def _ranks(sheet: Sheet, lightness: Mapping[str, float]) -> dict[str, float]:
     return rank
 
 
-def _work_off(table: _Table, waiting: dict[Recipe, list[Cell]], rank: dict[str, float]) -> None:
+def _work_off(
+    table: _Table, waiting: dict[Recipe, list[Cell]], rank: Mapping[str, float], patience: float
+) -> None:
     def preference(puddle: Recipe) -> tuple[float, ...]:
         shared = bool(table.brush and set(puddle.names) & set(table.brush.names))
         ranks = sorted(rank[name] for name in puddle.names) if puddle.layers else [0.0]
         return (0.0 if shared else 1.0, *ranks)
 
     while waiting:
-        ready: list[tuple[float, float, tuple[float, ...], Recipe]] = []
+        ready: list[tuple[float, int, tuple[float, ...], Recipe]] = []
         for puddle, cells in waiting.items():
             begin = table.now + table.puddle_cost(puddle)
             free = [max(0.0, table.free_at(cell.id) - begin) for cell in cells]
-            # a puddle is begun when all its cells can follow; otherwise it would be mixed twice
-            ready.append((max(free), min(free), preference(puddle), puddle))
-        _, _, _, puddle = min(ready, key=lambda entry: (round(entry[0], 3), entry[2]))
-        cells = waiting.pop(puddle)
-        table.take_puddle(puddle, format_recipe(_spoken(cells[0].recipe)))
-        for cell in _least_waiting(table, cells):
+            # a puddle is begun when all its cells can follow; otherwise it would be taken up twice
+            now = sum(wait < 1e-6 for wait in free)
+            ready.append((max(free), now, preference(puddle), puddle))
+        whole = min(ready, key=lambda entry: (round(entry[0], 3), entry[2]))
+        puddle = whole[3]
+        chosen = waiting[puddle]
+        if whole[0] > patience:
+            some = [entry for entry in ready if entry[1]]
+            if some:
+                puddle = min(some, key=lambda entry: (-entry[1], entry[2]))[3]
+                begin = table.now + table.puddle_cost(puddle)
+                chosen = [cell for cell in waiting[puddle] if table.free_at(cell.id) <= begin + 1e-6]
+        left = [cell for cell in waiting.pop(puddle) if cell not in chosen]
+        if left:
+            waiting[puddle] = left
+        table.take_puddle(puddle, format_recipe(_spoken(chosen[0].recipe)))
+        for cell in _least_waiting(table, chosen):
             table.wait_until(table.free_at(cell.id))
             table.paint(cell)
 

@@ -79,6 +79,7 @@ class Sheet:
     frame_mm : tuple of x, y, width, height of the ruled block
     work : tuple of dict, the steps of the order of work, empty while there is none
     settings : dict, what the plan was made from, so that it can be changed
+    marks_mm : tuple of (x, y, side), black squares in the corners that a picture is found by
     """
 
     title: str
@@ -90,6 +91,7 @@ class Sheet:
     ruling: Ruling = Ruling()
     work: tuple[Mapping[str, Any], ...] = ()
     settings: Mapping[str, Any] = field(default_factory=dict)
+    marks_mm: tuple[tuple[float, float, float], ...] = ()
 
     def __post_init__(self) -> None:
         ids = [cell.id for cell in self.cells]
@@ -169,6 +171,8 @@ def sheet_to_dict(sheet: Sheet) -> dict[str, Any]:
         "cells": cells,
         "settings": dict(sheet.settings),
     }
+    if sheet.marks_mm:
+        result["marks_mm"] = [[round(value, 4) for value in mark] for mark in sheet.marks_mm]
     if sheet.work:
         result["work"] = [dict(step) for step in sheet.work]
     return result
@@ -254,4 +258,5 @@ def _sheet(data: dict[str, Any]) -> Sheet:
         ),
         work=tuple(dict(step) for step in data.get("work", ())),
         settings=dict(data.get("settings", {})),
+        marks_mm=tuple((float(x), float(y), float(side)) for x, y, side in data.get("marks_mm", ())),
     )

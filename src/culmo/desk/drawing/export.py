@@ -1,6 +1,6 @@
 """Sheets to PDF, SVG and PNG at true scale, through the same painter as the screen."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 
@@ -95,33 +95,72 @@ def export_sheet(
     options: PrintOptions | None = None,
     codes: Mapping[str, str] | None = None,
 ) -> None:
-    """Write a sheet as .pdf, .svg or .png by the path's ending; needs a QGuiApplication.
+    """Write one sheet, as `export_sheets`."""
+    export_sheets([sheet], path, looks, style, options, codes)
+
+
+def export_sheets(
+    sheets: Sequence[Sheet],
+    path: Path,
+    looks: Looks | None = None,
+    style: SheetStyle | None = None,
+    options: PrintOptions | None = None,
+    codes: Mapping[str, str] | None = None,
+) -> list[Path]:
+    """Write sheets as .pdf, .svg or .png by the path's ending; needs a QGuiApplication.
+
+    A PDF takes them as its pages; pictures are numbered where there are several.
+
+    Returns
+    -------
+    list of Path, what was written
 
     Raises
     ------
     CulmoError
-        when the ending is unknown or the file can not be written
+        when the ending is unknown or a file can not be written
     """
     options = options or PrintOptions()
-    style = replace(
-        style or SheetStyle(),
-        colour=options.colour and looks is not None,
-        numbers=options.numbers,
-        recipes=recipe_labels(sheet, options.recipes, codes or {}),
-        pixels_per_mm=WASH_DPI / MM_PER_INCH,
-        selected="",
-        tape=False,
-    )
-    writers = {".pdf": _write_pdf, ".svg": _write_svg, ".png": _write_png}
-    writer = writers.get(path.suffix.casefold())
-    if writer is None:
+    ending = path.suffix.casefold()
+    if ending not in (".pdf", ".svg", ".png"):
         raise CulmoError(f'"{path.name}": the ending must be .pdf, .svg or .png')
     assert QGuiApplication.instance() is not None
     if not path.parent.is_dir():
         raise CulmoError(f'"{path}" can not be written: there is no such folder')
-    beside = path.with_name(f".{path.name}.part")  # an earlier file stands until the new one is whole
+    pages = [
+        (sheet, _print_style(sheet, looks, style or SheetStyle(), options, codes or {})) for sheet in sheets
+    ]
+    if ending == ".pdf":
+        _whole(path, lambda beside: _write_pdf(beside, pages, looks, options))
+        return [path]
+    writer = _write_svg if ending == ".svg" else _write_png
+    written = []
+    for number, (sheet, own) in enumerate(pages, 1):
+        target = path if len(pages) == 1 else path.with_name(f"{path.stem}-{number}{path.suffix}")
+        _whole(target, lambda beside, sheet=sheet, own=own: writer(beside, sheet, looks, own, options))
+        written.append(target)
+    return written
+
+
+def _print_style(
+    sheet: Sheet, looks: Looks | None, style: SheetStyle, options: PrintOptions, codes: Mapping[str, str]
+) -> SheetStyle:
+    return replace(
+        style,
+        colour=options.colour and looks is not None,
+        numbers=options.numbers,
+        recipes=recipe_labels(sheet, options.recipes, codes),
+        pixels_per_mm=WASH_DPI / MM_PER_INCH,
+        selected="",
+        tape=False,
+    )
+
+
+def _whole(path: Path, write: Callable[[Path], None]) -> None:
+    """Write beside, then put in place: an earlier file stands until the new one is whole."""
+    beside = path.with_name(f".{path.name}.part")
     try:
-        writer(beside, sheet, looks, style, options)
+        write(beside)
         if not beside.is_file() or beside.stat().st_size == 0:
             raise OSError("nothing was written")
         beside.replace(path)
@@ -132,24 +171,28 @@ def export_sheet(
 
 
 def _write_pdf(
-    path: Path, sheet: Sheet, looks: Looks | None, style: SheetStyle, options: PrintOptions
+    path: Path, pages: Sequence[tuple[Sheet, SheetStyle]], looks: Looks | None, options: PrintOptions
 ) -> None:
     writer = QPdfWriter(str(path))
     writer.setResolution(PDF_DPI)
-    writer.setTitle(sheet.title)
+    writer.setTitle(pages[0][0].title)
     writer.setCreator("Culmo")
-    size = QPageSize(
-        QSizeF(sheet.paper.width_mm, sheet.paper.height_mm),
-        QPageSize.Unit.Millimeter,
-        sheet.paper.name,
-        QPageSize.SizeMatchPolicy.ExactMatch,
-    )
-    writer.setPageLayout(QPageLayout(size, QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0)))
     painter = QPainter()
-    if not painter.begin(writer):
-        raise OSError("the file can not be opened for writing")
-    painter.scale(PDF_DPI / MM_PER_INCH, PDF_DPI / MM_PER_INCH)
-    draw_print(painter, sheet, looks, style, options)
+    for number, (sheet, style) in enumerate(pages):
+        size = QPageSize(
+            QSizeF(sheet.paper.width_mm, sheet.paper.height_mm),
+            QPageSize.Unit.Millimeter,
+            sheet.paper.name,
+            QPageSize.SizeMatchPolicy.ExactMatch,
+        )
+        writer.setPageLayout(QPageLayout(size, QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0)))
+        if number == 0 and not painter.begin(writer):
+            raise OSError("the file can not be opened for writing")
+        if number:
+            writer.newPage()
+        painter.resetTransform()
+        painter.scale(PDF_DPI / MM_PER_INCH, PDF_DPI / MM_PER_INCH)
+        draw_print(painter, sheet, looks, style, options)
     painter.end()
 
 

@@ -109,6 +109,8 @@ def draw_sheet(painter: QPainter, sheet: Sheet, looks: Looks | None, style: Shee
         )
     for label in sheet.labels:
         _draw_label(painter, label)
+    for x, y, side in sheet.marks_mm:
+        painter.fillRect(QRectF(x, y, side, side), QColor(0, 0, 0))
     _draw_pencil(painter, sheet)
     _draw_bars(painter, sheet)
     if looks is not None and style.colour:

@@ -1,0 +1,123 @@
+"""The triangle: three paints on a lattice of parts, with the greyest place marked."""
+
+import math
+
+import numpy as np
+
+from culmo.core.chart.board import MARK_MM, Page, corner_marks
+from culmo.core.chart.box import shortened
+from culmo.core.chart.grid import Measure, rough_width_mm
+from culmo.core.chart.kinds import Choices, Knowledge, board_settings
+from culmo.core.chart.sheet import Cell, Label, Point, Ruling, Sheet
+from culmo.core.paint.recipe import Recipe, mix
+from culmo.errors import CulmoError
+
+_PAD_MM = 2.0
+_SMALLEST_MM = 4.0
+
+
+def lattice(total: int) -> list[tuple[int, int, int]]:
+    """All whole parts of three paints that add up to a total, row by row from the first paint's corner."""
+    return [(total - row, row - i, i) for row in range(total + 1) for i in range(row + 1)]
+
+
+def triangle_recipe(paints: tuple[str, ...], parts: tuple[int, int, int]) -> Recipe:
+    """The mix at a place of the lattice, in lowest terms."""
+    whole = math.gcd(*parts)
+    kept = [(name, part // whole) for name, part in zip(paints, parts, strict=True) if part]
+    return mix([name for name, _ in kept], [part for _, part in kept])
+
+
+def plan_triangle(
+    choices: Choices, page: Page, known: Knowledge | None = None, measure: Measure = rough_width_mm
+) -> Sheet:
+    """Three paints in every proportion that adds up to `choices.steps` parts.
+
+    Parameters
+    ----------
+    choices : Choices; its first three paints stand at the corners
+    page : Page; a wished cell gives the width of a hexagon
+    known : Knowledge, to find the greyest place
+    measure : function of (text, size in mm) that gives a width in mm
+    """
+    choices.need(3, "triangle")
+    paints, total = choices.paints[:3], choices.steps
+    best: tuple[float, int] = (0.0, 0)
+    papers = page.papers()
+    for at, paper in enumerate(papers):
+        margin = page.tape_mm + (MARK_MM + 1.0 if page.marks else 0.0)
+        wide = paper.width_mm - 2 * margin - page.gutter_mm
+        top = page.title_mm + _PAD_MM if page.title else 0.0
+        high = paper.height_mm - 2 * margin - 2 * (max(top, page.note_mm) + page.label_mm + 2 * _PAD_MM)
+        # hexagons with a corner up: a row is three quarters of their height, height 2 / sqrt(3) of their width
+        tall = (1.0 + 0.75 * total) * 2.0 / math.sqrt(3.0)
+        best = max(best, (min(wide / (total + 1), high / tall), at))
+    size, paper = math.floor(best[0] / page.step_mm + 1e-9) * page.step_mm, papers[best[1]]
+    if page.cell_mm is not None:
+        if page.cell_mm[0] > size:
+            raise CulmoError(f'hexagons of {page.cell_mm[0]:g} mm do not fit on paper "{page.paper.name}"')
+        size = page.cell_mm[0]
+    if size < _SMALLEST_MM:
+        raise CulmoError(
+            f'a triangle of {total} parts does not fit on paper "{page.paper.name}"; take fewer parts'
+        )
+    height = 2.0 * size / math.sqrt(3.0)
+    block = size * (total + 1), height * (1.0 + 0.75 * total)
+    x0 = page.gutter_mm + (paper.width_mm - page.gutter_mm - block[0]) / 2
+    y0 = (paper.height_mm - block[1]) / 2
+    cells = []
+    for parts in lattice(total):
+        row = total - parts[0]
+        x = x0 + block[0] / 2 + (parts[2] - row / 2) * size
+        y = y0 + height / 2 + row * 0.75 * height
+        recipe = triangle_recipe(paints, parts)
+        shown = size - page.gap_mm
+        name = "t" + "-".join(str(part) for part in parts)
+        cells.append(Cell(name, _hexagon(x, y, shown), recipe))
+    labels = _labels(choices, page, cells, measure)
+    circles: tuple[tuple[float, float, float], ...] = ()
+    if known is not None and known.lab is not None:
+        lab = known.lab([cell.recipe for cell in cells])
+        grey = int(np.argmin(np.hypot(lab[:, 1], lab[:, 2])))
+        x, y, w, h = cells[grey].box_mm
+        circles = ((x + w / 2, y + h / 2, 0.28 * size),)
+        labels.append(Label("greyest", (x + w / 2 - measure("greyest", 2.4) / 2, y + h / 2 + 0.9), 0.0, 2.4))
+    if page.title:
+        short = shortened(page.title, page.title_mm, paper.width_mm - 2 * page.tape_mm, measure)
+        labels.append(Label(short, (x0, y0 - page.label_mm - 2 * _PAD_MM), 0.0, page.title_mm))
+    return Sheet(
+        title=page.title or "Triangle",
+        kind="triangle",
+        paper=paper,
+        frame_mm=(x0, y0, *block),
+        cells=tuple(cells),
+        labels=tuple(labels),
+        ruling=Ruling((), tuple(sorted({round(cell.box_mm[1], 3) for cell in cells})), (), circles),
+        settings={**page.settings(), **board_settings(choices)},
+        marks_mm=corner_marks(paper, page.tape_mm) if page.marks else (),
+    )
+
+
+def _hexagon(x: float, y: float, width: float) -> tuple[Point, ...]:
+    side = width / math.sqrt(3.0)
+    return tuple(
+        (x + side * math.sin(math.radians(turn)), y - side * math.cos(math.radians(turn)))
+        for turn in range(0, 360, 60)
+    )
+
+
+def _labels(choices: Choices, page: Page, cells: list[Cell], measure: Measure) -> list[Label]:
+    """The names at the three corners."""
+    size = page.label_mm
+    result = []
+    total = choices.steps
+    ends = {f"t{total}-0-0": 0, f"t0-{total}-0": 1, f"t0-0-{total}": 2}
+    for cell in cells:
+        if cell.id in ends:
+            x, y, w, h = cell.box_mm
+            text = shortened(choices.text(choices.paints[ends[cell.id]]), size, 40.0, measure)
+            width = measure(text, size)
+            above = ends[cell.id] == 0
+            left = x + w / 2 - width / 2 if above else x if ends[cell.id] == 1 else x + w - width
+            result.append(Label(text, (left, y - _PAD_MM if above else y + h + size), 0.0, size))
+    return result
