@@ -10,7 +10,7 @@ from typing import Any
 
 from culmo.cli.output import output, say
 from culmo.core.chart.board import Page
-from culmo.core.chart.kinds import Choices, Knowledge
+from culmo.core.chart.kinds import Choices, Knowledge, parts_of
 from culmo.core.chart.order import Pace, plan_order, work_cost
 from culmo.core.chart.papers import find_paper, length_mm
 from culmo.core.chart.plans import plan_sheets
@@ -46,28 +46,6 @@ def cell_size(text: str) -> tuple[float, float] | None:
     if len(sides) > 2:
         raise CulmoError(f'"{text}" is not a cell size: write 20 or 20x15')
     return sides[0], sides[-1]
-
-
-def parts_of(text: str) -> tuple[tuple[float, float], ...]:
-    """Given parts: percentages of the first paint such as 100/75/50/25/0, or ratios such as 3:1, 1:1, 1:3."""
-    result = []
-    for piece in (piece for piece in text.replace(",", "/").split("/") if piece.strip()):
-        try:
-            if ":" in piece:
-                a, b = (float(value) for value in piece.split(":"))
-            else:
-                a = float(piece)
-                b = 100.0 - a
-        except ValueError:
-            raise CulmoError(
-                f'"{piece.strip()}" are no parts: write 100/75/50/25/0, or 3:1, 1:1, 1:3'
-            ) from None
-        if min(a, b) < 0 or a + b <= 0:
-            raise CulmoError(
-                f'"{piece.strip()}" are no parts: they must lie between 0 and 100, or be like 3:1'
-            )
-        result.append((a, b))
-    return tuple(result)
 
 
 def _recipes(options: argparse.Namespace) -> tuple[Recipe, ...]:

@@ -127,8 +127,8 @@ ACTIONS: tuple[Action, ...] = (
         help="All of the screen for the window",
     ),
     Action(
-        "new grid", "New grid…", "Sheet", lambda w: w.new_grid(), "Ctrl+G", lambda w: len(w.session.paints) > 1,
-        help="Plan a grid with the paints in hand, or with the box",
+        "new grid", "New sheet…", "Sheet", lambda w: w.new_grid(), "Ctrl+G", lambda w: len(w.session.paints) > 1,
+        help="Plan a sheet of any kind with the paints in hand, or with the box",
     ),
     Action(
         "cards", "Card pages…", "Sheet", lambda w: w.box_desk.plan_cards(), "Ctrl+K",

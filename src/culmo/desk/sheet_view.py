@@ -1,5 +1,7 @@
 """The sheet on the screen, to scale; a click or the arrow keys select a cell."""
 
+from dataclasses import replace
+
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF
 from PySide6.QtWidgets import QSizePolicy, QWidget
@@ -89,16 +91,7 @@ class SheetView(QWidget):
             painter,
             sheet,
             self.looks,
-            SheetStyle(
-                style.colour,
-                style.show,
-                style.numbers,
-                style.recipes,
-                style.tape,
-                scale * ratio,
-                "",
-                style.looks,
-            ),
+            replace(style, pixels_per_mm=scale * ratio, selected=""),
         )
         painter.end()
         return picture

@@ -132,6 +132,28 @@ def in_parts(first: str, second: str, a: float, b: float, wash: float = 1.0) -> 
     return mix([first, second], [x // whole, y // whole], wash)
 
 
+def parts_of(text: str) -> tuple[tuple[float, float], ...]:
+    """Given parts: percentages of the first paint such as 100/75/50/25/0, or ratios such as 3:1, 1:1, 1:3."""
+    result = []
+    for piece in (piece for piece in text.replace(",", "/").split("/") if piece.strip()):
+        try:
+            if ":" in piece:
+                a, b = (float(value) for value in piece.split(":"))
+            else:
+                a = float(piece)
+                b = 100.0 - a
+        except ValueError:
+            raise CulmoError(
+                f'"{piece.strip()}" are no parts: write 100/75/50/25/0, or 3:1, 1:1, 1:3'
+            ) from None
+        if min(a, b) < 0 or a + b <= 0:
+            raise CulmoError(
+                f'"{piece.strip()}" are no parts: they must lie between 0 and 100, or be like 3:1'
+            )
+        result.append((a, b))
+    return tuple(result)
+
+
 def parts_text(recipe: Recipe) -> str:
     """The parts of a recipe, such as `3 : 1`; `pure` for one paint."""
     parts = recipe.layers[0].parts

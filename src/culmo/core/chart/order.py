@@ -279,6 +279,8 @@ def _work_off(
                 puddle = min(some, key=lambda entry: (-entry[1], entry[2]))[3]
                 begin = table.now + table.puddle_cost(puddle)
                 chosen = [cell for cell in waiting[puddle] if table.free_at(cell.id) <= begin + 1e-6]
+        if patience < table.pace.dry_minutes:
+            chosen = _apart(table, chosen)
         left = [cell for cell in waiting.pop(puddle) if cell not in chosen]
         if left:
             waiting[puddle] = left
@@ -286,6 +288,15 @@ def _work_off(
         for cell in _least_waiting(table, chosen):
             table.wait_until(table.free_at(cell.id))
             table.paint(cell)
+
+
+def _apart(table: _Table, cells: list[Cell]) -> list[Cell]:
+    """Those of a puddle's cells that do not touch each other; the others follow when these have dried."""
+    kept: list[Cell] = []
+    for cell in cells:
+        if not any(other.id in table.beside[cell.id] for other in kept):
+            kept.append(cell)
+    return kept
 
 
 def _spoken(recipe: Recipe) -> Recipe:

@@ -176,11 +176,10 @@ def advice(kind: str, choices: Choices, page: Page, measure: Measure = rough_wid
         return []
     try:
         board = grid_board(choices) if kind == "grid" else _BOARDS[kind](choices, Knowledge())
-        fit = best_fit(board, page, measure)
-        if min(fit.width, fit.height) >= LEAST_MM:
-            return []
     except CulmoError:
-        fit = None
+        return []
+    if _reaches(board, page, measure):
+        return []
     lines = []
     larger = [paper for paper in PAPERS if _reaches(board, replace(page, paper=paper), measure)]
     if larger:

@@ -16,6 +16,7 @@ from culmo.errors import CulmoError
 MM_PER_INCH = 25.4
 PNG_DPI, PDF_DPI, WASH_DPI = 200, 1200, 220
 CHECK_BAR_MM = 100.0
+_CAPTIONED = ("palette", "free", "keepers", "well map")  # each cell says below it what it is
 
 
 @dataclass(frozen=True)
@@ -45,7 +46,7 @@ def recipe_labels(sheet: Sheet, kind: str, codes: Mapping[str, str]) -> dict[str
     kind : str, "", "name", "number" or "code"
     codes : from folded paint name to its codes
     """
-    if not kind:
+    if not kind or sheet.kind in _CAPTIONED:
         return {}
     order: dict[str, int] = {}
     for cell in sheet.cells:

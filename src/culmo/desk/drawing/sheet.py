@@ -40,6 +40,8 @@ class SheetStyle:
     tape : bool, the dotted line of the tape margin
     pixels_per_mm : float, at which washes are rendered
     selected : id of the cell with the firm outline, or ""
+    path : bool, a line through the cells in the order of work
+    marked : mapping from cell id to a number, for the cells that are pointed out; the others stand back
     """
 
     colour: bool = True
@@ -49,6 +51,8 @@ class SheetStyle:
     tape: bool = False
     pixels_per_mm: float = 4.0
     selected: str = ""
+    path: bool = False
+    marked: Mapping[str, int] = field(default_factory=dict)
     looks: Mapping[str, CellLook] = field(default_factory=dict)
 
 
@@ -121,6 +125,8 @@ def draw_sheet(painter: QPainter, sheet: Sheet, looks: Looks | None, style: Shee
         _draw_ruling(painter, sheet)
     for cell in sheet.cells:
         _draw_cell_text(painter, cell, style)
+    if style.path:
+        _draw_path(painter, sheet)
     if style.selected:
         pen = QPen(QColor(0, 0, 0), 1.1)
         pen.setJoinStyle(Qt.PenJoinStyle.MiterJoin)
@@ -129,6 +135,30 @@ def draw_sheet(painter: QPainter, sheet: Sheet, looks: Looks | None, style: Shee
         for cell in sheet.cells:
             if cell.id == style.selected:
                 painter.drawPolygon(_polygon(cell))
+
+
+def _centre(cell: Cell) -> QPointF:
+    """The middle of a cell's corners, which lies inside a convex one and in a piece of a ring."""
+    xs, ys = [x for x, _ in cell.outline_mm], [y for _, y in cell.outline_mm]
+    return QPointF(sum(xs) / len(xs), sum(ys) / len(ys))
+
+
+def _is_upright(cell: Cell) -> bool:
+    """Whether a cell is an upright oblong."""
+    x, y, w, h = cell.box_mm
+    corners = {(x, y), (x + w, y), (x + w, y + h), (x, y + h)}
+    near = [
+        any(abs(px - cx) < 1e-3 and abs(py - cy) < 1e-3 for cx, cy in corners) for px, py in cell.outline_mm
+    ]
+    return len(cell.outline_mm) == 4 and all(near)
+
+
+def _draw_path(painter: QPainter, sheet: Sheet) -> None:
+    """The way of the brush over the sheet."""
+    points = [_centre(cell) for cell in sheet.in_order() if cell.order]
+    painter.setPen(QPen(QColor(20, 20, 20, 120), 0.35))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawPolyline(QPolygonF(points))
 
 
 def _polygon(cell: Cell) -> QPolygonF:
@@ -144,6 +174,8 @@ def _draw_pencil(painter: QPainter, sheet: Sheet) -> None:
     """Ruled lines and circles that are not edges of cells."""
     painter.setPen(QPen(QColor(150, 150, 150), 0.18))
     painter.setBrush(Qt.BrushStyle.NoBrush)
+    if sheet.kind == "wheel":
+        return  # its circles and spokes are the edges of its cells
     painter.drawLines([QLineF(*line) for line in sheet.ruling.lines_mm])
     for x, y, radius in sheet.ruling.circles_mm:
         painter.drawEllipse(QPointF(x, y), radius, radius)
@@ -173,6 +205,13 @@ def _draw_cell(painter: QPainter, cell: Cell, looks: Looks, style: SheetStyle) -
     predicted = look.predicted and style.show != "recorded"
     if style.show == "progress":
         predicted = predicted and look.painted and not recorded
+    upright = _is_upright(cell)
+    if not upright:  # the picture of a wash is an oblong: it is cut to the cell
+        painter.save()
+        path = QPainterPath()
+        path.addPolygon(_polygon(cell))
+        path.closeSubpath()
+        painter.setClipPath(path, Qt.ClipOperation.IntersectClip)
     split = recorded and predicted
     left = QRectF(box.left(), box.top(), box.width() / (2 if split else 1), box.height())
     if predicted:
@@ -191,14 +230,18 @@ def _draw_cell(painter: QPainter, cell: Cell, looks: Looks, style: SheetStyle) -
     if recorded and look.recorded is not None:
         right = QRectF(left.right(), box.top(), box.width() / 2, box.height()) if split else box
         painter.fillRect(right.adjusted(0.25 if split else 0.5, 0.5, -0.5, -0.5), qcolor(look.recorded))
+    if not upright:
+        painter.restore()
     painter.setBrush(Qt.BrushStyle.NoBrush)
+    if style.marked and cell.id not in style.marked:
+        painter.fillRect(box, QColor(247, 246, 241, 170)) if upright else None
     if recorded or look.painted:
         painter.setPen(QPen(INK, 0.45 if recorded else 0.3))
     else:
         pen = QPen(PENCIL, 0.22, Qt.PenStyle.CustomDashLine)
         pen.setDashPattern([5.0, 4.0])
         painter.setPen(pen)
-    painter.drawRect(box)
+    painter.drawRect(box) if upright else painter.drawPolygon(_polygon(cell))
     if look.keeper:
         _draw_keeper(painter, box)
 
@@ -238,14 +281,41 @@ def _draw_cell_text(painter: QPainter, cell: Cell, style: SheetStyle) -> None:
     text = style.recipes.get(cell.id, "")
     if text:
         painter.setPen(QColor(90, 90, 90))
-        fitted_text(painter, text, QRectF(x + 0.8, y + height - 3.4, width - 1.6, 2.6), 2.3)
-    if style.numbers and cell.order:
+        if _is_upright(cell):
+            fitted_text(painter, text, QRectF(x + 0.8, y + height - 3.4, width - 1.6, 2.6), 2.3)
+        else:
+            _text_in_the_middle(painter, cell, text)
+    number = style.marked.get(cell.id, cell.order if style.numbers else 0)
+    if number and not _is_upright(cell):
+        middle = _centre(cell)
+        painter.setPen(QColor(20, 20, 20))
+        wide = drawn_width_mm(str(number), 2.6)
+        painter.fillRect(
+            QRectF(middle.x() - wide / 2 - 0.6, middle.y() - 1.8, wide + 1.2, 3.4), QColor(255, 255, 255, 210)
+        )
+        draw_text(painter, str(number), middle.x() - wide / 2, middle.y() + 0.9, 2.6)
+    elif number:
         painter.setPen(QColor(90, 90, 90) if not style.colour else QColor(20, 20, 20))
         size = min(3.0, height * 0.25)
         if style.colour:
-            wide = drawn_width_mm(str(cell.order), size) + 1.2
+            wide = drawn_width_mm(str(number), size) + 1.2
             painter.fillRect(QRectF(x + 0.9, y + 0.9, wide, size + 0.8), QColor(255, 255, 255, 210))
-        draw_text(painter, str(cell.order), x + 1.5, y + 1.1 + size * 0.85, size)
+        draw_text(painter, str(number), x + 1.5, y + 1.1 + size * 0.85, size)
+
+
+def _text_in_the_middle(painter: QPainter, cell: Cell, text: str) -> None:
+    """A text within a piece of a ring, a petal or a triangle, as small as it must be."""
+    middle = _centre(cell)
+    ys = [py for _, py in cell.outline_mm]
+    xs = [px for px, _ in cell.outline_mm]
+    room = 0.7 * min(max(xs) - min(xs), 1.6 * (max(ys) - min(ys)))
+    size = 2.1
+    while len(text) > 2 and drawn_width_mm(text, size) > room:
+        if size > 1.3:
+            size -= 0.2
+        else:
+            text = text[:-2].rstrip() + "…"
+    draw_text(painter, text, middle.x() - drawn_width_mm(text, size) / 2, middle.y() + size * 0.35, size)
 
 
 def sheet_transform(sheet: Sheet, target: QRectF) -> tuple[QTransform, float]:

@@ -5,12 +5,16 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from culmo.core.chart.grid import GridPlan, Measure, plan_grid
+from culmo.core.chart.board import Page
+from culmo.core.chart.grid import Measure
+from culmo.core.chart.kinds import Choices, Knowledge, parts_of, walk_ladder
 from culmo.core.chart.order import WorkCost, plan_order, work_cost
 from culmo.core.chart.papers import PAPERS, Paper, find_paper, length_mm, length_text
+from culmo.core.chart.plans import plan_sheets
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.predict import Prediction
+from culmo.core.paint.recipe import FULL, Recipe, parse_recipe, spoken_recipe
 from culmo.data import text_width_mm
 from culmo.desk.drawing.cell_look import CellLook
 from culmo.errors import CulmoError
@@ -25,6 +29,43 @@ SECOND_WORDS = {
     "empty": "nothing, a half grid",
 }
 LABEL_WORDS = ("names", "numbers", "pigment codes")
+SPLIT_WORDS = {"": "whole", "diagonal": "split on the diagonal", "halves": "split in halves"}
+WAY_WORDS = {"steps": "a row of steps each", "one": "one mix each", "touch": "two wet strokes left to touch"}
+SHAPE_WORDS = {"segments": "segments", "strips": "strips", "petals": "petals"}
+RING_WORDS = {
+    "full,tint": "full and tint", "full": "full only", "full,tint,white": "full, tint, with white",
+    "full,tint,dark": "full, tint, with a dark", "full,opposite": "full, with the opposite",
+    "full,glaze": "full, glazed with the opposite", "full,tint,opposite,dark": "full, tint, opposite, dark",
+}  # fmt: skip
+# which fields concern which kind; all others are common
+FIELDS = {
+    "grid": ("second", "extra", "split", "label_place"),
+    "families": ("across", "split", "second", "extra"),
+    "fan": ("way", "steps", "parts", "even"),
+    "ladder": ("steps", "parts", "even", "wet"),
+    "wheel": ("places", "shape", "rings", "extra", "centre", "halves", "cover", "true_hues"),
+    "triangle": ("steps",),
+    "cards": (),
+    "palette": ("extra",),
+    "against": (),
+    "free": ("recipes",),
+    "keepers": (),
+}  # fmt: skip
+SPECIAL = tuple(sorted({name for names in FIELDS.values() for name in names}))
+# bare paper between cells, where nothing else is chosen
+GAPS = {
+    "ladder": "3",
+    "wheel": "2",
+    "against": "2",
+    "free": "3",
+    "keepers": "2",
+    "palette": "2",
+    "triangle": "1",
+}
+# kinds that are made elsewhere and can not be laid out anew here
+MADE_ELSEWHERE = ("well map", "patch", "wheel cover")
+# water that a square centimetre of wash takes, from puddle to paper
+_ML_PER_CM2 = 0.02
 
 
 @dataclass
@@ -36,6 +77,8 @@ class LayoutDraft:
     paints : list of str, chosen, in order
     paper : str, a name or a size
     cell : str, wished cell size such as "20" or "20 x 15", or empty for the largest
+    kind : str, one of plans.KIND_KEYS
+    others : as in kinds.Choices and board.Page, as text where they are typed
     """
 
     title: str = ""
@@ -48,36 +91,107 @@ class LayoutDraft:
     tape: str = "6"
     cell: str = ""
     labels: str = "names"
+    kind: str = "grid"
+    across: list[str] = field(default_factory=list)
+    split: str = ""
+    label_place: str = "bands"
+    way: str = "steps"
+    steps: str = "5"
+    parts: str = ""
+    even: bool = False
+    wet: bool = True
+    places: str = "12"
+    shape: str = "segments"
+    rings: str = "full,tint"
+    centre: str = "empty"
+    halves: bool = False
+    cover: bool = False
+    true_hues: bool = False
+    recipes: str = ""
+    unit: str = "mm"
+    marks: bool = False
+    note: str = "0"
+    gutter: str = "0"
+    several: bool = False
 
     def sheet(
         self, codes: dict[str, str], owned: Sequence[Paper] = (), measure: Measure = text_width_mm
     ) -> Sheet:
-        """Lay out the sheet.
+        """The first sheet with its order of work; as `sheets`."""
+        return plan_order(self.sheets(codes, owned, measure)[0])
+
+    def sheets(
+        self,
+        codes: dict[str, str],
+        owned: Sequence[Paper] = (),
+        measure: Measure = text_width_mm,
+        known: Knowledge | None = None,
+        keepers: Sequence[Recipe] = (),
+    ) -> list[Sheet]:
+        """Lay out the sheets, without an order of work.
 
         Parameters
         ----------
         codes : from paint name to its Colour Index codes
         owned : the painter's own papers
         measure : function of (text, size in mm) that gives a width in mm
+        known : what the estimate can say
+        keepers : the favourite mixes so far
 
         Raises
         ------
         CulmoError
             saying which field can not be and why
         """
-        plan = GridPlan(
+        return plan_sheets(
+            self.kind, self.choices(codes, keepers), self.page(owned), known, measure, self.several, codes,
+            self.label_place,
+        )  # fmt: skip
+
+    def choices(self, codes: dict[str, str], keepers: Sequence[Recipe] = ()) -> Choices:
+        """What concerns the kind."""
+        recipes = tuple(keepers)
+        if self.kind == "free":
+            recipes = tuple(parse_recipe(line) for line in self.recipes.splitlines() if line.strip())
+        return Choices(
             paints=tuple(self.paints),
-            paper=self._paper(owned),
-            title=self.title.strip() or f"Grid of {len(self.paints)}",
-            orientation=self.orientation,
-            tape_mm=length_mm(self.tape),
-            gap_mm=length_mm(self.gap),
-            cell_mm=self._cell(),
+            across=tuple(self.across),
             second=self.second,
-            extra=self.extra,
-            labels=self._labels(codes),
+            extra=self.extra if "extra" in FIELDS[self.kind] else "",
+            split=self.split,
+            texts=self._labels(codes),
+            steps=_whole(self.steps, "steps"),
+            parts=parts_of(self.parts),
+            even=self.even,
+            wet=self.wet,
+            way=self.way,
+            places=_whole(self.places, "places"),
+            shape=self.shape,
+            rings=tuple(self.rings.split(",")),
+            centre=self.centre,
+            halves=self.halves,
+            cover=self.cover,
+            true_hues=self.true_hues,
+            recipes=recipes,
         )
-        return plan_order(plan_grid(plan, measure))
+
+    def page(self, owned: Sequence[Paper] = ()) -> Page:
+        """The paper and how it is used."""
+        title = self.title.strip()
+        if self.kind == "grid" and not title:
+            title = f"Grid of {len(self.paints)}"
+        return Page(
+            paper=self._paper(owned),
+            title=title,
+            orientation=self.orientation,
+            tape_mm=length_mm(self.tape or "0"),
+            gap_mm=length_mm(self.gap or "0"),
+            cell_mm=self._cell(),
+            unit=self.unit,
+            note_mm=length_mm(self.note or "0"),
+            gutter_mm=length_mm(self.gutter or "0"),
+            marks=self.marks,
+        )
 
     def _paper(self, owned: Sequence[Paper]) -> Paper:
         for paper in owned:
@@ -101,13 +215,20 @@ class LayoutDraft:
         return ()
 
 
+def _whole(text: str, what: str) -> int:
+    try:
+        return int(text.strip())
+    except ValueError:
+        raise CulmoError(f'"{text}" is not a number of {what}') from None
+
+
 def draft_from(sheet: Sheet) -> LayoutDraft:
     """The layout of a sheet, to be changed."""
     settings = sheet.settings
     cell = settings.get("cell_mm")
     labels = [str(text) for text in settings.get("labels") or ()]
     kind = "names" if not labels else "numbers" if labels[0] == "1" else "pigment codes"
-    return LayoutDraft(
+    draft = LayoutDraft(
         title=sheet.title,
         paints=[str(name) for name in settings.get("paints", ())],
         paper=sheet.paper.name,
@@ -118,7 +239,68 @@ def draft_from(sheet: Sheet) -> LayoutDraft:
         tape=f"{float(settings.get('tape_mm', 6.0)):g}",
         cell=f"{cell[0]:g} x {cell[1]:g}" if cell else "",
         labels=kind,
+        kind=sheet.kind if sheet.kind in FIELDS else "grid",
     )
+    draft.across = [str(name) for name in settings.get("across", ())]
+    for name in ("split", "label_place", "way", "shape", "centre", "unit"):
+        if name in settings:
+            setattr(draft, name, str(settings[name]))
+    for name in ("even", "wet", "halves", "cover", "true_hues", "marks"):
+        if name in settings:
+            setattr(draft, name, bool(settings[name]))
+    for name in ("steps", "places"):
+        if name in settings:
+            setattr(draft, name, str(settings[name]))
+    draft.note, draft.gutter = (f"{float(settings.get(key, 0.0)):g}" for key in ("note_mm", "gutter_mm"))
+    draft.rings = ",".join(settings.get("rings", ("full", "tint")))
+    draft.parts = ", ".join(f"{a:g}:{b:g}" for a, b in settings.get("parts", ()))
+    draft.recipes = "\n".join(str(text) for text in settings.get("recipes", ()))
+    return draft
+
+
+def work_lines(sheet: Sheet) -> list[str]:
+    """What to do before the first cell, the puddles with how much, and what to do after the last."""
+    area: dict[str, float] = {}
+    for cell in sheet.cells:
+        if cell.recipe.layers:
+            name = spoken_recipe(Recipe(cell.recipe.layers[:1]).with_wash(FULL))
+            area[name] = area.get(name, 0.0) + _area_mm2(cell.outline_mm) / 100.0
+    lines = [
+        "Before the first cell",
+        "Two jars: one to rinse, one of clean water to wet. Lay out the puddles that stand first; a puddle that waits "
+        "covered keeps open.",
+        "How thin: draw a line through the puddle with the brush. It stays open: cream, for a masstone. It closes in "
+        "about a second: milk, for a full wash. It closes at once: tea, for a tint.",
+        "",
+        "Puddles, in order, with the millilitres they take",
+    ]
+    seen = list(dict.fromkeys(str(step.get("recipe", "")) for step in sheet.work if step["do"] == "puddle"))
+    words = [spoken_recipe(parse_recipe(text)) for text in seen] or list(area)
+    words += [name for name in area if name not in words]
+    lines += [
+        f"{name}: {max(0.5, _ML_PER_CM2 * area.get(name, 0.0)):.1f} ml" for name in words if name in area
+    ]
+    if sheet.kind == "ladder":
+        rungs = [cell.recipe for cell in sheet.cells if cell.fade_mm is not None]
+        lines += ["", "Walking the ladder", *walk_ladder(rungs)]
+    total = sum(area.values())
+    lines += [
+        "",
+        "After the last cell",
+        "Let it dry through, flat; judge nothing while it is cool to the back of the hand. Rub the pencil out lightly, "
+        "write title and date, then read it.",
+        "",
+        f"In all {total:.0f} cm² of paint on {sheet.paper.width_mm * sheet.paper.height_mm / 100.0:.0f} cm² of paper, "
+        f"about {max(1.0, _ML_PER_CM2 * total):.0f} ml of wash.",
+    ]
+    return lines
+
+
+def _area_mm2(outline: Sequence[tuple[float, float]]) -> float:
+    """The area of a polygon (the shoelace formula)."""
+    points = np.array(outline)
+    x, y = points[:, 0], points[:, 1]
+    return float(abs(x @ np.roll(y, -1) - y @ np.roll(x, -1)) / 2.0)
 
 
 def paper_names(owned: Sequence[Paper]) -> list[str]:
@@ -129,7 +311,12 @@ def paper_names(owned: Sequence[Paper]) -> list[str]:
 
 def subtitle(sheet: Sheet) -> str:
     """Paper, cell size and what there is to mix."""
+    if not sheet.cells:
+        return f"{sheet.paper.name}, to cut out"
     _, _, width, height = sheet.cells[0].box_mm
+    if sheet.kind in ("wheel", "triangle"):
+        mixes = sum(not cell.recipe.is_pure for cell in sheet.cells)
+        return f"{sheet.paper.name}, {sheet.frame_mm[2]:g} mm across, {len(sheet.cells)} cells, {mixes} mixes"
     if sheet.kind == "cards":
         count = len({cell.id[:3] for cell in sheet.cells})
         return f"{sheet.paper.name}, {count} card{'s' if count != 1 else ''}, masstones {width:.1f} x {height:.1f} mm"
@@ -145,6 +332,8 @@ def time_text(cost: WorkCost) -> str:
 
 def cost_text(sheet: Sheet) -> str:
     """What the order of work costs, beside row by row."""
+    if not sheet.work:
+        return "The order of work is being made…" if sheet.cells else ""
     cost = work_cost(sheet)
     waiting = f"{cost.wait_minutes:.0f} minutes of waiting" if cost.wait_minutes >= 1 else "no waiting"
     waters = {0: "no clean water", 1: "1 clean water"}.get(cost.waters, f"{cost.waters} clean waters")
@@ -159,10 +348,32 @@ def ruling_lines(sheet: Sheet, unit: str) -> list[str]:
     tape = float(sheet.settings.get("tape_mm", 0.0))
     if tape:
         lines.append(f"Tape {length_text(tape, unit)} on every side")
+    if sheet.ruling.circles_mm and sheet.kind == "wheel":
+        return lines + _wheel_lines(sheet, unit)
     lines.append("Tick along the top edge, from the left:")
     lines += [f"    {length_text(x, unit)}" for x in sheet.ruling.vertical_mm]
     lines.append("Tick along the left edge, from the top:")
     lines += [f"    {length_text(y, unit)}" for y in sheet.ruling.horizontal_mm]
+    return lines
+
+
+def _wheel_lines(sheet: Sheet, unit: str) -> list[str]:
+    """Circles and angles: the middle, the radii, the compass points and the chord from spoke to spoke."""
+    x, y, _ = sheet.ruling.circles_mm[0]
+    lines = [f"The middle: {length_text(x, unit)} from the left, {length_text(y, unit)} from the top"]
+    radii = sorted({round(circle[2], 2) for circle in sheet.ruling.circles_mm}, reverse=True)
+    lines += ["Circles, with the compass:", *(f"    radius {length_text(radius, unit)}" for radius in radii)]
+    turns = []
+    for x1, y1, x2, y2 in sheet.ruling.lines_mm:
+        far = (x2, y2) if np.hypot(x2 - x, y2 - y) > np.hypot(x1 - x, y1 - y) else (x1, y1)
+        turns.append(float(np.degrees(np.arctan2(far[0] - x, y - far[1])) % 360.0))
+    turns.sort()
+    lines.append("Spokes, clockwise from the top:")
+    outer = radii[0] if radii else 0.0
+    for at, turn in enumerate(turns):
+        step = (turns[(at + 1) % len(turns)] - turn) % 360.0
+        chord = 2.0 * outer * float(np.sin(np.radians(min(step, 360.0 - step) / 2.0)))
+        lines.append(f"    {turn:.1f}°, chord to the next {length_text(chord, unit)}")
     return lines
 
 

@@ -2,21 +2,14 @@
 
 from collections.abc import Sequence
 
-from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
-    QAbstractItemView,
     QComboBox,
     QHBoxLayout,
-    QListWidget,
-    QListWidgetItem,
     QPlainTextEdit,
-    QPushButton,
     QVBoxLayout,
     QWidget,
 )
 
-from culmo.core.chart.grid import SECOND_HALVES
-from culmo.core.chart.papers import Paper
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.cielab import lch_from_lab
 from culmo.core.colour.names import hue_word
@@ -25,18 +18,15 @@ from culmo.core.paint.predict import Prediction
 from culmo.core.paint.recipe import Recipe, spoken_recipe
 from culmo.core.paint.steps import even_steps, middle
 from culmo.desk.drawing.looks import Looks, qcolor
+from culmo.desk.rooms.plan.layout import LayoutPage
 from culmo.desk.rooms.plan.model import (
-    LABEL_WORDS,
-    SECOND_WORDS,
-    LayoutDraft,
     nearly_same,
-    paper_names,
     ruling_lines,
+    work_lines,
 )
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP
 from culmo.desk.widgets import (
-    Entry,
     FactRow,
     Slip,
     Swatch,
@@ -205,134 +195,33 @@ class RulingPage(QWidget):
         self.text.setPlainText("\n".join(ruling_lines(self.sheet, unit)) if self.sheet else "")
 
 
-class LayoutPage(Slip):
-    """The choices of a grid; each change is tried on the sheet at once."""
+class WorkPage(QWidget):
+    """What to prepare, the puddles, and what to do afterwards."""
 
-    edited = Signal()
-    keep = Signal()
-
-    def __init__(self, session: Session) -> None:
+    def __init__(self) -> None:
         super().__init__()
-        self.session = session
-        self._filling = False
-        self.heading = title_label("A new grid", 17)
-        self.lines.addWidget(self.heading)
-        self.message = text_label("", bold=True)
-        self.title = Entry("Title of the sheet")
-        self.paints = QListWidget()
-        self.paints.setDragDropMode(QAbstractItemView.DragDropMode.InternalMove)
-        self.paints.setMinimumHeight(160)
-        self.paints.setAccessibleName("Paints of the grid, in order")
-        self.paper = QComboBox()
-        self.paper.setEditable(True)
-        self.paper.setAccessibleName("Paper, by name or as 240x320")
-        self.orientation = QComboBox()
-        self.orientation.addItems(["as it fits best", "portrait", "landscape"])
-        self.second = QComboBox()
-        for key in SECOND_HALVES:
-            self.second.addItem(SECOND_WORDS[key], key)
-        self.extra = QComboBox()
-        self.cell = Entry("the largest that fits", "Wished cell size")
-        self.gap = Entry("0", "Gap between cells in mm")
-        self.tape = Entry("6", "Tape margin in mm")
-        self.labels = QComboBox()
-        self.labels.addItems(LABEL_WORDS)
-        fields = (
-            ("Title", self.title),
-            ("Paints, in order (drag to move)", self.paints),
-            ("Paper", self.paper),
-            ("Lying", self.orientation),
-            ("Second half", self.second),
-            ("With", self.extra),
-            ("Cell size, mm", self.cell),
-            ("Gap, mm", self.gap),
-            ("Tape margin, mm", self.tape),
-            ("Labels", self.labels),
-        )
-        self.lines.addWidget(self.message)
-        self.words: dict[str, QWidget] = {}
-        for word, widget in fields:
-            label = text_label(word, soft=True, points=10)
-            self.words[word] = label
-            widget.setAccessibleName(widget.accessibleName() or word)
-            self.lines.addWidget(label)
-            self.lines.addWidget(widget)
-        self.keep_button = QPushButton("Keep this plan")
-        self.keep_button.setObjectName("strong")
-        self.keep_button.clicked.connect(self.keep.emit)
-        self.lines.addWidget(self.keep_button)
-        self.lines.addStretch(1)
-        for combo in (self.orientation, self.second, self.extra, self.labels):
-            combo.currentIndexChanged.connect(self._edited)
-        self.paper.currentTextChanged.connect(self._edited)
-        for entry in (self.title, self.cell, self.gap, self.tape):
-            entry.textEdited.connect(self._edited)
-        self.paints.itemChanged.connect(self._edited)
-        self.paints.model().rowsMoved.connect(self._edited)
+        self.setObjectName("slip")
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(2 * STEP, STEP + 4, 2 * STEP, 2 * STEP)
+        layout.addWidget(title_label("The work", 17))
+        self.text = QPlainTextEdit()
+        self.text.setReadOnly(True)
+        self.text.setAccessibleName("The work")
+        layout.addWidget(self.text, 1)
 
-    def fill(self, draft: LayoutDraft, names: Sequence[str], owned: Sequence[Paper], heading: str) -> None:
-        """Show a draft."""
-        self._filling = True
-        self.heading.setText(heading)
-        self.title.setText(draft.title)
-        self.paints.clear()
-        for name in [*draft.paints, *(name for name in names if name not in draft.paints)]:
-            item = QListWidgetItem(name)
-            item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
-            item.setCheckState(Qt.CheckState.Checked if name in draft.paints else Qt.CheckState.Unchecked)
-            self.paints.addItem(item)
-        self.paper.clear()
-        self.paper.addItems(paper_names(owned))
-        self.paper.setCurrentText(draft.paper)
-        self.orientation.setCurrentIndex(["best", "portrait", "landscape"].index(draft.orientation))
-        self.second.setCurrentIndex(SECOND_HALVES.index(draft.second))
-        self.extra.clear()
-        self.extra.addItems(list(names))
-        self.extra.setCurrentText(draft.extra)
-        self.cell.setText(draft.cell)
-        self.gap.setText(draft.gap)
-        self.tape.setText(draft.tape)
-        self.labels.setCurrentIndex(LABEL_WORDS.index(draft.labels))
-        self._filling = False
-        self._show_extra()
-
-    def draft(self) -> LayoutDraft:
-        """The fields as they stand."""
-        items = [self.paints.item(i) for i in range(self.paints.count())]
-        second = str(self.second.currentData())
-        return LayoutDraft(
-            title=self.title.text(),
-            paints=[item.text() for item in items if item.checkState() == Qt.CheckState.Checked],
-            paper=self.paper.currentText(),
-            orientation=["best", "portrait", "landscape"][self.orientation.currentIndex()],
-            second=second,
-            extra=self.extra.currentText() if second in ("white", "third") else "",
-            gap=self.gap.text() or "0",
-            tape=self.tape.text() or "0",
-            cell=self.cell.text(),
-            labels=LABEL_WORDS[self.labels.currentIndex()],
-        )
-
-    def say(self, message: str) -> None:
-        """Say what can not be, or nothing."""
-        self.message.setText(message)
-        self.message.setVisible(bool(message))
-        self.keep_button.setEnabled(not message)
-
-    def _show_extra(self) -> None:
-        wanted = self.second.currentData() in ("white", "third")
-        self.extra.setVisible(wanted)
-        self.words["With"].setVisible(wanted)
-
-    def _edited(self) -> None:
-        if not self._filling:
-            self._show_extra()
-            self.edited.emit()
+    def show_sheet(self, sheet: Sheet | None) -> None:
+        """Show a sheet's work."""
+        text = "\n".join(work_lines(sheet)) if sheet is not None and sheet.cells else ""
+        if text != self.text.toPlainText():
+            self.text.setPlainText(text)
 
 
 class PlanSlip(TabbedSlip):
-    """The three pages with their tabs."""
+    """The four pages with their tabs."""
 
     def __init__(self, session: Session) -> None:
-        self.cell, self.ruling, self.layout_page = CellPage(session), RulingPage(), LayoutPage(session)
-        super().__init__(["Cell", "Ruling", "Layout"], [self.cell, self.ruling, self.layout_page])
+        self.cell, self.ruling, self.work = CellPage(session), RulingPage(), WorkPage()
+        self.layout_page = LayoutPage(session)
+        super().__init__(
+            ["Cell", "Ruling", "Layout", "Work"], [self.cell, self.ruling, self.layout_page, self.work]
+        )

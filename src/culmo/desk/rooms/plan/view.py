@@ -1,18 +1,31 @@
 """Plan room: the sheet to be painted, predicted and to scale."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Generator, Sequence
 from dataclasses import replace
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
-from culmo.core.chart.order import work_cost
+from culmo.core.chart.board import LEAST_MM
+from culmo.core.chart.knowledge import knowledge_of
+from culmo.core.chart.order import ordering, plan_order, work_cost
+from culmo.core.chart.plans import advice
 from culmo.core.chart.sheet import Sheet
+from culmo.core.paint.next_cells import choose_next
 from culmo.core.paint.predict import Prediction
+from culmo.core.paint.recipe import Recipe, parse_recipe
 from culmo.desk.drawing.cell_look import CellLook
 from culmo.desk.drawing.sheet import SheetStyle, drawn_width_mm
-from culmo.desk.rooms.plan.model import LayoutDraft, cell_looks, cost_text, draft_from, subtitle, time_text
+from culmo.desk.rooms.plan.model import (
+    MADE_ELSEWHERE,
+    LayoutDraft,
+    cell_looks,
+    cost_text,
+    draft_from,
+    subtitle,
+    time_text,
+)
 from culmo.desk.rooms.plan.slip import CELL, LAYOUT, PlanSlip
 from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
@@ -22,7 +35,8 @@ from culmo.desk.widgets import Room, TabStrip, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import acts, records
 
-_SHOWS = ("predicted", "both", "order")
+_SHOWS = ("predicted", "both", "order", "teach")
+TEACHING_CELLS = 10
 
 
 class SheetPicker(QComboBox):
@@ -86,7 +100,9 @@ class PlanRoom(Room):
     def __init__(self, session: Session, state: SheetState) -> None:
         super().__init__()
         self.session, self.state = session, state
-        self.trial: Sheet | None = None
+        self.trials: list[Sheet] = []
+        self.trial_page = 0
+        self.taught: list[str] = []
         self.trial_of: int | None = None
         self._trial_prediction: Prediction | None = None
         main = self.lay_ground()
@@ -100,22 +116,32 @@ class PlanRoom(Room):
         self.slip.layout_page.edited.connect(self._try)
         self.slip.layout_page.keep.connect(self.keep_plan)
         self.slip.tabs.chosen.connect(self._page_chosen)
+        state.updated.connect(self._forget_taught)
         state.updated.connect(self.refresh_when_seen)
         state.cell_selected.connect(self._show_cell)
         session.opened.connect(self._drop_trial)
         self.refresh()
+
+    @property
+    def trial(self) -> Sheet | None:
+        """The page of the layout being tried that is on view."""
+        return self.trials[self.trial_page] if self.trials else None
 
     def _head(self) -> QVBoxLayout:
         self.title = title_label("", 18)
         self.subtitle = text_label("", soft=True)
         self.picker = SheetPicker(self.session)
         self.shows = TabStrip(
-            ["As predicted", "As recorded", "By order of work"], name="What the sheet shows"
+            ["As predicted", "As recorded", "By order of work", "What teaches"], name="What the sheet shows"
         )
         self.shows.chosen.connect(self.refresh)
-        self.new_button = QPushButton("New grid")
+        self.new_button = QPushButton("New sheet")
         self.new_button.clicked.connect(self.new_grid)
-        return room_head(self.title, self.picker, [self.new_button], self.subtitle, self.shows)
+        self.next_page = QPushButton("Next page")
+        self.next_page.clicked.connect(self._turn_page)
+        return room_head(
+            self.title, self.picker, [self.next_page, self.new_button], self.subtitle, self.shows
+        )
 
     def _foot(self) -> QHBoxLayout:
         foot = QHBoxLayout()
@@ -148,6 +174,7 @@ class PlanRoom(Room):
 
     def refresh(self) -> None:
         """Show the sheet as it stands."""
+        self.next_page.setVisible(len(self.trials) > 1)
         if self.trial is not None:
             cells = self.trial.cells
             self._trial_prediction = self.session.predict(
@@ -163,14 +190,15 @@ class PlanRoom(Room):
             self.title.show()
             self.subtitle.setText("")
             self.view.empty_text = (
-                "Plan your first sheet: press New grid, choose paints and paper, and see it predicted."
+                "Plan your first sheet: press New sheet, choose its kind, paints and paper, and see it predicted."
                 if has_paints
-                else "A grid needs at least two paints. Add them in the Box room first."
+                else "A sheet needs at least two paints. Add them in the Box room first."
             )
             self.view.show_sheet(None, None, SheetStyle())
         else:
             self._show_sheet(sheet)
         self.slip.ruling.show_sheet(sheet)
+        self.slip.work.show_sheet(sheet)
         self._show_cell(self.state.current)
         self._fill_layout_if_idle()
 
@@ -178,11 +206,14 @@ class PlanRoom(Room):
         self.title.setText(sheet.title)
         self.title.setVisible(self.trial is not None)
         self.picker.setVisible(self.trial is None)
-        self.subtitle.setText(subtitle(sheet))
+        pages = f"page {self.trial_page + 1} of {len(self.trials)}; " if len(self.trials) > 1 else ""
+        self.subtitle.setText(pages + subtitle(sheet))
         show = _SHOWS[self.shows.current]
         style = SheetStyle(
             show="predicted" if show == "predicted" else "both",
             numbers=show == "order",
+            path=show == "order",
+            marked=self._marked(sheet) if show == "teach" else {},
             tape=True,
             looks=self._looks(),
         )
@@ -214,8 +245,9 @@ class PlanRoom(Room):
         draft.title = f"Grid of {len(draft.paints)}"
         self.trial_of = None
         self.slip.layout_page.widget().setEnabled(True)
-        self.slip.layout_page.fill(draft, names, owned, "A new grid")
-        self.slip.tabs.choose(LAYOUT)
+        self.slip.tabs.choose(LAYOUT)  # first: the page shows the sheet on the table until another is begun
+        self.trial_of = None
+        self.slip.layout_page.fill(draft, names, owned, "A new sheet")
         self._try()
 
     def _page_chosen(self, page: int) -> None:
@@ -228,10 +260,10 @@ class PlanRoom(Room):
         if self.trial is None and self.state.record is not None and self.session.study is not None:
             self.trial_of = self.state.record.id
             names = [paint.name for paint in self.session.paints]
-            other = self.state.record.sheet.kind != "grid"
+            other = self.state.record.sheet.kind in MADE_ELSEWHERE
             self.slip.layout_page.widget().setEnabled(not other)
             if other:
-                self.slip.layout_page.say("This sheet is not a grid: to lay it out otherwise, plan it anew.")
+                self.slip.layout_page.say("This sheet is made from others; plan it anew where it came from.")
                 return
             self.slip.layout_page.fill(
                 draft_from(self.state.record.sheet),
@@ -244,23 +276,95 @@ class PlanRoom(Room):
     def _try(self) -> None:
         """Lay out what the Layout page holds; where it can not be, say why and keep the last that could."""
         codes = {paint.name: paint.codes for paint in self.session.paints}
+        draft = self.slip.layout_page.draft()
         try:
             owned = records.papers(self.session.file)
-            self.trial = self.slip.layout_page.draft().sheet(codes, owned, drawn_width_mm)
+            known = knowledge_of(self.session.estimate) if self.session.estimate is not None else None
+            self.trials = draft.sheets(codes, owned, drawn_width_mm, known, self._keepers())
         except CulmoError as error:
-            self.slip.layout_page.say(str(error))
+            self.slip.layout_page.say(str(error), self._advice(draft, codes))
             return
-        self.slip.layout_page.say("")
+        self.trial_page = min(self.trial_page, len(self.trials) - 1)
+        small = self.trials[0].cells and min(self.trials[0].cells[0].box_mm[2:]) < LEAST_MM
+        self.slip.layout_page.say("", self._advice(draft, codes) if small else ())
+        self.taught = []
         self.refresh()
+        self.session.runner.start(
+            "order", self._ordering(list(self.trials)), self._ordered, self.session.failed.emit
+        )
+
+    def _keepers(self) -> list[Recipe]:
+        rows = self.session.file.rows("cells", "keeper = 1")
+        return list({parse_recipe(row["recipe"]).key: parse_recipe(row["recipe"]) for row in rows}.values())
+
+    def _advice(self, draft: LayoutDraft, codes: dict[str, str]) -> list[str]:
+        """What to do where the cells come out small."""
+        try:
+            owned = records.papers(self.session.file)
+            return advice(draft.kind, draft.choices(codes), draft.page(owned), drawn_width_mm)
+        except CulmoError:
+            return []
+
+    def _ordering(self, sheets: list[Sheet]) -> "Callable[[], Generator[float, None, list[Sheet]]]":
+        """The order of work of what is tried, in the background: a large sheet takes a moment."""
+
+        def work() -> "Generator[float, None, list[Sheet]]":
+            done = []
+            for at, sheet in enumerate(sheets):
+                steps = ordering(sheet) if sheet.cells else None
+                ordered = sheet
+                while steps is not None:
+                    try:
+                        yield (at + next(steps)) / len(sheets)
+                    except StopIteration as end:
+                        ordered = end.value
+                        break
+                done.append(ordered)
+            return done
+
+        return work
+
+    def _ordered(self, sheets: list[Sheet]) -> None:
+        if len(sheets) == len(self.trials):
+            self.trials = sheets
+            self.refresh()
+
+    def _forget_taught(self) -> None:
+        self.taught = []
+
+    def _turn_page(self) -> None:
+        self.trial_page = (self.trial_page + 1) % max(len(self.trials), 1)
+        self.refresh()
+
+    def _marked(self, sheet: Sheet) -> dict[str, int]:
+        """The cells that would teach most, numbered; worked out when they are first asked for."""
+        estimate = self.session.estimate
+        if estimate is None or not all(self.session.knows(cell.recipe) for cell in sheet.cells):
+            return {}
+        if not self.taught:
+            read = [cell.id in self.state.read for cell in sheet.cells] if self.trial is None else None
+            cells = sheet.cells
+            found = choose_next(
+                estimate,
+                [cell.recipe for cell in cells],
+                TEACHING_CELLS,
+                read if read is not None else [False] * len(cells),
+                [cell.ground for cell in cells],
+            )
+            self.taught = [cells[place].id for place in found]
+        return {cell_id: place + 1 for place, cell_id in enumerate(self.taught)}
 
     def keep_plan(self) -> None:
         """Save the trial as a sheet."""
         if self.trial is None:
             return
-        study, trial = self.session.file, self.trial
+        study = self.session.file
+        self.session.runner.cancel("order")
+        sheets = [sheet if sheet.work or not sheet.cells else plan_order(sheet) for sheet in self.trials]
+        trial = sheets[0]
         with self.session.guarded():
             if self.trial_of is None:
-                command = acts.add_sheet(study, trial)
+                command = acts.add_sheets(study, sheets)
             else:
                 command = acts.change_sheet(study, self.trial_of, trial)
             added = [
@@ -273,7 +377,9 @@ class PlanRoom(Room):
             self.session.told.emit(f"{trial.title} is kept")
 
     def _drop_trial(self) -> None:
-        self.trial, self.trial_of, self._trial_prediction = None, None, None
+        self.session.runner.cancel("order")
+        self.trials, self.trial_page, self.trial_of, self._trial_prediction = [], 0, None, None
+        self.taught = []
 
     def discard_trial(self) -> None:
         """Leave the layout as it was."""
