@@ -315,7 +315,10 @@ def _labels(
     labels, size, title = [], fit.label_mm, _title_mm(plan)
     texts = short_labels(plan, size, measure)
     if plan.title:
-        labels.append(Label(plan.title, (x0, y0 - fit.bands.top + title + _PAD_MM), 0.0, title))
+        short = plan.title
+        while len(short) > 2 and x0 + measure(short, title) > fit.paper.width_mm - plan.tape_mm:
+            short = short[:-2].rstrip(" ,;:…") + "…"
+        labels.append(Label(short, (x0, y0 - fit.bands.top + title + _PAD_MM), 0.0, title))
     base = y0 - _PAD_MM
     for text, left in zip(texts, lefts, strict=True):
         middle = left + fit.width / 2

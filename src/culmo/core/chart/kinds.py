@@ -331,7 +331,7 @@ def walk_ladder(recipes: Sequence[Recipe]) -> list[str]:
     """How to walk one puddle from end to end, and where it is thriftier to begin anew from the other end.
 
     A puddle of four measures of the first paint is begun with; each band takes a tenth of what is there. Where the
-    paint to add would more than double what is left, a fresh puddle of the other end is thriftier.
+    paint to add would nearly double what is left, a fresh puddle of the other end is thriftier.
 
     Parameters
     ----------
@@ -351,7 +351,7 @@ def walk_ladder(recipes: Sequence[Recipe]) -> list[str]:
             continue
         add = left[first] * b / a - left[second]
         whole = left[first] + left[second]
-        if add > whole:
+        if add > 0.9 * whole:
             turned = True
             lines.append(
                 f"Here it is thriftier to begin anew from the other end: a puddle of {second}, and add {first} to it, "

@@ -103,12 +103,16 @@ def plan_sheets(
         return [plan_triangle(choices, page, known, measure)]
     if kind == "cards":
         return _cards(choices, page, codes or {}, measure)
-    if kind == "grid" and not choices.split and not split and not page.marks:
+    plain = not (choices.split or split or page.marks or page.gutter_mm or page.note_mm)
+    if kind == "grid" and plain:
         return [_grid(choices, page, measure, label_place)]
     board = grid_board(choices) if kind == "grid" else _BOARDS[kind](choices, known)
+    if kind == "grid" and label_place == "cells":
+        board = replace(board, row_labels=(), column_labels=())
     board = replace(board, settings=board_settings(choices))
     if not split:
-        return [plan_board(board, page, measure)]
+        sheet = plan_board(board, page, measure)
+        return [_named_inside(sheet, choices) if kind == "grid" and label_place == "cells" else sheet]
     parts = split_board(board, page, LEAST_MM, measure)
     if len(parts) == 1:
         return [plan_board(parts[0], page, measure)]
@@ -141,15 +145,18 @@ def _grid(choices: Choices, page: Page, measure: Measure, label_place: str) -> S
     sheet = plan_grid(plan, measure)
     settings = {**sheet.settings, **page.settings(), "labels": list(texts), "label_place": label_place}
     settings["paper"] = page.settings()["paper"]
-    labels = sheet.labels
-    if inside:
-        labels = tuple(label for label in labels if label.text)
-        size = 2.6
-        for cell in sheet.cells:
-            if cell.recipe.is_pure:
-                x, y, _, h = cell.box_mm
-                labels += (Label(choices.text(cell.recipe.names[0]), (x + 1.0, y + h - 1.2), 0.0, size),)
-    return replace(sheet, settings=settings, labels=labels)
+    sheet = replace(sheet, settings=settings, labels=tuple(label for label in sheet.labels if label.text))
+    return _named_inside(sheet, choices) if inside else sheet
+
+
+def _named_inside(sheet: Sheet, choices: Choices) -> Sheet:
+    """The names in the pure cells."""
+    labels = list(sheet.labels)
+    for cell in sheet.cells:
+        if cell.recipe.is_pure:
+            x, y, _, h = cell.box_mm
+            labels.append(Label(choices.text(cell.recipe.names[0]), (x + 1.0, y + h - 1.2), 0.0, 2.6))
+    return replace(sheet, labels=tuple(labels))
 
 
 def _cards(choices: Choices, page: Page, codes: Mapping[str, str], measure: Measure) -> list[Sheet]:

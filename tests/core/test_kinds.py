@@ -1,0 +1,297 @@
+"""Every kind of sheet over many random settings: geometry, recipes, advice."""
+
+import numpy as np
+import pytest
+from hypothesis import assume, given, settings
+from hypothesis import strategies as st
+
+from culmo.core.chart.board import LEAST_MM, Page, corner_marks, split_board
+from culmo.core.chart.grid import rough_width_mm
+from culmo.core.chart.kinds import (
+    RINGS,
+    WHEEL_SHAPES,
+    Choices,
+    Knowledge,
+    between,
+    grid_board,
+    in_parts,
+    ladder_recipes,
+    parts_of,
+    walk_ladder,
+)
+from culmo.core.chart.knowledge import knowledge_of
+from culmo.core.chart.order import neighbours, plan_order
+from culmo.core.chart.papers import PAPERS, Paper, find_paper
+from culmo.core.chart.plans import KIND_KEYS, advice, plan_sheets
+from culmo.core.chart.sheet import sheet_from_dict, sheet_to_dict
+from culmo.core.chart.triangle import lattice
+from culmo.core.chart.wheel import wheel_recipes
+from culmo.core.colour.difference import delta_e_00
+from culmo.core.paint.estimate import learn
+from culmo.core.paint.predict import predict_lab
+from culmo.core.paint.recipe import mix, parse_recipe
+from culmo.errors import CulmoError
+from support.paints import make_painter
+
+NAMES = tuple(f"Paint {i}" for i in range(24))
+HUES = Knowledge(hue=lambda name: (hash(name) % 3600) / 10.0, lab=lambda recipes: np.arange(3.0 * len(recipes)).reshape(-1, 3))
+
+
+def area(outline):
+    x, y = np.array(outline).T
+    return abs(x @ np.roll(y, -1) - y @ np.roll(x, -1)) / 2
+
+
+def inside(outline, points):
+    """Which points lie in a polygon (by crossings)."""
+    polygon = np.array(outline)
+    x, y = points[:, 0][:, None], points[:, 1][:, None]
+    x1, y1 = polygon[:, 0], polygon[:, 1]
+    x2, y2 = np.roll(x1, -1), np.roll(y1, -1)
+    crosses = (y1 > y) != (y2 > y)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        at = (x2 - x1) * (y - y1) / (y2 - y1) + x1
+    return (crosses & (x < at)).sum(axis=1) % 2 == 1
+
+
+def check_geometry(sheet, centred=True):
+    x0, y0, width, height = sheet.frame_mm
+    corners = np.array([point for cell in sheet.cells for point in cell.outline_mm])
+    assert (corners >= [x0 - 1e-6, y0 - 1e-6]).all()
+    assert (corners <= [x0 + width + 1e-6, y0 + height + 1e-6]).all()
+    assert x0 >= 0
+    assert y0 >= 0
+    assert x0 + width <= sheet.paper.width_mm
+    assert y0 + height <= sheet.paper.height_mm
+    if centred:
+        gutter = float(sheet.settings.get("gutter_mm", 0.0))
+        assert abs(x0 + width / 2 - (sheet.paper.width_mm + gutter) / 2) < 0.1
+        assert abs(y0 + height / 2 - sheet.paper.height_mm / 2) < 0.1
+    # no point of the paper lies in two cells
+    rng = np.random.default_rng(len(sheet.cells))
+    points = rng.uniform([x0, y0], [x0 + width, y0 + height], (1500, 2))
+    held = sum(inside(cell.outline_mm, points).astype(int) for cell in sheet.cells)
+    assert held.max() <= 1
+    for label in sheet.labels:
+        left, base = label.at_mm
+        long = rough_width_mm(label.text, label.size_mm)
+        assert left >= -0.01
+        if label.angle_deg == 0.0:
+            assert left + long <= sheet.paper.width_mm + 0.01, label
+        assert 0 <= base - 0.6 * label.size_mm
+        assert base <= sheet.paper.height_mm + 0.01
+
+
+kinds = st.sampled_from([kind for kind in KIND_KEYS if kind != "cards"])
+choices = st.builds(
+    Choices,
+    paints=st.integers(3, 9).map(lambda n: NAMES[:n]),
+    across=st.integers(1, 6).map(lambda n: NAMES[12 : 12 + n]),
+    second=st.sampled_from(["paler", "dominance", "same", "empty"]),
+    extra=st.just("Dark"),
+    split=st.sampled_from(["", "diagonal", "halves"]),
+    steps=st.integers(2, 9),
+    way=st.sampled_from(["steps", "one", "touch"]),
+    wet=st.booleans(),
+    places=st.integers(3, 36),
+    shape=st.sampled_from(WHEEL_SHAPES),
+    rings=st.lists(st.sampled_from(RINGS), min_size=1, max_size=4).map(tuple),
+    centre=st.sampled_from(["empty", "all"]),
+    halves=st.booleans(),
+    cover=st.booleans(),
+    true_hues=st.booleans(),
+    recipes=st.just(tuple(parse_recipe(text) for text in ("A", "A + B", "A:3 + C @ tint", "B over A"))),
+)
+pages = st.builds(
+    Page,
+    paper=st.sampled_from(PAPERS),
+    title=st.sampled_from(["", "A title", "A very long title indeed, longer than any sheet is wide " * 3]),
+    orientation=st.sampled_from(["best", "portrait", "landscape"]),
+    tape_mm=st.floats(0, 12),
+    gap_mm=st.floats(0, 4),
+    unit=st.sampled_from(["mm", "in"]),
+    note_mm=st.floats(0, 15),
+    gutter_mm=st.floats(0, 12),
+    marks=st.booleans(),
+)
+
+
+@settings(max_examples=150, deadline=None)
+@given(kinds, choices, pages)
+def test_every_kind_lies_well_on_its_paper(kind, chosen, page):
+    try:
+        sheets = plan_sheets(kind, chosen, page, HUES)
+    except CulmoError as error:
+        assert "fit" in str(error) or "needs" in str(error)
+        return
+    for sheet in sheets:
+        if not sheet.cells:
+            assert sheet.kind == "wheel cover"
+            continue
+        check_geometry(sheet, centred=True)
+        assert sheet_to_dict(sheet_from_dict(sheet_to_dict(sheet))) == sheet_to_dict(sheet)
+        if kind in ("grid", "families", "against") and not chosen.split:
+            sizes = {tuple(round(side, 6) for side in cell.box_mm[2:]) for cell in sheet.cells}
+            assert len(sizes) == 1
+        if kind == "wheel" and not chosen.true_hues:
+            rings = {}
+            for cell in sheet.cells:
+                if cell.id != "centre":
+                    rings.setdefault((cell.id[:2], cell.id.endswith("b")), []).append(area(cell.outline_mm))
+            for areas in rings.values():
+                assert np.ptp(areas) < 1e-6 * max(areas) + 1e-9
+        if page.marks:
+            assert sheet.marks_mm == corner_marks(sheet.paper, page.tape_mm)
+            for x, y, side in sheet.marks_mm:
+                around = np.array([[x, y], [x + side, y], [x, y + side], [x + side, y + side], [x + side / 2, y + side / 2]])
+                assert not any(inside(cell.outline_mm, around).any() for cell in sheet.cells)
+
+
+@settings(max_examples=25, deadline=None)
+@given(kinds, choices, st.sampled_from(["A3", "A2"]))
+def test_no_wet_cell_touches_a_wet_cell_on_any_kind(kind, chosen, paper):
+    try:
+        sheets = plan_sheets(kind, chosen, Page(find_paper(paper)), HUES)
+    except CulmoError:
+        assume(False)
+    for sheet in sheets:
+        if not sheet.cells:
+            continue
+        ordered = plan_order(sheet)
+        at = {cell.id: cell.at_minute for cell in ordered.cells}
+        assert sorted(cell.order for cell in ordered.cells) == list(range(1, len(ordered.cells) + 1))
+        for name, others in neighbours(sheet.cells).items():
+            for other in others:
+                assert abs(at[name] - at[other]) >= 15.0 - 0.011
+
+
+def test_a_wheel_goes_round_its_anchors_evenly():
+    recipes = wheel_recipes(Choices(paints=("A", "B", "C"), places=12))
+    assert [str(recipe) for recipe in recipes[:5]] == ["A", "A:3 + B", "A + B", "A + B:3", "B"]
+    pure = [place for place, recipe in enumerate(recipes) if recipe.is_pure]
+    assert pure == [0, 4, 8]
+    five = wheel_recipes(Choices(paints=("A", "B", "C", "D", "E"), places=24))
+    assert len(five) == 24
+    assert set(five[-1].names) == {"E", "A"}
+    for count in (6, 12, 24, 7):
+        assert len(wheel_recipes(Choices(paints=("A", "B", "C"), places=count))) == count
+
+
+def test_rings_say_what_is_added():
+    chosen = Choices(paints=("A", "B", "C"), places=6, rings=("full", "tint", "dark", "opposite", "glaze"), extra="K")
+    (sheet,) = plan_sheets("wheel", chosen, Page(find_paper("A3")))
+    by_id = {cell.id: str(cell.recipe) for cell in sheet.cells}
+    assert by_id["w1p01"] == "A"
+    assert by_id["w2p01"] == "A @ tint"
+    assert by_id["w3p01"] == "A + K"
+    assert by_id["w4p01"] == "A:2 + B + C"
+    assert by_id["w5p01"] == "B + C @ tint over A"
+    with pytest.raises(CulmoError, match="needs a paint"):
+        plan_sheets("wheel", Choices(paints=("A", "B"), rings=("white",)), Page(find_paper("A4")))
+
+
+def test_a_triangle_holds_every_proportion_once():
+    (sheet,) = plan_sheets("triangle", Choices(paints=("A", "B", "C"), steps=6), Page(find_paper("A4")))
+    assert len(sheet.cells) == 28 == len(lattice(6))
+    assert len({cell.recipe.key for cell in sheet.cells}) == 28
+    areas = [area(cell.outline_mm) for cell in sheet.cells]
+    assert np.ptp(areas) < 1e-6
+
+
+def test_ladders_take_given_parts_even_steps_and_more_between():
+    assert parts_of("100/75/50/25/0") == ((100, 0), (75, 25), (50, 50), (25, 75), (0, 100))
+    assert parts_of("3:1, 1:1, 1:3") == ((3, 1), (1, 1), (1, 3))
+    for bad in ("a/b", "120", "1:2:3", "0:0", "-1:2"):
+        with pytest.raises(CulmoError, match="no parts"):
+            parts_of(bad)
+    chosen = Choices(paints=("A", "B"), parts=parts_of("100/75/50/25/0"))
+    assert [str(r) for r in ladder_recipes(chosen, Knowledge())] == ["A", "A:3 + B", "A + B", "A + B:3", "B"]
+    more = between((1, 1), (1, 3), 5)
+    shares = [b / (a + b) for a, b in [(1, 1), *more, (1, 3)]]
+    assert np.all(np.diff(shares) > 0)
+    assert len(more) == 5
+    with pytest.raises(CulmoError):
+        between((1, 1), (1, 3), 0)
+    painter = make_painter(4, 3)
+    names = [paint.name for paint in painter.paints]
+    estimate = learn(names, painter.cards())
+    known = knowledge_of(estimate)
+    even = ladder_recipes(Choices(paints=tuple(names[:2]), steps=6, even=True), known)
+    lab = predict_lab(estimate, even)
+    gaps = delta_e_00(lab[1:], lab[:-1])
+    plain = predict_lab(estimate, ladder_recipes(Choices(paints=tuple(names[:2]), steps=6), known))
+    assert gaps.std() / gaps.mean() < delta_e_00(plain[1:], plain[:-1]).std() / delta_e_00(plain[1:], plain[:-1]).mean()
+    with pytest.raises(CulmoError, match="nothing is known"):
+        known.even("Nobody", names[0], 3)
+    assert 0 <= known.hue(names[0]) < 360
+
+
+def test_walking_the_ladder_adds_what_it_says():
+    recipes = [in_parts("A", "B", a, b) for a, b in ((1, 0), (3, 1), (1, 1), (1, 3), (0, 1))]
+    lines = walk_ladder(recipes)
+    assert lines[0] == "Begin with a puddle of 4 measures of A."
+    # after one band of ten in a hundred 3.6 measures are left: a third of it is 1.2
+    assert lines[1].startswith("Add 1 1/4 measures of B")
+    assert any("begin anew from the other end" in line for line in lines)
+    assert walk_ladder([mix(["A"])]) == []
+
+
+def test_several_sheets_join_to_the_whole():
+    board = grid_board(Choices(paints=NAMES[:14]))
+    page = Page(find_paper("A4"))
+    parts = split_board(board, page)
+    assert len(parts) > 1
+    slots = [slot for part in parts for row in part.rows for slot in row]
+    assert len(slots) == 14 * 14
+    sheets = plan_sheets("grid", Choices(paints=NAMES[:14]), page, split=True)
+    assert len(sheets) == len(parts)
+    assert all(min(cell.box_mm[2:]) >= LEAST_MM - 1e-6 for sheet in sheets for cell in sheet.cells)
+    recipes = sorted(str(cell.recipe) for sheet in sheets for cell in sheet.cells)
+    (whole,) = plan_sheets("grid", Choices(paints=NAMES[:14]), Page(find_paper("A2")))
+    assert recipes == sorted(str(cell.recipe) for cell in whole.cells)
+
+
+def test_advice_is_given_where_cells_are_small_and_holds():
+    chosen, page = Choices(paints=NAMES[:14]), Page(find_paper("A4"))
+    lines = advice("grid", chosen, page)
+    paper = next(line for line in lines if line.startswith("On "))[3:].split(" the cells")[0]
+    (sheet,) = plan_sheets("grid", Choices(paints=NAMES[:14], split="halves", second="empty"), Page(find_paper(paper)))
+    assert min(sheet.cells[0].box_mm[2:]) >= LEAST_MM
+    assert any("sheets that join" in line for line in lines)
+    assert any("paints they reach it" in line for line in lines)
+    assert advice("grid", Choices(paints=NAMES[:3]), page) == []
+
+
+@pytest.mark.parametrize(
+    ("kind", "change", "page", "words"),
+    [
+        ("grid", {"paints": ()}, {}, "two paints"), ("grid", {"paints": ("A",)}, {}, "two paints"),
+        ("triangle", {"paints": ("A", "B")}, {}, "three paints"), ("ladder", {"paints": ("A",)}, {}, "two paints"),
+        ("grid", {"paints": NAMES + tuple(f"More {i}" for i in range(16))}, {"paper": find_paper("A6")}, "fit"),
+        ("ladder", {"steps": 1}, {}, "two steps"), ("families", {"across": ()}, {}, "across"),
+        ("free", {}, {}, "recipes"), ("keepers", {}, {}, "keepers"), ("wheel", {"true_hues": True}, {}, "readings"),
+        ("nothing", {}, {}, "must be one of"), ("wheel", {}, {"cell_mm": (500.0, 500.0)}, "radius"),
+        ("triangle", {"steps": 40}, {"paper": find_paper("A6")}, "fit"),
+    ],
+)  # fmt: skip
+def test_what_can_not_be_is_refused_with_the_reason(kind, change, page, words):
+    with pytest.raises(CulmoError, match=words):
+        plan_sheets(kind, Choices(**{"paints": NAMES[:4], **change}), Page(**{"paper": find_paper("A4"), **page}))
+
+
+@pytest.mark.parametrize(
+    "change",
+    [{"steps": 0}, {"places": 2}, {"second": "odd"}, {"rings": ("odd",)}, {"parts": ((0.0, 0.0),)}, {"paints": ("A", "a")},
+     {"shape": "odd"}, {"way": "odd"}],
+)  # fmt: skip
+def test_bad_choices_are_refused(change):
+    with pytest.raises(CulmoError):
+        Choices(**change)
+
+
+@pytest.mark.parametrize(
+    "change", [{"tape_mm": 300.0}, {"tape_mm": -1.0}, {"gap_mm": 99.0}, {"unit": "cubit"}, {"orientation": "odd"}, {"cell_mm": (1, 1)}]
+)
+def test_bad_pages_are_refused(change):
+    with pytest.raises(CulmoError):
+        Page(Paper("A4", 210, 297), **change)
