@@ -34,7 +34,10 @@ from culmo.errors import CulmoError
 from support.paints import make_painter
 
 NAMES = tuple(f"Paint {i}" for i in range(24))
-HUES = Knowledge(hue=lambda name: (hash(name) % 3600) / 10.0, lab=lambda recipes: np.arange(3.0 * len(recipes)).reshape(-1, 3))
+HUES = Knowledge(
+    hue=lambda name: (hash(name) % 3600) / 10.0,
+    lab=lambda recipes: np.arange(3.0 * len(recipes)).reshape(-1, 3),
+)
 
 
 def area(outline):
@@ -78,7 +81,7 @@ def check_geometry(sheet, centred=True):
         assert left >= -0.01
         if label.angle_deg == 0.0:
             assert left + long <= sheet.paper.width_mm + 0.01, label
-        assert 0 <= base - 0.6 * label.size_mm
+        assert base - 0.6 * label.size_mm >= 0
         assert base <= sheet.paper.height_mm + 0.01
 
 
@@ -143,7 +146,9 @@ def test_every_kind_lies_well_on_its_paper(kind, chosen, page):
         if page.marks:
             assert sheet.marks_mm == corner_marks(sheet.paper, page.tape_mm)
             for x, y, side in sheet.marks_mm:
-                around = np.array([[x, y], [x + side, y], [x, y + side], [x + side, y + side], [x + side / 2, y + side / 2]])
+                around = np.array(
+                    [[x, y], [x + side, y], [x, y + side], [x + side, y + side], [x + side / 2, y + side / 2]]
+                )
                 assert not any(inside(cell.outline_mm, around).any() for cell in sheet.cells)
 
 
@@ -178,7 +183,9 @@ def test_a_wheel_goes_round_its_anchors_evenly():
 
 
 def test_rings_say_what_is_added():
-    chosen = Choices(paints=("A", "B", "C"), places=6, rings=("full", "tint", "dark", "opposite", "glaze"), extra="K")
+    chosen = Choices(
+        paints=("A", "B", "C"), places=6, rings=("full", "tint", "dark", "opposite", "glaze"), extra="K"
+    )
     (sheet,) = plan_sheets("wheel", chosen, Page(find_paper("A3")))
     by_id = {cell.id: str(cell.recipe) for cell in sheet.cells}
     assert by_id["w1p01"] == "A"
@@ -220,7 +227,10 @@ def test_ladders_take_given_parts_even_steps_and_more_between():
     lab = predict_lab(estimate, even)
     gaps = delta_e_00(lab[1:], lab[:-1])
     plain = predict_lab(estimate, ladder_recipes(Choices(paints=tuple(names[:2]), steps=6), known))
-    assert gaps.std() / gaps.mean() < delta_e_00(plain[1:], plain[:-1]).std() / delta_e_00(plain[1:], plain[:-1]).mean()
+    assert (
+        gaps.std() / gaps.mean()
+        < delta_e_00(plain[1:], plain[:-1]).std() / delta_e_00(plain[1:], plain[:-1]).mean()
+    )
     with pytest.raises(CulmoError, match="nothing is known"):
         known.even("Nobody", names[0], 3)
     assert 0 <= known.hue(names[0]) < 360
@@ -255,7 +265,9 @@ def test_advice_is_given_where_cells_are_small_and_holds():
     chosen, page = Choices(paints=NAMES[:14]), Page(find_paper("A4"))
     lines = advice("grid", chosen, page)
     paper = next(line for line in lines if line.startswith("On "))[3:].split(" the cells")[0]
-    (sheet,) = plan_sheets("grid", Choices(paints=NAMES[:14], split="halves", second="empty"), Page(find_paper(paper)))
+    (sheet,) = plan_sheets(
+        "grid", Choices(paints=NAMES[:14], split="halves", second="empty"), Page(find_paper(paper))
+    )
     assert min(sheet.cells[0].box_mm[2:]) >= LEAST_MM
     assert any("sheets that join" in line for line in lines)
     assert any("paints they reach it" in line for line in lines)
@@ -276,7 +288,9 @@ def test_advice_is_given_where_cells_are_small_and_holds():
 )  # fmt: skip
 def test_what_can_not_be_is_refused_with_the_reason(kind, change, page, words):
     with pytest.raises(CulmoError, match=words):
-        plan_sheets(kind, Choices(**{"paints": NAMES[:4], **change}), Page(**{"paper": find_paper("A4"), **page}))
+        plan_sheets(
+            kind, Choices(**{"paints": NAMES[:4], **change}), Page(**{"paper": find_paper("A4"), **page})
+        )
 
 
 @pytest.mark.parametrize(
@@ -290,7 +304,15 @@ def test_bad_choices_are_refused(change):
 
 
 @pytest.mark.parametrize(
-    "change", [{"tape_mm": 300.0}, {"tape_mm": -1.0}, {"gap_mm": 99.0}, {"unit": "cubit"}, {"orientation": "odd"}, {"cell_mm": (1, 1)}]
+    "change",
+    [
+        {"tape_mm": 300.0},
+        {"tape_mm": -1.0},
+        {"gap_mm": 99.0},
+        {"unit": "cubit"},
+        {"orientation": "odd"},
+        {"cell_mm": (1, 1)},
+    ],
 )
 def test_bad_pages_are_refused(change):
     with pytest.raises(CulmoError):

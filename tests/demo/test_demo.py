@@ -29,7 +29,7 @@ def test_the_demo_holds_what_the_scenario_tells(demo):
     assert [row["name"] for row in demo.rows("boxes")] == ["Studio box", "Travelling box"]
     assert len(demo.rows("wells")) == 18 + len(TRAVEL_BOX)
     titles = [title for _, title in records.sheet_titles(demo)]
-    assert len(titles) == 4
+    assert len(titles) == 6
     states = []
     for sheet_id, _ in records.sheet_titles(demo):
         record = records.sheet_record(demo, sheet_id)

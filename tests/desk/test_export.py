@@ -6,9 +6,12 @@ import numpy as np
 import pypdfium2
 import pytest
 
+from culmo.core.chart.board import Page
 from culmo.core.chart.grid import GridPlan, plan_grid
+from culmo.core.chart.kinds import Choices
 from culmo.core.chart.papers import find_paper
-from culmo.desk.drawing.export import CHECK_BAR_MM, PrintOptions, export_sheet, recipe_labels
+from culmo.core.chart.plans import plan_sheets
+from culmo.desk.drawing.export import CHECK_BAR_MM, PrintOptions, export_sheet, export_sheets, recipe_labels
 from culmo.errors import CulmoError
 from support.builders import make_sheet
 
@@ -81,3 +84,98 @@ def test_an_earlier_file_stands_when_the_new_one_can_not_be_written(qapp, tmp_pa
         export_sheet(make_sheet(), path)
     assert path.read_text() == "mine"
     assert list(tmp_path.iterdir()) == [path]
+
+
+def edges_off_mm(sheet, grey):
+    """How far each drawn edge lies from its cell's outline, in millimetres, sampled along the edges."""
+    darkness, scale = 255.0 - grey.astype(float), DPI / 25.4
+    reach = np.linspace(-0.6, 0.6, 25)
+    found = []
+    for cell in sheet.cells:
+        points = np.array(cell.outline_mm)
+        for start, end in zip(points, np.roll(points, -1, axis=0), strict=True):
+            length = np.hypot(*(end - start))
+            if length < 2.0:
+                continue
+            normal = np.array([-(end - start)[1], (end - start)[0]]) / length
+            for share in (0.3, 0.5, 0.7):
+                at = start + share * (end - start)
+                along = at[None, :] + reach[:, None] * normal[None, :]
+                columns, rows = (along * scale - 0.5).round().astype(int).T
+                profile = darkness[rows, columns]
+                assert profile.max() > 40, f"no line at {at} of {cell.id}"
+                found.append(abs(np.average(reach, weights=profile * (profile > 0.5 * profile.max()))))
+    return np.array(found)
+
+
+@pytest.mark.parametrize("kind", ["grid", "ladder", "wheel", "triangle", "families", "fan"])
+def test_every_kind_measures_within_a_fifth_of_a_millimetre_in_print(qapp, tmp_path, kind):
+    choices = Choices(paints=("A", "B", "C", "D"), across=("E", "F"), steps=5, wet=True, places=12)
+    (sheet,) = plan_sheets(kind, choices, Page(find_paper("A3"), "", gap_mm=3.0))
+    pdf = tmp_path / "s.pdf"
+    export_sheet(sheet, pdf, options=PrintOptions(numbers=False, recipes="", bar=False))
+    grey, _ = grey_of(pdf)
+    off = edges_off_mm(sheet, grey)
+    assert off.max() < 0.2
+    # the check can fail: the same print against a plan that is moved by half a millimetre
+    from dataclasses import replace
+
+    moved = replace(
+        sheet,
+        cells=tuple(
+            replace(cell, outline_mm=tuple((x + 0.4, y + 0.4) for x, y in cell.outline_mm))
+            for cell in sheet.cells
+        ),
+    )
+    assert edges_off_mm(moved, grey).max() > 0.2
+
+
+def test_corner_marks_and_several_pages_are_printed(qapp, tmp_path):
+    choices = Choices(paints=tuple(f"P{i}" for i in range(14)))
+    sheets = plan_sheets("grid", choices, Page(find_paper("A4"), marks=True), split=True)
+    assert len(sheets) > 1
+    export_sheets(sheets, tmp_path / "s.pdf", options=PrintOptions(bar=False))
+    document = pypdfium2.PdfDocument(tmp_path / "s.pdf")
+    assert len(document) == len(sheets)
+    for page, sheet in zip(document, sheets, strict=True):
+        picture = page.render(scale=DPI / 72, grayscale=True).to_numpy().squeeze()
+        for x, y, side in sheet.marks_mm:
+            patch = picture[
+                round((y + 0.2) * DPI / 25.4) : round((y + side - 0.2) * DPI / 25.4),
+                round((x + 0.2) * DPI / 25.4) : round((x + side - 0.2) * DPI / 25.4),
+            ]
+            assert patch.max() < 20
+        page.close()
+    document.close()
+    written = export_sheets(sheets, tmp_path / "s.svg")
+    assert [path.name for path in written] == [f"s-{i + 1}.svg" for i in range(len(sheets))]
+
+
+def test_a_wheel_is_drawn_within_its_cells(qapp, tmp_path):
+    from culmo.core.paint.estimate import learn
+    from culmo.desk.drawing.cell_look import CellLook
+    from culmo.desk.drawing.looks import Looks
+    from culmo.desk.drawing.sheet import SheetStyle
+
+    names = ("A", "B", "C")
+    (sheet,) = plan_sheets("wheel", Choices(paints=names, places=6), Page(find_paper("A4")))
+    looks = Looks(learn(names, []), lambda _: 0.05, True)
+    style = SheetStyle(
+        looks={cell.id: CellLook(True, recorded=(40.0, 60.0, 20.0)) for cell in sheet.cells}, show="recorded"
+    )
+    path = tmp_path / "wheel.png"
+    export_sheet(sheet, path, looks, style, PrintOptions(colour=True, numbers=False, recipes="", bar=False))
+    from PIL import Image
+
+    picture = np.asarray(Image.open(path).convert("RGB")).astype(int)
+    scale = 200 / 25.4
+    for cell in sheet.cells:
+        xs, ys = np.array(cell.outline_mm).T
+        middle = picture[round(ys.mean() * scale), round(xs.mean() * scale)]
+        assert middle[0] - middle[2] > 60, cell.id
+    x, y, side, _ = sheet.frame_mm
+    corner = picture[
+        round((y + 2) * scale), round((x + 2) * scale)
+    ]  # in the box round the wheel, outside of it
+    assert corner.min() > 240
+    assert picture[round((y + side / 2) * scale), round((x + side / 2) * scale)].min() > 240

@@ -9,12 +9,15 @@ from pathlib import Path
 
 import numpy as np
 
+from culmo.core.chart.board import Page
 from culmo.core.chart.box import BoxShape
 from culmo.core.chart.cards import CardPlan, plan_cards
 from culmo.core.chart.grid import GridPlan, plan_grid
+from culmo.core.chart.kinds import Choices, parts_of
 from culmo.core.chart.order import plan_order
 from culmo.core.chart.papers import Paper, find_paper
-from culmo.core.chart.sheet import Cell
+from culmo.core.chart.plans import plan_sheets
+from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.paint.readings import INK, PAPER, Reading
 from culmo.core.paint.recipe import Recipe, mix
 from culmo.data import text_width_mm
@@ -100,6 +103,7 @@ class _Studio:
         travel = self.plan("Travelling box", TRAVEL_BOX, "A4")
         self.paint(travel, 23)
         self.cards()
+        self.kinds()
         self.clock.next_morning(2)
         twelve = (
             "Lemon", "Yellow", "Scarlet", "Rose", "Crimson", "Ultramarine", "Cobalt", "Phthalo blue", "Viridian",
@@ -107,6 +111,28 @@ class _Studio:
         )  # fmt: skip
         self.plan("Twelve by twelve, second half pale", twelve, "A3")
         self.do(acts.add_note(self.study, "The museum wants the cream card left bare round each beetle."))
+
+    def kinds(self) -> None:
+        """A ladder, painted and read in its boxes, and a wheel that is planned."""
+        self.clock.next_morning(1)
+        page = Page(find_paper("A4"), "Ultramarine to burnt sienna", gap_mm=3.0)
+        parts = parts_of("100/75/60/50/40/25/0")
+        choices = Choices(paints=("Ultramarine", "Burnt sienna"), parts=parts, wet=True)
+        (ladder,) = plan_sheets("ladder", choices, page, measure=text_width_mm)
+        ladder_id = self.keep(plan_order(ladder))
+        self.paint(ladder_id, len(ladder.cells))
+        self.clock.next_morning()
+        for entry in sheet_record(self.study, ladder_id).cells:
+            if entry.cell.fade_mm is None:
+                self.look_at(ladder_id, entry.id, entry.cell)
+        anchors = ("Lemon", "Scarlet", "Rose", "Ultramarine", "Phthalo blue", "Viridian")
+        wheel = Choices(paints=anchors, places=12, rings=("full", "tint"), centre="all")
+        page = Page(find_paper("A3"), "Six anchors, twelve places", gap_mm=2.0)
+        self.keep(plan_order(plan_sheets("wheel", wheel, page, measure=text_width_mm)[0]))
+
+    def keep(self, sheet: Sheet) -> int:
+        self.do(acts.add_sheet(self.study, sheet))
+        return int(self.study.next_id("sheets")) - 1
 
     def cards(self) -> None:
         """A page of cards, painted, lifted, and two looks at the window."""
@@ -116,8 +142,7 @@ class _Studio:
             tuple((name, by_name[name]) for name in CARDS), find_paper("A4"), "Cards, six to test"
         )
         sheet = plan_order(plan_cards(plan, text_width_mm)[0])
-        self.do(acts.add_sheet(self.study, sheet))
-        sheet_id = int(self.study.next_id("sheets")) - 1
+        sheet_id = self.keep(sheet)
         self.paint(sheet_id, len(sheet.cells))
         self.clock.next_morning()
         for entry in sheet_record(self.study, sheet_id).cells:
@@ -177,8 +202,7 @@ class _Studio:
 
     def plan(self, title: str, names: Sequence[str], paper: str) -> int:
         plan = GridPlan(tuple(names), find_paper(paper), title)
-        self.do(acts.add_sheet(self.study, plan_order(plan_grid(plan, text_width_mm))))
-        return int(self.study.next_id("sheets")) - 1
+        return self.keep(plan_order(plan_grid(plan, text_width_mm)))
 
     def paint(self, sheet_id: int, count: int) -> None:
         record = sheet_record(self.study, sheet_id)

@@ -115,14 +115,22 @@ def _take_box_shots(window: MainWindow, folder: Path) -> None:
         settle(window)
         window.grab().save(str(folder / f"{name}.png"))
     window.session.select_box(window.session.boxes[0].id)
-    cards = [sheet_id for sheet_id, title in _sheets(window) if title.startswith("Cards")]
-    if cards:
-        window.session.select_sheet(cards[0])
-        window.show_room(1)
-        settle(window)
-        window.grab().save(str(folder / "plan-cards.png"))
-        window.session.select_sheet(_sheets(window)[0][0])
-        window.show_room(0)
+    titles = {title: sheet_id for sheet_id, title in _sheets(window)}
+    window.show_room(1)
+    for title, name, page in (
+        ("Cards, six to test", "plan-cards", 0), ("Six anchors, twelve places", "plan-wheel", 1),
+        ("Ultramarine to burnt sienna", "plan-ladder", 3), ("Twelve by twelve, second half pale", "plan-teaches", 2),
+    ):  # fmt: skip
+        if title in titles:
+            window.session.select_sheet(titles[title])
+            window.plan.slip.tabs.choose(page)
+            window.plan.shows.choose(3 if name == "plan-teaches" else 1 if name == "plan-ladder" else 0)
+            settle(window)
+            window.grab().save(str(folder / f"{name}.png"))
+    window.plan.shows.choose(0)
+    window.plan.slip.tabs.choose(0)
+    window.session.select_sheet(_sheets(window)[0][0])
+    window.show_room(0)
     box.shows.choose(0)
     box.pages.tabs.choose(0)
 

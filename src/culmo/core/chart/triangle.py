@@ -83,7 +83,7 @@ def plan_triangle(
         circles = ((x + w / 2, y + h / 2, 0.28 * size),)
         labels.append(Label("greyest", (x + w / 2 - measure("greyest", 2.4) / 2, y + h / 2 + 0.9), 0.0, 2.4))
     if page.title:
-        short = shortened(page.title, page.title_mm, paper.width_mm - 2 * page.tape_mm, measure)
+        short = shortened(page.title, page.title_mm, paper.width_mm - x0 - page.tape_mm, measure)
         labels.append(Label(short, (x0, y0 - page.label_mm - 2 * _PAD_MM), 0.0, page.title_mm))
     return Sheet(
         title=page.title or "Triangle",

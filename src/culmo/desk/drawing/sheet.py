@@ -41,6 +41,7 @@ class SheetStyle:
     pixels_per_mm : float, at which washes are rendered
     selected : id of the cell with the firm outline, or ""
     path : bool, a line through the cells in the order of work
+    quick : bool, plain colour and no writing in the cells, while something is being dragged
     marked : mapping from cell id to a number, for the cells that are pointed out; the others stand back
     """
 
@@ -52,6 +53,7 @@ class SheetStyle:
     pixels_per_mm: float = 4.0
     selected: str = ""
     path: bool = False
+    quick: bool = False
     marked: Mapping[str, int] = field(default_factory=dict)
     looks: Mapping[str, CellLook] = field(default_factory=dict)
 
@@ -120,10 +122,13 @@ def draw_sheet(painter: QPainter, sheet: Sheet, looks: Looks | None, style: Shee
     if looks is not None and style.colour:
         looks.prepare(cell.recipe for cell in sheet.cells if style.looks.get(cell.id, CellLook()).predicted)
         for cell in sheet.cells:
-            _draw_cell(painter, cell, looks, style)
+            if style.quick:
+                _draw_quickly(painter, cell, looks, style)
+            else:
+                _draw_cell(painter, cell, looks, style)
     else:
         _draw_ruling(painter, sheet)
-    for cell in sheet.cells:
+    for cell in sheet.cells if not style.quick else ():
         _draw_cell_text(painter, cell, style)
     if style.path:
         _draw_path(painter, sheet)
@@ -144,13 +149,11 @@ def _centre(cell: Cell) -> QPointF:
 
 
 def _is_upright(cell: Cell) -> bool:
-    """Whether a cell is an upright oblong."""
-    x, y, w, h = cell.box_mm
-    corners = {(x, y), (x + w, y), (x + w, y + h), (x, y + h)}
-    near = [
-        any(abs(px - cx) < 1e-3 and abs(py - cy) < 1e-3 for cx, cy in corners) for px, py in cell.outline_mm
-    ]
-    return len(cell.outline_mm) == 4 and all(near)
+    """Whether a cell is an upright oblong, its corners clockwise from the top left."""
+    if len(cell.outline_mm) != 4:
+        return False
+    (ax, ay), (bx, by), (cx, cy), (dx, dy) = cell.outline_mm
+    return max(abs(ay - by), abs(cy - dy), abs(ax - dx), abs(bx - cx)) < 1e-3
 
 
 def _draw_path(painter: QPainter, sheet: Sheet) -> None:
@@ -194,6 +197,20 @@ def _draw_ruling(painter: QPainter, sheet: Sheet) -> None:
     painter.setBrush(Qt.BrushStyle.NoBrush)
     for cell in sheet.cells:
         painter.drawPolygon(_polygon(cell))
+
+
+def _draw_quickly(painter: QPainter, cell: Cell, looks: Looks, style: SheetStyle) -> None:
+    """A cell as plain colour."""
+    if style.looks.get(cell.id, CellLook()).predicted:
+        if _is_upright(cell):
+            x, y, width, height = cell.box_mm
+            painter.fillRect(
+                QRectF(x + 0.3, y + 0.3, width - 0.6, height - 0.6), looks.colour(cell.recipe, cell.ground)
+            )
+        else:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(looks.colour(cell.recipe, cell.ground))
+            painter.drawPolygon(_polygon(cell))
 
 
 def _draw_cell(painter: QPainter, cell: Cell, looks: Looks, style: SheetStyle) -> None:

@@ -52,6 +52,7 @@ class LayoutPage(Slip):
     """The choices of a sheet."""
 
     edited = Signal()
+    dragged = Signal()
     keep = Signal()
 
     def __init__(self, session: Session) -> None:
@@ -322,7 +323,7 @@ class LayoutPage(Slip):
     def _slid(self, value: int) -> None:
         if not self._filling:
             self.gap.setText(f"{value / 2:g}")
-            self._edited()
+            self.dragged.emit()
 
     def _edited(self) -> None:
         if not self._filling:

@@ -243,7 +243,7 @@ def draft_from(sheet: Sheet) -> LayoutDraft:
     )
     draft.across = [str(name) for name in settings.get("across", ())]
     for name in ("split", "label_place", "way", "shape", "centre", "unit"):
-        if name in settings:
+        if name in settings and (name, settings[name]) != ("centre", "frame"):  # a plain grid's own word
             setattr(draft, name, str(settings[name]))
     for name in ("even", "wet", "halves", "cover", "true_hues", "marks"):
         if name in settings:

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Generator, Sequence
 from dataclasses import replace
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
@@ -37,6 +37,7 @@ from culmo.study import acts, records
 
 _SHOWS = ("predicted", "both", "order", "teach")
 TEACHING_CELLS = 10
+REST_MS = 200  # the hand rests: what was drawn quickly is drawn in full
 
 
 class SheetPicker(QComboBox):
@@ -114,6 +115,11 @@ class PlanRoom(Room):
         self.lay_slip(self.slip)
         self.view.selected.connect(state.select)
         self.slip.layout_page.edited.connect(self._try)
+        self.slip.layout_page.dragged.connect(self._try_quickly)
+        self._rest = QTimer(self)
+        self._rest.setSingleShot(True)
+        self._rest.setInterval(REST_MS)
+        self._rest.timeout.connect(self._try)
         self.slip.layout_page.keep.connect(self.keep_plan)
         self.slip.tabs.chosen.connect(self._page_chosen)
         state.updated.connect(self._forget_taught)
@@ -276,6 +282,7 @@ class PlanRoom(Room):
     def _try(self) -> None:
         """Lay out what the Layout page holds; where it can not be, say why and keep the last that could."""
         codes = {paint.name: paint.codes for paint in self.session.paints}
+        self._rest.stop()
         draft = self.slip.layout_page.draft()
         try:
             owned = records.papers(self.session.file)
@@ -292,6 +299,33 @@ class PlanRoom(Room):
         self.session.runner.start(
             "order", self._ordering(list(self.trials)), self._ordered, self.session.failed.emit
         )
+
+    def _try_quickly(self) -> None:
+        """While a slider is dragged: the layout in plain colour, all else when the hand rests."""
+        codes = {paint.name: paint.codes for paint in self.session.paints}
+        self._rest.start()
+        if self.session.estimate is None:
+            return
+        before = [cell.recipe for cell in self.trial.cells] if self.trial is not None else []
+        try:
+            owned = records.papers(self.session.file)
+            known = knowledge_of(self.session.estimate)
+            self.trials = self.slip.layout_page.draft().sheets(
+                codes, owned, drawn_width_mm, known, self._keepers()
+            )
+        except CulmoError as error:
+            self.slip.layout_page.say(str(error))
+            return
+        self.trial_page = min(self.trial_page, len(self.trials) - 1)
+        sheet = self.trials[self.trial_page]
+        if [cell.recipe for cell in sheet.cells] != before or self._trial_prediction is None:
+            cells = sheet.cells
+            self._trial_prediction = self.session.predict(
+                [cell.recipe for cell in cells], [cell.ground for cell in cells]
+            )
+        self.subtitle.setText(subtitle(sheet))
+        style = SheetStyle(tape=True, quick=True, looks=self._looks())
+        self.view.show_sheet(sheet, self.session.looks, style)
 
     def _keepers(self) -> list[Recipe]:
         rows = self.session.file.rows("cells", "keeper = 1")
@@ -359,6 +393,7 @@ class PlanRoom(Room):
         if self.trial is None:
             return
         study = self.session.file
+        self._rest.stop()
         self.session.runner.cancel("order")
         sheets = [sheet if sheet.work or not sheet.cells else plan_order(sheet) for sheet in self.trials]
         trial = sheets[0]
@@ -377,6 +412,7 @@ class PlanRoom(Room):
             self.session.told.emit(f"{trial.title} is kept")
 
     def _drop_trial(self) -> None:
+        self._rest.stop()
         self.session.runner.cancel("order")
         self.trials, self.trial_page, self.trial_of, self._trial_prediction = [], 0, None, None
         self.taught = []

@@ -1,0 +1,141 @@
+"""`culmo plan` for every kind, and `culmo order`."""
+
+import csv
+import json
+
+import pytest
+
+from culmo.cli.main import KINDS, main
+from culmo.core.chart.order import neighbours
+from culmo.core.chart.plans import KIND_KEYS
+from culmo.core.chart.sheet import sheet_from_dict
+from culmo.demo.make import make_demo
+
+EXTRA = {
+    "families": ["--across", "Cobalt,Viridian"],
+    "free": ["--recipes", "Rose; Rose + Lemon; Lemon:3 + Rose @ tint"],
+    "palette": ["--extra", "Umber"],
+    "wheel": ["--rings", "full,tint,dark", "--extra", "Umber", "--cover", "--centre", "all"],
+    "ladder": ["--parts", "100/75/50/25/0", "--wet"],
+    "triangle": ["--steps", "6"],
+}
+
+
+def run(*words):
+    return main([str(word) for word in words])
+
+
+@pytest.fixture(scope="module")
+def study(tmp_path_factory):
+    return make_demo(tmp_path_factory.mktemp("demo"))
+
+
+def test_the_kinds_of_the_help_are_those_of_the_core():
+    assert KINDS == KIND_KEYS
+
+
+@pytest.mark.parametrize("kind", KIND_KEYS)
+def test_each_kind_is_planned_and_ordered(tmp_path, study, capsys, kind):
+    plan, done = tmp_path / "s.json", tmp_path / "o.json"
+    words = [
+        "--paints",
+        "Lemon,Rose,Ultramarine,Ochre",
+        "--paper",
+        "A3",
+        "--title",
+        "A trial",
+        *EXTRA.get(kind, []),
+    ]
+    if kind == "keepers":
+        words += ["--study", study]
+    assert run("plan", "--kind", kind, *words, "--out", plan) == 0
+    data = json.loads(plan.read_text())
+    pages = data.get("sheets", [data])
+    assert (data["format"], data["version"], data["kind"]) == ("culmo-sheet", 1, kind)
+    assert run("order", plan, "--dry-minutes", 20, "--out", done) == 0
+    said = capsys.readouterr().err
+    assert "rinses (row by row" in said
+    ordered = json.loads(done.read_text())
+    for page in ordered.get("sheets", [ordered]):
+        sheet = sheet_from_dict(page)
+        if not sheet.cells:
+            continue
+        steps = page["work"]
+        assert [step["cell"] for step in steps if step["do"] == "cell"] == [
+            cell.id for cell in sheet.in_order()
+        ]
+        at = {cell["id"]: cell["at_minute"] for cell in page["cells"]}
+        for name, others in neighbours(sheet.cells).items():
+            assert all(abs(at[name] - at[other]) >= 20 - 0.011 for other in others)
+    for ending in ("csv", "svg", "pdf", "png"):
+        assert run("plan", "--kind", kind, *words, "--out", tmp_path / f"s.{ending}") == 0
+    rows = list(csv.DictReader((tmp_path / "s.csv").read_text().splitlines()))
+    assert len(rows) == sum(len(page["cells"]) for page in pages)
+
+
+def test_steps_and_hues_come_from_a_study(tmp_path, study):
+    out = tmp_path / "s.json"
+    words = ["--paints", "Lemon,Ultramarine", "--study", study, "--out", out]
+    assert run("plan", "--kind", "ladder", "--even", "--steps", 6, *words) == 0
+    even = [cell["recipe"] for cell in json.loads(out.read_text())["cells"]]
+    assert run("plan", "--kind", "ladder", "--steps", 6, *words) == 0
+    assert [cell["recipe"] for cell in json.loads(out.read_text())["cells"]] != even
+    words[1] = "Lemon,Scarlet,Ultramarine,Viridian"
+    assert run("plan", "--kind", "wheel", "--true-hues", *words) == 0
+    assert len(json.loads(out.read_text())["cells"]) == 4
+    words[1] = "Lemon,Rose,Phthalo blue"
+    assert run("plan", "--kind", "triangle", "--steps", 6, *words) == 0
+    assert "greyest" in [label["text"] for label in json.loads(out.read_text())["labels"]]
+
+
+def test_twelve_by_twelve_takes_few_rinses_and_little_waiting(tmp_path, capsys):
+    plan, done = tmp_path / "s.json", tmp_path / "o.json"
+    names = ",".join(f"Paint {i}" for i in range(12))
+    assert run("plan", "--kind", "grid", "--paints", names, "--paper", "A2", "--out", plan) == 0
+    assert run("order", plan, "--out", done) == 0
+    work = json.loads(done.read_text())["work"]
+    rinses = sum(step["do"] == "rinse" for step in work)
+    cells = json.loads(plan.read_text())["cells"]
+    from itertools import pairwise
+
+    from culmo.core.chart.order import puddle_of
+    from culmo.core.paint.recipe import parse_recipe
+
+    puddles = [puddle_of(parse_recipe(cell["recipe"])) for cell in cells]
+    row_order = sum(a != b for a, b in pairwise(puddles))
+    assert rinses <= 0.55 * row_order
+    assert sum(step["minutes"] for step in work if step["do"] == "wait") <= 10.0
+
+
+@pytest.mark.parametrize(
+    ("words", "said"),
+    [
+        (["plan", "--kind", "ladder", "--paints", "A,B", "--parts", "a/b"], "no parts"),
+        (["plan", "--kind", "ladder", "--paints", "A,B", "--steps", "0"], "0 steps"),
+        (["plan", "--kind", "grid"], "two paints"),
+        (["plan", "--kind", "wheel", "--paints", "A,B,C", "--rings", "odd"], "ring"),
+        (["plan", "--kind", "wheel", "--paints", "A,B,C", "--true-hues"], "readings"),
+        (["plan", "--kind", "keepers"], "--study"),
+        (["plan", "--kind", "free", "--recipes", "Rose +"], "Rose +"),
+        (
+            ["plan", "--kind", "grid", "--paints", ",".join(f"P{i}" for i in range(40)), "--paper", "A6"],
+            "fit",
+        ),
+        (["plan", "--kind", "grid", "--paints", "A,B", "--margin", "200"], "margin"),
+        (["order", "/no/such/file.json"], "can not be read"),
+    ],
+)
+def test_bad_calls_say_one_line_and_exit_2(capsys, words, said):
+    assert run(*words) == 2
+    error = capsys.readouterr().err.strip()
+    assert said in error
+    assert "\n" not in error
+    assert "Traceback" not in error
+
+
+def test_a_file_that_is_no_sheet_is_refused_by_order(tmp_path, capsys):
+    for text in ("{}", "[1, 2]", '{"sheets": []}', '{"sheets": [{}]}', "no json"):
+        path = tmp_path / "bad.json"
+        path.write_text(text)
+        assert run("order", path) == 2
+        assert "Traceback" not in capsys.readouterr().err

@@ -1,0 +1,208 @@
+"""The Plan room through the real window: every kind, trials, pages, what teaches, the work."""
+
+import shutil
+
+import numpy as np
+import pytest
+from PySide6.QtCore import Qt
+
+from culmo.core.chart.plans import KIND_KEYS
+from culmo.desk.app import settle
+from culmo.desk.rooms.plan.model import FIELDS, SPECIAL, draft_from, ruling_lines, work_lines
+from culmo.desk.rooms.plan.slip import LAYOUT
+from culmo.desk.window import PLAN
+from culmo.study import records
+
+CHOSEN = {
+    "families": ("Lemon", "Ochre"), "fan": ("Ultramarine", "Lemon", "Rose"), "ladder": ("Rose", "Ultramarine"),
+    "wheel": ("Lemon", "Rose", "Phthalo blue"), "triangle": ("Lemon", "Rose", "Phthalo blue"),
+    "palette": ("Lemon", "Rose", "Ultramarine"), "against": ("Rose", "Lemon", "Ochre"), "cards": ("Rose", "Ochre"),
+    "grid": ("Lemon", "Rose", "Ultramarine", "Ochre"),
+}  # fmt: skip
+
+
+@pytest.fixture
+def room(window, tmp_path, demo_file):
+    assert window.open_path(shutil.copy(demo_file, tmp_path))
+    window.show_room(PLAN)
+    settle(window, 40)
+    return window
+
+
+def tick(box, names):
+    for i in range(box.count()):
+        item = box.item(i)
+        item.setCheckState(Qt.CheckState.Checked if item.text() in names else Qt.CheckState.Unchecked)
+
+
+def begin(window, kind):
+    window.plan.new_grid()
+    page = window.plan.slip.layout_page
+    page.kind.setCurrentIndex(KIND_KEYS.index(kind))
+    tick(page.paints, CHOSEN.get(kind, ("Lemon",)))
+    if kind == "families":
+        tick(page.across, ("Ultramarine", "Cobalt"))
+    if kind == "free":
+        page.recipes.setPlainText("Rose\nRose + Lemon\nUltramarine:3 + Ochre @ tint")
+    page.title.setText(f"A {kind}")
+    page.title.textEdited.emit(page.title.text())
+    return page
+
+
+@pytest.mark.parametrize("kind", KIND_KEYS)
+def test_each_kind_is_tried_ordered_and_kept(room, kind):
+    page = begin(room, kind)
+    assert page.message.text() == ""
+    assert room.plan.trial.kind == kind
+    assert not room.plan.trial.work
+    settle(room, 40)
+    assert room.plan.trial.work
+    assert page.heading.text() == "A new sheet"
+    before = len(records.sheet_titles(room.session.file))
+    prediction = room.plan._prediction()
+    assert prediction is not None
+    assert len(prediction.lab) == len(room.plan.trial.cells)
+    assert room.plan.view.grab().toImage().width() > 0
+    room.plan.keep_plan()
+    settle(room, 20)
+    assert len(records.sheet_titles(room.session.file)) == before + 1
+    sheet = room.state.record.sheet
+    assert (sheet.kind, sheet.title) == (kind, f"A {kind}")
+    assert all(cell.order for cell in sheet.cells)
+    # its layout can be taken up again, and gives the same sheet
+    draft = draft_from(sheet)
+    assert draft.kind == kind
+    codes = {paint.name: paint.codes for paint in room.session.paints}
+    owned = records.papers(room.session.file)
+    if kind != "keepers":
+        from culmo.desk.drawing.sheet import drawn_width_mm
+
+        again = draft.sheets(codes, owned, drawn_width_mm)[0]
+        assert [str(cell.recipe) for cell in again.cells] == [str(cell.recipe) for cell in sheet.cells]
+        assert np.allclose(again.frame_mm, sheet.frame_mm, atol=0.01)
+
+
+def test_only_what_concerns_a_kind_is_shown(room):
+    for kind in KIND_KEYS:
+        page = begin(room, kind)
+        assert page.isVisible()
+        for name in SPECIAL:
+            shown = not getattr(page, name).isHidden()
+            assert shown <= (name in FIELDS[kind]), (kind, name)
+        assert not page.kind_words.isHidden()
+
+
+def test_a_new_sheet_never_changes_the_one_on_the_table(room):
+    titles = records.sheet_titles(room.session.file)
+    room.plan.slip.tabs.choose(0)
+    begin(room, "grid")
+    assert room.plan.trial_of is None
+    settle(room, 30)
+    room.plan.keep_plan()
+    assert set(titles) < set(records.sheet_titles(room.session.file))
+
+
+def test_a_painted_sheet_that_is_changed_becomes_a_new_version(room):
+    first = next(i for i, title in records.sheet_titles(room.session.file) if title.startswith("First"))
+    room.session.select_sheet(first)
+    room.plan.slip.tabs.choose(LAYOUT)
+    page = room.plan.slip.layout_page
+    assert page.heading.text() == "Change the layout"
+    page.gap.setText("2")
+    page.gap.textEdited.emit("2")
+    settle(room, 40)
+    readings = len(room.session.file.rows("readings"))
+    room.plan.keep_plan()
+    row = room.session.file.row("sheets", room.session.sheet_id)
+    assert row["replaces"] == first
+    assert room.session.file.row("sheets", first)["archived"] == 1
+    assert len(room.session.file.rows("readings")) == readings
+
+
+def test_the_gap_is_dragged(room):
+    page = begin(room, "grid")
+    settle(room, 30)
+    wide = room.plan.trial.cells[0].box_mm[2]
+    page.gap_slider.setValue(16)
+    assert page.gap.text() == "8"
+    assert room.plan.trial.cells[0].box_mm[2] < wide
+    page.gap.setText("rubbish")
+    page.gap.textEdited.emit("rubbish")
+    assert "not a length" in page.message.text()
+    assert not page.keep_button.isEnabled()
+    assert room.plan.trial is not None  # the last that could be stays on view
+
+
+def test_a_wheel_with_a_cover_is_two_pages_kept_together(room):
+    page = begin(room, "wheel")
+    page.cover.setChecked(True)
+    settle(room, 30)
+    assert len(room.plan.trials) == 2
+    assert room.plan.next_page.isVisible()
+    room.plan.next_page.click()
+    assert "page 2 of 2" in room.plan.subtitle.text()
+    assert room.plan.trial.kind == "wheel cover"
+    room.plan.keep_plan()
+    kinds = [
+        records.sheet_record(room.session.file, i).sheet.kind
+        for i, _ in records.sheet_titles(room.session.file)
+    ]
+    assert {"wheel", "wheel cover"} <= set(kinds)
+    # a sheet without a cell to paint harms no room
+    cover = next(i for i, title in records.sheet_titles(room.session.file) if "cover" in title)
+    room.session.select_sheet(cover)
+    for place in range(6):
+        room.show_room(place)
+        settle(room, 20)
+        assert not room.notice.isVisible()
+    room.show_room(PLAN)
+    room.session.undo.undo()
+    kinds = [
+        records.sheet_record(room.session.file, i).sheet.kind
+        for i, _ in records.sheet_titles(room.session.file)
+    ]
+    assert kinds.count("wheel") == 1
+    assert "wheel cover" not in kinds
+
+
+def test_small_cells_bring_advice(room):
+    page = begin(room, "grid")
+    tick(page.paints, [paint.name for paint in room.session.paints])
+    page.paper.setCurrentText("A5")
+    assert "sheets that join" in page.hints.text()
+    page.several.setChecked(True)
+    settle(room, 30)
+    assert len(room.plan.trials) > 1
+
+
+def test_what_teaches_is_pointed_out_and_numbered(room):
+    planned = next(i for i, title in records.sheet_titles(room.session.file) if title.startswith("Twelve"))
+    room.session.select_sheet(planned)
+    room.plan.shows.choose(3)
+    settle(room, 30)
+    marked = room.plan.view.style_.marked
+    assert sorted(marked.values()) == list(range(1, 11))
+    ids = {cell.id for cell in room.state.record.sheet.cells}
+    assert set(marked) <= ids
+    room.plan.shows.choose(2)
+    assert room.plan.view.style_.path
+    assert room.plan.view.style_.numbers
+
+
+def test_the_work_and_the_ruling_are_told(room):
+    begin(room, "ladder")
+    settle(room, 30)
+    text = "\n".join(work_lines(room.plan.trial))
+    for words in ("cream", "milk", "tea", "Begin with a puddle", "Rub the pencil out", "ml"):
+        assert words in text
+    assert room.plan.slip.work.text.toPlainText() == text
+    begin(room, "wheel")
+    settle(room, 30)
+    lines = ruling_lines(room.plan.trial, "mm")
+    assert any("radius" in line for line in lines)
+    assert sum("chord to the next" in line for line in lines) == 12
+    # the chords close the circle: each is 2 r sin(15 degrees)
+    radius = max(float(line.split()[1]) for line in lines if line.strip().startswith("radius"))
+    chord = float(next(line for line in lines if "chord" in line).rsplit(" ", 2)[1])
+    assert chord == pytest.approx(2 * radius * np.sin(np.radians(15)), abs=0.1)
+    assert any(line.endswith("in") for line in ruling_lines(room.plan.trial, "in"))
