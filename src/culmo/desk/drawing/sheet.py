@@ -302,22 +302,29 @@ def _draw_cell_text(painter: QPainter, cell: Cell, style: SheetStyle) -> None:
             fitted_text(painter, text, QRectF(x + 0.8, y + height - 3.4, width - 1.6, 2.6), 2.3)
         else:
             _text_in_the_middle(painter, cell, text)
-    number = style.marked.get(cell.id, cell.order if style.numbers else 0)
-    if number and not _is_upright(cell):
-        middle = _centre(cell)
-        painter.setPen(QColor(20, 20, 20))
-        wide = drawn_width_mm(str(number), 2.6)
-        painter.fillRect(
-            QRectF(middle.x() - wide / 2 - 0.6, middle.y() - 1.8, wide + 1.2, 3.4), QColor(255, 255, 255, 210)
-        )
-        draw_text(painter, str(number), middle.x() - wide / 2, middle.y() + 0.9, 2.6)
-    elif number:
+    if cell.id in style.marked:
+        _number_in_the_middle(painter, cell, style.marked[cell.id], min(7.0, 0.42 * height))
+    elif style.numbers and cell.order and not _is_upright(cell):
+        _number_in_the_middle(painter, cell, cell.order, 2.6)
+    elif style.numbers and cell.order:
         painter.setPen(QColor(90, 90, 90) if not style.colour else QColor(20, 20, 20))
         size = min(3.0, height * 0.25)
         if style.colour:
-            wide = drawn_width_mm(str(number), size) + 1.2
+            wide = drawn_width_mm(str(cell.order), size) + 1.2
             painter.fillRect(QRectF(x + 0.9, y + 0.9, wide, size + 0.8), QColor(255, 255, 255, 210))
-        draw_text(painter, str(number), x + 1.5, y + 1.1 + size * 0.85, size)
+        draw_text(painter, str(cell.order), x + 1.5, y + 1.1 + size * 0.85, size)
+
+
+def _number_in_the_middle(painter: QPainter, cell: Cell, number: int, size: float) -> None:
+    """A number on a white ground in the middle of a cell."""
+    middle, text = _centre(cell), str(number)
+    wide = drawn_width_mm(text, size)
+    ground = QRectF(
+        middle.x() - wide / 2 - 0.3 * size, middle.y() - 0.65 * size, wide + 0.6 * size, 1.3 * size
+    )
+    painter.fillRect(ground, QColor(255, 255, 255, 225))
+    painter.setPen(QColor(20, 20, 20))
+    draw_text(painter, text, middle.x() - wide / 2, middle.y() + 0.35 * size, size)
 
 
 def _text_in_the_middle(painter: QPainter, cell: Cell, text: str) -> None:

@@ -44,8 +44,15 @@ def _combo(words: dict[str, str], name: str) -> QComboBox:
     box = QComboBox()
     for key, word in words.items():
         box.addItem(word, key)
+    _narrow(box)
     box.setAccessibleName(name)
     return box
+
+
+def _narrow(box: QComboBox) -> None:
+    """Long entries must not push the slip wider than it is."""
+    box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+    box.setMinimumContentsLength(10)
 
 
 class LayoutPage(Slip):
@@ -139,9 +146,11 @@ class LayoutPage(Slip):
         self.note = Entry("0", "Strip for notes at the foot")
         self.labels = QComboBox()
         self.labels.addItems(LABEL_WORDS)
+        for box in (self.paper, self.extra, self.labels):
+            _narrow(box)
         self.unit = _combo({"mm": "half millimetres", "in": "sixteenths of an inch"}, "Cells rounded to")
-        self.marks = QCheckBox("Corner marks, to be found in a picture")
-        self.several = QCheckBox("Several sheets that join, if cells are small")
+        self.marks = QCheckBox("Corner marks for a picture")
+        self.several = QCheckBox("Over several sheets that join")
 
     def _list(self, name: str) -> QListWidget:
         box = QListWidget()

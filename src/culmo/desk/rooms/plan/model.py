@@ -327,6 +327,8 @@ def subtitle(sheet: Sheet) -> str:
 def time_text(cost: WorkCost) -> str:
     """How long it takes."""
     hours, minutes = divmod(5 * round(cost.minutes / 5), 60)
+    if not hours and not minutes:
+        return "A few minutes"
     return f"About {hours} h {minutes:02d}" if hours else f"About {minutes} minutes"
 
 

@@ -31,12 +31,13 @@ from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheet_view import SheetView
 from culmo.desk.theme import STEP, serif
-from culmo.desk.widgets import Room, TabStrip, text_label, title_label
+from culmo.desk.widgets import SLIP_WIDTH, Room, TabStrip, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import acts, records
 
 _SHOWS = ("predicted", "both", "order", "teach")
 TEACHING_CELLS = 10
+NARROW = 620
 REST_MS = 200  # the hand rests: what was drawn quickly is drawn in full
 
 
@@ -128,6 +129,10 @@ class PlanRoom(Room):
         session.opened.connect(self._drop_trial)
         self.refresh()
 
+    def resizeEvent(self, _: object) -> None:
+        # beside four words there is no room for a line in a narrow window
+        self.subtitle.setVisible(self.width() - SLIP_WIDTH > NARROW)
+
     @property
     def trial(self) -> Sheet | None:
         """The page of the layout being tried that is on view."""
@@ -138,7 +143,7 @@ class PlanRoom(Room):
         self.subtitle = text_label("", soft=True)
         self.picker = SheetPicker(self.session)
         self.shows = TabStrip(
-            ["As predicted", "As recorded", "By order of work", "What teaches"], name="What the sheet shows"
+            ["Predicted", "Recorded", "Order of work", "What teaches"], name="What the sheet shows"
         )
         self.shows.chosen.connect(self.refresh)
         self.new_button = QPushButton("New sheet")
