@@ -208,6 +208,13 @@ def test_a_triangle_holds_every_proportion_once():
 def test_ladders_take_given_parts_even_steps_and_more_between():
     assert parts_of("100/75/50/25/0") == ((100, 0), (75, 25), (50, 50), (25, 75), (0, 100))
     assert parts_of("3:1, 1:1, 1:3") == ((3, 1), (1, 1), (1, 3))
+    assert len(parts_of("1:1, 5 more, 1:3")) == 7
+    assert parts_of("1:1, 1 more, 0:1")[1] == (1, 3)
+    for bad in ("5 more", "1:1, 5 more", "1:1, x more, 1:2", "1:1, 2 more, 3 more, 1:2"):
+        with pytest.raises(CulmoError, match="more"):
+            parts_of(bad)
+    with pytest.raises(CulmoError, match="even steps need readings"):
+        ladder_recipes(Choices(paints=("A", "B"), even=True), Knowledge())
     for bad in ("a/b", "120", "1:2:3", "0:0", "-1:2"):
         with pytest.raises(CulmoError, match="no parts"):
             parts_of(bad)

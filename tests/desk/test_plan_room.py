@@ -206,3 +206,30 @@ def test_the_work_and_the_ruling_are_told(room):
     chord = float(next(line for line in lines if "chord" in line).rsplit(" ", 2)[1])
     assert chord == pytest.approx(2 * radius * np.sin(np.radians(15)), abs=0.1)
     assert any(line.endswith("in") for line in ruling_lines(room.plan.trial, "in"))
+
+
+def test_the_time_is_at_the_painters_own_pace(room):
+    from culmo.core.chart.order import work_cost
+    from culmo.desk.rooms.plan.model import own_pace, time_text
+
+    pace = own_pace(room.session.file)
+    assert 0.3 <= pace <= 5.0
+    room.session.file._db.execute("DELETE FROM strokes")
+    assert own_pace(room.session.file) == 1.0
+    planned = next(i for i, title in records.sheet_titles(room.session.file) if title.startswith("Twelve"))
+    cost = work_cost(records.sheet_record(room.session.file, planned).sheet)
+    assert time_text(cost, 1.0) == "About 1 h 35"
+    assert time_text(cost, 2.0) == "About 3 h 10"
+
+
+def test_a_tried_order_works_from_light_to_dark(room):
+    begin(room, "against")
+    settle(room, 40)
+    pure = [
+        cell.recipe.names[0]
+        for cell in room.plan.trial.in_order()
+        if cell.recipe.is_pure and cell.recipe.layers[0].wash == 1
+    ]
+    light = [float(room.session.predict([cell]).lab[0, 0]) for cell in (
+        __import__("culmo.core.paint.recipe", fromlist=["mix"]).mix([name]) for name in pure)]  # fmt: skip
+    assert light[0] == max(light)

@@ -133,25 +133,53 @@ def in_parts(first: str, second: str, a: float, b: float, wash: float = 1.0) -> 
 
 
 def parts_of(text: str) -> tuple[tuple[float, float], ...]:
-    """Given parts: percentages of the first paint such as 100/75/50/25/0, or ratios such as 3:1, 1:1, 1:3."""
-    result = []
-    for piece in (piece for piece in text.replace(",", "/").split("/") if piece.strip()):
-        try:
-            if ":" in piece:
-                a, b = (float(value) for value in piece.split(":"))
-            else:
-                a = float(piece)
-                b = 100.0 - a
-        except ValueError:
-            raise CulmoError(
-                f'"{piece.strip()}" are no parts: write 100/75/50/25/0, or 3:1, 1:1, 1:3'
-            ) from None
-        if min(a, b) < 0 or a + b <= 0:
-            raise CulmoError(
-                f'"{piece.strip()}" are no parts: they must lie between 0 and 100, or be like 3:1'
-            )
-        result.append((a, b))
+    """Given parts: percentages of the first paint, or ratios; `5 more` puts five steps between its neighbours.
+
+    Parameters
+    ----------
+    text : str, such as `100/75/50/25/0`, `3:1, 1:1, 1:3`, or `1:1, 5 more, 1:3`
+
+    Raises
+    ------
+    CulmoError
+        naming the piece that is no parts
+
+    Examples
+    --------
+    >>> parts_of("100/50/0")
+    ((100.0, 0.0), (50.0, 50.0), (0.0, 100.0))
+    """
+    result: list[tuple[float, float]] = []
+    more = 0
+    for piece in (piece.strip() for piece in text.replace(",", "/").split("/") if piece.strip()):
+        if piece.endswith("more"):
+            count = piece.removesuffix("more").strip()
+            if not count.isdigit() or not result or more:
+                raise CulmoError(f'"{piece}" must stand between two parts, as in 1:1, 5 more, 1:3')
+            more = int(count)
+            continue
+        pair = _pair(piece)
+        if more:
+            result += between(result[-1], pair, more)
+            more = 0
+        result.append(pair)
+    if more:
+        raise CulmoError("more steps need parts on both sides, as in 1:1, 5 more, 1:3")
     return tuple(result)
+
+
+def _pair(piece: str) -> tuple[float, float]:
+    try:
+        if ":" in piece:
+            a, b = (float(value) for value in piece.split(":"))
+        else:
+            a = float(piece)
+            b = 100.0 - a
+    except ValueError:
+        raise CulmoError(f'"{piece}" are no parts: write 100/75/50/25/0, or 3:1, 1:1, 1:3') from None
+    if not (0 <= a < 1e6 and 0 <= b < 1e6) or a + b <= 0:
+        raise CulmoError(f'"{piece}" are no parts: they must lie between 0 and 100, or be like 3:1')
+    return a, b
 
 
 def parts_text(recipe: Recipe) -> str:
@@ -230,13 +258,19 @@ def steps_between(choices: Choices, known: Knowledge, first: str, second: str, c
     """Recipes from the first paint towards the second, ends left out."""
     if choices.parts:
         return [in_parts(first, second, a, b) for a, b in choices.parts]
-    if choices.even and known.even is not None:
-        return known.even(first, second, count + 2)[1:-1]
+    if choices.even:
+        return _even(known)(first, second, count + 2)[1:-1]
     if count <= len(_FAN_PARTS):
         # the middle ones stay: a fan of three is 2 : 1, 1 : 1, 1 : 2
         start = (len(_FAN_PARTS) - count) // 2
         return [in_parts(first, second, a, b) for a, b in _FAN_PARTS[start : start + count]]
     return [in_parts(first, second, count + 1 - i, i) for i in range(1, count + 1)]
+
+
+def _even(known: Knowledge) -> Callable[[str, str, int], list[Recipe]]:
+    if known.even is None:
+        raise CulmoError("even steps need readings of the paints: read their cards first")
+    return known.even
 
 
 def fan_board(choices: Choices, known: Knowledge) -> Board:
@@ -281,8 +315,8 @@ def ladder_recipes(choices: Choices, known: Knowledge) -> list[Recipe]:
         return [in_parts(first, second, a, b) for a, b in choices.parts]
     if choices.steps < 2:
         raise CulmoError("a ladder needs at least two steps")
-    if choices.even and known.even is not None:
-        return known.even(first, second, choices.steps)
+    if choices.even:
+        return _even(known)(first, second, choices.steps)
     last = choices.steps - 1
     return [in_parts(first, second, last - i, i) for i in range(choices.steps)]
 

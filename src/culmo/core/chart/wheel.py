@@ -133,7 +133,9 @@ def segment(circle: _Circle, inner: float, outer: float, start: float, end: floa
 
 def _strip(circle: _Circle, inner: float, outer: float, start: float, end: float) -> tuple[Point, ...]:
     """An upright strip along the middle of a piece of a ring."""
-    middle, half = (start + end) / 2, inner * math.tan(math.radians((end - start) / 2)) * 0.96
+    middle = (start + end) / 2
+    half = min(inner * math.tan(math.radians((end - start) / 2)) * 0.96, 0.45 * (outer - inner))
+    outer = math.sqrt(outer**2 - half**2)  # its corners stay within the ring
     turn = math.radians(middle)
     along, aside = (math.sin(turn), -math.cos(turn)), (math.cos(turn), math.sin(turn))
     return tuple(

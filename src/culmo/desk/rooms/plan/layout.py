@@ -115,7 +115,7 @@ class LayoutPage(Slip):
         )
         self.way = _combo(WAY_WORDS, "Way of the fan")
         self.steps = Entry("5", "Steps")
-        self.parts = Entry("100/75/50/25/0, or 3:1, 1:1", "Given parts")
+        self.parts = Entry("100/75/50/25/0, or 1:1, 5 more, 1:3", "Given parts")
         self.even = QCheckBox("Even steps to the eye")
         self.wet = QCheckBox("Boxes to paint wet in wet")
         self.places = Entry("12", "Places of the wheel")

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from datetime import datetime
 
 import numpy as np
 
@@ -18,6 +19,7 @@ from culmo.core.paint.recipe import FULL, Recipe, parse_recipe, spoken_recipe
 from culmo.data import text_width_mm
 from culmo.desk.drawing.cell_look import CellLook
 from culmo.errors import CulmoError
+from culmo.study.file import Study
 from culmo.study.records import SheetRecord
 
 SECOND_WORDS = {
@@ -64,6 +66,8 @@ GAPS = {
 }
 # kinds that are made elsewhere and can not be laid out anew here
 MADE_ELSEWHERE = ("well map", "patch", "wheel cover")
+_BREAK_MINUTES, _ENOUGH_STROKES = 5.0, 10
+_USUAL_GAP_MINUTES = 0.6  # a cell and its share of mixing and rinsing
 # water that a square centimetre of wash takes, from puddle to paper
 _ML_PER_CM2 = 0.02
 
@@ -324,9 +328,27 @@ def subtitle(sheet: Sheet) -> str:
     return f"{sheet.paper.name}, {width:g} x {height:g} mm cells, {mixes} mixes"
 
 
-def time_text(cost: WorkCost) -> str:
-    """How long it takes."""
-    hours, minutes = divmod(5 * round(cost.minutes / 5), 60)
+def own_pace(study: Study) -> float:
+    """How long the painter takes for a cell beside the usual pace: the middle time between two strokes.
+
+    Breaks and drying are left out: only strokes less than five minutes apart count, and ten of them are wanted.
+    """
+    times: dict[int, list[float]] = {}
+    for row in study.rows("strokes", "act = 'done'", order="at, id"):
+        times.setdefault(row["run_id"], []).append(datetime.fromisoformat(row["at"]).timestamp() / 60.0)
+    gaps = np.concatenate([np.diff(run) for run in times.values()] or [np.zeros(0)])
+    gaps = gaps[(gaps > 0.02) & (gaps < _BREAK_MINUTES)]
+    return (
+        float(np.clip(np.median(gaps) / _USUAL_GAP_MINUTES, 0.3, 5.0))
+        if len(gaps) >= _ENOUGH_STROKES
+        else 1.0
+    )
+
+
+def time_text(cost: WorkCost, pace: float = 1.0) -> str:
+    """How long it takes at the painter's own pace; drying takes as long as it takes."""
+    own = (cost.minutes - cost.wait_minutes) * pace + cost.wait_minutes
+    hours, minutes = divmod(5 * round(own / 5), 60)
     if not hours and not minutes:
         return "A few minutes"
     return f"About {hours} h {minutes:02d}" if hours else f"About {minutes} minutes"

@@ -14,7 +14,7 @@ from culmo.core.chart.plans import advice
 from culmo.core.chart.sheet import Sheet
 from culmo.core.paint.next_cells import choose_next
 from culmo.core.paint.predict import Prediction
-from culmo.core.paint.recipe import Recipe, parse_recipe
+from culmo.core.paint.recipe import Recipe, mix, parse_recipe
 from culmo.desk.drawing.cell_look import CellLook
 from culmo.desk.drawing.sheet import SheetStyle, drawn_width_mm
 from culmo.desk.rooms.plan.model import (
@@ -23,6 +23,7 @@ from culmo.desk.rooms.plan.model import (
     cell_looks,
     cost_text,
     draft_from,
+    own_pace,
     subtitle,
     time_text,
 )
@@ -229,7 +230,7 @@ class PlanRoom(Room):
             looks=self._looks(),
         )
         self.view.show_sheet(sheet, self.session.looks, style)
-        self.time.setText(time_text(work_cost(sheet)))
+        self.time.setText(time_text(work_cost(sheet), self._pace()))
         self.cost.setText(cost_text(sheet))
         started = bool(self.state.painted) and self.trial is None
         finished = started and len(self.state.painted) == len(sheet.cells)
@@ -347,10 +348,12 @@ class PlanRoom(Room):
     def _ordering(self, sheets: list[Sheet]) -> "Callable[[], Generator[float, None, list[Sheet]]]":
         """The order of work of what is tried, in the background: a large sheet takes a moment."""
 
+        lightness = self._lightness(sheets)
+
         def work() -> "Generator[float, None, list[Sheet]]":
             done = []
             for at, sheet in enumerate(sheets):
-                steps = ordering(sheet) if sheet.cells else None
+                steps = ordering(sheet, None, lightness) if sheet.cells else None
                 ordered = sheet
                 while steps is not None:
                     try:
@@ -362,6 +365,20 @@ class PlanRoom(Room):
             return done
 
         return work
+
+    def _pace(self) -> float:
+        """The painter's own pace, beside the usual one."""
+        return own_pace(self.session.study) if self.session.study is not None else 1.0
+
+    def _lightness(self, sheets: Sequence[Sheet]) -> dict[str, float]:
+        """How light each paint's masstone is, to work from light to dark."""
+        names = sorted({name for sheet in sheets for cell in sheet.cells for name in cell.recipe.names})
+        found = self.session.predict([mix([name]) for name in names]) if names else None
+        return (
+            {}
+            if found is None
+            else {n.casefold(): float(L) for n, L in zip(names, found.lab[:, 0], strict=True)}
+        )
 
     def _ordered(self, sheets: list[Sheet]) -> None:
         if len(sheets) == len(self.trials):
@@ -400,7 +417,8 @@ class PlanRoom(Room):
         study = self.session.file
         self._rest.stop()
         self.session.runner.cancel("order")
-        sheets = [sheet if sheet.work or not sheet.cells else plan_order(sheet) for sheet in self.trials]
+        light = self._lightness(self.trials)
+        sheets = [s if s.work or not s.cells else plan_order(s, None, light) for s in self.trials]
         trial = sheets[0]
         with self.session.guarded():
             if self.trial_of is None:
