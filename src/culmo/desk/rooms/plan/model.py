@@ -329,7 +329,7 @@ def subtitle(sheet: Sheet) -> str:
 
 
 def own_pace(study: Study) -> float:
-    """How long the painter takes for a cell beside the usual pace: the middle time between two strokes.
+    """How long the painter takes for a cell beside the usual pace: the mean time between two strokes.
 
     Breaks and drying are left out: only strokes less than five minutes apart count, and ten of them are wanted.
     """
@@ -338,11 +338,7 @@ def own_pace(study: Study) -> float:
         times.setdefault(row["run_id"], []).append(datetime.fromisoformat(row["at"]).timestamp() / 60.0)
     gaps = np.concatenate([np.diff(run) for run in times.values()] or [np.zeros(0)])
     gaps = gaps[(gaps > 0.02) & (gaps < _BREAK_MINUTES)]
-    return (
-        float(np.clip(np.median(gaps) / _USUAL_GAP_MINUTES, 0.3, 5.0))
-        if len(gaps) >= _ENOUGH_STROKES
-        else 1.0
-    )
+    return float(np.clip(gaps.mean() / _USUAL_GAP_MINUTES, 0.3, 5.0)) if len(gaps) >= _ENOUGH_STROKES else 1.0
 
 
 def time_text(cost: WorkCost, pace: float = 1.0) -> str:
