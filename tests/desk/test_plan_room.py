@@ -208,6 +208,35 @@ def test_the_work_and_the_ruling_are_told(room):
     assert any(line.endswith("in") for line in ruling_lines(room.plan.trial, "in"))
 
 
+def test_reading_a_ladder_goes_on_past_the_bands_that_fade(room):
+    from culmo.desk.window import READ
+
+    begin(room, "ladder")
+    settle(room, 30)
+    room.plan.keep_plan()
+    room.show_room(READ)
+    cells = [cell for cell in room.state.record.sheet.in_order() if cell.fade_mm is None]
+    room.state.select(cells[0].id)
+    for cell in cells:
+        assert room.state.current == cell.id
+        room.read.entry.setText("50, 10, -20")
+        room.read.keep()
+    assert len(room.state.read) == len(cells)
+    assert f"{len(cells)} of {len(cells)} cells read" in room.read.subtitle.text()
+
+
+def test_what_was_lifted_or_faded_is_no_surprise_in_the_weigh_room(room):
+    from culmo.desk.rooms.weigh.model import compare
+
+    cards = next(i for i, title in records.sheet_titles(room.session.file) if title.startswith("Cards"))
+    room.session.select_sheet(cards)
+    settle(room, 30)
+    compared = compare(room.state.record, room.state.prediction, room.state.read)
+    assert len(compared) == 3 * 6  # masstone, bar and tint of six cards
+    assert {entry.cell_id[-1] for entry in compared} == {"m", "k", "t"}
+    assert all(entry.away < 12 for entry in compared)
+
+
 def test_the_time_is_at_the_painters_own_pace(room):
     from culmo.core.chart.order import work_cost
     from culmo.desk.rooms.plan.model import own_pace, time_text

@@ -36,7 +36,7 @@ class _Task(QRunnable):
                 self.voice.progress.emit(self.key, self.turn, share)
         except CulmoError as error:
             self.voice.failed.emit(self.key, self.turn, str(error))
-        except Exception as error:
+        except Exception as error:  # a defect in a thread would vanish unseen: it is logged whole, and told
             logging.getLogger("culmo").exception("background work %s failed", self.key)
             self.voice.failed.emit(self.key, self.turn, f"{type(error).__name__}: {error}")
 

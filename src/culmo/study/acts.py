@@ -204,17 +204,7 @@ def _set_card(draft: Draft, name: str, card: Sequence[Reading]) -> bool:
 def add_sheet(study: Study, sheet: Sheet, replaces: int | None = None) -> Command:
     """A planned sheet."""
     draft = Draft(study, f"Plan {sheet.title}")
-    sheet_id = draft.add(
-        "sheets",
-        title=sheet.title,
-        kind=sheet.kind,
-        layout=layout_text(sheet),
-        archived=0,
-        replaces=replaces,
-        created=draft.at,
-    )
-    _add_cells(draft, sheet_id, sheet)
-    draft.tell("sheet", f"{sheet.title} was planned, {len(sheet.cells)} cells", sheet_id=sheet_id)
+    _draft_sheet(draft, sheet, study.next_id("cells"), replaces)
     return draft.command()
 
 
@@ -227,18 +217,24 @@ def add_sheets(study: Study, sheets: Sequence[Sheet]) -> Command:
     draft = Draft(study, f"Plan {len(sheets)} sheets")
     cells = study.next_id("cells")
     for sheet in sheets:
-        sheet_id = draft.add(
-            "sheets",
-            title=sheet.title,
-            kind=sheet.kind,
-            layout=layout_text(sheet),
-            archived=0,
-            replaces=None,
-            created=draft.at,
-        )
-        cells = _add_cells(draft, sheet_id, sheet, cells)
-        draft.tell("sheet", f"{sheet.title} was planned, {len(sheet.cells)} cells", sheet_id=sheet_id)
+        cells = _draft_sheet(draft, sheet, cells)
     return draft.command()
+
+
+def _draft_sheet(draft: Draft, sheet: Sheet, first: int, replaces: int | None = None) -> int:
+    """A sheet with its cells as a part of an act; gives the next free id of a cell."""
+    sheet_id = draft.add(
+        "sheets",
+        title=sheet.title,
+        kind=sheet.kind,
+        layout=layout_text(sheet),
+        archived=0,
+        replaces=replaces,
+        created=draft.at,
+    )
+    following = _add_cells(draft, sheet_id, sheet, first)
+    draft.tell("sheet", f"{sheet.title} was planned, {len(sheet.cells)} cells", sheet_id=sheet_id)
+    return following
 
 
 def change_sheet(study: Study, sheet_id: int, sheet: Sheet) -> Command:

@@ -351,7 +351,7 @@ def _labels(
     if page.title:
         base = y0 - (size + _PAD_MM if board.column_labels else 0.0) - _PAD_MM
         short = shortened(page.title, page.title_mm, fit.paper.width_mm - x0 - page.tape_mm, measure)
-        labels.append(Label(short, (x0 - fit.left * 0.0, base), 0.0, page.title_mm))
+        labels.append(Label(short, (x0, base), 0.0, page.title_mm))
     return labels
 
 

@@ -1,7 +1,7 @@
 """Kinds of sheet that are boards: two families, fan, ladder, palette card, free page, keepers, one against the box."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from fractions import Fraction
 from itertools import combinations
 from math import gcd
@@ -426,10 +426,10 @@ def palette_board(choices: Choices) -> Board:
             ]
         )
     lines.append([mix(three) for three in list(combinations(names, 3))[:8]])
-    return _wrapped("palette", [line for line in lines if line], max(4, len(names)), TINT)
+    return _wrapped("palette", [line for line in lines if line], max(4, len(names)))
 
 
-def _wrapped(kind: str, lines: Sequence[Sequence[Recipe]], columns: int, _wash: float) -> Board:
+def _wrapped(kind: str, lines: Sequence[Sequence[Recipe]], columns: int) -> Board:
     """Lines of recipes with captions, each line wrapped at a number of columns."""
     rows: list[tuple[Slot | None, ...]] = []
     for line in lines:
@@ -453,17 +453,16 @@ def free_board(choices: Choices, kind: str = "free") -> Board:
         raise CulmoError(f"the page has no {what}")
     count = len(choices.recipes)
     columns = next(n for n in range(1, 50) if n * n * 0.6 >= count)
-    return _wrapped(kind, [list(choices.recipes)], max(2, columns), 1.0)
+    return _wrapped(kind, [list(choices.recipes)], max(2, columns))
 
 
 def board_settings(choices: Choices) -> dict[str, object]:
     """The choices as plain values, so that the sheet can be changed later."""
-    plain = replace(choices)
     return {
-        "paints": list(plain.paints), "across": list(plain.across), "second": plain.second, "extra": plain.extra,
-        "split": plain.split, "labels": list(plain.texts), "steps": plain.steps,
-        "parts": [list(pair) for pair in plain.parts], "even": plain.even, "wet": plain.wet, "way": plain.way,
-        "places": plain.places, "shape": plain.shape, "rings": list(plain.rings), "centre": plain.centre,
-        "halves": plain.halves, "cover": plain.cover, "true_hues": plain.true_hues,
-        "recipes": [format_recipe(recipe) for recipe in plain.recipes],
+        "paints": list(choices.paints), "across": list(choices.across), "second": choices.second, "extra": choices.extra,
+        "split": choices.split, "labels": list(choices.texts), "steps": choices.steps,
+        "parts": [list(pair) for pair in choices.parts], "even": choices.even, "wet": choices.wet, "way": choices.way,
+        "places": choices.places, "shape": choices.shape, "rings": list(choices.rings), "centre": choices.centre,
+        "halves": choices.halves, "cover": choices.cover, "true_hues": choices.true_hues,
+        "recipes": [format_recipe(recipe) for recipe in choices.recipes],
     }  # fmt: skip

@@ -215,7 +215,10 @@ def ordering(
 
 
 def _shuffled(rank: Mapping[str, float], turn: int) -> dict[str, float]:
-    """Another order of the paints: lightness still leads, ties and given orders are turned round."""
+    """Another order of the paints: begun elsewhere, and every second time walked backwards.
+
+    Such an order may lead from dark to light; it is kept only where it costs less than the one from light to dark.
+    """
     names = sorted(rank, key=lambda name: rank[name])
     moved = names[turn % len(names) :] + names[: turn % len(names)] if names else []
     if turn % 2:

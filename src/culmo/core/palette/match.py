@@ -7,18 +7,15 @@ from math import gcd
 
 import numpy as np
 
-from culmo.core.colour.cielab import lab_from_reflectance
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.estimate import Estimate
-from culmo.core.paint.film import film_reflectance, through_surface
-from culmo.core.paint.readings import PAPER
 from culmo.core.paint.recipe import Recipe, mix
+from culmo.core.palette.mixer import mixer_of
 from culmo.errors import CulmoError
 
 WASHES = (1.0, 0.8, 0.6, 0.45, 0.33, 0.25, 0.2, 0.15, 0.1)
 MOST_PARTS = 6
-_CHUNK = 4000
 
 
 @dataclass(frozen=True)
@@ -115,7 +112,7 @@ def match_colour(
     shares = _shares(usable, most_paints, kept, len(estimate.names))
     if not len(shares):
         raise CulmoError("no recipe meets the conditions: all paints are avoided")
-    lab = _look(estimate, shares)
+    lab = mixer_of(estimate).lab(shares, WASHES)
     away = delta_e_00(lab, np.asarray(target))
     washes = np.argmin(away, axis=1)
     nearest = away[np.arange(len(away)), washes]
@@ -124,22 +121,6 @@ def match_colour(
         _match(estimate, shares[i], WASHES[int(washes[i])], lab[i, washes[i]], float(nearest[i]))
         for i in order
     ]
-
-
-def _look(estimate: Estimate, shares: Array) -> Array:
-    """Colours of mixtures at all washes as this hand would mix them, (m, washes, 3)."""
-    optics = estimate.layout.optics(estimate.theta)
-    ground = optics.grounds[estimate.ground_index(PAPER)]
-    loaded = shares * np.exp(optics.bias)
-    loaded = loaded / loaded.sum(axis=1, keepdims=True)
-    result = np.empty((len(shares), len(WASHES), 3))
-    X = np.array(WASHES)[None, :, None]
-    for start in range(0, len(shares), _CHUNK):
-        rows = slice(start, start + _CHUNK)
-        K, S = (loaded[rows] @ optics.K)[:, None, :], (loaded[rows] @ optics.S)[:, None, :]
-        inner = film_reflectance(K, S, X, ground)
-        result[rows] = lab_from_reflectance(through_surface(inner, optics.k1, optics.k2))
-    return result
 
 
 def _match(estimate: Estimate, share: Array, wash: float, lab: Array, away: float) -> Match:

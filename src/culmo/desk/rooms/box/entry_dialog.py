@@ -158,23 +158,23 @@ class EntryDialog(QDialog):
             item = QTableWidgetItem(text)
             item.setToolTip(text)
             self.table.setItem(place, column, item)
-        self.table.setCellWidget(place, 3, self._question(place, row))
+        self.table.setCellWidget(place, 3, self._question(row))
         self.table.setRowHeight(place, 36)
 
-    def _question(self, place: int, row: EntryRow) -> QWidget:
+    def _question(self, row: EntryRow) -> QWidget:
         holder = QWidget()
         line = QHBoxLayout(holder)
         line.setContentsMargins(4, 2, 4, 2)
         if row.too_long:
             line.addWidget(text_label("name too long: left out", bold=True))
         elif row.twin:
-            line.addWidget(self._twin_question(place, row))
+            line.addWidget(self._twin_question(row))
         for unknown in row.line.unknown[:1]:
-            line.addWidget(self._code_question(place, row, unknown))
+            line.addWidget(self._code_question(row, unknown))
         line.addStretch(1)
         return holder
 
-    def _twin_question(self, place: int, row: EntryRow) -> QComboBox:
+    def _twin_question(self, row: EntryRow) -> QComboBox:
         box = QComboBox()
         box.setAccessibleName(f"There is a {row.twin} already")
         box.addItem("There already: leave out", LEAVE_OUT)
@@ -187,7 +187,7 @@ class EntryDialog(QDialog):
         self.list.answer_twin(row, answer)
         self._show_sum()
 
-    def _code_question(self, place: int, row: EntryRow, unknown: UnknownCode) -> QComboBox:
+    def _code_question(self, row: EntryRow, unknown: UnknownCode) -> QComboBox:
         box = QComboBox()
         box.setAccessibleName(f"{unknown.code} is not in the table")
         box.addItem(f"{unknown.code}? leave as typed", AS_TYPED)

@@ -112,7 +112,8 @@ class ReadRoom(Room):
             self.view.show_sheet(None, None, SheetStyle())
         else:
             self.subtitle.setText(
-                f"{len(self.state.read)} of {len(record.cells)} cells read; judge dry paint only"
+                f"{len(self.state.read)} of {sum(e.cell.fade_mm is None for e in record.cells)} cells read; "
+                "judge dry paint only"
             )
             style = SheetStyle(show="both", looks=self.state.looks)
             self.view.show_sheet(record.sheet, self.session.looks, style)
@@ -183,7 +184,9 @@ class ReadRoom(Room):
             self.message.setVisible(True)
             return
         if self.session.do(command):
-            unread = [cell for cell in record.sheet.in_order() if cell.id not in self.state.read]
+            # a band that fades has no one colour: it would stop the way for ever
+            readable = [cell for cell in record.sheet.in_order() if cell.fade_mm is None]
+            unread = [cell for cell in readable if cell.id not in self.state.read]
             if unread:
                 self.state.select(unread[0].id)
                 self.entry.setFocus()

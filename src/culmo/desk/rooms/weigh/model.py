@@ -53,9 +53,11 @@ class Comparison:
 def compare(
     record: SheetRecord, prediction: Prediction | None, read: dict[str, tuple[float, float, float]]
 ) -> list[Comparison]:
-    """All cells of a sheet."""
+    """The cells of a sheet that have one colour as it dried; lifted, faded and fading ones are told in the Box room."""
     result = []
     for place, entry in enumerate(record.cells):
+        if entry.cell.treatment or entry.cell.fade_mm is not None:
+            continue
         predicted = within = None
         if prediction is not None:
             L, a, b = (float(value) for value in prediction.lab[place])
