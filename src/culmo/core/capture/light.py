@@ -1,0 +1,214 @@
+"""The light on a sheet, from its bare paper and from the evenness of its washes."""
+
+from dataclasses import dataclass
+from typing import Any
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from culmo.core.capture.photo import Photo
+from culmo.core.chart.sheet import Sheet
+from culmo.core.colour.spectral import Array, Flags, Indices
+
+BLOCK_MM = 3.0
+_CLEAR_MM = 0.7  # this near a cell, a label or a mark, paper is not taken for bare
+_KNOTS = 9
+_LEAST_BLOCKS = 16
+_TINT_TERMS = 6
+Levels = NDArray[np.integer[Any]]
+
+
+@dataclass(frozen=True)
+class LightField:
+    """How bright and of what tint bare paper looks, everywhere on the sheet.
+
+    Attributes
+    ----------
+    coefficients : (k*k,) float, of the brightness, in logs
+    tint : (6, 3) float, polynomial coefficients of each channel beside it
+    size_mm : tuple of width and height of the paper
+    blocks : int, how many patches of bare paper it rests on
+    uneven : float, what it could not explain of them, in logs
+    reach : float, the darkest place against the brightest, 0..1
+    """
+
+    coefficients: Array
+    tint: Array
+    size_mm: tuple[float, float]
+    blocks: int
+    uneven: float
+    reach: float
+
+    def at(self, points_mm: Array) -> Array:
+        """Linear light of bare paper at places, (..., 3) float.
+
+        Parameters
+        ----------
+        points_mm : (..., 2) float
+        """
+        flat = np.asarray(points_mm, dtype=float).reshape(-1, 2)
+        level = _brightness_terms(flat, self.size_mm) @ self.coefficients
+        log = level[:, None] + _tint_terms(flat, self.size_mm) @ self.tint
+        return np.asarray(np.exp(log).reshape(*np.shape(points_mm)[:-1], 3))
+
+
+def _unit(points: Array, size: tuple[float, float]) -> Array:
+    return np.clip(points / np.array(size), -0.02, 1.02)
+
+
+def _spline_terms(t: Array) -> Array:
+    """Cubic B-splines over 0..1, (n, _KNOTS) float."""
+    step = 1.0 / (_KNOTS - 3)
+    away = np.abs(t[:, None] / step - (np.arange(_KNOTS) - 1.0))
+    inner = 2.0 / 3.0 - away**2 + away**3 / 2.0
+    outer = np.maximum(2.0 - away, 0.0) ** 3 / 6.0
+    return np.where(away < 1.0, inner, outer)
+
+
+def _brightness_terms(points: Array, size: tuple[float, float]) -> Array:
+    unit = _unit(points, size)
+    across, down = _spline_terms(unit[:, 0]), _spline_terms(unit[:, 1])
+    return np.asarray((down[:, :, None] * across[:, None, :]).reshape(len(points), -1))
+
+
+def _tint_terms(points: Array, size: tuple[float, float]) -> Array:
+    u, v = (2.0 * _unit(points, size) - 1.0).T
+    return np.stack([np.ones_like(u), u, v, u * u, u * v, v * v], axis=1)
+
+
+def _bending() -> Array:
+    """What a brightness that is not a parabola costs, (k*k, k*k) float."""
+    third = np.diff(np.eye(_KNOTS), 3, axis=0)
+    second = np.diff(np.eye(_KNOTS), 2, axis=0)
+    one = np.eye(_KNOTS)
+    first = np.diff(one, 1, axis=0)
+    along = np.kron(one, third.T @ third) + np.kron(third.T @ third, one)
+    twist = np.kron(first.T @ first, second.T @ second) + np.kron(second.T @ second, first.T @ first)
+    return np.asarray(along + twist)
+
+
+def bare_mask(sheet: Sheet, per_mm: float, shape: tuple[int, int]) -> Flags:
+    """Where the plan leaves the paper bare, (h, w) bool."""
+    taken = np.zeros(shape, dtype=np.uint8)
+    for cell in sheet.cells:
+        points = np.round(np.array(cell.outline_mm) * per_mm * 16).astype(np.int32)
+        cv2.fillPoly(taken, [points], 1, shift=4)
+    for x, y, side in sheet.marks_mm:
+        box = np.round(np.array([x - 0.5, y - 0.5, x + side + 0.5, y + side + 0.5]) * per_mm).astype(int)
+        taken[max(0, box[1]) : box[3], max(0, box[0]) : box[2]] = 1
+    reach = 2 * max(1, round(_CLEAR_MM * per_mm)) + 1
+    taken = cv2.dilate(taken, np.ones((reach, reach), np.uint8))
+    edge = max(2, round(2.5 * per_mm))
+    bare = taken == 0
+    bare[:edge], bare[-edge:], bare[:, :edge], bare[:, -edge:] = False, False, False, False
+    return np.asarray(bare)
+
+
+@dataclass(frozen=True)
+class _Blocks:
+    at: Array  # (n, 2) mm
+    log: Array  # (n, 3)
+
+
+def _bare_blocks(flat: Levels, photo: Photo, bare: Flags, per_mm: float) -> _Blocks:
+    """The middle colour of each patch of bare paper."""
+    side = max(2, round(BLOCK_MM * per_mm))
+    at, log = [], []
+    for top in range(0, flat.shape[0] - side + 1, side):
+        rows = bare[top : top + side]
+        if not rows.any():
+            continue
+        for left in range(0, flat.shape[1] - side + 1, side):
+            here = rows[:, left : left + side]
+            if here.sum() < 0.15 * side * side:
+                continue
+            pixels = flat[top : top + side, left : left + side][here]
+            light = photo.linear(np.median(pixels, axis=0).astype(flat.dtype))
+            where = np.argwhere(here).mean(axis=0) + [top + 0.5, left + 0.5]
+            at.append(where[::-1] / per_mm)
+            log.append(np.log(np.maximum(light, 1e-4)))
+    return _Blocks(np.array(at).reshape(-1, 2), np.array(log).reshape(-1, 3))
+
+
+def light_field(
+    flat: Levels, photo: Photo, sheet: Sheet, per_mm: float, patches: tuple[Array, Array, Indices] | None = None
+) -> LightField:
+    """Learn the light from a flattened picture.
+
+    Parameters
+    ----------
+    flat : (h, w, 3) uint8 or uint16, the flattened sheet
+    photo : Photo, for its colour space
+    sheet : Sheet
+    per_mm : float, pixels per millimetre of `flat`
+    patches : places (m, 2) in mm, logs of linear light (m,) and the cell (m,) of patches within cells; what their
+        brightness does within one cell is the light's doing
+
+    Returns
+    -------
+    LightField; with `blocks` 0 where no bare paper is seen: it is then flat, at the lightest of the picture
+    """
+    size = (sheet.paper.width_mm, sheet.paper.height_mm)
+    blocks = _bare_blocks(flat, photo, bare_mask(sheet, per_mm, flat.shape[:2]), per_mm)
+    lightest = photo.linear(np.quantile(flat[::7, ::7].reshape(-1, 3), 0.97, axis=0).astype(flat.dtype))
+    keep = _like_paper(blocks)
+    blocks = _Blocks(blocks.at[keep], blocks.log[keep])
+    if len(blocks.at) < _LEAST_BLOCKS:
+        tint = np.zeros((_TINT_TERMS, 3))
+        tint[0] = np.log(np.maximum(lightest, 1e-4))
+        return LightField(np.zeros(_KNOTS**2), tint, size, 0, 0.0, 1.0)
+    level = blocks.log.mean(axis=1)
+    coefficients, weight = _fit_brightness(blocks.at, level, size, patches)
+    explained = _brightness_terms(blocks.at, size) @ coefficients
+    terms = _tint_terms(blocks.at, size)
+    ridge = np.diag([0.0, 0.02, 0.02, 0.2, 0.2, 0.2]) * len(terms)
+    left = blocks.log - explained[:, None]
+    tint = np.linalg.solve(terms.T @ (weight[:, None] * terms) + ridge, terms.T @ (weight[:, None] * left))
+    uneven = float(np.sqrt(np.average((left - terms @ tint) ** 2, weights=np.tile(weight[:, None], 3))))
+    grid = np.stack(np.meshgrid(np.linspace(0.05, 0.95, 9), np.linspace(0.05, 0.95, 9)), -1).reshape(-1, 2)
+    everywhere = _brightness_terms(grid * np.array(size), size) @ coefficients
+    reach = float(np.exp(everywhere.min() - everywhere.max()))
+    return LightField(coefficients, tint, size, len(blocks.at), uneven, reach)
+
+
+def _like_paper(blocks: _Blocks) -> Flags:
+    """Without what lies beside the sheet, or was written on it: far darker, or of another tint."""
+    if not len(blocks.at):
+        return np.zeros(0, dtype=bool)
+    level = blocks.log.mean(axis=1)
+    tint = blocks.log - level[:, None]
+    high = np.quantile(level, 0.9)
+    usual = np.median(tint[level > high - 0.9], axis=0)
+    return np.asarray((level > high - 1.2) & (np.abs(tint - usual).max(axis=1) < 0.25))
+
+
+def _fit_brightness(
+    at: Array, level: Array, size: tuple[float, float], patches: tuple[Array, Array, Indices] | None
+) -> tuple[Array, Array]:
+    terms = _brightness_terms(at, size)
+    penalty = _bending() * 4.0 + np.eye(_KNOTS**2) * 1e-6
+    rows, want, trust = [terms], [level], [np.full(len(at), 1.0 / 0.012)]
+    if patches is not None and len(patches[0]):
+        inner = _brightness_terms(patches[0], size)
+        places, cell = patches[1].copy(), patches[2]
+        for number in np.unique(cell):
+            own = cell == number
+            inner[own] -= inner[own].mean(axis=0)
+            places[own] -= places[own].mean()
+        rows.append(inner)
+        want.append(places)
+        trust.append(np.full(len(inner), 1.0 / 0.08))
+    A, y, sharp = np.concatenate(rows), np.concatenate(want), np.concatenate(trust)
+    weight = np.ones(len(y))
+    solution = np.zeros(A.shape[1])
+    for _ in range(8):
+        W = (sharp**2 * weight)[:, None]
+        solution = np.linalg.solve(A.T @ (W * A) + penalty, A.T @ (W[:, 0] * y))
+        left = (y - A @ solution) * sharp
+        paper = left[: len(at)]
+        spread = max(1.4826 * float(np.median(np.abs(paper - np.median(paper)))), 0.5)
+        # writing and dirt darken: what is darker than expected counts less than what is lighter
+        cut = np.where(left < 0, 2.0, 3.5) * spread
+        weight = 1.0 / (1.0 + (left / cut) ** 2) ** 2
+    return np.asarray(solution), weight[: len(at)]
