@@ -11,12 +11,14 @@ from numpy.typing import NDArray
 from culmo.core.capture.light import LightField
 from culmo.core.capture.photo import Photo
 from culmo.core.chart.sheet import Cell
-from culmo.core.colour.spectral import Array, Flags
+from culmo.core.colour.spectral import Array, Flags, Indices
 from culmo.core.paint.readings import INK
 
 _LOW, _HIGH = 3.0 / 255.0, 254.0 / 255.0  # encoded levels at which a channel has reached its end
 _CLIPPED_SHARE = 0.12
 _CUT = 3.2  # in robust standard deviations
+_ENOUGH_PIXELS = 800
+_TEXTURE_PER_MM = 2.0  # grains smaller than this are the paper's and the picture's
 FADE_AT = ((0.04, 0.16), (0.72, 0.88))  # where the two ends of a fading band are read, from full to clear
 Levels = NDArray[np.integer[Any]]
 
@@ -32,7 +34,7 @@ class Patch:
     pixels : int, how many it rests on
     clipped : bool, whether a channel reached the end of the picture's colour space
     left_out : float, 0..1, the share of pixels that are not like the others: pencil, blooms, glare
-    granulation, separation : float, unevenness of lightness and of colour at 0.3 mm and more, in CIELAB units
+    granulation, separation : float, unevenness of lightness and of colour at 0.5 mm and more, in CIELAB units
     """
 
     linear: Array
@@ -42,6 +44,25 @@ class Patch:
     left_out: float
     granulation: float
     separation: float
+
+
+@dataclass(frozen=True)
+class Look:
+    """The inside of a cell, away from its edges.
+
+    Attributes
+    ----------
+    core : (h, w) bool
+    place : tuple of left and top, of the mask on the flattened sheet
+    at : (n, 2) float, mm, some of its pixels
+    rows, columns : (n,) int, where they are on the flattened sheet
+    """
+
+    core: Flags
+    place: tuple[int, int]
+    at: Array
+    rows: Indices
+    columns: Indices
 
 
 class Sampler:
@@ -56,60 +77,92 @@ class Sampler:
 
     def __init__(self, flat: Levels, photo: Photo, per_mm: float) -> None:
         self.flat, self.photo, self.per_mm = flat, photo, per_mm
-        self.light: LightField | None = None
-        self.noise = (0.0, 0.0)
+        self.linear = photo.linear(flat)
+        self._relative = self.linear
+        self._lab = np.zeros((0, 0, 3), dtype=np.float32)
+        self._noise = np.zeros(3)
+        self._looks: dict[object, Look | None] = {}
 
-    def core(self, cell: Cell, share: tuple[float, float] | None = None) -> tuple[Flags, tuple[int, int]]:
-        """The inside of a cell away from its edges, as a mask and the place of the mask's top left pixel.
+    def set_light(self, light: LightField, bare: Flags) -> None:
+        """Even the light out, and learn how uneven bare paper looks: its grain and the picture's noise.
+
+        Parameters
+        ----------
+        light : LightField
+        bare : (h, w) bool, where the paper is bare
+        """
+        height, width = self.flat.shape[:2]
+        step = max(1, round(2 * self.per_mm))
+        columns, rows = np.arange(0, width + step, step), np.arange(0, height + step, step)
+        places = np.stack(np.meshgrid(columns + 0.5, rows + 0.5), axis=-1) / self.per_mm
+        coarse = (1.0 / light.at(places)).astype(np.float32)
+        grow = np.array([[step, 0, 0], [0, step, 0]], dtype=float)
+        self._relative = self.linear * cv2.warpAffine(coarse, grow, (width, height), flags=cv2.INTER_LINEAR)
+        size = (max(1, round(width * _TEXTURE_PER_MM / self.per_mm)), max(1, round(height * _TEXTURE_PER_MM / self.per_mm)))
+        small = cv2.resize(self._relative, size, interpolation=cv2.INTER_AREA)
+        self._lab = self.photo.lab(np.maximum(small, 1e-4)).astype(np.float32)
+        plain = cv2.resize(bare.astype(np.uint8), size, interpolation=cv2.INTER_AREA) > 0
+        side = round(5 * _TEXTURE_PER_MM)
+        down, across = size[1] // side, size[0] // side
+        blocks = plain[: down * side, : across * side].reshape(down, side, across, side).all(axis=(1, 3))
+        if blocks.any():
+            lab = self._lab[: down * side, : across * side].reshape(down, side, across, side, 3)
+            self._noise = np.quantile(lab.std(axis=(1, 3))[blocks], 0.3, axis=0)
+
+    def look(self, cell: Cell, share: tuple[float, float] | None = None) -> Look | None:
+        """The inside of a cell; None where too little of it is there.
 
         Parameters
         ----------
         cell : Cell
         share : from where to where along a fading band; the whole cell by default
         """
+        key = (cell.id, share)
+        if key not in self._looks:
+            self._looks[key] = self._find(cell, share)
+        return self._looks[key]
+
+    def _find(self, cell: Cell, share: tuple[float, float] | None) -> Look | None:
         x, y, w, h = cell.box_mm
         left, top = max(0, int(x * self.per_mm)), max(0, int(y * self.per_mm))
         right = min(self.flat.shape[1], int((x + w) * self.per_mm) + 1)
         bottom = min(self.flat.shape[0], int((y + h) * self.per_mm) + 1)
         if right <= left or bottom <= top:
-            return np.zeros((0, 0), dtype=bool), (left, top)
+            return None
         mask = np.zeros((bottom - top + 2, right - left + 2), dtype=np.uint8)
         points = (np.array(cell.outline_mm) * self.per_mm - [left - 1, top - 1]) * 16
         cv2.fillPoly(mask, [np.round(points).astype(np.int32)], 1, shift=4)
         inside = cv2.distanceTransform(mask, cv2.DIST_L2, 3)[1:-1, 1:-1] / self.per_mm
-        deepest = float(inside.max()) if inside.size else 0.0
-        core = inside > min(1.6, 0.38 * deepest)
+        core = inside > min(1.6, 0.38 * float(inside.max()))
         if cell.fade_mm is not None and share is not None:
             core &= _along(cell, core.shape, self.per_mm, left, top, share)
-        return np.asarray(core), (left, top)
-
-    def _levels(self, core: Flags, place: tuple[int, int]) -> Levels:
-        left, top = place
-        part = self.flat[top : top + core.shape[0], left : left + core.shape[1]]
-        return np.asarray(part[core])
-
-    def _where(self, core: Flags, place: tuple[int, int]) -> Array:
         rows, columns = np.nonzero(core)
-        return np.stack([columns + place[0] + 0.5, rows + place[1] + 0.5], axis=1) / self.per_mm
+        if len(rows) < 25:
+            return None
+        some = slice(None, None, max(1, len(rows) // _ENOUGH_PIXELS))
+        rows, columns = rows[some] + top, columns[some] + left
+        at = np.stack([columns + 0.5, rows + 0.5], axis=1) / self.per_mm
+        return Look(np.asarray(core), (left, top), at, rows, columns)
+
+    def relative(self, look: Look) -> Array:
+        """Light relative to the bare paper of a look's pixels, (n, 3) float."""
+        return np.asarray(self._relative[look.rows, look.columns], dtype=float)
 
     def parts(self, cell: Cell) -> tuple[Array, Array]:
         """The middle brightness of the nine parts of a cell: places (k, 2) in mm and logs of light (k,)."""
-        core, place = self.core(cell)
-        if core.sum() < 90:
+        look = self.look(cell)
+        if look is None or len(look.at) < 90:
             return np.zeros((0, 2)), np.zeros(0)
-        at = self._where(core, place)
-        levels = self._levels(core, place)
-        low, high = at.min(axis=0), at.max(axis=0) + 1e-6
-        ninth = np.floor((at - low) / (high - low) * 3).astype(int)
+        level = np.log(np.maximum(self.linear[look.rows, look.columns], 3e-3)).mean(axis=1)
+        low, high = look.at.min(axis=0), look.at.max(axis=0) + 1e-6
+        ninth = np.floor((look.at - low) / (high - low) * 3).astype(int)
         number = ninth[:, 1] * 3 + ninth[:, 0]
-        places, logs = [], []
-        for part in range(9):
-            own = number == part
-            if own.sum() >= 10:
-                middle = self.photo.linear(np.median(levels[own], axis=0).astype(levels.dtype))
-                places.append(at[own].mean(axis=0))
-                logs.append(float(np.log(np.maximum(middle, 3e-3)).mean()))
-        return np.array(places).reshape(-1, 2), np.array(logs)
+        middle, spread = np.median(level), 1e-3 + np.abs(level - np.median(level)).mean()
+        level = np.clip(level, middle - 3.0 * spread, middle + 3.0 * spread)  # pencil and glare count little
+        count = np.bincount(number, minlength=9)
+        sums = [np.bincount(number, value, 9) for value in (look.at[:, 0], look.at[:, 1], level)]
+        x, y, log = (total[count >= 10] / count[count >= 10] for total in sums)
+        return np.stack([x, y], axis=1), log
 
     def patch(self, cell: Cell, share: tuple[float, float] | None = None) -> Patch | None:
         """Read a cell; None where too little of it can be seen.
@@ -119,72 +172,35 @@ class Sampler:
         cell : Cell
         share : from where to where along a fading band
         """
-        core, place = self.core(cell, share)
-        if core.sum() < 25:
+        look = self.look(cell, share)
+        if look is None:
             return None
-        levels = self._levels(core, place)
-        at = self._where(core, place)
-        light = self._light_at(at)
-        linear = self.photo.linear(levels) / light
+        linear = self.relative(look)
         keep = _like_the_others(np.log(np.maximum(linear, 2e-3)))
-        ends = levels / self.photo.top
+        ends = self.flat[look.rows, look.columns] / self.photo.top
         clipped = ((ends <= _LOW) | (ends >= _HIGH)).mean(axis=0).max() > _CLIPPED_SHARE
-        grain, apart = self._texture(core, place, linear, keep, levels)
+        grain, apart = self._texture(look)
         middle = linear[keep].mean(axis=0)
         return Patch(
             linear=middle,
-            spread=_spread_of_parts(at[keep], linear[keep], middle),
-            pixels=int(keep.sum()),
+            spread=_spread_of_parts(look.at[keep], linear[keep], middle),
+            pixels=round(float(look.core.sum()) * float(keep.mean())),
             clipped=bool(clipped),
             left_out=1.0 - float(keep.mean()),
             granulation=grain,
             separation=apart,
         )
 
-    def _light_at(self, at: Array) -> Array:
-        """The light at pixels: worked out at a few and interpolated, since it changes slowly."""
-        assert self.light is not None
-        low, high = at.min(axis=0), at.max(axis=0)
-        corners = np.array([[low[0], low[1]], [high[0], low[1]], [low[0], high[1]], [high[0], high[1]]])
-        a, b, c, d = self.light.at(corners)
-        u, v = ((at - low) / np.maximum(high - low, 1e-6)).T[:, :, None]
-        return np.asarray((1 - v) * ((1 - u) * a + u * b) + v * ((1 - u) * c + u * d))
-
-    def _texture(
-        self, core: Flags, place: tuple[int, int], linear: Array, keep: Flags, levels: Levels
-    ) -> tuple[float, float]:
+    def _texture(self, look: Look) -> tuple[float, float]:
         """Unevenness in lightness and in colour, with the picture's noise taken out."""
-        filled = np.zeros((*core.shape, 3), dtype=np.float32)
-        weight = np.zeros(core.shape, dtype=np.float32)
-        good = core.copy()
-        good[core] = keep
-        lab = self.photo.lab(np.maximum(linear[keep], 1e-4)).astype(np.float32)
-        filled[good], weight[good] = lab - lab.mean(axis=0), 1.0
-        size = max(0.7, 0.12 * self.per_mm)
-        small = cv2.GaussianBlur(filled, (0, 0), size)
-        share = cv2.GaussianBlur(weight, (0, 0), size)
-        fine = (small / np.maximum(share, 0.2)[..., None])[good]
-        spread = fine.std(axis=0)
-        return (
-            float(np.sqrt(max(spread[0] ** 2 - self.noise[0] ** 2, 0.0))),
-            float(np.sqrt(max(spread[1] ** 2 + spread[2] ** 2 - self.noise[1] ** 2, 0.0))),
-        )
-
-    def learn_noise(self, bare: Flags) -> None:
-        """How uneven bare paper looks: its grain and the picture's noise."""
-        assert self.light is not None
-        side = max(8, round(6 * self.per_mm))
-        found = []
-        for top in range(0, bare.shape[0] - side, 2 * side):
-            for left in range(0, bare.shape[1] - side, 2 * side):
-                part = bare[top : top + side, left : left + side]
-                if part.all():
-                    at = self._where(part, (left, top))
-                    levels = self._levels(part, (left, top))
-                    linear = self.photo.linear(levels) / self._light_at(at)
-                    found.append(self._texture(part, (left, top), linear, np.ones(len(at), bool), levels))
-        if found:
-            self.noise = tuple(np.median(np.array(found), axis=0))  # type: ignore[assignment]
+        shrink = _TEXTURE_PER_MM / self.per_mm
+        rows = np.minimum((look.rows * shrink).astype(int), self._lab.shape[0] - 1)
+        columns = np.minimum((look.columns * shrink).astype(int), self._lab.shape[1] - 1)
+        lab = self._lab[rows, columns]
+        away = np.abs(lab - np.median(lab, axis=0))
+        keep = (away <= 3.5 * 1.4826 * np.maximum(np.median(away, axis=0), 0.05)).all(axis=1)
+        spread = np.maximum(lab[keep].var(axis=0) - self._noise**2, 0.0) if keep.any() else np.zeros(3)
+        return float(np.sqrt(spread[0])), float(np.sqrt(spread[1] + spread[2]))
 
 
 def _along(cell: Cell, shape: tuple[int, ...], per_mm: float, left: int, top: int, share: tuple[float, float]) -> Flags:
@@ -201,18 +217,14 @@ def _like_the_others(log: Array) -> Flags:
     """The pixels about the middle one, allowing for a longer tail on either side."""
     keep = np.ones(len(log), dtype=bool)
     for _ in range(2):
-        middle = np.median(log[keep], axis=0)
-        away = log - middle
-        fine = np.ones(len(log), dtype=bool)
-        for side in (1.0, -1.0):
-            tail = np.where(away[keep] * side > 0, np.abs(away[keep]), np.nan)
-            with np.errstate(invalid="ignore"):
-                reach = np.array([np.nanmedian(t) if np.isfinite(t).any() else 0.0 for t in tail.T])
-            fine &= (away * side <= _CUT * 1.4826 * np.maximum(reach, 0.01)).all(axis=1)
+        low, middle, high = np.percentile(log[keep], [25, 50, 75], axis=0)
+        reach = _CUT * 1.4826
+        below, above = reach * np.maximum(middle - low, 0.01), reach * np.maximum(high - middle, 0.01)
+        fine = ((log >= middle - below) & (log <= middle + above)).all(axis=1)
         if fine.sum() < 20:
             break
         keep = fine
-    return keep
+    return np.asarray(keep)
 
 
 def _spread_of_parts(at: Array, linear: Array, middle: Array) -> float:
@@ -226,7 +238,7 @@ def _spread_of_parts(at: Array, linear: Array, middle: Array) -> float:
     return float(np.sqrt((logs**2).mean()))
 
 
-def cell_patches(sampler: Sampler, cells: Sequence[Cell]) -> tuple[Array, Array, "NDArray[np.integer[Any]]"]:
+def cell_patches(sampler: Sampler, cells: Sequence[Cell]) -> tuple[Array, Array, Indices]:
     """The parts of all cells of one colour, for the light: places, logs and the cell's number."""
     places, logs, numbers = [np.zeros((0, 2))], [np.zeros(0)], [np.zeros(0, dtype=int)]
     for number, cell in enumerate(cells):

@@ -11,7 +11,7 @@ from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array, Flags
 
 UNPAINTED = 1.8  # CIEDE2000 from the bare paper
-_SHUFFLES = 40
+_SHUFFLES = 12
 _FITS, _FITS_NOT = 0.55, 0.75  # of what shuffled recipes leave unexplained
 
 

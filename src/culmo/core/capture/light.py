@@ -113,26 +113,37 @@ class _Blocks:
 
 def _bare_blocks(flat: Levels, photo: Photo, bare: Flags, per_mm: float) -> _Blocks:
     """The middle colour of each patch of bare paper."""
-    side = max(2, round(BLOCK_MM * per_mm))
-    at, log = [], []
-    for top in range(0, flat.shape[0] - side + 1, side):
-        rows = bare[top : top + side]
-        if not rows.any():
-            continue
-        for left in range(0, flat.shape[1] - side + 1, side):
-            here = rows[:, left : left + side]
-            if here.sum() < 0.15 * side * side:
-                continue
-            pixels = flat[top : top + side, left : left + side][here]
-            light = photo.linear(np.median(pixels, axis=0).astype(flat.dtype))
-            where = np.argwhere(here).mean(axis=0) + [top + 0.5, left + 0.5]
-            at.append(where[::-1] / per_mm)
-            log.append(np.log(np.maximum(light, 1e-4)))
-    return _Blocks(np.array(at).reshape(-1, 2), np.array(log).reshape(-1, 3))
+    thin = 2 if per_mm >= 3.0 else 1
+    side = max(2, round(BLOCK_MM * per_mm / thin))
+    flat, bare = flat[::thin, ::thin], bare[::thin, ::thin]
+    down, across = flat.shape[0] // side, flat.shape[1] // side
+    shape = (down, side, across, side)
+    cut = bare[: down * side, : across * side].reshape(shape).transpose(0, 2, 1, 3).reshape(-1, side * side)
+    count = cut.sum(axis=1)
+    enough = np.nonzero(count >= 0.15 * side * side)[0]
+    if not len(enough):
+        return _Blocks(np.zeros((0, 2)), np.zeros((0, 3)))
+    cut, count = cut[enough], count[enough]
+    middle = np.empty((len(enough), 3), dtype=flat.dtype)
+    for channel in range(3):
+        levels = flat[: down * side, : across * side, channel].reshape(shape).transpose(0, 2, 1, 3)
+        own = levels.reshape(-1, side * side)[enough].astype(np.int32)
+        own = np.sort(np.where(cut, own, np.iinfo(np.int32).max), axis=1)
+        middle[:, channel] = own[np.arange(len(own)), count // 2]
+    number = np.arange(side * side)
+    x = (cut * (number % side)).sum(axis=1) / count + (enough % across) * side + 0.5
+    y = (cut * (number // side)).sum(axis=1) / count + (enough // across) * side + 0.5
+    at = np.stack([x, y], axis=1) * thin / per_mm
+    return _Blocks(at, np.log(np.maximum(photo.linear(middle).astype(float), 1e-4)))
 
 
 def light_field(
-    flat: Levels, photo: Photo, sheet: Sheet, per_mm: float, patches: tuple[Array, Array, Indices] | None = None
+    flat: Levels,
+    photo: Photo,
+    sheet: Sheet,
+    per_mm: float,
+    patches: tuple[Array, Array, Indices] | None = None,
+    rounds: int = 6,
 ) -> LightField:
     """Learn the light from a flattened picture.
 
@@ -144,6 +155,7 @@ def light_field(
     per_mm : float, pixels per millimetre of `flat`
     patches : places (m, 2) in mm, logs of linear light (m,) and the cell (m,) of patches within cells; what their
         brightness does within one cell is the light's doing
+    rounds : int, how often what does not fit is weighed down
 
     Returns
     -------
@@ -159,7 +171,7 @@ def light_field(
         tint[0] = np.log(np.maximum(lightest, 1e-4))
         return LightField(np.zeros(_KNOTS**2), tint, size, 0, 0.0, 1.0)
     level = blocks.log.mean(axis=1)
-    coefficients, weight = _fit_brightness(blocks.at, level, size, patches)
+    coefficients, weight = _fit_brightness(blocks.at, level, size, patches, rounds)
     explained = _brightness_terms(blocks.at, size) @ coefficients
     terms = _tint_terms(blocks.at, size)
     ridge = np.diag([0.0, 0.02, 0.02, 0.2, 0.2, 0.2]) * len(terms)
@@ -184,7 +196,11 @@ def _like_paper(blocks: _Blocks) -> Flags:
 
 
 def _fit_brightness(
-    at: Array, level: Array, size: tuple[float, float], patches: tuple[Array, Array, Indices] | None
+    at: Array,
+    level: Array,
+    size: tuple[float, float],
+    patches: tuple[Array, Array, Indices] | None,
+    rounds: int,
 ) -> tuple[Array, Array]:
     terms = _brightness_terms(at, size)
     penalty = _bending() * 4.0 + np.eye(_KNOTS**2) * 1e-6
@@ -202,7 +218,7 @@ def _fit_brightness(
     A, y, sharp = np.concatenate(rows), np.concatenate(want), np.concatenate(trust)
     weight = np.ones(len(y))
     solution = np.zeros(A.shape[1])
-    for _ in range(8):
+    for _ in range(rounds):
         W = (sharp**2 * weight)[:, None]
         solution = np.linalg.solve(A.T @ (W * A) + penalty, A.T @ (W[:, 0] * y))
         left = (y - A @ solution) * sharp

@@ -22,9 +22,10 @@ from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.spectral import Array, Flags
 from culmo.errors import CulmoError
 
-LOOK_PX = 1400  # the longer side of the picture that is searched
+LOOK_PX = 1200  # the longer side of the picture that is searched
 _MOST_MARKS = 14
 LEAST_SUPPORT, MOST_STRAYS = 0.85, 0.3
+_WRITING_PER_MM = 1.6
 _MARK_ERROR = 0.25  # of squares from where they should be, in their sides
 
 
@@ -44,13 +45,13 @@ class Guess:
     reach_mm: float
 
 
-def smaller(pixels: Array, longest: int = LOOK_PX) -> tuple[Array, float]:
-    """A picture of at most so many pixels on its longer side, 8 bits, and its scale."""
+def smaller(pixels: Array, longest: int = LOOK_PX, deep: bool = False) -> tuple[Array, float]:
+    """A picture of at most so many pixels on its longer side, and its scale; of 8 bits, unless it is to stay deep."""
     scale = min(1.0, longest / max(pixels.shape[:2]))
     if scale < 1.0:
         size = (round(pixels.shape[1] * scale), round(pixels.shape[0] * scale))
         pixels = cv2.resize(pixels, size, interpolation=cv2.INTER_AREA)
-    if pixels.dtype == np.uint16:
+    if pixels.dtype == np.uint16 and not deep:
         pixels = (pixels >> 8).astype(np.uint8)
     return pixels, scale
 
@@ -73,8 +74,10 @@ class _Square:
 
 def _dark_squares(grey: Array, side_px: float) -> list[_Square]:
     """Small dark squares on a lighter ground."""
-    reach = 2 * round(1.2 * side_px) + 1
-    around = cv2.blur(cv2.dilate(grey, np.ones((reach, reach), np.uint8)), (reach, reach))
+    reach = 2 * round(0.6 * side_px) + 1  # at half the size, which is enough for what lies around
+    half = cv2.resize(grey, None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA)
+    half = cv2.blur(cv2.dilate(half, np.ones((reach, reach), np.uint8)), (reach, reach))
+    around = cv2.resize(half, (grey.shape[1], grey.shape[0]))
     found: list[_Square] = []
     for share in (0.45, 0.6):
         dark = ((grey < share * around.astype(np.float32)) * 255).astype(np.uint8)
@@ -348,7 +351,7 @@ def _look_for_marks(small: Array, sheet: Sheet, points: EdgePoints) -> list[Foun
     found = []
     for error, guess in _by_marks(grey, sheet):
         if error < _MARK_ERROR:
-            fit = refine(small, guess.placement, points, (guess.reach_mm, 1.2), 2.5, 6)
+            fit = refine(small, guess.placement, points, (guess.reach_mm,), 2.0, 6)
             found.append(Found(fit, guess.by, _turned(fit.placement)))
     return found
 
@@ -455,8 +458,8 @@ def _turned(placement: Placement) -> float:
 
 def _writing(small: Array, place: Found, sheet: Sheet) -> float:
     """Whether there is writing where the labels are planned and none opposite, -1..1."""
-    flat = flatten(small, place.fit.placement, 2.5)
-    field = EdgeField(flat, 2.5)
+    flat = flatten(small, place.fit.placement, _WRITING_PER_MM)
+    field = EdgeField(flat, _WRITING_PER_MM)
     size = np.array([sheet.paper.width_mm, sheet.paper.height_mm])
     here, opposite = [], []
     for label in sheet.labels:

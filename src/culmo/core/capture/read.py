@@ -3,13 +3,14 @@
 from collections.abc import Generator, Mapping
 from dataclasses import dataclass, replace
 
+import cv2
 import numpy as np
 
 from culmo.core.capture.card import CardFit
 from culmo.core.capture.cells import FADE_AT, Patch, Sampler, cell_patches
 from culmo.core.capture.judge import UNPAINTED, Expected, Verdict, judge_sheet, mixed_up
-from culmo.core.capture.light import LightField, bare_mask, light_field
-from culmo.core.capture.locate import Found, locate, place_by_corners, smaller
+from culmo.core.capture.light import Levels, LightField, bare_mask, light_field
+from culmo.core.capture.locate import Found, check_corners, enlarge, locate, place_by_corners, smaller
 from culmo.core.capture.photo import Photo
 from culmo.core.capture.placement import Placement, edge_points, flatten, refine
 from culmo.core.capture.sample import PAPER_LAB
@@ -21,8 +22,9 @@ from culmo.core.paint.readings import DOUBTFUL, GOOD, INK
 from culmo.core.paint.recipe import Recipe
 from culmo.errors import CulmoError
 
-FINE_PER_MM = 5.0  # pixels per millimetre at which cells are read
-_QUICK_PER_MM = 2.5
+MID_PX = 2000  # the longer side of the picture that is worked on
+FINE_PER_MM = 3.2  # pixels per millimetre at which cells are read
+_QUICK_PER_MM = 1.6
 _LEAST_PER_MM = 1.5
 _PALE_SHARE = 0.2  # the film that is left about four fifths along a band that fades
 
@@ -144,90 +146,86 @@ def reading_sheet(
     """
     expected = expected or {}
     yield 0.02
+    mid, scale = smaller(photo.pixels, MID_PX, deep=True)
+    view = replace(photo, pixels=mid)
+    yield 0.1
     if placed is not None:
-        found, verdict = _judged_in_place(photo, sheet, placed), None
+        found = _judged_in_place(mid, sheet, enlarge(placed, 1.0 / scale))
     elif corners is not None:
-        found, verdict = place_by_corners(photo.pixels, sheet, corners), None
+        check_corners(corners, photo.size)
+        found = place_by_corners(mid, sheet, (np.asarray(corners) + 0.5) * scale - 0.5)
     else:
-        found, verdict = _choose(photo, sheet, locate(photo.pixels, sheet), expected)
-    yield 0.3
-    if found.fit.placement.scale < _LEAST_PER_MM:
+        found = _choose(view, sheet, locate(mid, sheet), expected)
+    yield 0.35
+    fine = found.fit.placement.scale / scale
+    if fine < _LEAST_PER_MM:
         raise CulmoError(
-            f"the sheet takes only {found.fit.placement.scale:.1f} pixels a millimetre in this picture; "
-            f"{_LEAST_PER_MM:g} are the least"
+            f"the sheet takes only {fine:.1f} pixels a millimetre in this picture; {_LEAST_PER_MM:g} are the least"
         )
-    placement = found.fit.placement
-    if placed is None:
-        placement = _bend(photo, found, sheet)
+    placement = found.fit.placement if placed is not None else _bend(mid, found, sheet)
     yield 0.5
     per_mm = float(np.clip(placement.scale, 2.0, FINE_PER_MM))
-    sampler = Sampler(flatten(photo.pixels, placement, per_mm), photo, per_mm)
+    sampler = Sampler(flatten(mid, placement, per_mm), view, per_mm)
     yield 0.6
-    patches = cell_patches(sampler, sheet.cells)
-    yield 0.7
-    sampler.light = light_field(sampler.flat, photo, sheet, per_mm, patches)
-    sampler.learn_noise(bare_mask(sheet, per_mm, sampler.flat.shape[:2]))
+    bare = bare_mask(sheet, per_mm, sampler.flat.shape[:2])
+    light = light_field(sampler.flat, view, sheet, per_mm, cell_patches(sampler, sheet.cells))
+    sampler.set_light(light, bare)
     yield 0.75
-    paper_linear = photo.linear_from_lab(paper)
-    reader = _Reader(photo, sheet, sampler, placement, np.asarray(paper, dtype=float), paper_linear, card)
-    entries: list[CellReading] = []
+    reader = _Reader(view, sheet, sampler, placement, np.asarray(paper, dtype=float), light, card)
+    seen: list[tuple[Cell, Patch, bool]] = []
     for count, cell in enumerate(sheet.cells):
-        entries += reader.read(cell)
+        seen += reader.look(cell)
         if count % 16 == 15:
-            yield 0.75 + 0.2 * count / len(sheet.cells)
-    entries = reader.neighbourly(entries)
-    result = _finish(reader, entries, found, expected, verdict, placement)
+            yield 0.75 + 0.15 * count / len(sheet.cells)
+    entries = reader.neighbourly(reader.entries(seen))
+    result = _finish(reader, entries, found, expected)
     yield 1.0
-    return result
+    return replace(result, placement=enlarge(placement, scale))
 
 
-def _judged_in_place(photo: Photo, sheet: Sheet, placed: Placement) -> Found:
-    fit = refine(photo.pixels, placed, edge_points(sheet.cells), (), _QUICK_PER_MM, 6)
+def _judged_in_place(mid: Levels, sheet: Sheet, placed: Placement) -> Found:
+    fit = refine(mid, placed, edge_points(sheet.cells), (), _QUICK_PER_MM, 6)
     return Found(replace(fit, placement=placed), "hand", 0.0)
 
 
-def _bend(photo: Photo, found: Found, sheet: Sheet) -> Placement:
+def _bend(mid: Levels, found: Found, sheet: Sheet) -> Placement:
     """The last fraction of a millimetre, with the curl of the page."""
     if found.fit.support < 0.3:
         return found.fit.placement
-    per_mm = float(np.clip(found.fit.placement.scale, 2.0, 4.0))
-    fit = refine(photo.pixels, found.fit.placement, edge_points(sheet.cells), (1.5, 0.8), per_mm, 10)
+    per_mm = float(np.clip(found.fit.placement.scale, 1.5, 2.2))
+    fit = refine(mid, found.fit.placement, edge_points(sheet.cells), (1.5, 0.8), per_mm, 10)
     return fit.placement if fit.support >= 0.9 * found.fit.support else found.fit.placement
 
 
 # ---- which way round
 
 
-def _quick(photo: Photo, sheet: Sheet, place: Found, expected: Mapping[str, Expected], paper: Array) -> Verdict:
+def _quick(view: Photo, sheet: Sheet, place: Found, expected: Mapping[str, Expected]) -> Verdict:
     """Whether the colours fit when the sheet lies so; a rough look, for comparing."""
-    small, scale = smaller(photo.pixels)
-    shrink = np.diag([scale, scale, 1.0])
-    placement = replace(place.fit.placement, homography=shrink @ place.fit.placement.homography)
-    levels = photo if photo.pixels.dtype == np.uint8 else replace(photo, curves=photo.curves[:, ::257])
-    levels = replace(levels, pixels=small)
-    sampler = Sampler(flatten(small, placement, _QUICK_PER_MM), levels, _QUICK_PER_MM)
-    sampler.light = light_field(sampler.flat, levels, sheet, _QUICK_PER_MM)
-    seen = [(cell, sampler.patch(cell)) for cell in sheet.cells if cell.fade_mm is None and cell.ground != INK]
-    whole = [(cell, patch) for cell, patch in seen if patch is not None]
-    if not whole:
-        return Verdict(None, 1.0)
-    light = np.array([patch.linear for _, patch in whole])
-    lab = photo.lab(light * photo.linear_from_lab(paper))
-    painted = delta_e_00(lab, paper) > UNPAINTED
-    return judge_sheet([cell for cell, _ in whole], lab, -np.log(np.maximum(light, 2e-3)), painted, expected)
+    flat = flatten(view.pixels, place.fit.placement, _QUICK_PER_MM)
+    light = light_field(flat, view, sheet, _QUICK_PER_MM, rounds=2)
+    cells = [cell for cell in sheet.cells if cell.fade_mm is None and cell.ground != INK]
+    middles = np.array([np.mean(cell.outline_mm, axis=0) for cell in cells]).reshape(-1, 2)
+    reach = max(1, int(_QUICK_PER_MM * 0.15 * float(np.median([min(cell.box_mm[2:]) for cell in cells or sheet.cells]))))
+    blurred = cv2.blur(flat, (2 * reach + 1, 2 * reach + 1))
+    at = np.clip((middles * _QUICK_PER_MM).astype(int), 0, np.array(flat.shape[1::-1]) - 1)
+    linear = view.linear(blurred[at[:, 1], at[:, 0]]) / light.at(middles)
+    lab = view.lab(linear * view.linear_from_lab(PAPER_LAB))
+    painted = delta_e_00(lab, PAPER_LAB) > UNPAINTED
+    return judge_sheet(cells, lab, -np.log(np.maximum(linear, 2e-3)), painted, expected)
 
 
-def _choose(
-    photo: Photo, sheet: Sheet, places: list[Found], expected: Mapping[str, Expected], paper: Array = PAPER_LAB
-) -> tuple[Found, Verdict]:
+def _choose(view: Photo, sheet: Sheet, places: list[Found], expected: Mapping[str, Expected]) -> Found:
     """The way round that the colours bear out, where they tell; else the likeliest by edges and writing."""
-    verdicts = [_quick(photo, sheet, place, expected, paper) for place in places]
+    if len(places) == 1:
+        return places[0]
+    verdicts = [_quick(view, sheet, place, expected) for place in places]
     best = 0
     for other in range(1, len(places)):
         clearly = verdicts[other].measure < 0.7 * verdicts[best].measure
         if verdicts[other].fits is not False and clearly:
             best = other
-    return places[best], verdicts[best]
+    return places[best]
 
 
 # ---- cell by cell
@@ -241,111 +239,121 @@ class _Reader:
         sampler: Sampler,
         placement: Placement,
         paper: Array,
-        paper_linear: Array,
+        light: LightField,
         card: CardFit | None,
     ) -> None:
         self.photo, self.sheet, self.sampler, self.placement = photo, sheet, sampler, placement
-        self.paper, self.paper_linear, self.card = paper, paper_linear, card
+        self.paper, self.paper_linear, self.card = paper, photo.linear_from_lab(paper), card
         self.missing: list[str] = []
         self.density: dict[str, Array] = {}
-        assert sampler.light is not None
-        self.light = sampler.light
+        self.light = light
+        self.cells = {cell.id: cell for cell in sheet.cells}
 
     def lab(self, linear: Array) -> Array:
-        """CIELAB of light relative to the bare paper."""
+        """CIELAB of light relative to the bare paper, (..., 3) float."""
         lab = self.photo.lab(np.maximum(linear, 0.0) * self.paper_linear)
         lab = lab if self.card is None else self.card.apply(lab)
         lab[..., 0] = np.clip(lab[..., 0], 0.0, 100.0)
         return np.asarray(lab)
 
-    def read(self, cell: Cell) -> list[CellReading]:
-        if not self._in_picture(cell):
+    def look(self, cell: Cell) -> list[tuple[Cell, Patch, bool]]:
+        """What is seen of a cell: its patch, or those at both ends of a band; the last says whether it is the pale one."""
+        ends = FADE_AT if cell.fade_mm is not None else (None,)
+        seen = [self.sampler.patch(cell, share) for share in ends] if self._in_picture(cell) else [None]
+        if seen[0] is None:
             self.missing.append(cell.id)
             return []
-        ends = FADE_AT if cell.fade_mm is not None else (None,)
-        found = []
-        for place, share in enumerate(ends):
-            patch = self.sampler.patch(cell, share)
-            if patch is None:
-                if place == 0:
-                    self.missing.append(cell.id)
-                continue
-            found.append(self._entry(cell, patch, place))
-        return found
+        return [(cell, patch, place == 1) for place, patch in enumerate(seen) if patch is not None]
 
     def _in_picture(self, cell: Cell) -> bool:
         at = self.placement.to_pixels(np.array(cell.outline_mm))
         width, height = self.photo.size
         return bool((at >= -0.5).all() and (at[:, 0] < width).all() and (at[:, 1] < height).all())
 
-    def _entry(self, cell: Cell, patch: Patch, place: int) -> CellReading:
-        lab = self.lab(patch.linear)
-        fades, pale = cell.fade_mm is not None, place == 1
-        doubts = []
-        if patch.clipped:
-            doubts.append(CLIPPED)
-        if patch.pixels < 60:
-            doubts.append(SMALL)
-        if not fades and (patch.left_out > 0.3 or patch.spread > 0.22):
-            doubts.append(UNEVEN)
-        if pale:
-            doubts.append(PALE)
-        elif cell.recipe.layers and cell.ground != INK and float(delta_e_00(lab, self.paper)) < UNPAINTED:
-            doubts.append(BARE)
-        if not self.light.blocks:
-            doubts.append(UNLIT)
-        recipe = cell.recipe
-        if pale and recipe.layers:
-            recipe = recipe.with_wash(round(recipe.layers[0].wash * _PALE_SHARE, 4))
-        if not pale:
-            self.density[cell.id] = -np.log(np.maximum(patch.linear, 2e-3))
-        moved = self.lab(patch.linear * np.exp(min(patch.spread / 2.0, 0.5)))
-        uneven = float(delta_e_00(lab, moved)) if not fades else 1.0
-        light = float(delta_e_00(lab, self.lab(patch.linear * np.exp(self.light.uneven))))
-        return CellReading(
-            cell=cell.id,
-            recipe=recipe,
-            ground=cell.ground,
-            lab=lab,
-            trust=DOUBTFUL if doubts else GOOD,
-            doubts=tuple(doubts),
-            uncertainty=float(np.sqrt(0.3**2 + uneven**2 + light**2)),
-            granulation=None if fades else patch.granulation,
-            separation=None if fades else patch.separation,
+    def entries(self, seen: list[tuple[Cell, Patch, bool]]) -> list[CellReading]:
+        """The readings of what was seen."""
+        if not seen:
+            return []
+        linear = np.array([patch.linear for _, patch, _ in seen])
+        spread = np.array([[patch.spread] for _, patch, _ in seen])
+        lab = self.lab(linear)
+        bare = delta_e_00(lab, self.paper)
+        uneven = delta_e_00(lab, self.lab(linear * np.exp(np.minimum(spread / 2.0, 0.5))))
+        light = delta_e_00(lab, self.lab(linear * np.exp(self.light.uneven)))
+        found = []
+        for row, (cell, patch, pale) in enumerate(seen):
+            fades = cell.fade_mm is not None
+            doubts = self._doubts(cell, patch, pale, bool(bare[row] < UNPAINTED))
+            recipe = cell.recipe
+            if pale and recipe.layers:
+                recipe = recipe.with_wash(round(recipe.layers[0].wash * _PALE_SHARE, 4))
+            if not pale:
+                self.density[cell.id] = -np.log(np.maximum(linear[row], 2e-3))
+            off = 1.0 if fades else float(uneven[row])
+            entry = CellReading(
+                cell=cell.id,
+                recipe=recipe,
+                ground=cell.ground,
+                lab=lab[row],
+                trust=DOUBTFUL if doubts else GOOD,
+                doubts=doubts,
+                uncertainty=float(np.sqrt(0.3**2 + off**2 + float(light[row]) ** 2)),
+                granulation=None if fades else patch.granulation,
+                separation=None if fades else patch.separation,
+            )
+            found.append(entry)
+        return found
+
+    def _doubts(self, cell: Cell, patch: Patch, pale: bool, bare: bool) -> tuple[str, ...]:
+        uneven = cell.fade_mm is None and (patch.left_out > 0.3 or patch.spread > 0.22)
+        tests = (
+            (CLIPPED, patch.clipped),
+            (SMALL, patch.pixels < 60),
+            (UNEVEN, uneven),
+            (PALE, pale),
+            (BARE, bare and not pale and bool(cell.recipe.layers) and cell.ground != INK),
+            (UNLIT, not self.light.blocks),
         )
+        return tuple(key for key, holds in tests if holds)
 
     def neighbourly(self, entries: list[CellReading]) -> list[CellReading]:
         """Marks the cells that a neighbour ran into."""
         beside = neighbours(self.sheet.cells)
         lab = {entry.cell: entry.lab for entry in reversed(entries)}
-        cells = {cell.id: cell for cell in self.sheet.cells}
-        result = []
+        owners, pairs, toward = [], [], []
         for entry in entries:
-            cell = cells[entry.cell]
-            if cell.fade_mm is None and BARE not in entry.doubts and self._bled(cell, beside[cell.id], lab):
-                entry = replace(entry, doubts=(*entry.doubts, BLED), trust=DOUBTFUL)
-            result.append(entry)
-        return result
+            cell = self.cells[entry.cell]
+            if cell.fade_mm is None and BARE not in entry.doubts:
+                for other, ends in self._ends(cell, [name for name in beside[cell.id] if name in lab]):
+                    owners.append(cell.id)
+                    pairs.append(ends)
+                    toward.append(lab[other])
+        if not pairs:
+            return entries
+        own, strip = self.lab(np.array(pairs)).transpose(1, 0, 2)
+        shift, way = strip - own, np.array(toward) - own
+        length = np.linalg.norm(shift, axis=1) * np.linalg.norm(way, axis=1)
+        ran = (delta_e_00(own, strip) > 5.0) & ((shift * way).sum(axis=1) > 0.8 * length)
+        bled = {owner for owner, is_so in zip(owners, ran, strict=True) if is_so}
+        return [
+            replace(entry, doubts=(*entry.doubts, BLED), trust=DOUBTFUL) if entry.cell in bled else entry
+            for entry in entries
+        ]
 
-    def _bled(self, cell: Cell, beside: set[str], lab: Mapping[str, Array]) -> bool:
-        others = [self.sheet.cell(name) for name in beside if name in lab]
-        if not others:
-            return False
-        core, place = self.sampler.core(cell)
-        at = self.sampler._where(core, place)
-        linear = self.photo.linear(self.sampler._levels(core, place)) / self.sampler._light_at(at)
+    def _ends(self, cell: Cell, beside: list[str]) -> list[tuple[str, Array]]:
+        """For each neighbour the light far from it and near it, (2, 3) float."""
+        look = self.sampler.look(cell)
+        if look is None or not beside:
+            return []
+        at, linear = look.at[::3], self.sampler.relative(look)[::3]
         middle = np.mean(cell.outline_mm, axis=0)
-        for other in others:
-            way = np.mean(other.outline_mm, axis=0) - middle
-            along = (at - middle) @ way
-            near = along > np.quantile(along, 0.88)
-            far = along < np.quantile(along, 0.6)
-            own, strip = self.lab(np.median(linear[far], axis=0)), self.lab(np.median(linear[near], axis=0))
-            shift, toward = strip - own, lab[other.id] - own
-            length = float(np.linalg.norm(shift) * np.linalg.norm(toward))
-            if float(delta_e_00(own, strip)) > 5.0 and float(shift @ toward) > 0.8 * length:
-                return True
-        return False
+        found = []
+        for name in beside:
+            way = np.mean(self.cells[name].outline_mm, axis=0) - middle
+            order = np.argsort((at - middle) @ way)
+            far, near = order[: int(0.6 * len(order))], order[int(0.88 * len(order)) :]
+            found.append((name, np.array([linear[part].mean(axis=0) for part in (far, near)])))
+        return found
 
 
 def _finish(
@@ -353,10 +361,8 @@ def _finish(
     entries: list[CellReading],
     found: Found,
     expected: Mapping[str, Expected],
-    verdict: Verdict | None,
-    placement: Placement,
 ) -> SheetReading:
-    cells = {cell.id: cell for cell in reader.sheet.cells}
+    cells = reader.cells
     plain = [e for e in entries if PALE not in e.doubts and cells[e.cell].ground != INK]
     lab = np.array([e.lab for e in plain]).reshape(-1, 3)
     painted = np.array([BARE not in e.doubts for e in plain], dtype=bool)
@@ -378,7 +384,7 @@ def _finish(
     return SheetReading(
         readings=tuple(entries),
         missing=tuple(reader.missing),
-        placement=placement,
+        placement=reader.placement,
         by=found.by,
         turned=found.turned > 0.25,
         light=reader.light,
