@@ -8,6 +8,7 @@ from pathlib import Path
 
 from culmo.cli.output import output, say
 from culmo.cli.planning import read_sheets, run_order, run_plan
+from culmo.cli.reading import run_read
 from culmo.core.colour.srgb import hex_from_lab, lab_from_text
 from culmo.core.paint.estimate import Estimate, learn
 from culmo.core.paint.next_cells import choose_next
@@ -21,7 +22,7 @@ from culmo.errors import CulmoError
 from culmo.study.tables import open_csv, read_readings, write_rows
 
 _BATCH = 4000
-__all__ = ["run_check", "run_demo", "run_mix", "run_next", "run_order", "run_plan", "run_predict"]
+__all__ = ["run_check", "run_demo", "run_mix", "run_next", "run_order", "run_plan", "run_predict", "run_read"]
 
 
 # ---- predict

@@ -55,6 +55,7 @@ def build_parser() -> argparse.ArgumentParser:
     order.add_argument("--dry-minutes", type=float, default=15.0, help="how long a cell stays wet")
     order.add_argument("--out", type=Path, help="JSON to write; standard output where absent")
 
+    _add_read(commands)
     demo = commands.add_parser("demo", help="write the sample study")
     demo.add_argument("folder", nargs="?", type=Path, metavar="DIR")
     demo.add_argument("--open", action="store_true", help="open it in the window")
@@ -118,6 +119,32 @@ def _add_plan(commands: Any) -> None:
     plan.add_argument(
         "--out", type=Path, help=".json, .csv, .svg, .pdf or .png; JSON to standard output where absent"
     )
+
+
+def _add_read(commands: Any) -> None:
+    read = commands.add_parser("read", help="colours from a photo of the dry sheet")
+    read.add_argument("photo", type=Path, metavar="PHOTO", help="JPEG, PNG, TIFF or WebP")
+    read.add_argument("--sheet", type=Path, required=True, help="the sheet as JSON")
+    read.add_argument("--page", type=int, help="which of several sheets in the file")
+    read.add_argument(
+        "--corners", default="", metavar='"x,y x,y x,y x,y"',
+        help="the frame's corners in pixels, clockwise from the top left; found by itself where absent",
+    )  # fmt: skip
+    read.add_argument(
+        "--paper", default="", metavar='"L,a,b"', help="the colour of the bare paper, where known"
+    )
+    read.add_argument("--card", type=Path, help="values of a reference card in the picture, CGATS or CSV")
+    read.add_argument(
+        "--card-corners", default="", metavar='"x,y x,y x,y x,y"', help="corners of its block of patches"
+    )
+    read.add_argument("--card-rows", type=int, default=1, help="rows of patches on the card")
+    read.add_argument(
+        "--anyway", action="store_true", help="write what was seen though it seems another sheet"
+    )
+    source = read.add_mutually_exclusive_group()
+    source.add_argument("--readings", type=Path, help="readings to know the paper and the paints by")
+    source.add_argument("--study", type=Path, help="a study to know the paper and the paints by")
+    read.add_argument("--out", type=Path, help="CSV to write; standard output where absent")
 
 
 def _add_source(parser: argparse.ArgumentParser) -> None:

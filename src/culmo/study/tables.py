@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from culmo.core.chart.sheet import Sheet
-from culmo.core.paint.readings import PAPER, Reading
+from culmo.core.paint.readings import GOOD, PAPER, Reading
 from culmo.core.paint.recipe import format_recipe, parse_recipe
 from culmo.errors import CulmoError
 
@@ -17,7 +17,7 @@ SIZE_LIMIT = 256 * 1024 * 1024
 FIELD_LIMIT = 20_000
 KNOWN = (
     "recipe", "ground", "L", "a", "b", "sheet", "cell", "paper", "source", "taken", "dry_hours", "granulation",
-    "separation", "note", "treatment",
+    "separation", "note", "treatment", "trust",
 )  # fmt: skip
 _NUMBERS = ("dry_hours", "granulation", "separation")
 
@@ -92,10 +92,11 @@ def _reading_row(line: int, row: dict[str, str]) -> ReadingRow:
         (lab[0], lab[1], lab[2]),
         ground,
         row.get("paper", "").strip(),
+        trust=row.get("trust", "").strip().casefold() or GOOD,
         treatment=row.get("treatment", "").strip().casefold(),
     )
     values: dict[str, Any] = {}
-    for column in KNOWN[5:-1]:
+    for column in KNOWN[5:-2]:
         text = row.get(column, "").strip()
         if text:
             values[column] = _number(text, column) if column in _NUMBERS else text

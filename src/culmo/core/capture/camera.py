@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from culmo.core.capture.photo import P3_TO_XYZ, SRGB_TO_XYZ
+from culmo.core.capture.photo import P3_TO_XYZ, SRGB_TO_XYZ, Pixels
 from culmo.core.capture.sample import PAPER_LAB
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.colour.spectral import WAVELENGTH_NM, Array, xyz_from_reflectance
@@ -114,7 +114,7 @@ class Practice:
     wide : bool
     """
 
-    pixels: "np.ndarray[tuple[int, int, int], np.dtype[np.uint8]]"
+    pixels: Pixels
     corners: Array
     lab: dict[str, Array]
     bled: frozenset[str]
@@ -161,7 +161,7 @@ def photograph(
     height_px = round(shot.width_px * sheet.paper.height_mm / sheet.paper.width_mm)
     lens = _Lens(sheet, shot, height_px)
     where = lens.sheet_positions()
-    picture = cv2.remap(
+    picture: Pixels = cv2.remap(
         scene,
         np.ascontiguousarray(where[..., 0] * scale - 0.5, dtype=np.float32),
         np.ascontiguousarray(where[..., 1] * scale - 0.5, dtype=np.float32),
@@ -175,11 +175,11 @@ def photograph(
     picture *= (gains * shot.exposure / gains.max()).astype(np.float32)
     if shot.wide:
         picture = picture @ np.linalg.solve(P3_TO_XYZ, SRGB_TO_XYZ).T.astype(np.float32)
-    picture = cv2.GaussianBlur(picture, (0, 0), 0.6)
+    seen: Array = np.asarray(cv2.GaussianBlur(picture, (0, 0), 0.6), dtype=np.float32)
     if shot.noise:
-        level = np.sqrt(0.08 + 0.92 * np.clip(picture, 0.0, 1.0))
-        picture += shot.noise * level * rng.standard_normal(picture.shape, dtype=np.float32)
-    pixels = np.round(encode_srgb(picture) * 255.0).astype(np.uint8)
+        level = np.sqrt(0.08 + 0.92 * np.clip(seen, 0.0, 1.0))
+        seen += shot.noise * level * rng.standard_normal(seen.shape, dtype=np.float32)
+    pixels = np.round(encode_srgb(seen) * 255.0).astype(np.uint8)
     x, y, w, h = sheet.frame_mm
     corners = lens.to_pixels(np.array([[x, y], [x + w, y], [x + w, y + h], [x, y + h]]))
     truth = {cell_id: np.asarray(lab, dtype=float) for cell_id, lab in colours.items()}
@@ -193,12 +193,16 @@ def _smooth_noise(shape: tuple[int, int], size_px: float, rng: np.random.Generat
     """A field of noise with features of a size, mean 0 and standard deviation 1, (h, w) float32."""
     step = max(1, int(size_px / 2))
     small = (shape[0] // step + 2, shape[1] // step + 2)
-    field = cv2.GaussianBlur(rng.standard_normal(small, dtype=np.float32), (0, 0), max(0.5, size_px / step / 2))
+    field = cv2.GaussianBlur(
+        rng.standard_normal(small, dtype=np.float32), (0, 0), max(0.5, size_px / step / 2)
+    )
     field = cv2.resize(field, (shape[1], shape[0]), interpolation=cv2.INTER_CUBIC)
     return np.asarray((field - field.mean()) / max(float(field.std()), 1e-6))
 
 
-def _mask(cell: Cell, scale: float, shape: tuple[int, int], rng: np.random.Generator, wobble: float) -> Array:
+def _mask(
+    cell: Cell, scale: float, shape: tuple[int, int], rng: np.random.Generator, wobble: float
+) -> Pixels:
     points = np.array(cell.outline_mm)
     middle = points.mean(axis=0)
     inward = (middle - points) / np.maximum(np.linalg.norm(middle - points, axis=1, keepdims=True), 1e-6)
@@ -226,7 +230,11 @@ def _paint(
             x, y, w, h = (value * scale for value in cell.box_mm)
             reach = 1.2 * scale
             cv2.rectangle(
-                scene, (round(x), round(y - reach)), (round(x + w), round(y + h + reach)), (_INK_LINEAR,) * 3, -1
+                scene,
+                (round(x), round(y - reach)),
+                (round(x + w), round(y + h + reach)),
+                (_INK_LINEAR,) * 3,
+                -1,
             )
     _pencil(scene, sheet, shot, scale)
     coarse = _smooth_noise(shape, 4.0 * scale, rng)
@@ -242,7 +250,9 @@ def _paint(
             _bloom(scene, cell, white, scale, rng)
     for x, y, side in sheet.marks_mm:
         box = np.round(np.array([x, y, x + side, y + side]) * scale * 16).astype(int)
-        cv2.rectangle(scene, box[:2].tolist(), (box[2:] - 16).tolist(), (0.02, 0.02, 0.02), -1, cv2.LINE_AA, 4)
+        cv2.rectangle(
+            scene, box[:2].tolist(), (box[2:] - 16).tolist(), (0.02, 0.02, 0.02), -1, cv2.LINE_AA, 4
+        )
     scene *= (1.0 + 0.012 * shot.grain * _smooth_noise(shape, 0.6 * scale, rng))[..., None]
     return scene, bled
 
@@ -279,7 +289,9 @@ def _wash(
     left, top = max(0, int((x - 1) * scale)), max(0, int((y - 1) * scale))
     right, bottom = int((x + w + 1) * scale) + 1, int((y + h + 1) * scale) + 1
     part = scene[top:bottom, left:right]
-    moved = Cell(cell.id, tuple((px - left / scale, py - top / scale) for px, py in cell.outline_mm), cell.recipe)
+    moved = Cell(
+        cell.id, tuple((px - left / scale, py - top / scale) for px, py in cell.outline_mm), cell.recipe
+    )
     mask = _mask(moved, scale, part.shape[:2], rng, shot.edges)
     inside = cv2.distanceTransform(mask, cv2.DIST_L2, 3) / scale
     film = 1.0 + 0.04 * coarse[top:bottom, left:right] + 0.5 * grain * fine[top:bottom, left:right]
@@ -365,7 +377,7 @@ class _Lens:
         wanted = np.stack(np.meshgrid(columns, rows), axis=-1).astype(float)
         box = np.array([[0, 0], [1, 0], [1, 1], [0, 1]]) * 2.0 * self.middle
         back = cv2.getPerspectiveTransform(self.to_pixels(box).astype(np.float32), box.astype(np.float32))
-        found = cv2.perspectiveTransform(wanted, back)
+        found: Array = np.asarray(cv2.perspectiveTransform(wanted, back), dtype=float)
         for _ in range(6):
             seen = self.to_pixels(found)
             found = found + cv2.perspectiveTransform(wanted, back) - cv2.perspectiveTransform(seen, back)
@@ -381,7 +393,9 @@ class _Lens:
 def _light(shot: Shot, where: Array, sheet: Sheet, height_px: int, rng: np.random.Generator) -> Array:
     """How bright each pixel is lit, (h, w) float32, 1 at the brightest."""
     rows, columns = np.mgrid[:height_px, : shot.width_px].astype(np.float32)
-    radius = np.hypot(columns - shot.width_px / 2, rows - height_px / 2) / np.hypot(shot.width_px / 2, height_px / 2)
+    radius = np.hypot(columns - shot.width_px / 2, rows - height_px / 2) / np.hypot(
+        shot.width_px / 2, height_px / 2
+    )
     light = 1.0 - shot.falloff * radius**2
     half = np.array([sheet.paper.width_mm, sheet.paper.height_mm]) / 2.0
     u, v = (where[..., 0] - half[0]) / half[0], (where[..., 1] - half[1]) / half[1]
@@ -394,7 +408,7 @@ def _light(shot: Shot, where: Array, sheet: Sheet, height_px: int, rng: np.rando
     return np.asarray(light / light.max(), dtype=np.float32)
 
 
-def _shine(picture: Array, lens: _Lens, sheet: Sheet, shot: Shot, rng: np.random.Generator) -> list[str]:
+def _shine(picture: Pixels, lens: _Lens, sheet: Sheet, shot: Shot, rng: np.random.Generator) -> list[str]:
     """A lamp mirrored in a spot of some cells."""
     shining = []
     for cell in sheet.cells:
@@ -411,4 +425,3 @@ def _shine(picture: Array, lens: _Lens, sheet: Sheet, shot: Shot, rng: np.random
         away = np.hypot(columns + max(0, left) - spot[0], rows + max(0, top) - spot[1]) / reach
         part += (0.35 * np.exp(-(away**2)))[..., None].astype(np.float32)
     return shining
-

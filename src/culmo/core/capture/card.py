@@ -2,8 +2,11 @@
 
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 
+from culmo.core.capture.locate import check_corners
+from culmo.core.capture.photo import Photo
 from culmo.core.colour.cielab import lab_from_xyz, xyz_from_lab
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array
@@ -11,6 +14,51 @@ from culmo.errors import CulmoError
 
 _LEAST_PATCHES = 3
 _STEADY = 0.02  # how strongly the correction is held to no correction, where the card says little
+
+
+@dataclass(frozen=True)
+class Card:
+    """A reference card that lies in the picture beside the sheet.
+
+    Attributes
+    ----------
+    known : (n, 3) float, CIELAB of its patches, row by row
+    corners : (4, 2) float, pixels, of the block of patches, clockwise from the top left
+    rows : int, rows of patches
+    """
+
+    known: Array
+    corners: Array
+    rows: int = 1
+
+    def __post_init__(self) -> None:
+        if self.rows < 1 or len(self.known) % self.rows:
+            raise CulmoError(f"{len(self.known)} patches do not fill {self.rows} rows")
+        if len(self.known) < _LEAST_PATCHES:
+            raise CulmoError(
+                f"a reference card needs at least {_LEAST_PATCHES} patches; this one has {len(self.known)}"
+            )
+
+    def patches(self, photo: Photo) -> Array:
+        """The linear light of its patches in a picture, (n, 3) float.
+
+        Raises
+        ------
+        CulmoError
+            when the corners can not be a card's
+        """
+        check_corners(self.corners, photo.size, 0.0005)
+        columns, side = len(self.known) // self.rows, 24
+        block = np.array([[0, 0], [columns, 0], [columns, self.rows], [0, self.rows]]) * side - 0.5
+        way = cv2.getPerspectiveTransform(
+            np.asarray(self.corners, dtype=np.float32), block.astype(np.float32)
+        )
+        flat = cv2.warpPerspective(
+            photo.pixels, way, (columns * side, self.rows * side), flags=cv2.INTER_LINEAR
+        )
+        middles = flat.reshape(self.rows, side, columns, side, 3)[:, 7:-7, :, 7:-7].transpose(0, 2, 1, 3, 4)
+        levels = np.median(middles.reshape(len(self.known), -1, 3), axis=1).astype(flat.dtype)
+        return photo.linear(levels)
 
 
 @dataclass(frozen=True)
@@ -47,9 +95,13 @@ def fit_card(read: Array, known: Array) -> CardFit:
     """
     read, known = np.asarray(read, dtype=float), np.asarray(known, dtype=float)
     if len(read) < _LEAST_PATCHES or read.shape != known.shape:
-        raise CulmoError(f"a reference card needs at least {_LEAST_PATCHES} patches; this one has {len(read)}")
+        raise CulmoError(
+            f"a reference card needs at least {_LEAST_PATCHES} patches; this one has {len(read)}"
+        )
     x, y = xyz_from_lab(read), xyz_from_lab(known)
-    weight = 1.0 / np.maximum(y[:, 1:2], 0.05)  # an error in a dark patch is seen as well as one in a light patch
+    weight = 1.0 / np.maximum(
+        y[:, 1:2], 0.05
+    )  # an error in a dark patch is seen as well as one in a light patch
     colourful = float(np.hypot(known[:, 1], known[:, 2]).max()) > 25.0 and len(read) >= 9
     if colourful:
         pull = _STEADY * len(read) * np.eye(3)

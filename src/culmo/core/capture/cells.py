@@ -2,14 +2,12 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
 from culmo.core.capture.light import LightField
-from culmo.core.capture.photo import Photo
+from culmo.core.capture.photo import Photo, Pixels
 from culmo.core.chart.sheet import Cell
 from culmo.core.colour.spectral import Array, Flags, Indices
 from culmo.core.paint.readings import INK
@@ -20,7 +18,6 @@ _CUT = 3.2  # in robust standard deviations
 _ENOUGH_PIXELS = 800
 _TEXTURE_PER_MM = 2.0  # grains smaller than this are the paper's and the picture's
 FADE_AT = ((0.04, 0.16), (0.72, 0.88))  # where the two ends of a fading band are read, from full to clear
-Levels = NDArray[np.integer[Any]]
 
 
 @dataclass(frozen=True)
@@ -75,7 +72,7 @@ class Sampler:
     per_mm : float, pixels per millimetre of `flat`
     """
 
-    def __init__(self, flat: Levels, photo: Photo, per_mm: float) -> None:
+    def __init__(self, flat: Pixels, photo: Photo, per_mm: float) -> None:
         self.flat, self.photo, self.per_mm = flat, photo, per_mm
         self.linear = photo.linear(flat)
         self._relative = self.linear
@@ -98,7 +95,10 @@ class Sampler:
         coarse = (1.0 / light.at(places)).astype(np.float32)
         grow = np.array([[step, 0, 0], [0, step, 0]], dtype=float)
         self._relative = self.linear * cv2.warpAffine(coarse, grow, (width, height), flags=cv2.INTER_LINEAR)
-        size = (max(1, round(width * _TEXTURE_PER_MM / self.per_mm)), max(1, round(height * _TEXTURE_PER_MM / self.per_mm)))
+        size = (
+            max(1, round(width * _TEXTURE_PER_MM / self.per_mm)),
+            max(1, round(height * _TEXTURE_PER_MM / self.per_mm)),
+        )
         small = cv2.resize(self._relative, size, interpolation=cv2.INTER_AREA)
         self._lab = self.photo.lab(np.maximum(small, 1e-4)).astype(np.float32)
         plain = cv2.resize(bare.astype(np.uint8), size, interpolation=cv2.INTER_AREA) > 0
@@ -203,7 +203,9 @@ class Sampler:
         return float(np.sqrt(spread[0])), float(np.sqrt(spread[1] + spread[2]))
 
 
-def _along(cell: Cell, shape: tuple[int, ...], per_mm: float, left: int, top: int, share: tuple[float, float]) -> Flags:
+def _along(
+    cell: Cell, shape: tuple[int, ...], per_mm: float, left: int, top: int, share: tuple[float, float]
+) -> Flags:
     assert cell.fade_mm is not None
     start, end = np.array(cell.fade_mm[0]), np.array(cell.fade_mm[1])
     rows, columns = np.mgrid[: shape[0], : shape[1]]
@@ -240,7 +242,9 @@ def _spread_of_parts(at: Array, linear: Array, middle: Array) -> float:
 
 def cell_patches(sampler: Sampler, cells: Sequence[Cell]) -> tuple[Array, Array, Indices]:
     """The parts of all cells of one colour, for the light: places, logs and the cell's number."""
-    places, logs, numbers = [np.zeros((0, 2))], [np.zeros(0)], [np.zeros(0, dtype=int)]
+    places: list[Array] = [np.zeros((0, 2))]
+    logs: list[Array] = [np.zeros(0)]
+    numbers = [np.zeros(0, dtype=int)]
     for number, cell in enumerate(cells):
         if cell.fade_mm is None and cell.ground != INK:
             at, log = sampler.parts(cell)

@@ -111,17 +111,25 @@ def judge_sheet(
         away = delta_e_00(lab[rows], mean)
         typical = float(np.median(away))
         rng = np.random.default_rng(7)
-        chance = np.median([np.median(delta_e_00(lab[rows], mean[rng.permutation(len(rows))])) for _ in range(30)])
+        chance = np.median(
+            [np.median(delta_e_00(lab[rows], mean[rng.permutation(len(rows))])) for _ in range(30)]
+        )
         poor = typical > max(6.0, 1.5 * float(np.median(radius)))
         return Verdict(not (poor and typical > 0.5 * chance), typical)
     some = [i for i in range(len(cells)) if painted[i] and cells[i].recipe.layers]
-    share = unexplained([cells[i] for i in some], density[some], np.random.default_rng(7)) if len(some) > 4 else None
+    share = (
+        unexplained([cells[i] for i in some], density[some], np.random.default_rng(7))
+        if len(some) > 4
+        else None
+    )
     if share is None:
         return Verdict(None, 1.0)
     return Verdict(True if share < _FITS else False if share > _FITS_NOT else None, share)
 
 
-def mixed_up(cells: Sequence[Cell], lab: Array, painted: Flags, expected: Mapping[str, Expected]) -> dict[str, str]:
+def mixed_up(
+    cells: Sequence[Cell], lab: Array, painted: Flags, expected: Mapping[str, Expected]
+) -> dict[str, str]:
     """Cells whose neighbour's recipe fits far better than their own, with that neighbour.
 
     Parameters

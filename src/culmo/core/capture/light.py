@@ -1,13 +1,11 @@
 """The light on a sheet, from its bare paper and from the evenness of its washes."""
 
 from dataclasses import dataclass
-from typing import Any
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
-from culmo.core.capture.photo import Photo
+from culmo.core.capture.photo import Photo, Pixels
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.spectral import Array, Flags, Indices
 
@@ -16,7 +14,6 @@ _CLEAR_MM = 0.7  # this near a cell, a label or a mark, paper is not taken for b
 _KNOTS = 9
 _LEAST_BLOCKS = 16
 _TINT_TERMS = 6
-Levels = NDArray[np.integer[Any]]
 
 
 @dataclass(frozen=True)
@@ -63,7 +60,8 @@ def _spline_terms(t: Array) -> Array:
     away = np.abs(t[:, None] / step - (np.arange(_KNOTS) - 1.0))
     inner = 2.0 / 3.0 - away**2 + away**3 / 2.0
     outer = np.maximum(2.0 - away, 0.0) ** 3 / 6.0
-    return np.where(away < 1.0, inner, outer)
+    terms: Array = np.where(away < 1.0, inner, outer)
+    return terms
 
 
 def _brightness_terms(points: Array, size: tuple[float, float]) -> Array:
@@ -90,7 +88,7 @@ def _bending() -> Array:
 
 def bare_mask(sheet: Sheet, per_mm: float, shape: tuple[int, int]) -> Flags:
     """Where the plan leaves the paper bare, (h, w) bool."""
-    taken = np.zeros(shape, dtype=np.uint8)
+    taken: Pixels = np.zeros(shape, dtype=np.uint8)
     for cell in sheet.cells:
         points = np.round(np.array(cell.outline_mm) * per_mm * 16).astype(np.int32)
         cv2.fillPoly(taken, [points], 1, shift=4)
@@ -111,7 +109,7 @@ class _Blocks:
     log: Array  # (n, 3)
 
 
-def _bare_blocks(flat: Levels, photo: Photo, bare: Flags, per_mm: float) -> _Blocks:
+def _bare_blocks(flat: Pixels, photo: Photo, bare: Flags, per_mm: float) -> _Blocks:
     """The middle colour of each patch of bare paper."""
     thin = 2 if per_mm >= 3.0 else 1
     side = max(2, round(BLOCK_MM * per_mm / thin))
@@ -138,7 +136,7 @@ def _bare_blocks(flat: Levels, photo: Photo, bare: Flags, per_mm: float) -> _Blo
 
 
 def light_field(
-    flat: Levels,
+    flat: Pixels,
     photo: Photo,
     sheet: Sheet,
     per_mm: float,

@@ -7,6 +7,7 @@ from itertools import combinations
 import cv2
 import numpy as np
 
+from culmo.core.capture.photo import Pixels
 from culmo.core.capture.placement import (
     EdgeField,
     EdgePoints,
@@ -45,7 +46,7 @@ class Guess:
     reach_mm: float
 
 
-def smaller(pixels: Array, longest: int = LOOK_PX, deep: bool = False) -> tuple[Array, float]:
+def smaller(pixels: Pixels, longest: int = LOOK_PX, deep: bool = False) -> tuple[Pixels, float]:
     """A picture of at most so many pixels on its longer side, and its scale; of 8 bits, unless it is to stay deep."""
     scale = min(1.0, longest / max(pixels.shape[:2]))
     if scale < 1.0:
@@ -72,7 +73,7 @@ class _Square:
     area: float
 
 
-def _dark_squares(grey: Array, side_px: float) -> list[_Square]:
+def _dark_squares(grey: Pixels, side_px: float) -> list[_Square]:
     """Small dark squares on a lighter ground."""
     reach = 2 * round(0.6 * side_px) + 1  # at half the size, which is enough for what lies around
     half = cv2.resize(grey, None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA)
@@ -101,14 +102,16 @@ def _dark_squares(grey: Array, side_px: float) -> list[_Square]:
     return found[:_MOST_MARKS]
 
 
-def _stands_alone(grey: Array, centre: Array, side: float) -> bool:
+def _stands_alone(grey: Pixels, centre: Array, side: float) -> bool:
     """Whether there is bare paper all round a square, and darkness within."""
     angle = np.linspace(0, 2 * np.pi, 16, endpoint=False)
     ring = centre + 1.25 * side * np.stack([np.cos(angle), np.sin(angle)], axis=1)
     x = np.clip(np.round(ring[:, 0]).astype(int), 0, grey.shape[1] - 1)
     y = np.clip(np.round(ring[:, 1]).astype(int), 0, grey.shape[0] - 1)
     around = grey[y, x].astype(float)
-    within = float(grey[int(np.clip(centre[1], 0, grey.shape[0] - 1)), int(np.clip(centre[0], 0, grey.shape[1] - 1))])
+    within = float(
+        grey[int(np.clip(centre[1], 0, grey.shape[0] - 1)), int(np.clip(centre[0], 0, grey.shape[1] - 1))]
+    )
     return bool(np.quantile(around, 0.2) > 1.6 * within + 5 and around.min() > 0.55 * np.median(around))
 
 
@@ -117,7 +120,7 @@ def _mark_corners(mark: tuple[float, float, float]) -> Array:
     return np.array([[x, y], [x + side, y], [x + side, y + side], [x, y + side]])
 
 
-def _by_marks(grey: Array, sheet: Sheet) -> Iterator[tuple[float, Guess]]:
+def _by_marks(grey: Pixels, sheet: Sheet) -> Iterator[tuple[float, Guess]]:
     """Placements from the marks, with how far the squares are from where they should be, in their sides."""
     marks = sheet.marks_mm
     if len(marks) < 3:
@@ -150,7 +153,9 @@ def _matches(
     count, found = len(squares), []
     for turn in range(count):
         order = np.roll(by_angle, turn)
-        start = cv2.getAffineTransform(want[want_by_angle[:3]].astype(np.float32), centres[order[:3]].astype(np.float32))
+        start = cv2.getAffineTransform(
+            want[want_by_angle[:3]].astype(np.float32), centres[order[:3]].astype(np.float32)
+        )
         if np.linalg.det(start[:, :2]) <= 0:
             continue
         if count == 4:
@@ -177,7 +182,7 @@ def _matches(
             back = cv2.perspectiveTransform(np.concatenate(places).reshape(-1, 1, 2), model).reshape(-1, 2)
             side = float(np.sqrt(np.mean([square.area for square in squares])))
             error = float(np.sqrt(((back - np.concatenate(seen)) ** 2).sum(axis=1).mean())) / side
-            found.append((error, model))
+            found.append((error, np.asarray(model, dtype=float)))
     return found
 
 
@@ -214,7 +219,7 @@ def _turns(corners: Array) -> Iterator[Array]:
         yield np.roll(corners, -turn, axis=0)
 
 
-def _paper_mask(pixels: Array) -> Flags:
+def _paper_mask(pixels: Pixels) -> Flags:
     """The lightest large thing."""
     grey = cv2.cvtColor(pixels, cv2.COLOR_RGB2GRAY)
     closed = cv2.morphologyEx(cv2.GaussianBlur(grey, (0, 0), 2), cv2.MORPH_CLOSE, np.ones((25, 25), np.uint8))
@@ -222,7 +227,7 @@ def _paper_mask(pixels: Array) -> Flags:
     return np.asarray(closed > level)
 
 
-def _paint_mask(pixels: Array, inside: Flags | None) -> Flags:
+def _paint_mask(pixels: Pixels, inside: Flags | None) -> Flags:
     """What differs from the paper by more than its own unevenness: paint, not pencil and not writing."""
     level = cv2.GaussianBlur(pixels, (0, 0), 1.5).astype(np.float32) + 8.0
     reach = 2 * (min(pixels.shape[:2]) // 5) + 1
@@ -231,7 +236,11 @@ def _paint_mask(pixels: Array, inside: Flags | None) -> Flags:
     if area.any():
         bright = np.where(area, bright, np.median(bright[area]))
     light = cv2.blur(cv2.dilate(bright, np.ones((reach, reach), np.uint8)), (reach, reach))
-    white = np.median(level[area & (bright > 0.88 * light)], axis=0) if (area & (bright > 0.88 * light)).any() else 255
+    white = (
+        np.median(level[area & (bright > 0.88 * light)], axis=0)
+        if (area & (bright > 0.88 * light)).any()
+        else 255
+    )
     ratio = np.log(level / white) - np.log(light / max(float(np.sum(white)), 1.0))[..., None]
     away = np.abs(ratio).max(axis=-1)
     mask = ((away > 0.16) & area).astype(np.uint8)
@@ -244,7 +253,7 @@ def _frame_corners(sheet: Sheet) -> Array:
     return np.array([[x, y], [x + w, y], [x + w, y + h], [x, y + h]])
 
 
-def _by_shape(pixels: Array, sheet: Sheet) -> Iterator[Guess]:
+def _by_shape(pixels: Pixels, sheet: Sheet) -> Iterator[Guess]:
     """Placements from the painted block, from the paper's edge and from the picture's own edge."""
     height, width = pixels.shape[:2]
     paper_size = np.array([sheet.paper.width_mm, sheet.paper.height_mm])
@@ -255,9 +264,9 @@ def _by_shape(pixels: Array, sheet: Sheet) -> Iterator[Guess]:
         corners = _quad(mask)
         if corners is not None:
             shrunk = corners.mean(axis=0) + 0.985 * (corners - corners.mean(axis=0))
-            inside = np.zeros(mask.shape, dtype=np.uint8)
-            cv2.fillConvexPoly(inside, np.round(shrunk).astype(np.int32), 1)
-            inside = inside > 0
+            area = np.zeros(mask.shape, dtype=np.uint8)
+            cv2.fillConvexPoly(area, np.round(shrunk).astype(np.int32), 1)
+            inside = area > 0
             for turned in _turns(corners):
                 if _aspect_fits(turned, paper_size):
                     yield Guess(plain(sheet, _through(box, turned)), "paper", 6.0)
@@ -311,7 +320,7 @@ class Found:
         return self.fit.support >= LEAST_SUPPORT and self.fit.strays <= MOST_STRAYS
 
 
-def locate(pixels: Array, sheet: Sheet) -> list[Found]:
+def locate(pixels: Pixels, sheet: Sheet) -> list[Found]:
     """Find a sheet in a picture.
 
     Parameters
@@ -343,10 +352,13 @@ def locate(pixels: Array, sheet: Sheet) -> list[Found]:
     written = [replace(place, writing=_writing(small, place, sheet)) for place in likely]
     # upright unless the edges or the writing say otherwise
     written.sort(key=lambda place: -(place.fit.score / best - 0.2 * place.turned + 0.5 * place.writing))
-    return [replace(place, fit=replace(place.fit, placement=enlarge(place.fit.placement, scale))) for place in written]
+    return [
+        replace(place, fit=replace(place.fit, placement=enlarge(place.fit.placement, scale)))
+        for place in written
+    ]
 
 
-def _look_for_marks(small: Array, sheet: Sheet, points: EdgePoints) -> list[Found]:
+def _look_for_marks(small: Pixels, sheet: Sheet, points: EdgePoints) -> list[Found]:
     grey = cv2.cvtColor(small, cv2.COLOR_RGB2GRAY)
     found = []
     for error, guess in _by_marks(grey, sheet):
@@ -356,7 +368,7 @@ def _look_for_marks(small: Array, sheet: Sheet, points: EdgePoints) -> list[Foun
     return found
 
 
-def _look_for_shapes(small: Array, sheet: Sheet, points: EdgePoints) -> list[Found]:
+def _look_for_shapes(small: Pixels, sheet: Sheet, points: EdgePoints) -> list[Found]:
     found = []
     for guess in _by_shape(small, sheet):
         fit = _settle(small, guess, points, sheet)
@@ -380,16 +392,19 @@ def _why_not(found: list[Found], sheet: Sheet) -> str:
             f'the picture shows a sheet, but its cells do not lie as those of "{sheet.title}" do: it is another '
             f"sheet, or only a part of it is seen; choose the right one, or {hand}"
         )
-    return f'the sheet "{sheet.title}" was not found in the picture; is all of it seen, and sharp? If so, {hand}'
+    return (
+        f'the sheet "{sheet.title}" was not found in the picture; is all of it seen, and sharp? If so, {hand}'
+    )
 
 
-def check_corners(corners: Array, size: tuple[int, int]) -> None:
+def check_corners(corners: Array, size: tuple[int, int], least: float = 0.005) -> None:
     """That four corners given by hand can be a frame's, clockwise from the top left.
 
     Parameters
     ----------
     corners : (4, 2) float, pixels
     size : tuple of width and height of the picture
+    least : float, the least share of the picture that they may enclose
 
     Raises
     ------
@@ -408,11 +423,11 @@ def check_corners(corners: Array, size: tuple[int, int]) -> None:
     slack = 0.5 * max(size)
     if (corners < -slack).any() or (corners > np.array(size) + slack).any():
         raise CulmoError("a corner lies far outside the picture")
-    if cv2.contourArea(corners.astype(np.float32)) < 0.005 * size[0] * size[1]:
+    if cv2.contourArea(corners.astype(np.float32)) < least * size[0] * size[1]:
         raise CulmoError("the corners enclose almost nothing of the picture")
 
 
-def place_by_corners(pixels: Array, sheet: Sheet, corners: Array) -> Found:
+def place_by_corners(pixels: Pixels, sheet: Sheet, corners: Array) -> Found:
     """A placement from the frame's corners given by hand, moved onto the edges nearby.
 
     Parameters
@@ -441,7 +456,7 @@ def _reach(sheet: Sheet) -> float:
     return 0.42 * float(np.median(sides.min(axis=1)))
 
 
-def _settle(small: Array, guess: Guess, points: EdgePoints, sheet: Sheet) -> Fit:
+def _settle(small: Pixels, guess: Guess, points: EdgePoints, sheet: Sheet) -> Fit:
     """From a rough place to the edges: far first, then near."""
     reach = min(guess.reach_mm, _reach(sheet))
     fit = refine(small, guess.placement, points, (reach, 0.6 * reach, 1.5), 2.0, 6)
@@ -456,7 +471,7 @@ def _turned(placement: Placement) -> float:
     return float((1.0 - way[0] / max(np.hypot(*way), 1e-9)) / 2.0)
 
 
-def _writing(small: Array, place: Found, sheet: Sheet) -> float:
+def _writing(small: Pixels, place: Found, sheet: Sheet) -> float:
     """Whether there is writing where the labels are planned and none opposite, -1..1."""
     flat = flatten(small, place.fit.placement, _WRITING_PER_MM)
     field = EdgeField(flat, _WRITING_PER_MM)

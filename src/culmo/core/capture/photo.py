@@ -3,11 +3,15 @@
 from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property
+from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from culmo.core.colour.cielab import lab_from_xyz, xyz_from_lab
 from culmo.core.colour.spectral import DAYLIGHT, Array
+
+Pixels = NDArray[Any]  # uint8 or uint16 from a picture, float32 on the way
 
 # linear light to XYZ, D65 (IEC 61966-2-1, SMPTE EG 432-1)
 SRGB_TO_XYZ = np.array(
@@ -45,7 +49,7 @@ class Photo:
     taken : datetime when it was taken, or None where the picture does not say
     """
 
-    pixels: "np.ndarray[tuple[int, int, int], np.dtype[np.uint8 | np.uint16]]"
+    pixels: Pixels
     curves: Array
     to_xyz: Array
     space: str = "sRGB"
@@ -66,7 +70,7 @@ class Photo:
         """The matrix scaled so that equal amounts of the three are the white of CIELAB as it is used here."""
         return np.asarray((DAYLIGHT.white / self.to_xyz.sum(axis=1))[:, None] * self.to_xyz)
 
-    def linear(self, pixels: Array) -> Array:
+    def linear(self, pixels: Pixels) -> Array:
         """Linear light of encoded pixels.
 
         Parameters
@@ -89,7 +93,7 @@ class Photo:
         return np.asarray(xyz_from_lab(lab) @ np.linalg.inv(self._to_d65).T)
 
 
-def plain_photo(pixels: Array, taken: datetime | None = None, wide: bool = False) -> Photo:
+def plain_photo(pixels: Pixels, taken: datetime | None = None, wide: bool = False) -> Photo:
     """A picture in sRGB, or in Display P3 where it is wide.
 
     Parameters
@@ -100,6 +104,4 @@ def plain_photo(pixels: Array, taken: datetime | None = None, wide: bool = False
     """
     levels = int(np.iinfo(pixels.dtype).max) + 1
     curves = np.tile(srgb_curve(levels), (3, 1))
-    return Photo(
-        pixels, curves, P3_TO_XYZ if wide else SRGB_TO_XYZ, "Display P3" if wide else "sRGB", taken
-    )
+    return Photo(pixels, curves, P3_TO_XYZ if wide else SRGB_TO_XYZ, "Display P3" if wide else "sRGB", taken)

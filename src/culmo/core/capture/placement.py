@@ -7,6 +7,7 @@ from functools import lru_cache
 import cv2
 import numpy as np
 
+from culmo.core.capture.photo import Pixels
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.colour.spectral import Array
 
@@ -43,7 +44,7 @@ class Placement:
         """Pixels per millimetre about the middle."""
         x, y, w, h = self.box_mm
         middle = np.array([x + w / 2, y + h / 2])
-        a, b, c = self.to_pixels(np.array([middle, middle + [1, 0], middle + [0, 1]]))
+        a, b, c = self.to_pixels(middle + np.array([[0.0, 0.0], [1.0, 0.0], [0.0, 1.0]]))
         return float(np.sqrt(abs(np.linalg.det(np.array([b - a, c - a])))))
 
 
@@ -72,7 +73,8 @@ def from_corners(sheet: Sheet, corners: Array) -> Placement:
     """
     x, y, w, h = sheet.frame_mm
     frame = np.array([[x, y], [x + w, y], [x + w, y + h], [x, y + h]], dtype=np.float32)
-    return plain(sheet, cv2.getPerspectiveTransform(frame, np.asarray(corners, dtype=np.float32)))
+    way = cv2.getPerspectiveTransform(frame, np.asarray(corners, dtype=np.float32))
+    return plain(sheet, np.asarray(way, dtype=float))
 
 
 def plain(sheet: Sheet, homography: Array) -> Placement:
@@ -81,7 +83,7 @@ def plain(sheet: Sheet, homography: Array) -> Placement:
     return Placement(np.asarray(homography, dtype=float), np.zeros((0, 2)), box)
 
 
-def flatten(pixels: Array, placement: Placement, per_mm: float) -> Array:
+def flatten(pixels: Pixels, placement: Placement, per_mm: float) -> Pixels:
     """The sheet seen straight from above.
 
     Parameters
@@ -162,7 +164,7 @@ def edge_points(cells: tuple[Cell, ...]) -> EdgePoints:
 class EdgeField:
     """How sharply the colour changes in each direction, on a flattened picture."""
 
-    def __init__(self, flat: Array, per_mm: float) -> None:
+    def __init__(self, flat: Pixels, per_mm: float) -> None:
         # the logarithm, so that an edge in the shade counts as one in the light
         if flat.dtype == np.uint16:
             flat = (flat >> 8).astype(np.uint8)
@@ -224,7 +226,12 @@ class Fit:
 
 
 def refine(
-    pixels: Array, placement: Placement, points: EdgePoints, reaches_mm: Sequence[float], per_mm: float, terms: int
+    pixels: Pixels,
+    placement: Placement,
+    points: EdgePoints,
+    reaches_mm: Sequence[float],
+    per_mm: float,
+    terms: int,
 ) -> Fit:
     """Move a placement onto the edges in the picture.
 
@@ -239,7 +246,7 @@ def refine(
     """
     field = EdgeField(flatten(pixels, placement, per_mm), per_mm)
     box = placement.box_mm
-    moved = np.zeros((terms, 2))
+    moved: Array = np.zeros((terms, 2))
     basis = bend_terms(points.at, box, terms)
     ridge = np.array([0.0, 0.0, 0.0] + [1e-3] * 3 + [4e-3] * 4)[:terms] * len(points.at)
     for reach in reaches_mm:
@@ -257,7 +264,9 @@ def _with_bend(placement: Placement, moved: Array) -> Placement:
     return replace(placement, bend=bend)
 
 
-def _step(field: EdgeField, points: EdgePoints, basis: Array, moved: Array, reach: float, ridge: Array) -> Array:
+def _step(
+    field: EdgeField, points: EdgePoints, basis: Array, moved: Array, reach: float, ridge: Array
+) -> Array:
     offsets = np.linspace(-reach, reach, 2 * max(3, round(reach * field.per_mm)) + 1)
     profile = field.along(points.at + basis @ moved, points.normal, offsets)
     profile = profile * (1.0 - 0.4 * np.abs(offsets) / reach)

@@ -6,12 +6,12 @@ from dataclasses import dataclass, replace
 import cv2
 import numpy as np
 
-from culmo.core.capture.card import CardFit
+from culmo.core.capture.card import Card, CardFit, fit_card
 from culmo.core.capture.cells import FADE_AT, Patch, Sampler, cell_patches
 from culmo.core.capture.judge import UNPAINTED, Expected, Verdict, judge_sheet, mixed_up
-from culmo.core.capture.light import Levels, LightField, bare_mask, light_field
+from culmo.core.capture.light import LightField, bare_mask, light_field
 from culmo.core.capture.locate import Found, check_corners, enlarge, locate, place_by_corners, smaller
-from culmo.core.capture.photo import Photo
+from culmo.core.capture.photo import Photo, Pixels
 from culmo.core.capture.placement import Placement, edge_points, flatten, refine
 from culmo.core.capture.sample import PAPER_LAB
 from culmo.core.chart.order import neighbours
@@ -106,7 +106,7 @@ def read_sheet(
     corners: Array | None = None,
     paper: Array = PAPER_LAB,
     expected: Mapping[str, Expected] | None = None,
-    card: CardFit | None = None,
+    card: Card | None = None,
 ) -> SheetReading:
     """As `reading_sheet`, at one go."""
     steps = reading_sheet(photo, sheet, corners, paper, expected, card)
@@ -124,7 +124,7 @@ def reading_sheet(
     corners: Array | None = None,
     paper: Array = PAPER_LAB,
     expected: Mapping[str, Expected] | None = None,
-    card: CardFit | None = None,
+    card: Card | None = None,
     placed: Placement | None = None,
 ) -> Generator[float, None, SheetReading]:
     """Find a sheet in a picture, even the light, and read its cells; yields the progress, 0..1.
@@ -136,7 +136,7 @@ def reading_sheet(
     corners : (4, 2) float, the frame's corners in pixels, clockwise from the top left; found by itself where absent
     paper : (3,) float, CIELAB of the bare paper, which a picture alone can not tell
     expected : mapping from cell id to Expected, to notice a wrong sheet and mixed-up cells
-    card : CardFit of a reference card in the picture
+    card : Card, a reference card in the picture
     placed : Placement, where the sheet lies, moved by hand; nothing is looked for then
 
     Raises
@@ -171,7 +171,9 @@ def reading_sheet(
     light = light_field(sampler.flat, view, sheet, per_mm, cell_patches(sampler, sheet.cells))
     sampler.set_light(light, bare)
     yield 0.75
-    reader = _Reader(view, sheet, sampler, placement, np.asarray(paper, dtype=float), light, card)
+    reader = _Reader(view, sheet, sampler, placement, np.asarray(paper, dtype=float), light)
+    if card is not None:
+        reader.correct_by(card, photo, enlarge(placement, scale))
     seen: list[tuple[Cell, Patch, bool]] = []
     for count, cell in enumerate(sheet.cells):
         seen += reader.look(cell)
@@ -183,12 +185,12 @@ def reading_sheet(
     return replace(result, placement=enlarge(placement, scale))
 
 
-def _judged_in_place(mid: Levels, sheet: Sheet, placed: Placement) -> Found:
+def _judged_in_place(mid: Pixels, sheet: Sheet, placed: Placement) -> Found:
     fit = refine(mid, placed, edge_points(sheet.cells), (), _QUICK_PER_MM, 6)
     return Found(replace(fit, placement=placed), "hand", 0.0)
 
 
-def _bend(mid: Levels, found: Found, sheet: Sheet) -> Placement:
+def _bend(mid: Pixels, found: Found, sheet: Sheet) -> Placement:
     """The last fraction of a millimetre, with the curl of the page."""
     if found.fit.support < 0.3:
         return found.fit.placement
@@ -206,7 +208,10 @@ def _quick(view: Photo, sheet: Sheet, place: Found, expected: Mapping[str, Expec
     light = light_field(flat, view, sheet, _QUICK_PER_MM, rounds=2)
     cells = [cell for cell in sheet.cells if cell.fade_mm is None and cell.ground != INK]
     middles = np.array([np.mean(cell.outline_mm, axis=0) for cell in cells]).reshape(-1, 2)
-    reach = max(1, int(_QUICK_PER_MM * 0.15 * float(np.median([min(cell.box_mm[2:]) for cell in cells or sheet.cells]))))
+    reach = max(
+        1,
+        int(_QUICK_PER_MM * 0.15 * float(np.median([min(cell.box_mm[2:]) for cell in cells or sheet.cells]))),
+    )
     blurred = cv2.blur(flat, (2 * reach + 1, 2 * reach + 1))
     at = np.clip((middles * _QUICK_PER_MM).astype(int), 0, np.array(flat.shape[1::-1]) - 1)
     linear = view.linear(blurred[at[:, 1], at[:, 0]]) / light.at(middles)
@@ -240,14 +245,21 @@ class _Reader:
         placement: Placement,
         paper: Array,
         light: LightField,
-        card: CardFit | None,
     ) -> None:
         self.photo, self.sheet, self.sampler, self.placement = photo, sheet, sampler, placement
-        self.paper, self.paper_linear, self.card = paper, photo.linear_from_lab(paper), card
+        self.paper, self.paper_linear = paper, photo.linear_from_lab(paper)
+        self.card: CardFit | None = None
         self.missing: list[str] = []
         self.density: dict[str, Array] = {}
         self.light = light
         self.cells = {cell.id: cell for cell in sheet.cells}
+
+    def correct_by(self, card: Card, photo: Photo, placement: Placement) -> None:
+        """Take a reference card into account, seen in the light of the sheet's edge next to it."""
+        middle = np.mean(card.corners, axis=0)
+        back = np.linalg.inv(placement.homography) @ np.array([*middle, 1.0])
+        light = self.light.at((back[:2] / back[2])[None])[0]
+        self.card = fit_card(self.lab(card.patches(photo) / light), card.known)
 
     def lab(self, linear: Array) -> Array:
         """CIELAB of light relative to the bare paper, (..., 3) float."""
@@ -403,12 +415,19 @@ def _wrong(found: Found, verdict: Verdict, sheet: Sheet) -> str:
 
 def _notes(reader: _Reader, found: Found) -> list[str]:
     notes = []
+    if reader.card is not None:
+        notes.append(
+            f"the reference card's patches were {reader.card.before:.1f} away on average, "
+            f"and are {reader.card.after:.1f} after the correction"
+        )
     if found.turned > 0.25:
         way = "upside down" if found.turned > 0.75 else "on its side"
         notes.append(f"the sheet lies {way} in the picture; it was turned")
     if reader.missing:
         count = len(reader.missing)
-        notes.append(f"{count} cell{'s are' if count > 1 else ' is'} not in the picture: {', '.join(reader.missing[:6])}")
+        notes.append(
+            f"{count} cell{'s are' if count > 1 else ' is'} not in the picture: {', '.join(reader.missing[:6])}"
+        )
     if not reader.light.blocks:
         notes.append("no bare paper is seen around the cells; the light could not be judged")
     elif reader.light.reach < 0.45:

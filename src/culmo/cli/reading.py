@@ -1,0 +1,139 @@
+"""`culmo read`: colours from a photo of the dry sheet."""
+
+import argparse
+from pathlib import Path
+
+import numpy as np
+
+from culmo.cli.output import output, say
+from culmo.cli.planning import read_sheets
+from culmo.core.capture.card import Card
+from culmo.core.capture.judge import Expected
+from culmo.core.capture.photo import Photo
+from culmo.core.capture.read import DOUBT_WORDS, SheetReading, reading_sheet
+from culmo.core.capture.sample import PAPER_LAB
+from culmo.core.chart.sheet import Sheet
+from culmo.core.colour.spectral import Array
+from culmo.core.colour.srgb import lab_from_text
+from culmo.core.paint.predict import predict
+from culmo.core.paint.readings import INK, Reading
+from culmo.core.paint.recipe import format_recipe
+from culmo.errors import CulmoError
+from culmo.study.cgats import read_card
+from culmo.study.pictures import open_photo
+from culmo.study.tables import write_rows
+
+COLUMNS = [
+    "recipe", "ground", "L", "a", "b", "sheet", "cell", "paper", "source", "taken", "granulation", "separation", "note",
+    "trust", "uncertainty",
+]  # fmt: skip
+
+
+def parse_corners(text: str, what: str = "corners") -> Array:
+    """Four points from "x,y x,y x,y x,y", (4, 2) float.
+
+    Raises
+    ------
+    CulmoError
+        when the text is not four points
+    """
+    try:
+        points = np.array([[float(value) for value in word.split(",")] for word in text.split()])
+    except ValueError:
+        points = np.zeros(0)
+    if points.shape != (4, 2) or not np.isfinite(points).all():
+        raise CulmoError(
+            f'the {what} are "{text}"; write "x,y x,y x,y x,y" in pixels, clockwise from the top left'
+        )
+    return points
+
+
+def _knowledge(options: argparse.Namespace, sheet: Sheet) -> tuple[Array, dict[str, Expected]]:
+    """The bare paper's colour and the expected colours of the cells, as far as the call gives them."""
+    paper = lab_from_text(options.paper) if options.paper else None
+    if options.readings is None and options.study is None:
+        return PAPER_LAB if paper is None else paper, {}
+    from culmo.cli.commands import load_estimate, load_readings
+
+    _, readings, _ = load_readings(options)
+    estimate = load_estimate(options)
+    known = [
+        cell for cell in sheet.cells if all(name.casefold() in estimate.index for name in cell.recipe.names)
+    ]
+    found = predict(estimate, [cell.recipe for cell in known], [cell.ground for cell in known])
+    expected = {
+        cell.id: Expected(lab, float(radius))
+        for cell, lab, radius in zip(known, found.lab, found.dE90, strict=True)
+    }
+    return _bare_paper(readings) if paper is None else paper, expected
+
+
+def _bare_paper(readings: list[Reading]) -> Array:
+    bare = [reading.lab for reading in readings if not reading.recipe.layers and reading.ground != INK]
+    return np.mean(bare, axis=0) if bare else PAPER_LAB
+
+
+def _card(options: argparse.Namespace) -> Card | None:
+    if options.card is None:
+        return None
+    if not options.card_corners:
+        raise CulmoError("the reference card needs --card-corners, the corners of its block of patches")
+    known = np.array([lab for _, lab in read_card(options.card)]).reshape(-1, 3)
+    return Card(known, parse_corners(options.card_corners, "corners of the card"), options.card_rows)
+
+
+def run_read(options: argparse.Namespace) -> int:
+    """`culmo read`."""
+    sheets = read_sheets(options.sheet)
+    if len(sheets) > 1 and options.page is None:
+        raise CulmoError(
+            f'"{options.sheet.name}" holds {len(sheets)} sheets; say which with --page 1 to {len(sheets)}'
+        )
+    if not 1 <= (options.page or 1) <= len(sheets):
+        raise CulmoError(
+            f'"{options.sheet.name}" holds {len(sheets)} sheets; there is no page {options.page}'
+        )
+    sheet = sheets[(options.page or 1) - 1]
+    corners = parse_corners(options.corners) if options.corners else None
+    paper, expected = _knowledge(options, sheet)
+    photo = open_photo(options.photo)
+    steps = reading_sheet(photo, sheet, corners, paper, expected, _card(options))
+    said = -1
+    while True:
+        try:
+            share = next(steps)
+        except StopIteration as end:
+            result: SheetReading = end.value
+            break
+        if int(share * 4) > said:
+            said = int(share * 4)
+            say(f"culmo: reading {options.photo.name}, {share:.0%}")
+    _tell(result, options)
+    with output(options.out) as file:
+        file.write(readings_csv(result, sheet, photo, options.photo))
+    return 0
+
+
+def _tell(result: SheetReading, options: argparse.Namespace) -> None:
+    if result.wrong and not options.anyway:
+        raise CulmoError(f"{result.wrong} Nothing was written; --anyway writes what was seen")
+    for note in (*result.notes, *((result.wrong,) if result.wrong else ())):
+        say(f"culmo: {note}")
+    doubtful = sum(entry.trust != "good" for entry in result.readings)
+    say(f"culmo: {len(result.readings)} colours read, found by its {result.by}; {doubtful} doubtful")
+
+
+def readings_csv(result: SheetReading, sheet: Sheet, photo: Photo, path: Path) -> str:
+    """The readings as a CSV table."""
+    taken = photo.taken.isoformat(timespec="seconds") if photo.taken else ""
+    rows = []
+    for entry in result.readings:
+        doubts = "; ".join(DOUBT_WORDS[doubt] for doubt in entry.doubts)
+        if entry.other:
+            doubts += f" ({entry.other})"
+        numbers = ["" if value is None else f"{value:.2f}" for value in (entry.granulation, entry.separation)]
+        where = [sheet.title, entry.cell, sheet.paper.name, f"photo {path.name}", taken]
+        lab = [f"{value:.3f}" for value in entry.lab]
+        judged = [doubts, entry.trust, f"{entry.uncertainty:.2f}"]
+        rows.append([format_recipe(entry.recipe), entry.ground, *lab, *where, *numbers, *judged])
+    return write_rows(COLUMNS, rows)

@@ -1,0 +1,370 @@
+"""Picture files: opened with their orientation, their colour space and their time, within bounds."""
+
+import struct
+import warnings
+from collections.abc import Generator
+from datetime import datetime
+from io import BytesIO
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from PIL import ExifTags, Image, ImageCms, ImageOps, UnidentifiedImageError
+
+from culmo.core.capture.photo import SRGB_TO_XYZ, Photo, Pixels, srgb_curve
+from culmo.core.colour.spectral import Array
+from culmo.errors import CulmoError
+
+ENDINGS = (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp")
+FORMATS = ("JPEG", "PNG", "TIFF", "WEBP")
+MOST_PIXELS = 120_000_000
+MOST_BYTES = 400 * 2**20
+LEAST_PIXELS = 64  # on the shorter side
+# the profile's white is D50; to D65 by Bradford's matrix (ICC.1:2022, Lindbloom)
+_D50_TO_D65 = np.array(
+    [
+        [0.9555766, -0.0230393, 0.0631636],
+        [-0.0282895, 1.0099416, 0.0210077],
+        [0.0122982, -0.0204830, 1.3299098],
+    ]
+)
+
+
+def open_photo(path: Path) -> Photo:
+    """Open a picture.
+
+    Parameters
+    ----------
+    path : Path of a JPEG, PNG, TIFF or WebP file
+
+    Raises
+    ------
+    CulmoError
+        when it is missing, no picture, too large, damaged, or of a kind that has no red, green and blue
+    """
+    steps = opening_photo(path)
+    while True:
+        try:
+            next(steps)
+        except StopIteration as end:
+            photo: Photo = end.value
+            return photo
+
+
+def opening_photo(path: Path) -> Generator[float, None, Photo]:
+    """As `open_photo`, yielding the progress, 0..1."""
+    data = _bytes_of(path)
+    yield 0.1
+    return (yield from _decoding(data, path.name))
+
+
+def photo_from_bytes(data: bytes, name: str) -> Photo:
+    """A picture from a file's bytes; as `open_photo`."""
+    if len(data) > MOST_BYTES:
+        raise CulmoError(f'"{name}" is larger than {MOST_BYTES // 2**20} MB')
+    steps = _decoding(data, name)
+    while True:
+        try:
+            next(steps)
+        except StopIteration as end:
+            photo: Photo = end.value
+            return photo
+
+
+def _bytes_of(path: Path) -> bytes:
+    try:
+        if path.stat().st_size > MOST_BYTES:
+            raise CulmoError(f'"{path.name}" is larger than {MOST_BYTES // 2**20} MB; save it smaller')
+        return path.read_bytes()
+    except OSError as error:
+        raise CulmoError(f'"{path}" can not be read: {error.strerror or error}') from None
+
+
+def _decoding(data: bytes, name: str) -> Generator[float, None, Photo]:
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")  # Pillow warns of large or odd files; the bounds here are our own
+        image = _header(data, name)
+        yield 0.2
+        profile, taken = image.info.get("icc_profile"), _taken(image)
+        deep = _deep_pixels(data, image, name)
+        yield 0.5
+        try:
+            pixels = deep if deep is not None else _plain_pixels(image, name)
+        except (OSError, ValueError, SyntaxError, MemoryError, struct.error, EOFError, IndexError) as error:
+            raise CulmoError(f'"{name}" is damaged or cut short ({error})') from None
+        yield 0.9
+        if deep is not None:
+            pixels = _upright(pixels, image)
+    photo = _with_profile(np.ascontiguousarray(pixels), profile, name)
+    return Photo(photo.pixels, photo.curves, photo.to_xyz, photo.space, taken)
+
+
+def _header(data: bytes, name: str) -> Image.Image:
+    limit = Image.MAX_IMAGE_PIXELS
+    try:
+        Image.MAX_IMAGE_PIXELS = None  # the size is looked at below, before anything is unpacked
+        image = Image.open(BytesIO(data), formats=FORMATS)
+    except UnidentifiedImageError:
+        raise CulmoError(f'"{name}" is not a picture that Culmo reads (JPEG, PNG, TIFF or WebP)') from None
+    except (
+        OSError,
+        ValueError,
+        SyntaxError,
+        struct.error,
+        EOFError,
+        IndexError,
+        KeyError,
+        OverflowError,
+        TypeError,
+    ) as error:
+        raise CulmoError(f'"{name}" is damaged ({error})') from None
+    finally:
+        Image.MAX_IMAGE_PIXELS = limit
+    width, height = image.size
+    if width * height > MOST_PIXELS:
+        raise CulmoError(
+            f'"{name}" has {width * height / 1e6:.0f} million pixels; {MOST_PIXELS // 10**6} million are the most'
+        )
+    if min(width, height) < LEAST_PIXELS:
+        raise CulmoError(f'"{name}" has only {width} by {height} pixels; there is no sheet to be seen in it')
+    if image.mode in ("CMYK", "LAB") or (image.mode == "YCbCr" and image.format != "JPEG"):
+        raise CulmoError(f'"{name}" is in {image.mode}; save it in RGB first')
+    if image.mode in ("F", "I") and image.format == "TIFF":
+        raise CulmoError(
+            f'"{name}" holds numbers that are no plain picture; save it with 8 or 16 bits a channel'
+        )
+    return image
+
+
+def _plain_pixels(image: Image.Image, name: str) -> Pixels:
+    image.load()
+    upright = ImageOps.exif_transpose(image)
+    assert upright is not None
+    if upright.mode in ("RGBA", "LA", "PA") or "transparency" in upright.info:
+        clear = upright.convert("RGBA")
+        ground = Image.new("RGBA", clear.size, (255, 255, 255, 255))
+        upright = Image.alpha_composite(ground, clear)
+    return np.asarray(upright.convert("RGB"))
+
+
+def _deep_pixels(data: bytes, image: Image.Image, name: str) -> Pixels | None:
+    """The pixels of a PNG or TIFF with 16 bits a channel, which Pillow would cut to 8; None for all others."""
+    if image.format not in ("PNG", "TIFF") or not _is_deep(data, image):
+        return None
+    import cv2  # slow to import, and needed only here
+
+    try:
+        found = cv2.imdecode(
+            np.frombuffer(data, np.uint8), cv2.IMREAD_UNCHANGED | cv2.IMREAD_IGNORE_ORIENTATION
+        )
+    except cv2.error:
+        found = None
+    if found is None:
+        raise CulmoError(f'"{name}" is damaged or cut short')
+    if found.dtype != np.uint16:
+        return None
+    if found.ndim == 2:
+        return np.repeat(found[..., None], 3, axis=2)
+    if found.shape[2] == 4:
+        share = found[..., 3:].astype(np.float32) / 65535.0
+        return np.asarray(np.round(found[..., 2::-1] * share + 65535.0 * (1.0 - share)), dtype=np.uint16)
+    return np.asarray(found[..., ::-1])
+
+
+def _is_deep(data: bytes, image: Image.Image) -> bool:
+    if image.mode.startswith("I"):
+        return True
+    if image.format == "TIFF":
+        bits = image.tag_v2.get(258, (8,))  # type: ignore[attr-defined]  # BitsPerSample
+        return bool(max(bits if isinstance(bits, tuple) else (bits,)) > 8)
+    return data[24] == 16  # the bit depth in a PNG's header
+
+
+def _upright(pixels: Pixels, image: Image.Image) -> Pixels:
+    turn = image.getexif().get(ExifTags.Base.Orientation, 1)
+    if turn in (5, 6, 7, 8):
+        pixels = pixels.transpose(1, 0, 2)
+    if turn in (2, 3, 6, 7):
+        pixels = pixels[:, ::-1]
+    if turn in (3, 4, 7, 8):
+        pixels = pixels[::-1]
+    return pixels
+
+
+def _taken(image: Image.Image) -> datetime | None:
+    """When the camera says that the picture was taken."""
+    try:
+        exif = image.getexif()
+        details = exif.get_ifd(ExifTags.IFD.Exif)
+        text = details.get(ExifTags.Base.DateTimeOriginal) or exif.get(ExifTags.Base.DateTime)
+        if not text:
+            return None
+        taken = datetime.strptime(str(text).strip("\0 "), "%Y:%m:%d %H:%M:%S")
+        offset = details.get(ExifTags.Base.OffsetTimeOriginal)
+        if offset:
+            return datetime.fromisoformat(taken.isoformat() + str(offset).strip("\0 "))
+        return taken.astimezone()
+    except (ValueError, KeyError, TypeError, OSError, SyntaxError, struct.error, OverflowError):
+        return None  # a camera's wrong clock entry is no reason to refuse its picture
+
+
+# ---- colour spaces
+
+
+def _with_profile(pixels: Pixels, profile: object, name: str) -> Photo:
+    levels = int(np.iinfo(pixels.dtype).max) + 1
+    if not isinstance(profile, bytes) or not profile:
+        return Photo(pixels, np.tile(srgb_curve(levels), (3, 1)), SRGB_TO_XYZ)
+    space = _profile_name(profile)
+    try:
+        matrix, curves = matrix_profile(profile, levels)
+    except (struct.error, KeyError, ValueError, IndexError, OverflowError):
+        return _through_tables(pixels, profile, space, levels)
+    return Photo(pixels, curves, _D50_TO_D65 @ matrix, space)
+
+
+def _profile_name(profile: bytes) -> str:
+    try:
+        return ImageCms.getProfileDescription(ImageCms.ImageCmsProfile(BytesIO(profile))).strip() or "unnamed"
+    except (ImageCms.PyCMSError, OSError, ValueError):
+        return "unknown"
+
+
+def _through_tables(pixels: Pixels, profile: bytes, space: str, levels: int) -> Photo:
+    """A profile that is more than a matrix and curves is brought to sRGB; one that can not be used is passed over."""
+    plain = np.tile(srgb_curve(256), (3, 1))
+    eight = pixels if pixels.dtype == np.uint8 else (pixels >> 8).astype(np.uint8)
+    try:
+        source = ImageCms.ImageCmsProfile(BytesIO(profile))
+        done = ImageCms.profileToProfile(Image.fromarray(eight), source, ImageCms.createProfile("sRGB"))
+        assert done is not None
+        return Photo(np.asarray(done), plain, SRGB_TO_XYZ, f"{space}, brought to sRGB")
+    except (ImageCms.PyCMSError, OSError, ValueError):
+        return Photo(
+            pixels, np.tile(srgb_curve(levels), (3, 1)), SRGB_TO_XYZ, "unreadable profile, taken for sRGB"
+        )
+
+
+def matrix_profile(profile: bytes, levels: int) -> tuple[Array, Array]:
+    """The matrix and the curves of an ICC profile (ICC.1:2022, 9.2 and 10.6, 10.18, 10.31).
+
+    Parameters
+    ----------
+    profile : bytes
+    levels : int, of a channel
+
+    Returns
+    -------
+    matrix : (3, 3) float, linear red, green, blue to XYZ relative to D50
+    curves : (3, levels) float, from level to linear light
+
+    Raises
+    ------
+    ValueError, KeyError, struct.error
+        when it has none
+    """
+    if profile[36:40] != b"acsp" or profile[16:20] != b"RGB " or profile[20:24] != b"XYZ ":
+        raise ValueError("no profile by a matrix")
+    (count,) = struct.unpack_from(">I", profile, 128)
+    if count > 200:
+        raise ValueError("too many tags")
+    tags: dict[bytes, bytes] = {}
+    for place in range(count):
+        key, start, length = struct.unpack_from(">4sII", profile, 132 + 12 * place)
+        tags[key] = profile[start : start + length]
+    columns = [
+        np.array(struct.unpack_from(">3i", tags[key], 8)) / 65536.0 for key in (b"rXYZ", b"gXYZ", b"bXYZ")
+    ]
+    curves = [_curve(tags[key], levels) for key in (b"rTRC", b"gTRC", b"bTRC")]
+    matrix = np.stack(columns, axis=1)
+    if abs(np.linalg.det(matrix)) < 1e-4 or not np.isfinite(curves).all():
+        raise ValueError("no usable matrix")
+    return matrix, np.array(curves)
+
+
+_FORMS = {0: 1, 1: 3, 2: 4, 3: 5, 4: 7}
+
+
+def _curve(tag: bytes, levels: int) -> Array:
+    x = np.linspace(0.0, 1.0, levels)
+    if tag[:4] == b"curv":
+        (count,) = struct.unpack_from(">I", tag, 8)
+        if count == 0:
+            return x
+        values = np.array(struct.unpack_from(f">{count}H", tag, 12), dtype=float)
+        return (
+            x ** (values[0] / 256.0)
+            if count == 1
+            else np.interp(x, np.linspace(0, 1, count), values / 65535.0)
+        )
+    if tag[:4] != b"para":
+        raise ValueError("an unknown curve")
+    (form,) = struct.unpack_from(">H", tag, 8)
+    given = np.array(struct.unpack_from(f">{_FORMS[form]}i", tag, 12)) / 65536.0
+    g, a, b, c, d, e, f = np.concatenate([given, np.zeros(7 - len(given))])
+    if form == 0:
+        return np.asarray(x**g)
+    if form in (1, 2):
+        offset = c if form == 2 else 0.0
+        return np.asarray(np.where(x >= -b / a, np.maximum(a * x + b, 0.0) ** g + offset, offset))
+    return np.asarray(np.where(x >= d, np.maximum(a * x + b, 0.0) ** g + e, c * x + f))
+
+
+def jpeg_bytes(pixels: Pixels, taken: datetime | None = None, wide: bool = False) -> bytes:
+    """A picture as a JPEG file with its profile and its time.
+
+    Parameters
+    ----------
+    pixels : (h, w, 3) uint8
+    taken : datetime or None
+    wide : bool, whether the numbers are Display P3
+    """
+    image = Image.fromarray(pixels)
+    exif = Image.Exif()
+    if taken is not None:
+        exif[ExifTags.Base.DateTime] = taken.strftime("%Y:%m:%d %H:%M:%S")
+        details = exif.get_ifd(ExifTags.IFD.Exif)
+        details[ExifTags.Base.DateTimeOriginal] = taken.strftime("%Y:%m:%d %H:%M:%S")
+        offset = taken.strftime("%z")
+        if offset:
+            details[ExifTags.Base.OffsetTimeOriginal] = f"{offset[:3]}:{offset[3:]}"
+    out = BytesIO()
+    profile = (
+        display_p3_profile() if wide else ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
+    )
+    image.save(out, "JPEG", quality=92, subsampling=0, exif=exif, icc_profile=profile)
+    return out.getvalue()
+
+
+def display_p3_profile() -> bytes:
+    """A small profile of Display P3 (SMPTE EG 432-1 primaries, D65, the curve of sRGB)."""
+    from culmo.core.capture.photo import P3_TO_XYZ
+
+    columns = (np.linalg.inv(_D50_TO_D65) @ P3_TO_XYZ).T
+
+    def s15(values: Any) -> bytes:
+        return struct.pack(f">{len(values)}i", *(round(float(v) * 65536) for v in values))
+
+    curve = (
+        b"para\0\0\0\0" + struct.pack(">HH", 3, 0) + s15((2.4, 1 / 1.055, 0.055 / 1.055, 1 / 12.92, 0.04045))
+    )
+    text = "Display P3"
+    words = (
+        b"mluc\0\0\0\0"
+        + struct.pack(">II2s2sII", 1, 12, b"en", b"US", 2 * len(text), 28)
+        + text.encode("utf-16-be")
+    )
+    tags = [(b"desc", words), (b"cprt", words), (b"wtpt", b"XYZ \0\0\0\0" + s15((0.9642, 1.0, 0.8249)))]
+    tags += [
+        (key, b"XYZ \0\0\0\0" + s15(c)) for key, c in zip((b"rXYZ", b"gXYZ", b"bXYZ"), columns, strict=True)
+    ]
+    tags += [(key, curve) for key in (b"rTRC", b"gTRC", b"bTRC")]
+    at, table, body = 132 + 12 * len(tags), b"", b""
+    for key, value in tags:
+        value += b"\0" * (-len(value) % 4)
+        table += struct.pack(">4sII", key, at + len(body), len(value))
+        body += value
+    size = at + len(body)
+    head = struct.pack(">I4sI4s4s4s", size, b"\0\0\0\0", 0x04200000, b"mntr", b"RGB ", b"XYZ ")
+    head += struct.pack(">6H4s", 2026, 1, 1, 0, 0, 0, b"acsp") + b"\0" * 28 + s15((0.9642, 1.0, 0.8249))
+    return head + b"\0" * (128 - len(head)) + struct.pack(">I", len(tags)) + table + body
