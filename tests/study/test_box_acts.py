@@ -12,7 +12,7 @@ from culmo.core.chart.cards import CardPlan, plan_cards
 from culmo.core.chart.order import plan_order
 from culmo.core.chart.papers import find_paper
 from culmo.errors import CulmoError
-from culmo.study import acts, box_acts, records
+from culmo.study import acts, box_acts, paint_acts, records
 from culmo.study.box_records import boxes, fade_looks, fade_tests, given_roles, touched_by
 from culmo.study.file import Study
 from support.builders import FIVE, make_sheet, make_study
@@ -169,7 +169,7 @@ def test_a_refilled_well_keeps_the_old_record_under_its_own_name(study):
     sheet_id = study.rows("sheets")[0]["id"]
     record = records.sheet_record(study, sheet_id)
     for entry in record.cells[:7]:
-        study.apply(acts.paint_cell(study, sheet_id, entry.id))
+        study.apply(paint_acts.paint_cell(study, sheet_id, entry.id))
     touched = touched_by(study, "rose")
     assert [(t.title, len(t.cells)) for t in touched] == [("A grid", 9)]
     assert touched[0].painted == sum("Rose" in entry.cell.recipe.names for entry in record.cells[:7])

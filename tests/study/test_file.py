@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from culmo.core.paint.readings import Reading
 from culmo.core.paint.recipe import mix
 from culmo.errors import CulmoError
-from culmo.study import acts, records
+from culmo.study import acts, paint_acts, records
 from culmo.study.file import Change, Command, Study
 from culmo.study.schema import TABLES
 from support.builders import FIVE, make_sheet, make_study
@@ -53,8 +53,10 @@ def random_act(study, draw):
     cells = records.sheet_record(study, sheet_id).cells
     cell = draw(st.sampled_from(cells))
     return {
-        "stroke": lambda: acts.paint_cell(study, sheet_id, cell.id, draw(st.sampled_from(["done", "skip"]))),
-        "back": lambda: acts.take_back(study, sheet_id),
+        "stroke": lambda: paint_acts.paint_cell(
+            study, sheet_id, cell.id, draw(st.sampled_from(["done", "skip"]))
+        ),
+        "back": lambda: paint_acts.take_back(study, sheet_id),
         "read": lambda: acts.read_cell(study, sheet_id, cell.id, (40.0, 1.0, 2.0)),
         "keep": lambda: acts.mark_keeper(study, cell.id, True),
     }.get(kind, lambda: None)()
@@ -256,7 +258,7 @@ def test_a_painted_sheet_that_is_changed_becomes_a_new_version(study):
     study.apply(acts.change_sheet(study, 1, make_sheet(paper="A3")))
     assert [row["archived"] for row in study.rows("sheets")] == [0]
     cell = records.sheet_record(study, 1).cells[0]
-    study.apply(acts.paint_cell(study, 1, cell.id))
+    study.apply(paint_acts.paint_cell(study, 1, cell.id))
     study.apply(acts.change_sheet(study, 1, make_sheet(paper="A5")))
     rows = study.rows("sheets")
     assert [(row["archived"], row["replaces"]) for row in rows] == [(1, None), (0, 1)]
@@ -266,9 +268,9 @@ def test_a_painted_sheet_that_is_changed_becomes_a_new_version(study):
 def test_a_run_ends_with_its_last_cell_and_goes_on_after_taking_back(study):
     study.apply(acts.add_sheet(study, make_sheet(FIVE[:2])))
     for entry in records.sheet_record(study, 1).cells:
-        study.apply(acts.paint_cell(study, 1, entry.id))
+        study.apply(paint_acts.paint_cell(study, 1, entry.id))
     assert study.rows("runs")[0]["ended"] is not None
-    study.apply(acts.take_back(study, 1))
+    study.apply(paint_acts.take_back(study, 1))
     assert study.rows("runs")[0]["ended"] is None
     assert len(records.painted_cells(study, 1)) == 3
 

@@ -23,7 +23,7 @@ from culmo.core.paint.recipe import Recipe, mix
 from culmo.data import text_width_mm
 from culmo.demo.paints import CARDS, CONSIDERED, GRAIN, PAINTS, TRAVEL_BOX
 from culmo.demo.simulated import Painter
-from culmo.study import acts, box_acts
+from culmo.study import acts, box_acts, paint_acts
 from culmo.study.file import Command, Study
 from culmo.study.records import sheet_record
 
@@ -210,7 +210,7 @@ class _Studio:
         by_order = sorted(record.cells, key=lambda entry: entry.cell.order)
         for entry in by_order[:count]:
             self.clock.at = begin + timedelta(minutes=1.1 * (entry.cell.at_minute or 0.0))
-            self.study.apply(acts.paint_cell(self.study, sheet_id, entry.id))
+            self.study.apply(paint_acts.paint_cell(self.study, sheet_id, entry.id))
 
     def read(self, sheet_id: int) -> None:
         record = sheet_record(self.study, sheet_id)

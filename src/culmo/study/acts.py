@@ -15,7 +15,7 @@ from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe, spoken_
 from culmo.errors import CulmoError
 from culmo.study.draft import Draft
 from culmo.study.file import Change, Command, Row, Study
-from culmo.study.records import cell_row, layout_text, paints, sheet_record
+from culmo.study.records import cell_row, layout_text, paints
 
 NAME_LIMIT = 120
 STATUSES = ("owned", "sample", "wished")
@@ -271,52 +271,6 @@ def add_paper(study: Study, paper: Paper) -> Command:
     return draft.command()
 
 
-# ---- painting
-
-
-def paint_cell(
-    study: Study, sheet_id: int, cell_id: int, act: str = "done", how: str = "tray", at: str | None = None
-) -> Command:
-    """A cell was painted (or skipped); the first stroke opens a run."""
-    record = sheet_record(study, sheet_id)
-    cell = next(c for c in record.cells if c.id == cell_id)
-    draft = Draft(study, f"{'Paint' if act == 'done' else 'Skip'} {cell.cell.id}")
-    moment = at or draft.at
-    runs = study.rows("runs", "sheet_id = ? AND ended IS NULL", (sheet_id,))
-    if runs:
-        run_id = runs[-1]["id"]
-    else:
-        run_id = draft.add("runs", sheet_id=sheet_id, started=moment, ended=None, settings="{}")
-        draft.at = moment
-        draft.tell("run", f"Painting of {record.sheet.title} began", sheet_id=sheet_id)
-    draft.add("strokes", run_id=run_id, cell_id=cell_id, act=act, at=moment, how=how, marks="", note="")
-    done = {row["cell_id"] for row in study.rows("strokes", "run_id = ?", (run_id,))} | {cell_id}
-    if len(done) == len(record.cells):
-        _end_run(draft, run_id, moment, record.sheet.title, sheet_id)
-    return draft.command()
-
-
-def _end_run(draft: Draft, run_id: int, moment: str, title: str, sheet_id: int) -> None:
-    draft.edit("runs", run_id, ended=moment)
-    draft.at = moment
-    draft.tell("run", f"{title} is painted; let it dry before reading", sheet_id=sheet_id)
-
-
-def take_back(study: Study, sheet_id: int) -> Command | None:
-    """The last stroke is taken back: the cell is to be painted again. None when there is none."""
-    rows = study.rows(
-        "strokes", "cell_id IN (SELECT id FROM cells WHERE sheet_id = ?)", (sheet_id,), order="at, id"
-    )
-    if not rows:
-        return None
-    last = rows[-1]
-    cell = study.row("cells", last["cell_id"])
-    draft = Draft(study, f"Take back {cell['cell']}")
-    draft.remove("strokes", last)
-    draft.edit("runs", last["run_id"], ended=None)
-    return draft.command()
-
-
 # ---- readings
 
 
@@ -336,7 +290,7 @@ def read_cell(
         )
     draft = Draft(study, f"Read {cell['cell']}")
     L, a, b = (float(value) for value in check_lab(np.array(lab, dtype=float)))
-    earlier = study.rows("readings", "cell_id = ?", (cell_id,))
+    earlier = study.rows("readings", "cell_id = ? AND trust <> 'wet'", (cell_id,))
     if cell["treatment"] in (COVERED, EXPOSED):  # each look at a fade test stands
         earlier = [row for row in earlier if row["taken"][:10] == draft.at[:10]]
     if earlier:

@@ -162,19 +162,24 @@ def papers(study: Study) -> list[Paper]:
 
 
 def painted_cells(study: Study, sheet_id: int) -> dict[int, Row]:
-    """The last stroke of each cell of a sheet, by the cell's row id."""
+    """The last stroke of each cell's top layer, by the cell's row id."""
     rows = study.rows(
-        "strokes", "cell_id IN (SELECT id FROM cells WHERE sheet_id = ?)", (sheet_id,), order="at, id"
+        "strokes", "layer = 0 AND cell_id IN (SELECT id FROM cells WHERE sheet_id = ?)", (sheet_id,)
     )
     return {row["cell_id"]: row for row in rows}
 
 
 def read_cells(study: Study, sheet_id: int) -> dict[int, Row]:
-    """The last reading of each cell of a sheet, by the cell's row id."""
-    return {
-        row["cell_id"]: row
-        for row in study.rows("readings", "sheet_id = ? AND cell_id NOT NULL", (sheet_id,))
-    }
+    """The last reading of each cell of a sheet, by the cell's row id; a dry one goes before a wet one.
+
+    Of a band that fades it is that of the full end.
+    """
+    rows = study.rows("readings", "sheet_id = ? AND cell_id NOT NULL", (sheet_id,))
+    bands = study.rows("cells", "sheet_id = ? AND fade_mm NOT NULL", (sheet_id,))
+    full = {entry["id"]: parse_recipe(entry["recipe"]).key for entry in bands}
+    rows = [r for r in rows if r["cell_id"] not in full or parse_recipe(r["recipe"]).key == full[r["cell_id"]]]
+    rows.sort(key=lambda row: (row["trust"] != "wet", row["id"]))
+    return {row["cell_id"]: row for row in rows}
 
 
 def recipe_of(row: Row) -> Recipe:

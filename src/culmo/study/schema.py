@@ -73,11 +73,30 @@ CREATE TABLE roles (
     id INTEGER PRIMARY KEY, role TEXT NOT NULL UNIQUE, paint_id INTEGER NOT NULL REFERENCES paints(id));
 """
 
+# strokes of single layers, repainting, what was found dry; breaks; where a sheet lies in its photo
+_V3 = """
+CREATE TABLE strokes_3 (
+    id INTEGER PRIMARY KEY, run_id INTEGER NOT NULL REFERENCES runs(id), cell_id INTEGER NOT NULL REFERENCES cells(id),
+    act TEXT NOT NULL CHECK (act IN ('done', 'skip', 'repaint')), at TEXT NOT NULL,
+    how TEXT NOT NULL DEFAULT 'tray', marks TEXT NOT NULL DEFAULT '', note TEXT NOT NULL DEFAULT '',
+    layer INTEGER NOT NULL DEFAULT 0, dried TEXT);
+INSERT INTO strokes_3 (id, run_id, cell_id, act, at, how, marks, note)
+    SELECT id, run_id, cell_id, act, at, how, marks, note FROM strokes;
+DROP TABLE strokes;
+ALTER TABLE strokes_3 RENAME TO strokes;
+CREATE INDEX strokes_by_run ON strokes(run_id);
+CREATE TABLE pauses (
+    id INTEGER PRIMARY KEY, run_id INTEGER NOT NULL REFERENCES runs(id), started TEXT NOT NULL, ended TEXT);
+ALTER TABLE photos ADD COLUMN name TEXT NOT NULL DEFAULT '';
+ALTER TABLE photos ADD COLUMN placement TEXT NOT NULL DEFAULT '{}';
+"""
+
 # each entry brings a file from the version before to the next
-MIGRATIONS: tuple[str, ...] = (_V1, _V2)
+MIGRATIONS: tuple[str, ...] = (_V1, _V2, _V3)
 VERSION = len(MIGRATIONS)
 # parents before children, so that rows can be written in this order and removed in the other
 TABLES = (
     "meta", "paints", "boxes", "wells", "papers", "sheets", "cells", "runs", "strokes", "photos", "readings",
     "notes", "palettes", "targets", "events", "fades", "roles",
+    "pauses",
 )  # fmt: skip

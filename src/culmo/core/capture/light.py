@@ -47,11 +47,12 @@ class LightField:
         flat = np.asarray(points_mm, dtype=float).reshape(-1, 2)
         level = _brightness_terms(flat, self.size_mm) @ self.coefficients
         log = level[:, None] + _tint_terms(flat, self.size_mm) @ self.tint
-        return np.asarray(np.exp(log).reshape(*np.shape(points_mm)[:-1], 3))
+        light: Array = np.exp(log)
+        return light.reshape(*np.shape(points_mm)[:-1], 3)
 
 
 def _unit(points: Array, size: tuple[float, float]) -> Array:
-    return np.clip(points / np.array(size), -0.02, 1.02)
+    return np.asarray(np.clip(points / np.array(size), -0.02, 1.02))
 
 
 def _spline_terms(t: Array) -> Array:

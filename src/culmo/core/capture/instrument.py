@@ -1,0 +1,93 @@
+"""Instruments that read one patch at a time, and a simulated one; sheets painted by an imperfect hand."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from typing import Protocol
+
+import numpy as np
+
+from culmo.core.chart.sheet import Cell, Sheet
+from culmo.core.colour.spectral import Array
+from culmo.core.paint.estimate import Estimate
+from culmo.core.paint.predict import predict_lab
+from culmo.core.paint.recipe import Layer, Recipe
+from culmo.errors import CulmoError
+
+
+class Instrument(Protocol):
+    """Something that measures the colour of what it stands on."""
+
+    name: str
+
+    def measure(self, cell: Cell) -> Array:
+        """CIELAB, D65, of the cell that it stands on, (3,) float.
+
+        Raises
+        ------
+        CulmoError
+            when nothing could be measured
+        """
+
+
+def painted_by_hand(estimate: Estimate, sheet: Sheet, rng: np.random.Generator) -> dict[str, Array]:
+    """The dry colours of a sheet as an imperfect hand would paint it: ratios and water miss.
+
+    Parameters
+    ----------
+    estimate : Estimate, what is known of the paints, with the hand's own errors
+    sheet : Sheet
+    rng : numpy Generator
+
+    Returns
+    -------
+    dict from cell id to (3,) float, CIELAB; cells with a paint of which nothing is known are left out
+    """
+    known = [c for c in sheet.cells if all(name.casefold() in estimate.index for name in c.recipe.names)]
+    ratio, water = estimate.hand.ratio, estimate.hand.water
+    recipes = [_wandering(cell.recipe, ratio, water, rng) for cell in known]
+    lab = predict_lab(estimate, recipes, [cell.ground for cell in known])
+    return {cell.id: colour for cell, colour in zip(known, lab, strict=True)}
+
+
+def _wandering(recipe: Recipe, ratio: float, water: float, rng: np.random.Generator) -> Recipe:
+    layers = []
+    for layer in recipe.layers:
+        parts = tuple(
+            replace(part, parts=part.parts * float(np.exp(rng.normal(0.0, ratio / np.sqrt(2.0)))))
+            for part in layer.parts
+        )
+        thin = min(1.5, np.log(1.0 / layer.wash) / np.log(5.0))
+        wash = layer.wash * float(np.exp(rng.normal(0.0, water * (1.0 + 1.5 * thin))))
+        layers.append(Layer(parts, min(1.0, wash)))
+    return Recipe(tuple(layers))
+
+
+@dataclass
+class SimulatedColorimeter:
+    """A hand-held colorimeter that stands on a sheet painted by a simulated hand.
+
+    Attributes
+    ----------
+    colours : mapping from cell id to (3,) float, CIELAB
+    rng : numpy Generator
+    noise : float, standard deviation in each of L, a and b
+    """
+
+    colours: Mapping[str, Array]
+    rng: np.random.Generator = field(default_factory=np.random.default_rng)
+    noise: float = 0.25
+    name: str = "Simulated colorimeter"
+
+    def measure(self, cell: Cell) -> Array:
+        """CIELAB of the cell, with the noise of a measurement.
+
+        Raises
+        ------
+        CulmoError
+            when nothing is painted there
+        """
+        if cell.id not in self.colours:
+            raise CulmoError(f"the colorimeter finds nothing painted at {cell.id}")
+        lab = np.asarray(self.colours[cell.id]) + self.rng.normal(0.0, self.noise, 3)
+        lab[0] = np.clip(lab[0], 0.0, 100.0)
+        return lab

@@ -1,0 +1,273 @@
+"""The acts at the table: washes laid, put off and repainted, marks, breaks, water and drying."""
+
+import json
+from collections.abc import Sequence
+from datetime import datetime, timedelta
+from typing import Any
+
+from culmo.core.chart.run import DONE, PAPERS, REPAINT, SKIP, Drying, Stroke, learn_drying
+from culmo.core.paint.recipe import parse_recipe, spoken_recipe
+from culmo.errors import CulmoError
+from culmo.study.draft import Draft
+from culmo.study.file import Command, Row, Study
+from culmo.study.records import CellRecord, json_of, sheet_record
+
+HOWS = ("tray", "paper", "touching", "one brush")
+HOW_WORDS = {
+    "tray": "mixed on the tray",
+    "paper": "mixed on the paper",
+    "touching": "two wet strokes touching",
+    "one brush": "two paints on one brush",
+}
+MARKS = ("granulates", "separates", "blooms", "muddy", "keeper", "accident")
+_TITLES = {DONE: "Paint", SKIP: "Skip", REPAINT: "Paint again"}
+
+
+# ---- looking
+
+
+def stroke_rows(study: Study, sheet_id: int) -> list[Row]:
+    """All strokes on a sheet in the order of doing."""
+    return study.rows("strokes", "cell_id IN (SELECT id FROM cells WHERE sheet_id = ?)", (sheet_id,))
+
+
+def strokes_of(study: Study, sheet_id: int, cells: Sequence[CellRecord]) -> list[Stroke]:
+    """All strokes on a sheet as the run knows them."""
+    names = {entry.id: entry.cell.id for entry in cells}
+    return [
+        Stroke(
+            names[row["cell_id"]],
+            row["act"],
+            datetime.fromisoformat(row["at"]),
+            row["layer"],
+            datetime.fromisoformat(row["dried"]) if row["dried"] else None,
+        )
+        for row in stroke_rows(study, sheet_id)
+        if row["cell_id"] in names
+    ]
+
+
+def open_run(study: Study, sheet_id: int) -> Row | None:
+    """The run that is going on, or the last one of the sheet."""
+    runs = study.rows("runs", "sheet_id = ?", (sheet_id,))
+    return runs[-1] if runs else None
+
+
+def pauses_of(study: Study, sheet_id: int) -> list[tuple[datetime, datetime]]:
+    """The breaks of a sheet's runs; one that lasts still ends now."""
+    rows = study.rows("pauses", "run_id IN (SELECT id FROM runs WHERE sheet_id = ?)", (sheet_id,))
+    return [
+        (datetime.fromisoformat(row["started"]), datetime.fromisoformat(row["ended"] or study.clock()))
+        for row in rows
+    ]
+
+
+def paused(study: Study, sheet_id: int) -> bool:
+    """Whether there is a break."""
+    run = open_run(study, sheet_id)
+    return bool(run and study.rows("pauses", "run_id = ? AND ended IS NULL", (run["id"],)))
+
+
+def drying_of(study: Study, sheet_id: int) -> Drying:
+    """How long washes stay wet on a sheet: as set for it, learned from all that was found dry."""
+    runs = study.rows("runs")
+    run = open_run(study, sheet_id) or (runs[-1] if runs else None)
+    settings = json_of(run, "settings") if run else {}
+    paper = str(settings.get("paper", "cold pressed"))
+    base = float(settings.get("dry_minutes", 15.0))
+    drying = Drying(min(max(base, 0.5), 24 * 60.0), paper if paper in PAPERS else "cold pressed")
+    looks = []
+    for row in study.rows("strokes", "dried IS NOT NULL"):
+        layers = parse_recipe(study.row("cells", row["cell_id"])["recipe"]).layers
+        span = datetime.fromisoformat(row["dried"]) - datetime.fromisoformat(row["at"])
+        wash = layers[min(row["layer"], len(layers) - 1)].wash if layers else 1.0
+        looks.append((wash, span.total_seconds() / 60.0))
+    return learn_drying(drying, looks)
+
+
+def water_changed(study: Study, sheet_id: int) -> datetime | None:
+    """When the water was changed last."""
+    run = open_run(study, sheet_id)
+    text = json_of(run, "settings").get("water") if run else None
+    return datetime.fromisoformat(text) if text else None
+
+
+# ---- painting
+
+
+def paint_cell(
+    study: Study,
+    sheet_id: int,
+    cell_id: int,
+    act: str = DONE,
+    how: str = "tray",
+    at: str | None = None,
+    layer: int = 0,
+) -> Command:
+    """A wash was laid (or put off, or is to be laid again); the first stroke opens a run, the last one ends it."""
+    if how not in HOWS:
+        raise CulmoError(f'it was mixed "{how}"; it must be one of {", ".join(HOWS)}')
+    record = sheet_record(study, sheet_id)
+    cell = next((c for c in record.cells if c.id == cell_id), None)
+    if cell is None:
+        raise CulmoError("that cell is no longer on the sheet")
+    draft = Draft(study, f"{_TITLES[act]} {cell.cell.id}")
+    moment = at or draft.at
+    draft.at = moment
+    run_id = _running(draft, sheet_id, record.sheet.title, moment)
+    draft.add(
+        "strokes",
+        run_id=run_id,
+        cell_id=cell_id,
+        act=act,
+        at=moment,
+        how=how,
+        marks="",
+        note="",
+        layer=layer,
+        dried=None,
+    )
+    _end_pause(draft, run_id, moment)
+    _settle_run(draft, run_id, sheet_id, (cell_id, layer, act), moment)
+    return draft.command()
+
+
+def _running(draft: Draft, sheet_id: int, title: str, moment: str) -> int:
+    """The run that goes on; a new one where there is none."""
+    runs = draft.study.rows("runs", "sheet_id = ?", (sheet_id,))
+    if runs and runs[-1]["ended"] is None:
+        return int(runs[-1]["id"])
+    if runs:  # more is painted on a sheet that was done: its run goes on
+        draft.edit("runs", runs[-1]["id"], ended=None)
+        return int(runs[-1]["id"])
+    earlier = draft.study.rows("runs")
+    kept = {
+        key: value
+        for key, value in (json_of(earlier[-1], "settings") if earlier else {}).items()
+        if key != "water"
+    }
+    draft.tell("run", f"Painting of {title} began", sheet_id=sheet_id)
+    return draft.add("runs", sheet_id=sheet_id, started=moment, ended=None, settings=json.dumps(kept))
+
+
+def _settle_run(draft: Draft, run_id: int, sheet_id: int, new: tuple[int, int, str], moment: str) -> None:
+    """Ends the run when everything is painted, with a summary for the Daybook."""
+    study = draft.study
+    record = sheet_record(study, sheet_id)
+    last = {(row["cell_id"], row["layer"]): row["act"] for row in stroke_rows(study, sheet_id)}
+    last[new[0], new[1]] = new[2]
+    wanted = {
+        (entry.id, layer) for entry in record.cells for layer in range(max(1, len(entry.cell.recipe.layers)))
+    }
+    if all(last.get(key) == DONE for key in wanted):
+        draft.edit("runs", run_id, ended=moment)
+        text = (
+            f"{record.sheet.title} is painted: {summary(study, sheet_id, moment)}; let it dry before reading"
+        )
+        draft.tell("run", text, sheet_id=sheet_id)
+
+
+def summary(study: Study, sheet_id: int, until: str) -> str:
+    """A run in one line: cells, minutes at the table, what was repainted and marked."""
+    rows = stroke_rows(study, sheet_id)
+    cells = len(sheet_record(study, sheet_id).cells)
+    words = [f"{cells} cells"]
+    moments = [datetime.fromisoformat(row["at"]) for row in rows] + [datetime.fromisoformat(until)]
+    breaks = timedelta()
+    for begin, end in pauses_of(study, sheet_id):
+        breaks += max(timedelta(), min(end, max(moments)) - begin)
+    spent = (max(moments) - min(moments) - breaks).total_seconds() / 60.0
+    if spent < 24 * 60:
+        words.append(f"{max(1, round(spent))} minutes at the table")
+    again = sum(row["act"] == REPAINT for row in rows)
+    if again:
+        words.append(f"{again} painted again")
+    marks = [mark for row in rows for mark in row["marks"].split() if mark]
+    words += [f"{marks.count(mark)} × {mark}" for mark in MARKS if mark in marks]
+    return ", ".join(words)
+
+
+def take_back(study: Study, sheet_id: int) -> Command | None:
+    """The last stroke is taken back: the cell is to be painted again. None when there is none."""
+    rows = stroke_rows(study, sheet_id)
+    if not rows:
+        return None
+    last = rows[-1]
+    cell = study.row("cells", last["cell_id"])
+    draft = Draft(study, f"Take back {cell['cell']}")
+    draft.remove("strokes", last)
+    draft.edit("runs", last["run_id"], ended=None)
+    return draft.command()
+
+
+# ---- beside the painting
+
+
+def mark_stroke(study: Study, stroke_id: int, mark: str) -> Command:
+    """A quick mark on a cell that was painted, set or taken away; a keeper is marked on the cell too."""
+    if mark not in MARKS:
+        raise CulmoError(f'"{mark}" is no mark; it must be one of {", ".join(MARKS)}')
+    row = study.row("strokes", stroke_id)
+    cell = study.row("cells", row["cell_id"])
+    marks = row["marks"].split()
+    there = mark in marks
+    marks = [other for other in marks if other != mark] if there else [*marks, mark]
+    draft = Draft(study, f"{'No longer ' if there else ''}{mark}: {cell['cell']}")
+    draft.edit("strokes", stroke_id, marks=" ".join(marks))
+    if mark == "keeper":
+        draft.edit("cells", cell["id"], keeper=int(not there))
+    return draft.command()
+
+
+def note_stroke(study: Study, stroke_id: int, note: str) -> Command:
+    """The painter's words about a cell, at the table."""
+    row = study.row("strokes", stroke_id)
+    cell = study.row("cells", row["cell_id"])
+    draft = Draft(study, f"Note on {cell['cell']}")
+    if draft.edit("strokes", stroke_id, note=note.strip()) and note.strip():
+        draft.edit("cells", cell["id"], note=note.strip())
+        words = f"{spoken_recipe(parse_recipe(cell['recipe']))}: {note.strip()}"
+        draft.tell("note", words, cell_id=cell["id"], sheet_id=cell["sheet_id"])
+    return draft.command()
+
+
+def change_water(study: Study, sheet_id: int, at: str | None = None) -> Command | None:
+    """Clean water stands on the table; None before the first stroke."""
+    return set_run(study, sheet_id, "Change the water", water=at or study.clock())
+
+
+def set_run(study: Study, sheet_id: int, title: str = "Set the drying time", **values: Any) -> Command | None:
+    """What is set for a run: dry_minutes, paper, water; None before the first stroke."""
+    run = open_run(study, sheet_id)
+    if run is None:
+        return None
+    draft = Draft(study, title)
+    draft.edit("runs", run["id"], settings=json.dumps({**json_of(run, "settings"), **values}))
+    return draft.command()
+
+
+def found_dry(study: Study, stroke_ids: Sequence[int], at: str | None = None) -> Command:
+    """The painter felt the paper: these washes are dry; the drying clock learns from it."""
+    draft = Draft(study, "It is dry")
+    for stroke_id in stroke_ids:
+        draft.edit("strokes", stroke_id, dried=at or draft.at)
+    return draft.command()
+
+
+def pause(study: Study, sheet_id: int, at: str | None = None) -> Command | None:
+    """A break begins, or ends; None before the first stroke."""
+    run = open_run(study, sheet_id)
+    if run is None:
+        return None
+    resting = study.rows("pauses", "run_id = ? AND ended IS NULL", (run["id"],))
+    draft = Draft(study, "Go on" if resting else "Take a break")
+    if resting:
+        draft.edit("pauses", resting[-1]["id"], ended=at or draft.at)
+    else:
+        draft.add("pauses", run_id=run["id"], started=at or draft.at, ended=None)
+    return draft.command()
+
+
+def _end_pause(draft: Draft, run_id: int, moment: str) -> None:
+    for row in draft.study.rows("pauses", "run_id = ? AND ended IS NULL", (run_id,)):
+        draft.edit("pauses", row["id"], ended=moment)

@@ -1,0 +1,252 @@
+"""Colours from pictures and instruments into the record, and the pictures with them."""
+
+import json
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from pathlib import Path
+
+import numpy as np
+
+from culmo.core.capture.placement import Placement
+from culmo.core.capture.read import DOUBT_WORDS, PALE, CellReading
+from culmo.core.chart.run import Run
+from culmo.core.colour.spectral import Array
+from culmo.core.paint.readings import GOOD, WET
+from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe
+from culmo.errors import CulmoError
+from culmo.study.draft import Draft
+from culmo.study.file import Command, Row, Study
+from culmo.study.paint_acts import drying_of, strokes_of
+from culmo.study.records import sheet_record
+
+BESIDE, INSIDE = "beside", "inside"
+
+
+@dataclass(frozen=True)
+class Picture:
+    """A picture as it is kept.
+
+    Attributes
+    ----------
+    name : str, the file's name
+    data : bytes, the file
+    taken : str, ISO 8601, or empty where the picture does not say
+    placement : Placement of the sheet in it, or None
+    where : str, "beside" the study or "inside" it
+    """
+
+    name: str
+    data: bytes
+    taken: str = ""
+    placement: Placement | None = None
+    where: str = BESIDE
+
+
+def pictures_folder(study: Study) -> Path:
+    """Where the pictures of a study lie."""
+    return study.path.with_name(f"{study.path.stem} pictures")
+
+
+def keep_beside(study: Study, picture: Picture) -> str:
+    """Write a picture into the folder beside the study; gives its path from there. Nothing is ever written over.
+
+    Raises
+    ------
+    CulmoError
+        when it can not be written
+    """
+    folder = pictures_folder(study)
+    plain = (
+        "".join(c if c.isalnum() or c in " .-_" else "_" for c in Path(picture.name).name).strip(". ")
+        or "picture"
+    )
+    try:
+        folder.mkdir(exist_ok=True)
+        for number in range(1, 10_000):
+            path = folder / (plain if number == 1 else f"{Path(plain).stem} {number}{Path(plain).suffix}")
+            if path.exists():
+                if bytes(path.read_bytes()) == picture.data:
+                    return f"{folder.name}/{path.name}"
+                continue
+            part = path.with_name(f".{path.name}.part")
+            part.write_bytes(picture.data)
+            part.replace(path)
+            return f"{folder.name}/{path.name}"
+    except OSError as error:
+        raise CulmoError(f'the picture could not be kept in "{folder}" ({error.strerror or error})') from None
+    raise CulmoError(f'there are too many pictures named "{plain}"')
+
+
+def picture_bytes(study: Study, photo: Row) -> bytes:
+    """A kept picture's file.
+
+    Raises
+    ------
+    CulmoError
+        when it is no longer there
+    """
+    if photo["data"] is not None:
+        return bytes(photo["data"])
+    path = (study.path.parent / photo["path"]).resolve()
+    if not photo["path"] or not path.is_relative_to(study.path.parent.resolve()):
+        raise CulmoError(f'the picture "{photo["name"]}" lies outside the study\'s folder; it is not opened')
+    try:
+        return path.read_bytes()
+    except OSError:
+        raise CulmoError(
+            f'the picture "{photo["path"]}" is no longer beside the study; its colours stand in the record'
+        ) from None
+
+
+def wet_cells(study: Study, sheet_id: int, taken: str) -> set[str]:
+    """The cells whose drying time had not passed when a picture was taken."""
+    record = sheet_record(study, sheet_id)
+    strokes = strokes_of(study, sheet_id, record.cells)
+    if not strokes or not taken:
+        return set()
+    moment = datetime.fromisoformat(taken)
+    if moment.tzinfo is None:
+        moment = moment.astimezone()
+    before = [stroke for stroke in strokes if stroke.at <= moment]
+    later = {stroke.cell for stroke in strokes if stroke.at > moment}  # painted only after the picture
+    return set(Run(record.sheet).state(before, moment, drying_of(study, sheet_id)).wet) | later
+
+
+def read_picture(
+    study: Study,
+    sheet_id: int,
+    readings: Sequence[CellReading],
+    picture: Picture | None = None,
+    source: str = "photo",
+    trusted: Mapping[str, str] | None = None,
+) -> Command:
+    """The colours that a picture (or an instrument) gives, with the picture.
+
+    An earlier reading of a cell is replaced, but one of the wet cell stands beside that of the dry one.
+
+    Parameters
+    ----------
+    study : Study
+    sheet_id : int
+    readings : sequence of CellReading
+    picture : Picture to keep, or None
+    source : str, where the colours come from
+    trusted : mapping from cell id to a trust that the painter gave instead
+    """
+    record = sheet_record(study, sheet_id)
+    rows = record.by_cell()
+    draft = Draft(study, f"Read {record.sheet.title} from {picture.name if picture else source}")
+    taken = picture.taken if picture and picture.taken else draft.at
+    wet = wet_cells(study, sheet_id, taken)
+    photo_id = _keep(draft, sheet_id, picture) if picture is not None else None
+    count = 0
+    for entry in readings:
+        cell = rows.get(entry.cell)
+        if cell is None:
+            continue
+        trust = (trusted or {}).get(entry.cell, entry.trust)
+        if entry.cell in wet:
+            trust = WET
+        _put(draft, sheet_id, cell.id, cell.cell.treatment, entry, trust, photo_id, source, taken)
+        count += 1
+    what = f'"{picture.name}"' if picture else source
+    late = f", {len(wet)} of them still wet" if wet else ""
+    draft.tell(
+        "reading", f"{count} colours of {record.sheet.title} were read from {what}{late}", sheet_id=sheet_id
+    )
+    return draft.command()
+
+
+def _keep(draft: Draft, sheet_id: int, picture: Picture) -> int:
+    inside = picture.where == INSIDE
+    return draft.add(
+        "photos",
+        sheet_id=sheet_id,
+        path="" if inside else keep_beside(draft.study, picture),
+        data=picture.data if inside else None,
+        taken=picture.taken or None,
+        note="",
+        created=draft.at,
+        name=picture.name,
+        placement=json.dumps(placement_to_dict(picture.placement) if picture.placement else {}),
+    )
+
+
+def _put(
+    draft: Draft,
+    sheet_id: int,
+    cell_id: int,
+    treatment: str,
+    entry: CellReading,
+    trust: str,
+    photo_id: int | None,
+    source: str,
+    taken: str,
+) -> None:
+    L, a, b = (float(value) for value in entry.lab)
+    words = "; ".join(DOUBT_WORDS[doubt] for doubt in entry.doubts)
+    values = {
+        "L": min(max(L, 0.0), 100.0), "a": a, "b": b, "trust": trust, "photo_id": photo_id, "source": source,
+        "taken": taken, "granulation": entry.granulation, "separation": entry.separation, "note": words,
+    }  # fmt: skip
+    text = format_recipe(entry.recipe)
+    earlier = [
+        row
+        for row in draft.study.rows("readings", "cell_id = ?", (cell_id,))
+        if (row["trust"] == WET) == (trust == WET)
+        and parse_recipe(row["recipe"]).key == entry.recipe.key
+        and (treatment not in ("covered", "exposed") or row["taken"][:10] == taken[:10])
+    ]
+    if earlier:
+        draft.edit("readings", earlier[-1]["id"], **values)
+        return
+    draft.add(
+        "readings", recipe=text, ground=entry.ground, paper="", sheet_id=sheet_id, cell_id=cell_id,
+        treatment=treatment, dry_hours=None, extra="{}", **values,
+    )  # fmt: skip
+
+
+def placement_to_dict(placement: Placement) -> dict[str, object]:
+    """A placement as JSON."""
+    return {
+        "homography": placement.homography.tolist(),
+        "bend": placement.bend.tolist(),
+        "box_mm": list(placement.box_mm),
+    }
+
+
+def wet_and_dry(study: Study) -> list[tuple[Recipe, Array, Array]]:
+    """The cells that were read wet and again when dry: recipe, wet and dry CIELAB."""
+    found = []
+    by_cell: dict[int, list[Row]] = {}
+    for row in study.rows("readings", "cell_id NOT NULL AND treatment = ''"):
+        by_cell.setdefault(row["cell_id"], []).append(row)
+    for rows in by_cell.values():
+        wet = [row for row in rows if row["trust"] == WET]
+        dry = [row for row in rows if row["trust"] == GOOD]
+        if wet and dry:
+            one, two = (np.array([r["L"], r["a"], r["b"]]) for r in (wet[-1], dry[-1]))
+            found.append((parse_recipe(dry[-1]["recipe"]), one, two))
+    return found
+
+
+def read_swatch(study: Study, recipe: Recipe, lab: Array, ground: str, source: str) -> Command:
+    """The colour of a loose swatch that belongs to no sheet.
+
+    Raises
+    ------
+    CulmoError
+        when the recipe names a paint that is not in the box
+    """
+    from culmo.core.paint.readings import Reading
+    from culmo.study.acts import Incoming, add_readings
+
+    L, a, b = (float(value) for value in lab)
+    reading = Reading(recipe, (min(max(L, 0.0), 100.0), a, b), ground)
+    return add_readings(study, [Incoming(reading, None, (("source", source),))], "a loose swatch")
+
+
+__all__ = [
+    "BESIDE", "INSIDE", "PALE", "Picture", "keep_beside", "picture_bytes", "read_picture", "read_swatch", "wet_and_dry",
+]  # fmt: skip
