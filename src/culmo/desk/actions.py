@@ -38,6 +38,10 @@ def _in_box(window: "MainWindow") -> bool:
     return window.session.study is not None and window.rooms.currentWidget() is window.box
 
 
+def _can_paste(window: "MainWindow") -> bool:
+    return _in_box(window) or (window.session.study is not None and window.rooms.currentIndex() == 3)
+
+
 def _with_paint(window: "MainWindow") -> bool:
     return _in_box(window) and window.box.current_paint() is not None
 
@@ -104,8 +108,8 @@ ACTIONS: tuple[Action, ...] = (
         help="Do it again",
     ),
     Action(
-        "paste", "Paste", "Edit", lambda w: w.box_desk.paste(), "Ctrl+V", _in_box, gap=True,
-        help="In the Box room: a list of paints, or a picture of a swatch",
+        "paste", "Paste", "Edit", lambda w: w.paste(), "Ctrl+V", _can_paste, gap=True,
+        help="In the Box room a list of paints or a picture of a swatch, in the Read room a picture of the sheet",
     ),
     *(
         Action(f"room {room.casefold()}", room, "View", _room(i), f"Ctrl+{i + 1}", help=f"Go to the {room} room")
@@ -148,11 +152,23 @@ ACTIONS: tuple[Action, ...] = (
     ),
     Action(
         "picture", "Open a picture of it…", "Sheet", lambda w: w.open_picture(), "Ctrl+I", _with_sheet,
-        help="A picture to take colours from",
+        help="A photo or scan of the dry sheet; its cells are found and read",
+    ),
+    Action(
+        "practice", "Practice photo", "Sheet", lambda w: w.practise(), "Ctrl+Shift+I", _with_sheet,
+        help="A simulated camera takes a picture of this sheet as a hand would paint it",
+    ),
+    Action(
+        "watch", "Watch a folder for pictures…", "Sheet", lambda w: w.watch_folder(), "", _with_study, checkable=True,
+        help="A new picture in the folder is opened in the Read room; choose again to end it",
+    ),
+    Action(
+        "inside", "Keep pictures inside the study", "Sheet", lambda w: w.keep_inside(), "", checkable=True,
+        help="Otherwise they lie in a folder beside it",
     ),
     Action(
         "readings", "Import readings…", "Sheet", lambda w: w.import_readings(), "Ctrl+R", _with_study,
-        help="Readings from a CSV file",
+        help="Readings from a CSV or CGATS file",
     ),
     Action(
         "window", "Put it into the window…", "Sheet", lambda w: w.box_desk.start_fade(), "",
@@ -244,11 +260,9 @@ def keys_text() -> str:
                     f"<tr><td>{action.title}&nbsp;&nbsp;</td><td>{key}&nbsp;&nbsp;</td><td>{action.help}</td></tr>"
                 )
     rows.append("<tr><td colspan=3><br><b>At the table (Paint room)</b></td></tr>")
-    for key, words in (
-        ("Space", "the cell is painted"),
-        ("Backspace", "take it back"),
-        ("S", "skip it for now"),
-    ):
+    from culmo.desk.rooms.paint.view import KEYS
+
+    for key, words in KEYS:
         rows.append(f"<tr><td></td><td>{key}</td><td>{words}</td></tr>")
     return f"<table>{''.join(rows)}</table>"
 

@@ -12,7 +12,7 @@ from culmo.desk.drawing.looks import qcolor
 from culmo.desk.theme import sans
 from culmo.errors import CulmoError
 
-PICTURES = "Pictures (*.jpg *.jpeg *.png *.webp *.bmp)"
+PICTURES = "Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.webp)"
 LARGEST_PIXELS = 120_000_000
 
 
@@ -75,13 +75,16 @@ class PictureView(QWidget):
             painter.drawText(self.rect().adjusted(40, 0, -40, 0), flags, text)
             return
         painter.drawImage(self._target(), self.image)
-        if self._at is not None:
-            patch = self._patch(self._at)
-            if patch is not None:
-                box = QRectF(self._at.x() + 14, self._at.y() - 46, 40, 32)
-                painter.fillRect(box, qcolor(picked_colour(patch)))
-                painter.setPen(QPen(QColor(0, 0, 0), 1.5))
-                painter.drawRect(box)
+        self._draw_picked(painter)
+
+    def _draw_picked(self, painter: QPainter) -> None:
+        """The colour under the pointer."""
+        patch = self._patch(self._at) if self._at is not None else None
+        if patch is not None and self._at is not None:
+            box = QRectF(self._at.x() + 14, self._at.y() - 46, 40, 32)
+            painter.fillRect(box, qcolor(picked_colour(patch)))
+            painter.setPen(QPen(QColor(0, 0, 0), 1.5))
+            painter.drawRect(box)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         self._at = event.position()

@@ -341,6 +341,18 @@ class Session(QObject):
             if due is not None and due <= moment
         ]
 
+    def grain_of(self, name: str) -> float:
+        """How much a paint granulates, 0..1."""
+        return self._grain.get(name.casefold(), 0.05)
+
+    def stop_work(self) -> None:
+        """Cancel what is under way; what was known before stands."""
+        if self.runner.busy("read"):
+            self.runner.cancel("read")
+            self.told.emit("Reading was stopped; nothing was changed")
+        else:
+            self.stop_learning()
+
     def stop_learning(self) -> None:
         """Cancel the learning; the old figures stand."""
         self.runner.cancel("learn")

@@ -62,6 +62,24 @@ class Settings:
         self.store.setValue("window/box", value)
 
     @property
+    def pictures_inside(self) -> bool:
+        """Whether pictures are kept inside the study, not beside it."""
+        return str(self.store.value("read/inside", "no")) == "yes"
+
+    @pictures_inside.setter
+    def pictures_inside(self, value: bool) -> None:
+        self.store.setValue("read/inside", "yes" if value else "no")
+
+    @property
+    def watched(self) -> str:
+        """The folder in which new pictures are looked for; empty for none."""
+        return str(self.store.value("read/watched", "") or "")
+
+    @watched.setter
+    def watched(self, value: str) -> None:
+        self.store.setValue("read/watched", value)
+
+    @property
     def recent(self) -> list[str]:
         """Studies lately opened, the last first."""
         value = self.store.value("recent", [])

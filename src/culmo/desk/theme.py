@@ -126,6 +126,7 @@ def style_sheet(scheme: Scheme) -> str:
     QToolButton#tab:checked:focus {{ border-bottom: 3px solid {grey("strong")}; }}
     QPushButton {{ background: {grey("raised")}; border: 1px solid {grey("soft")}; border-radius: 4px;
         padding: 6px 14px; color: {grey("text")}; }}
+    QPushButton:checked {{ background: {grey("text")}; color: {grey("raised")}; border-color: {grey("text")}; }}
     QPushButton:hover {{ border-color: {grey("strong")}; }}
     QPushButton:focus {{ border: 2px solid {grey("strong")}; padding: 5px 13px; }}
     QPushButton:disabled {{ color: {grey("soft")}; border-color: {grey("line")}; background: transparent; }}

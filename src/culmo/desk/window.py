@@ -113,6 +113,8 @@ class MainWindow(QMainWindow):
         for entry in ACTIONS:
             self.actions_by_id[entry.id].setEnabled(entry.enabled(self))
         self.actions_by_id["flat"].setChecked(self.session.flat)
+        self.actions_by_id["watch"].setChecked(bool(self.settings.watched))
+        self.actions_by_id["inside"].setChecked(self.settings.pictures_inside)
         for place in range(len(LIGHT_WORDS)):
             self.actions_by_id[f"light {place}"].setChecked(self.session.light == place)
         self.actions_by_id["full screen"].setChecked(self.isFullScreen())
@@ -214,7 +216,7 @@ class MainWindow(QMainWindow):
         """The Read room."""
         from culmo.desk.rooms.read.view import ReadRoom
 
-        room = ReadRoom(self.session, self.state)
+        room = ReadRoom(self.session, self.state, self.settings)
         self._settle_in(READ, room)
         return room
 
@@ -297,7 +299,7 @@ class MainWindow(QMainWindow):
         self.stop_button.setText("Stop")
         self.stop_button.setAutoRaise(True)
         self.stop_button.setFixedHeight(20)
-        self.stop_button.clicked.connect(self.session.stop_learning)
+        self.stop_button.clicked.connect(self.session.stop_work)
         self.stop_button.hide()
         self.light_text = text_label(LIGHT_WORDS[0], soft=True, points=10)
         self.session.learned.connect(lambda: self.light_text.setText(LIGHT_WORDS[self.session.light]))
@@ -450,6 +452,36 @@ class MainWindow(QMainWindow):
         """A picture for the Read room."""
         self.show_room(READ)
         self.read.choose_picture()
+
+    def paste(self) -> None:
+        """What the clipboard holds, for the room on view."""
+        if self.rooms.currentIndex() == READ:
+            self.read.paste()
+        else:
+            self.box_desk.paste()
+
+    def practise(self) -> None:
+        """A practice photo of the sheet."""
+        self.show_room(READ)
+        self.read.practise()
+
+    def watch_folder(self) -> None:
+        """Look for new pictures in a folder, or no longer."""
+        self.show_room(READ)
+        if self.settings.watched:
+            self.read.watch("")
+            self.say("No folder is watched any more")
+            return
+        folder = QFileDialog.getExistingDirectory(self, "Where new pictures arrive")
+        if folder:
+            self.read.watch(folder)
+            self.say(f"New pictures in {folder} are opened here")
+
+    def keep_inside(self) -> None:
+        """Keep pictures inside the study, or beside it."""
+        self.settings.pictures_inside = not self.settings.pictures_inside
+        place = "inside the study" if self.settings.pictures_inside else "in a folder beside the study"
+        self.say(f"From now on pictures are kept {place}")
 
     def import_readings(self) -> None:
         """Readings for the Read room."""

@@ -88,11 +88,11 @@ def picture_bytes(study: Study, photo: Row) -> bytes:
     """
     if photo["data"] is not None:
         return bytes(photo["data"])
-    path = (study.path.parent / photo["path"]).resolve()
+    path = Path(study.path.parent / str(photo["path"])).resolve()
     if not photo["path"] or not path.is_relative_to(study.path.parent.resolve()):
         raise CulmoError(f'the picture "{photo["name"]}" lies outside the study\'s folder; it is not opened')
     try:
-        return path.read_bytes()
+        return bytes(path.read_bytes())
     except OSError:
         raise CulmoError(
             f'the picture "{photo["path"]}" is no longer beside the study; its colours stand in the record'

@@ -177,7 +177,9 @@ def read_cells(study: Study, sheet_id: int) -> dict[int, Row]:
     rows = study.rows("readings", "sheet_id = ? AND cell_id NOT NULL", (sheet_id,))
     bands = study.rows("cells", "sheet_id = ? AND fade_mm NOT NULL", (sheet_id,))
     full = {entry["id"]: parse_recipe(entry["recipe"]).key for entry in bands}
-    rows = [r for r in rows if r["cell_id"] not in full or parse_recipe(r["recipe"]).key == full[r["cell_id"]]]
+    rows = [
+        r for r in rows if r["cell_id"] not in full or parse_recipe(r["recipe"]).key == full[r["cell_id"]]
+    ]
     rows.sort(key=lambda row: (row["trust"] != "wet", row["id"]))
     return {row["cell_id"]: row for row in rows}
 

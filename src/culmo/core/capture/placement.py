@@ -39,6 +39,11 @@ class Placement:
         flat = cv2.perspectiveTransform(points.reshape(-1, 1, 2), self.homography)
         return np.asarray(flat.reshape(points.shape))
 
+    def moved(self, x_mm: float, y_mm: float) -> "Placement":
+        """The same a little further right and down on the sheet."""
+        shift = np.array([[1.0, 0.0, x_mm], [0.0, 1.0, y_mm], [0.0, 0.0, 1.0]])
+        return replace(self, homography=self.homography @ shift)
+
     @property
     def scale(self) -> float:
         """Pixels per millimetre about the middle."""

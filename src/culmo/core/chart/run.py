@@ -222,6 +222,10 @@ class Run:
             minutes_left=pace * len(left),
         )
 
+    def beside(self, cell_id: str) -> set[str]:
+        """The cells that share an edge with one."""
+        return set(self._beside[cell_id])
+
     def wet_strokes(self, strokes: Sequence[Stroke], now: datetime, drying: Drying) -> list[int]:
         """Which strokes the clock still holds for wet, as places in the sequence."""
         ends = self._wet_until(strokes, drying)

@@ -42,6 +42,7 @@ class SheetStyle:
     selected : id of the cell with the firm outline, or ""
     path : bool, a line through the cells in the order of work
     quick : bool, plain colour and no writing in the cells, while something is being dragged
+    clocks : mapping from cell id to the minutes until it is dry, for the cells that are wet
     marked : mapping from cell id to a number, for the cells that are pointed out; the others stand back
     """
 
@@ -54,6 +55,7 @@ class SheetStyle:
     selected: str = ""
     path: bool = False
     quick: bool = False
+    clocks: Mapping[str, int] = field(default_factory=dict)
     marked: Mapping[str, int] = field(default_factory=dict)
     looks: Mapping[str, CellLook] = field(default_factory=dict)
 
@@ -304,6 +306,8 @@ def _draw_cell_text(painter: QPainter, cell: Cell, style: SheetStyle) -> None:
             _text_in_the_middle(painter, cell, text)
     if cell.id in style.marked:
         _number_in_the_middle(painter, cell, style.marked[cell.id], min(7.0, 0.42 * height))
+    elif cell.id in style.clocks:
+        _number_in_the_middle(painter, cell, style.clocks[cell.id], min(6.0, 0.4 * height))
     elif style.numbers and cell.order and not _is_upright(cell):
         _number_in_the_middle(painter, cell, cell.order, 2.6)
     elif style.numbers and cell.order:

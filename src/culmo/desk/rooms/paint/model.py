@@ -1,113 +1,231 @@
-"""Paint room: which cell is next, what may be painted now, and how far it has come."""
+"""Paint room: what to lay now in which parts, what must wait, and how far it has come, in words."""
 
-from collections.abc import Mapping
+from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime, timedelta
-from itertools import pairwise
+from datetime import datetime
+from typing import TYPE_CHECKING
 
-from culmo.core.chart.order import neighbours
+from culmo.core.chart.run import PAPERS, Drying, Run, RunState, Stroke, Task, brush_loads, puddle_step
 from culmo.core.chart.sheet import Cell
-from culmo.study.file import Row
+from culmo.core.paint.recipe import Recipe, spoken_recipe
+from culmo.study import paint_acts
+from culmo.study.file import Command, Row, Study
 from culmo.study.records import SheetRecord
 
-DRY_MINUTES = 15.0
+if TYPE_CHECKING:
+    from culmo.core.paint.estimate import Estimate
+
+MIN_DRY, MAX_DRY = 2.0, 180.0
 
 
 @dataclass(frozen=True)
-class RunState:
-    """Where a run stands.
+class Ingredient:
+    """One line of the recipe.
 
     Attributes
     ----------
-    current : Cell to paint now, or None when all are painted
-    upcoming : the next three
-    done, total : int, painted and to be painted
-    skipped : int
-    wait_minutes : float, until the current cell may be painted; 0 when it may now
-    same_puddle : bool, whether the current cell takes the puddle of the last
-    minutes_left : float, at the painter's own pace so far
+    name : str
+    parts : str, of the puddle, empty for a paint alone
+    loads : str, brush-loads, empty for a paint alone
     """
 
-    current: Cell | None
-    upcoming: tuple[Cell, ...]
-    done: int
-    total: int
-    skipped: int
-    wait_minutes: float
-    same_puddle: bool
-    minutes_left: float
+    name: str
+    parts: str = ""
+    loads: str = ""
 
 
-class Run:
-    """A sheet being painted; remembers nothing of its own: all is in the study."""
+class Table:
+    """A sheet on the table: its run as the study knows it, at a moment.
 
-    def __init__(self, record: SheetRecord) -> None:
-        self.record = record
-        self._beside = neighbours(record.sheet.cells)
-        self._order = record.sheet.in_order()
+    Parameters
+    ----------
+    study : Study
+    record : SheetRecord
+    """
 
-    def state(self, strokes: Mapping[int, Row], now: datetime) -> RunState:
-        """Where the run stands.
+    def __init__(self, study: Study, record: SheetRecord) -> None:
+        self.study, self.record = study, record
+        self.run = Run(record.sheet)
+        self.chosen: tuple[str, int] | None = None
+        self.how = paint_acts.HOWS[0]
+        self.strokes: list[Stroke] = []
+        self.rows: list[Row] = []
+        self.drying = Drying()
+        self.state: RunState
+        self.paused = False
+
+    def look(self, now: datetime) -> RunState:
+        """Read the record anew.
 
         Parameters
         ----------
-        strokes : the last stroke of each cell, by the cell's row id
         now : datetime with an offset
         """
-        names = {entry.id: entry.cell.id for entry in self.record.cells}
-        touched = {names[i]: row for i, row in strokes.items()}
-        done = {cell_id for cell_id, row in touched.items() if row["act"] == "done"}
-        fresh = [cell for cell in self._order if cell.id not in touched]
-        skipped = [cell for cell in self._order if cell.id in touched and cell.id not in done]
-        left = fresh + skipped
-        wet_until = {
-            cell_id: datetime.fromisoformat(row["at"]) + timedelta(minutes=DRY_MINUTES)
-            for cell_id, row in touched.items()
-            if row["act"] == "done"
-        }
-        current = left[0] if left else None
-        wait = 0.0
-        if current is not None:
-            ends = [wet_until[other] for other in self._beside[current.id] if other in wet_until]
-            wait = max([0.0] + [(end - now).total_seconds() / 60.0 for end in ends])
-        last = max(touched.values(), key=lambda row: (row["at"], row["id"]), default=None)
-        before = self.record.by_cell()[names[last["cell_id"]]].cell if last else None
-        same = bool(before and current and _puddle(before) == _puddle(current))
-        pace = self._pace([row for row in touched.values() if row["act"] == "done"])
-        return RunState(
-            current, tuple(left[1:4]), len(done), len(self._order), len(skipped), wait, same, pace * len(left)
+        study, sheet_id = self.study, self.record.id
+        self.strokes = paint_acts.strokes_of(study, sheet_id, self.record.cells)
+        self.rows = paint_acts.stroke_rows(study, sheet_id)
+        self.drying = paint_acts.drying_of(study, sheet_id)
+        self.paused = paint_acts.paused(study, sheet_id)
+        water = paint_acts.water_changed(study, sheet_id)
+        pauses = paint_acts.pauses_of(study, sheet_id)
+        self.state = self.run.state(self.strokes, now, self.drying, self.chosen, water, pauses)
+        return self.state
+
+    # ---- acts
+
+    def choose(self, cell_id: str) -> None:
+        """Paint this cell now, out of turn: the lowest layer of it that is still to be laid."""
+        done = {(s.cell, s.layer): s.act == paint_acts.DONE for s in self.strokes}
+        left = [t.key for t in self.run.tasks if t.cell.id == cell_id and not done.get(t.key)]
+        self.chosen = left[0] if left else None
+
+    def step(self, by: int) -> None:
+        """Walk through what is left to paint, in the order of work."""
+        done = {(s.cell, s.layer): s.act == paint_acts.DONE for s in self.strokes}
+        left = [task.key for task in self.run.tasks if not done.get(task.key)]
+        current = self.state.current
+        if left and current is not None:
+            self.chosen = left[(left.index(current.key) + by) % len(left)]
+
+    def stroke(self, act: str, now: datetime) -> Command | None:
+        """The current wash was laid, or is put off."""
+        task = self.state.current
+        if task is None:
+            return None
+        self.chosen = None
+        entry = self.record.by_cell()[task.cell.id]
+        at = now.isoformat(timespec="seconds")
+        return paint_acts.paint_cell(self.study, self.record.id, entry.id, act, self.how, at, task.layer)
+
+    def repaint(self, now: datetime) -> Command | None:
+        """The cell that was painted last is to be painted again when it is dry."""
+        last = self.state.last
+        if last is None:
+            return None
+        entry = self.record.by_cell()[last.cell.id]
+        at = now.isoformat(timespec="seconds")
+        return paint_acts.paint_cell(
+            self.study, self.record.id, entry.id, paint_acts.REPAINT, self.how, at, last.layer
         )
 
-    def _pace(self, rows: list[Row]) -> float:
-        """Minutes a cell, the middle of the painter's own; pauses of more than ten minutes do not count."""
-        moments = sorted(datetime.fromisoformat(row["at"]) for row in rows)
-        steps = [(b - a).total_seconds() / 60.0 for a, b in pairwise(moments)]
-        steady = sorted(step for step in steps if 0.02 < step < 10.0)
-        return steady[len(steady) // 2] if len(steady) >= 5 else 0.7
+    def next_how(self) -> str:
+        """Another way of mixing, for the strokes to come."""
+        hows = paint_acts.HOWS
+        self.how = hows[(hows.index(self.how) + 1) % len(hows)]
+        return self.how
+
+    def last_row(self) -> Row | None:
+        """The stroke that was painted last, as a row."""
+        done = [row for row in self.rows if row["act"] == paint_acts.DONE]
+        return done[-1] if done else None
+
+    def mark(self, mark: str) -> Command | None:
+        """A quick mark on the cell that was painted last."""
+        row = self.last_row()
+        return paint_acts.mark_stroke(self.study, row["id"], mark) if row else None
+
+    def note(self, text: str) -> Command | None:
+        """Words about the cell that was painted last."""
+        row = self.last_row()
+        return paint_acts.note_stroke(self.study, row["id"], text) if row else None
+
+    def is_dry(self, now: datetime) -> Command | None:
+        """The painter felt what the clock holds for wet: the neighbours in the way, or all of the sheet."""
+        places = self.run.wet_strokes(self.strokes, now, self.drying)
+        current = self.state.current
+        if current is not None and 0.0 < self.state.wait_minutes < float("inf"):
+            near = self.run.beside(current.cell.id) | {current.cell.id}
+            places = [place for place in places if self.strokes[place].cell in near]
+        if not places:
+            return None
+        ids = [self.rows[place]["id"] for place in places]
+        return paint_acts.found_dry(self.study, ids, now.isoformat(timespec="seconds"))
+
+    def dry_longer(self, minutes: float) -> Command | None:
+        """Another base time of drying."""
+        base = min(MAX_DRY, max(MIN_DRY, self.drying.base_minutes + minutes))
+        return paint_acts.set_run(self.study, self.record.id, dry_minutes=base)
+
+    def next_paper(self) -> Command | None:
+        """Another kind of paper."""
+        papers = list(PAPERS)
+        paper = papers[(papers.index(self.drying.paper) + 1) % len(papers)]
+        return paint_acts.set_run(self.study, self.record.id, "Set the paper", paper=paper)
 
 
-def _puddle(cell: Cell) -> object:
-    return cell.recipe.key.with_wash(1.0)
+# ---- words
 
 
-def recipe_words(cell: Cell) -> list[str]:
-    """The recipe in large lines: one paint a line, with its parts."""
-    if not cell.recipe.layers:
-        return ["leave bare"]
-    layer = cell.recipe.layers[0]
-    if len(layer.parts) == 1:
-        return [layer.parts[0].name]
-    return [f"{part.parts:g}  {part.name}" for part in layer.parts]
+def ingredients(recipe: Recipe, estimate: "Estimate | None" = None) -> list[Ingredient]:
+    """The paints of a puddle with their parts and brush-loads.
+
+    Parameters
+    ----------
+    recipe : Recipe of one layer
+    estimate : Estimate to correct by what the hand takes too much of, or None for the parts as planned
+    """
+    if not recipe.layers:
+        return []
+    parts = recipe.layers[0].parts
+    if len(parts) == 1:
+        return [Ingredient(parts[0].name)]
+    amounts = [part.parts for part in parts]
+    if estimate is not None:
+        amounts = corrected([part.name for part in parts], amounts, estimate)
+    loads = brush_loads(amounts)
+    least = min(amounts)
+    shown = [amount / least for amount in amounts] if estimate is not None else [part.parts for part in parts]
+    return [
+        Ingredient(part.name, f"{round(amount, 1):g}", f"{load} brush-load{'s' if load > 1 else ''}")
+        for part, amount, load in zip(parts, shown, loads, strict=True)
+    ]
 
 
-def wash_words(cell: Cell) -> str:
-    """How thin."""
-    wash = cell.recipe.layers[0].wash if cell.recipe.layers else 1.0
-    if wash >= 0.99:
-        return "full wash"
-    if abs(wash - 0.2) < 1e-9:
-        return "tint: one of the puddle to four of water"
-    return f"thin the puddle to {wash:g} of its strength"
+def corrected(names: Sequence[str], parts: Sequence[float], estimate: "Estimate") -> list[float]:
+    """Parts that land where the recipe means, for a hand that takes too much of some paints."""
+    bias = estimate.layout.optics(estimate.theta).bias
+    places = [estimate.index.get(name.casefold()) for name in names]
+    import math
+
+    return [
+        part / math.exp(float(bias[place])) if place is not None else part
+        for part, place in zip(parts, places, strict=True)
+    ]
+
+
+def wash_words(task: Task) -> str:
+    """How thin, and over what."""
+    wash = task.wash
+    layers = len(task.cell.recipe.layers)
+    words = "full wash"
+    if wash < 0.99:
+        words = f"thin the puddle to {wash:g} of its strength"
+        if abs(wash - 0.2) < 1e-9:
+            words = "tint: one of the puddle to four of water"
+    if layers > 1:
+        below = task.cell.recipe.layers[task.layer + 1 :]
+        words += f", over {spoken_recipe(Recipe(below[:1]))}" if below else ", the layer below"
+    if task.cell.fade_mm is not None:
+        words += ", drawn out to clear water"
+    return words
+
+
+def puddle_words(state: RunState) -> str:
+    """What to do with the puddle and the brush."""
+    task = state.current
+    if task is None or not task.recipe.layers:
+        return ""
+    if state.same_puddle:
+        return "The puddle that is on the tray"
+    water = "Change the water, then rinse" if state.water_due else "Rinse"
+    if state.last is None:
+        return "A new puddle"
+    step = puddle_step(state.last.puddle, task.puddle)
+    if step is not None:
+        name, amount = step
+        share = "one part" if abs(amount - 1.0) < 0.02 else f"{round(amount, 2):g} parts"
+        return f"Add {share} of {name} to every part that is left"
+    return f"{water}; a new puddle"
 
 
 def place_words(cell: Cell) -> str:
@@ -124,3 +242,51 @@ def clock_words(minutes: float) -> str:
         return "less than a minute"
     hours, rest = divmod(round(minutes), 60)
     return f"{hours} h {rest:02d}" if hours else f"{rest} minute{'s' if rest != 1 else ''}"
+
+
+def wait_words(state: RunState, paused: bool = False) -> str:
+    """Whether it may be painted now."""
+    if paused:
+        return "A break; P goes on, and so does the next stroke"
+    if state.current is None:
+        return ""
+    if state.wait_minutes == float("inf"):
+        return "The layer below comes first"
+    if state.wait_minutes > 0.0:
+        return f"Wait {clock_words(state.wait_minutes)}: wet paint touches it"
+    return "May be painted now"
+
+
+def progress_words(state: RunState) -> str:
+    """How far it has come."""
+    words = f"{state.done} of {state.total} painted"
+    if state.skipped:
+        words += f", {state.skipped} put off"
+    if state.current is not None:
+        words += f", about {clock_words(state.minutes_left)} left"
+    return words
+
+
+def drying_words(state: RunState, drying: Drying) -> str:
+    """When the sheet is dry."""
+    base = f"{drying.paper}, {drying.base_minutes:g} minutes"
+    if abs(drying.learned - 1.0) > 0.03:
+        base += f", {drying.learned:.2f} of that as you found it"
+    if state.dry_in <= 0.0:
+        return f"Nothing is wet ({base})"
+    return f"The sheet is dry in {clock_words(state.dry_in)} ({base})"
+
+
+def cell_clocks(state: RunState) -> dict[str, int]:
+    """The minutes that each wet cell still takes to dry."""
+    return {cell: max(1, round(minutes)) for cell, minutes in state.wet.items()}
+
+
+def last_words(state: RunState, row: Row | None) -> str:
+    """What was painted last, how, and what was marked."""
+    if state.last is None or row is None:
+        return "Nothing is painted yet"
+    words = f"Just painted: {spoken_recipe(state.last.recipe)}, {place_words(state.last.cell)}"
+    if row["how"] != "tray":
+        words += f", {paint_acts.HOW_WORDS[row['how']]}"
+    return words

@@ -6,32 +6,58 @@ from datetime import datetime
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QFont, QKeyEvent
 from PySide6.QtWidgets import (
+    QApplication,
+    QGridLayout,
     QHBoxLayout,
     QLabel,
     QProgressBar,
     QPushButton,
     QSizePolicy,
     QVBoxLayout,
+    QWidget,
 )
 
+from culmo.core.chart.run import RunState
 from culmo.core.paint.recipe import spoken_recipe
 from culmo.desk.drawing.sheet import SheetStyle
-from culmo.desk.rooms.paint.model import Run, RunState, clock_words, place_words, recipe_words, wash_words
+from culmo.desk.rooms.paint import model
+from culmo.desk.rooms.paint.model import Table
 from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheet_view import SheetView
 from culmo.desk.theme import STEP, sans
-from culmo.desk.widgets import Room, Swatch, rule, text_label, title_label
-from culmo.study import acts, records
+from culmo.desk.widgets import Entry, Room, Swatch, rule, text_label, title_label
+from culmo.study import paint_acts
+from culmo.study.file import Command
 
 Now = Callable[[], datetime]
-KEYS = "Space: done     Backspace: take back     S: skip     Esc: to the plan"
+# what each key does, as the help and the room itself show it
+KEYS = (
+    ("Space", "painted"),
+    ("Backspace", "take back"),
+    ("S", "put off"),
+    ("R", "paint the last one again"),
+    ("N", "note on the last one"),
+    ("1 to 6", "mark the last one"),
+    ("H", "how it is mixed"),
+    ("← →", "another cell"),
+    ("D", "it is dry"),
+    ("+ −", "drying time"),
+    ("G", "grain of the paper"),
+    ("W", "clean water"),
+    ("P", "break"),
+    ("C", "parts as they land"),
+)
+MOST_LINES = 4
 
 
 def _big(points: float, weight: QFont.Weight = QFont.Weight.Normal) -> QLabel:
     label = QLabel()
     label.setFont(sans(points, weight))
     label.setWordWrap(True)
+    policy = QSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
+    policy.setHeightForWidth(True)
+    label.setSizePolicy(policy)
     label.setTextFormat(Qt.TextFormat.PlainText)
     return label
 
@@ -44,8 +70,9 @@ class PaintRoom(Room):
     ) -> None:
         super().__init__()
         self.session, self.sheet_state, self.now = session, state, now
-        self.run: Run | None = None
-        self.state: RunState | None = None
+        self.table: Table | None = None
+        self.as_they_land = False
+        self._waited_for = ""
         self.setObjectName("ground")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -53,36 +80,65 @@ class PaintRoom(Room):
         layout = QHBoxLayout(self)
         layout.setContentsMargins(3 * STEP, 2 * STEP, 3 * STEP, STEP)
         layout.setSpacing(3 * STEP)
-        layout.addLayout(self._act(), 5)
-        layout.addLayout(self._aside(), 4)
+        layout.addLayout(self._act(), 6)
+        layout.addLayout(self._aside(), 5)
         self.timer = QTimer(self)
         self.timer.setInterval(1000)
         self.timer.timeout.connect(self._tick)
         state.updated.connect(self.refresh_when_seen)
+        session.opened.connect(self._forget)
         self.refresh()
+
+    # ---- building
 
     def _act(self) -> QVBoxLayout:
         column = QVBoxLayout()
-        self.where = _big(17)
-        self.recipe = _big(34, QFont.Weight.DemiBold)
-        self.recipe.setMinimumWidth(340)
-        self.wash = _big(19)
-        self.puddle = _big(17)
-        self.swatch = Swatch(150)
+        column.setSpacing(6)
+        self.where = _big(16)
+        self.recipe = QGridLayout()
+        self.recipe.setHorizontalSpacing(2 * STEP)
+        self.recipe.setVerticalSpacing(0)
+        self.lines = [
+            (_big(30, QFont.Weight.DemiBold), _big(30, QFont.Weight.DemiBold), _big(15))
+            for _ in range(MOST_LINES)
+        ]
+        for row, (parts, name, loads) in enumerate(self.lines):
+            for place, label in enumerate((parts, name, loads)):
+                label.setWordWrap(place == 1)
+                self.recipe.addWidget(label, row, place, Qt.AlignmentFlag.AlignVCenter)
+        self.recipe.setColumnStretch(1, 1)
+        self.wash, self.puddle = _big(18), _big(18)
+        self.swatch = Swatch(130)
         self.swatch.setMinimumHeight(56)
-        self.swatch.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
+        self.swatch.setMaximumHeight(210)
+        self.swatch.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.wait = _big(22, QFont.Weight.DemiBold)
-        for widget in (self.where, self.recipe, self.wash, self.puddle):
-            column.addWidget(widget)
-        column.addSpacing(STEP)
+        column.addWidget(self.where)
+        column.addLayout(self.recipe)
+        column.addWidget(self.wash)
+        column.addWidget(self.puddle)
         column.addWidget(self.swatch, 4)
         column.addWidget(self.wait)
+        column.addLayout(self._buttons())
+        column.addWidget(self._last())
         column.addStretch(1)
-        buttons = QHBoxLayout()
-        self.done_button = QPushButton("Done")
+        self.keys = text_label("", soft=True, points=10)
+        self.keys.setTextFormat(Qt.TextFormat.RichText)
+        self.keys.setText(
+            "&nbsp; ".join(
+                f"<b>{key.replace(' ', '&nbsp;')}</b>&nbsp;{words.replace(' ', '&nbsp;')}"
+                for key, words in KEYS
+            )
+        )
+        column.addWidget(self.keys)
+        return column
+
+    def _buttons(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        self.done_button = QPushButton("Painted")
         self.done_button.setObjectName("strong")
         self.back_button = QPushButton("Take back")
-        self.skip_button = QPushButton("Skip")
+        self.skip_button = QPushButton("Put off")
         for button, act in (
             (self.done_button, self.done),
             (self.back_button, self.take_back),
@@ -90,20 +146,45 @@ class PaintRoom(Room):
         ):
             button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
             button.setFont(sans(14))
-            button.setMinimumHeight(48)
+            button.setMinimumHeight(46)
             button.clicked.connect(act)
-            buttons.addWidget(button, 2 if button is self.done_button else 1)
-        column.addLayout(buttons)
-        self.keys = text_label(KEYS, soft=True, points=11)
-        column.addWidget(self.keys)
-        return column
+            row.addWidget(button, 2 if button is self.done_button else 1)
+        return row
+
+    def _last(self) -> QWidget:
+        self.last = QWidget()
+        column = QVBoxLayout(self.last)
+        column.setContentsMargins(0, STEP, 0, 0)
+        column.setSpacing(STEP // 2)
+        self.last_text = _big(13)
+        column.addWidget(self.last_text)
+        marks = QHBoxLayout()
+        marks.setSpacing(STEP // 2)
+        self.marks: dict[str, QPushButton] = {}
+        for number, mark in enumerate(paint_acts.MARKS, 1):
+            button = QPushButton(f"{number} {mark}")
+            button.setCheckable(True)
+            button.setStyleSheet("padding: 5px 7px;")
+            button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+            button.clicked.connect(lambda _=False, mark=mark: self.mark(mark))
+            marks.addWidget(button)
+            self.marks[mark] = button
+        marks.addStretch(1)
+        column.addLayout(marks)
+        self.note_entry = Entry("A word about it, then Enter", "Note on the cell painted last")
+        self.note_entry.returnPressed.connect(self._keep_note)
+        self.note_entry.hide()
+        column.addWidget(self.note_entry)
+        return self.last
 
     def _aside(self) -> QVBoxLayout:
         column = QVBoxLayout()
+        column.setSpacing(6)
         self.title = title_label("", 18)
         self.view = SheetView()
         self.view.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.progress_words = _big(15)
+        self.view.selected.connect(self.choose)
+        self.progress_words, self.drying_words = _big(15), _big(13)
         self.progress = QProgressBar()
         self.progress.setTextVisible(False)
         self.progress.setFixedHeight(10)
@@ -111,158 +192,305 @@ class PaintRoom(Room):
         column.addWidget(self.view, 1)
         column.addWidget(self.progress_words)
         column.addWidget(self.progress)
-        column.addSpacing(STEP)
+        column.addWidget(self.drying_words)
         self.rule = rule()
         column.addWidget(self.rule)
         self.next_title = _big(13, QFont.Weight.DemiBold)
         column.addWidget(self.next_title)
-        self.upcoming = [_big(13) for _ in range(3)]
-        for label in self.upcoming:
-            column.addWidget(label)
+        self.upcoming = _big(13)
+        column.addWidget(self.upcoming)
         self.caution = text_label(
             "Do not point the brush with the lips. Labels and local rules come first.", soft=True, points=10
         )
         column.addWidget(self.caution)
         return column
 
+    @property
+    def state(self) -> RunState | None:
+        """Where the run stands; None without a sheet."""
+        return self.table.state if self.table is not None else None
+
+    # ---- showing
+
+    def _forget(self) -> None:
+        self.table = None
+
     def refresh(self) -> None:
         """Show where the run stands."""
         record = self.sheet_state.record
-        if record is None:
-            self.run, self.state = None, None
+        if record is None or self.session.study is None:
+            self.table = None
         else:
-            if self.run is None or self.run.record is not record:
-                self.run = Run(record)
-            strokes = records.painted_cells(self.session.file, record.id)
-            self.state = self.run.state(strokes, self.now())
+            if (
+                self.table is None
+                or self.table.record.id != record.id
+                or self.table.study is not self.session.study
+            ):
+                self.table = Table(self.session.study, record)
+            elif self.table.record is not record:
+                fresh = Table(self.session.study, record)
+                fresh.chosen, fresh.how = self.table.chosen, self.table.how
+                self.table = fresh
+            self.table.look(self.now())
         self._show()
 
     def _tick(self) -> None:
         """Only the clock moves between two acts."""
-        if self.isVisible() and self.state is not None and self.state.wait_minutes > 0:
-            self.refresh()
+        if not self.isVisible() or self.table is None or self.table.study is not self.session.study:
+            return
+        before = self.table.state
+        self.table.look(self.now())
+        self._show_clock(before.wet.keys() != self.table.state.wet.keys())
+        if before.wait_minutes > 0.0 and self.table.state.wait_minutes <= 0.0:
+            self._signal()
+
+    def _signal(self) -> None:
+        """It may go on: one soft sound, and the window asks for attention where it is covered."""
+        QApplication.beep()
+        QApplication.alert(self.window(), 3000)
 
     def _show(self) -> None:
-        state, record = self.state, self.sheet_state.record
-        known = state is not None and record is not None
+        known = self.table is not None
         for widget in (
-            self.done_button,
-            self.back_button,
-            self.skip_button,
-            self.progress,
-            self.keys,
-            self.caution,
-            self.view,
-            self.rule,
-        ):
+            self.done_button, self.back_button, self.skip_button, self.progress, self.keys, self.caution, self.view,
+            self.rule, self.last,
+        ):  # fmt: skip
             widget.setVisible(known)
-        if state is None or record is None:
+        table = self.table
+        if table is None:
             for label in (
-                self.where,
-                self.wash,
-                self.puddle,
-                self.progress_words,
-                self.next_title,
-                *self.upcoming,
-            ):
+                self.where, self.wash, self.puddle, self.progress_words, self.next_title, self.wait, self.drying_words,
+                self.title, self.upcoming,
+            ):  # fmt: skip
                 label.setText("")
-            self.recipe.setText("Nothing to paint yet")
+            self._show_lines([model.Ingredient("Nothing to paint yet")])
             self.wash.setText("Plan a sheet first; then it is painted here, one cell at a time.")
-            self.title.setText("")
-            self.wait.setText("")
             self.swatch.setVisible(False)
             self.view.show_sheet(None, None, SheetStyle())
+            self.timer.stop()
             return
-        self.title.setText(record.sheet.title)
+        state = table.state
+        self.title.setText(table.record.sheet.title)
         self.progress.setRange(0, state.total)
         self.progress.setValue(state.done)
-        left = f", about {clock_words(state.minutes_left)} left" if state.current else ""
-        skipped = f", {state.skipped} skipped" if state.skipped else ""
-        self.progress_words.setText(f"{state.done} of {state.total} painted{skipped}{left}")
-        self.view.show_sheet(
-            record.sheet, self.session.looks, SheetStyle(show="progress", looks=self.sheet_state.looks)
-        )
-        self.back_button.setEnabled(bool(state.done or state.skipped))
-        self._show_current(state)
+        self.back_button.setEnabled(bool(table.rows))
+        self._show_current(table)
+        self._show_clock(True)
+        row = table.last_row()
+        self.last_text.setText(model.last_words(state, row))
+        marks = row["marks"].split() if row else []
+        for mark, button in self.marks.items():
+            button.setChecked(mark in marks)
+            button.setEnabled(row is not None)
+        if not self.timer.isActive():
+            self.timer.start()
 
-    def _show_current(self, state: RunState) -> None:
-        cell = state.current
-        self.done_button.setEnabled(cell is not None and state.wait_minutes <= 0)
-        self.skip_button.setEnabled(cell is not None)
-        self.swatch.setVisible(cell is not None)
+    def _show_lines(self, lines: list[model.Ingredient]) -> None:
+        for labels, line in zip(self.lines, [*lines, *[None] * MOST_LINES], strict=False):
+            texts = (line.parts, line.name, line.loads) if line else ("", "", "")
+            for label, text in zip(labels, texts, strict=True):
+                label.setText(text)
+                label.setVisible(bool(text))
+
+    def _show_current(self, table: Table) -> None:
+        state, task = table.state, table.state.current
+        self.skip_button.setEnabled(task is not None)
+        self.swatch.setVisible(task is not None)
         self.next_title.setText("Then" if state.upcoming else "")
-        for label, upcoming in zip(self.upcoming, (*state.upcoming, None, None, None), strict=False):
-            label.setText(f"{place_words(upcoming)}:  {spoken_recipe(upcoming.recipe)}" if upcoming else "")
-        if cell is None:
+        words = [f"{model.place_words(t.cell)}:  {spoken_recipe(t.recipe)}" for t in state.upcoming]
+        self.upcoming.setText("\n".join(words))
+        if task is None:
             self.where.setText("")
-            self.recipe.setText("All cells are painted")
-            self.wash.setText(
+            self._show_lines([model.Ingredient("All cells are painted")])
+            spent = (
+                paint_acts.summary(table.study, table.record.id, table.rows[-1]["at"]) if table.rows else ""
+            )
+            self.wash.setText(spent[:1].upper() + spent[1:] + "." if spent else "")
+            self.puddle.setText(
                 "Let the sheet dry through, a day is best. Then rub out the pencil and read it."
             )
-            self.puddle.setText("")
-            self.wait.setText("")
             self.view.select("")
             return
-        self.view.select(cell.id)
-        self.where.setText(f"Cell {cell.order}, {place_words(cell)}")
-        self.recipe.setText("\n".join(recipe_words(cell)))
-        self.wash.setText(wash_words(cell))
-        again = (
-            "the puddle that is on the tray" if state.same_puddle else "a new puddle; rinse the brush first"
-        )
-        self.puddle.setText(again)
+        self.view.select(task.cell.id)
+        number = f"Cell {task.cell.order}, " if task.cell.order else ""
+        how = "" if table.how == "tray" else f"; {paint_acts.HOW_WORDS[table.how]}"
+        self.where.setText(f"{number}{model.place_words(task.cell)}{how}")
+        estimate = self.session.estimate if self.as_they_land else None
+        lines = model.ingredients(task.recipe, estimate) or [model.Ingredient("Leave it bare")]
+        self._show_lines(lines)
+        land = ", parts as they land from your hand" if self.as_they_land and len(lines) > 1 else ""
+        self.wash.setText(model.wash_words(task) + land)
+        self.puddle.setText(model.puddle_words(state))
         looks = self.session.looks
-        if looks is not None and self.session.knows(cell.recipe):
-            self.swatch.show_image(lambda w, h, r: looks.wash(cell.recipe, w, h, cell.id, r))
+        if looks is not None and task.recipe.layers and self.session.knows(task.recipe):
+            recipe, cell = task.recipe, task.cell
+            self.swatch.show_image(lambda w, h, r: looks.wash(recipe, w, h, cell.id, r))
         else:
             self.swatch.show_colour(None, hint="Nothing is known of this paint yet")
-        waiting = state.wait_minutes > 0
-        self.wait.setText(
-            f"Wait {clock_words(state.wait_minutes)}: a neighbour is still wet"
-            if waiting
-            else "May be painted now"
-        )
-        if waiting and not self.timer.isActive():
-            self.timer.start()
-        elif not waiting:
-            self.timer.stop()
+
+    def _show_clock(self, sheet_too: bool) -> None:
+        table = self.table
+        if table is None:
+            return
+        state = table.state
+        self.wait.setText(model.wait_words(state, table.paused))
+        self.done_button.setEnabled(state.current is not None and state.wait_minutes <= 0.0)
+        self.progress_words.setText(model.progress_words(state))
+        self.drying_words.setText(model.drying_words(state, table.drying))
+        if sheet_too:
+            style = SheetStyle(show="progress", looks=self.sheet_state.looks, clocks=model.cell_clocks(state))
+            self.view.show_sheet(table.record.sheet, self.session.looks, style)
+            self.view.select(state.current.cell.id if state.current else "")
 
     # ---- the acts
 
+    def _do(self, command: Command | None, else_say: str = "") -> None:
+        if command is None:
+            if else_say:
+                self.session.told.emit(else_say)
+            return
+        self.session.do(command)
+
     def done(self) -> None:
-        """The cell is painted."""
-        self._stroke("done")
+        """The wash is laid."""
+        table = self.table
+        if table is None or table.state.current is None:
+            return
+        if table.state.wait_minutes == float("inf"):
+            self.session.told.emit("The layer below comes first")
+        elif table.state.wait_minutes > 0.0:
+            self.session.told.emit("Wet paint touches it; S puts it off, D says that it is dry")
+        else:
+            with self.session.guarded():
+                self._do(table.stroke(paint_acts.DONE, self.now()))
 
     def skip(self) -> None:
         """The cell is left for the end."""
-        self._stroke("skip")
-
-    def _stroke(self, act: str) -> None:
-        state, record = self.state, self.sheet_state.record
-        if state is None or record is None or state.current is None:
-            return
-        if act == "done" and state.wait_minutes > 0:
-            self.session.told.emit("A neighbour is still wet; press S to leave this cell for later")
-            return
-        entry = record.by_cell()[state.current.id]
-        at = self.now().isoformat(timespec="seconds")
-        self.session.do(acts.paint_cell(self.session.file, record.id, entry.id, act, at=at))
+        if self.table is not None:
+            with self.session.guarded():
+                self._do(self.table.stroke(paint_acts.SKIP, self.now()))
 
     def take_back(self) -> None:
         """The last stroke is taken back."""
-        if self.sheet_state.record is not None:
-            self.session.do(acts.take_back(self.session.file, self.sheet_state.record.id))
+        if self.table is not None:
+            self.table.chosen = None
+            self._do(
+                paint_acts.take_back(self.session.file, self.table.record.id), "There is nothing to take back"
+            )
+
+    def repaint(self) -> None:
+        """The cell painted last is painted again once it is dry."""
+        if self.table is not None:
+            self._do(self.table.repaint(self.now()), "Nothing is painted yet")
+
+    def mark(self, mark: str) -> None:
+        """A quick mark on the cell painted last."""
+        if self.table is not None:
+            self._do(self.table.mark(mark), "Nothing is painted yet")
+        self._show()
+
+    def choose(self, cell_id: str) -> None:
+        """Paint a cell out of turn; the rest is ordered anew."""
+        if self.table is not None:
+            self.table.choose(cell_id)
+            if self.table.chosen is None:
+                self.session.told.emit("That cell is painted; R paints the last one again")
+            self.refresh()
+
+    def step(self, by: int) -> None:
+        """The cell before or after in the order of work."""
+        if self.table is not None:
+            self.table.step(by)
+            self.refresh()
+
+    def next_how(self) -> None:
+        """How the next ones are mixed."""
+        if self.table is not None:
+            self.session.told.emit(f"From now on: {paint_acts.HOW_WORDS[self.table.next_how()]}")
+            self._show()
+
+    def is_dry(self) -> None:
+        """What the clock holds for wet is dry."""
+        if self.table is not None:
+            self._do(self.table.is_dry(self.now()), "Nothing is wet")
+
+    def dry_longer(self, minutes: float) -> None:
+        """Another drying time."""
+        if self.table is not None:
+            self._do(self.table.dry_longer(minutes), "The drying time can be set from the first stroke on")
+
+    def next_paper(self) -> None:
+        """Another kind of paper."""
+        if self.table is not None:
+            self._do(self.table.next_paper(), "The paper can be set from the first stroke on")
+
+    def water(self) -> None:
+        """Clean water stands on the table."""
+        if self.table is not None:
+            at = self.now().isoformat(timespec="seconds")
+            command = paint_acts.change_water(self.session.file, self.table.record.id, at)
+            self._do(command, "The water is still clean")
+
+    def rest(self) -> None:
+        """A break, or the end of one."""
+        if self.table is not None:
+            at = self.now().isoformat(timespec="seconds")
+            self._do(
+                paint_acts.pause(self.session.file, self.table.record.id, at), "The run has not begun yet"
+            )
+
+    def land(self) -> None:
+        """Parts as planned, or as they land from this hand."""
+        self.as_they_land = not self.as_they_land
+        words = "as they land from your hand" if self.as_they_land else "as planned"
+        self.session.told.emit(f"Parts are shown {words}")
+        self._show()
+
+    def write_note(self) -> None:
+        """A field for a word about the cell painted last."""
+        row = self.table.last_row() if self.table is not None else None
+        if row is None:
+            self.session.told.emit("Nothing is painted yet")
+            return
+        self.note_entry.setText(row["note"])
+        self.note_entry.show()
+        self.note_entry.setFocus()
+
+    def _keep_note(self) -> None:
+        text = self.note_entry.text()
+        self.note_entry.hide()
+        self.setFocus()
+        if self.table is not None:
+            self._do(self.table.note(text))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        acts_by_key = {
+        key = event.key()
+        plain = {
             Qt.Key.Key_Space: self.done,
             Qt.Key.Key_Return: self.done,
             Qt.Key.Key_Enter: self.done,
             Qt.Key.Key_Backspace: self.take_back,
             Qt.Key.Key_S: self.skip,
-        }
-        act = acts_by_key.get(Qt.Key(event.key()))
-        if act is not None:
-            act()
+            Qt.Key.Key_R: self.repaint,
+            Qt.Key.Key_N: self.write_note,
+            Qt.Key.Key_H: self.next_how,
+            Qt.Key.Key_D: self.is_dry,
+            Qt.Key.Key_W: self.water,
+            Qt.Key.Key_P: self.rest,
+            Qt.Key.Key_C: self.land,
+            Qt.Key.Key_G: self.next_paper,
+            Qt.Key.Key_Left: lambda: self.step(-1),
+            Qt.Key.Key_Right: lambda: self.step(1),
+            Qt.Key.Key_Plus: lambda: self.dry_longer(1.0),
+            Qt.Key.Key_Minus: lambda: self.dry_longer(-1.0),
+        }.get(Qt.Key(key))
+        place = key - int(Qt.Key.Key_1)
+        if plain is not None and not event.isAutoRepeat():
+            plain()
+        elif 0 <= place < len(paint_acts.MARKS) and not event.isAutoRepeat():
+            self.mark(paint_acts.MARKS[place])
+        elif key == Qt.Key.Key_Escape and self.note_entry.hasFocus():
+            self.note_entry.hide()
+            self.setFocus()
         else:
             super().keyPressEvent(event)

@@ -5,8 +5,18 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
+import numpy as np
+
+from culmo.core.capture.drying import drying_shifts
+from culmo.core.paint.readings import Reading
+from culmo.core.paint.recipe import Recipe, parse_recipe
+from culmo.errors import CulmoError
 from culmo.study.acts import Incoming
-from culmo.study.records import SheetRecord
+from culmo.study.cgats import ENDINGS as CGATS
+from culmo.study.cgats import read_cgats
+from culmo.study.file import Study
+from culmo.study.photo_acts import wet_and_dry
+from culmo.study.records import SheetRecord, paints
 from culmo.study.tables import ReadingRow, read_readings
 
 
@@ -25,13 +35,15 @@ class Import:
 
 
 def load_readings(path: Path, record: SheetRecord | None, known: Sequence[str]) -> Import:
-    """Readings from a CSV file; rows that name a cell of the sheet go to it.
+    """Readings from a CSV or CGATS file; rows that name a cell of the sheet go to it.
 
     Raises
     ------
     CulmoError
         when the file as a whole can not be read
     """
+    if path.suffix.casefold() in CGATS:
+        return _load_cgats(path, record, known)
     good, bad = read_readings(path)
     folded = {name.casefold() for name in known}
     rows: list[Incoming] = []
@@ -56,3 +68,65 @@ def _incoming(row: ReadingRow, record: SheetRecord | None) -> Incoming:
     if row.unknown:  # columns that Culmo does not know are kept with the reading
         values.append(("extra", json.dumps(row.unknown)))
     return Incoming(row.reading, cell_id, tuple(values))
+
+
+def _load_cgats(path: Path, record: SheetRecord | None, known: Sequence[str]) -> Import:
+    """Samples that are named by a cell or by a recipe; where none is, as many as cells are taken in the sheet's order."""
+    samples, bad = read_cgats(path)
+    folded = {name.casefold() for name in known}
+    cells = {entry.cell.id.casefold(): entry for entry in record.cells} if record is not None else {}
+    in_order = list(record.cells) if record is not None and len(samples) == len(record.cells) else []
+    nameless = not any(s.name.casefold() in cells or _recipe(s.name, folded) for s in samples)
+    rows: list[Incoming] = []
+    for place, sample in enumerate(samples):
+        L, a, b = (float(value) for value in sample.lab)
+        entry = cells.get(sample.name.casefold()) or cells.get(sample.id.casefold())
+        if entry is None and nameless and in_order:
+            entry = in_order[place]
+        recipe = entry.cell.recipe if entry is not None else _recipe(sample.name, folded)
+        if recipe is None:
+            bad.append(
+                f'line {sample.line}: "{sample.name}" is neither a cell of the sheet nor a recipe of the box'
+            )
+            continue
+        ground = entry.cell.ground if entry is not None else "paper"
+        treatment = entry.cell.treatment if entry is not None else ""
+        reading = Reading(recipe, (min(max(L, 0.0), 100.0), a, b), ground, treatment=treatment)
+        rows.append(Incoming(reading, entry.id if entry is not None else None, (("source", "instrument"),)))
+    return Import(rows, bad)
+
+
+def _recipe(text: str, folded: set[str]) -> Recipe | None:
+    try:
+        recipe = parse_recipe(text)
+    except CulmoError:
+        return None
+    return recipe if all(name.casefold() in folded for name in recipe.names) else None
+
+
+def new_picture(folder: Path, seen: set[str], endings: Sequence[str]) -> Path | None:
+    """The newest picture in a folder that was not there before; what is not a picture is passed over."""
+    try:
+        fresh = [
+            path
+            for path in folder.iterdir()
+            if path.name not in seen and path.suffix.casefold() in endings and not path.name.startswith(".")
+        ]
+        return max(fresh, key=lambda path: path.stat().st_mtime, default=None)
+    except OSError:
+        return None  # the folder went away, as a camera's card does
+
+
+def shift_words(study: Study, most: int = 4) -> str:
+    """What drying does to the paints that were read wet and dry; empty where none was."""
+    shifts = drying_shifts(wet_and_dry(study))
+    spoken = {paint.name.casefold(): paint.name for paint in paints(study, retired=True)}
+    ranked = sorted(shifts.items(), key=lambda item: -float(np.hypot(*item[1][0][:2])))
+    if not ranked:
+        return ""
+    lines = ["As it dries:"]
+    for name, (shift, count) in ranked[:most]:
+        way = "lighter" if shift[0] > 0 else "darker"
+        cells = f"{count} cell{'s' if count > 1 else ''}"
+        lines.append(f"{spoken.get(name, name)} {abs(shift[0]):.1f} {way} ({cells})")
+    return "\n".join(lines)

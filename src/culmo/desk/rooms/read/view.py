@@ -1,53 +1,70 @@
-"""Read room: the dry sheet becomes colours, typed, picked from a picture, or from a file."""
+"""Read room: the dry sheet becomes colours, from a picture, typed, measured, or from a file."""
 
 from pathlib import Path
 
 import numpy as np
-from PySide6.QtGui import QDragEnterEvent, QDropEvent
+from PySide6.QtCore import QBuffer, QFileSystemWatcher, QIODevice, Qt
+from PySide6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QImage, QKeyEvent
 from PySide6.QtWidgets import QFileDialog, QPushButton, QStackedWidget, QVBoxLayout
 
+from culmo.core.capture.instrument import SimulatedColorimeter, painted_by_hand
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.srgb import lab_from_text
+from culmo.core.paint.recipe import parse_recipe, spoken_recipe
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.drawing.sheet import SheetStyle
-from culmo.desk.picture_view import PICTURES, PictureView
+from culmo.desk.picture_view import PICTURES
 from culmo.desk.rooms.box.model import lab_text
+from culmo.desk.rooms.plan.model import cell_looks
 from culmo.desk.rooms.plan.slip import parts_words
 from culmo.desk.rooms.plan.view import SheetPicker, room_head
-from culmo.desk.rooms.read.model import Import, load_readings
+from culmo.desk.rooms.read import trial as trials
+from culmo.desk.rooms.read.model import Import, load_readings, new_picture, shift_words
+from culmo.desk.rooms.read.picture import SheetPicture
+from culmo.desk.rooms.read.slip import ReadSlip
+from culmo.desk.rooms.read.trial import Source, Trial
 from culmo.desk.session import Session
+from culmo.desk.settings import Settings
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheet_view import SheetView
-from culmo.desk.widgets import Entry, FactRow, Room, Slip, Swatch, TabStrip, rule, text_label, title_label
+from culmo.desk.widgets import Room, TabStrip, text_label, title_label
 from culmo.errors import CulmoError
-from culmo.study import acts
+from culmo.study import acts, records
+from culmo.study.cgats import ENDINGS as CGATS
+from culmo.study.photo_acts import BESIDE, INSIDE, read_swatch
+from culmo.study.pictures import ENDINGS as PICTURE_ENDINGS
 
 SHEET, PICTURE = 0, 1
+READINGS = "Readings (*.csv *.txt *.cgats *.it8 *.ti3)"
+JOB = "read"
+_LOST = "{problem}. Drag the four corners of the frame to where they are; the sheet is then read."
 
 
 class ReadRoom(Room):
     """The dry sheet becomes colours."""
 
-    def __init__(self, session: Session, state: SheetState) -> None:
+    def __init__(self, session: Session, state: SheetState, settings: Settings | None = None) -> None:
         super().__init__()
-        self.session, self.state = session, state
+        self.session, self.state, self.settings = session, state, settings
+        self.trial: Trial | None = None
+        self.practice_seed = 1
         self.setAcceptDrops(True)
         main = self.lay_ground()
         main.addLayout(self._head())
         self.view = SheetView("Plan and paint a sheet first; its cells are read here.")
-        self.picture = PictureView()
+        self.picture = SheetPicture()
         self.stack = QStackedWidget()
         self.stack.addWidget(self.view)
         self.stack.addWidget(self.picture)
         main.addWidget(self.stack, 1)
-        self.slip = self._make_slip()
+        self.slip = ReadSlip()
         self.lay_slip(self.slip)
-        self.shows.chosen.connect(self.stack.setCurrentIndex)
-        self.view.selected.connect(state.select)
-        self.view.activated.connect(lambda _: self.entry.setFocus())
-        self.picture.picked.connect(self._take)
-        state.updated.connect(self.refresh_when_seen)
-        state.cell_selected.connect(self._show_cell)
+        self._connect()
+        self.watcher = QFileSystemWatcher(self)
+        self.watcher.directoryChanged.connect(self._look_into_folder)
+        self._seen: set[str] = set()
+        if settings is not None and settings.watched:
+            self.watch(settings.watched)
         self.refresh()
 
     def _head(self) -> QVBoxLayout:
@@ -56,140 +73,151 @@ class ReadRoom(Room):
         self.picker = SheetPicker(self.session)
         self.open_button = QPushButton("Open a picture")
         self.open_button.clicked.connect(self.choose_picture)
+        self.practice_button = QPushButton("Practice photo")
+        self.practice_button.setToolTip(
+            "A simulated camera takes a picture of this sheet as a hand would paint it"
+        )
+        self.practice_button.clicked.connect(self.practise)
         self.import_button = QPushButton("Import readings")
         self.import_button.clicked.connect(self.choose_readings)
         self.shows = TabStrip(["Sheet", "Picture"], name="What the room shows")
-        return room_head(
-            self.title, self.picker, [self.open_button, self.import_button], self.subtitle, self.shows
-        )
+        tools = [self.open_button, self.practice_button, self.import_button]
+        return room_head(self.title, self.picker, tools, self.subtitle, self.shows)
 
-    def _make_slip(self) -> Slip:
-        slip = Slip()
-        self.cell_title = title_label("", 17)
-        self.cell_words = text_label("", soft=True)
-        slip.lines.addWidget(self.cell_title)
-        slip.lines.addWidget(self.cell_words)
-        self.entry_title = text_label("What the dry cell shows", bold=True)
-        slip.lines.addWidget(self.entry_title)
-        self.entry = Entry("L, a, b or #5a6b4c", "Colour of the cell")
-        self.entry.returnPressed.connect(self.keep)
-        self.entry.textChanged.connect(self._typed)
-        slip.lines.addWidget(self.entry)
-        self.message = text_label("", bold=True)
-        slip.lines.addWidget(self.message)
-        self.read_words = text_label("Read", soft=True, points=10)
-        slip.lines.addWidget(self.read_words)
-        self.read_chip = Swatch(54)
-        slip.lines.addWidget(self.read_chip)
-        self.predicted_words = text_label("Predicted", soft=True, points=10)
-        slip.lines.addWidget(self.predicted_words)
-        self.predicted_chip = Swatch(54)
-        slip.lines.addWidget(self.predicted_chip)
-        self.away = FactRow("Difference")
-        self.within = FactRow("Nine in ten cells")
-        slip.lines.addWidget(self.away)
-        slip.lines.addWidget(self.within)
-        self.keep_button = QPushButton("Keep and go on")
-        self.keep_button.setObjectName("strong")
-        self.keep_button.clicked.connect(self.keep)
-        slip.lines.addWidget(self.keep_button)
-        slip.lines.addWidget(rule())
-        self.outcome = text_label("", soft=True)
-        slip.lines.addWidget(self.outcome)
-        slip.lines.addStretch(1)
-        return slip
+    def _connect(self) -> None:
+        self.shows.chosen.connect(self._show_page)
+        self.view.selected.connect(self.state.select)
+        self.view.activated.connect(lambda _: self.slip.entry.setFocus())
+        self.picture.picked.connect(self._take)
+        self.picture.cell_chosen.connect(self.state.select)
+        self.picture.corners_moved.connect(self._by_corners)
+        self.picture.nudged.connect(self.nudge)
+        slip = self.slip
+        slip.entry.returnPressed.connect(self.keep)
+        slip.entry.textChanged.connect(self._typed)
+        slip.keep_button.clicked.connect(self.keep)
+        slip.measure_button.clicked.connect(self.measure)
+        slip.swatch_button.clicked.connect(self.keep_swatch)
+        slip.accept_button.clicked.connect(lambda: self.accept())
+        slip.sound_button.clicked.connect(lambda: self.accept(sound_only=True))
+        slip.next_button.clicked.connect(self.next_doubtful)
+        slip.out_button.clicked.connect(self.leave_out)
+        slip.take_button.clicked.connect(self.take_all_the_same)
+        slip.discard_button.clicked.connect(self.discard)
+        self.state.updated.connect(self.refresh_when_seen)
+        self.state.cell_selected.connect(self._show_cell)
+        self.session.opened.connect(self.discard)
+        self.session.sheet_changed.connect(self.discard)
 
     # ---- showing
 
+    def _show_page(self, page: int) -> None:
+        self.stack.setCurrentIndex(page)
+        (self.picture if page == PICTURE else self.view).setFocus()
+        self._show_cell(self.state.current)
+
     def refresh(self) -> None:
-        """Show the sheet's readings."""
+        """Show the sheet's readings, and those of the picture on the table beside them."""
         record = self.state.record
         self.title.setVisible(record is None)
         self.import_button.setEnabled(self.session.study is not None)
+        self.practice_button.setEnabled(record is not None and self.state.prediction is not None)
         if record is None:
             self.title.setText("Nothing to read yet")
             self.subtitle.setText("")
             self.view.show_sheet(None, None, SheetStyle())
         else:
             self.subtitle.setText(
-                f"{len(self.state.read)} of {sum(e.cell.fade_mm is None for e in record.cells)} cells read; "
-                "judge dry paint only"
+                f"{len(self.state.read)} of {len(record.cells)} cells read; judge dry paint only"
             )
-            style = SheetStyle(show="both", looks=self.state.looks)
-            self.view.show_sheet(record.sheet, self.session.looks, style)
+            self.view.show_sheet(
+                record.sheet, self.session.looks, SheetStyle(show="both", looks=self._looks())
+            )
+        self._show_trial()
         self._show_cell(self.state.current)
+
+    def _looks(self) -> dict:
+        """The record, with what the picture shows in its place while it is looked at."""
+        record, trial = self.state.record, self.trial
+        if record is None or trial is None or trial.reading is None:
+            return self.state.looks
+        read = {**self.state.read, **{k: v for k, v in trial.lab().items() if k not in trial.left_out}}
+        keepers = {entry.cell.id for entry in record.cells if entry.keeper}
+        return cell_looks(record.sheet.cells, self.state.prediction, read, set(self.state.painted), keepers)
+
+    def _show_trial(self) -> None:
+        trial, record = self.trial, self.state.record
+        self.slip.show_trial(trial)
+        if trial is None or record is None:
+            return
+        if trial.reading is None:
+            width, height = self.picture.image.width(), self.picture.image.height()
+            corners = self.picture.corners
+            if corners is None:
+                corners = np.array([[0.2, 0.2], [0.8, 0.2], [0.8, 0.8], [0.2, 0.8]]) * [width, height]
+            self.picture.lay_over({}, corners, set(), set())
+            return
+        place, scale = trial.reading.placement, trial.scale
+        outlines = {
+            cell.id: (place.to_pixels(np.array(cell.outline_mm)) + 0.5) * scale for cell in record.sheet.cells
+        }
+        x, y, w, h = record.sheet.frame_mm
+        frame = np.array([[x, y], [x + w, y], [x + w, y + h], [x, y + h]])
+        corners = (place.to_pixels(frame) + 0.5) * scale
+        self.picture.lay_over(outlines, corners, set(trial.doubtful()), trial.left_out)
 
     def _show_cell(self, cell_id: str) -> None:
         self.view.select(cell_id)
+        self.picture.select(cell_id)
+        self.picture.pick_colour = self.trial is None and self.stack.currentIndex() == PICTURE
         entry = self.state.entry(cell_id)
-        known = entry is not None
-        for widget in (
-            self.entry, self.entry_title, self.read_chip, self.read_words, self.predicted_chip, self.predicted_words,
-            self.away, self.within, self.keep_button,
-        ):  # fmt: skip
-            widget.setVisible(known)
-        self.message.setVisible(False)
+        trial = self.trial
+        self.slip.show_cell(entry is not None, trial is not None and trial.reading is not None)
+        loose = (
+            (trial is not None
+            and trial.reading is None)
+            or (self.stack.currentIndex() == PICTURE
+            and trial is None)
+        )
+        self.slip.swatch_box.setVisible(loose and self.session.study is not None)
         if entry is None:
-            self.cell_title.setText("Cell")
-            self.cell_words.setText("Click a painted cell, then type its colour or pick it from a picture.")
+            self.slip.cell_title.setText("Cell")
+            self.slip.cell_words.setText(
+                "Open a picture of the dry sheet, drop or paste one; or click a painted cell and type its colour."
+            )
             return
-        self.cell_title.setText(" + ".join(entry.cell.recipe.names))
         painted = "" if cell_id in self.state.painted or cell_id in self.state.read else "; not painted yet"
-        self.cell_words.setText(parts_words(entry.cell.recipe) + painted)
+        self.slip.cell_title.setText(" + ".join(entry.cell.recipe.names) or "Bare")
+        self.slip.cell_words.setText(parts_words(entry.cell.recipe) + painted)
         read = self.state.read.get(cell_id)
-        self.entry.mark_wrong()
-        self.entry.setText(lab_text(read) if read else "")
+        seen = trial.lab().get(cell_id) if trial is not None else None
+        self.slip.entry.mark_wrong()
+        self.slip.entry.setText(lab_text(seen or read) if seen or read else "")
+        self.slip.doubt.setText(trial.doubts(cell_id) if trial is not None else "")
+        self.slip.show_texture(trial.of(cell_id) if trial is not None else None)
         prediction = self.state.prediction
         if prediction is None:
-            self.predicted_chip.show_colour(None, hint="not known yet")
-            self.within.set("")
+            self.slip.predicted_chip.show_colour(None, hint="not known yet")
+            self.slip.within.set("")
         else:
             place = self.state.place(cell_id)
-            self.predicted_chip.show_colour(qcolor(prediction.lab[place]), recorded=False)
-            self.within.set(f"within {prediction.dE90[place]:.1f}")
-        self._typed(self.entry.text())
+            self.slip.predicted_chip.show_colour(qcolor(prediction.lab[place]), recorded=False)
+            self.slip.within.set(f"within {prediction.dE90[place]:.1f}")
+        self._typed(self.slip.entry.text())
 
     def _typed(self, text: str) -> None:
-        self.away.set("")
+        self.slip.away.set("")
         try:
             lab = lab_from_text(text)
         except CulmoError:
-            self.read_chip.show_colour(None, hint="" if text else "type or pick a colour")
+            self.slip.read_chip.show_colour(None, hint="" if text else "type or pick a colour")
             return
-        self.read_chip.show_colour(qcolor(lab))
+        self.slip.read_chip.show_colour(qcolor(lab))
         if self.state.prediction is not None and self.state.entry(self.state.current) is not None:
             place = self.state.place(self.state.current)
-            self.away.set(f"{float(delta_e_00(lab, self.state.prediction.lab[place])):.1f}")
+            self.slip.away.set(f"{float(delta_e_00(lab, self.state.prediction.lab[place])):.1f}")
 
-    # ---- taking in
-
-    def _take(self, lab: object) -> None:
-        if self.state.entry(self.state.current) is None:
-            self.session.told.emit("Click the cell on the Sheet page first; then pick its colour here")
-            return
-        L, a, b = (float(value) for value in np.asarray(lab))
-        self.entry.setText(lab_text((min(L, 100.0), a, b)))
-
-    def keep(self) -> None:
-        """Save the reading and go on to the next unread cell in the order of work."""
-        record, entry = self.state.record, self.state.entry(self.state.current)
-        if record is None or entry is None:
-            return
-        try:
-            lab = lab_from_text(self.entry.text())
-            command = acts.read_cell(self.session.file, record.id, entry.id, lab)
-        except CulmoError as error:
-            self.entry.mark_wrong(str(error))
-            self.message.setText(str(error))
-            self.message.setVisible(True)
-            return
-        if self.session.do(command):
-            # a band that fades has no one colour: it would stop the way for ever
-            readable = [cell for cell in record.sheet.in_order() if cell.fade_mm is None]
-            unread = [cell for cell in readable if cell.id not in self.state.read]
-            if unread:
-                self.state.select(unread[0].id)
-                self.entry.setFocus()
+    # ---- pictures
 
     def choose_picture(self) -> None:
         """Ask for a picture."""
@@ -198,19 +226,225 @@ class ReadRoom(Room):
             self.open_picture(Path(name))
 
     def open_picture(self, path: Path) -> None:
-        """Show a picture for the eyedropper."""
+        """Open a picture and read the sheet in it, in the background."""
+        self._try(Source(path.name, path))
+
+    def open_image(self, image: QImage, name: str = "pasted picture.png") -> None:
+        """Read a picture that came from the clipboard."""
+        buffer = QBuffer()
+        buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+        image.save(buffer, "PNG")
+        self._try(Source(name, None, bytes(buffer.data().data())))
+
+    def paste(self) -> None:
+        """What the clipboard holds: a picture, or a picture's file."""
+        held = QGuiApplication.clipboard().mimeData()
+        urls = [Path(url.toLocalFile()) for url in held.urls()]
+        if held.hasImage():
+            self.open_image(QImage(held.imageData()))
+        elif urls:
+            self._dropped(urls)
+        else:
+            self.session.told.emit("The clipboard holds no picture")
+
+    def practise(self) -> None:
+        """A practice photo of this sheet, from the simulated camera; another one each time."""
+        record, estimate = self.state.record, self.session.estimate
+        if record is None or estimate is None:
+            return
+        self.practice_seed += 1
+        seed = 1000 * record.id + self.practice_seed
+        from datetime import datetime
+
+        taken = datetime.fromisoformat(self.session.file.clock())
+        grain = self.session.grain_of
+        self.session.told.emit("The simulated camera takes a picture")
+        self.session.runner.start(
+            JOB,
+            lambda: trials.practice(record, estimate, grain, taken, seed),
+            self._try,
+            self.session.failed.emit,
+        )
+
+    def _try(self, source: Source) -> None:
+        if self.session.study is None:
+            self.session.failed.emit("open a study first; a picture is read for one of its sheets")
+            return
+        record = self.state.record
+        sheet = record.sheet if record is not None else None
+        paper = trials.bare_paper(records.readings(self.session.file))
+        expected = trials.expected_of(record, self.state.prediction) if record is not None else {}
+        self.session.told.emit(f"Reading {source.name}")
+        self.session.runner.start(
+            JOB, lambda: trials.trying(source, sheet, paper, expected), self._tried, self.session.failed.emit
+        )
+
+    def _tried(self, trial: Trial) -> None:
+        record = self.state.record
+        self.trial = trial
+        self.picture.show_pixels(trial.preview)
+        if record is not None:
+            trials.note_wet(trial, self.session.file, record.id)
+        self.shows.choose(PICTURE)
+        if trial.problem:
+            lost = trial.reading is None
+            text = _LOST.format(problem=trial.problem.rstrip(".?")) if lost else trial.problem
+            self.session.failed.emit(text)
+        self.refresh()
+        doubtful = trial.doubtful()
+        if doubtful and not trial.problem:
+            self.state.select(doubtful[0])
+
+    def _again(self, **how: object) -> None:
+        trial, record = self.trial, self.state.record
+        if trial is None or record is None:
+            return
+        paper = trials.bare_paper(records.readings(self.session.file))
+        expected = trials.expected_of(record, self.state.prediction)
+        self.session.runner.start(
+            JOB,
+            lambda: trials.read_again(trial, record.sheet, paper, expected, **how),
+            self._read_again,
+            self.session.failed.emit,
+        )
+
+    def _read_again(self, trial: Trial) -> None:
+        if trial is self.trial:
+            if trial.problem:
+                self.session.failed.emit(trial.problem)
+            self.refresh()
+
+    def _by_corners(self, corners: object) -> None:
+        if self.trial is not None:
+            self._again(corners=np.asarray(corners) / self.trial.scale - 0.5)
+
+    def nudge(self, x_mm: float, y_mm: float) -> None:
+        """Move the cells over the picture a little, and read them there."""
+        if self.trial is not None and self.trial.reading is not None:
+            self._again(placed=self.trial.reading.placement.moved(x_mm, y_mm))
+
+    # ---- judging what was read
+
+    def accept(self, sound_only: bool = False) -> None:
+        """Take the colours into the record, with the picture."""
+        trial, record = self.trial, self.state.record
+        if trial is None or record is None:
+            return
+        inside = self.settings is not None and self.settings.pictures_inside
         with self.session.guarded():
-            self.picture.load(path)
-            self.shows.choose(PICTURE)
+            command = trial.command(self.session.file, record.id, sound_only, INSIDE if inside else BESIDE)
+            if self.session.do(command):
+                self.discard()
+                self.shows.choose(SHEET)
+                self._show_page(SHEET)
+                self.slip.outcome.setText(shift_words(self.session.file))
+                self.session.told.emit(command.title)
+
+    def discard(self) -> None:
+        """Put the picture away; nothing of it is kept."""
+        if self.trial is not None:
+            self.trial = None
+            self.session.runner.cancel(JOB)
+            self.picture.image = QImage()
+            self.picture.lay_over({}, None, set(), set())
+            self.refresh()
+
+    def next_doubtful(self) -> None:
+        """The next cell that is to be looked at."""
+        doubtful = self.trial.doubtful() if self.trial is not None else []
+        if not doubtful:
+            self.session.told.emit("No cell is left to be looked at")
+            return
+        here = doubtful.index(self.state.current) + 1 if self.state.current in doubtful else 0
+        self.state.select(doubtful[here % len(doubtful)])
+
+    def leave_out(self) -> None:
+        """The selected cell does not go into the record."""
+        self._decide(lambda trial, cell: trial.leave_out(cell))
+
+    def take_all_the_same(self) -> None:
+        """The selected cell is good in spite of the doubt."""
+        self._decide(lambda trial, cell: trial.take(cell))
+
+    def _decide(self, act) -> None:
+        if self.trial is not None and self.trial.of(self.state.current) is not None:
+            act(self.trial, self.state.current)
+            self.refresh()
+            if self.trial.doubtful():
+                self.next_doubtful()
+
+    # ---- one cell at a time
+
+    def _take(self, lab: object) -> None:
+        L, a, b = (float(value) for value in np.asarray(lab))
+        if self.state.entry(self.state.current) is None and not self.slip.swatch_box.isVisible():
+            self.session.told.emit("Click the cell on the Sheet page first; then pick its colour here")
+            return
+        self.slip.picked = (min(L, 100.0), a, b)
+        self.slip.entry.setText(lab_text(self.slip.picked))
+        self.slip.swatch_chip.show_colour(qcolor(np.array(self.slip.picked)))
+
+    def keep(self) -> None:
+        """Save the typed or picked reading and go on to the next unread cell in the order of work."""
+        record, entry = self.state.record, self.state.entry(self.state.current)
+        if record is None or entry is None:
+            return
+        try:
+            lab = lab_from_text(self.slip.entry.text())
+            source = "colorimeter" if self.slip.measured else "typed"
+            command = acts.read_cell(self.session.file, record.id, entry.id, lab, source)
+        except CulmoError as error:
+            self.slip.entry.mark_wrong(str(error))
+            self.slip.message.setText(str(error))
+            self.slip.message.setVisible(True)
+            return
+        self.slip.measured = False
+        if self.session.do(command):
+            # a band that fades has no one colour: it would stop the way for ever
+            readable = [cell for cell in record.sheet.in_order() if cell.fade_mm is None]
+            unread = [cell for cell in readable if cell.id not in self.state.read]
+            if unread:
+                self.state.select(unread[0].id)
+                self.slip.entry.setFocus()
+
+    def measure(self) -> None:
+        """The simulated colorimeter stands on the selected cell."""
+        record, entry, estimate = (
+            self.state.record,
+            self.state.entry(self.state.current),
+            self.session.estimate,
+        )
+        if record is None or entry is None or estimate is None:
+            return
+        with self.session.guarded():
+            painted = painted_by_hand(estimate, record.sheet, np.random.default_rng(record.id))
+            L, a, b = (float(v) for v in SimulatedColorimeter(painted).measure(entry.cell))
+            self.slip.entry.setText(lab_text((L, a, b)))
+            self.slip.measured = True
+            self.slip.entry.setFocus()
+
+    def keep_swatch(self) -> None:
+        """The colour picked is that of a loose swatch that belongs to no sheet."""
+        with self.session.guarded():
+            if self.slip.picked is None:
+                raise CulmoError("click the swatch in the picture first")
+            recipe = parse_recipe(self.slip.swatch_recipe.text())
+            lab = np.array(self.slip.picked)
+            command = read_swatch(self.session.file, recipe, lab, "paper", "photo")
+            if self.session.do(command):
+                self.session.told.emit(f"Kept: a loose swatch of {spoken_recipe(recipe)}")
+                self.slip.swatch_recipe.clear()
+
+    # ---- readings from files
 
     def choose_readings(self) -> None:
         """Ask for a readings file."""
-        name, _ = QFileDialog.getOpenFileName(self, "Import readings", "", "Readings (*.csv)")
+        name, _ = QFileDialog.getOpenFileName(self, "Import readings", "", READINGS)
         if name:
             self.import_readings(Path(name))
 
     def import_readings(self, path: Path) -> None:
-        """Take in a CSV file of readings; bad rows are named, the good ones are kept."""
+        """Take in readings from a CSV or CGATS file; bad rows are named, the good ones are kept."""
         with self.session.guarded():
             study = self.session.file
             record = self.state.record
@@ -218,19 +452,59 @@ class ReadRoom(Room):
             if found.rows:
                 sheet_id = record.id if record is not None else None
                 self.session.do(acts.add_readings(study, found.rows, path.name, sheet_id))
-            self.outcome.setText(_outcome(path, found))
+            self.slip.outcome.setText(_outcome(path, found))
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         if event.mimeData().hasUrls() or event.mimeData().hasImage():
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
-        for url in event.mimeData().urls():
-            path = Path(url.toLocalFile())
-            if path.suffix.casefold() == ".csv":
+        if event.mimeData().hasImage() and not event.mimeData().hasUrls():
+            self.open_image(QImage(event.mimeData().imageData()), "dropped picture.png")
+        else:
+            self._dropped([Path(url.toLocalFile()) for url in event.mimeData().urls()])
+
+    def _dropped(self, paths: list[Path]) -> None:
+        for path in paths[:1]:
+            if path.suffix.casefold() in (".csv", *CGATS):
                 self.import_readings(path)
             else:
                 self.open_picture(path)
+
+    # ---- the watched folder
+
+    def watch(self, folder: str) -> None:
+        """Look for new pictures in a folder; an empty text ends it."""
+        for old in self.watcher.directories():
+            self.watcher.removePath(old)
+        if self.settings is not None:
+            self.settings.watched = folder
+        if folder and Path(folder).is_dir():
+            self._seen = {path.name for path in Path(folder).iterdir()}
+            self.watcher.addPath(folder)
+
+    def _look_into_folder(self, folder: str) -> None:
+        found = new_picture(Path(folder), self._seen, PICTURE_ENDINGS)
+        if found is not None and self.session.study is not None:
+            self._seen.add(found.name)
+            self.open_picture(found)
+
+    # ---- keys
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        acts_by_key = {
+            Qt.Key.Key_N: self.next_doubtful,
+            Qt.Key.Key_X: self.leave_out,
+            Qt.Key.Key_T: self.take_all_the_same,
+            Qt.Key.Key_Escape: self.discard,
+        }
+        act = acts_by_key.get(Qt.Key(event.key()))
+        if self.trial is not None and act is not None:
+            act()
+        elif self.trial is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.accept()
+        else:
+            super().keyPressEvent(event)
 
 
 def _outcome(path: Path, found: Import) -> str:

@@ -1,0 +1,281 @@
+"""A picture that is being read: what was seen in it, what the painter left out, and what will be kept."""
+
+from collections.abc import Callable, Generator, Mapping
+from dataclasses import dataclass, field
+from datetime import datetime
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from culmo.core.capture.card import Card
+from culmo.core.capture.instrument import painted_by_hand
+from culmo.core.capture.judge import Expected
+from culmo.core.capture.photo import Photo, Pixels
+from culmo.core.capture.placement import Placement
+from culmo.core.capture.read import DOUBT_WORDS, PALE, CellReading, SheetReading, reading_sheet
+from culmo.core.capture.sample import PAPER_LAB
+from culmo.core.chart.sheet import Sheet
+from culmo.core.colour.difference import delta_e_00
+from culmo.core.colour.spectral import Array
+from culmo.core.paint.readings import EXCLUDED, GOOD, INK, Reading
+from culmo.errors import CulmoError
+from culmo.study.file import Command, Study
+from culmo.study.photo_acts import BESIDE, Picture, read_picture, wet_cells
+from culmo.study.pictures import jpeg_bytes, opening_photo, photo_from_bytes
+from culmo.study.records import SheetRecord
+
+if TYPE_CHECKING:
+    from culmo.core.paint.estimate import Estimate
+    from culmo.core.paint.predict import Prediction
+
+PREVIEW_PX = 1800
+WET_WORDS = "still wet when the picture was taken"
+
+
+@dataclass
+class Trial:
+    """A picture on the table of the Read room; nothing of it is in the record yet.
+
+    Attributes
+    ----------
+    name : str, the picture's name
+    data : bytes, its file
+    photo : Photo
+    preview : (h, w, 3) uint8, sRGB, for the screen
+    reading : SheetReading or None where the sheet was not found
+    problem : str, why not
+    wet : set of cell ids whose paint was still wet
+    left_out, taken : sets of cell ids that the painter leaves out, or trusts in spite of a doubt
+    source : str, as the record will name it
+    """
+
+    name: str
+    data: bytes
+    photo: Photo
+    preview: Pixels
+    reading: SheetReading | None = None
+    problem: str = ""
+    wet: set[str] = field(default_factory=set)
+    left_out: set[str] = field(default_factory=set)
+    taken: set[str] = field(default_factory=set)
+    source: str = "photo"
+
+    @property
+    def scale(self) -> float:
+        """Preview pixels for one of the picture."""
+        return self.preview.shape[1] / self.photo.size[0]
+
+    def of(self, cell_id: str) -> CellReading | None:
+        """What was read in a cell; of a band the full end."""
+        if self.reading is None:
+            return None
+        own = [entry for entry in self.reading.readings if entry.cell == cell_id and PALE not in entry.doubts]
+        return own[0] if own else None
+
+    def lab(self) -> dict[str, tuple[float, float, float]]:
+        """The colours read, by cell id."""
+        entries = self.reading.readings if self.reading else ()
+        return {e.cell: tuple(float(v) for v in e.lab) for e in reversed(entries)}  # type: ignore[misc]
+
+    def doubtful(self) -> list[str]:
+        """The cells to be looked at: in doubt, and not yet decided."""
+        entries = self.reading.readings if self.reading else ()
+        found = [e.cell for e in entries if e.trust != GOOD and PALE not in e.doubts]
+        return [cell for cell in dict.fromkeys(found) if cell not in self.left_out and cell not in self.taken]
+
+    def doubts(self, cell_id: str) -> str:
+        """Why a cell is in doubt, in words."""
+        entry = self.of(cell_id)
+        if entry is None:
+            return ""
+        words = [DOUBT_WORDS[doubt] for doubt in entry.doubts]
+        if entry.other:
+            words.append(f"its colour fits {entry.other}")
+        if cell_id in self.wet:
+            words.append(WET_WORDS)
+        return "; ".join(words)
+
+    def leave_out(self, cell_id: str) -> None:
+        """Not into the record."""
+        self.left_out.add(cell_id)
+        self.taken.discard(cell_id)
+
+    def take(self, cell_id: str) -> None:
+        """Into the record as a good reading, in spite of the doubt."""
+        self.taken.add(cell_id)
+        self.left_out.discard(cell_id)
+
+    def command(self, study: Study, sheet_id: int, sound_only: bool = False, where: str = BESIDE) -> Command:
+        """The act that keeps it.
+
+        Parameters
+        ----------
+        study : Study
+        sheet_id : int
+        sound_only : bool, without the cells in doubt that were not decided
+        where : str, whether the picture is kept beside the study or inside
+
+        Raises
+        ------
+        CulmoError
+            when nothing is left to keep
+        """
+        if self.reading is None:
+            raise CulmoError("the sheet was not found in the picture; give its corners first")
+        undecided = set(self.doubtful()) if sound_only else set()
+        kept = [e for e in self.reading.readings if e.cell not in self.left_out and e.cell not in undecided]
+        if not kept:
+            raise CulmoError("every cell is left out; there is nothing to keep")
+        taken = self.photo.taken.isoformat(timespec="seconds") if self.photo.taken else ""
+        picture = Picture(self.name, self.data, taken, self.reading.placement, where)
+        trusted = dict.fromkeys(self.taken, GOOD) if not self.reading.wrong else {}
+        return read_picture(study, sheet_id, kept, picture, self.source, trusted)
+
+    def summary(self) -> str:
+        """What was found, in a few words."""
+        if self.reading is None:
+            return self.problem
+        count = len({entry.cell for entry in self.reading.readings})
+        words = [f"{count} cells read, found by its {self.reading.by}"]
+        doubtful = len(self.doubtful())
+        words.append(f"{doubtful} to be looked at" if doubtful else "none in doubt")
+        if self.wet:
+            words.append(f"{len(self.wet)} still wet: they will not teach")
+        lines = [", ".join(words) + "."]
+        lines += [note[:1].upper() + note[1:] + "." for note in self.reading.notes]
+        return "\n".join(lines)
+
+
+@dataclass(frozen=True)
+class Source:
+    """Where a picture comes from: a file, or bytes from the clipboard or the simulated camera."""
+
+    name: str
+    path: Path | None = None
+    data: bytes = b""
+    source: str = "photo"
+
+
+def expected_of(record: SheetRecord, prediction: "Prediction | None") -> dict[str, Expected]:
+    """What the cells of a sheet are predicted to look like."""
+    if prediction is None:
+        return {}
+    return {
+        entry.cell.id: Expected(lab, float(radius))
+        for entry, lab, radius in zip(record.cells, prediction.lab, prediction.dE90, strict=True)
+    }
+
+
+def bare_paper(readings: list[Reading]) -> Array:
+    """The colour of the bare paper as it was read, or a usual white."""
+    bare = [r.lab for r in readings if not r.recipe.layers and r.ground != INK and r.trust != EXCLUDED]
+    return np.mean(bare, axis=0) if bare else PAPER_LAB
+
+
+def trying(
+    source: Source, sheet: Sheet | None, paper: Array, expected: Mapping[str, Expected]
+) -> Generator[float, None, Trial]:
+    """Open a picture and read the sheet in it; a sheet that is not found leaves the picture to look at.
+
+    Raises
+    ------
+    CulmoError
+        when the picture can not be opened
+    """
+    data = source.data
+    if source.path is not None:
+        photo = yield from _part(opening_photo(source.path), 0.0, 0.3)
+        data = source.path.read_bytes()
+    else:
+        photo = photo_from_bytes(data, source.name)
+    yield 0.32
+    trial = Trial(source.name, data, photo, preview_of(photo), source=source.source)
+    if sheet is not None:
+        yield from read_again(trial, sheet, paper, expected)
+    return trial
+
+
+def read_again(
+    trial: Trial,
+    sheet: Sheet,
+    paper: Array,
+    expected: Mapping[str, Expected],
+    corners: Array | None = None,
+    placed: Placement | None = None,
+    card: Card | None = None,
+) -> Generator[float, None, Trial]:
+    """Read the picture once more: with corners given by hand, a nudged placement, or a reference card."""
+    try:
+        steps = reading_sheet(trial.photo, sheet, corners, paper, expected, card, placed)
+        trial.reading = yield from _part(steps, 0.35, 1.0)
+        trial.problem = trial.reading.wrong
+    except CulmoError as error:
+        trial.reading, trial.problem = None, str(error)
+    trial.left_out, trial.taken = set(), set()
+    return trial
+
+
+def _part(steps: Generator[float, None, object], low: float, high: float) -> Generator[float, None, object]:  # type: ignore[misc]
+    while True:
+        try:
+            share = next(steps)
+        except StopIteration as end:
+            return end.value
+        yield low + (high - low) * share
+
+
+def preview_of(photo: Photo) -> Pixels:
+    """A smaller picture for the screen, in sRGB, (h, w, 3) uint8."""
+    from culmo.core.capture.locate import smaller
+    from culmo.core.colour.srgb import srgb_from_lab
+
+    small, _ = smaller(photo.pixels, PREVIEW_PX, deep=True)
+    if photo.space.startswith("sRGB") and small.dtype == np.uint8:
+        return np.ascontiguousarray(small)
+    rgb = srgb_from_lab(photo.lab(photo.linear(small)))
+    return np.ascontiguousarray(np.round(rgb * 255.0).astype(np.uint8))
+
+
+def note_wet(trial: Trial, study: Study, sheet_id: int) -> None:
+    """Find the cells that had not dried when the picture was taken."""
+    taken = trial.photo.taken.isoformat() if trial.photo.taken else study.clock()
+    trial.wet = wet_cells(study, sheet_id, taken)
+
+
+def practice(
+    record: SheetRecord, estimate: "Estimate", grain: Callable[[str], float], taken: datetime, seed: int
+) -> Generator[float, None, Source]:
+    """A practice photo: the sheet as an imperfect hand would paint it and an ordinary phone would see it.
+
+    Parameters
+    ----------
+    record : SheetRecord
+    estimate : Estimate
+    grain : function from a paint's name to how much it granulates
+    taken : datetime, the time that the picture bears
+    seed : int, another one gives another picture of another hand
+    """
+    from culmo.core.capture.camera import photograph, random_shot
+
+    yield 0.05
+    rng = np.random.default_rng(seed)
+    colours = painted_by_hand(estimate, record.sheet, rng)
+    if not colours:
+        raise CulmoError("nothing is known yet of the paints on this sheet; a practice photo can not be made")
+    grains = {
+        entry.cell.id: float(np.mean([grain(name) for name in entry.cell.recipe.names] or [0.0]))
+        for entry in record.cells
+    }
+    yield 0.2
+    shot = random_shot(rng, 2400)
+    seen = photograph(record.sheet, colours, shot, rng, grains)
+    yield 0.9
+    data = jpeg_bytes(seen.pixels, taken, seen.wide)
+    return Source("practice photo.jpg", None, data, "practice photo")
+
+
+def differences(trial: Trial, expected: Mapping[str, Expected]) -> dict[str, float]:
+    """How far each cell is from its prediction, CIEDE2000."""
+    lab = trial.lab()
+    return {key: float(delta_e_00(np.array(lab[key]), expected[key].lab)) for key in lab if key in expected}
