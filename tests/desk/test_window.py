@@ -104,9 +104,9 @@ def test_readings_from_a_file_go_to_their_cells(with_study, tmp_path):
     window.read.import_readings(path)
     settle(window, 20)
     assert set(window.state.read) == {"r01c01"}
-    assert "2 readings taken in" in window.read.outcome.text()
-    assert "line 3" in window.read.outcome.text()
-    assert "Nobody" in window.read.outcome.text()
+    assert "2 readings taken in" in window.read.slip.outcome.text()
+    assert "line 3" in window.read.slip.outcome.text()
+    assert "Nobody" in window.read.slip.outcome.text()
 
 
 def test_the_eyedropper_takes_a_colour_from_a_picture(qtbot, with_study, tmp_path):
@@ -119,11 +119,14 @@ def test_the_eyedropper_takes_a_colour_from_a_picture(qtbot, with_study, tmp_pat
     window.show_room(READ)
     window.state.select("r01c01")
     window.read.open_picture(tmp_path / "p.png")
+    qtbot.waitUntil(lambda: window.read.trial is not None, timeout=20000)
+    assert "not found" in window.notice_text.text()
     qtbot.mouseClick(window.read.picture, Qt.MouseButton.LeftButton, pos=window.read.picture.rect().center())
-    typed = np.array([float(word) for word in window.read.entry.text().split(",")])
+    typed = np.array([float(word) for word in window.read.slip.entry.text().split(",")])
     assert np.abs(typed - [43.6, 61.0, 29.0]).max() < 1.5
     (tmp_path / "no.png").write_text("not a picture")
     window.read.open_picture(tmp_path / "no.png")
+    qtbot.waitUntil(lambda: "no.png" in window.notice_text.text(), timeout=20000)
     assert "no.png" in window.notice_text.text()
 
 
@@ -137,7 +140,7 @@ def test_the_paint_room_does_not_paint_beside_wet(qtbot, with_study):
         state = window.paint.state
         if state.wait_minutes > 0:
             break
-        seen.add(state.current.id)
+        seen.add(state.current.cell.id)
         qtbot.keyClick(window.paint, Qt.Key.Key_Space)
     assert window.paint.state.wait_minutes > 0
     done = window.paint.state.done

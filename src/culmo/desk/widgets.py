@@ -3,7 +3,7 @@
 from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QFont, QImage, QKeyEvent, QPaintEvent, QPainter, QPen
 from PySide6.QtWidgets import (
     QFrame,
     QHBoxLayout,
@@ -240,6 +240,11 @@ class Entry(QLineEdit):
         super().__init__()
         self.setPlaceholderText(placeholder)
         self.setAccessibleName(name or placeholder)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        super().keyPressEvent(event)
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            event.accept()  # it was meant for the field; the room behind has acts of its own on this key
 
     def mark_wrong(self, why: str = "") -> None:
         """Show that the text can not be taken, and why."""

@@ -13,7 +13,19 @@ from culmo.core.paint.predict import predict
 from culmo.core.paint.recipe import parse_recipe
 from culmo.desk.rooms.box.model import PaintDraft, bare_texts, describe, draft_of, lab_text, save_bare
 from culmo.desk.rooms.daybook.model import day_title, days
-from culmo.desk.rooms.paint.model import Run, clock_words, place_words, recipe_words, wash_words
+from culmo.desk.rooms.paint.model import (
+    Table,
+    Task,
+    cell_clocks,
+    clock_words,
+    corrected,
+    drying_words,
+    ingredients,
+    place_words,
+    puddle_words,
+    wait_words,
+    wash_words,
+)
 from culmo.desk.rooms.plan.model import (
     LayoutDraft,
     cell_looks,
@@ -158,68 +170,74 @@ def test_nearly_the_same_cells_are_other_mixes():
 # ---- paint
 
 
-def stroke(row_id, cell_id, minutes, act="done"):
-    at = (NOON + timedelta(minutes=minutes)).isoformat()
-    return {"id": row_id, "cell_id": cell_id, "act": act, "at": at}
-
-
-def test_a_run_begins_with_the_first_cell_and_counts(study):
-    record = with_sheet(study)
-    run = Run(record)
-    state = run.state({}, NOON)
-    order = record.sheet.in_order()
-    assert state.current is order[0]
-    assert state.upcoming == order[1:4]
-    assert (state.done, state.total, state.skipped) == (0, 25, 0)
-    assert state.wait_minutes == 0
-
-
-def test_a_skipped_cell_comes_last_and_a_wet_neighbour_makes_wait(study):
-    record = with_sheet(study)
-    by_cell = record.by_cell()
-    order = record.sheet.in_order()
-    run = Run(record)
-    skipped = run.state(
-        {by_cell[order[0].id].id: stroke(1, 1, 0, "skip") | {"cell_id": by_cell[order[0].id].id}}, NOON
-    )
-    assert skipped.current is order[1]
-    assert skipped.skipped == 1
-    strokes = {
-        by_cell[cell.id].id: stroke(i, by_cell[cell.id].id, 0)
-        for i, cell in enumerate(order)
-        if cell.id != "r02c02"
-    }
-    state = run.state(strokes, NOON + timedelta(minutes=5))
-    assert state.current.id == "r02c02"
-    assert state.wait_minutes == pytest.approx(10)
-    later = run.state(strokes, NOON + timedelta(minutes=16))
-    assert later.wait_minutes == 0
-
-
-def test_the_pace_is_the_painters_own_and_pauses_do_not_count(study):
-    record = with_sheet(study)
-    by_cell = record.by_cell()
-    cells = record.sheet.in_order()
-    minutes = [0, 2, 4, 6, 8, 10, 500, 502]
-    strokes = {
-        by_cell[c.id].id: stroke(i, by_cell[c.id].id, m)
-        for i, (c, m) in enumerate(zip(cells, minutes, strict=False))
-    }
-    state = Run(record).state(strokes, NOON + timedelta(minutes=600))
-    assert state.minutes_left == pytest.approx(2.0 * (25 - 8))
-
-
-def test_words_at_the_table():
+def test_words_at_the_table(study):
     sheet = make_sheet()
-    cell = sheet.cell("r02c01")
-    assert recipe_words(cell) == ["1  Lemon", "1  Rose"]
-    assert recipe_words(sheet.cell("r01c01")) == ["Lemon"]
-    assert wash_words(cell) == "full wash"
-    assert "four of water" in wash_words(sheet.cell("r01c02"))
-    assert place_words(cell) == "row 2, column 1"
+    task = Task(sheet.cell("r02c01"))
+    assert [(i.parts, i.name, i.loads) for i in ingredients(task.recipe)] == [
+        ("1", "Lemon", "1 brush-load"),
+        ("1", "Rose", "1 brush-load"),
+    ]
+    assert ingredients(sheet.cell("r01c01").recipe)[0].name == "Lemon"
+    assert wash_words(task) == "full wash"
+    assert "four of water" in wash_words(Task(sheet.cell("r01c02")))
+    assert place_words(task.cell) == "row 2, column 1"
     assert clock_words(0.4) == "less than a minute"
     assert clock_words(1) == "1 minute"
     assert clock_words(125) == "2 h 05"
+
+
+def test_parts_that_land_take_less_of_what_the_hand_takes_too_much_of(study):
+    names = [paint.name for paint in records.paints(study)]
+    estimate = learn(names, records.readings(study))
+    bias = estimate.layout.optics(estimate.theta).bias
+    rose, lemon = (estimate.index[name] for name in ("rose", "lemon"))
+    parts = corrected(["Rose", "Lemon"], [1.0, 1.0], estimate)
+    assert parts[0] / parts[1] == pytest.approx(float(np.exp(bias[lemon] - bias[rose])))
+    assert corrected(["Rose", "Nobody"], [1.0, 2.0], estimate)[1] == 2.0
+
+
+def test_a_table_walks_chooses_marks_and_goes_on_where_it_was(study):
+    record = with_sheet(study)
+    table = Table(study, record)
+    first = table.look(NOON).current
+    assert puddle_words(table.state) == "A new puddle"
+    table.step(1)
+    assert table.look(NOON).current.key != first.key
+    table.choose("r03c03")
+    assert table.look(NOON).current.cell.id == "r03c03"
+    study.apply(table.stroke("done", NOON))
+    study.apply(table_at(table, NOON + timedelta(minutes=1)).mark("granulates"))
+    table.look(NOON + timedelta(minutes=1))
+    study.apply(table.note("lovely grain"))
+    again = Table(study, records.sheet_record(study, record.id))
+    state = again.look(NOON + timedelta(days=7))
+    assert (state.done, state.last.cell.id) == (1, "r03c03")
+    assert again.last_row()["marks"] == "granulates"
+    assert again.record.by_cell()["r03c03"].note == "lovely grain"
+    assert state.current.key == first.key
+
+
+def table_at(table, moment):
+    table.look(moment)
+    return table
+
+
+def test_found_dry_lets_go_on_and_teaches_the_clock(study):
+    record = with_sheet(study)
+    table = Table(study, record)
+    table.choose("r02c02")
+    table.look(NOON)
+    study.apply(table.stroke("done", NOON))
+    table.choose("r02c03")
+    table.look(NOON + timedelta(minutes=6))
+    assert table.state.wait_minutes > 5
+    assert "Wait" in wait_words(table.state)
+    assert cell_clocks(table.state)["r02c02"] > 5
+    study.apply(table.is_dry(NOON + timedelta(minutes=6)))
+    assert table.look(NOON + timedelta(minutes=6)).wait_minutes == 0
+    assert table.drying.learned < 0.95
+    assert "as you found it" in drying_words(table.state, table.drying)
+    assert table.is_dry(NOON + timedelta(minutes=7)) is None
 
 
 # ---- read

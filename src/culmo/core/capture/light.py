@@ -6,6 +6,7 @@ import cv2
 import numpy as np
 
 from culmo.core.capture.photo import Photo, Pixels
+from culmo.core.capture.placement import Placement
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.spectral import Array, Flags, Indices
 
@@ -87,8 +88,19 @@ def _bending() -> Array:
     return np.asarray(along + twist)
 
 
-def bare_mask(sheet: Sheet, per_mm: float, shape: tuple[int, int]) -> Flags:
-    """Where the plan leaves the paper bare, (h, w) bool."""
+def bare_mask(
+    sheet: Sheet, per_mm: float, shape: tuple[int, int], placement: Placement, picture: tuple[int, int]
+) -> Flags:
+    """Where the plan leaves the paper bare and the picture shows it, (h, w) bool.
+
+    Parameters
+    ----------
+    sheet : Sheet
+    per_mm : float, pixels per millimetre of the flattened sheet
+    shape : tuple of its height and width
+    placement : Placement, where the sheet lies in the picture
+    picture : tuple of the picture's width and height
+    """
     taken: Pixels = np.zeros(shape, dtype=np.uint8)
     for cell in sheet.cells:
         points = np.round(np.array(cell.outline_mm) * per_mm * 16).astype(np.int32)
@@ -101,7 +113,19 @@ def bare_mask(sheet: Sheet, per_mm: float, shape: tuple[int, int]) -> Flags:
     edge = max(2, round(2.5 * per_mm))
     bare = taken == 0
     bare[:edge], bare[-edge:], bare[:, :edge], bare[:, -edge:] = False, False, False, False
-    return np.asarray(bare)
+    return np.asarray(bare & _in_picture(per_mm, shape, placement, picture))
+
+
+def _in_picture(
+    per_mm: float, shape: tuple[int, int], placement: Placement, picture: tuple[int, int]
+) -> Flags:
+    step = 8
+    columns, rows = np.meshgrid(np.arange(0, shape[1] + step, step), np.arange(0, shape[0] + step, step))
+    at = placement.to_pixels(np.stack([columns + 0.5, rows + 0.5], axis=-1) / per_mm)
+    far = np.minimum(at, np.array(picture) - 1.0 - at).min(axis=2)
+    whole: Pixels = np.where(far >= 1.0, 1, 0).astype(np.uint8)
+    inside = np.asarray(cv2.erode(whole, np.ones((3, 3), np.uint8)))  # what lies between the steps
+    return np.asarray(np.kron(inside, np.ones((step, step), np.uint8))[: shape[0], : shape[1]] > 0)
 
 
 @dataclass(frozen=True)
@@ -141,6 +165,7 @@ def light_field(
     photo: Photo,
     sheet: Sheet,
     per_mm: float,
+    bare: Flags,
     patches: tuple[Array, Array, Indices] | None = None,
     rounds: int = 6,
 ) -> LightField:
@@ -152,6 +177,7 @@ def light_field(
     photo : Photo, for its colour space
     sheet : Sheet
     per_mm : float, pixels per millimetre of `flat`
+    bare : (h, w) bool, where bare paper is seen
     patches : places (m, 2) in mm, logs of linear light (m,) and the cell (m,) of patches within cells; what their
         brightness does within one cell is the light's doing
     rounds : int, how often what does not fit is weighed down
@@ -161,7 +187,7 @@ def light_field(
     LightField; with `blocks` 0 where no bare paper is seen: it is then flat, at the lightest of the picture
     """
     size = (sheet.paper.width_mm, sheet.paper.height_mm)
-    blocks = _bare_blocks(flat, photo, bare_mask(sheet, per_mm, flat.shape[:2]), per_mm)
+    blocks = _bare_blocks(flat, photo, bare, per_mm)
     lightest = photo.linear(np.quantile(flat[::7, ::7].reshape(-1, 3), 0.97, axis=0).astype(flat.dtype))
     keep = _like_paper(blocks)
     blocks = _Blocks(blocks.at[keep], blocks.log[keep])

@@ -305,14 +305,19 @@ class Found:
     ----------
     fit : Fit, in pixels of the picture
     by : str, what it was found by: "marks", "frame", "paper" or "whole picture"
-    turned : float, 0 where the sheet stands upright in the picture, 1 where it is upside down
+    angle_deg : float, how far the sheet is turned clockwise in the picture, -180..180
     writing : float, how much there is where the labels should be, against their mirror images
     """
 
     fit: Fit
     by: str
-    turned: float
+    angle_deg: float
     writing: float = 0.0
+
+    @property
+    def turned(self) -> float:
+        """0 where the sheet stands upright in the picture, 1 where it is upside down."""
+        return abs(self.angle_deg) / 180.0
 
     @property
     def sound(self) -> bool:
@@ -364,7 +369,7 @@ def _look_for_marks(small: Pixels, sheet: Sheet, points: EdgePoints) -> list[Fou
     for error, guess in _by_marks(grey, sheet):
         if error < _MARK_ERROR:
             fit = refine(small, guess.placement, points, (guess.reach_mm,), 2.0, 6)
-            found.append(Found(fit, guess.by, _turned(fit.placement)))
+            found.append(Found(fit, guess.by, _angle_deg(fit.placement)))
     return found
 
 
@@ -372,7 +377,7 @@ def _look_for_shapes(small: Pixels, sheet: Sheet, points: EdgePoints) -> list[Fo
     found = []
     for guess in _by_shape(small, sheet):
         fit = _settle(small, guess, points, sheet)
-        found.append(Found(fit, guess.by, _turned(fit.placement)))
+        found.append(Found(fit, guess.by, _angle_deg(fit.placement)))
     return found
 
 
@@ -380,7 +385,7 @@ def _unique(found: list[Found], sheet: Sheet) -> list[Found]:
     """The best of those that lie the same way round."""
     kept: list[Found] = []
     for place in sorted(found, key=lambda place: -place.fit.score):
-        if all(abs(place.turned - other.turned) > 0.2 for other in kept):
+        if all(abs((place.angle_deg - other.angle_deg + 180.0) % 360.0 - 180.0) > 40.0 for other in kept):
             kept.append(place)
     return kept
 
@@ -448,7 +453,7 @@ def place_by_corners(pixels: Pixels, sheet: Sheet, corners: Array) -> Found:
     if fit.support < 0.3:  # no edges to hold on to: the corners stand as they were given
         fit = replace(fit, placement=start)
     placement = enlarge(fit.placement, scale)
-    return Found(replace(fit, placement=placement), "corners", _turned(placement))
+    return Found(replace(fit, placement=placement), "corners", _angle_deg(placement))
 
 
 def _reach(sheet: Sheet) -> float:
@@ -463,12 +468,11 @@ def _settle(small: Pixels, guess: Guess, points: EdgePoints, sheet: Sheet) -> Fi
     return refine(small, fit.placement, points, (2.0, 1.2), 2.5, 6)
 
 
-def _turned(placement: Placement) -> float:
-    """How far the sheet's right points away from the picture's right, 0..1."""
+def _angle_deg(placement: Placement) -> float:
+    """The direction in the picture of what is to the right on the sheet, clockwise."""
     x, y, w, h = placement.box_mm
     a, b = placement.to_pixels(np.array([[x, y + h / 2], [x + w, y + h / 2]]))
-    way = b - a
-    return float((1.0 - way[0] / max(np.hypot(*way), 1e-9)) / 2.0)
+    return float(np.degrees(np.arctan2(b[1] - a[1], b[0] - a[0])))
 
 
 def _writing(small: Pixels, place: Found, sheet: Sheet) -> float:

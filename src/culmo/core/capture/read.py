@@ -167,8 +167,8 @@ def reading_sheet(
     per_mm = float(np.clip(placement.scale, 2.0, FINE_PER_MM))
     sampler = Sampler(flatten(mid, placement, per_mm), view, per_mm)
     yield 0.6
-    bare = bare_mask(sheet, per_mm, sampler.flat.shape[:2])
-    light = light_field(sampler.flat, view, sheet, per_mm, cell_patches(sampler, sheet.cells))
+    bare = bare_mask(sheet, per_mm, sampler.flat.shape[:2], placement, view.size)
+    light = light_field(sampler.flat, view, sheet, per_mm, bare, cell_patches(sampler, sheet.cells))
     sampler.set_light(light, bare)
     yield 0.75
     reader = _Reader(view, sheet, sampler, placement, np.asarray(paper, dtype=float), light)
@@ -205,12 +205,15 @@ def _bend(mid: Pixels, found: Found, sheet: Sheet) -> Placement:
 def _quick(view: Photo, sheet: Sheet, place: Found, expected: Mapping[str, Expected]) -> Verdict:
     """Whether the colours fit when the sheet lies so; a rough look, for comparing."""
     flat = flatten(view.pixels, place.fit.placement, _QUICK_PER_MM)
-    light = light_field(flat, view, sheet, _QUICK_PER_MM, rounds=2)
     cells = [cell for cell in sheet.cells if cell.fade_mm is None and cell.ground != INK]
+    if not cells:
+        return Verdict(None, 1.0)
+    bare = bare_mask(sheet, _QUICK_PER_MM, flat.shape[:2], place.fit.placement, view.size)
+    light = light_field(flat, view, sheet, _QUICK_PER_MM, bare, rounds=2)
     middles = np.array([np.mean(cell.outline_mm, axis=0) for cell in cells]).reshape(-1, 2)
     reach = max(
         1,
-        int(_QUICK_PER_MM * 0.15 * float(np.median([min(cell.box_mm[2:]) for cell in cells or sheet.cells]))),
+        int(_QUICK_PER_MM * 0.15 * float(np.median([min(cell.box_mm[2:]) for cell in cells]))),
     )
     blurred = cv2.blur(flat, (2 * reach + 1, 2 * reach + 1))
     at = np.clip((middles * _QUICK_PER_MM).astype(int), 0, np.array(flat.shape[1::-1]) - 1)

@@ -108,6 +108,12 @@ class Table:
             self.study, self.record.id, entry.id, paint_acts.REPAINT, self.how, at, last.layer
         )
 
+    def take_back(self) -> Command | None:
+        """The last stroke is taken back; its cell is the one to paint again."""
+        names = {entry.id: entry.cell.id for entry in self.record.cells}
+        self.chosen = (names[self.rows[-1]["cell_id"]], self.rows[-1]["layer"]) if self.rows else None
+        return paint_acts.take_back(self.study, self.record.id)
+
     def next_how(self) -> str:
         """Another way of mixing, for the strokes to come."""
         hows = paint_acts.HOWS

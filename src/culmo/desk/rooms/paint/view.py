@@ -123,13 +123,7 @@ class PaintRoom(Room):
         column.addWidget(self._last())
         column.addStretch(1)
         self.keys = text_label("", soft=True, points=10)
-        self.keys.setTextFormat(Qt.TextFormat.RichText)
-        self.keys.setText(
-            "&nbsp; ".join(
-                f"<b>{key.replace(' ', '&nbsp;')}</b>&nbsp;{words.replace(' ', '&nbsp;')}"
-                for key, words in KEYS
-            )
-        )
+        self.keys.setText(" \u2002 ".join(f"{key}: {words}".replace(" ", "\u00a0") for key, words in KEYS))
         column.addWidget(self.keys)
         return column
 
@@ -373,10 +367,7 @@ class PaintRoom(Room):
     def take_back(self) -> None:
         """The last stroke is taken back."""
         if self.table is not None:
-            self.table.chosen = None
-            self._do(
-                paint_acts.take_back(self.session.file, self.table.record.id), "There is nothing to take back"
-            )
+            self._do(self.table.take_back(), "There is nothing to take back")
 
     def repaint(self) -> None:
         """The cell painted last is painted again once it is dry."""

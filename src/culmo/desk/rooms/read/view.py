@@ -127,9 +127,9 @@ class ReadRoom(Room):
             self.subtitle.setText("")
             self.view.show_sheet(None, None, SheetStyle())
         else:
-            self.subtitle.setText(
-                f"{len(self.state.read)} of {len(record.cells)} cells read; judge dry paint only"
-            )
+            # a band that fades has no one colour to type; from a picture both its ends are read
+            wanted = sum(e.cell.fade_mm is None or e.cell.id in self.state.read for e in record.cells)
+            self.subtitle.setText(f"{len(self.state.read)} of {wanted} cells read; judge dry paint only")
             self.view.show_sheet(
                 record.sheet, self.session.looks, SheetStyle(show="both", looks=self._looks())
             )
@@ -173,11 +173,8 @@ class ReadRoom(Room):
         entry = self.state.entry(cell_id)
         trial = self.trial
         self.slip.show_cell(entry is not None, trial is not None and trial.reading is not None)
-        loose = (
-            (trial is not None
-            and trial.reading is None)
-            or (self.stack.currentIndex() == PICTURE
-            and trial is None)
+        loose = (trial is not None and trial.reading is None) or (
+            self.stack.currentIndex() == PICTURE and trial is None
         )
         self.slip.swatch_box.setVisible(loose and self.session.study is not None)
         if entry is None:
