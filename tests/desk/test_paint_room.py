@@ -134,7 +134,10 @@ def test_arrows_and_a_click_leave_the_order_and_the_rest_follows(at_the_table, q
     press(Qt.Key.Key_Space)
     clock.pass_minutes(1)
     assert room.state.done == 1
-    assert room.state.current.cell.id not in {"r04c02", *neighbours(window.state.record.sheet.cells)["r04c02"]}
+    assert room.state.current.cell.id not in {
+        "r04c02",
+        *neighbours(window.state.record.sheet.cells)["r04c02"],
+    }
     press(Qt.Key.Key_Backspace)
     assert room.state.current.cell.id == "r04c02"
     press(Qt.Key.Key_Escape)

@@ -13,7 +13,16 @@ from culmo.study.cgats import parse_cgats, read_card, read_cgats, write_cgats
 
 
 def text(fields, rows, head=""):
-    lines = ["CGATS.17", head, "BEGIN_DATA_FORMAT", fields, "END_DATA_FORMAT", "BEGIN_DATA", *rows, "END_DATA"]
+    lines = [
+        "CGATS.17",
+        head,
+        "BEGIN_DATA_FORMAT",
+        fields,
+        "END_DATA_FORMAT",
+        "BEGIN_DATA",
+        *rows,
+        "END_DATA",
+    ]
     return "\n".join(lines)
 
 
@@ -82,7 +91,9 @@ def test_other_files_are_refused(content, words, tmp_path):
 @given(st.text(max_size=300))
 def test_any_text_is_read_or_refused(content):
     try:
-        parse_cgats("BEGIN_DATA_FORMAT\nSAMPLE_ID LAB_L LAB_A LAB_B\nEND_DATA_FORMAT\nBEGIN_DATA\n" + content, "a")
+        parse_cgats(
+            "BEGIN_DATA_FORMAT\nSAMPLE_ID LAB_L LAB_A LAB_B\nEND_DATA_FORMAT\nBEGIN_DATA\n" + content, "a"
+        )
     except CulmoError:
         return
 
@@ -91,7 +102,9 @@ def test_a_card_is_read_from_csv_and_from_cgats(tmp_path):
     (tmp_path / "card.csv").write_text("name,L,a,b\nwhite,95,0,0\ngrey,50,0,0\n")
     assert [name for name, _ in read_card(tmp_path / "card.csv")] == ["white", "grey"]
     (tmp_path / "card.txt").write_text(write_cgats(["w", "g"], np.array([[95.0, 0, 0], [50, 0, 0]]), "card"))
-    assert np.allclose([lab for _, lab in read_card(tmp_path / "card.txt")], [[95, 0, 0], [50, 0, 0]], atol=1e-3)
+    assert np.allclose(
+        [lab for _, lab in read_card(tmp_path / "card.txt")], [[95, 0, 0], [50, 0, 0]], atol=1e-3
+    )
     (tmp_path / "card.csv").write_text("name,L,a,b\nwhite,95,x,0\n")
     with pytest.raises(CulmoError, match=r"card\.csv"):
         read_card(tmp_path / "card.csv")

@@ -95,7 +95,11 @@ def test_a_profile_that_can_not_be_used_is_passed_over():
     assert "taken for sRGB" in photo.space
     assert np.array_equal(photo.pixels, pixels())
     lab = ImageCms.ImageCmsProfile(ImageCms.createProfile("LAB")).tobytes()
-    assert photo_from_bytes(saved(Image.fromarray(pixels()), "PNG", icc_profile=lab), "a").pixels.shape == (90, 130, 3)
+    assert photo_from_bytes(saved(Image.fromarray(pixels()), "PNG", icc_profile=lab), "a").pixels.shape == (
+        90,
+        130,
+        3,
+    )
 
 
 def test_clear_places_lie_on_white_and_grey_is_grey():
@@ -112,7 +116,9 @@ def huge_png(width, height):
         return struct.pack(">I", len(data)) + kind + data + struct.pack(">I", zlib.crc32(kind + data))
 
     head = struct.pack(">IIBBBBB", width, height, 8, 2, 0, 0, 0)
-    return b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", head) + chunk(b"IDAT", zlib.compress(b"")) + chunk(b"IEND", b"")
+    return (
+        b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", head) + chunk(b"IDAT", zlib.compress(b"")) + chunk(b"IEND", b"")
+    )
 
 
 @pytest.mark.parametrize(

@@ -1,0 +1,247 @@
+"""The Read room driven as a painter would: pictures, doubts, corners, instruments, folders."""
+
+import numpy as np
+import pytest
+from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
+from PySide6.QtGui import QGuiApplication, QImage
+from PySide6.QtWidgets import QFileDialog
+
+from culmo.core.capture.camera import Shot, photograph
+from culmo.desk.app import settle
+from culmo.study import acts, records
+from culmo.study.cgats import write_cgats
+from culmo.study.pictures import jpeg_bytes
+from support.builders import make_sheet
+
+READ, SHEET, PICTURE = 3, 0, 1
+SHOT = Shot(1300, tilt_deg=8, toward_deg=30, falloff=0.2, noise=0.004, bleed=0.0)
+
+
+@pytest.fixture
+def room(qtbot, with_study):
+    window = with_study
+    window.session.do(acts.add_sheet(window.session.file, make_sheet()))
+    window.session.select_sheet(1)
+    settle(window, 30)
+    window.show_room(READ)
+    return window.read
+
+
+def colours_of(window):
+    prediction = window.state.prediction
+    return {entry.cell.id: lab for entry, lab in zip(window.state.record.cells, prediction.lab, strict=True)}
+
+
+def picture(window, path, colours=None, shot=SHOT):
+    seen = photograph(
+        window.state.record.sheet, colours or colours_of(window), shot, np.random.default_rng(3)
+    )
+    path.write_bytes(jpeg_bytes(seen.pixels))
+    return seen
+
+
+def wait_for_trial(qtbot, room):
+    qtbot.waitUntil(lambda: room.trial is not None and not room.session.runner.busy("read"), timeout=30000)
+
+
+def test_a_practice_photo_is_taken_read_and_accepted(qtbot, room):
+    window = room.window()
+    qtbot.mouseClick(room.practice_button, Qt.MouseButton.LeftButton)
+    wait_for_trial(qtbot, room)
+    assert room.stack.currentIndex() == PICTURE
+    assert "25 cells read" in room.slip.trial_words.text()
+    assert room.slip.accept_button.isVisible()
+    assert not room.slip.entry.isVisible()
+    window.state.select("r02c01")
+    assert room.slip.away.isVisible()
+    assert window.session.file.rows("readings", "cell_id NOT NULL") == []  # nothing is kept yet
+    room.picture.setFocus()
+    qtbot.keyClick(room.picture, Qt.Key.Key_Return)
+    settle(window, 30)
+    assert room.trial is None
+    rows = window.session.file.rows("readings", "cell_id NOT NULL")
+    assert len(rows) == 25
+    assert {row["source"] for row in rows} == {"practice photo"}
+    photos = window.session.file.rows("photos")
+    assert len(photos) == 1
+    assert (window.session.file.path.parent / photos[0]["path"]).is_file()
+    window.session.undo.undo()
+    assert window.session.file.rows("readings", "cell_id NOT NULL") == []
+    assert window.session.file.rows("photos") == []
+
+
+def test_doubtful_cells_are_looked_at_one_by_one(qtbot, room, tmp_path):
+    window = room.window()
+    colours = colours_of(window)
+    colours = {
+        key: lab for key, lab in colours.items() if key not in ("r02c02", "r04c04")
+    }  # two were forgotten
+    picture(window, tmp_path / "p.jpg", colours)
+    room.open_picture(tmp_path / "p.jpg")
+    wait_for_trial(qtbot, room)
+    doubtful = room.trial.doubtful()
+    assert {"r02c02", "r04c04"} <= set(doubtful)
+    assert window.state.current == doubtful[0]
+    window.state.select("r02c02")
+    assert "unpainted" in room.slip.doubt.text()
+    qtbot.keyClick(room.picture, Qt.Key.Key_X)
+    assert "r02c02" in room.trial.left_out
+    assert window.state.current in room.trial.doubtful()
+    window.state.select("r04c04")
+    qtbot.keyClick(room.picture, Qt.Key.Key_T)
+    assert "r04c04" not in room.trial.doubtful()
+    window.state.select("r04c04")
+    qtbot.mouseClick(room.slip.out_button, Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(room.slip.accept_button, Qt.MouseButton.LeftButton)
+    cells = {row["cell_id"] for row in window.session.file.rows("readings", "cell_id NOT NULL")}
+    left = {entry.id for entry in window.state.record.cells if entry.cell.id in ("r02c02", "r04c04")}
+    assert len(cells) == 23
+    assert not cells & left
+    assert set(window.state.read) == {e.cell.id for e in window.state.record.cells} - {"r02c02", "r04c04"}
+
+
+def test_only_those_without_doubt_and_putting_away(qtbot, room, tmp_path):
+    window = room.window()
+    colours = {key: lab for key, lab in colours_of(window).items() if key != "r02c02"}
+    picture(window, tmp_path / "p.jpg", colours)
+    room.open_picture(tmp_path / "p.jpg")
+    wait_for_trial(qtbot, room)
+    qtbot.keyClick(room.picture, Qt.Key.Key_Escape)
+    assert room.trial is None
+    assert not room.slip.trial_box.isVisible()
+    room.open_picture(tmp_path / "p.jpg")
+    wait_for_trial(qtbot, room)
+    count = len(room.trial.lab()) - len(room.trial.doubtful())
+    qtbot.mouseClick(room.slip.sound_button, Qt.MouseButton.LeftButton)
+    assert len(window.session.file.rows("readings", "cell_id NOT NULL")) == count <= 24
+
+
+def test_a_sheet_that_is_not_found_is_shown_by_its_corners(qtbot, room, tmp_path):
+    window = room.window()
+    seen = picture(window, tmp_path / "p.jpg")
+    image = QImage(str(tmp_path / "p.jpg"))
+    image.fill(Qt.GlobalColor.gray)
+    image.save(str(tmp_path / "grey.png"))
+    room.open_picture(tmp_path / "grey.png")
+    wait_for_trial(qtbot, room)
+    assert "corners" in window.notice_text.text()
+    assert room.trial.reading is None
+    assert room.picture.corners is not None
+    room.discard()
+    room.open_picture(tmp_path / "p.jpg")
+    wait_for_trial(qtbot, room)
+    before = room.trial.lab()["r01c01"]
+    # drag a corner away and back again: the sheet is read anew each time
+    grip = room.picture.to_widget(room.picture.corners)[0]
+    target = room.picture.to_widget((seen.corners[:1] + 0.5) * room.trial.scale)[0]
+    qtbot.mousePress(room.picture, Qt.MouseButton.LeftButton, pos=grip.toPoint())
+    qtbot.mouseMove(room.picture, (target + QPointF(2, 2)).toPoint())
+    assert room.picture.grab().size() == room.picture.size()  # with the magnifier
+    qtbot.mouseRelease(room.picture, Qt.MouseButton.LeftButton, pos=target.toPoint())
+    wait_for_trial(qtbot, room)
+    assert room.trial.reading.by == "corners"
+    assert np.abs(np.array(room.trial.lab()["r01c01"]) - before).max() < 1.5
+    qtbot.keyClick(room.picture, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+    wait_for_trial(qtbot, room)
+    assert room.trial.reading.by == "hand"
+    room.picture.select("r01c01")
+    qtbot.keyClick(room.picture, Qt.Key.Key_Right)
+    assert window.state.current == "r01c02"
+
+
+def test_another_sheet_is_not_taken_for_this_one(qtbot, room, tmp_path):
+    window = room.window()
+    colours = colours_of(window)
+    keys = list(colours)
+    order = np.random.default_rng(3).permutation(len(keys))
+    picture(window, tmp_path / "p.jpg", {key: colours[keys[i]] for key, i in zip(keys, order, strict=True)})
+    room.open_picture(tmp_path / "p.jpg")
+    wait_for_trial(qtbot, room)
+    assert "another sheet" in window.notice_text.text()
+    assert "Keep all the same" in room.slip.accept_button.text()
+    room.accept()
+    assert {r["trust"] for r in window.session.file.rows("readings", "cell_id NOT NULL")} == {"doubtful"}
+    assert not any(
+        r.teaches for r in records.readings(window.session.file) if r.recipe.layers and r.extra > 15
+    )
+
+
+def test_pictures_come_by_paste_by_drop_and_from_a_watched_folder(qtbot, room, tmp_path, monkeypatch):
+    window = room.window()
+    picture(window, tmp_path / "p.jpg")
+    QGuiApplication.clipboard().setImage(QImage(str(tmp_path / "p.jpg")))
+    qtbot.keyClick(window, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
+    wait_for_trial(qtbot, room)
+    assert room.trial.name == "pasted picture.png"
+    room.discard()
+    data = QMimeData()
+    data.setUrls([QUrl.fromLocalFile(str(tmp_path / "p.jpg"))])
+    QGuiApplication.clipboard().setMimeData(data)
+    room.paste()
+    wait_for_trial(qtbot, room)
+    assert room.trial.name == "p.jpg"
+    room.discard()
+    folder = tmp_path / "camera"
+    folder.mkdir()
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *a, **k: str(folder))
+    window.watch_folder()
+    (folder / "notes.txt").write_text("no picture")
+    (folder / "new.jpg").write_bytes((tmp_path / "p.jpg").read_bytes())
+    wait_for_trial(qtbot, room)
+    assert room.trial.name == "new.jpg"
+    window.watch_folder()
+    assert window.settings.watched == ""
+    assert room.watcher.directories() == []
+
+
+def test_the_colorimeter_a_loose_swatch_and_an_instruments_file(qtbot, room, tmp_path):
+    window = room.window()
+    window.state.select("r02c01")
+    qtbot.mouseClick(room.slip.measure_button, Qt.MouseButton.LeftButton)
+    assert room.slip.entry.text()
+    qtbot.keyClick(room.slip.entry, Qt.Key.Key_Return)
+    assert window.session.file.rows("readings", "source = 'colorimeter'")
+    sheet = window.state.record.sheet
+    lab = np.array([[50.0, 1.0, 2.0]] * 3)
+    (tmp_path / "m.txt").write_text(write_cgats(["r01c01", "Rose + Lemon", "nonsense ("], lab, "x"))
+    room.import_readings(tmp_path / "m.txt")
+    assert "2 readings taken in" in room.slip.outcome.text()
+    assert "neither a cell" in room.slip.outcome.text()
+    all_of_it = write_cgats(
+        [f"A{i}" for i in range(25)], np.array([[40.0 + i, 0, 0] for i in range(25)]), "x"
+    )
+    (tmp_path / "n.txt").write_text(all_of_it)
+    room.import_readings(tmp_path / "n.txt")
+    assert "25 readings" in room.slip.outcome.text()
+    assert window.state.read[sheet.cells[3].id][0] == pytest.approx(43.0, abs=0.01)
+    room.shows.choose(PICTURE)
+    room._show_page(PICTURE)
+    assert room.slip.swatch_box.isVisible()
+    room._take(np.array([44.0, 10.0, 5.0]))
+    room.slip.swatch_recipe.setText("Rose:2 + Lemon")
+    qtbot.keyClick(room.slip.swatch_recipe, Qt.Key.Key_Return)
+    assert window.session.file.rows("readings", "sheet_id IS NULL")[-1]["L"] == 44.0
+
+
+def test_reading_can_be_stopped(qtbot, room, tmp_path):
+    window = room.window()
+    picture(window, tmp_path / "p.jpg")
+    room.open_picture(tmp_path / "p.jpg")
+    window.session.stop_work()
+    assert not window.session.runner.busy("read")
+    qtbot.wait(300)
+    assert room.trial is None
+
+
+def test_pictures_may_be_kept_inside(qtbot, room, tmp_path):
+    window = room.window()
+    picture(window, tmp_path / "p.jpg")
+    window.keep_inside()
+    assert window.settings.pictures_inside
+    room.open_picture(tmp_path / "p.jpg")
+    wait_for_trial(qtbot, room)
+    room.accept()
+    photo = window.session.file.rows("photos")[0]
+    assert bytes(photo["data"]) == (tmp_path / "p.jpg").read_bytes()
+    assert photo["path"] == ""
+    assert room.stack.currentIndex() == SHEET
