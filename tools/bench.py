@@ -7,9 +7,16 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT / "tests"))
 
-from tools.benches import box, model, plan, speed, window  # noqa: E402 - the tests' support code is needed first
+from tools.benches import box, model, plan, read, speed, window  # noqa: E402 - the tests' support code is needed first
 
-PARTS = {"window": window.run, "speed": speed.run, "box": box.run, "plan": plan.run, "model": model.run}
+PARTS = {
+    "window": window.run,
+    "speed": speed.run,
+    "box": box.run,
+    "plan": plan.run,
+    "read": read.run,
+    "model": model.run,
+}
 
 
 def main() -> int:

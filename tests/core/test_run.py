@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from culmo.core.chart.order import neighbours
+from culmo.core.chart.order import Pace, neighbours, plan_order, work_cost
 from culmo.core.chart.run import (
     DONE,
     REPAINT,
@@ -209,3 +209,30 @@ def test_adding_what_is_said_gives_the_puddle_that_is_meant(a, b, c, d):
     name, amount = step
     rose = a / (a + b) + (amount if name == "Rose" else 0.0)
     assert rose / (1.0 + amount) == pytest.approx(c / (c + d), abs=2e-4)
+
+
+@pytest.mark.parametrize("below", ["Lemon", "Lemon + Rose"])
+def test_the_planned_order_lays_the_layer_below_first_and_lets_it_dry(below):
+    outline = ((10.0, 10.0), (30.0, 10.0), (30.0, 30.0), (10.0, 30.0))
+    base = make_sheet()
+    recipes = [f"Ochre @ tint over {below}", "Lemon", f"Rose over Ochre over {below}", "Rose + Ochre"]
+    cells = tuple(
+        Cell(name, tuple((x + 20.0 * place, y) for x, y in outline), parse_recipe(recipe))
+        for place, (name, recipe) in enumerate(zip("abcd", recipes, strict=True))
+    )
+    pace = Pace(dry_minutes=12.0)
+    sheet = plan_order(Sheet("Glazes", "free", base.paper, base.frame_mm, cells), pace)
+    beside, starts = neighbours(cells), []
+    for step in sheet.work:
+        if step["do"] in ("cell", "under"):
+            for name, minute in starts:
+                if name == step["cell"] or name in beside[step["cell"]]:
+                    assert step["at_minute"] >= minute + 12.0 - 0.011
+            starts.append((step["cell"], step["at_minute"]))
+    assert [name for name, _ in starts].count("c") == 3
+    under = [step["recipe"] for step in sheet.work if step["do"] == "under"]
+    assert sorted(under) == sorted([below, below, "Ochre"])
+    assert sorted(cell.order for cell in sheet.cells) == [1, 2, 3, 4]
+    cost = work_cost(sheet, pace)
+    assert cost.cells == 4
+    assert cost.minutes > 12.0 * 2

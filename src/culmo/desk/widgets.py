@@ -3,7 +3,7 @@
 from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QImage, QKeyEvent, QPaintEvent, QPainter, QPen
+from PySide6.QtGui import QColor, QFont, QImage, QKeyEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import (
     QFrame,
     QHBoxLayout,

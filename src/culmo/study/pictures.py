@@ -138,13 +138,15 @@ def _header(data: bytes, name: str) -> Image.Image:
 
 def _plain_pixels(image: Image.Image, name: str) -> Pixels:
     image.load()
-    upright = ImageOps.exif_transpose(image)
-    assert upright is not None
+    upright = image
+    if image.getexif().get(ExifTags.Base.Orientation, 1) != 1:
+        turned = ImageOps.exif_transpose(image)
+        upright = image if turned is None else turned
     if upright.mode in ("RGBA", "LA", "PA") or "transparency" in upright.info:
         clear = upright.convert("RGBA")
         ground = Image.new("RGBA", clear.size, (255, 255, 255, 255))
         upright = Image.alpha_composite(ground, clear)
-    return np.asarray(upright.convert("RGB"))
+    return np.asarray(upright if upright.mode == "RGB" else upright.convert("RGB"))
 
 
 def _deep_pixels(data: bytes, image: Image.Image, name: str) -> Pixels | None:

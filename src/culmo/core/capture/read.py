@@ -26,6 +26,7 @@ MID_PX = 2000  # the longer side of the picture that is worked on
 FINE_PER_MM = 3.2  # pixels per millimetre at which cells are read
 _QUICK_PER_MM = 1.6
 _LEAST_PER_MM = 1.5
+_PLAIN_WRITING = 1.2  # so much more writing where the labels are planned settles which way round a sheet lies
 _PALE_SHARE = 0.2  # the film that is left about four fifths along a band that fades
 
 CLIPPED, BARE, BLED, UNEVEN, SMALL, OUTSIDE, MIXED, PALE, UNLIT, OFF_SHEET = (
@@ -225,7 +226,7 @@ def _quick(view: Photo, sheet: Sheet, place: Found, expected: Mapping[str, Expec
 
 def _choose(view: Photo, sheet: Sheet, places: list[Found], expected: Mapping[str, Expected]) -> Found:
     """The way round that the colours bear out, where they tell; else the likeliest by edges and writing."""
-    if len(places) == 1:
+    if len(places) == 1 or places[0].writing - max(place.writing for place in places[1:]) > _PLAIN_WRITING:
         return places[0]
     verdicts = [_quick(view, sheet, place, expected) for place in places]
     best = 0

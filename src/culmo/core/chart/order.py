@@ -116,8 +116,9 @@ class _Table:
         self.brush: Recipe | None = None
 
     def free_at(self, cell_id: str) -> float:
-        """When the last wet neighbour has dried."""
-        return max((self.dry_at.get(other, 0.0) for other in self.beside[cell_id]), default=0.0)
+        """When the last wet neighbour, and the layer below, have dried."""
+        whole = _whole(cell_id)
+        return max(self.dry_at.get(other, 0.0) for other in (whole, *self.beside[whole]))
 
     def puddle_cost(self, puddle: Recipe) -> float:
         if puddle == self.brush:
@@ -147,14 +148,38 @@ class _Table:
     def paint(self, cell: Cell) -> None:
         start = round(self.now, 2)
         self.now = start
-        self.order[cell.id] = (len(self.order) + 1, start)
-        self.steps.append({"do": "cell", "cell": cell.id, "at_minute": start})
-        self.dry_at[cell.id] = start + self.pace.dry_minutes
+        whole = _whole(cell.id)
+        if whole == cell.id:
+            self.order[cell.id] = (len(self.order) + 1, start)
+            self.steps.append({"do": "cell", "cell": cell.id, "at_minute": start})
+        else:  # a layer below, which the cell itself follows when it is dry
+            text = format_recipe(cell.recipe)
+            self.steps.append({"do": "under", "cell": whole, "recipe": text, "at_minute": start})
+        self.dry_at[whole] = start + self.pace.dry_minutes
         self.now += self.pace.cell_minutes
 
 
 def _phase(recipe: Recipe) -> int:
     return 0 if recipe.is_pure else len(recipe.layers)
+
+
+_BELOW = "\0"  # between a cell's id and the number of a layer below; no id holds it
+
+
+def _whole(cell_id: str) -> str:
+    """The id of the cell that a layer belongs to."""
+    return cell_id.partition(_BELOW)[0]
+
+
+def _layers(cell: Cell) -> list[tuple[int, Cell]]:
+    """The washes of a cell with their phases: those below as cells of their own, the top one as the cell itself."""
+    layers = cell.recipe.layers
+    found = [(_phase(cell.recipe), cell)]
+    for place in range(1, len(layers)):
+        below = Recipe(layers[place : place + 1])
+        phase = len(layers) - place if place < len(layers) - 1 else _phase(below)
+        found.append((phase, replace(cell, id=f"{cell.id}{_BELOW}{place}", recipe=below)))
+    return found
 
 
 _PATIENCE = (float("inf"), 3.0, 0.75)  # minutes of waiting before a puddle is left and taken up again later
@@ -167,9 +192,10 @@ def plan_order(sheet: Sheet, pace: Pace | None = None, lightness: Mapping[str, f
     """The sheet with an order of work.
 
     Pure paints come first, then mixes, puddle after puddle; the paler cell of a puddle follows its full one, and a
-    glaze comes when the layer below has dried. Among the puddles that can be painted now without touching wet paint,
-    the next is the lightest of those that share a paint with the last. Where all would have to wait, a puddle may be
-    left and taken up again. Several such orders are made, and the one that costs least is kept.
+    glaze comes when the layer below, which is a step of its own, has dried. Among the puddles that can be painted now
+    without touching wet paint, the next is the lightest of those that share a paint with the last. Where all would
+    have to wait, a puddle may be left and taken up again. Several such orders are made, and the one that costs least
+    is kept.
 
     Parameters
     ----------
@@ -230,15 +256,20 @@ def _one_order(
     sheet: Sheet, pace: Pace, rank: Mapping[str, float], patience: float, beside: dict[str, set[str]]
 ) -> Sheet:
     table = _Table(beside, pace)
-    puddles: dict[Recipe, list[Cell]] = defaultdict(list)
-    for cell in sheet.cells:
-        puddles[puddle_of(cell.recipe)].append(cell)
-    for group in puddles.values():
-        group.sort(key=lambda cell: (-cell.recipe.layers[0].wash if cell.recipe.layers else 0.0, cell.id))
+    puddles: dict[Recipe, list[tuple[int, Cell]]] = defaultdict(list)
+    for whole in sheet.cells:
+        for phase, cell in _layers(whole):
+            puddles[puddle_of(cell.recipe)].append((phase, cell))
     phases: dict[int, dict[Recipe, list[Cell]]] = defaultdict(dict)
     for puddle, cells in puddles.items():
-        for cell in cells:
-            phases[_phase(cell.recipe)].setdefault(puddle, []).append(cell)
+        cells.sort(
+            key=lambda entry: (
+                -entry[1].recipe.layers[0].wash if entry[1].recipe.layers else 0.0,
+                entry[1].id,
+            )
+        )
+        for phase, cell in cells:
+            phases[phase].setdefault(puddle, []).append(cell)
     for phase in sorted(phases):
         _work_off(table, phases[phase], rank, patience)
     ordered = tuple(
@@ -297,7 +328,7 @@ def _apart(table: _Table, cells: list[Cell]) -> list[Cell]:
     """Those of a puddle's cells that do not touch each other; the others follow when these have dried."""
     kept: list[Cell] = []
     for cell in cells:
-        if not any(other.id in table.beside[cell.id] for other in kept):
+        if not any(_whole(other.id) in table.beside[_whole(cell.id)] for other in kept):
             kept.append(cell)
     return kept
 
@@ -331,7 +362,7 @@ def work_cost(sheet: Sheet, pace: Pace | None = None) -> WorkCost:
         count[str(step["do"])] += 1
     waits = sum(float(step["minutes"]) for step in sheet.work if step["do"] == "wait")
     minutes = (
-        count["cell"] * pace.cell_minutes
+        (count["cell"] + count["under"]) * pace.cell_minutes
         + count["puddle"] * pace.puddle_minutes
         + count["rinse"] * pace.rinse_minutes
         + count["water"] * pace.water_minutes
