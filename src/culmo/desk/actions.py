@@ -42,6 +42,14 @@ def _can_paste(window: "MainWindow") -> bool:
     return _in_box(window) or (window.session.study is not None and window.rooms.currentIndex() == 3)
 
 
+def _with_picture(window: "MainWindow") -> bool:
+    return (
+        window.session.study is not None
+        and window.rooms.currentIndex() == 3
+        and window.read.trial is not None
+    )
+
+
 def _with_paint(window: "MainWindow") -> bool:
     return _in_box(window) and window.box.current_paint() is not None
 
@@ -157,6 +165,10 @@ ACTIONS: tuple[Action, ...] = (
     Action(
         "practice", "Practice photo", "Sheet", lambda w: w.practise(), "Ctrl+Shift+I", _with_sheet,
         help="A simulated camera takes a picture of this sheet as a hand would paint it",
+    ),
+    Action(
+        "card", "Reference card in the picture…", "Sheet", lambda w: w.use_card(), "", _with_picture,
+        help="Correct the picture by a grey or colour card whose values are in a file",
     ),
     Action(
         "watch", "Watch a folder for pictures…", "Sheet", lambda w: w.watch_folder(), "", _with_study, checkable=True,

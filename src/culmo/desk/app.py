@@ -92,6 +92,8 @@ def take_shots(window: MainWindow, folder: Path) -> None:
             window.state.select("r04c02")
         settle(window)
         window.grab().save(str(folder / f"{room}.png"))
+        if room == "read":
+            _take_picture_shot(window, folder)
         if room == "box":
             _take_box_shots(window, folder)
         if room == "weigh":
@@ -99,6 +101,19 @@ def take_shots(window: MainWindow, folder: Path) -> None:
             settle(window)
             window.grab().save(str(folder / "weigh-map.png"))
             window.weigh.shows.choose(0)
+
+
+def _take_picture_shot(window: MainWindow, folder: Path) -> None:
+    """A practice photo in the Read room, with the doubtful cells pointed out."""
+    window.read.practice_seed = 4
+    window.read.practise()
+    for _ in range(100):
+        settle(window)
+        if window.read.trial is not None:
+            break
+    window.grab().save(str(folder / "read-picture.png"))
+    window.read.discard()
+    window.read.shows.choose(0)
 
 
 def _take_box_shots(window: MainWindow, folder: Path) -> None:

@@ -14,6 +14,7 @@ from PySide6.QtWidgets import (
     QFileDialog,
     QFrame,
     QHBoxLayout,
+    QInputDialog,
     QMainWindow,
     QMenu,
     QProgressBar,
@@ -464,6 +465,18 @@ class MainWindow(QMainWindow):
         """A practice photo of the sheet."""
         self.show_room(READ)
         self.read.practise()
+
+    def use_card(self) -> None:
+        """A reference card that lies in the picture."""
+        name, _ = QFileDialog.getOpenFileName(
+            self, "Values of the reference card", "", "Cards (*.csv *.txt *.cgats *.it8 *.ti3)"
+        )
+        if name:
+            rows, done = QInputDialog.getInt(
+                self, "Reference card", "In how many rows do its patches lie?", 1, 1, 40
+            )
+            if done:
+                self.read.use_card(Path(name), rows)
 
     def watch_folder(self) -> None:
         """Look for new pictures in a folder, or no longer."""

@@ -7,6 +7,7 @@ from PySide6.QtCore import QBuffer, QFileSystemWatcher, QIODevice, Qt
 from PySide6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QImage, QKeyEvent
 from PySide6.QtWidgets import QFileDialog, QPushButton, QStackedWidget, QVBoxLayout
 
+from culmo.core.capture.card import Card
 from culmo.core.capture.instrument import SimulatedColorimeter, painted_by_hand
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.srgb import lab_from_text
@@ -31,6 +32,7 @@ from culmo.desk.widgets import Room, TabStrip, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import acts, records
 from culmo.study.cgats import ENDINGS as CGATS
+from culmo.study.cgats import read_card
 from culmo.study.photo_acts import BESIDE, INSIDE, read_swatch
 from culmo.study.pictures import ENDINGS as PICTURE_ENDINGS
 
@@ -47,6 +49,7 @@ class ReadRoom(Room):
         super().__init__()
         self.session, self.state, self.settings = session, state, settings
         self.trial: Trial | None = None
+        self._card: tuple[np.ndarray, int] | None = None
         self.practice_seed = 1
         self.setAcceptDrops(True)
         main = self.lay_ground()
@@ -306,14 +309,41 @@ class ReadRoom(Room):
         )
 
     def _read_again(self, trial: Trial) -> None:
+        self._card = None
         if trial is self.trial:
             if trial.problem:
                 self.session.failed.emit(trial.problem)
             self.refresh()
 
     def _by_corners(self, corners: object) -> None:
-        if self.trial is not None:
-            self._again(corners=np.asarray(corners) / self.trial.scale - 0.5)
+        if self.trial is None:
+            return
+        places = np.asarray(corners) / self.trial.scale - 0.5
+        if self._card is None:
+            self._again(corners=places)
+            return
+        known, rows = self._card
+        with self.session.guarded():
+            self._again(card=Card(known, places, rows))
+
+    def use_card(self, path: Path, rows: int) -> None:
+        """A reference card lies in the picture: its corners are dragged next.
+
+        Parameters
+        ----------
+        path : Path of its values, CGATS or CSV
+        rows : int, rows of patches
+        """
+        with self.session.guarded():
+            known = np.array([lab for _, lab in read_card(path)]).reshape(-1, 3)
+            width, height = self.picture.image.width(), self.picture.image.height()
+            corners = np.array([[0.05, 0.02], [0.35, 0.02], [0.35, 0.08], [0.05, 0.08]]) * [width, height]
+            Card(known, corners, rows)  # says what is wrong with it now, not after the dragging
+            self._card = known, rows
+            self.shows.choose(PICTURE)
+            self._show_page(PICTURE)
+            self.picture.lay_over({}, corners, set(), set())
+            self.session.told.emit("Drag the four squares to the corners of the card's patches")
 
     def nudge(self, x_mm: float, y_mm: float) -> None:
         """Move the cells over the picture a little, and read them there."""
@@ -340,7 +370,7 @@ class ReadRoom(Room):
     def discard(self) -> None:
         """Put the picture away; nothing of it is kept."""
         if self.trial is not None:
-            self.trial = None
+            self.trial, self._card = None, None
             self.session.runner.cancel(JOB)
             self.picture.image = QImage()
             self.picture.lay_over({}, None, set(), set())
