@@ -14,6 +14,7 @@ from culmo.core.paint.readings import INK
 
 _LOW, _HIGH = 3.0 / 255.0, 254.0 / 255.0  # encoded levels at which a channel has reached its end
 _CLIPPED_SHARE = 0.12
+_DIM = 8.0 / 255.0
 _CUT = 3.2  # in robust standard deviations
 _ENOUGH_PIXELS = 800
 _TEXTURE_PER_MM = 2.0  # grains smaller than this are the paper's and the picture's
@@ -179,6 +180,8 @@ class Sampler:
         keep = _like_the_others(np.log(np.maximum(linear, 2e-3)))
         ends = self.flat[look.rows, look.columns] / self.photo.top
         clipped = ((ends <= _LOW) | (ends >= _HIGH)).mean(axis=0).max() > _CLIPPED_SHARE
+        # with noise a channel at its end hovers just above it
+        clipped |= np.median(ends, axis=0).min() <= _DIM
         grain, apart = self._texture(look)
         middle = linear[keep].mean(axis=0)
         return Patch(

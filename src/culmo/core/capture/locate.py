@@ -25,7 +25,8 @@ from culmo.errors import CulmoError
 
 LOOK_PX = 1200  # the longer side of the picture that is searched
 _MOST_MARKS = 14
-LEAST_SUPPORT, MOST_STRAYS = 0.85, 0.3
+LEAST_SUPPORT, MOST_STRAYS = 0.9, 0.3
+_PLAINLY = 0.985  # so much of the outlines under an edge leaves nothing to look for
 _WRITING_PER_MM = 1.6
 _MARK_ERROR = 0.25  # of squares from where they should be, in their sides
 
@@ -189,13 +190,23 @@ def _matches(
 # ---- the painted block and the paper
 
 
-def _quad(mask: Flags) -> Array | None:
-    """The four corners of the largest patch of a mask, clockwise, or None."""
-    contours = cv2.findContours(mask.astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)[0]
-    contours = [c for c in contours if cv2.contourArea(c) > 0.03 * mask.size]
-    if not contours:
-        return None
-    hull = cv2.convexHull(np.concatenate(sorted(contours, key=cv2.contourArea)[-1:]))
+def _quads(mask: Flags, most: int = 3) -> list[Array]:
+    """The four corners of the large patches and holes of a mask that lie within the picture, each clockwise."""
+    height, width = mask.shape
+    found: list[Array] = []
+    contours = cv2.findContours(mask.astype(np.uint8), cv2.RETR_LIST, cv2.CHAIN_APPROX_SIMPLE)[0]
+    for contour in sorted(contours, key=cv2.contourArea, reverse=True)[: 3 * most]:
+        hull = cv2.convexHull(contour)
+        if not 0.03 * mask.size < cv2.contourArea(hull) < 0.97 * mask.size:
+            continue
+        corners = _four_corners(hull)
+        size = max(height, width)
+        if all(np.abs(corners - other).max() > 0.01 * size for other in found):
+            found.append(corners)
+    return found[:most]
+
+
+def _four_corners(hull: Pixels) -> Array:
     length = cv2.arcLength(hull, True)
     for share in np.linspace(0.005, 0.12, 40):
         corners = cv2.approxPolyDP(hull, share * length, True).reshape(-1, 2)
@@ -258,21 +269,24 @@ def _by_shape(pixels: Pixels, sheet: Sheet) -> Iterator[Guess]:
     height, width = pixels.shape[:2]
     paper_size = np.array([sheet.paper.width_mm, sheet.paper.height_mm])
     box = np.array([[0, 0], [1, 0], [1, 1], [0, 1]]) * paper_size
-    inside = None
+    inside: Flags | None = None
     mask = _paper_mask(pixels)
-    if 0.15 < mask.mean() < 0.97:
-        corners = _quad(mask)
-        if corners is not None:
+    papers = _quads(mask, 2) if 0.15 < mask.mean() < 0.97 else []
+    for place, corners in enumerate(papers):
+        if place == 0:
             shrunk = corners.mean(axis=0) + 0.985 * (corners - corners.mean(axis=0))
             area = np.zeros(mask.shape, dtype=np.uint8)
             cv2.fillConvexPoly(area, np.round(shrunk).astype(np.int32), 1)
             inside = area > 0
-            for turned in _turns(corners):
-                if _aspect_fits(turned, paper_size):
-                    yield Guess(plain(sheet, _through(box, turned)), "paper", 6.0)
+        for turned in _turns(corners):
+            if _aspect_fits(turned, paper_size):
+                yield Guess(plain(sheet, _through(box, turned)), "paper", 6.0)
+    seen: list[Array] = []
     for within in (inside, None) if inside is not None else (None,):
-        corners = _quad(_paint_mask(pixels, within))
-        if corners is not None:
+        for corners in _quads(_paint_mask(pixels, within)):
+            if any(np.abs(corners - other).max() < 4.0 for other in seen):
+                continue
+            seen.append(corners)
             for turned in _turns(corners):
                 if _aspect_fits(turned, np.array(sheet.frame_mm[2:])):
                     yield Guess(from_corners(sheet, turned), "frame", 6.0)
@@ -374,18 +388,25 @@ def _look_for_marks(small: Pixels, sheet: Sheet, points: EdgePoints) -> list[Fou
 
 
 def _look_for_shapes(small: Pixels, sheet: Sheet, points: EdgePoints) -> list[Found]:
-    found = []
+    found: list[Found] = []
     for guess in _by_shape(small, sheet):
+        angle = _angle_deg(guess.placement)
+        if any(place.fit.support > _PLAINLY and _apart(place.angle_deg, angle) < 40.0 for place in found):
+            continue  # that way round it is found already
         fit = _settle(small, guess, points, sheet)
         found.append(Found(fit, guess.by, _angle_deg(fit.placement)))
     return found
+
+
+def _apart(one_deg: float, other_deg: float) -> float:
+    return abs((one_deg - other_deg + 180.0) % 360.0 - 180.0)
 
 
 def _unique(found: list[Found], sheet: Sheet) -> list[Found]:
     """The best of those that lie the same way round."""
     kept: list[Found] = []
     for place in sorted(found, key=lambda place: -place.fit.score):
-        if all(abs((place.angle_deg - other.angle_deg + 180.0) % 360.0 - 180.0) > 40.0 for other in kept):
+        if all(_apart(place.angle_deg, other.angle_deg) > 40.0 for other in kept):
             kept.append(place)
     return kept
 

@@ -227,7 +227,7 @@ class Fit:
     @property
     def score(self) -> float:
         """To choose among several by."""
-        return (self.support - 0.5 * self.strays) * min(self.contrast, 12.0)
+        return (self.support**4 - 0.5 * self.strays) * min(self.contrast, 12.0)
 
 
 def refine(

@@ -11,7 +11,7 @@ from culmo.core.capture.cells import FADE_AT, Patch, Sampler, cell_patches
 from culmo.core.capture.judge import UNPAINTED, Expected, Verdict, judge_sheet, mixed_up
 from culmo.core.capture.light import LightField, bare_mask, light_field
 from culmo.core.capture.locate import Found, check_corners, enlarge, locate, place_by_corners, smaller
-from culmo.core.capture.photo import Photo, Pixels
+from culmo.core.capture.photo import SRGB_TO_XYZ, Photo, Pixels
 from culmo.core.capture.placement import Placement, edge_points, flatten, refine
 from culmo.core.capture.sample import PAPER_LAB
 from culmo.core.chart.order import neighbours
@@ -251,7 +251,11 @@ class _Reader:
         light: LightField,
     ) -> None:
         self.photo, self.sheet, self.sampler, self.placement = photo, sheet, sampler, placement
-        self.paper, self.paper_linear = paper, photo.linear_from_lab(paper)
+        self.paper = paper
+        self.screen = replace(photo, to_xyz=SRGB_TO_XYZ)
+        self.to_srgb = np.linalg.solve(SRGB_TO_XYZ, photo.to_xyz)
+        middle = np.array([[sheet.paper.width_mm / 2.0, sheet.paper.height_mm / 2.0]])
+        self.tint = light.at(middle)[0]
         self.card: CardFit | None = None
         self.missing: list[str] = []
         self.density: dict[str, Array] = {}
@@ -267,7 +271,9 @@ class _Reader:
 
     def lab(self, linear: Array) -> Array:
         """CIELAB of light relative to the bare paper, (..., 3) float."""
-        lab = self.photo.lab(np.maximum(linear, 0.0) * self.paper_linear)
+        # the light's tint is taken out in the primaries of sRGB, which lie nearer to a sensor's than wider ones do
+        seen = (np.maximum(linear, 0.0) * self.tint) @ self.to_srgb.T
+        lab = self.screen.lab(seen / (self.to_srgb @ self.tint) * self.screen.linear_from_lab(self.paper))
         lab = lab if self.card is None else self.card.apply(lab)
         lab[..., 0] = np.clip(lab[..., 0], 0.0, 100.0)
         return np.asarray(lab)

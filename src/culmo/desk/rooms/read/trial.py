@@ -135,7 +135,7 @@ class Trial:
     def summary(self) -> str:
         """What was found, in a few words."""
         if self.reading is None:
-            return self.problem
+            return self.problem[:1].upper() + self.problem[1:] + "."
         count = len({entry.cell for entry in self.reading.readings})
         words = [f"{count} cells read, found by its {self.reading.by}"]
         doubtful = len(self.doubtful())

@@ -39,7 +39,7 @@ from culmo.study.pictures import ENDINGS as PICTURE_ENDINGS
 SHEET, PICTURE = 0, 1
 READINGS = "Readings (*.csv *.txt *.cgats *.it8 *.ti3)"
 JOB = "read"
-_LOST = "{problem}. Drag the four corners of the frame to where they are; the sheet is then read."
+_LOST = "{problem}: drag the four squares in the picture to them, and it is read."
 
 
 class ReadRoom(Room):
