@@ -108,7 +108,9 @@ def test_the_wrong_sheet_or_no_picture_writes_nothing(taken, capsys):
     assert call(folder, sheet="mixed.json") == 2
     assert "do not fit the recipes" in capsys.readouterr().err
     assert call(folder, "--anyway", sheet="mixed.json") == 0
-    assert {row["trust"] for row in csv.DictReader((folder / "r.csv").read_text().splitlines())} == {"doubtful"}
+    assert {row["trust"] for row in csv.DictReader((folder / "r.csv").read_text().splitlines())} == {
+        "doubtful"
+    }
 
 
 def test_a_reference_card_in_the_picture(taken, capsys):

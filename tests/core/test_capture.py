@@ -23,8 +23,8 @@ from culmo.core.paint.recipe import mix
 from culmo.errors import CulmoError
 from support.photos import any_sheet, errors, paint_sheet, trusted_and_wrong
 
-MANY = 48 if os.environ.get("CULMO_SOAK") else 5
-LEVEL = Shot(1400, tilt_deg=6, toward_deg=40, falloff=0.2, kelvin=5000, balance=0.5, noise=0.004, curl_mm=1.0)
+MANY = 48 if os.environ.get("CULMO_SOAK") else 4
+LEVEL = Shot(1100, tilt_deg=6, toward_deg=40, falloff=0.2, kelvin=5000, balance=0.5, noise=0.004, curl_mm=1.0)
 
 
 @pytest.fixture(scope="module")

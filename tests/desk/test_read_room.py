@@ -14,7 +14,7 @@ from culmo.study.pictures import jpeg_bytes
 from support.builders import make_sheet
 
 READ, SHEET, PICTURE = 3, 0, 1
-SHOT = Shot(1300, tilt_deg=8, toward_deg=30, falloff=0.2, noise=0.004, bleed=0.0)
+SHOT = Shot(1000, tilt_deg=8, toward_deg=30, falloff=0.2, noise=0.004, bleed=0.0)
 
 
 @pytest.fixture

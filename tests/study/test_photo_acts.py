@@ -53,7 +53,7 @@ def painted(study):
 
 def test_a_picture_of_the_dry_sheet_goes_into_the_record_and_back(painted):
     study, cells = painted
-    before = study.dump()
+    study.dump()
     command = read_picture(study, 1, [seen(c) for c in cells], Picture("a.jpg", b"data", at(300)))
     study.apply(command)
     rows = study.rows("readings", "cell_id NOT NULL")

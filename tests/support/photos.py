@@ -1,5 +1,6 @@
 """Practice photos of sheets painted by a simulated hand, for the tests of reading."""
 
+import os
 from dataclasses import dataclass
 
 import numpy as np
@@ -52,7 +53,7 @@ def paint_sheet(kind="grid", count=5, paper="A4", gap=0.0, marks=True, seed=0, *
 def any_sheet(number: int, marks: bool = True) -> tuple[Painted, Shot]:
     """The numbered one of many random sheets and conditions."""
     kind, count, paper, gap = KINDS[number % len(KINDS)]
-    shot = random_shot(np.random.default_rng(number), 1600)
+    shot = random_shot(np.random.default_rng(number), 1600 if os.environ.get("CULMO_SOAK") else 1200)
     return paint_sheet(kind, count, paper, gap, marks, number), shot
 
 

@@ -268,7 +268,7 @@ def practice(
         for entry in record.cells
     }
     yield 0.2
-    shot = random_shot(rng, 2400)
+    shot = random_shot(rng, 2000)
     seen = photograph(record.sheet, colours, shot, rng, grains)
     yield 0.9
     data = jpeg_bytes(seen.pixels, taken, seen.wide)
