@@ -402,3 +402,19 @@ def test_practice_photos_differ_by_seed_and_are_the_same_for_one():
     assert np.array_equal(photos[0], photos[1])
     assert not np.array_equal(photos[0], photos[2])
     assert mix(["Rose"]).names == ("Rose",)
+
+
+def test_a_sheet_from_anywhere_is_looked_at_before_it_is_looked_for(painted):
+    sheet, photo = painted.sheet, plain_photo(np.full((400, 600, 3), 200, np.uint8))
+    far = tuple((x * 1e6, y * 1e6) for x, y in sheet.cells[0].outline_mm)
+    for broken in (
+        replace(sheet, cells=()),
+        replace(sheet, cells=(replace(sheet.cells[0], outline_mm=far),)),
+        replace(sheet, cells=(replace(sheet.cells[0], outline_mm=((5.0, 5.0),) * 3),)),
+        replace(sheet, frame_mm=(0.0, 0.0, 0.0, 0.0)),
+        replace(sheet, frame_mm=(0.0, 0.0, 1e9, 10.0)),
+        replace(sheet, marks_mm=((1.0, 1.0, 1e9),) * 4),
+        replace(sheet, marks_mm=((1.0, 1.0, -3.0),) * 4),
+    ):
+        with pytest.raises(CulmoError, match="cell|frame|mark"):
+            read_sheet(photo, broken)

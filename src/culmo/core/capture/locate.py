@@ -28,6 +28,7 @@ _MOST_MARKS = 14
 LEAST_SUPPORT, MOST_STRAYS = 0.9, 0.3
 _PLAINLY = 0.985  # so much of the outlines under an edge leaves nothing to look for
 _WRITING_PER_MM = 1.6
+_LEAST_CELL_MM2 = 4.0
 _MARK_ERROR = 0.25  # of squares from where they should be, in their sides
 
 
@@ -356,8 +357,7 @@ def locate(pixels: Pixels, sheet: Sheet) -> list[Found]:
     CulmoError
         when it is not found
     """
-    if not sheet.cells:
-        raise CulmoError(f'the sheet "{sheet.title}" has no cells to look for')
+    check_sheet(sheet)
     small, scale = smaller(pixels)
     points = edge_points(sheet.cells)
     found = _unique(_look_for_marks(small, sheet, points), sheet)
@@ -421,6 +421,36 @@ def _why_not(found: list[Found], sheet: Sheet) -> str:
     return (
         f'the sheet "{sheet.title}" was not found in the picture; is all of it seen, and sharp? If so, {hand}'
     )
+
+
+def check_sheet(sheet: Sheet) -> None:
+    """That a sheet, which may come from anywhere, can be looked for in a picture.
+
+    Parameters
+    ----------
+    sheet : Sheet
+
+    Raises
+    ------
+    CulmoError
+        when it has no cells, or cells, a frame or marks that can not lie on its paper
+    """
+    if not sheet.cells:
+        raise CulmoError(f'the sheet "{sheet.title}" has no cells to look for')
+    size = np.array([sheet.paper.width_mm, sheet.paper.height_mm])
+    for cell in sheet.cells:
+        points = np.array(cell.outline_mm)
+        area = cv2.contourArea(np.clip(points, -1e6, 1e6).astype(np.float32))
+        if (points < -1.0).any() or (points > size + 1.0).any() or area < _LEAST_CELL_MM2:
+            raise CulmoError(f'cell "{cell.id}" does not lie on the paper, or is too small to be read')
+    x, y, w, h = sheet.frame_mm
+    if not (
+        w > 1.0 and h > 1.0 and x > -1.0 and y > -1.0 and x + w < size[0] + 1.0 and y + h < size[1] + 1.0
+    ):
+        raise CulmoError(f'the frame of "{sheet.title}" does not lie on its paper')
+    for x, y, side in sheet.marks_mm:
+        if not (0.5 <= side <= 50.0 and -1.0 < x < size[0] and -1.0 < y < size[1]):
+            raise CulmoError(f'a corner mark of "{sheet.title}" does not lie on its paper')
 
 
 def check_corners(corners: Array, size: tuple[int, int], least: float = 0.005) -> None:

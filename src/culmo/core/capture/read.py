@@ -10,7 +10,15 @@ from culmo.core.capture.card import Card, CardFit, fit_card
 from culmo.core.capture.cells import FADE_AT, Patch, Sampler, cell_patches
 from culmo.core.capture.judge import UNPAINTED, Expected, Verdict, judge_sheet, mixed_up
 from culmo.core.capture.light import LightField, bare_mask, light_field
-from culmo.core.capture.locate import Found, check_corners, enlarge, locate, place_by_corners, smaller
+from culmo.core.capture.locate import (
+    Found,
+    check_corners,
+    check_sheet,
+    enlarge,
+    locate,
+    place_by_corners,
+    smaller,
+)
 from culmo.core.capture.photo import SRGB_TO_XYZ, Photo, Pixels
 from culmo.core.capture.placement import Placement, edge_points, flatten, refine
 from culmo.core.capture.sample import PAPER_LAB
@@ -146,6 +154,7 @@ def reading_sheet(
         when the sheet is not found, the corners can not be right, or the picture is too small
     """
     expected = expected or {}
+    check_sheet(sheet)
     yield 0.02
     mid, scale = smaller(photo.pixels, MID_PX, deep=True)
     view = replace(photo, pixels=mid)
