@@ -416,5 +416,5 @@ def test_a_sheet_from_anywhere_is_looked_at_before_it_is_looked_for(painted):
         replace(sheet, marks_mm=((1.0, 1.0, 1e9),) * 4),
         replace(sheet, marks_mm=((1.0, 1.0, -3.0),) * 4),
     ):
-        with pytest.raises(CulmoError, match="cell|frame|mark"):
+        with pytest.raises(CulmoError, match=r"cell|frame|mark"):
             read_sheet(photo, broken)
