@@ -46,7 +46,7 @@ def wait_for_trial(qtbot, room):
 
 def test_a_practice_photo_is_taken_read_and_accepted(qtbot, room):
     window = room.window()
-    qtbot.mouseClick(room.practice_button, Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(room.slip.practice_button, Qt.MouseButton.LeftButton)
     wait_for_trial(qtbot, room)
     assert room.stack.currentIndex() == PICTURE
     assert "25 cells read" in room.slip.trial_words.text()

@@ -43,6 +43,11 @@ class ReadSlip(Slip):
         self.measure_button = QPushButton("Simulated colorimeter")
         self.measure_button.setToolTip("Measures the selected cell as a simulated hand painted it")
         self.lines.addWidget(self.measure_button)
+        self.practice_button = QPushButton("Practice photo")
+        self.practice_button.setToolTip(
+            "A simulated camera takes a picture of this sheet as a hand would paint it"
+        )
+        self.lines.addWidget(self.practice_button)
         self.lines.addWidget(self._make_swatch())
         self.outcome = text_label("", soft=True)
         self.lines.addWidget(self.outcome)
@@ -95,6 +100,7 @@ class ReadSlip(Slip):
     def show_trial(self, trial: Trial | None) -> None:
         """Show what was found in the picture, or hide it."""
         self.trial_box.setVisible(trial is not None)
+        self.practice_button.setVisible(trial is None)
         if trial is None:
             return
         self.trial_title.setText(trial.name)

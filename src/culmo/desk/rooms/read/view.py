@@ -76,15 +76,10 @@ class ReadRoom(Room):
         self.picker = SheetPicker(self.session)
         self.open_button = QPushButton("Open a picture")
         self.open_button.clicked.connect(self.choose_picture)
-        self.practice_button = QPushButton("Practice photo")
-        self.practice_button.setToolTip(
-            "A simulated camera takes a picture of this sheet as a hand would paint it"
-        )
-        self.practice_button.clicked.connect(self.practise)
         self.import_button = QPushButton("Import readings")
         self.import_button.clicked.connect(self.choose_readings)
         self.shows = TabStrip(["Sheet", "Picture"], name="What the room shows")
-        tools = [self.open_button, self.practice_button, self.import_button]
+        tools = [self.open_button, self.import_button]
         return room_head(self.title, self.picker, tools, self.subtitle, self.shows)
 
     def _connect(self) -> None:
@@ -100,6 +95,7 @@ class ReadRoom(Room):
         slip.entry.textChanged.connect(self._typed)
         slip.keep_button.clicked.connect(self.keep)
         slip.measure_button.clicked.connect(self.measure)
+        slip.practice_button.clicked.connect(self.practise)
         slip.swatch_button.clicked.connect(self.keep_swatch)
         slip.accept_button.clicked.connect(lambda: self.accept())
         slip.sound_button.clicked.connect(lambda: self.accept(sound_only=True))
@@ -124,7 +120,7 @@ class ReadRoom(Room):
         record = self.state.record
         self.title.setVisible(record is None)
         self.import_button.setEnabled(self.session.study is not None)
-        self.practice_button.setEnabled(record is not None and self.state.prediction is not None)
+        self.slip.practice_button.setEnabled(record is not None and self.state.prediction is not None)
         if record is None:
             self.title.setText("Nothing to read yet")
             self.subtitle.setText("")
