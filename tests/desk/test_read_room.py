@@ -180,6 +180,7 @@ def test_pictures_come_by_paste_by_drop_and_from_a_watched_folder(qtbot, room, t
     room.paste()
     wait_for_trial(qtbot, room)
     assert room.trial.name == "p.jpg"
+    QGuiApplication.clipboard().clear()  # what a test leaves there outlives the application and brings it down
     room.discard()
     folder = tmp_path / "camera"
     folder.mkdir()
