@@ -42,7 +42,7 @@ def test_the_colours_come_out_by_cell_and_can_be_learned_from(taken, capsys):
     folder, painted, practice = taken
     assert call(folder) == 0
     said = capsys.readouterr()
-    assert "found by its marks" in said.err
+    assert "found by its corner marks" in said.err
     assert said.out == ""
     rows = list(csv.DictReader((folder / "r.csv").read_text().splitlines()))
     assert [row["cell"] for row in rows] == [cell.id for cell in painted.sheet.cells]

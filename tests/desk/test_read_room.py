@@ -246,3 +246,81 @@ def test_pictures_may_be_kept_inside(qtbot, room, tmp_path):
     assert bytes(photo["data"]) == (tmp_path / "p.jpg").read_bytes()
     assert photo["path"] == ""
     assert room.stack.currentIndex() == SHEET
+
+
+def test_a_reference_card_keeps_the_place_and_a_wrong_one_loses_nothing(qtbot, room, tmp_path):
+    window = room.window()
+    seen = picture(window, tmp_path / "p.jpg")
+    room.open_picture(tmp_path / "p.jpg")
+    wait_for_trial(qtbot, room)
+    room.picture.corners_moved.emit((seen.corners + 0.5) * room.trial.scale)
+    wait_for_trial(qtbot, room)
+    before = room.trial.reading
+    (tmp_path / "card.csv").write_text("name,L,a,b\na,90,60,0\nb,50,-60,50\nc,20,0,-60\n")
+    room.use_card(tmp_path / "card.csv", 1)
+    assert room.picture.outlines == {}  # the card's corners are dragged now
+    room.picture.corners_moved.emit(room.picture.corners)
+    wait_for_trial(qtbot, room)
+    assert "card" in window.notice_text.text()
+    assert room.trial.reading is before
+    assert room.picture.outlines
+    patch = np.asarray(
+        room.trial.photo.lab(room.trial.photo.linear(room.trial.photo.pixels[8:16, 8:16]))
+    ).mean((0, 1))
+    rows = "".join(f"{i},{patch[0] + 20 * i:.1f},0,0\n" for i in range(3))
+    (tmp_path / "card.csv").write_text("name,L,a,b\n" + rows)
+    room.use_card(tmp_path / "card.csv", 2)
+    assert "rows" in window.notice_text.text()
+
+
+def test_a_picture_is_for_the_sheet_that_it_was_opened_for(qtbot, room, tmp_path):
+    window = room.window()
+    window.session.do(acts.add_sheet(window.session.file, make_sheet(("Lemon", "Rose", "Ochre"))))
+    picture(window, tmp_path / "p.jpg")
+    room.open_picture(tmp_path / "p.jpg")
+    window.session.select_sheet(2)  # while it is being read
+    qtbot.wait(1500)
+    assert room.trial is None
+    window.session.select_sheet(1)
+    settle(window, 30)
+    room.open_picture(tmp_path / "p.jpg")
+    wait_for_trial(qtbot, room)
+    window.session.do(
+        acts.change_sheet(window.session.file, 1, make_sheet(paper="A3"))
+    )  # another layout of it
+    assert room.trial is None
+
+
+def test_left_out_cells_stay_so_when_the_sheet_is_nudged(qtbot, room, tmp_path):
+    window = room.window()
+    picture(window, tmp_path / "p.jpg")
+    room.open_picture(tmp_path / "p.jpg")
+    wait_for_trial(qtbot, room)
+    window.state.select("r03c03")
+    room.leave_out()
+    old = room.trial
+    room.nudge(0.25, 0.0)
+    qtbot.waitUntil(lambda: room.trial is not old, timeout=30000)
+    assert room.trial.left_out == {"r03c03"}
+
+
+def test_a_picture_that_arrives_waits_until_the_table_is_free_and_it_is_whole(qtbot, room, tmp_path):
+    window = room.window()
+    picture(window, tmp_path / "p.jpg")
+    data = (tmp_path / "p.jpg").read_bytes()
+    folder = tmp_path / "camera"
+    folder.mkdir()
+    room.watch(str(folder))
+    room.open_picture(tmp_path / "p.jpg")
+    wait_for_trial(qtbot, room)
+    with (folder / "slow.jpg").open("wb") as file:
+        for part in range(4):
+            file.write(data[part * len(data) // 4 : (part + 1) * len(data) // 4])
+            file.flush()
+            qtbot.wait(250)
+    assert room.trial.name == "p.jpg"
+    room.discard()
+    wait_for_trial(qtbot, room)
+    assert room.trial.name == "slow.jpg"
+    assert room.trial.reading is not None
+    room.watch("")

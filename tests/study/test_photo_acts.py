@@ -8,7 +8,7 @@ import pytest
 
 from culmo.core.capture.drying import drying_shifts
 from culmo.core.capture.instrument import SimulatedColorimeter, painted_by_hand
-from culmo.core.capture.read import CellReading
+from culmo.core.capture.read import PALE, CellReading
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.estimate import learn
 from culmo.core.paint.predict import predict
@@ -181,3 +181,34 @@ def test_a_hand_wanders_about_the_prediction_and_the_colorimeter_about_the_cell(
     assert 0.15 < looks.std(axis=0).mean() < 0.35
     with pytest.raises(CulmoError, match="nothing painted"):
         meter.measure(replace(cell, id="zz"))
+
+
+def test_the_pale_end_of_a_band_never_teaches_and_never_stands_for_the_full_one(study):
+    fades = replace(make_sheet().cells[0], fade_mm=((10.0, 10.0), (40.0, 10.0)))
+    sheet = replace(make_sheet(), cells=(fades,))
+    study.apply(acts.add_sheet(study, sheet))
+    cell = records.sheet_record(study, 1).cells[0]
+    study.apply(paint_acts.paint_cell(study, 1, cell.id, at=at(0)))
+    pale = replace(seen(fades, 80.0, "doubtful"), recipe=fades.recipe.with_wash(0.2), doubts=(PALE,))
+    for minutes, more in ((2, 0.0), (300, 4.0)):
+        looks = [replace(seen(fades, 30.0 + more)), replace(pale, lab=pale.lab + np.array([more, 0.0, 0.0]))]
+        command = read_picture(
+            study, 1, looks, Picture("a.jpg", b"", at(minutes)), trusted={fades.id: "good"}
+        )
+        study.apply(command)
+    dry = study.rows("readings", "cell_id = 1 AND trust <> 'wet'")
+    assert sorted((row["L"], row["trust"]) for row in dry) == [(34.0, "good"), (84.0, "doubtful")]
+    assert records.read_cells(study, 1)[1]["L"] == 34.0
+    ((_, wet, after),) = wet_and_dry(study)
+    assert after[0] - wet[0] == pytest.approx(4.0)
+
+
+def test_a_typed_look_takes_the_doubt_of_the_picture_away(painted):
+    study, cells = painted
+    study.apply(read_picture(study, 1, [seen(cells[0], trust="doubtful")], Picture("a.jpg", b"", at(300))))
+    study.apply(acts.read_cell(study, 1, 1, (44.0, 0.0, 0.0)))
+    (row,) = study.rows("readings", "cell_id = 1")
+    assert (row["L"], row["trust"], row["photo_id"], row["source"]) == (44.0, "good", None, "typed")
+    study.apply(acts.set_trust(study, row["id"], "excluded"))
+    study.apply(acts.read_cell(study, 1, 1, (45.0, 0.0, 0.0)))
+    assert study.rows("readings", "cell_id = 1")[0]["trust"] == "excluded"

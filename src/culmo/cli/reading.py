@@ -8,15 +8,15 @@ import numpy as np
 from culmo.cli.output import output, say
 from culmo.cli.planning import read_sheets
 from culmo.core.capture.card import Card
-from culmo.core.capture.judge import Expected
+from culmo.core.capture.judge import Expected, expected_colours
 from culmo.core.capture.photo import Photo
-from culmo.core.capture.read import DOUBT_WORDS, SheetReading, reading_sheet
-from culmo.core.capture.sample import PAPER_LAB
+from culmo.core.capture.read import DOUBT_WORDS, FOUND_WORDS, SheetReading, reading_sheet
+from culmo.core.capture.sample import PAPER_LAB, bare_paper
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import lab_from_text
+from culmo.core.paint.estimate import learn
 from culmo.core.paint.predict import predict
-from culmo.core.paint.readings import INK, Reading
 from culmo.core.paint.recipe import format_recipe
 from culmo.errors import CulmoError
 from culmo.study.cgats import read_card
@@ -53,24 +53,15 @@ def _knowledge(options: argparse.Namespace, sheet: Sheet) -> tuple[Array, dict[s
     paper = lab_from_text(options.paper) if options.paper else None
     if options.readings is None and options.study is None:
         return PAPER_LAB if paper is None else paper, {}
-    from culmo.cli.commands import load_estimate, load_readings
+    from culmo.cli.commands import load_readings
 
-    _, readings, _ = load_readings(options)
-    estimate = load_estimate(options)
+    names, readings, typical = load_readings(options)
+    estimate = learn(names, readings, typical)
     known = [
         cell for cell in sheet.cells if all(name.casefold() in estimate.index for name in cell.recipe.names)
     ]
     found = predict(estimate, [cell.recipe for cell in known], [cell.ground for cell in known])
-    expected = {
-        cell.id: Expected(lab, float(radius))
-        for cell, lab, radius in zip(known, found.lab, found.dE90, strict=True)
-    }
-    return _bare_paper(readings) if paper is None else paper, expected
-
-
-def _bare_paper(readings: list[Reading]) -> Array:
-    bare = [reading.lab for reading in readings if not reading.recipe.layers and reading.ground != INK]
-    return np.mean(bare, axis=0) if bare else PAPER_LAB
+    return bare_paper(readings) if paper is None else paper, expected_colours(known, found)
 
 
 def _card(options: argparse.Namespace) -> Card | None:
@@ -120,7 +111,7 @@ def _tell(result: SheetReading, options: argparse.Namespace) -> None:
     for note in (*result.notes, *((result.wrong,) if result.wrong else ())):
         say(f"culmo: {note}")
     doubtful = sum(entry.trust != "good" for entry in result.readings)
-    say(f"culmo: {len(result.readings)} colours read, found by its {result.by}; {doubtful} doubtful")
+    say(f"culmo: {len(result.readings)} colours read, {FOUND_WORDS[result.by]}; {doubtful} doubtful")
 
 
 def readings_csv(result: SheetReading, sheet: Sheet, photo: Photo, path: Path) -> str:

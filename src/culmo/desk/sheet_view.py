@@ -1,5 +1,6 @@
 """The sheet on the screen, to scale; a click or the arrow keys select a cell."""
 
+from collections.abc import Mapping
 from dataclasses import replace
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
@@ -10,6 +11,34 @@ from culmo.core.chart.sheet import Sheet
 from culmo.desk.drawing.looks import Looks
 from culmo.desk.drawing.sheet import SheetStyle, draw_sheet, sheet_transform
 from culmo.desk.theme import PAPER, sans
+
+ARROWS = {
+    Qt.Key.Key_Left: (-1, 0),
+    Qt.Key.Key_Right: (1, 0),
+    Qt.Key.Key_Up: (0, -1),
+    Qt.Key.Key_Down: (0, 1),
+}
+
+
+def nearest(places: Mapping[str, QPointF], current: str, step: tuple[int, int]) -> str:
+    """The nearest cell in a direction; the first where none is current, the current one where there is none.
+
+    Parameters
+    ----------
+    places : mapping from cell id to its middle, not empty
+    current : str, a cell id, or an empty text
+    step : tuple of right and down, each -1, 0 or 1
+    """
+    if current not in places:
+        return next(iter(places))
+    best, best_cost = current, float("inf")
+    for cell_id, place in places.items():
+        way = place - places[current]
+        ahead = way.x() * step[0] + way.y() * step[1]
+        aside = abs(way.x() * step[1]) + abs(way.y() * step[0])
+        if ahead > 1.0 and ahead + 3.0 * aside < best_cost:
+            best, best_cost = cell_id, ahead + 3.0 * aside
+    return best
 
 
 class SheetView(QWidget):
@@ -134,33 +163,13 @@ class SheetView(QWidget):
         self.selected.emit(cell_id)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        steps = {
-            Qt.Key.Key_Left: (-1, 0),
-            Qt.Key.Key_Right: (1, 0),
-            Qt.Key.Key_Up: (0, -1),
-            Qt.Key.Key_Down: (0, 1),
-        }
-        step = steps.get(Qt.Key(event.key()))
+        step = ARROWS.get(Qt.Key(event.key()))
         if self.sheet is None or not self.sheet.cells:
             super().keyPressEvent(event)
         elif step:
-            self._choose(self._next(step))
+            places = {cell.id: self.place_of(cell.id) for cell in self.sheet.cells}
+            self._choose(nearest(places, self.current, step))
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.current:
             self.activated.emit(self.current)
         else:
             super().keyPressEvent(event)
-
-    def _next(self, step: tuple[int, int]) -> str:
-        """The nearest cell in a direction."""
-        assert self.sheet is not None
-        if not self.current:
-            return self.sheet.cells[0].id
-        here = self.place_of(self.current)
-        best, best_cost = self.current, float("inf")
-        for cell in self.sheet.cells:
-            way = self.place_of(cell.id) - here
-            ahead = way.x() * step[0] + way.y() * step[1]
-            aside = abs(way.x() * step[1]) + abs(way.y() * step[0])
-            if ahead > 1.0 and ahead + 3.0 * aside < best_cost:
-                best, best_cost = cell.id, ahead + 3.0 * aside
-        return best

@@ -10,7 +10,7 @@ import numpy as np
 from culmo.core.chart.papers import Paper
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.srgb import check_lab
-from culmo.core.paint.readings import COVERED, EXPOSED, PAPER, Reading
+from culmo.core.paint.readings import COVERED, DOUBTFUL, EXPOSED, GOOD, PAPER, Reading
 from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe, spoken_recipe
 from culmo.errors import CulmoError
 from culmo.study.draft import Draft
@@ -294,7 +294,12 @@ def read_cell(
     if cell["treatment"] in (COVERED, EXPOSED):  # each look at a fade test stands
         earlier = [row for row in earlier if row["taken"][:10] == draft.at[:10]]
     if earlier:
-        draft.edit("readings", earlier[-1]["id"], L=L, a=a, b=b, source=source, taken=draft.at)
+        row = earlier[-1]
+        values = {"L": L, "a": a, "b": b, "source": source, "taken": draft.at}
+        if row["photo_id"] is not None:  # what was doubted was the picture, and this is another look
+            values |= {"photo_id": None, "note": "", "granulation": None, "separation": None}
+            values["trust"] = GOOD if row["trust"] == DOUBTFUL else row["trust"]
+        draft.edit("readings", row["id"], **values)
     else:
         recipe = parse_recipe(cell["recipe"])
         reading = Reading(recipe, (L, a, b), cell["ground"], treatment=cell["treatment"])

@@ -12,9 +12,10 @@ from culmo.core.capture.placement import Placement
 from culmo.core.capture.read import DOUBT_WORDS, PALE, CellReading
 from culmo.core.chart.run import Run
 from culmo.core.colour.spectral import Array
-from culmo.core.paint.readings import GOOD, WET
+from culmo.core.paint.readings import GOOD, WET, Reading
 from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe
 from culmo.errors import CulmoError
+from culmo.study.acts import Incoming, add_readings
 from culmo.study.draft import Draft
 from culmo.study.file import Command, Row, Study
 from culmo.study.paint_acts import drying_of, strokes_of
@@ -145,7 +146,11 @@ def read_picture(
         cell = rows.get(entry.cell)
         if cell is None:
             continue
-        trust = (trusted or {}).get(entry.cell, entry.trust)
+        trust = entry.trust
+        if (
+            PALE not in entry.doubts
+        ):  # the strength of a pale end is not known, whatever the painter says of the cell
+            trust = (trusted or {}).get(entry.cell, trust)
         if entry.cell in wet:
             trust = WET
         _put(draft, sheet_id, cell.id, cell.cell.treatment, entry, trust, photo_id, source, taken)
@@ -219,10 +224,12 @@ def placement_to_dict(placement: Placement) -> dict[str, object]:
 def wet_and_dry(study: Study) -> list[tuple[Recipe, Array, Array]]:
     """The cells that were read wet and again when dry: recipe, wet and dry CIELAB."""
     found = []
-    by_cell: dict[int, list[Row]] = {}
+    by_place: dict[
+        tuple[int, Recipe], list[Row]
+    ] = {}  # both ends of a band are of one cell, and not of one recipe
     for row in study.rows("readings", "cell_id NOT NULL AND treatment = ''"):
-        by_cell.setdefault(row["cell_id"], []).append(row)
-    for rows in by_cell.values():
+        by_place.setdefault((row["cell_id"], parse_recipe(row["recipe"]).key), []).append(row)
+    for rows in by_place.values():
         wet = [row for row in rows if row["trust"] == WET]
         dry = [row for row in rows if row["trust"] == GOOD]
         if wet and dry:
@@ -239,14 +246,6 @@ def read_swatch(study: Study, recipe: Recipe, lab: Array, ground: str, source: s
     CulmoError
         when the recipe names a paint that is not in the box
     """
-    from culmo.core.paint.readings import Reading
-    from culmo.study.acts import Incoming, add_readings
-
     L, a, b = (float(value) for value in lab)
     reading = Reading(recipe, (min(max(L, 0.0), 100.0), a, b), ground)
     return add_readings(study, [Incoming(reading, None, (("source", source),))], "a loose swatch")
-
-
-__all__ = [
-    "BESIDE", "INSIDE", "PALE", "Picture", "keep_beside", "picture_bytes", "read_picture", "read_swatch", "wet_and_dry",
-]  # fmt: skip

@@ -2,7 +2,7 @@
 
 import struct
 import warnings
-from collections.abc import Generator
+from dataclasses import replace
 from datetime import datetime
 from io import BytesIO
 from pathlib import Path
@@ -42,36 +42,17 @@ def open_photo(path: Path) -> Photo:
     CulmoError
         when it is missing, no picture, too large, damaged, or of a kind that has no red, green and blue
     """
-    steps = opening_photo(path)
-    while True:
-        try:
-            next(steps)
-        except StopIteration as end:
-            photo: Photo = end.value
-            return photo
+    return photo_from_bytes(picture_file(path), path.name)
 
 
-def opening_photo(path: Path) -> Generator[float, None, Photo]:
-    """As `open_photo`, yielding the progress, 0..1."""
-    data = _bytes_of(path)
-    yield 0.1
-    return (yield from _decoding(data, path.name))
+def picture_file(path: Path) -> bytes:
+    """The bytes of a picture's file.
 
-
-def photo_from_bytes(data: bytes, name: str) -> Photo:
-    """A picture from a file's bytes; as `open_photo`."""
-    if len(data) > MOST_BYTES:
-        raise CulmoError(f'"{name}" is larger than {MOST_BYTES // 2**20} MB')
-    steps = _decoding(data, name)
-    while True:
-        try:
-            next(steps)
-        except StopIteration as end:
-            photo: Photo = end.value
-            return photo
-
-
-def _bytes_of(path: Path) -> bytes:
+    Raises
+    ------
+    CulmoError
+        when it is missing or too large
+    """
     try:
         if path.stat().st_size > MOST_BYTES:
             raise CulmoError(f'"{path.name}" is larger than {MOST_BYTES // 2**20} MB; save it smaller')
@@ -80,23 +61,20 @@ def _bytes_of(path: Path) -> bytes:
         raise CulmoError(f'"{path}" can not be read: {error.strerror or error}') from None
 
 
-def _decoding(data: bytes, name: str) -> Generator[float, None, Photo]:
+def photo_from_bytes(data: bytes, name: str) -> Photo:
+    """A picture from a file's bytes; as `open_photo`."""
+    if len(data) > MOST_BYTES:
+        raise CulmoError(f'"{name}" is larger than {MOST_BYTES // 2**20} MB')
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")  # Pillow warns of large or odd files; the bounds here are our own
         image = _header(data, name)
-        yield 0.2
         profile, taken = image.info.get("icc_profile"), _taken(image)
         deep = _deep_pixels(data, image, name)
-        yield 0.5
         try:
-            pixels = deep if deep is not None else _plain_pixels(image, name)
+            pixels = _upright(deep, image) if deep is not None else _plain_pixels(image, name)
         except (OSError, ValueError, SyntaxError, MemoryError, struct.error, EOFError, IndexError) as error:
             raise CulmoError(f'"{name}" is damaged or cut short ({error})') from None
-        yield 0.9
-        if deep is not None:
-            pixels = _upright(pixels, image)
-    photo = _with_profile(np.ascontiguousarray(pixels), profile, name)
-    return Photo(photo.pixels, photo.curves, photo.to_xyz, photo.space, taken)
+    return replace(_with_profile(np.ascontiguousarray(pixels), profile, name), taken=taken)
 
 
 def _header(data: bytes, name: str) -> Image.Image:

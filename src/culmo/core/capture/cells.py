@@ -50,14 +50,12 @@ class Look:
 
     Attributes
     ----------
-    core : (h, w) bool
-    place : tuple of left and top, of the mask on the flattened sheet
-    at : (n, 2) float, mm, some of its pixels
+    pixels : int, how many there are
+    at : (n, 2) float, mm, where some of them lie
     rows, columns : (n,) int, where they are on the flattened sheet
     """
 
-    core: Flags
-    place: tuple[int, int]
+    pixels: int
     at: Array
     rows: Indices
     columns: Indices
@@ -140,10 +138,11 @@ class Sampler:
         rows, columns = np.nonzero(core)
         if len(rows) < 25:
             return None
-        some = slice(None, None, max(1, len(rows) // _ENOUGH_PIXELS))
+        count = len(rows)
+        some = slice(None, None, max(1, count // _ENOUGH_PIXELS))
         rows, columns = rows[some] + top, columns[some] + left
         at = np.stack([columns + 0.5, rows + 0.5], axis=1) / self.per_mm
-        return Look(np.asarray(core), (left, top), at, rows, columns)
+        return Look(count, at, rows, columns)
 
     def relative(self, look: Look) -> Array:
         """Light relative to the bare paper of a look's pixels, (n, 3) float."""
@@ -187,7 +186,7 @@ class Sampler:
         return Patch(
             linear=middle,
             spread=_spread_of_parts(look.at[keep], linear[keep], middle),
-            pixels=round(float(look.core.sum()) * float(keep.mean())),
+            pixels=round(look.pixels * float(keep.mean())),
             clipped=bool(clipped),
             left_out=1.0 - float(keep.mean()),
             granulation=grain,

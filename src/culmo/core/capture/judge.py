@@ -9,6 +9,7 @@ from scipy.optimize import nnls
 from culmo.core.chart.sheet import Cell
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array, Flags
+from culmo.core.paint.predict import Prediction
 
 UNPAINTED = 1.8  # CIEDE2000 from the bare paper
 _SHUFFLES = 12
@@ -29,6 +30,20 @@ class Expected:
 
     lab: Array
     dE90: float
+
+
+def expected_colours(cells: Sequence[Cell], prediction: Prediction) -> dict[str, Expected]:
+    """What cells are predicted to look like, by their ids.
+
+    Parameters
+    ----------
+    cells : sequence of n Cell
+    prediction : Prediction of the n cells
+    """
+    return {
+        cell.id: Expected(lab, float(radius))
+        for cell, lab, radius in zip(cells, prediction.lab, prediction.dE90, strict=True)
+    }
 
 
 def recipe_loads(cells: Sequence[Cell]) -> Array:

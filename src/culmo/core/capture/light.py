@@ -11,7 +11,7 @@ from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.spectral import Array, Flags, Indices
 
 BLOCK_MM = 3.0
-_CLEAR_MM = 0.7  # this near a cell, a label or a mark, paper is not taken for bare
+_CLEAR_MM = 0.7  # this near a cell, paper is not taken for bare; writing is weighed down in the fit
 _KNOTS = 9
 _LEAST_BLOCKS = 16
 _TINT_TERMS = 6

@@ -28,6 +28,7 @@ from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.readings import DOUBTFUL, GOOD, INK
 from culmo.core.paint.recipe import Recipe
+from culmo.core.steps import run_through
 from culmo.errors import CulmoError
 
 MID_PX = 2000  # the longer side of the picture that is worked on
@@ -37,8 +38,8 @@ _LEAST_PER_MM = 1.5
 _PLAIN_WRITING = 1.2  # so much more writing where the labels are planned settles which way round a sheet lies
 _PALE_SHARE = 0.2  # the film that is left about four fifths along a band that fades
 
-CLIPPED, BARE, BLED, UNEVEN, SMALL, OUTSIDE, MIXED, PALE, UNLIT, OFF_SHEET = (
-    "clipped", "unpainted", "bled", "uneven", "small", "outside", "mixed up", "pale end", "no bare paper", "wrong sheet",
+CLIPPED, BARE, BLED, UNEVEN, SMALL, MIXED, PALE, UNLIT, OFF_SHEET = (
+    "clipped", "unpainted", "bled", "uneven", "small", "mixed up", "pale end", "no bare paper", "wrong sheet",
 )  # fmt: skip
 DOUBT_WORDS = {
     CLIPPED: "outside the picture's colours",
@@ -46,11 +47,18 @@ DOUBT_WORDS = {
     BLED: "a neighbour ran into it",
     UNEVEN: "very uneven",
     SMALL: "too little of it is seen",
-    OUTSIDE: "outside the picture",
     MIXED: "looks like its neighbour",
     PALE: "pale end of a band; its strength is not known",
     UNLIT: "no bare paper to judge the light by",
     OFF_SHEET: "the picture does not fit this sheet",
+}
+FOUND_WORDS = {
+    "marks": "found by its corner marks",
+    "frame": "found by its painted block",
+    "paper": "found by the edge of the paper",
+    "whole picture": "found by the picture's own edge",
+    "corners": "placed by the corners given",
+    "hand": "placed by hand",
 }
 
 
@@ -92,7 +100,7 @@ class SheetReading:
     readings : tuple of CellReading, in the order of the sheet's cells
     missing : tuple of str, ids of the cells that could not be read
     placement : Placement, where the sheet lies in the picture
-    by : str, what it was found by
+    by : str, what it was found by, a key of FOUND_WORDS
     turned : bool, whether the picture was turned
     light : LightField
     notes : tuple of str, what the painter should know
@@ -118,13 +126,7 @@ def read_sheet(
     card: Card | None = None,
 ) -> SheetReading:
     """As `reading_sheet`, at one go."""
-    steps = reading_sheet(photo, sheet, corners, paper, expected, card)
-    while True:
-        try:
-            next(steps)
-        except StopIteration as end:
-            result: SheetReading = end.value
-            return result
+    return run_through(reading_sheet(photo, sheet, corners, paper, expected, card))
 
 
 def reading_sheet(

@@ -1,9 +1,12 @@
 """Colours of small patches of a picture."""
 
+from collections.abc import Iterable
+
 import numpy as np
 
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import lab_from_srgb
+from culmo.core.paint.readings import PAPER, Reading
 
 
 def picked_colour(pixels: Array, paper: Array | None = None) -> Array:
@@ -37,3 +40,18 @@ def relative_to_paper(lab: Array, paper: Array) -> Array:
 
     scale = xyz_from_lab(PAPER_LAB) / np.maximum(xyz_from_lab(np.asarray(paper, dtype=float)), 1e-4)
     return lab_from_xyz(xyz_from_lab(np.asarray(lab, dtype=float)) * scale)
+
+
+def bare_paper(readings: Iterable[Reading]) -> Array:
+    """The colour of the bare paper as it was read, or a usual white where it was not.
+
+    Parameters
+    ----------
+    readings : iterable of Reading
+
+    Returns
+    -------
+    (3,) float, CIELAB
+    """
+    bare = [r.lab for r in readings if not r.recipe.layers and r.ground == PAPER and r.teaches]
+    return np.mean(bare, axis=0) if bare else PAPER_LAB

@@ -10,6 +10,7 @@ import numpy as np
 
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.paint.recipe import FULL, Recipe, format_recipe
+from culmo.core.steps import run_through
 from culmo.errors import CulmoError
 
 SHARED_EDGE_MM = 1.0
@@ -207,13 +208,7 @@ def plan_order(sheet: Sheet, pace: Pace | None = None, lightness: Mapping[str, f
     -------
     Sheet, with `order` and `at_minute` in each cell and the steps in `work`
     """
-    orders = ordering(sheet, pace, lightness)
-    while True:
-        try:
-            next(orders)
-        except StopIteration as end:
-            result: Sheet = end.value
-            return result
+    return run_through(ordering(sheet, pace, lightness))
 
 
 def ordering(

@@ -1,7 +1,7 @@
 """The run at the table: what is to be painted now, what must dry first, and how far it has come."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from itertools import pairwise
 
@@ -141,7 +141,6 @@ class RunState:
     last: Task | None
     pace: float
     minutes_left: float
-    marks: Mapping[str, str] = field(default_factory=dict)
 
 
 class Run:

@@ -15,6 +15,7 @@ from culmo.core.paint.optics import Batch, Linear, compile_batch, linearise
 from culmo.core.paint.parameters import PER_PAINT, Ground, Layout
 from culmo.core.paint.readings import INK, PAPER, Reading
 from culmo.core.paint.recipe import TINT
+from culmo.core.steps import run_through
 
 _FREEDOM = 6.0  # of the heavy-tailed loss
 _ROUNDS, _STEPS = 7, 5
@@ -289,10 +290,4 @@ def learn(
     CulmoError
         when a recipe names a paint that is not in `names`
     """
-    steps = learning(prepare(names, readings, typical), earlier)
-    while True:
-        try:
-            next(steps)
-        except StopIteration as done:
-            result: Estimate = done.value
-            return result
+    return run_through(learning(prepare(names, readings, typical), earlier))

@@ -51,6 +51,8 @@ class Table:
         self.strokes: list[Stroke] = []
         self.rows: list[Row] = []
         self.drying = Drying()
+        self.water: datetime | None = None
+        self.pauses: list[tuple[datetime, datetime]] = []
         self.state: RunState
         self.paused = False
 
@@ -66,9 +68,18 @@ class Table:
         self.rows = paint_acts.stroke_rows(study, sheet_id)
         self.drying = paint_acts.drying_of(study, sheet_id)
         self.paused = paint_acts.paused(study, sheet_id)
-        water = paint_acts.water_changed(study, sheet_id)
-        pauses = paint_acts.pauses_of(study, sheet_id)
-        self.state = self.run.state(self.strokes, now, self.drying, self.chosen, water, pauses)
+        self.water = paint_acts.water_changed(study, sheet_id)
+        self.pauses = paint_acts.pauses_of(study, sheet_id)
+        return self.tick(now)
+
+    def tick(self, now: datetime) -> RunState:
+        """The same record, later.
+
+        Parameters
+        ----------
+        now : datetime with an offset
+        """
+        self.state = self.run.state(self.strokes, now, self.drying, self.chosen, self.water, self.pauses)
         return self.state
 
     # ---- acts

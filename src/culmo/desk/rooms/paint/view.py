@@ -233,7 +233,7 @@ class PaintRoom(Room):
         if not self.isVisible() or self.table is None or self.table.study is not self.session.study:
             return
         before = self.table.state
-        self.table.look(self.now())
+        self.table.tick(self.now())
         self._show_clock(before.wet.keys() != self.table.state.wet.keys())
         if before.wait_minutes > 0.0 and self.table.state.wait_minutes <= 0.0:
             self._signal()

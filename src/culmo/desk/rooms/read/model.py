@@ -104,17 +104,27 @@ def _recipe(text: str, folded: set[str]) -> Recipe | None:
     return recipe if all(name.casefold() in folded for name in recipe.names) else None
 
 
-def new_picture(folder: Path, seen: set[str], endings: Sequence[str]) -> Path | None:
-    """The newest picture in a folder that was not there before; what is not a picture is passed over."""
+def names_in(folder: Path) -> set[str]:
+    """What lies in a folder; nothing where it is not there."""
     try:
-        fresh = [
-            path
-            for path in folder.iterdir()
-            if path.name not in seen and path.suffix.casefold() in endings and not path.name.startswith(".")
-        ]
-        return max(fresh, key=lambda path: path.stat().st_mtime, default=None)
+        return {path.name for path in folder.iterdir()}
     except OSError:
-        return None  # the folder went away, as a camera's card does
+        return set()  # the folder went away, as a camera's card does
+
+
+def new_picture(folder: Path, seen: set[str], endings: Sequence[str]) -> tuple[Path, int] | None:
+    """The newest picture in a folder that was not there before, with its size; what is no picture is passed over."""
+    fresh = [
+        folder / name
+        for name in names_in(folder) - seen
+        if Path(name).suffix.casefold() in endings and not name.startswith(".")
+    ]
+    try:
+        sizes = {path: path.stat() for path in fresh}
+    except OSError:
+        return None
+    newest = max(fresh, key=lambda path: sizes[path].st_mtime, default=None)
+    return None if newest is None else (newest, sizes[newest].st_size)
 
 
 def shift_words(study: Study, most: int = 4) -> str:

@@ -19,6 +19,7 @@ from PySide6.QtGui import (
 from culmo.core.capture.photo import Pixels
 from culmo.core.colour.spectral import Array
 from culmo.desk.picture_view import PictureView
+from culmo.desk.sheet_view import ARROWS, nearest
 from culmo.desk.theme import sans
 
 GRIP = 9.0  # half the side of a corner's handle
@@ -206,9 +207,7 @@ class SheetPicture(PictureView):
         else:
             cell = self.cell_at(event.position())
             if cell:
-                self.current = cell
-                self.update()
-                self.cell_chosen.emit(cell)
+                self._choose(cell)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._grip >= 0 and self.corners is not None:
@@ -227,33 +226,19 @@ class SheetPicture(PictureView):
             self.corners_moved.emit(self.corners)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        steps = {
-            Qt.Key.Key_Left: (-1, 0),
-            Qt.Key.Key_Right: (1, 0),
-            Qt.Key.Key_Up: (0, -1),
-            Qt.Key.Key_Down: (0, 1),
-        }
-        step = steps.get(Qt.Key(event.key()))
+        step = ARROWS.get(Qt.Key(event.key()))
         if step and event.modifiers() & Qt.KeyboardModifier.ShiftModifier and self.outlines:
             self.nudged.emit(0.25 * step[0], 0.25 * step[1])
         elif step and self.outlines:
-            self._walk(step)
+            places = {
+                cell_id: self.to_widget(points.mean(axis=0)[None])[0]
+                for cell_id, points in self.outlines.items()
+            }
+            self._choose(nearest(places, self.current, step))
         else:
             super().keyPressEvent(event)
 
-    def _walk(self, step: tuple[int, int]) -> None:
-        """The nearest cell in a direction."""
-        middles = {cell_id: points.mean(axis=0) for cell_id, points in self.outlines.items()}
-        if self.current not in middles:
-            chosen = next(iter(middles))
-        else:
-            way = {cell_id: middle - middles[self.current] for cell_id, middle in middles.items()}
-            cost = {
-                cell_id: w @ np.array(step) + 3.0 * abs(w @ np.array(step[::-1]))
-                for cell_id, w in way.items()
-                if w @ np.array(step) > 2.0
-            }
-            chosen = min(cost, key=lambda cell_id: cost[cell_id], default=self.current)
-        self.current = chosen
+    def _choose(self, cell_id: str) -> None:
+        self.current = cell_id
         self.update()
-        self.cell_chosen.emit(chosen)
+        self.cell_chosen.emit(cell_id)

@@ -1,6 +1,5 @@
 """The slip of the Read room: the selected cell, what was read and predicted, and what to do with a picture."""
 
-from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from culmo.core.capture.read import CellReading
@@ -104,7 +103,6 @@ class ReadSlip(Slip):
         if trial is None:
             return
         self.trial_title.setText(trial.name)
-        self.trial_title.setTextInteractionFlags(Qt.TextInteractionFlag.NoTextInteraction)
         self.trial_words.setText(trial.summary())
         found, doubtful = trial.reading is not None, len(trial.doubtful())
         kept = len(trial.lab()) - len(trial.left_out)

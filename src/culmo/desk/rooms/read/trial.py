@@ -1,7 +1,7 @@
 """A picture that is being read: what was seen in it, what the painter left out, and what will be kept."""
 
 from collections.abc import Callable, Generator, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -13,21 +13,18 @@ from culmo.core.capture.instrument import painted_by_hand
 from culmo.core.capture.judge import Expected
 from culmo.core.capture.photo import Photo, Pixels
 from culmo.core.capture.placement import Placement
-from culmo.core.capture.read import DOUBT_WORDS, PALE, CellReading, SheetReading, reading_sheet
-from culmo.core.capture.sample import PAPER_LAB
+from culmo.core.capture.read import DOUBT_WORDS, FOUND_WORDS, PALE, CellReading, SheetReading, reading_sheet
 from culmo.core.chart.sheet import Sheet
-from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array
-from culmo.core.paint.readings import EXCLUDED, GOOD, INK, Reading
+from culmo.core.paint.readings import GOOD
 from culmo.errors import CulmoError
 from culmo.study.file import Command, Study
 from culmo.study.photo_acts import BESIDE, Picture, read_picture, wet_cells
-from culmo.study.pictures import jpeg_bytes, opening_photo, photo_from_bytes
+from culmo.study.pictures import jpeg_bytes, photo_from_bytes, picture_file
 from culmo.study.records import SheetRecord
 
 if TYPE_CHECKING:
     from culmo.core.paint.estimate import Estimate
-    from culmo.core.paint.predict import Prediction
 
 PREVIEW_PX = 1800
 WET_WORDS = "still wet when the picture was taken"
@@ -43,8 +40,10 @@ class Trial:
     data : bytes, its file
     photo : Photo
     preview : (h, w, 3) uint8, sRGB, for the screen
+    sheet : Sheet that is looked for in it, or None
     reading : SheetReading or None where the sheet was not found
-    problem : str, why not
+    problem : str, why not, or what is wrong with it
+    card : Card that it is corrected by, or None
     wet : set of cell ids whose paint was still wet
     left_out, taken : sets of cell ids that the painter leaves out, or trusts in spite of a doubt
     source : str, as the record will name it
@@ -54,8 +53,10 @@ class Trial:
     data: bytes
     photo: Photo
     preview: Pixels
+    sheet: Sheet | None = None
     reading: SheetReading | None = None
     problem: str = ""
+    card: Card | None = None
     wet: set[str] = field(default_factory=set)
     left_out: set[str] = field(default_factory=set)
     taken: set[str] = field(default_factory=set)
@@ -137,7 +138,7 @@ class Trial:
         if self.reading is None:
             return self.problem[:1].upper() + self.problem[1:] + "."
         count = len({entry.cell for entry in self.reading.readings})
-        words = [f"{count} cells read, found by its {self.reading.by}"]
+        words = [f"{count} cells read, {FOUND_WORDS[self.reading.by]}"]
         doubtful = len(self.doubtful())
         words.append(f"{doubtful} to be looked at" if doubtful else "none in doubt")
         if self.wet:
@@ -157,22 +158,6 @@ class Source:
     source: str = "photo"
 
 
-def expected_of(record: SheetRecord, prediction: "Prediction | None") -> dict[str, Expected]:
-    """What the cells of a sheet are predicted to look like."""
-    if prediction is None:
-        return {}
-    return {
-        entry.cell.id: Expected(lab, float(radius))
-        for entry, lab, radius in zip(record.cells, prediction.lab, prediction.dE90, strict=True)
-    }
-
-
-def bare_paper(readings: list[Reading]) -> Array:
-    """The colour of the bare paper as it was read, or a usual white."""
-    bare = [r.lab for r in readings if not r.recipe.layers and r.ground != INK and r.trust != EXCLUDED]
-    return np.mean(bare, axis=0) if bare else PAPER_LAB
-
-
 def trying(
     source: Source, sheet: Sheet | None, paper: Array, expected: Mapping[str, Expected]
 ) -> Generator[float, None, Trial]:
@@ -183,45 +168,49 @@ def trying(
     CulmoError
         when the picture can not be opened
     """
-    data = source.data
-    if source.path is not None:
-        photo = yield from _part(opening_photo(source.path), 0.0, 0.3)
-        data = source.path.read_bytes()
-    else:
-        photo = photo_from_bytes(data, source.name)
+    data = source.data if source.path is None else picture_file(source.path)
+    yield 0.05
+    photo = photo_from_bytes(data, source.name)
+    yield 0.25
+    trial = Trial(source.name, data, photo, preview_of(photo), sheet, source=source.source)
     yield 0.32
-    trial = Trial(source.name, data, photo, preview_of(photo), source=source.source)
-    if sheet is not None:
-        yield from read_again(trial, sheet, paper, expected)
-    return trial
+    return trial if sheet is None else (yield from read_again(trial, paper, expected))
 
 
 def read_again(
     trial: Trial,
-    sheet: Sheet,
     paper: Array,
     expected: Mapping[str, Expected],
     corners: Array | None = None,
     placed: Placement | None = None,
     card: Card | None = None,
 ) -> Generator[float, None, Trial]:
-    """Read the picture once more: with corners given by hand, a nudged placement, or a reference card."""
+    """Read the picture once more: with corners given by hand, a nudged placement, or a reference card.
+
+    Gives a new trial, since this one may be on view meanwhile. Where it can not be done, what was read before stands,
+    with the problem; where it can, the cells that the painter left out stay so.
+    """
+    assert trial.sheet is not None
+    if card is not None and trial.reading is not None:
+        placed = trial.reading.placement  # a card changes colours, not where the sheet lies
+    card = card or trial.card
     try:
-        steps = reading_sheet(trial.photo, sheet, corners, paper, expected, card, placed)
-        trial.reading = yield from _part(steps, 0.35, 1.0)
-        trial.problem = trial.reading.wrong
+        steps = reading_sheet(trial.photo, trial.sheet, corners, paper, expected, card, placed)
+        reading = yield from _part(steps, 0.35, 1.0)
     except CulmoError as error:
-        trial.reading, trial.problem = None, str(error)
-    trial.left_out, trial.taken = set(), set()
-    return trial
+        return replace(trial, problem=str(error))
+    return replace(trial, reading=reading, problem=reading.wrong, card=card, taken=set())
 
 
-def _part(steps: Generator[float, None, object], low: float, high: float) -> Generator[float, None, object]:  # type: ignore[misc]
+def _part(
+    steps: Generator[float, None, SheetReading], low: float, high: float
+) -> Generator[float, None, SheetReading]:
     while True:
         try:
             share = next(steps)
         except StopIteration as end:
-            return end.value
+            reading: SheetReading = end.value
+            return reading
         yield low + (high - low) * share
 
 
@@ -273,9 +262,3 @@ def practice(
     yield 0.9
     data = jpeg_bytes(seen.pixels, taken, seen.wide)
     return Source("practice photo.jpg", None, data, "practice photo")
-
-
-def differences(trial: Trial, expected: Mapping[str, Expected]) -> dict[str, float]:
-    """How far each cell is from its prediction, CIEDE2000."""
-    lab = trial.lab()
-    return {key: float(delta_e_00(np.array(lab[key]), expected[key].lab)) for key in lab if key in expected}

@@ -1,14 +1,17 @@
 """Read room: the dry sheet becomes colours, from a picture, typed, measured, or from a file."""
 
+from datetime import datetime
 from pathlib import Path
 
 import numpy as np
-from PySide6.QtCore import QBuffer, QFileSystemWatcher, QIODevice, Qt
+from PySide6.QtCore import QBuffer, QFileSystemWatcher, QIODevice, Qt, QTimer
 from PySide6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QImage, QKeyEvent
 from PySide6.QtWidgets import QFileDialog, QPushButton, QStackedWidget, QVBoxLayout
 
 from culmo.core.capture.card import Card
 from culmo.core.capture.instrument import SimulatedColorimeter, painted_by_hand
+from culmo.core.capture.judge import Expected, expected_colours
+from culmo.core.capture.sample import bare_paper
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.srgb import lab_from_text
 from culmo.core.paint.recipe import parse_recipe, spoken_recipe
@@ -20,7 +23,7 @@ from culmo.desk.rooms.plan.model import cell_looks
 from culmo.desk.rooms.plan.slip import parts_words
 from culmo.desk.rooms.plan.view import SheetPicker, room_head
 from culmo.desk.rooms.read import trial as trials
-from culmo.desk.rooms.read.model import Import, load_readings, new_picture, shift_words
+from culmo.desk.rooms.read.model import Import, load_readings, names_in, new_picture, shift_words
 from culmo.desk.rooms.read.picture import SheetPicture
 from culmo.desk.rooms.read.slip import ReadSlip
 from culmo.desk.rooms.read.trial import Source, Trial
@@ -39,6 +42,7 @@ from culmo.study.pictures import ENDINGS as PICTURE_ENDINGS
 SHEET, PICTURE = 0, 1
 READINGS = "Readings (*.csv *.txt *.cgats *.it8 *.ti3)"
 JOB = "read"
+ARRIVAL_MS = 400  # so long a picture in the watched folder must have kept its size
 _LOST = "{problem}: drag the four squares in the picture to them, and it is read."
 
 
@@ -64,8 +68,13 @@ class ReadRoom(Room):
         self.lay_slip(self.slip)
         self._connect()
         self.watcher = QFileSystemWatcher(self)
-        self.watcher.directoryChanged.connect(self._look_into_folder)
+        self._arrivals = QTimer(self)
+        self._arrivals.setSingleShot(True)
+        self._arrivals.setInterval(ARRIVAL_MS)
+        self._arrivals.timeout.connect(self._look_into_folder)
+        self.watcher.directoryChanged.connect(lambda _: self._arrivals.start())
         self._seen: set[str] = set()
+        self._arriving: tuple[Path, int] | None = None
         if settings is not None and settings.watched:
             self.watch(settings.watched)
         self.refresh()
@@ -118,6 +127,9 @@ class ReadRoom(Room):
     def refresh(self) -> None:
         """Show the sheet's readings, and those of the picture on the table beside them."""
         record = self.state.record
+        if self.trial is not None and self.trial.sheet != (record.sheet if record is not None else None):
+            self.discard()  # another layout: what was read of the cells before does not belong to it
+            return
         self.title.setVisible(record is None)
         self.import_button.setEnabled(self.session.study is not None)
         self.slip.practice_button.setEnabled(record is not None and self.state.prediction is not None)
@@ -250,8 +262,6 @@ class ReadRoom(Room):
             return
         self.practice_seed += 1
         seed = 1000 * record.id + self.practice_seed
-        from datetime import datetime
-
         taken = datetime.fromisoformat(self.session.file.clock())
         grain = self.session.grain_of
         self.session.told.emit("The simulated camera takes a picture")
@@ -262,14 +272,18 @@ class ReadRoom(Room):
             self.session.failed.emit,
         )
 
+    def _known(self) -> tuple[np.ndarray, dict[str, Expected]]:
+        """The bare paper's colour and what the sheet's cells should look like."""
+        record, prediction = self.state.record, self.state.prediction
+        expected = expected_colours(record.sheet.cells, prediction) if record and prediction else {}
+        return bare_paper(records.readings(self.session.file)), expected
+
     def _try(self, source: Source) -> None:
         if self.session.study is None:
             self.session.failed.emit("open a study first; a picture is read for one of its sheets")
             return
-        record = self.state.record
-        sheet = record.sheet if record is not None else None
-        paper = trials.bare_paper(records.readings(self.session.file))
-        expected = trials.expected_of(record, self.state.prediction) if record is not None else {}
+        sheet = self.state.record.sheet if self.state.record is not None else None
+        paper, expected = self._known()
         self.session.told.emit(f"Reading {source.name}")
         self.session.runner.start(
             JOB, lambda: trials.trying(source, sheet, paper, expected), self._tried, self.session.failed.emit
@@ -277,38 +291,40 @@ class ReadRoom(Room):
 
     def _tried(self, trial: Trial) -> None:
         record = self.state.record
-        self.trial = trial
+        if trial.sheet != (record.sheet if record is not None else None):
+            return  # the sheet was changed meanwhile
+        self.trial, self._card = trial, None
         self.picture.show_pixels(trial.preview)
         if record is not None:
             trials.note_wet(trial, self.session.file, record.id)
         self.shows.choose(PICTURE)
-        if trial.problem:
-            lost = trial.reading is None
-            text = _LOST.format(problem=trial.problem.rstrip(".?")) if lost else trial.problem
-            self.session.failed.emit(text)
+        self._tell_problem(trial)
         self.refresh()
         doubtful = trial.doubtful()
         if doubtful and not trial.problem:
             self.state.select(doubtful[0])
 
+    def _tell_problem(self, trial: Trial) -> None:
+        if trial.problem:
+            lost = trial.reading is None
+            text = _LOST.format(problem=trial.problem.rstrip(".?")) if lost else trial.problem
+            self.session.failed.emit(text)
+
     def _again(self, **how: object) -> None:
-        trial, record = self.trial, self.state.record
-        if trial is None or record is None:
-            return
-        paper = trials.bare_paper(records.readings(self.session.file))
-        expected = trials.expected_of(record, self.state.prediction)
-        self.session.runner.start(
-            JOB,
-            lambda: trials.read_again(trial, record.sheet, paper, expected, **how),
-            self._read_again,
-            self.session.failed.emit,
-        )
+        trial = self.trial
+        if trial is not None and trial.sheet is not None:
+            paper, expected = self._known()
+            self.session.runner.start(
+                JOB,
+                lambda: trials.read_again(trial, paper, expected, **how),
+                self._read_again,
+                self.session.failed.emit,
+            )
 
     def _read_again(self, trial: Trial) -> None:
-        self._card = None
-        if trial is self.trial:
-            if trial.problem:
-                self.session.failed.emit(trial.problem)
+        if self.trial is not None and trial.photo is self.trial.photo:
+            self.trial, self._card = trial, None
+            self._tell_problem(trial)
             self.refresh()
 
     def _by_corners(self, corners: object) -> None:
@@ -365,12 +381,15 @@ class ReadRoom(Room):
 
     def discard(self) -> None:
         """Put the picture away; nothing of it is kept."""
+        self.session.runner.cancel(
+            JOB
+        )  # also one that has nothing on the table yet: it is for the sheet of before
         if self.trial is not None:
             self.trial, self._card = None, None
-            self.session.runner.cancel(JOB)
             self.picture.image = QImage()
             self.picture.lay_over({}, None, set(), set())
             self.refresh()
+            self._arrivals.start()  # a picture may have arrived meanwhile
 
     def next_doubtful(self) -> None:
         """The next cell that is to be looked at."""
@@ -502,15 +521,26 @@ class ReadRoom(Room):
             self.watcher.removePath(old)
         if self.settings is not None:
             self.settings.watched = folder
-        if folder and Path(folder).is_dir():
-            self._seen = {path.name for path in Path(folder).iterdir()}
+        if folder:
+            self._seen = names_in(Path(folder))
             self.watcher.addPath(folder)
 
-    def _look_into_folder(self, folder: str) -> None:
-        found = new_picture(Path(folder), self._seen, PICTURE_ENDINGS)
-        if found is not None and self.session.study is not None:
-            self._seen.add(found.name)
-            self.open_picture(found)
+    def _look_into_folder(self) -> None:
+        """Open a new picture once it has stopped growing, and nothing else is on the table."""
+        for folder in self.watcher.directories():
+            found = new_picture(Path(folder), self._seen, PICTURE_ENDINGS)
+            if found is None or self.session.study is None:
+                continue
+            if self.trial is not None:
+                self.session.told.emit(
+                    f"{found[0].name} has arrived; it is opened when this picture is put away"
+                )
+            elif found != self._arriving:
+                self._arriving = found
+                self._arrivals.start()
+            else:
+                self._seen.add(found[0].name)
+                self.open_picture(found[0])
 
     # ---- keys
 
