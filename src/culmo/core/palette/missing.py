@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from culmo.core.colour.spectral import Array
+from culmo.core.colour.spectral import Array, Indices
 from culmo.core.paint.pigments import Pigment, codes_in
 from culmo.core.palette.mixer import PAIR_WASHES, RATIOS, Mixer, PairTable, chroma_of, hue_of
 
@@ -32,6 +32,16 @@ _LEANS_ON = {
 }  # fmt: skip
 
 
+def sector_of(lab: Array) -> Indices:
+    """The place in SECTORS of each colour, (m,) int.
+
+    Parameters
+    ----------
+    lab : (m, 3) float
+    """
+    return np.asarray(((hue_of(lab) - _FIRST_DEG) % 360.0 // 30.0).astype(int))
+
+
 def reach_of(lab: Array) -> Array:
     """The greatest chroma in each sector and each band of lightness, (12, 3) float.
 
@@ -39,7 +49,7 @@ def reach_of(lab: Array) -> Array:
     ----------
     lab : (m, 3) float
     """
-    sector = ((hue_of(lab) - _FIRST_DEG) % 360.0 // 30.0).astype(int)
+    sector = sector_of(lab)
     band = np.where(lab[:, 0] >= _LIGHT_L, 0, np.where(lab[:, 0] < _DARK_L, 2, 1))
     result = np.zeros(36)
     np.maximum.at(result, sector * 3 + band, chroma_of(lab))
@@ -53,7 +63,7 @@ def best_colours(lab: Array) -> Array:
     ----------
     lab : (m, 3) float
     """
-    sector = ((hue_of(lab) - _FIRST_DEG) % 360.0 // 30.0).astype(int)
+    sector = sector_of(lab)
     band = np.where(lab[:, 0] >= _LIGHT_L, 0, np.where(lab[:, 0] < _DARK_L, 2, 1))
     result = np.full((36, 3), np.nan)
     order = np.argsort(chroma_of(lab), kind="stable")
