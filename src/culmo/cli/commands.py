@@ -2,71 +2,32 @@
 
 import argparse
 import csv
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterator
 from itertools import islice
 from pathlib import Path
 
+from culmo.cli.loading import load_estimate, load_source
 from culmo.cli.output import output, say
 from culmo.cli.planning import read_sheets, run_order, run_plan
 from culmo.cli.reading import run_read
-from culmo.core.colour.srgb import hex_from_lab, lab_from_text
+from culmo.cli.weighing import run_choose, run_compare, run_mix
+from culmo.core.colour.srgb import hex_from_lab
 from culmo.core.paint.estimate import Estimate, learn
 from culmo.core.paint.next_cells import choose_next
-from culmo.core.paint.pigments import typical_readings
 from culmo.core.paint.predict import predict
-from culmo.core.paint.readings import GROUNDS, PAPER, Reading
-from culmo.core.paint.recipe import format_recipe, parse_recipe
-from culmo.core.palette.match import match_colour
-from culmo.data import pigment_table
+from culmo.core.paint.readings import GROUNDS, PAPER
+from culmo.core.paint.recipe import parse_recipe
 from culmo.errors import CulmoError
-from culmo.study.tables import open_csv, read_readings, write_rows
+from culmo.study.tables import open_csv
 
 _BATCH = 4000
-__all__ = ["run_check", "run_demo", "run_mix", "run_next", "run_order", "run_plan", "run_predict", "run_read"]
+__all__ = [
+    "run_check", "run_choose", "run_compare", "run_demo", "run_mix", "run_next", "run_order", "run_plan", "run_predict",
+    "run_read",
+]  # fmt: skip
 
 
 # ---- predict
-
-
-def _paints_in(readings: Sequence[Reading]) -> list[str]:
-    seen: dict[str, str] = {}
-    for reading in readings:
-        for name in reading.recipe.names:
-            seen.setdefault(name.casefold(), name)
-    return list(seen.values())
-
-
-def load_readings(
-    options: argparse.Namespace,
-) -> tuple[list[str], list[Reading], list[tuple[Reading, float]]]:
-    """Paints, readings and general knowledge from the readings file or the study that the call names."""
-    typical: list[tuple[Reading, float]] = []
-    if options.readings is not None:
-        rows, bad = read_readings(options.readings)
-        for line in bad:
-            say(f"culmo: {options.readings.name}, {line}; left out")
-        readings = [row.reading for row in rows]
-        names = _paints_in(readings)
-    else:
-        from culmo.study import records
-        from culmo.study.file import Study
-
-        with Study(options.study) as study:
-            readings = records.readings(study)
-            paints = records.paints(study, retired=True)
-        names = [paint.name for paint in paints]
-        typical = typical_readings([(paint.name, paint.codes) for paint in paints], readings, pigment_table())
-    if not readings and not typical:
-        raise CulmoError("there are no readings to learn from, and no pigment codes to start from")
-    return names, readings, typical
-
-
-def load_estimate(options: argparse.Namespace) -> Estimate:
-    """Learn from what the call names."""
-    estimate = learn(*load_readings(options))
-    if not estimate.settled:
-        say("culmo: the readings contradict each other; the estimate did not settle and is the best found")
-    return estimate
 
 
 def run_predict(options: argparse.Namespace) -> int:
@@ -116,32 +77,7 @@ def _predict_batch(
         writer.writerow({**row, "L": L, "a": a, "b": b, "hex": hex_from_lab(lab), "dE90": f"{radius:.3f}"})
 
 
-# ---- mix and next
-
-
-def _texts(lab: Iterable[float]) -> tuple[str, ...]:
-    return tuple(f"{value:.2f}" for value in lab)
-
-
-def run_mix(options: argparse.Namespace) -> int:
-    """`culmo mix`."""
-    target = lab_from_text(options.target)
-    estimate = load_estimate(options)
-    found = match_colour(estimate, target, options.paints, options.count, options.keep, options.avoid)
-    spread = predict(estimate, [match.recipe for match in found]).dE90
-    rows = [
-        (
-            format_recipe(match.recipe),
-            f"{match.away:.2f}",
-            *_texts(match.lab),
-            hex_from_lab(match.lab),
-            f"{radius:.2f}",
-        )
-        for match, radius in zip(found, spread, strict=True)
-    ]
-    with output(options.out) as file:
-        file.write(write_rows(["recipe", "difference", "L", "a", "b", "hex", "dE90"], rows))
-    return 0
+# ---- next
 
 
 def run_next(options: argparse.Namespace) -> int:
@@ -152,7 +88,8 @@ def run_next(options: argparse.Namespace) -> int:
     if len(sheets) > 1:
         raise CulmoError(f'"{options.sheet.name}" holds {len(sheets)} sheets; choose for one at a time')
     (sheet,) = sheets
-    names, readings, typical = load_readings(options)
+    source = load_source(options)
+    names, readings, typical = source.names, source.readings, source.typical
     known = {name.casefold() for name in names}
     for cell in sheet.cells:  # a paint of the sheet of which nothing is known is learned as such
         for name in cell.recipe.names:

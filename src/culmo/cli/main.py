@@ -43,6 +43,7 @@ def build_parser() -> argparse.ArgumentParser:
     match.add_argument("--avoid", action="append", default=[], metavar="NAME", help="a paint that must not")
     match.add_argument("--out", type=Path, help="CSV to write; standard output where absent")
 
+    _add_choose(commands)
     following = commands.add_parser("next", help="the unread cells to paint first, most informative first")
     _add_source(following)
     following.add_argument("--sheet", type=Path, required=True, help="a sheet as JSON")
@@ -64,6 +65,58 @@ def build_parser() -> argparse.ArgumentParser:
     check = commands.add_parser("check", help="say whether a study file is sound")
     check.add_argument("study", type=Path)
     return parser
+
+
+def _add_choose(commands: Any) -> None:
+    choose = commands.add_parser("choose", help="the best limited palettes, what they reach and lose")
+    _add_source(choose)
+    choose.add_argument("--size", type=int, required=True, help="how many paints")
+    choose.add_argument("--count", type=int, default=5, help="how many palettes to tell")
+    choose.add_argument(
+        "--keep", action="append", default=[], metavar="NAME", help="a paint that must be in it"
+    )
+    choose.add_argument("--avoid", action="append", default=[], metavar="NAME", help="a paint that must not")
+    choose.add_argument(
+        "--targets", type=Path, metavar="T.csv", help="wanted colours to reach: L,a,b or hex, and name"
+    )
+    choose.add_argument(
+        "--lightfast", action="store_true", help="only paints of good lightfastness; needs codes"
+    )
+    choose.add_argument("--transparent", action="store_true", help="only transparent paints; needs codes")
+    choose.add_argument("--single", action="store_true", help="only paints of a single pigment; needs codes")
+    choose.add_argument("--white", default="", choices=("", "with", "without"), help="a white in it, or none")
+    choose.add_argument("--dark", default="", choices=("", "with", "without"), help="a dark in it, or none")
+    choose.add_argument("--pairs", action="store_true", help="a warm and a cool one of each primary")
+    choose.add_argument(
+        "--within", type=float, default=1.0, help="list all within so many points of the best"
+    )
+    choose.add_argument(
+        "--seconds", type=float, default=60.0, help="stop then, and say how far it was proven"
+    )
+    _add_measure(choose)
+    choose.add_argument("--out", type=Path, help="JSON to write; standard output where absent")
+
+    compare = commands.add_parser("compare", help="palettes side by side, in numbers")
+    _add_source(compare)
+    compare.add_argument(
+        "--palette",
+        action="append",
+        required=True,
+        metavar='"A,B,C"',
+        help="names with commas between; give several",
+    )
+    _add_measure(compare)
+    compare.add_argument("--out", type=Path, help="CSV to write; standard output where absent")
+
+
+def _add_measure(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument(
+        "--tolerance", type=float, default=4.0, help="how far colours are told apart, 1 to 20"
+    )
+    parser.add_argument("--dull-darks", type=float, default=0.5, help="what a dull dark counts, 0 to 1")
+    parser.add_argument(
+        "--balanced", action="store_true", help="half the share of all, half that of the worst hue"
+    )
 
 
 def _add_plan(commands: Any) -> None:

@@ -67,7 +67,7 @@ def _keepers(path: Path) -> tuple[Recipe, ...]:
 def _knowledge(options: argparse.Namespace) -> Knowledge:
     if options.readings is None and options.study is None:
         return Knowledge()
-    from culmo.cli.commands import load_estimate
+    from culmo.cli.loading import load_estimate
     from culmo.core.chart.knowledge import knowledge_of
 
     return knowledge_of(load_estimate(options))

@@ -53,9 +53,10 @@ def _knowledge(options: argparse.Namespace, sheet: Sheet) -> tuple[Array, dict[s
     paper = lab_from_text(options.paper) if options.paper else None
     if options.readings is None and options.study is None:
         return PAPER_LAB if paper is None else paper, {}
-    from culmo.cli.commands import load_readings
+    from culmo.cli.loading import load_source
 
-    names, readings, typical = load_readings(options)
+    source = load_source(options)
+    names, readings, typical = source.names, source.readings, source.typical
     estimate = learn(names, readings, typical)
     known = [
         cell for cell in sheet.cells if all(name.casefold() in estimate.index for name in cell.recipe.names)

@@ -143,6 +143,9 @@ def rename_everywhere(draft: Draft, old: str, new: str) -> None:
         }
         if any(after[key] != before[key] for key in after):
             draft.edit("sheets", sheet["id"], layout=json.dumps({**layout, "settings": {**before, **after}}))
+    for palette in draft.study.rows("palettes"):
+        names = [rename(name) for name in palette["paints"].splitlines()]
+        draft.edit("palettes", palette["id"], paints="\n".join(names))
     for table in ("cells", "readings"):
         rows = {row["id"]: row for row in draft.study.rows(table)}
         rows.update({row_id: row for (name, row_id), row in draft.pending() if name == table})

@@ -91,12 +91,21 @@ ALTER TABLE photos ADD COLUMN name TEXT NOT NULL DEFAULT '';
 ALTER TABLE photos ADD COLUMN placement TEXT NOT NULL DEFAULT '{}';
 """
 
+# what a kept palette reached when it was kept, and answers of "Guess first"
+_V4 = """
+ALTER TABLE palettes ADD COLUMN reach TEXT NOT NULL DEFAULT '{}';
+CREATE TABLE guesses (
+    id INTEGER PRIMARY KEY, at TEXT NOT NULL, kind TEXT NOT NULL CHECK (kind IN ('which', 'parts')),
+    recipe TEXT NOT NULL, answer TEXT NOT NULL DEFAULT '', away REAL NOT NULL);
+CREATE INDEX targets_by_list ON targets(list, place);
+"""
+
 # each entry brings a file from the version before to the next
-MIGRATIONS: tuple[str, ...] = (_V1, _V2, _V3)
+MIGRATIONS: tuple[str, ...] = (_V1, _V2, _V3, _V4)
 VERSION = len(MIGRATIONS)
 # parents before children, so that rows can be written in this order and removed in the other
 TABLES = (
     "meta", "paints", "boxes", "wells", "papers", "sheets", "cells", "runs", "strokes", "photos", "readings",
     "notes", "palettes", "targets", "events", "fades", "roles",
-    "pauses",
+    "pauses", "guesses",
 )  # fmt: skip

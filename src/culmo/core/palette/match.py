@@ -1,21 +1,32 @@
-"""Recipes in small whole parts that come nearest to a colour."""
+"""Recipes in small whole parts that come nearest to a colour: the nearest in reach, the safest, a touch more in a puddle."""
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from itertools import combinations, product
+from functools import cache
+from itertools import product
 from math import gcd
 
 import numpy as np
 
-from culmo.core.colour.difference import delta_e_00
-from culmo.core.colour.spectral import Array
-from culmo.core.paint.estimate import Estimate
+from culmo.core.colour.difference import delta_e_00, local_metric
+from culmo.core.colour.spectral import Array, Indices
+from culmo.core.paint.estimate import Estimate, spread_of
+from culmo.core.paint.optics import linearise
+from culmo.core.paint.predict import batch_for
 from culmo.core.paint.recipe import Recipe, mix
-from culmo.core.palette.mixer import mixer_of
+from culmo.core.palette.lattice import WASHES, Lattice, build_lattice, lattice_colours
+from culmo.core.palette.mixer import Mixer, mixer_of
+from culmo.core.palette.nearspace import near_from_lab
+from culmo.core.steps import run_through
 from culmo.errors import CulmoError
 
-WASHES = (1.0, 0.8, 0.6, 0.45, 0.33, 0.25, 0.2, 0.15, 0.1)
-MOST_PARTS = 6
+MOST_PAINTS = 3
+MOST_PARTS = 12  # a hand can tell twelve parts apart, hardly more
+_SETS = 36  # sets of paints that are looked at more closely
+_CLOSER = 150  # recipes whose water is settled finely
+_STEPS: Array = np.array(WASHES)
+_SMALLER_PARTS = 0.02  # CIEDE2000 that smaller parts are worth
+_LEAST_WASH = 0.05
 
 
 @dataclass(frozen=True)
@@ -34,44 +45,167 @@ class Match:
     away: float
 
 
-def _compositions(count: int) -> list[tuple[int, ...]]:
-    """Whole parts in lowest terms that add up to at most MOST_PARTS."""
+@cache
+def compositions_up_to(count: int, most: int) -> Indices:
+    """Whole parts of `count` paints in lowest terms that add up to at most `most`, (m, count) int."""
     if count == 1:
-        return [(1,)]
-    return [
-        parts
-        for parts in product(range(1, MOST_PARTS), repeat=count)
-        if sum(parts) <= MOST_PARTS and gcd(*parts) == 1
+        return np.array([[1]])
+    rows = [
+        parts for parts in product(range(1, most), repeat=count) if sum(parts) <= most and gcd(*parts) == 1
     ]
+    return np.array(rows)
 
 
-def _shares(places: Sequence[int], most: int, keep: set[int], total: int) -> Array:
-    """All mixtures of up to `most` paints, (m, total) float; each row adds up to 1."""
-    rows = []
-    for count in range(max(1, len(keep)), most + 1):
-        groups = [group for group in combinations(places, count) if keep <= set(group)]
-        if not groups:
-            continue
-        parts = np.array(_compositions(count), dtype=float)
-        parts /= parts.sum(axis=1, keepdims=True)
-        block = np.zeros((len(groups), len(parts), total))
-        index = np.array(groups)
-        for i in range(count):
-            block[np.arange(len(groups))[:, None], np.arange(len(parts))[None, :], index[:, i][:, None]] = (
-                parts[:, i]
-            )
-        rows.append(block.reshape(-1, total))
-    return np.concatenate(rows) if rows else np.empty((0, total))
+def find_places(names: Sequence[str], wanted: Iterable[str], what: str) -> set[int]:
+    """Where paints stand among names.
 
+    Parameters
+    ----------
+    names : sequence of str
+    wanted : iterable of str
+    what : str, for the error
 
-def _places(estimate: Estimate, names: Iterable[str], what: str) -> set[int]:
+    Raises
+    ------
+    CulmoError
+        naming a paint that is not there
+    """
+    index = {name.casefold(): i for i, name in enumerate(names)}
     found = set()
-    for name in names:
-        place = estimate.index.get(name.strip().casefold())
+    for name in wanted:
+        place = index.get(name.strip().casefold())
         if place is None:
             raise CulmoError(f'{what} "{name}": there is no such paint')
         found.add(place)
     return found
+
+
+def _near_groups(lattice: Lattice, target: Array, most: int, kept: set[int], left_out: set[int]) -> Indices:
+    """The sets of paints with the nearest mixes, the nearest first."""
+    apart = ((lattice.near - near_from_lab(target).astype(np.float32)) ** 2).sum(axis=-1).min(axis=1)
+    nearest = np.minimum.reduceat(apart, lattice.first[:-1])
+    groups = lattice.groups
+    size = 1 + (groups[:, 1] > groups[:, 0]).astype(int) + (groups[:, 2] > groups[:, 1])
+    fits = size <= most
+    for place in kept:
+        fits &= (groups == place).any(axis=1)
+    for place in left_out:
+        fits &= (groups != place).all(axis=1)
+    order = np.argsort(np.where(fits, nearest, np.inf), kind="stable")
+    chosen: Indices = order[: min(_SETS, int(fits.sum()))]
+    return chosen
+
+
+def _all_parts(lattice: Lattice, chosen: Indices) -> tuple[Indices, Array]:
+    """All whole parts of some sets of paints: members (m, 3) and parts (m, 3)."""
+    members, parts = [], []
+    for group in lattice.groups[chosen]:
+        paints = np.unique(group)
+        some = compositions_up_to(len(paints), MOST_PARTS)
+        padded = np.zeros((len(some), 3))
+        padded[:, : len(paints)] = some
+        members.append(
+            np.tile(np.concatenate([paints, np.repeat(paints[-1:], 3 - len(paints))]), (len(some), 1))
+        )
+        parts.append(padded)
+    return np.concatenate(members), np.concatenate(parts)
+
+
+def _shares(members: Indices, parts: Array, n: int) -> Array:
+    shares = np.zeros((len(members), n))
+    rows = np.arange(len(members))
+    for column in range(3):
+        shares[rows, members[:, column]] += parts[:, column]
+    return np.asarray(shares / shares.sum(axis=1, keepdims=True))
+
+
+def _settle_water(mixer: Mixer, shares: Array, washes: Array, target: Array) -> tuple[Array, Array, Array]:
+    """The water of each recipe settled to a hundredth: (washes, colours, differences)."""
+    rows = np.arange(len(shares))
+    best = washes
+    for span in (0.18, 0.07, 0.02):
+        tried = np.clip(best[:, None] * np.exp(np.linspace(-span, span, 5)), _LEAST_WASH, 1.0)
+        colours = np.stack([mixer.lab_each(shares, tried[:, i]) for i in range(tried.shape[1])], axis=1)
+        best = tried[rows, delta_e_00(colours, target).argmin(axis=1)]
+    rounded = np.clip(np.round(best, 2), _LEAST_WASH, 1.0)
+    lab = mixer.lab_each(shares, rounded)
+    return rounded, lab, delta_e_00(lab, target)
+
+
+def nearest_recipes(
+    lattice: Lattice,
+    target: Array,
+    most_paints: int = MOST_PAINTS,
+    count: int = 5,
+    keep: Iterable[str] = (),
+    avoid: Iterable[str] = (),
+) -> list[Match]:
+    """The nearest recipe of each of the best sets of paints, the nearest first.
+
+    The lattice gives the sets whose mixes come nearest; of those all whole parts up to twelve at nine washes are
+    looked at, and the water of the best is settled to a hundredth of a full wash.
+
+    Parameters
+    ----------
+    lattice : Lattice of the paints that may be used
+    target : (3,) float, CIELAB
+    most_paints : int, 1..3
+    count : int, >= 1
+    keep, avoid : names of paints that must be, or must not be, in the recipe
+
+    Raises
+    ------
+    CulmoError
+        when a name is unknown, a number is out of range, or no recipe can meet the conditions
+    """
+    if not 1 <= most_paints <= MOST_PAINTS:
+        raise CulmoError(f"recipes of {most_paints} paints are not looked for; it must be 1, 2 or 3")
+    if count < 1:
+        raise CulmoError("at least one recipe must be asked for")
+    kept = find_places(lattice.names, keep, "keep")
+    left_out = find_places(lattice.names, avoid, "avoid")
+    if kept & left_out:
+        raise CulmoError("the same paint can not be kept and avoided")
+    if len(kept) > most_paints:
+        raise CulmoError(f"{len(kept)} paints to keep do not go into a recipe of {most_paints}")
+    if len(lattice.names) <= len(left_out):
+        raise CulmoError("no recipe meets the conditions: all paints are avoided")
+    target = np.asarray(target, dtype=float)
+    chosen = _near_groups(lattice, target, most_paints, kept, left_out)
+    members, parts = _all_parts(lattice, chosen)
+    away = _coarse(lattice.mixer, members, parts, target)
+    at = np.argsort(away.min(axis=1), kind="stable")[:_CLOSER]
+    # each set stays in the race with its own best
+    firsts = _best_of_each(members, away.min(axis=1))
+    at = np.unique(np.concatenate([at, firsts]))
+    shares = _shares(members[at], parts[at], len(lattice.names))
+    washes, lab, away = _settle_water(lattice.mixer, shares, _STEPS[away[at].argmin(axis=1)], target)
+    cost = away + _SMALLER_PARTS * parts[at].sum(axis=1)
+    best = _best_of_each(members[at], cost)
+    best = best[np.argsort(away[best], kind="stable")][:count]
+    return [
+        Match(_recipe(lattice.names, members[at[i]], parts[at[i]], float(washes[i])), lab[i], float(away[i]))
+        for i in best
+    ]
+
+
+def _coarse(mixer: Mixer, members: Indices, parts: Array, target: Array) -> Array:
+    """How near recipes come at the lattice's nine washes, by the near space, (m, 9)."""
+    near = near_from_lab(run_through(lattice_colours(mixer, members, parts)))
+    return np.asarray(np.sqrt(((near - near_from_lab(target).astype(np.float32)) ** 2).sum(axis=-1)))
+
+
+def _best_of_each(members: Indices, cost: Array) -> Indices:
+    """The row of least cost of each set of paints."""
+    order = np.argsort(cost, kind="stable")
+    _, first = np.unique(members[order], axis=0, return_index=True)
+    return np.asarray(order[np.sort(first)])
+
+
+def _recipe(names: Sequence[str], members: Indices, parts: Array, wash: float) -> Recipe:
+    pairs = [(int(part), names[int(i)]) for part, i in zip(parts, members, strict=True) if part > 0]
+    pairs.sort(key=lambda pair: -pair[0])
+    return mix([name for _, name in pairs], [float(part) for part, _ in pairs], wash)
 
 
 def match_colour(
@@ -82,55 +216,176 @@ def match_colour(
     keep: Iterable[str] = (),
     avoid: Iterable[str] = (),
 ) -> list[Match]:
-    """The recipes of one to `most_paints` paints that come nearest to a colour.
-
-    Every mixture in whole parts that add up to at most six is looked at, at nine strengths.
+    """As `nearest_recipes`, from an estimate.
 
     Parameters
     ----------
     estimate : Estimate
+    target, most_paints, count, keep, avoid : as there
+    """
+    return nearest_recipes(build_lattice(mixer_of(estimate)), target, most_paints, count, keep, avoid)
+
+
+def expected_miss(
+    estimate: Estimate, recipes: Sequence[Recipe], target: Array, hand_only: bool = False
+) -> Array:
+    """How far from a wanted colour painted cells will be, in the square mean, (n,) float CIEDE2000.
+
+    The square of the distance of the prediction and what the hand's errors (and what is not known of the paints) add,
+    measured in the local metric of CIEDE2000.
+
+    Parameters
+    ----------
+    estimate : Estimate
+    recipes : sequence of n Recipe
     target : (3,) float, CIELAB
-    most_paints : int, 1..3
-    count : int, >= 1, how many recipes
-    keep, avoid : names of paints that must be, or must not be, in the recipe
+    hand_only : bool, leave out what is not known of the paints
+    """
+    linear = linearise(estimate.layout, estimate.theta, batch_for(estimate, recipes, None, ""))
+    covariance = estimate.hand.covariance(linear)
+    if not hand_only:
+        covariance = covariance + spread_of(linear.jacobian, estimate.covariance)
+    spread = np.einsum("nij,nji->n", covariance, local_metric(linear.lab, 1.0))
+    return np.asarray(np.sqrt(delta_e_00(linear.lab, np.asarray(target)) ** 2 + spread))
+
+
+def safest(estimate: Estimate, matches: Sequence[Match], target: Array) -> tuple[int, Array]:
+    """Which recipe misses least when the hand is off, and what each is expected to miss.
+
+    Parameters
+    ----------
+    estimate : Estimate
+    matches : sequence of Match, not empty
+    target : (3,) float
+
+    Returns
+    -------
+    int, its place; (n,) float, CIEDE2000 in the square mean
+    """
+    miss = expected_miss(estimate, [match.recipe for match in matches], target)
+    return int(np.argmin(miss)), miss
+
+
+# ---- from a puddle that is on the tray
+
+
+@dataclass(frozen=True)
+class Touch:
+    """What to add to a puddle.
+
+    Attributes
+    ----------
+    adds : tuple of (str, float), paints with how much of each for every part of the puddle
+    recipe : Recipe that it makes, at the wash that comes nearest
+    lab : (3,) float
+    away : float, CIEDE2000 from the wanted colour
+    """
+
+    adds: tuple[tuple[str, float], ...]
+    recipe: Recipe
+    lab: Array
+    away: float
+
+
+_AMOUNTS = (1 / 24, 1 / 12, 1 / 8, 1 / 6, 1 / 4, 1 / 3, 1 / 2, 3 / 4, 1.0, 1.5, 2.0)
+AMOUNT_WORDS = (
+    "a trace", "a touch", "an eighth", "a sixth", "a quarter", "a third", "half", "three quarters", "as much again",
+    "half as much again", "twice as much",
+)  # fmt: skip
+_ANOTHER_PAINT = 0.8  # CIEDE2000 that one paint less to add is worth
+_SECONDS = 8
+
+
+def amount_words(amount: float) -> str:
+    """How much of a paint, against the puddle, in words.
+
+    Parameters
+    ----------
+    amount : float
+    """
+    return AMOUNT_WORDS[int(np.argmin(np.abs(np.log(np.array(_AMOUNTS) / amount))))]
+
+
+def touches(
+    mixer: Mixer, puddle: Recipe, target: Array, count: int = 4, avoid: Iterable[str] = ()
+) -> list[Touch]:
+    """The cheapest ways from a puddle to a colour: one paint more, or two, and water.
+
+    Parameters
+    ----------
+    mixer : Mixer
+    puddle : Recipe of one layer
+    target : (3,) float, CIELAB
+    count : int
+    avoid : names of paints not to add
 
     Raises
     ------
     CulmoError
-        when a name is unknown, a number is out of range, or no recipe can meet the conditions
+        when the puddle is a glaze, or names a paint that is not there
     """
-    if not 1 <= most_paints <= 3:
-        raise CulmoError(f"recipes of {most_paints} paints are not looked for; it must be 1, 2 or 3")
-    if count < 1:
-        raise CulmoError("at least one recipe must be asked for")
-    kept, left_out = _places(estimate, keep, "keep"), _places(estimate, avoid, "avoid")
-    if kept & left_out:
-        raise CulmoError("the same paint can not be kept and avoided")
-    if len(kept) > most_paints:
-        raise CulmoError(f"{len(kept)} paints to keep do not go into a recipe of {most_paints}")
-    usable = [place for place in range(len(estimate.names)) if place not in left_out]
-    shares = _shares(usable, most_paints, kept, len(estimate.names))
-    if not len(shares):
-        raise CulmoError("no recipe meets the conditions: all paints are avoided")
-    lab = mixer_of(estimate).lab(shares, WASHES)
-    away = delta_e_00(lab, np.asarray(target))
-    washes = np.argmin(away, axis=1)
-    nearest = away[np.arange(len(away)), washes]
-    order = np.argsort(nearest, kind="stable")[:count]
-    return [
-        _match(estimate, shares[i], WASHES[int(washes[i])], lab[i, washes[i]], float(nearest[i]))
-        for i in order
+    if len(puddle.layers) != 1:
+        raise CulmoError("only a puddle of one layer can be changed; this is a glaze")
+    names = mixer.names
+    find_places(names, puddle.names, "puddle")
+    left_out = find_places(names, avoid, "avoid")
+    index = {name.casefold(): i for i, name in enumerate(names)}
+    base = np.zeros(len(names))
+    for part in puddle.layers[0].parts:
+        base[index[part.name.casefold()]] += part.parts
+    base /= base.sum()
+    target = np.asarray(target, dtype=float)
+    free = [i for i in range(len(names)) if i not in left_out]
+    one = [((i, amount),) for i in free for amount in _AMOUNTS]
+    rows: list[tuple[tuple[int, float], ...]] = [(), *one]
+    found = _near_by_shares(mixer, _added(base, rows), target)
+    order = np.argsort(found.min(axis=1), kind="stable")
+    firsts = list(dict.fromkeys(rows[int(i)][0][0] for i in order if rows[int(i)]))[:_SECONDS]
+    two = [
+        ((i, x), (j, y))
+        for i in firsts
+        for j in free
+        if i != j
+        for x in _AMOUNTS[1::2]
+        for y in _AMOUNTS[1::2]
     ]
-
-
-def _match(estimate: Estimate, share: Array, wash: float, lab: Array, away: float) -> Match:
-    places = np.flatnonzero(share)
-    least = share[places].min()
-    # back to whole parts: the least common multiple of small fractions
-    for whole in range(1, MOST_PARTS + 1):
-        parts = share[places] / least * whole
-        if np.abs(parts - np.round(parts)).max() < 1e-6:
+    rows += two
+    shares = _added(base, rows)
+    found = np.concatenate([found, _near_by_shares(mixer, shares[len(found) :], target)])
+    cost = found.min(axis=1) + _ANOTHER_PAINT * np.array([len(row) for row in rows])
+    at = np.argsort(cost, kind="stable")[:120]
+    washes, lab, away = _settle_water(mixer, shares[at], _STEPS[found[at].argmin(axis=1)], target)
+    cost = away + _ANOTHER_PAINT * np.array([len(rows[int(i)]) for i in at])
+    result: dict[frozenset[int], Touch] = {}
+    for i in np.argsort(cost, kind="stable"):
+        row = rows[int(at[i])]
+        key = frozenset(place for place, _ in row)
+        if key not in result:
+            adds = tuple((names[place], amount) for place, amount in row)
+            recipe = _sum_recipe(puddle, adds, float(washes[i]))
+            result[key] = Touch(adds, recipe, lab[i], float(away[i]))
+        if len(result) >= count:
             break
-    order = np.argsort(-parts, kind="stable")
-    names = [estimate.names[int(places[i])] for i in order]
-    return Match(mix(names, [float(np.round(parts[i])) for i in order], wash), lab, away)
+    return list(result.values())
+
+
+def _near_by_shares(mixer: Mixer, shares: Array, target: Array) -> Array:
+    near = near_from_lab(mixer.lab(shares, WASHES))
+    return np.asarray(np.sqrt(((near - near_from_lab(target)) ** 2).sum(axis=-1)))
+
+
+def _added(base: Array, rows: Sequence[tuple[tuple[int, float], ...]]) -> Array:
+    shares = np.tile(base, (len(rows), 1))
+    for number, row in enumerate(rows):
+        for place, amount in row:
+            shares[number, place] += amount
+    return np.asarray(shares / shares.sum(axis=1, keepdims=True))
+
+
+def _sum_recipe(puddle: Recipe, adds: Sequence[tuple[str, float]], wash: float) -> Recipe:
+    total = sum(part.parts for part in puddle.layers[0].parts)
+    amounts = {part.name: part.parts for part in puddle.layers[0].parts}
+    for name, amount in adds:
+        own = next((other for other in amounts if other.casefold() == name.casefold()), name)
+        amounts[own] = amounts.get(own, 0.0) + amount * total
+    return mix(list(amounts), [round(value, 3) for value in amounts.values()], wash)

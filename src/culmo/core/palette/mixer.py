@@ -79,6 +79,25 @@ class Mixer:
             result[rows] = lab_from_reflectance(through_surface(inner, self.k1, self.k2))
         return result
 
+    def lab_each(self, shares: Array, washes: Array) -> Array:
+        """Colours of mixes on paper, each at a wash of its own.
+
+        Parameters
+        ----------
+        shares : (m, n) float, rows add up to 1
+        washes : (m,) float
+
+        Returns
+        -------
+        (m, 3) float, CIELAB
+        """
+        loaded = shares * np.exp(self.bias)
+        loaded = loaded / loaded.sum(axis=1, keepdims=True)
+        inner = film_reflectance(
+            loaded @ self.K, loaded @ self.S, np.asarray(washes)[:, None], self.grounds[0]
+        )
+        return lab_from_reflectance(through_surface(inner, self.k1, self.k2))
+
     def only(self, names: Sequence[str]) -> "Mixer":
         """These paints alone, in this order; unknown ones are passed over."""
         places = {name.casefold(): i for i, name in enumerate(self.names)}

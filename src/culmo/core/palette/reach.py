@@ -305,7 +305,9 @@ class _Grid:
         present = np.zeros(int(np.prod(self.shape)), dtype=bool)
         present[flat] = True
         used = np.flatnonzero(present)
-        self.place = np.full(len(present), len(used), dtype=np.int32)  # empty cubes share a row that nobody reads
+        self.place = np.full(
+            len(present), len(used), dtype=np.int32
+        )  # empty cubes share a row that nobody reads
         self.place[used] = np.arange(len(used), dtype=np.int32)
         self.ids = self.place[flat]
         self.masks = self._masks(reps / float(self.step), slot, words, len(used))
@@ -374,7 +376,9 @@ def tabulating(lattice: Lattice, measure: Measure = USUAL) -> Generator[float, N
     if n == 0:
         raise CulmoError("there are no paints to choose from")
     if n > MOST_PAINTS:
-        raise CulmoError(f"{n} paints are too many to weigh at once; {MOST_PAINTS} is the most: leave some out")
+        raise CulmoError(
+            f"{n} paints are too many to weigh at once; {MOST_PAINTS} is the most: leave some out"
+        )
     near = lattice.near.reshape(-1, 3)
     yield 0.05
     chosen = thin(near, measure.tolerance)

@@ -293,7 +293,10 @@ class _Search:
         if len(groups):
             masks = _ONE << node.free.astype(np.uint64)
             met = np.bitwise_or.reduce(masks[ways], axis=1)
-            for group in (*groups[:_FIRST_GROUPS], *self.required[(self.required & mask_of(node.paints)) == _NONE]):
+            for group in (
+                *groups[:_FIRST_GROUPS],
+                *self.required[(self.required & mask_of(node.paints)) == _NONE],
+            ):
                 fits = (met & group) != _NONE
                 ways, met = ways[fits], met[fits]
         if not len(ways):

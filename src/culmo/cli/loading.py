@@ -1,0 +1,105 @@
+"""What the commands learn from: a readings file or a study."""
+
+import argparse
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+
+from culmo.cli.output import say
+from culmo.core.paint.estimate import Estimate, learn
+from culmo.core.paint.pigments import typical_readings
+from culmo.core.paint.readings import Reading
+from culmo.data import pigment_table
+from culmo.errors import CulmoError
+from culmo.study.tables import read_readings
+
+
+@dataclass(frozen=True)
+class Source:
+    """Paints and readings as given.
+
+    Attributes
+    ----------
+    names : list of str, all paints, retired ones too, since readings name them
+    readings : list of Reading
+    typical : list of (Reading, spread), general knowledge of unread paints
+    mixable : list of str, the paints that may be mixed from: neither retired nor only considered
+    codes, claims : mappings from name to the codes and to what the label claims
+    """
+
+    names: list[str]
+    readings: list[Reading]
+    typical: list[tuple[Reading, float]]
+    mixable: list[str]
+    codes: Mapping[str, str] = field(default_factory=dict)
+    claims: Mapping[str, Mapping[str, str]] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Known:
+    """What was learned.
+
+    Attributes
+    ----------
+    estimate : Estimate
+    mixable, codes, claims : as in Source
+    """
+
+    estimate: Estimate
+    mixable: list[str]
+    codes: Mapping[str, str]
+    claims: Mapping[str, Mapping[str, str]]
+
+
+def paints_in(readings: Sequence[Reading]) -> list[str]:
+    """The paints that readings name, in the order of their first naming."""
+    seen: dict[str, str] = {}
+    for reading in readings:
+        for name in reading.recipe.names:
+            seen.setdefault(name.casefold(), name)
+    return list(seen.values())
+
+
+def load_source(options: argparse.Namespace) -> Source:
+    """Paints, readings and general knowledge from what the call names."""
+    if options.readings is not None:
+        rows, bad = read_readings(options.readings)
+        for line in bad:
+            say(f"culmo: {options.readings.name}, {line}; left out")
+        readings = [row.reading for row in rows]
+        names = paints_in(readings)
+        source = Source(names, readings, [], names)
+    else:
+        from culmo.study import records
+        from culmo.study.file import Study
+
+        with Study(options.study) as study:
+            readings = records.readings(study)
+            paints = records.paints(study, retired=True)
+        typical = typical_readings([(paint.name, paint.codes) for paint in paints], readings, pigment_table())
+        source = Source(
+            [paint.name for paint in paints],
+            readings,
+            typical,
+            [paint.name for paint in paints if not paint.retired and paint.status != "wished"],
+            {paint.name: paint.codes for paint in paints},
+            {paint.name: paint.label for paint in paints},
+        )
+    if not source.readings and not source.typical:
+        raise CulmoError("there are no readings to learn from, and no pigment codes to start from")
+    return source
+
+
+def load_estimate(options: argparse.Namespace) -> Estimate:
+    """Learn from what the call names."""
+    return known_study(options).estimate
+
+
+def known_study(options: argparse.Namespace) -> Known:
+    """Learn from what the call names, with what is known of the labels."""
+    source = load_source(options)
+    if source.typical and not source.readings:
+        say("culmo: nothing has been read yet; these are typical appearances of the pigments on the labels")
+    estimate = learn(source.names, source.readings, source.typical)
+    if not estimate.settled:
+        say("culmo: the readings contradict each other; the estimate did not settle and is the best found")
+    return Known(estimate, source.mixable, source.codes, source.claims)

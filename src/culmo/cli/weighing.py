@@ -1,0 +1,243 @@
+"""`culmo mix`, `culmo choose` and `culmo compare`."""
+
+import argparse
+import json
+from collections.abc import Sequence
+from typing import Any
+
+import numpy as np
+
+from culmo.cli.loading import known_study
+from culmo.cli.output import output, say
+from culmo.core.colour.spectral import Array
+from culmo.core.colour.srgb import hex_from_lab, lab_from_text
+from culmo.core.paint.estimate import Estimate
+from culmo.core.paint.label import label_of
+from culmo.core.paint.predict import predict
+from culmo.core.paint.recipe import format_recipe
+from culmo.core.palette.choose import Choice, choosing, loss_words, what_if
+from culmo.core.palette.conditions import Conditions, Kinds, kinds_of
+from culmo.core.palette.lattice import Lattice, build_lattice, places_of
+from culmo.core.palette.match import nearest_recipes, safest
+from culmo.core.palette.mixer import mixer_of, pair_table
+from culmo.core.palette.reach import CLASSES, Measure, Table, Value, tabulate, value_of
+from culmo.core.palette.targets import TargetTable, by_nearness, tabulate_targets
+from culmo.core.steps import run_through
+from culmo.data import pigment_table
+from culmo.errors import CulmoError
+from culmo.study.palette_acts import Wanted, read_wanted
+from culmo.study.tables import harmless, write_rows
+
+
+def _words(lab: Array) -> tuple[str, ...]:
+    return tuple(f"{value:.2f}" for value in lab)
+
+
+def run_mix(options: argparse.Namespace) -> int:
+    """`culmo mix`."""
+    target = lab_from_text(options.target)
+    known = known_study(options)
+    estimate = known.estimate
+    lattice = build_lattice(mixer_of(estimate).only(known.mixable))
+    found = nearest_recipes(lattice, target, options.paints, options.count, options.keep, options.avoid)
+    recipes = [match.recipe for match in found]
+    spread = predict(estimate, recipes).dE90
+    safe, miss = safest(estimate, found, target)
+    rows = [
+        (
+            harmless(format_recipe(match.recipe)), f"{match.away:.2f}", *_words(match.lab), hex_from_lab(match.lab),
+            f"{radius:.2f}", f"{expected:.2f}", "safest" if place == safe else "",
+        )
+        for place, (match, radius, expected) in enumerate(zip(found, spread, miss, strict=True))
+    ]  # fmt: skip
+    if found[0].away > 4.0:
+        say(
+            f"culmo: this colour is out of reach of these paints; the nearest mix differs by {found[0].away:.1f}"
+        )
+    columns = ["recipe", "difference", "L", "a", "b", "hex", "dE90", "expected", "note"]
+    with output(options.out) as file:
+        file.write(write_rows(columns, rows))
+    return 0
+
+
+def _conditions(options: argparse.Namespace) -> Conditions:
+    return Conditions(
+        tuple(options.keep), tuple(options.avoid), options.lightfast, options.transparent, options.single,
+        options.white, options.dark, options.pairs,
+    )  # fmt: skip
+
+
+def _measure(options: argparse.Namespace) -> Measure:
+    return Measure(options.tolerance, options.dull_darks, options.balanced)
+
+
+class _Box:
+    """The box of a call, with its mixes."""
+
+    def __init__(self, options: argparse.Namespace) -> None:
+        known = known_study(options)
+        self.estimate: Estimate = known.estimate
+        mixer = mixer_of(self.estimate).only(known.mixable)
+        self.lattice: Lattice = build_lattice(mixer)
+        labels = [
+            label_of(known.codes.get(name, ""), pigment_table(), known.claims.get(name))
+            for name in mixer.names
+        ]
+        self.kinds: Kinds = kinds_of(pair_table(mixer), labels)
+
+    @property
+    def names(self) -> tuple[str, ...]:
+        return self.lattice.names
+
+    def named(self, places: Sequence[int]) -> list[str]:
+        return [self.names[place] for place in places]
+
+
+def run_choose(options: argparse.Namespace) -> int:
+    """`culmo choose`."""
+    if options.count < 1:
+        raise CulmoError("at least one palette must be asked for")
+    measure, conditions = _measure(options), _conditions(options)
+    box = _Box(options)
+    if options.targets is not None:
+        result = _choose_for_targets(box, options, conditions)
+    else:
+        table = tabulate(box.lattice, measure)
+        value = value_of(table, measure)
+        choice = _choose(value, box, options, conditions)
+        result = {"measure": measure.words, **_choice_facts(box, choice, options.count)}
+        for entry, places in zip(result["palettes"], choice.palettes, strict=False):
+            entry |= _reach_facts(box, table, value, places)
+    with output(options.out) as file:
+        json.dump(result, file, indent=1, ensure_ascii=False)
+        file.write("\n")
+    return 0
+
+
+def _choose(value: Value, box: _Box, options: argparse.Namespace, conditions: Conditions) -> Choice:
+    steps = choosing(
+        value, box.kinds, conditions, options.size, margin=options.within / 100.0, seconds=options.seconds
+    )
+    choice = run_through(steps)
+    if not choice.palettes:
+        raise CulmoError("time ran out before any palette was found; give more --seconds")
+    return choice
+
+
+def _choice_facts(box: _Box, choice: Choice, count: int) -> dict[str, Any]:
+    return {
+        "format": "culmo-choice",
+        "version": 1,
+        "size": choice.size,
+        "proven": choice.proven,
+        "bound": round(choice.bound, 5),
+        "within": round(choice.margin, 5),
+        "all_within_listed": choice.whole and len(choice.palettes) <= count,
+        "found_within": len(choice.palettes),
+        "sure": choice.sure_words,
+        "palettes": [
+            {"paints": box.named(places), "reach": round(float(worth), 5)}
+            for places, worth in list(zip(choice.palettes, choice.worth, strict=True))[:count]
+        ],
+    }
+
+
+def _reach_facts(box: _Box, table: Table, value: Value, places: Sequence[int]) -> dict[str, Any]:
+    change = what_if(value, places)
+    gains = [i for i in np.argsort(-change.add, kind="stable")[:3] if i not in places and change.add[i] > 0]
+    shares = table.shares(places)
+    return {
+        "loses": loss_words(table, table.reached(table.reach(places))).removeprefix("loses "),
+        "shares": {
+            CLASSES[i]: round(float(share), 4) for i, share in enumerate(shares) if np.isfinite(share)
+        },
+        "without": {box.names[p]: round(float(c), 5) for p, c in zip(places, change.drop, strict=True)},
+        "with": {box.names[int(i)]: round(float(change.add[i]), 5) for i in gains},
+        "swaps": [
+            {"out": box.names[swap.out], "in": box.names[swap.into], "change": round(swap.change, 5)}
+            for swap in change.best_swaps()
+        ],
+    }
+
+
+def _choose_for_targets(box: _Box, options: argparse.Namespace, conditions: Conditions) -> dict[str, Any]:
+    wanted, bad = read_wanted(options.targets)
+    for line in bad:
+        say(f"culmo: {options.targets.name}, {line}; left out")
+    if not wanted:
+        raise CulmoError(f'"{options.targets.name}" holds no colour that can be read')
+    colours = np.array([colour.lab for colour in wanted])
+    table = tabulate_targets(box.lattice, colours, options.tolerance)
+    choice = _choose(table.value, box, options, conditions)
+    order = by_nearness(table, choice.palettes, choice.worth)
+    facts = _choice_facts(box, _reordered(choice, order), options.count)
+    for entry, at in zip(facts["palettes"], order, strict=False):
+        entry |= _target_facts(table, wanted, choice.palettes[at])
+    measure = (
+        f"{len(wanted)} wanted colours, each reached when a mix lies within {options.tolerance:g} CIEDE2000"
+    )
+    return {"measure": measure, **facts}
+
+
+def _reordered(choice: Choice, order: Sequence[int]) -> Choice:
+    from dataclasses import replace
+
+    return replace(
+        choice, palettes=tuple(choice.palettes[i] for i in order), worth=tuple(choice.worth[i] for i in order)
+    )
+
+
+def _target_facts(table: TargetTable, wanted: Sequence[Wanted], places: Sequence[int]) -> dict[str, Any]:
+    away = table.nearest(places)
+    missed = [
+        {"name": colour.name or hex_from_lab(np.array(colour.lab)), "difference": round(float(distance), 2)}
+        for colour, distance in zip(wanted, away, strict=True)
+        if distance > table.tolerance
+    ]
+    return {
+        "hit": len(wanted) - len(missed),
+        "of": len(wanted),
+        "mean_difference": round(float(away.mean()), 3),
+        "missed": missed,
+    }
+
+
+def run_compare(options: argparse.Namespace) -> int:
+    """`culmo compare`."""
+    measure = _measure(options)
+    box = _Box(options)
+    palettes = []
+    for text in options.palette:
+        names = [name for name in (part.strip() for part in text.split(",")) if name]
+        places = places_of(box.names, names)
+        if len(places) < len(names):
+            missing = next(name for name in names if not places_of(box.names, [name]))
+            raise CulmoError(f'palette "{text}": there is no paint "{missing}"')
+        if not places:
+            raise CulmoError("a palette without paints can not be compared")
+        palettes.append(sorted(set(places)))
+    table = tabulate(box.lattice, measure)
+    value = value_of(table, measure)
+    reached = [table.reached(table.reach(places)) for places in palettes]
+    rows: list[list[object]] = [["paints", *(len(places) for places in palettes)]]
+    rows.append(["reach", *(f"{value.of(places):.4f}" for places in palettes)])
+    shares = [table.shares(places) for places in palettes]
+    for i, word in enumerate(CLASSES):
+        if table.counts[i]:
+            rows.append([word, *(f"{share[i]:.4f}" for share in shares)])
+    for number, mine in enumerate(reached):
+        others = np.any(
+            [other for place, other in enumerate(reached) if place != number] or [~mine & False], axis=0
+        )
+        rows.append(
+            [
+                f"only palette {number + 1}",
+                *("" if i != number else int((mine & ~others).sum()) for i in range(len(reached))),
+            ]
+        )
+    rows.append(["loses", *(loss_words(table, mine).removeprefix("loses ") for mine in reached)])
+    say(f"culmo: {measure.words}")
+    titles = [harmless(", ".join(box.named(places))) for places in palettes]
+    with output(options.out) as file:
+        file.write(write_rows(["what", *titles], rows))
+    return 0

@@ -1,0 +1,240 @@
+"""Kept palettes, lists of wanted colours and answers of "Guess first": the acts, and the rows as values."""
+
+import json
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import datetime
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from culmo.core.colour.srgb import check_lab, lab_from_text
+from culmo.core.paint.recipe import Recipe, format_recipe
+from culmo.errors import CulmoError
+from culmo.study.acts import NAME_LIMIT
+from culmo.study.draft import Draft
+from culmo.study.file import Command, Study
+from culmo.study.records import json_of
+from culmo.study.tables import open_csv
+
+Lab = tuple[float, float, float]
+MOST_WANTED = 400
+
+
+@dataclass(frozen=True)
+class KeptPalette:
+    """A palette with its verdict.
+
+    Attributes
+    ----------
+    id : int
+    name : str
+    paints : tuple of str
+    purpose, reason : str
+    created : str, ISO 8601
+    reach : mapping, what it reached of which box when it was kept
+    """
+
+    id: int
+    name: str
+    paints: tuple[str, ...]
+    purpose: str
+    reason: str
+    created: str
+    reach: Mapping[str, Any] = field(default_factory=dict)
+
+    @property
+    def date(self) -> str:
+        """The day it was kept."""
+        return datetime.fromisoformat(self.created).date().isoformat()
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """A colour that is wanted.
+
+    Attributes
+    ----------
+    name : str, may be empty
+    lab : (L, a, b)
+    id : int, the row's; 0 before it is kept
+    """
+
+    name: str
+    lab: Lab
+    id: int = 0
+
+
+def kept_palettes(study: Study) -> list[KeptPalette]:
+    """All kept palettes, the latest first."""
+    return [
+        KeptPalette(
+            row["id"], row["name"], tuple(row["paints"].splitlines()), row["purpose"], row["reason"],
+            row["created"], json_of(row, "reach"),
+        )
+        for row in study.rows("palettes", order="created DESC, id DESC")
+    ]  # fmt: skip
+
+
+def _check_title(name: str, what: str) -> str:
+    name = name.strip()
+    if not name or len(name) > NAME_LIMIT or any(ord(letter) < 32 for letter in name):
+        raise CulmoError(f"{what} needs a name of 1 to {NAME_LIMIT} letters on one line")
+    return name
+
+
+def keep_palette(
+    study: Study, name: str, paints: Sequence[str], purpose: str = "", reason: str = "", reach: object = None
+) -> Command:
+    """Keep a palette with its verdict.
+
+    Raises
+    ------
+    CulmoError
+        when it has no name or no paint, or its name is taken
+    """
+    name = _check_title(name, "the palette")
+    if not paints:
+        raise CulmoError("the palette has no paint yet")
+    if any(row["name"].casefold() == name.casefold() for row in study.rows("palettes")):
+        raise CulmoError(f'there is a palette named "{name}" already')
+    draft = Draft(study, f"Keep {name}")
+    draft.add(
+        "palettes", name=name, paints="\n".join(paints), purpose=purpose.strip(), reason=reason.strip(),
+        reach=json.dumps(reach or {}), created=draft.at,
+    )  # fmt: skip
+    why = f": {reason.strip()}" if reason.strip() else ""
+    draft.tell("verdict", f"{name}, {len(paints)} paints ({', '.join(paints)}), was kept{why}")
+    return draft.command()
+
+
+def drop_palette(study: Study, palette_id: int) -> Command:
+    """A kept palette goes; the Daybook still tells of it."""
+    row = study.row("palettes", palette_id)
+    draft = Draft(study, f"Let go of {row['name']}")
+    draft.remove("palettes", row)
+    draft.tell("verdict", f"{row['name']} was let go")
+    return draft.command()
+
+
+# ---- wanted colours
+
+
+def wanted_lists(study: Study) -> dict[str, list[Wanted]]:
+    """The lists of wanted colours, each in its order."""
+    result: dict[str, list[Wanted]] = {}
+    for row in study.rows("targets", order="list, place, id"):
+        result.setdefault(row["list"], []).append(
+            Wanted(row["name"], (row["L"], row["a"], row["b"]), row["id"])
+        )
+    return result
+
+
+def add_wanted(study: Study, name: str, colours: Sequence[Wanted]) -> Command:
+    """Wanted colours to a list, which is begun where it is not there yet.
+
+    Raises
+    ------
+    CulmoError
+        when the list has no name, or would hold too many
+    """
+    name = _check_title(name, "the list")
+    if not colours:
+        raise CulmoError("there is no colour to add")
+    there = study.rows("targets", "list = ?", (name,))
+    if len(there) + len(colours) > MOST_WANTED:
+        raise CulmoError(
+            f"the list would hold {len(there) + len(colours)} colours; {MOST_WANTED} is the most"
+        )
+    draft = Draft(study, f"Add to {name}" if there else f"Begin {name}")
+    first = max((row["place"] for row in there), default=-1) + 1
+    for place, colour in enumerate(colours, first):
+        L, a, b = (float(value) for value in check_lab(np.array(colour.lab, dtype=float)))
+        draft.add("targets", list=name, name=colour.name.strip()[:NAME_LIMIT], L=L, a=a, b=b, place=place)
+    count = len(colours)
+    draft.tell("wanted", f"{count} colour{'s' if count != 1 else ''} wanted for {name}")
+    return draft.command()
+
+
+def change_wanted(study: Study, wanted_id: int, colour: Wanted) -> Command:
+    """Another name or another colour."""
+    draft = Draft(study, "Change a wanted colour")
+    L, a, b = (float(value) for value in check_lab(np.array(colour.lab, dtype=float)))
+    draft.edit("targets", wanted_id, name=colour.name.strip()[:NAME_LIMIT], L=L, a=a, b=b)
+    return draft.command()
+
+
+def drop_wanted(study: Study, ids: Sequence[int]) -> Command:
+    """Wanted colours go."""
+    draft = Draft(
+        study, "Take a wanted colour out" if len(ids) == 1 else f"Take {len(ids)} wanted colours out"
+    )
+    for wanted_id in ids:
+        draft.remove("targets", study.row("targets", wanted_id))
+    return draft.command()
+
+
+def read_wanted(path: Path) -> tuple[list[Wanted], list[str]]:
+    """Wanted colours from a CSV with L, a, b or hex, and name where there is one; and what is wrong with other rows.
+
+    Raises
+    ------
+    CulmoError
+        when the file can not be read or names no colour column
+    """
+    good: list[Wanted] = []
+    bad: list[str] = []
+    for line, row in open_csv(path):
+        named = {key.casefold(): value.strip() for key, value in row.items() if key}
+        if not good and not bad and "hex" not in named and not {"l", "a", "b"} <= set(named):
+            raise CulmoError(f'"{path.name}" names no colours; it needs the columns L, a and b, or hex')
+        text = named.get("hex") or ", ".join(named.get(column, "") for column in ("l", "a", "b"))
+        try:
+            L, a, b = (float(value) for value in lab_from_text(text))
+        except CulmoError as error:
+            bad.append(f"line {line}: {error}")
+            continue
+        good.append(Wanted(named.get("name", ""), (L, a, b)))
+    return good, bad
+
+
+# ---- guesses
+
+
+def add_guess(study: Study, kind: str, recipe: Recipe, answer: str, away: float) -> Command:
+    """An answer of Guess first."""
+    draft = Draft(study, "Guess")
+    draft.add(
+        "guesses", at=draft.at, kind=kind, recipe=format_recipe(recipe), answer=answer, away=round(away, 3)
+    )
+    return draft.command()
+
+
+@dataclass(frozen=True)
+class GuessDay:
+    """How one day's guesses went.
+
+    Attributes
+    ----------
+    date : str
+    count : int
+    away : float, the mean, CIEDE2000
+    right : int, how many were right to within a difference of 1
+    """
+
+    date: str
+    count: int
+    away: float
+    right: int
+
+
+def guess_days(study: Study) -> list[GuessDay]:
+    """The guesses by day, the earliest first."""
+    days: dict[str, list[float]] = {}
+    for row in study.rows("guesses", order="at, id"):
+        days.setdefault(row["at"][:10], []).append(row["away"])
+    return [
+        GuessDay(date, len(away), float(np.mean(away)), sum(value < 1.0 for value in away))
+        for date, away in days.items()
+    ]
