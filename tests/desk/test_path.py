@@ -161,15 +161,15 @@ def test_from_an_empty_study_to_the_reopened_file(qtbot, window, tmp_path, monke
     # weighed: differences, a keeper, a note
     qtbot.keyClick(window, Qt.Key.Key_5, Qt.KeyboardModifier.ControlModifier)
     assert window.rooms.currentIndex() == WEIGH
-    away = np.array([row.away for row in window.weigh.rows])
+    away = np.array([row.away for row in window.weigh.sheet.rows])
     assert np.isfinite(away).all()
     assert (np.diff(away) <= 1e-9).all()
     assert np.median(away) < 3
-    qtbot.keyClick(window.weigh.table, Qt.Key.Key_Down)
+    qtbot.keyClick(window.weigh.sheet.table, Qt.Key.Key_Down)
     kept = window.state.current
-    click(qtbot, window.weigh.keeper, QPoint(10, window.weigh.keeper.height() // 2))
-    type_into(qtbot, window.weigh.note, "a warm grey")
-    qtbot.keyClick(window.weigh.note, Qt.Key.Key_Return)
+    click(qtbot, window.weigh.sheet.keeper, QPoint(10, window.weigh.sheet.keeper.height() // 2))
+    type_into(qtbot, window.weigh.sheet.note, "a warm grey")
+    qtbot.keyClick(window.weigh.sheet.note, Qt.Key.Key_Return)
     assert window.state.entry(kept).keeper
     assert window.state.entry(kept).note == "a warm grey"
     click(qtbot, window.weigh.shows.buttons[1])

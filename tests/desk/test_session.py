@@ -150,19 +150,19 @@ def test_the_list_is_sorted_by_choice_and_selection_goes_both_ways(qtbot, with_s
         session.do(acts.read_cell(session.file, 1, i, (20.0 + 2 * i, 3.0 * i - 30, 20.0 - i)))
     settle(window, 20)
     window.show_room(WEIGH)
-    window.weigh.sort.setCurrentIndex(3)
-    lightness = [row.read[0] for row in window.weigh.rows]
+    window.weigh.sheet.sort.setCurrentIndex(3)
+    lightness = [row.read[0] for row in window.weigh.sheet.rows]
     assert lightness == sorted(lightness, reverse=True)
     window.state.select("r03c03")
-    row = window.weigh.table.currentIndex().row()
-    assert window.weigh.rows[row].cell_id == "r03c03"
-    qtbot.keyClick(window.weigh.table, Qt.Key.Key_Down)
-    assert window.state.current == window.weigh.rows[row + 1].cell_id
+    row = window.weigh.sheet.table.currentIndex().row()
+    assert window.weigh.sheet.rows[row].cell_id == "r03c03"
+    qtbot.keyClick(window.weigh.sheet.table, Qt.Key.Key_Down)
+    assert window.state.current == window.weigh.sheet.rows[row + 1].cell_id
     window.weigh.shows.choose(1)
     settle(window, 30)
-    place = window.weigh.map.place_of("r02c02").toPoint()
-    qtbot.mouseMove(window.weigh.map.plot.viewport(), place)
-    qtbot.mouseClick(window.weigh.map.plot.viewport(), Qt.MouseButton.LeftButton, pos=place)
+    page = window.weigh.page(1)
+    point = max(i for i in range(len(page.points)) if page.points.cell_of(i) == "r02c02")
+    qtbot.mouseClick(page.map, Qt.MouseButton.LeftButton, pos=page.map.place_of(point).toPoint())
     assert window.state.current == "r02c02"
 
 

@@ -19,11 +19,11 @@ from culmo.core.chart.papers import Paper, find_paper
 from culmo.core.chart.plans import plan_sheets
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.paint.readings import INK, PAPER, Reading
-from culmo.core.paint.recipe import Recipe, mix
+from culmo.core.paint.recipe import Recipe, mix, parse_recipe
 from culmo.data import text_width_mm
-from culmo.demo.paints import CARDS, CONSIDERED, GRAIN, PAINTS, TRAVEL_BOX
+from culmo.demo.paints import CARDS, CONSIDERED, GRAIN, PAINTS, PALETTES, TRAVEL_BOX, WANTED
 from culmo.demo.simulated import Painter
-from culmo.study import acts, box_acts, paint_acts
+from culmo.study import acts, box_acts, paint_acts, palette_acts
 from culmo.study.file import Command, Study
 from culmo.study.records import sheet_record
 
@@ -111,6 +111,17 @@ class _Studio:
         )  # fmt: skip
         self.plan("Twelve by twelve, second half pale", twelve, "A3")
         self.do(acts.add_note(self.study, "The museum wants the cream card left bare round each beetle."))
+        self.weigh()
+
+    def weigh(self) -> None:
+        """The colours of the beetle plate, and two small palettes of which the studio can not yet leave one."""
+        self.clock.next_morning(2)
+        mixes = [(name, parse_recipe(text)) for name, text in WANTED]
+        colours = [palette_acts.Wanted(name, self.look(recipe)) for name, recipe in mixes]
+        self.do(palette_acts.add_wanted(self.study, "Beetle plate", colours))
+        for name, paints, purpose, reason in PALETTES:
+            self.do(palette_acts.keep_palette(self.study, name, paints, purpose, reason))
+            self.clock.next_morning(1)
 
     def kinds(self) -> None:
         """A ladder, painted and read in its boxes, and a wheel that is planned."""

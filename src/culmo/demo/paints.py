@@ -50,3 +50,24 @@ GRAIN = {paint.name.casefold(): paint.grain for paint in PAINTS}
 # a small set on sale that the studio considers, and the paints whose cards were tested
 CONSIDERED = (("Coral", "PR209"), ("Indigo", "PBk6 + PB60"), ("Moth gold", "PY150"))
 CARDS = ("Lemon", "Rose", "Crimson", "Ultramarine", "Viridian", "Indian red")
+# what the beetle plate asks for: the true mixes behind the colours that the studio matched by eye
+WANTED = (
+    ("wing case, shade", "Ultramarine:4 + Umber:3"), ("wing case, blue-black", "Phthalo blue:2 + Burnt sienna:3"),
+    ("wing case, shine", "Cobalt:3 + Neutral @ 0.5"), ("coppery green", "Viridian:3 + Burnt sienna:2"),
+    ("green edge", "Phthalo green:2 + Yellow:3 @ 0.7"), ("beetle's green", "Phthalo green:3 + Umber:2 @ 0.8"),
+    ("green gold", "Lemon:5 + Phthalo green + Burnt sienna:2 @ 0.6"),
+    ("violet ground beetle", "Violet:2 + Ultramarine @ 0.8"),
+    ("copper", "Burnt sienna:3 + Scarlet @ 0.8"), ("copper light", "Orange:2 + Burnt sienna:3 @ 0.4"),
+    ("scarlet lily beetle", "Scarlet:5 + Orange"), ("its shade", "Crimson:3 + Umber"),
+    ("moth grey", "Ultramarine + Burnt sienna @ 0.25"), ("moth dust", "Umber:2 + Ochre:3 @ 0.25"),
+    ("moth brown", "Umber:3 + Indian red @ 0.7"), ("moth rose", "Rose:2 + Ochre:3 @ 0.3"),
+    ("leg joints", "Ochre:3 + Burnt sienna:2 @ 0.6"), ("bronze", "Ochre:4 + Green earth:3 @ 0.9"),
+    ("cold shadow", "Cobalt:2 + Violet @ 0.2"), ("feelers", "Neutral:5 + Burnt sienna"),
+)  # fmt: skip
+# two small palettes between which the studio can not yet decide
+PALETTES = (
+    ("Six for the plates", ("Lemon", "Orange", "Rose", "Ultramarine", "Phthalo green", "Umber"), "the drawer labels",
+     "clean greens for the wing cases; umber keeps the moths quiet"),
+    ("Six with earths", ("Yellow", "Scarlet", "Ultramarine", "Viridian", "Burnt sienna", "Umber"), "the drawer labels",
+     "everything grainy, as the beetles are; the violet ground beetle is lost"),
+)  # fmt: skip

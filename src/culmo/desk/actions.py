@@ -39,7 +39,7 @@ def _in_box(window: "MainWindow") -> bool:
 
 
 def _can_paste(window: "MainWindow") -> bool:
-    return _in_box(window) or (window.session.study is not None and window.rooms.currentIndex() == 3)
+    return _in_box(window) or (window.session.study is not None and window.rooms.currentIndex() in (3, 4))
 
 
 def _with_picture(window: "MainWindow") -> bool:
@@ -117,7 +117,16 @@ ACTIONS: tuple[Action, ...] = (
     ),
     Action(
         "paste", "Paste", "Edit", lambda w: w.paste(), "Ctrl+V", _can_paste, gap=True,
-        help="In the Box room a list of paints or a picture of a swatch, in the Read room a picture of the sheet",
+        help="In the Box room a list of paints or a picture of a swatch, in the Read room a picture of the sheet, "
+        "in the Weigh room a colour to look for",
+    ),
+    Action(
+        "find", "Find a mix…", "Edit", lambda w: w.find_mix(), "Ctrl+L", _with_study, gap=True,
+        help="A colour wanted: the recipes that come nearest",
+    ),
+    Action(
+        "find like", "Find mixes like the selected one", "Edit", lambda w: w.find_like_selected(), "Ctrl+Shift+L",
+        lambda w: bool(w.state.current), help="Other mixes that look like the selected cell of the sheet",
     ),
     *(
         Action(f"room {room.casefold()}", room, "View", _room(i), f"Ctrl+{i + 1}", help=f"Go to the {room} room")
@@ -201,6 +210,14 @@ ACTIONS: tuple[Action, ...] = (
     Action(
         "refill", "Refill its well…", "Paint", lambda w: w.box_desk.refill(), "", _with_paint,
         help="Another paint takes the selected one's place",
+    ),
+    Action(
+        "instead", "Mixes in its place", "Paint", lambda w: w.mixes_in_place(), "", _with_paint,
+        help="What stands in the place of the selected paint, from full wash to tint",
+    ),
+    Action(
+        "fewer", "Fewer paints", "Paint", lambda w: w.show_fewer(), "Ctrl+Shift+F", _with_study,
+        help="The best few paints of the box, and what they lose",
     ),
     Action(
         "swatch", "Its card from a picture…", "Paint", lambda w: w.box_desk.take_swatch(), "", _in_box,

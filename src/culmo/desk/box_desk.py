@@ -114,6 +114,18 @@ class BoxDesk(QObject):
                 if self.session.do(box_acts.add_box(self.session.file, dialog.name.text(), shape, fits)):
                     self.session.select_box(next(box.id for box in self.session.boxes if box.id not in known))
 
+    def box_from(self, names: Sequence[str]) -> None:
+        """Lay out a box with a palette; a travelling box, say."""
+        ids = [paint.id for name in names for paint in self.session.paints if paint.name == name]
+        rows, columns = fitting_shape(max(len(ids), 1))
+        name = free_name("Travelling box", [box.name for box in self.session.boxes])
+        dialog = BoxDialog(self.window, None, name, rows, columns)
+        if self._open(dialog):
+            with self.session.guarded():
+                command = box_acts.add_box(self.session.file, dialog.name.text(), dialog.shape(), ids)
+                if self.session.do(command):
+                    self.session.told.emit(f"{dialog.name.text()} is laid out with {len(ids)} paints")
+
     def change_box(self) -> None:
         """Another name or shape for the box in use."""
         box = self.session.box

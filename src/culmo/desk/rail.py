@@ -2,10 +2,11 @@
 
 from math import gcd
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QFontMetrics, QPainter, QPaintEvent, QPen
+from PySide6.QtCore import QMimeData, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QDrag, QFont, QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import (
     QAbstractButton,
+    QApplication,
     QComboBox,
     QFrame,
     QGridLayout,
@@ -25,6 +26,7 @@ from culmo.desk.widgets import Swatch, clear_layout, rule, text_label
 
 RAIL_WIDTH = 190
 PARTS = 6  # the slider of two paints runs over 1:5 to 5:1
+PAINT_MIME = "application/x-culmo-paint"
 _WASHES = (1.0, 0.8, 0.6, 0.45, 0.33, 0.25, 0.2, 0.15, 0.1)
 
 
@@ -42,6 +44,26 @@ class Well(QAbstractButton):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFixedHeight(50)
         self.clicked.connect(lambda: session.toggle_in_hand(name))
+        self._pressed: QPointF | None = None
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._pressed = event.position()
+        super().mousePressEvent(event)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        """Drawn away from its well a paint can be dropped where paints are asked for."""
+        far = QApplication.startDragDistance()
+        if self._pressed is None or (event.position() - self._pressed).manhattanLength() < far:
+            super().mouseMoveEvent(event)
+            return
+        self._pressed = None
+        self.setDown(False)
+        drag = QDrag(self)
+        data = QMimeData()
+        data.setData(PAINT_MIME, self.name.encode())
+        drag.setMimeData(data)
+        drag.setPixmap(self.grab())
+        drag.exec(Qt.DropAction.CopyAction)
 
     def sizeHint(self) -> QSize:
         return QSize(70, 50)

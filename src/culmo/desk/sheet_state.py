@@ -25,6 +25,7 @@ class SheetState(QObject):
         self.record: SheetRecord | None = None
         self.prediction: Prediction | None = None
         self.read: dict[str, tuple[float, float, float]] = {}
+        self.grain: dict[str, float] = {}
         self.painted: dict[str, Row] = {}
         self.looks: dict[str, CellLook] = {}
         self.current = ""
@@ -40,7 +41,7 @@ class SheetState(QObject):
 
         session = self.session
         self.record = session.sheet()
-        self.prediction, self.read, self.painted, self.looks = None, {}, {}, {}
+        self.prediction, self.read, self.painted, self.looks, self.grain = None, {}, {}, {}, {}
         record = self.record
         if record is not None and session.study is not None:
             names = {entry.id: entry.cell.id for entry in record.cells}
@@ -55,6 +56,11 @@ class SheetState(QObject):
             }
             rows = records.read_cells(session.study, record.id)
             self.read = {names[i]: (row["L"], row["a"], row["b"]) for i, row in rows.items() if i in names}
+            self.grain = {
+                names[i]: row["granulation"]
+                for i, row in rows.items()
+                if i in names and row["granulation"] is not None
+            }
             keepers = {entry.cell.id for entry in record.cells if entry.keeper}
             self.looks = cell_looks(cells, self.prediction, self.read, set(self.painted), keepers)
             if self.current not in names.values():

@@ -143,9 +143,10 @@ def style_sheet(scheme: Scheme) -> str:
     QLineEdit[wrong="true"] {{ border: 2px dashed {grey("strong")}; padding: 3px 5px; }}
     QComboBox::drop-down {{ border: none; width: 22px; }}
     QComboBox::down-arrow {{ image: url({ARROW}); width: 12px; height: 12px; }}
-    QSpinBox::up-button, QSpinBox::down-button {{ border: none; width: 20px; background: transparent; }}
-    QSpinBox::up-arrow {{ image: url({UP}); width: 10px; height: 10px; }}
-    QSpinBox::down-arrow {{ image: url({ARROW}); width: 10px; height: 10px; }}
+    QSpinBox::up-button, QSpinBox::down-button, QDoubleSpinBox::up-button, QDoubleSpinBox::down-button {{
+        border: none; width: 20px; background: transparent; }}
+    QSpinBox::up-arrow, QDoubleSpinBox::up-arrow {{ image: url({UP}); width: 10px; height: 10px; }}
+    QSpinBox::down-arrow, QDoubleSpinBox::down-arrow {{ image: url({ARROW}); width: 10px; height: 10px; }}
     QComboBox#title {{ border: 1px solid transparent; background: transparent; padding: 0 4px 0 0; }}
     QComboBox#title:hover {{ border-bottom: 1px solid {grey("soft")}; }}
     QComboBox#title:focus {{ border-bottom: 2px solid {grey("strong")}; }}

@@ -3,7 +3,6 @@
 The rooms, and the libraries that they compute with, are loaded when they are first needed: the window is there at once.
 """
 
-import json
 from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -15,7 +14,6 @@ from PySide6.QtWidgets import (
     QFrame,
     QHBoxLayout,
     QInputDialog,
-    QMainWindow,
     QMenu,
     QProgressBar,
     QPushButton,
@@ -29,15 +27,14 @@ from culmo.desk.actions import ACTIONS, LIGHT_WORDS, MENUS, ROOMS
 from culmo.desk.session import Session
 from culmo.desk.settings import Settings
 from culmo.desk.sheet_state import SheetState
+from culmo.desk.sheets_out import SheetsOut
 from culmo.desk.theme import STEP
 from culmo.desk.welcome import WelcomePage
 from culmo.desk.widgets import TabStrip, rule, text_label, title_label
-from culmo.errors import CulmoError
 from culmo.study.file import SUFFIX
 
 if TYPE_CHECKING:
     from culmo.desk.box_desk import BoxDesk
-    from culmo.desk.drawing.export import PrintOptions
     from culmo.desk.rail import Rail
     from culmo.desk.rooms.box.view import BoxRoom
     from culmo.desk.rooms.daybook.view import DaybookRoom
@@ -47,15 +44,12 @@ if TYPE_CHECKING:
     from culmo.desk.rooms.weigh.view import WeighRoom
 
 FILE_FILTER = f"Culmo studies (*{SUFFIX})"
-SHEET_FILTER = (
-    "PDF at 1:1 (*.pdf);;SVG at 1:1 (*.svg);;PNG (*.png);;Cells as CSV (*.csv);;Sheet as JSON (*.json)"
-)
 BOX, PLAN, PAINT, READ, WEIGH, DAYBOOK = range(6)
 QUIET_MS = 7000
 PATIENCE_MS = 500  # work that takes longer shows its progress
 
 
-class MainWindow(QMainWindow):
+class MainWindow(SheetsOut):
     """Culmo's one window."""
 
     def __init__(self, settings: Settings) -> None:
@@ -422,6 +416,8 @@ class MainWindow(QMainWindow):
             self.paint.setFocus()
         elif place == BOX:
             self.box.focus_current()
+        elif place == WEIGH:
+            self.weigh.take_keys()
         elif place in (PLAN, READ):
             (self.plan.view if place == PLAN else self.read.view).setFocus()
 
@@ -458,8 +454,34 @@ class MainWindow(QMainWindow):
         """What the clipboard holds, for the room on view."""
         if self.rooms.currentIndex() == READ:
             self.read.paste()
+        elif self.rooms.currentIndex() == WEIGH:
+            self.weigh.paste()
         else:
             self.box_desk.paste()
+
+    def find_mix(self) -> None:
+        """A colour wanted."""
+        self.show_room(WEIGH)
+        self.weigh.find_colour()
+
+    def find_like_selected(self) -> None:
+        """Mixes that look like the selected cell."""
+        self.show_room(WEIGH)
+        self.weigh.find_like_selected()
+
+    def mixes_in_place(self) -> None:
+        """What stands in the place of the paint that is selected in the Box room."""
+        paint = self.box.current_paint()
+        if paint is not None:
+            self.show_room(WEIGH)
+            self.weigh.replace_paint(paint.name)
+
+    def show_fewer(self) -> None:
+        """The best few paints."""
+        from culmo.desk.rooms.weigh.view import FEWER
+
+        self.show_room(WEIGH)
+        self.weigh.shows.choose(FEWER)
 
     def practise(self) -> None:
         """A practice photo of the sheet."""
@@ -504,71 +526,6 @@ class MainWindow(QMainWindow):
     def toggle_full_screen(self) -> None:
         """All of the screen, or not."""
         self.showNormal() if self.isFullScreen() else self.showFullScreen()
-
-    # ---- files out
-
-    def export_sheet(self) -> None:
-        """Ask how and where, and write the sheet."""
-        from culmo.desk import export_dialog
-        from culmo.desk.drawing.export import PrintOptions
-
-        record = self.state.record
-        if record is None:
-            return
-        start = f"{record.sheet.title}.pdf".replace("/", "-")
-        name, kind = QFileDialog.getSaveFileName(self, "Export the sheet", start, SHEET_FILTER)
-        if not name:
-            return
-        path = Path(name)
-        if not path.suffix:
-            path = path.with_suffix("." + kind.rsplit("*.", 1)[-1].rstrip(")"))
-        options = PrintOptions()
-        if path.suffix in (".pdf", ".svg", ".png"):
-            chosen = export_dialog.ask_options(self)
-            if chosen is None:
-                return
-            options = chosen
-        self.write_sheet(path, options)
-
-    def write_sheet(self, path: Path, options: "PrintOptions") -> bool:
-        """Write the sheet by the path's ending."""
-        from culmo.core.chart.sheet import sheet_to_dict
-        from culmo.desk.drawing.export import export_sheet
-        from culmo.desk.drawing.sheet import SheetStyle
-        from culmo.study.tables import cells_csv
-
-        record = self.state.record
-        if record is None:
-            return False
-        sheet = record.sheet
-        with self.session.guarded():
-            if path.suffix in (".csv", ".json"):
-                text = (
-                    cells_csv(sheet) if path.suffix == ".csv" else json.dumps(sheet_to_dict(sheet), indent=1)
-                )
-                try:
-                    path.write_text(text, encoding="utf-8")
-                except OSError as error:
-                    raise CulmoError(f'"{path}" can not be written ({error.strerror})') from None
-            else:
-                codes = {paint.name.casefold(): paint.codes for paint in self.session.paints}
-                style = SheetStyle(looks=self.state.looks)
-                export_sheet(sheet, path, self.session.looks, style, options, codes)
-            self.say(f"Written: {path}")
-            return True
-        return False
-
-    def print_sheet(self) -> None:
-        """Print at true scale through the system's dialog."""
-        from culmo.desk import export_dialog
-        from culmo.desk.printing import print_sheet
-
-        if self.state.record is None:
-            return
-        options = export_dialog.ask_options(self, colour=False)
-        if options is not None:
-            codes = {paint.name.casefold(): paint.codes for paint in self.session.paints}
-            print_sheet(self, self.state.record.sheet, codes, options)
 
     def show_help(self, what: str) -> None:
         """The page of the room on view, or the keys, the cautions, the version."""

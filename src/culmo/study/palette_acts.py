@@ -157,21 +157,34 @@ def add_wanted(study: Study, name: str, colours: Sequence[Wanted]) -> Command:
     return draft.command()
 
 
-def change_wanted(study: Study, wanted_id: int, colour: Wanted) -> Command:
-    """Another name or another colour."""
-    draft = Draft(study, "Change a wanted colour")
-    L, a, b = (float(value) for value in check_lab(np.array(colour.lab, dtype=float)))
-    draft.edit("targets", wanted_id, name=colour.name.strip()[:NAME_LIMIT], L=L, a=a, b=b)
-    return draft.command()
+def set_wanted(study: Study, name: str, colours: Sequence[Wanted], before: Sequence[int] = ()) -> Command:
+    """A list as it was edited: colours with an id of `before` change, the others come, those of `before` that are
+    missing go.
 
-
-def drop_wanted(study: Study, ids: Sequence[int]) -> Command:
-    """Wanted colours go."""
-    draft = Draft(
-        study, "Take a wanted colour out" if len(ids) == 1 else f"Take {len(ids)} wanted colours out"
-    )
-    for wanted_id in ids:
-        draft.remove("targets", study.row("targets", wanted_id))
+    Raises
+    ------
+    CulmoError
+        as `add_wanted`
+    """
+    if not before:
+        return add_wanted(study, name, colours)
+    name = _check_title(name, "the list")
+    if len(colours) > MOST_WANTED:
+        raise CulmoError(f"the list would hold {len(colours)} colours; {MOST_WANTED} is the most")
+    draft = Draft(study, f"Edit {name}")
+    stay = {colour.id for colour in colours}
+    for wanted_id in before:
+        if wanted_id not in stay:
+            draft.remove("targets", study.row("targets", wanted_id))
+    for place, colour in enumerate(colours):
+        L, a, b = (float(value) for value in check_lab(np.array(colour.lab, dtype=float)))
+        values = {"name": colour.name.strip()[:NAME_LIMIT], "L": L, "a": a, "b": b, "place": place}
+        if colour.id in before:
+            draft.edit("targets", colour.id, **values)
+        else:
+            draft.add("targets", list=name, **values)
+    if draft.changes:
+        draft.tell("wanted", f"The colours wanted for {name} were edited")
     return draft.command()
 
 

@@ -52,11 +52,11 @@ class Choice:
         if not self.proven:
             return f"not proven: nothing is better by more than {100 * (self.bound - self.worth[0]):.1f}"
         if not self.whole:
-            return f"proven best; at least {others} others near it"
+            return f"at least {others} others near it"
         points = 100 * self.margin
         near = "one point" if abs(points - 1.0) < 1e-6 else f"{points:.2g} points"
         if not others:
-            return f"proven best; no other within {near}"
+            return f"no other within {near}"
         return f"{others} other{'s' if others != 1 else ''} within {near}"
 
 

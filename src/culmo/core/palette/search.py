@@ -225,7 +225,7 @@ class _Search:
         margin, self.margin = self.margin, 0.0
         for seed in range(_RESTARTS if len(free) > missing else 1):
             self.climb(seed)
-            yield 0.02 * (seed + 1)
+            yield 0.1 * (seed + 1) / _RESTARTS
         root = self.start(self.keep, free)
         proven = yield from self.walk(root, missing, 0.1, 0.3)
         whole = proven

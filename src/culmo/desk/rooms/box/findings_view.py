@@ -3,144 +3,38 @@
 from collections.abc import Sequence
 
 import numpy as np
-from PySide6.QtCore import Qt, QTimer, Signal
-from PySide6.QtGui import QResizeEvent
+from PySide6.QtCore import Signal
 from PySide6.QtWidgets import (
     QComboBox,
-    QFrame,
     QHBoxLayout,
-    QLabel,
     QPushButton,
-    QScrollArea,
-    QVBoxLayout,
     QWidget,
 )
 
 from culmo.core.colour.spectral import Array
-from culmo.core.paint.recipe import Recipe, mix, spoken_recipe
+from culmo.core.paint.recipe import Recipe, spoken_recipe
 from culmo.core.palette.alike import stand_ins
 from culmo.core.palette.missing import Gap
 from culmo.core.palette.roles import Filled, fill_roles, role_sentence, worst_filled
 from culmo.data import pigment_table
 from culmo.desk.drawing.looks import qcolor
+from culmo.desk.listing import Listing, lines_of_text, sized_swatch
 from culmo.desk.rooms.box.findings import Findings, Repeat
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP
-from culmo.desk.widgets import Swatch, rule, text_label
+from culmo.desk.widgets import Swatch, rule
 from culmo.study import box_acts
 from culmo.study.box_records import given_roles
 
 _AS_FOUND = "as found"
 
 
-class Page(QScrollArea):
-    """A scrolled page of rows."""
-
-    def __init__(self, session: Session, name: str) -> None:
-        super().__init__()
-        self.session = session
-        self.setWidgetResizable(True)
-        self.setFrameShape(QFrame.Shape.NoFrame)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setAccessibleName(name)
-        self.inner: QWidget | None = None
-        self.rows = QVBoxLayout()
-
-    def begin(self) -> None:
-        """An empty page."""
-        inner = QWidget()
-        inner.setObjectName("ground")
-        self.rows = QVBoxLayout(inner)
-        self.rows.setContentsMargins(0, STEP, STEP, STEP)
-        self.rows.setSpacing(6)
-        self.setWidget(inner)
-        self.inner = inner
+class Page(Listing):
+    """A page of what was found."""
 
     def show_findings(self, found: Findings, in_hand: Recipe | None) -> None:
         """Show what was found; `in_hand` is the mix on the dab."""
         raise AssertionError("each page says what it shows")
-
-    def end(self) -> None:
-        """Nothing more comes."""
-        self.rows.addStretch(1)
-        QTimer.singleShot(
-            0, self, self._fit
-        )  # new widgets count in a layout when the event loop has shown them
-
-    @property
-    def narrow(self) -> bool:
-        """Whether strokes and choices must leave more room to the words."""
-        return self.width() < 620
-
-    def _fit(self) -> None:
-        """As high as the wrapped text makes it; a scrolled page would be squeezed else."""
-        if self.inner is not None:
-            self.inner.setMinimumHeight(max(0, self.rows.heightForWidth(self.viewport().width())))
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
-        self._fit()
-
-    def say(self, text: str, soft: bool = False, bold: bool = False) -> QLabel:
-        """A line of text."""
-        label = text_label(text, soft=soft, bold=bold)
-        self.rows.addWidget(label)
-        return label
-
-    def row(self, *widgets: QWidget, stretch: int = -1) -> QHBoxLayout:
-        """A row of widgets; the one at `stretch` takes the room that is left."""
-        line = QHBoxLayout()
-        line.setSpacing(10)
-        for place, widget in enumerate(widgets):
-            if (
-                place == stretch
-            ):  # text needs its height for the width it gets, which an alignment would take away
-                line.addWidget(widget, 1)
-            else:
-                line.addWidget(widget, 0, Qt.AlignmentFlag.AlignVCenter)
-        self.rows.addLayout(line)
-        return line
-
-    def stroke(self, name: str, width: int = 120, height: int = 40) -> Swatch:
-        """A paint's stroke."""
-        width = min(width, 84) if self.narrow else width
-        looks, recipe = self.session.looks, mix([name])
-        chip = _sized(width, height)
-        if looks is not None and self.session.knows(recipe):
-            read = name.casefold() not in self.session.unread
-            chip.show_image(lambda w, h, r: looks.stroke(recipe, w, h, r), read)
-        chip.setToolTip(name)
-        return chip
-
-    def wash(self, recipe: Recipe, width: int = 64, height: int = 40) -> Swatch:
-        """A mix."""
-        width = width * 5 // 8 if self.narrow else width
-        looks = self.session.looks
-        chip = _sized(width, height)
-        if looks is not None and self.session.knows(recipe):
-            chip.show_image(lambda w, h, r: looks.wash(recipe, w, h, str(recipe), r))
-        chip.setToolTip(spoken_recipe(recipe))
-        return chip
-
-
-def _sized(width: int, height: int) -> Swatch:
-    chip = Swatch(height)
-    chip.setFixedWidth(width)
-    return chip
-
-
-def _words(*lines: tuple[str, bool, bool]) -> QWidget:
-    """Lines of text one below the other: (text, bold, soft)."""
-    widget = QWidget()
-    column = QVBoxLayout(widget)
-    column.setContentsMargins(0, 0, 0, 0)
-    column.setSpacing(0)
-    column.addStretch(1)
-    for text, bold, soft in lines:
-        if text:
-            column.addWidget(text_label(text, bold=bold, soft=soft, points=10.5 if bold else 10))
-    column.addStretch(1)
-    return widget
 
 
 def _in_short(recipe: Recipe) -> str:
@@ -181,7 +75,7 @@ class RolesPage(Page):
     def _role(self, entry: Filled, found: Findings) -> None:
         chosen = entry.chosen
         if chosen is None or entry.role.key == "dark mix":
-            stroke: Swatch = _sized(84 if self.narrow else 120, 40)
+            stroke: Swatch = sized_swatch(84 if self.narrow else 120, 40)
             if chosen is not None:
                 stroke = self.wash(chosen.tests[0], 134 if self.narrow else 120)
             else:
@@ -193,7 +87,7 @@ class RolesPage(Page):
             name = _in_short(chosen.tests[0])
         sentence = role_sentence(entry, _in_short)
         test = "" if chosen is None else f"{entry.role.test[:1].upper()}{entry.role.test[1:]}"
-        words = _words(
+        words = lines_of_text(
             (f"{entry.role.title}: {name}", True, False), (test, False, False), (sentence, False, True)
         )
         tests = QWidget()
@@ -267,7 +161,7 @@ class RepeatsPage(Page):
     def _pair(self, repeat: Repeat) -> None:
         pair = repeat.pair
         numbers = f"masstone {pair.masstone:.1f}, tint {pair.tint:.1f}, in mixes {pair.mixes:.1f}"
-        words = _words(
+        words = lines_of_text(
             (f"{pair.first} and {pair.second}", True, False),
             (numbers, False, False),
             (repeat.reason, False, True),
@@ -285,7 +179,7 @@ class RepeatsPage(Page):
         if not options:
             self.say("Nothing else in the box comes near.", soft=True)
         for option in options:
-            words = _words(
+            words = lines_of_text(
                 (f"{option.use} for {option.instead_of}", True, False),
                 (f"{spoken_recipe(option.recipe)}: differs by {option.away:.1f}", False, True),
             )
@@ -323,13 +217,13 @@ class MissingPage(Page):
             line.setContentsMargins(0, 0, 0, 0)
             line.setSpacing(0)
             for lab in (pigment.masstone, pigment.tint):
-                chip = _sized(60, 34)
+                chip = sized_swatch(60, 34)
                 chip.show_colour(qcolor(lab), recorded=False)
                 line.addWidget(chip)
             where = f"most in {', '.join(more.sectors)}" if more.sectors else ""
             if pigment.caution:
                 where += f" ! holds {' and '.join(pigment.caution.split())}, mind the cautions"
-            words = _words(
+            words = lines_of_text(
                 (f"{more.code}, {more.words}", True, False),
                 (f"+{100 * more.gain:.1f} %; {where}", False, True),
             )
@@ -338,12 +232,12 @@ class MissingPage(Page):
         self.end()
 
     def _gap(self, gap: Gap, found: Findings) -> None:
-        have, usual = _sized(60, 34), _sized(60, 34)
+        have, usual = sized_swatch(60, 34), sized_swatch(60, 34)
         _show(have, found.best[gap.sector, gap.band], "none")
         _show(usual, found.usual[gap.sector, gap.band], "")
         have.setToolTip("the most vivid this box does")
         usual.setToolTip("what can be had")
-        words = _words(
+        words = lines_of_text(
             (gap.words[:1].upper() + gap.words[1:], True, False),
             (f"{f'No good {gap.leans_on}; ' if gap.leans_on else ''}{gap.numbers}", False, True),
         )
@@ -389,7 +283,7 @@ class OppositesPage(Page):
         for name in partners:
             best, *others = found.opposites[name]
             more = "; ".join(f"{o.partner} {o.parts[0]} : {o.parts[1]} ({o.chroma:.0f})" for o in others)
-            words = _words(
+            words = lines_of_text(
                 (f"{name} {best.parts[0]} : {best.parts[1]} {best.partner}", True, False),
                 (f"{best.words}, chroma {best.chroma:.1f}", False, False),
                 (f"or {more}" if more else "", False, True),

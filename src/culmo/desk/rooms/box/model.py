@@ -25,7 +25,9 @@ GRAINS = (("not known", None), ("smooth", 0.02), ("a little", 0.12), ("granulate
 
 def lab_text(lab: tuple[float, float, float]) -> str:
     """A colour as the painter may type it again."""
-    return ", ".join(f"{value:.1f}" for value in lab)
+    return ", ".join(
+        f"{round(float(value), 1) + 0.0:.1f}" for value in lab
+    )  # + 0.0 takes the sign from a zero
 
 
 def describe(lab: Array) -> str:

@@ -1,105 +1,349 @@
-"""The map: mixes on the hue and chroma plane, predicted as pencil rings, recorded as paint."""
+"""The map: mixes on the plane of hue and chroma, with lightness beside it. Thousands of points are drawn as one picture."""
 
 import numpy as np
-import pyqtgraph as pg
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QPen
-from PySide6.QtWidgets import QGraphicsEllipseItem, QVBoxLayout, QWidget
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import (
+    QColor,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPalette,
+    QPen,
+    QPolygonF,
+    QWheelEvent,
+)
+from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from culmo.desk.drawing.looks import qcolor
-from culmo.desk.rooms.weigh.model import Comparison
-from culmo.desk.theme import DAY, sans
+from culmo.core.colour.spectral import Array
+from culmo.desk.rooms.weigh.map_model import Points, inside
+from culmo.desk.theme import sans
 
 _RINGS = (20, 40, 60, 80, 100)
 _WORDS = ((0, "rose"), (30, "red"), (60, "orange"), (90, "yellow"), (140, "green"), (190, "turquoise"), (255, "blue"),
           (305, "violet"), (340, "purple"))  # fmt: skip
+_REACH = 118.0  # chroma at the edge of the plane
+_MANY = 1500  # more points than this are drawn as plain squares
+_STRIP = 0.24  # the share of the width that lightness takes
+_HIT_PX = 14.0
+_STEP_ZOOM = 1.25
 
 
 class MapView(QWidget):
-    """Each mix at its hue and chroma; a thin line leads from the prediction to the paint."""
+    """Each mix at its hue and chroma, and again at its lightness; a thin line leads from prediction to paint."""
 
-    selected = Signal(str)
+    selected = Signal(int)
+    region = Signal(object)
 
     def __init__(self) -> None:
         super().__init__()
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        self.plot = pg.PlotWidget(background=DAY.colour("ground"))
-        self.plot.setAccessibleName("Map of hue and chroma")
-        self.plot.setAspectLocked(True)
-        self.plot.hideAxis("left")
-        self.plot.hideAxis("bottom")
-        self.plot.setMenuEnabled(False)
-        self.plot.hideButtons()
-        layout.addWidget(self.plot)
-        self._draw_ground()
-        self.lines = pg.PlotDataItem(pen=pg.mkPen((120, 120, 120), width=1), connect="pairs")
-        self.predicted = pg.ScatterPlotItem(size=11, pxMode=True)
-        self.recorded = pg.ScatterPlotItem(size=11, pxMode=True)
-        self.marker = pg.ScatterPlotItem(size=20, pxMode=True, pen=pg.mkPen("k", width=2.4), brush=None)
-        for item in (self.lines, self.predicted, self.recorded, self.marker):
-            self.plot.addItem(item)
-        for item in (self.predicted, self.recorded):
-            item.sigClicked.connect(self._clicked)
-        self.rows: list[Comparison] = []
-        self.plot.setRange(QRectF(-104, -108, 208, 216))
+        self.points: Points | None = None
+        self.ghosts: Array | None = None
+        self.current = -1
+        self.drawing = False
+        self.empty_words = ""
+        self.zoom, self.middle = 1.0, QPointF(0.0, 0.0)
+        self._outline: list[QPointF] = []
+        self._pressed: QPointF | None = None
+        self._moved = False
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self.setMinimumSize(220, 180)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setAccessibleName("Map of hue and chroma")
 
-    def _draw_ground(self) -> None:
-        for radius in _RINGS:
-            ring = QGraphicsEllipseItem(-radius, -radius, 2 * radius, 2 * radius)
-            pen = QPen(
-                QColor(196, 196, 196), 1, Qt.PenStyle.DotLine if radius % 40 else Qt.PenStyle.SolidLine
-            )
-            pen.setCosmetic(True)
-            ring.setPen(pen)
-            ring.setZValue(-10)
-            self.plot.addItem(ring)
-            if radius > 80:
-                continue
-            text = pg.TextItem(str(radius), color=(130, 130, 130), anchor=(0.5, 1))
-            text.setFont(sans(10))
-            text.setPos(0, radius)
-            self.plot.addItem(text)
-        for hue, word in _WORDS:
-            text = pg.TextItem(word, color=(70, 70, 70), anchor=(0.5, 0.5))
-            text.setFont(sans(11))
-            text.setPos(108 * np.cos(np.radians(hue)), 108 * np.sin(np.radians(hue)))
-            self.plot.addItem(text)
+    def sizeHint(self) -> QSize:
+        return QSize(720, 520)
 
-    def show_rows(self, rows: list[Comparison]) -> None:
+    def show_points(self, points: Points | None) -> None:
         """Show these mixes."""
-        self.rows = rows
-        ghosts, solids, lines = [], [], []
-        for row in rows:
-            if row.predicted is not None:
-                colour = qcolor(row.predicted)
-                ghosts.append(
-                    {"pos": row.predicted[1:], "data": row.cell_id, "pen": pg.mkPen(colour.darker(125), width=1.6),
-                     "brush": pg.mkBrush(None) if row.read else pg.mkBrush(colour)}
-                )  # fmt: skip
-                if row.read is not None:
-                    lines += [row.predicted[1:], row.read[1:]]
-            if row.read is not None:
-                solids.append(
-                    {"pos": row.read[1:], "data": row.cell_id, "brush": pg.mkBrush(qcolor(row.read)),
-                     "pen": pg.mkPen((20, 20, 20), width=1.2), "symbol": "s"}
-                )  # fmt: skip
-        points = np.array(lines).reshape(-1, 2)
-        self.lines.setData(points[:, 0], points[:, 1])
-        self.predicted.setData(ghosts)
-        self.recorded.setData(solids)
+        self.points = points
+        self.current = -1
+        self._outline = []
+        self.update()
 
-    def select(self, cell_id: str) -> None:
-        """Ring a mix."""
-        row = next((row for row in self.rows if row.cell_id == cell_id), None)
-        self.marker.setData([{"pos": row.shown[1:]}] if row is not None else [])
+    def select(self, place: int) -> None:
+        """Ring a mix; -1 for none."""
+        if place != self.current:
+            self.current = place
+            self.update()
 
-    def _clicked(self, _: object, points: list[pg.SpotItem], *__: object) -> None:
-        if len(points):
-            self.selected.emit(str(points[0].data()))
+    def reset(self) -> None:
+        """The whole plane."""
+        self.zoom, self.middle = 1.0, QPointF(0.0, 0.0)
+        self.update()
 
-    def place_of(self, cell_id: str) -> QPointF:
+    # ---- places
+
+    def _plane(self) -> QRectF:
+        width = self.width() * (1.0 - _STRIP)
+        return QRectF(0.0, 0.0, width, self.height())
+
+    def _strip(self) -> QRectF:
+        left = self.width() * (1.0 - _STRIP) + 18.0
+        return QRectF(left, 30.0, self.width() - left - 10.0, self.height() - 62.0)
+
+    def _scale(self) -> float:
+        plane = self._plane()
+        return self.zoom * min(plane.width(), plane.height()) / (2.0 * _REACH)
+
+    def to_pixels(self, lab: Array) -> Array:
+        """Where colours stand on the plane in the widget, (n, 2) float."""
+        plane, scale = self._plane(), self._scale()
+        x = plane.center().x() + (lab[:, 1] - self.middle.x()) * scale
+        y = plane.center().y() - (lab[:, 2] - self.middle.y()) * scale
+        return np.column_stack([x, y])
+
+    def to_strip(self, lab: Array) -> Array:
+        """Where colours stand beside it by lightness and chroma, (n, 2) float."""
+        strip = self._strip()
+        chroma = np.hypot(lab[:, 1], lab[:, 2])
+        x = strip.left() + np.clip(chroma / 110.0, 0.0, 1.0) * strip.width()
+        return np.column_stack([x, strip.bottom() - lab[:, 0] / 100.0 * strip.height()])
+
+    def place_of(self, place: int) -> QPointF:
         """Where a mix stands in the widget."""
-        row = next(row for row in self.rows if row.cell_id == cell_id)
-        scene = self.plot.plotItem.vb.mapViewToScene(QPointF(*row.shown[1:]))
-        return QPointF(self.plot.mapFromScene(scene))
+        assert self.points is not None
+        x, y = self.to_pixels(self.points.lab[place : place + 1])[0]
+        return QPointF(float(x), float(y))
+
+    def at(self, where: QPointF) -> int:
+        """The mix under a place; -1 for none."""
+        if self.points is None or not len(self.points):
+            return -1
+        both = [self.to_pixels(self.points.lab), self.to_strip(self.points.lab)]
+        place = both[0] if self._plane().contains(where) else both[1]
+        apart = np.hypot(place[:, 0] - where.x(), place[:, 1] - where.y())
+        # what was painted goes before what is predicted where both are near
+        apart = apart - np.where(self.points.recorded, 2.0, 0.0)
+        nearest = int(np.argmin(apart))
+        return nearest if apart[nearest] <= _HIT_PX else -1
+
+    # ---- drawing
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.save()
+        painter.setClipRect(self._plane())
+        self._draw_ground(painter)
+        painter.restore()
+        self._draw_scale(painter)
+        if self.points is None or not len(self.points):
+            painter.setFont(sans(12))
+            painter.setPen(self.palette().color(QPalette.ColorRole.PlaceholderText))
+            flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
+            painter.drawText(self._plane().adjusted(60, 0, -60, 0), flags, self.empty_words)
+            return
+        if len(self.points) > _MANY:
+            self._draw_many(painter)
+        else:
+            self._draw_few(painter)
+        self._draw_marks(painter)
+
+    def _grey(self, level: int) -> QColor:
+        dark = self.palette().window().color().lightness() < 128
+        level = 255 - level if dark else level
+        return QColor(level, level, level)
+
+    def _draw_ground(self, painter: QPainter) -> None:
+        scale = self._scale()
+        (x, y), *_ = self.to_pixels(np.zeros((1, 3)))
+        centre = QPointF(float(x), float(y))
+        for radius in _RINGS:
+            style = Qt.PenStyle.SolidLine if radius % 40 == 0 else Qt.PenStyle.DotLine
+            painter.setPen(QPen(self._grey(186), 1.0, style))
+            painter.drawEllipse(centre, radius * scale, radius * scale)
+        painter.setFont(sans(10))
+        painter.setPen(self._grey(110))
+        for radius in _RINGS[:4]:
+            box = QRectF(centre.x() - 20, centre.y() - radius * scale - 16, 40, 15)
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, str(radius))
+        painter.setFont(sans(11))
+        painter.setPen(self._grey(70))
+        for hue, word in _WORDS:
+            at = 109.0 * scale
+            place = QPointF(
+                centre.x() + at * np.cos(np.radians(hue)), centre.y() - at * np.sin(np.radians(hue))
+            )
+            painter.drawText(
+                QRectF(place.x() - 45, place.y() - 10, 90, 20), Qt.AlignmentFlag.AlignCenter, word
+            )
+
+    def _draw_scale(self, painter: QPainter) -> None:
+        strip = self._strip()
+        painter.setPen(QPen(self._grey(186), 1.0))
+        painter.drawLine(strip.bottomLeft(), strip.topLeft())
+        painter.setFont(sans(10))
+        for L in range(0, 101, 20):
+            y = strip.bottom() - L / 100.0 * strip.height()
+            painter.setPen(QPen(self._grey(200), 1.0, Qt.PenStyle.DotLine))
+            painter.drawLine(QPointF(strip.left(), y), QPointF(strip.right(), y))
+            painter.setPen(self._grey(110))
+            painter.drawText(
+                QRectF(strip.left() - 40, y - 8, 34, 16),
+                Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+                str(L),
+            )
+        painter.setPen(self._grey(70))
+        painter.setFont(sans(11))
+        centred = Qt.AlignmentFlag.AlignCenter
+        painter.drawText(QRectF(strip.left(), strip.top() - 26, strip.width(), 20), centred, "light")
+        painter.drawText(QRectF(strip.left(), strip.bottom() + 6, strip.width(), 20), centred, "dark")
+
+    def _draw_few(self, painter: QPainter) -> None:
+        points = self.points
+        assert points is not None
+        for places, clip in ((self.to_pixels(points.lab), self._plane()), (self.to_strip(points.lab), None)):
+            painter.save()
+            if clip is not None:
+                painter.setClipRect(clip)
+                painter.setPen(QPen(self._grey(120), 1.0))
+                for one, two in points.pairs:
+                    painter.drawLine(QPointF(*places[one]), QPointF(*places[two]))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            paired = set(points.pairs[:, 0].tolist())
+            for i in np.flatnonzero(~points.recorded):
+                colour = QColor(*(int(v) for v in points.rgb[i]))
+                painter.setBrush(Qt.BrushStyle.NoBrush if int(i) in paired else colour)
+                painter.setPen(QPen(colour.darker(125), 1.6))
+                painter.drawEllipse(QPointF(*places[i]), 5.0, 5.0)
+            painter.setPen(QPen(QColor(20, 20, 20), 1.2))
+            for i in np.flatnonzero(points.recorded):
+                painter.setBrush(QColor(*(int(v) for v in points.rgb[i])))
+                x, y = places[i]
+                painter.drawRect(QRectF(x - 5.0, y - 5.0, 10.0, 10.0))
+            painter.restore()
+
+    def _draw_many(self, painter: QPainter) -> None:
+        """All points as squares in one picture: one write for each of a square's pixels."""
+        points = self.points
+        assert points is not None
+        ratio = self.devicePixelRatioF()
+        width, height = round(self.width() * ratio), round(self.height() * ratio)
+        pixels = np.zeros((height, width), dtype=np.uint32)
+        order = np.argsort(
+            points.lab[:, 0], kind="stable"
+        )  # the light ones on top: so the dark ones do not speckle them
+        rgb = points.rgb[order].astype(np.uint32)
+        colour = 0xFF000000 | (rgb[:, 0] << 16) | (rgb[:, 1] << 8) | rgb[:, 2]
+        side = max(3, round((4 if len(points) > 6000 else 6) * ratio))
+        edge = self._plane().width() * ratio
+        for places, left, right in (
+            (self.to_pixels(points.lab), 0.0, edge),
+            (self.to_strip(points.lab), edge, width),
+        ):
+            x = np.round(places[:, 0] * ratio).astype(np.intp) - side // 2
+            y = np.round(places[:, 1] * ratio).astype(np.intp) - side // 2
+            fits = (x >= left) & (x + side < right) & (y >= 0) & (y + side < height)
+            flat, shade = y[fits] * width + x[fits], colour[fits]
+            view = pixels.reshape(-1)
+            for row in range(side):
+                for column in range(side):
+                    view[flat + (row * width + column)] = shade
+        image = QImage(pixels.data, width, height, 4 * width, QImage.Format.Format_ARGB32_Premultiplied)
+        image.setDevicePixelRatio(ratio)
+        painter.drawImage(0, 0, image)
+
+    def _draw_marks(self, painter: QPainter) -> None:
+        assert self.points is not None
+        strong = self.palette().color(QPalette.ColorRole.WindowText)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        if 0 <= self.current < len(self.points):
+            lab = self.points.lab[self.current : self.current + 1]
+            painter.setPen(QPen(strong, 2.4))
+            for places in (self.to_pixels(lab), self.to_strip(lab)):
+                painter.drawEllipse(QPointF(*places[0]), 10.0, 10.0)
+        if self._outline:
+            painter.setPen(QPen(strong, 1.4, Qt.PenStyle.DashLine))
+            polygon = QPolygonF(self._outline)
+            painter.drawPolyline(polygon) if self._pressed is not None else painter.drawPolygon(polygon)
+
+    # ---- hands
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._pressed, self._moved = event.position(), False
+        self._last = event.position()
+        lasso = self.drawing or bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        self._outline = [event.position()] if lasso else []
+        self.update()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._pressed is None:
+            place = self.at(event.position())
+            words = ""
+            if place >= 0 and self.points is not None:
+                words = f"{self.points.recipe_of(place)}\n{self.points.words_of(place)}"
+            self.setToolTip(words)
+            return
+        step = event.position() - self._last
+        self._last = event.position()
+        if (event.position() - self._pressed).manhattanLength() > 4:
+            self._moved = True
+        if self._outline:
+            self._outline.append(event.position())
+        elif self._moved:
+            self.middle -= QPointF(step.x(), -step.y()) / self._scale()
+        self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        self._pressed = None
+        if self._outline and self._moved and self.points is not None:
+            outline = np.array([[point.x(), point.y()] for point in self._outline])
+            places = self.to_pixels(self.points.lab)
+            found = np.flatnonzero(inside(places, outline))
+            self.region.emit([int(i) for i in found])
+        elif not self._moved:
+            self._outline = []
+            place = self.at(event.position())
+            if place >= 0:
+                self.current = place
+                self.selected.emit(place)
+        self.update()
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        self._zoom_by(_STEP_ZOOM ** (event.angleDelta().y() / 120.0), event.position())
+
+    def _zoom_by(self, factor: float, about: QPointF | None = None) -> None:
+        plane = self._plane()
+        about = about if about is not None and plane.contains(about) else plane.center()
+        offset = (about - plane.center()) / self._scale()
+        offset = QPointF(offset.x(), -offset.y())
+        zoom = min(max(self.zoom * factor, 0.8), 40.0)
+        self.middle += offset * (1.0 - self.zoom / zoom)
+        self.zoom = zoom
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        ways = {
+            Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1),
+        }  # fmt: skip
+        if event.key() in ways and self.points is not None and len(self.points):
+            self._walk(*ways[Qt.Key(event.key())])
+        elif event.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
+            self._zoom_by(_STEP_ZOOM)
+        elif event.key() == Qt.Key.Key_Minus:
+            self._zoom_by(1.0 / _STEP_ZOOM)
+        elif event.key() == Qt.Key.Key_0:
+            self.reset()
+        else:
+            super().keyPressEvent(event)
+
+    def _walk(self, dx: int, dy: int) -> None:
+        """To the next mix in a direction."""
+        assert self.points is not None
+        places = self.to_pixels(self.points.lab)
+        if self.current < 0:
+            place = int(np.argmin(np.hypot(*(self.points.lab[:, 1:].T))))
+        else:
+            step = places - places[self.current]
+            along = step[:, 0] * dx + step[:, 1] * dy
+            aside = np.abs(step[:, 0] * dy) + np.abs(step[:, 1] * dx)
+            cost = np.where((along > 0.5) & (aside <= 1.5 * along), along + 2.0 * aside, np.inf)
+            place = int(np.argmin(cost))
+            if not np.isfinite(cost[place]):
+                return
+        self.current = place
+        self.selected.emit(place)
+        self.update()

@@ -1,6 +1,7 @@
 """Weigh room: prediction beside paint, cell by cell."""
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -8,9 +9,14 @@ from culmo.core.colour.cielab import lch_from_lab
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.predict import Prediction
 from culmo.core.paint.recipe import Recipe
+from culmo.core.palette.cluster import nearly_equal
 from culmo.study.records import SheetRecord
 
-SORTS = ("difference", "order on the sheet", "hue", "lightness", "vivid first", "keepers first")
+SORTS = (
+    "difference", "order on the sheet", "hue", "lightness", "vivid first", "muted first", "granulation", "keepers first",
+)  # fmt: skip
+_DULL_CHROMA = 12.0
+_ALIKE = 3.0
 
 
 @dataclass(frozen=True)
@@ -27,6 +33,8 @@ class Comparison:
     keeper : bool
     note : str
     place : int, on the sheet
+    grain : float, how uneven the wash was read, nan where it was not
+    like : str, the group of nearly equal mixes that it belongs to
     """
 
     cell_id: str
@@ -38,6 +46,13 @@ class Comparison:
     keeper: bool
     note: str
     place: int
+    grain: float = float("nan")
+    like: str = ""
+
+    @property
+    def remark(self) -> str:
+        """The note, or the group of nearly equal mixes."""
+        return self.like or self.note
 
     @property
     def shown(self) -> tuple[float, float, float]:
@@ -51,7 +66,10 @@ class Comparison:
 
 
 def compare(
-    record: SheetRecord, prediction: Prediction | None, read: dict[str, tuple[float, float, float]]
+    record: SheetRecord,
+    prediction: Prediction | None,
+    read: Mapping[str, tuple[float, float, float]],
+    grain: Mapping[str, float] | None = None,
 ) -> list[Comparison]:
     """The cells of a sheet that have one colour as it dried; lifted, faded and fading ones are told in the Box room."""
     result = []
@@ -75,6 +93,7 @@ def compare(
                 entry.keeper,
                 entry.note,
                 place,
+                (grain or {}).get(entry.cell.id, float("nan")),
             )
         )
     return result
@@ -91,10 +110,60 @@ def sorted_by(rows: list[Comparison], sort: str) -> list[Comparison]:
             "hue": (hue,),
             "lightness": (-lightness,),
             "vivid first": (-chroma,),
+            "muted first": (chroma,),
+            "granulation": (-row.grain if np.isfinite(row.grain) else 1e9, float(row.place)),
             "keepers first": (0.0 if row.keeper else 1.0, float(row.place)),
         }[sort]
 
     return sorted(rows, key=key)
+
+
+SHOWN = (
+    ("All cells", "all"), ("Surprises", "surprises"), ("Keepers", "keepers"), ("Dull ones", "dull"),
+    ("Nearly equal", "alike"),
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Picked:
+    """Some of the cells.
+
+    Attributes
+    ----------
+    rows : list of Comparison
+    words : str, what they are; empty for all
+    grouped : bool, whether their order is that of their groups
+    """
+
+    rows: list[Comparison]
+    words: str = ""
+    grouped: bool = False
+
+
+def shown_rows(rows: list[Comparison], which: str) -> Picked:
+    """The cells of one kind: surprises, keepers, dull ones, groups of nearly equal ones, or all."""
+    if which == "surprises":
+        found = [row for row in rows if row.surprise]
+        return Picked(
+            found, f"{len(found)} cells where paint and prediction part more than nine in ten should"
+        )
+    if which == "keepers":
+        found = [row for row in rows if row.keeper]
+        return Picked(found, f"{len(found)} mixes worth keeping")
+    if which == "dull":
+        found = [row for row in rows if np.hypot(*row.shown[1:]) < _DULL_CHROMA]
+        return Picked(
+            found, f"{len(found)} mixes with a chroma below {_DULL_CHROMA:g}: greys, or mud, as you like"
+        )
+    if which == "alike":
+        groups = nearly_equal(np.array([row.shown for row in rows]).reshape(-1, 3), _ALIKE)
+        found = [
+            replace(rows[i], like=f"group {number}, {len(group)} alike")
+            for number, group in enumerate(groups, 1)
+            for i in group
+        ]
+        return Picked(found, f"{len(groups)} groups of mixes that differ by less than {_ALIKE:g}", True)
+    return Picked(rows)
 
 
 def summary(rows: list[Comparison]) -> str:

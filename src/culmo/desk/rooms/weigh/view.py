@@ -1,291 +1,181 @@
-"""Weigh room: prediction beside paint, the map, and the verdict on each mix."""
+"""Weigh room: what the charts are for. Pages to look, to find and to choose; each is made when it is first looked at."""
 
-from typing import TYPE_CHECKING
+from collections.abc import Callable
+from typing import TYPE_CHECKING, cast
 
-from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QPainter, QPen
-from PySide6.QtWidgets import (
-    QAbstractItemView,
-    QCheckBox,
-    QComboBox,
-    QHeaderView,
-    QStackedWidget,
-    QStyledItemDelegate,
-    QStyleOptionViewItem,
-    QTableView,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QWidget
 
 from culmo.core.paint.recipe import spoken_recipe
-from culmo.desk.drawing.looks import qcolor
-from culmo.desk.rooms.box.model import lab_text
-from culmo.desk.rooms.plan.slip import parts_words
-from culmo.desk.rooms.plan.view import SheetPicker, room_head
-from culmo.desk.rooms.weigh.model import SORTS, Comparison, compare, sorted_by, summary
+from culmo.desk.rooms.plan.view import SheetPicker
+from culmo.desk.rooms.weigh.page import WeighPage
+from culmo.desk.rooms.weigh.sheet_page import SheetPage
+from culmo.desk.rooms.weigh.weighing import Weighing
 from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
-from culmo.desk.theme import PAPER, PENCIL, sans
-from culmo.desk.widgets import Entry, FactRow, Room, Slip, Swatch, TabStrip, rule, text_label, title_label
-from culmo.study import acts
+from culmo.desk.widgets import SLIP_WIDTH, Room, TabStrip, text_label, title_label
 
 if TYPE_CHECKING:
-    from culmo.desk.rooms.weigh.map_view import MapView
+    from culmo.desk.rooms.weigh.find_page import FindPage
 
-_COLUMNS = ("Predicted | read", "Mix", "Differs", "Within", "Keeper", "Note")
-Index = QModelIndex | QPersistentModelIndex
-ROW_HEIGHT = 34
-_NOTE, _ROOM_FOR_NOTES = 5, 640
-
-
-class ComparisonTable(QAbstractTableModel):
-    """The rows as a table."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.rows: list[Comparison] = []
-
-    def show_rows(self, rows: list[Comparison]) -> None:
-        """Show other rows."""
-        self.beginResetModel()
-        self.rows = rows
-        self.endResetModel()
-
-    def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008 - Qt's own signature
-        return 0 if parent.isValid() else len(self.rows)
-
-    def columnCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008 - Qt's own signature
-        return 0 if parent.isValid() else len(_COLUMNS)
-
-    def headerData(self, section: int, orientation: Qt.Orientation, role: int = 0) -> object:
-        if orientation == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.DisplayRole:
-            return _COLUMNS[section]
-        return None
-
-    def data(self, index: Index, role: int = 0) -> object:
-        row = self.rows[index.row()]
-        if role == Qt.ItemDataRole.UserRole:
-            return row
-        if role == Qt.ItemDataRole.DisplayRole:
-            read = row.read is not None and row.predicted is not None
-            return (
-                "",
-                spoken_recipe(row.recipe),
-                f"{row.away:.1f}" if read else "",
-                f"{row.within:.1f}" if row.predicted else "",
-                "keeper" if row.keeper else "",
-                row.note,
-            )[index.column()]
-        if role == Qt.ItemDataRole.FontRole and index.column() == 2 and row.surprise:
-            return sans(10.5, sans().Weight.Bold)
-        if role == Qt.ItemDataRole.TextAlignmentRole and index.column() in (2, 3):
-            return int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-        return None
-
-
-class PairDelegate(QStyledItemDelegate):
-    """Draws prediction and reading side by side, recorded on the right."""
-
-    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
-        row: Comparison = index.data(Qt.ItemDataRole.UserRole)
-        box = QRectF(option.rect).adjusted(8, 4, -8, -4)  # type: ignore[attr-defined]  # missing in the stubs
-        painter.save()
-        painter.fillRect(box, PAPER)
-        half = QRectF(box.left(), box.top(), box.width() / 2, box.height())
-        if row.predicted is not None:
-            painter.fillRect(half.adjusted(1.5, 1.5, -0.5, -1.5), qcolor(row.predicted))
-        pen = QPen(PENCIL, 1, Qt.PenStyle.CustomDashLine)
-        pen.setDashPattern([4, 3])
-        painter.setPen(pen)
-        painter.drawRect(half)
-        if row.read is not None:
-            right = half.translated(half.width(), 0)
-            painter.fillRect(right.adjusted(0.5, 1, -1, -1), qcolor(row.read))
-            painter.setPen(QPen(QColor(20, 20, 20), 1.4))
-            painter.drawRect(right)
-        painter.restore()
-
-    def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
-        return QSize(120, ROW_HEIGHT)
+SHEET, MAP, SIDE, FIND, PAIRS, FEWER, GUESS = range(7)
+PAGES = ("Sheet", "Map", "Side by side", "Find", "Pairs", "Fewer paints", "Guess")
 
 
 class WeighRoom(Room):
-    """What the painted sheet says."""
+    """Look, find, choose."""
 
     def __init__(self, session: Session, state: SheetState) -> None:
         super().__init__()
         self.session, self.state = session, state
-        self.rows: list[Comparison] = []
+        self.weighing = Weighing(session)
+        self._pages: dict[int, WeighPage] = {}
         main = self.lay_ground()
-        main.addLayout(self._head())
-        self.stack = QStackedWidget()
-        self.table = QTableView()
-        self.model = ComparisonTable()
-        self._set_up_table()
-        self.stack.addWidget(self.table)
-        self._map: MapView | None = None
-        self.map_place = QWidget()
-        QVBoxLayout(self.map_place).setContentsMargins(0, 0, 0, 0)
-        self.stack.addWidget(self.map_place)
-        main.addWidget(self.stack, 1)
+        self.title = title_label("", 18)
+        self.picker = SheetPicker(session)
+        self.tools = QHBoxLayout()
+        self.subtitle = text_label("", soft=True)
         self.key = text_label("", soft=True)
+        self.shows = TabStrip(PAGES, name="What the room shows")
+        first = QHBoxLayout()
+        first.addWidget(self.title)
+        first.addWidget(self.picker)
+        first.addStretch(1)
+        second = QHBoxLayout()
+        second.addWidget(self.subtitle, 1)
+        second.addLayout(self.tools)
+        main.setSpacing(4)
+        main.addWidget(self.shows, 0, Qt.AlignmentFlag.AlignLeft)
+        main.addLayout(first)
+        main.addLayout(second)
+        self.stack, self.slips = QStackedWidget(), QStackedWidget()
+        self.slips.setFixedWidth(SLIP_WIDTH)
+        main.addWidget(self.stack, 1)
         main.addWidget(self.key)
-        self.slip = self._make_slip()
-        self.lay_slip(self.slip)
-        self.shows.chosen.connect(self._show_page)
+        self.lay_slip(self.slips)
+        self.sheet = SheetPage(session, self.weighing, state)
+        self._settle(SHEET, self.sheet)
+        self.shows.chosen.connect(lambda _: self.refresh())
         state.updated.connect(self.refresh_when_seen)
-        state.cell_selected.connect(self._show_cell)
+        for signal in (session.learned, session.box_changed, session.changed):
+            signal.connect(self.refresh_when_seen)
+        self._on_view: WeighPage | None = None
         self.refresh()
 
-    def _head(self) -> QVBoxLayout:
-        self.title = title_label("", 18)
-        self.subtitle = text_label("", soft=True)
-        self.picker = SheetPicker(self.session)
-        self.sort = QComboBox()
-        self.sort.addItems([f"By {word}" if word != "vivid first" else "Vivid first" for word in SORTS[:5]])
-        self.sort.addItem("Keepers first")
-        self.sort.setAccessibleName("Order of the list")
-        self.sort.currentIndexChanged.connect(self.refresh)
-        self.shows = TabStrip(["Cell by cell", "Map"], name="What the room shows")
-        return room_head(self.title, self.picker, [self.sort], self.subtitle, self.shows)
+    def _settle(self, place: int, page: WeighPage) -> WeighPage:
+        self._pages[place] = page
+        self.stack.addWidget(page)
+        self.slips.addWidget(page.slip)
+        for tool in page.tools:
+            self.tools.addWidget(tool)
+            tool.hide()
+        page.worded.connect(lambda: self._say(page))
+        return page
 
-    def _set_up_table(self) -> None:
-        self.table.setModel(self.model)
-        self.table.setItemDelegateForColumn(0, PairDelegate(self.table))
-        self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
-        self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-        self.table.setShowGrid(False)
-        self.table.setTabKeyNavigation(False)
-        self.table.verticalHeader().hide()
-        self.table.verticalHeader().setDefaultSectionSize(ROW_HEIGHT)
-        header = self.table.horizontalHeader()
-        header.setHighlightSections(False)
-        header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
-        for column, width in enumerate((120, 206, 66, 62, 78, 90)):
-            self.table.setColumnWidth(column, width)
-        header.setSectionResizeMode(_NOTE, QHeaderView.ResizeMode.Stretch)
-        self.table.setWordWrap(False)
-        self.table.setAccessibleName("Cells, predicted and read")
-        self.table.selectionModel().currentRowChanged.connect(self._row_chosen)
+    def page(self, place: int) -> WeighPage:
+        """A page of the room, made when it is first asked for."""
+        if place not in self._pages:
+            self._settle(place, self._maker(place)())
+        return self._pages[place]
 
-    def _make_slip(self) -> Slip:
-        slip = Slip()
-        self.cell_title = title_label("", 17)
-        self.cell_words = text_label("", soft=True)
-        self.parts = [self.cell_title, self.cell_words]
-        self.predicted_chip, self.read_chip = Swatch(72), Swatch(72)
-        self.facts = {word: FactRow(word) for word in ("Predicted", "Read", "Difference", "Expected")}
-        self.keeper = QCheckBox("Worth keeping")
-        self.keeper.clicked.connect(self._keep)
-        self.note = Entry("What is it good for?", "Note on the mix")
-        self.note.editingFinished.connect(self._note)
-        for widget in (self.cell_title, self.cell_words):
-            slip.lines.addWidget(widget)
-        self.detail: list[QWidget] = []
-        for word, chip in (("Predicted", self.predicted_chip), ("Read", self.read_chip)):
-            self.detail += [text_label(word, soft=True, points=10), chip]
-        self.detail += [rule(), *self.facts.values(), rule(), self.keeper, self.note]
-        for widget in self.detail:
-            slip.lines.addWidget(widget)
-        slip.lines.addStretch(1)
-        return slip
+    def _maker(self, place: int) -> Callable[[], WeighPage]:
+        # each loads what it needs when it is first looked at
+        def side() -> WeighPage:
+            from culmo.desk.rooms.weigh.side_page import SidePage
 
-    # ---- showing
+            return SidePage(self.session, self.weighing)
 
-    def resizeEvent(self, _: object) -> None:
-        # in a narrow window the note stands in the slip alone, and the mix keeps its whole name
-        narrow = self.table.width() < _ROOM_FOR_NOTES
-        self.table.setColumnHidden(_NOTE, narrow)
-        stretched = 1 if narrow else _NOTE
-        header = self.table.horizontalHeader()
-        header.setSectionResizeMode(_NOTE if narrow else 1, QHeaderView.ResizeMode.Interactive)
-        header.setSectionResizeMode(stretched, QHeaderView.ResizeMode.Stretch)
+        def chart() -> WeighPage:
+            from culmo.desk.rooms.weigh.map_page import MapPage
+
+            return MapPage(self.session, self.weighing, self.state)
+
+        def find() -> WeighPage:
+            from culmo.desk.rooms.weigh.find_page import FindPage
+
+            return FindPage(self.session, self.weighing, self.state)
+
+        def pairs() -> WeighPage:
+            from culmo.desk.rooms.weigh.pairs_page import PairsPage
+
+            return PairsPage(self.session, self.weighing)
+
+        def fewer() -> WeighPage:
+            from culmo.desk.rooms.weigh.fewer_page import FewerPage
+
+            return FewerPage(self.session, self.weighing)
+
+        def guess() -> WeighPage:
+            from culmo.desk.rooms.weigh.guess_page import GuessPage
+
+            return GuessPage(self.session, self.weighing)
+
+        return {MAP: chart, SIDE: side, FIND: find, PAIRS: pairs, FEWER: fewer, GUESS: guess}[place]
 
     def refresh(self) -> None:
-        """Compare the sheet anew."""
-        record = self.state.record
-        self.title.setVisible(record is None)
-        if record is None:
-            self.rows = []
-            self.title.setText("Nothing to weigh yet")
-            self.subtitle.setText("Plan, paint and read a sheet; here it is compared with its prediction.")
+        """Bring the page on view up to date."""
+        page = self.page(self.shows.current)
+        if page is not self._on_view:
+            if self._on_view is not None:
+                for tool in self._on_view.tools:
+                    tool.hide()
+                self._on_view.left()
+            self._on_view = page
+            for tool in page.tools:
+                tool.show()
+            on_tabs = any(button.hasFocus() for button in self.shows.buttons)
+            self.stack.setCurrentWidget(page)
+            self.slips.setCurrentWidget(page.slip)
+            self._say(page)
+            page.entered()
+            if self.isVisible() and not on_tabs:
+                page.first.setFocus()
         else:
-            compared = compare(record, self.state.prediction, self.state.read)
-            self.rows = sorted_by(compared, SORTS[self.sort.currentIndex()])
-            self.subtitle.setText(summary(self.rows))
-        self.table.selectionModel().blockSignals(True)
-        self.model.show_rows(self.rows)
-        self.table.selectionModel().blockSignals(False)
-        if self._map is not None:
-            self._map.show_rows(self.rows)
-        self._show_page(self.shows.current)
-        self._show_cell(self.state.current)
+            page.refresh()
 
-    def _show_page(self, page: int) -> None:
-        if page == 1 and self._map is None:
-            from culmo.desk.rooms.weigh.map_view import MapView  # pyqtgraph is slow to import
+    def _say(self, page: WeighPage) -> None:
+        if page is not self._on_view:
+            return
+        self.title.setText(page.title)
+        self.title.setVisible(bool(page.title))
+        self.picker.setVisible(page.has_sheet and not page.title)
+        self.subtitle.setText(page.subtitle)
+        self.key.setText(page.key)
+        self.key.setVisible(bool(page.key))
 
-            self._map = MapView()
-            self._map.selected.connect(self.state.select)
-            self.map_place.layout().addWidget(self._map)
-            self._map.show_rows(self.rows)
-            self._map.select(self.state.current)
-        self.stack.setCurrentIndex(page)
-        self.sort.setEnabled(page == 0)
-        self.key.setText(
-            "ring: predicted    square: painted and read    distance from the middle: chroma"
-            if page
-            else "bold difference: farther from the prediction than nine in ten cells should be"
-        )
+    # ---- what other parts of the window ask for
+
+    def take_keys(self) -> None:
+        """The keys go to the page on view."""
+        self.page(self.shows.current).first.setFocus()
 
     @property
-    def map(self) -> "MapView | None":
+    def map(self) -> QWidget | None:
         """The map, once it has been looked at."""
-        return self._map
+        page = self._pages.get(MAP)
+        return getattr(page, "map", None)
 
-    def _row_chosen(self, current: QModelIndex, _: QModelIndex) -> None:
-        if current.isValid():
-            self.state.select(self.model.rows[current.row()].cell_id)
+    def find_colour(self, lab: tuple[float, float, float] | None = None, name: str = "") -> None:
+        """Look for mixes near a colour; without one the field is ready to be typed into."""
+        self.shows.choose(FIND)
+        page = cast("FindPage", self.page(FIND))
+        if lab is not None:
+            page.look_for(lab, name)
+        page.text.setFocus()
+        page.text.selectAll()
 
-    def _show_cell(self, cell_id: str) -> None:
-        row = next((row for row in self.rows if row.cell_id == cell_id), None)
-        for widget in self.detail:
-            widget.setVisible(row is not None)
-        if self._map is not None:
-            self._map.select(cell_id)
-        if row is None:
-            self.cell_title.setText("Mix")
-            self.cell_words.setText("Choose a mix in the list or on the map.")
-            return
-        place = self.rows.index(row)
-        if self.table.currentIndex().row() != place:
-            self.table.selectRow(place)
-        self.cell_title.setText(" + ".join(row.recipe.names))
-        self.cell_words.setText(parts_words(row.recipe))
-        looks = self.session.looks
-        if row.predicted is not None and looks is not None:
-            self.predicted_chip.show_image(lambda w, h, r: looks.wash(row.recipe, w, h, row.cell_id, r))
-        else:
-            self.predicted_chip.show_colour(None, hint="not known yet")
-        self.read_chip.show_colour(qcolor(row.read) if row.read else None, hint="not read yet")
-        self.facts["Predicted"].set(lab_text(row.predicted) if row.predicted else "")
-        self.facts["Read"].set(lab_text(row.read) if row.read else "")
-        both = row.read is not None and row.predicted is not None
-        self.facts["Difference"].set(f"{row.away:.1f}" if both else "")
-        self.facts["Expected"].set(f"within {row.within:.1f}" if row.predicted else "")
-        self.keeper.setChecked(row.keeper)
-        if not self.note.hasFocus() or self.note.text() == "":
-            self.note.setText(row.note)
-        self._noted = cell_id
+    def find_like_selected(self) -> None:
+        """Look for mixes that look like the selected cell."""
+        row = next((row for row in self.sheet.rows if row.cell_id == self.state.current), None)
+        if row is not None and (row.read or row.predicted):
+            self.find_colour(row.shown, spoken_recipe(row.recipe))
 
-    # ---- the verdict
+    def replace_paint(self, name: str) -> None:
+        """Look for what stands in the place of a paint."""
+        self.shows.choose(FIND)
+        cast("FindPage", self.page(FIND)).look_for_paint(name)
 
-    def _keep(self, keeper: bool) -> None:
-        entry = self.state.entry(self.state.current)
-        if entry is not None:
-            self.session.do(acts.mark_keeper(self.session.file, entry.id, keeper))
-
-    def _note(self) -> None:
-        entry = self.state.entry(self.state.current)
-        if entry is not None and self.note.text() != entry.note and self._noted == self.state.current:
-            self.session.do(acts.note_cell(self.session.file, entry.id, self.note.text()))
+    def paste(self) -> None:
+        """A colour from the clipboard."""
+        self.shows.choose(FIND)
+        cast("FindPage", self.page(FIND)).paste()

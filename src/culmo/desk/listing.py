@@ -1,0 +1,117 @@
+"""Scrolled pages of rows: strokes, washes and words."""
+
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtGui import QResizeEvent
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+
+from culmo.core.paint.recipe import Recipe, mix, spoken_recipe
+from culmo.desk.session import Session
+from culmo.desk.theme import STEP
+from culmo.desk.widgets import Swatch, text_label
+
+
+class Listing(QScrollArea):
+    """A scrolled page of rows of strokes, washes and words."""
+
+    def __init__(self, session: Session, name: str, ground: str = "ground") -> None:
+        super().__init__()
+        self.session, self.ground = session, ground
+        self.setWidgetResizable(True)
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setAccessibleName(name)
+        self.inner: QWidget | None = None
+        self.rows = QVBoxLayout()
+
+    def begin(self) -> None:
+        """An empty page."""
+        inner = QWidget()
+        inner.setObjectName(self.ground)
+        self.rows = QVBoxLayout(inner)
+        self.rows.setContentsMargins(0, STEP, STEP, STEP)
+        self.rows.setSpacing(6)
+        self.setWidget(inner)
+        self.inner = inner
+
+    def end(self) -> None:
+        """Nothing more comes."""
+        self.rows.addStretch(1)
+        QTimer.singleShot(
+            0, self, self._fit
+        )  # new widgets count in a layout when the event loop has shown them
+
+    @property
+    def narrow(self) -> bool:
+        """Whether strokes and choices must leave more room to the words."""
+        return self.width() < 620
+
+    def _fit(self) -> None:
+        """As high as the wrapped text makes it; a scrolled page would be squeezed else."""
+        if self.inner is not None:
+            self.inner.setMinimumHeight(max(0, self.rows.heightForWidth(self.viewport().width())))
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._fit()
+
+    def say(self, text: str, soft: bool = False, bold: bool = False) -> QLabel:
+        """A line of text."""
+        label = text_label(text, soft=soft, bold=bold)
+        self.rows.addWidget(label)
+        return label
+
+    def row(self, *widgets: QWidget, stretch: int = -1) -> QHBoxLayout:
+        """A row of widgets; the one at `stretch` takes the room that is left."""
+        line = QHBoxLayout()
+        line.setSpacing(10)
+        for place, widget in enumerate(widgets):
+            if (
+                place == stretch
+            ):  # text needs its height for the width it gets, which an alignment would take away
+                line.addWidget(widget, 1)
+            else:
+                line.addWidget(widget, 0, Qt.AlignmentFlag.AlignVCenter)
+        self.rows.addLayout(line)
+        return line
+
+    def stroke(self, name: str, width: int = 120, height: int = 40) -> Swatch:
+        """A paint's stroke."""
+        width = min(width, 84) if self.narrow else width
+        looks, recipe = self.session.looks, mix([name])
+        chip = sized_swatch(width, height)
+        if looks is not None and self.session.knows(recipe):
+            read = name.casefold() not in self.session.unread
+            chip.show_image(lambda w, h, r: looks.stroke(recipe, w, h, r), read)
+        chip.setToolTip(name)
+        return chip
+
+    def wash(self, recipe: Recipe, width: int = 64, height: int = 40) -> Swatch:
+        """A mix."""
+        width = width * 5 // 8 if self.narrow else width
+        looks = self.session.looks
+        chip = sized_swatch(width, height)
+        if looks is not None and self.session.knows(recipe):
+            chip.show_image(lambda w, h, r: looks.wash(recipe, w, h, str(recipe), r))
+        chip.setToolTip(spoken_recipe(recipe))
+        return chip
+
+
+def sized_swatch(width: int, height: int) -> Swatch:
+    """A patch of a fixed size."""
+    chip = Swatch(height)
+    chip.setFixedWidth(width)
+    return chip
+
+
+def lines_of_text(*lines: tuple[str, bool, bool]) -> QWidget:
+    """Lines of text one below the other: (text, bold, soft)."""
+    widget = QWidget()
+    column = QVBoxLayout(widget)
+    column.setContentsMargins(0, 0, 0, 0)
+    column.setSpacing(0)
+    column.addStretch(1)
+    for text, bold, soft in lines:
+        if text:
+            column.addWidget(text_label(text, bold=bold, soft=soft, points=10.5 if bold else 10))
+    column.addStretch(1)
+    return widget

@@ -1,0 +1,244 @@
+"""Fewer paints, as text and numbers: a row for each size, the palette at hand, what one more would add."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from culmo.core.chart.board import Page
+from culmo.core.chart.kinds import Choices
+from culmo.core.chart.order import plan_order
+from culmo.core.chart.papers import find_paper
+from culmo.core.chart.plans import plan_sheets
+from culmo.core.chart.sheet import Sheet
+from culmo.core.colour.spectral import Array, Flags
+from culmo.core.colour.srgb import hex_from_lab
+from culmo.core.paint.label import Label
+from culmo.core.paint.recipe import Recipe
+from culmo.core.palette.choose import Choice, WhatIf, loss_words, what_if
+from culmo.core.palette.lattice import Lattice
+from culmo.core.palette.match import nearest_recipes
+from culmo.data import text_width_mm
+from culmo.desk.rooms.weigh.weighing import Mixes, Reach
+from culmo.study.palette_acts import KeptPalette, Wanted
+
+_NUMBERS = (
+    "no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve", "thirteen",
+    "fourteen", "fifteen", "sixteen", "seventeen", "eighteen", "nineteen", "twenty",
+)  # fmt: skip
+_STOPS_PAYING = 0.02
+
+
+def number_word(count: int) -> str:
+    """A small number in words."""
+    return _NUMBERS[count] if count < len(_NUMBERS) else str(count)
+
+
+@dataclass(frozen=True)
+class PaletteRow:
+    """One palette of the page.
+
+    Attributes
+    ----------
+    size : int; 0 for the palette at hand
+    paints : tuple of str
+    share : float or None while not known
+    number : str, "94 %", or "19 of 20"
+    loses, sure : str
+    problem : str, why there is none
+    """
+
+    size: int
+    paints: tuple[str, ...] = ()
+    share: float | None = None
+    number: str = ""
+    loses: str = ""
+    sure: str = ""
+    problem: str = ""
+
+
+def share_text(reach: Reach, places: Sequence[int], share: float) -> str:
+    """What is reached, as it is told at the bar."""
+    if reach.wanted is not None:
+        return f"{int(reach.wanted.hit(places).sum())} of {len(reach.wanted.table.lab)}"
+    percent = 100.0 * share
+    return f"{percent:.1f} %" if 97.0 <= percent < 99.95 else f"{percent:.0f} %"
+
+
+def reached(reach: Reach, places: Sequence[int]) -> Flags:
+    """Which of the colours that count are reached."""
+    return reach.table.reached(reach.table.reach(places))
+
+
+def loses(reach: Reach, places: Sequence[int], wanted: Sequence[Wanted]) -> str:
+    """What is lost, in a line."""
+    if reach.wanted is None:
+        return loss_words(reach.table, reached(reach, places))
+    missed = [
+        colour.name or hex_from_lab(np.array(colour.lab))
+        for colour, hit in zip(wanted, reach.wanted.hit(places), strict=True)
+        if not hit
+    ]
+    if not missed:
+        return "misses none"
+    text = ", ".join(missed[:2])
+    return f"misses {text}" + (f" and {len(missed) - 2} more" if len(missed) > 2 else "")
+
+
+def row_of(
+    size: int, choice: Choice, place: int, mixes: Mixes, reach: Reach, wanted: Sequence[Wanted]
+) -> PaletteRow:
+    """The row of a size, with one of its near ties."""
+    places, worth = choice.palettes[place], choice.worth[place]
+    names = tuple(mixes.names[i] for i in places)
+    return PaletteRow(
+        size, names, worth, share_text(reach, places, worth), loses(reach, places, wanted), choice.sure_words
+    )
+
+
+def own_row(places: Sequence[int], mixes: Mixes, reach: Reach, wanted: Sequence[Wanted]) -> PaletteRow:
+    """The row of the palette at hand."""
+    if not len(places):
+        return PaletteRow(0, loses="drop paints here from the rail, or start from one of these")
+    worth = reach.value.of(places)
+    names = tuple(mixes.names[i] for i in places)
+    return PaletteRow(0, names, worth, share_text(reach, places, worth), loses(reach, places, wanted))
+
+
+def paying_words(choices: Mapping[int, Choice]) -> str:
+    """Where more paints stop paying, in a sentence.
+
+    Parameters
+    ----------
+    choices : from size to Choice
+    """
+    sizes = sorted(choices)
+    steps = [
+        (size, 100.0 * (choices[size].worth[0] - choices[size - 1].worth[0]))
+        for size in sizes
+        if size - 1 in choices
+    ]
+    if not steps:
+        return ""
+    enough = next((size for size, step in steps if step < 100.0 * _STOPS_PAYING), None)
+    if enough is None:
+        size, step = steps[-1]
+        return f"Each more still pays: the {_ordinal(size)} adds {step:.0f} points."
+    step = dict(steps)[enough]
+    before = dict(steps).get(enough - 1)
+    text = f"The {_ordinal(enough)} adds {f'only {step:.1f} points' if step >= 0.05 else 'nothing more'}"
+    return f"{text}, the {_ordinal(enough - 1)} added {before:.0f}." if before is not None else f"{text}."
+
+
+def _ordinal(size: int) -> str:
+    words = ("", "first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth")
+    return words[size] if size < len(words) else f"{size}th"
+
+
+def nature_words(labels: Sequence[Label]) -> str:
+    """What the paints of a palette are, by their labels.
+
+    Parameters
+    ----------
+    labels : sequence of Label, not empty
+    """
+    single = sum(len(label.codes) == 1 for label in labels)
+    fast = sum(label.lightfastness in ("excellent", "good") for label in labels)
+    everyone = len(labels)
+    words = "all lightfast" if fast == everyone else f"{fast} of {everyone} lightfast"
+    pure = "all single pigments" if single == everyone else f"{single} of {everyone} single pigments"
+    return f"{words}, {pure}"
+
+
+@dataclass(frozen=True)
+class Change:
+    """A change of the palette at hand.
+
+    Attributes
+    ----------
+    out, into : str; one may be empty
+    number : str, what it changes
+    """
+
+    out: str
+    into: str
+    number: str
+
+
+def _points(change: float) -> str:
+    text = f"{100.0 * abs(change):.1f}"
+    return f"+ {text}" if change > 0.0005 else f"− {text}" if change < -0.0005 else "0"
+
+
+def changes_of(
+    places: Sequence[int], mixes: Mixes, reach: Reach, free: Sequence[int]
+) -> dict[str, list[Change]]:
+    """Swaps that cost least, paints that add most, and what dropping each would cost.
+
+    Parameters
+    ----------
+    places : the palette
+    mixes : Mixes
+    reach : Reach
+    free : places that may come in under the conditions
+    """
+    names = mixes.names
+    change: WhatIf = what_if(reach.value, places)
+    adds = sorted((i for i in free if i not in places), key=lambda i: -change.add[i])[:4]
+    drops = sorted(range(len(places)), key=lambda i: -change.drop[i])[:4] if len(places) > 1 else []
+    return {
+        "swap": [Change(names[s.out], names[s.into], _points(s.change)) for s in change.best_swaps(4, free)],
+        "add": [Change("", names[i], _points(float(change.add[i]))) for i in adds],
+        "drop": [Change(names[places[i]], "", _points(float(change.drop[i]))) for i in drops],
+    }
+
+
+def compared(kept: KeptPalette, places: Sequence[int], reach: Reach) -> str:
+    """How a kept palette does now, against what it did when it was kept."""
+    if not len(places):
+        return "none of its paints is in the box in use"
+    missing = len(kept.paints) - len(places)
+    now = reach.value.of(places)
+    text = f"reaches {share_text(reach, places, now)}"
+    before = kept.reach.get("share")
+    if isinstance(before, int | float) and kept.reach.get("list", "") == reach.list:
+        step = 100.0 * (now - float(before))
+        text += (
+            ", as when it was kept"
+            if abs(step) < 0.5
+            else f", {abs(step):.0f} points {'more' if step > 0 else 'less'} than then"
+        )
+    if missing:
+        text += f"; {missing} of its paints not in the box in use"
+    return text
+
+
+def practice_sheet(lattice: Lattice, paints: Sequence[str], wanted: Sequence[Wanted], title: str) -> Sheet:
+    """A free page of the nearest mix of each wanted colour from a palette, to practise on.
+
+    Parameters
+    ----------
+    lattice : Lattice
+    paints : sequence of str, the palette
+    wanted : sequence of Wanted, not empty
+    title : str
+
+    Raises
+    ------
+    CulmoError
+        when the mixes do not fit on the paper
+    """
+    avoid = [name for name in lattice.names if name not in paints]
+    recipes: list[Recipe] = []
+    for colour in wanted:
+        recipe = nearest_recipes(lattice, np.array(colour.lab), 3, 1, (), avoid)[0].recipe
+        if recipe not in recipes:
+            recipes.append(recipe)
+    page = Page(find_paper("A4"), title, gap_mm=4.0)
+    (sheet, *_) = plan_sheets("free", Choices(recipes=tuple(recipes)), page, measure=text_width_mm)
+    return plan_order(sheet)
+
+
+def lab_of_all(wanted: Sequence[Wanted]) -> Array:
+    """The wanted colours as one array, (n, 3)."""
+    return np.array([colour.lab for colour in wanted]).reshape(-1, 3)

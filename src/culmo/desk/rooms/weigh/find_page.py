@@ -1,0 +1,496 @@
+"""The find page: a colour wanted, and how to mix it from these paints; what to add to a puddle; what goes with it."""
+
+from pathlib import Path
+
+import numpy as np
+from PySide6.QtCore import QTimer, Signal
+from PySide6.QtGui import QDragEnterEvent, QDropEvent
+from PySide6.QtWidgets import (
+    QApplication,
+    QComboBox,
+    QDialog,
+    QDialogButtonBox,
+    QFileDialog,
+    QHBoxLayout,
+    QInputDialog,
+    QPushButton,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+from culmo.core.colour.srgb import hex_from_lab, lab_from_text
+from culmo.core.paint.label import label_of
+from culmo.core.paint.pigments import codes_in
+from culmo.core.paint.recipe import Recipe, mix, spoken_recipe
+from culmo.core.palette.match import amount_words
+from culmo.data import pigment_table
+from culmo.desk.drawing.looks import qcolor
+from culmo.desk.listing import Listing
+from culmo.desk.picture_view import PICTURES, PictureView
+from culmo.desk.rooms.box.model import describe, lab_text
+from culmo.desk.rooms.weigh.find_model import Answer, Sought, answering
+from culmo.desk.rooms.weigh.mix_row import MixRow
+from culmo.desk.rooms.weigh.page import WeighPage
+from culmo.desk.rooms.weigh.weighing import Weighing
+from culmo.desk.session import Session
+from culmo.desk.sheet_state import SheetState
+from culmo.desk.theme import STEP
+from culmo.desk.widgets import Entry, Slip, Swatch, rule, text_label, title_label
+from culmo.errors import CulmoError
+from culmo.study import palette_acts
+from culmo.study.palette_acts import Wanted, wanted_lists
+
+_REST_MS = 250
+
+
+class PickDialog(QDialog):
+    """A picture from which a colour is taken."""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Take a colour from a picture")
+        self.resize(760, 560)
+        layout = QVBoxLayout(self)
+        self.view = PictureView()
+        layout.addWidget(self.view, 1)
+        self.words = text_label("Click on the colour you want.", soft=True)
+        row = QHBoxLayout()
+        self.chip = Swatch(36)
+        self.chip.setFixedWidth(90)
+        row.addWidget(self.chip)
+        row.addWidget(self.words, 1)
+        buttons = QDialogButtonBox(
+            QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
+        )
+        self.take = buttons.button(QDialogButtonBox.StandardButton.Ok)
+        self.take.setText("Look for it")
+        self.take.setEnabled(False)
+        buttons.accepted.connect(self.accept)
+        buttons.rejected.connect(self.reject)
+        row.addWidget(buttons)
+        layout.addLayout(row)
+        self.lab: tuple[float, float, float] | None = None
+        self.view.picked.connect(self._picked)
+
+    def _picked(self, lab: object) -> None:
+        L, a, b = (float(value) for value in np.asarray(lab))
+        self.lab = (L, a, b)
+        self.chip.show_colour(qcolor(self.lab))
+        self.words.setText(describe(np.array(self.lab)))
+        self.take.setEnabled(True)
+
+
+class Results(Listing):
+    """The answer, from the recipes down to the schemes."""
+
+    chosen = Signal(object, object)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session, "Recipes found")
+
+    def show_answer(self, answer: Answer) -> None:
+        """Show what was found."""
+        self.begin()
+        target = qcolor(answer.sought.lab)
+        self.say(answer.words, bold=True)
+        for place, match in enumerate(answer.matches):
+            remark = f"within {answer.within[place]:.1f} for nine in ten; "
+            remark += f"a hand will miss by about {answer.expected[place]:.1f}"
+            words = f"{place + 1}   {spoken_recipe(match.recipe)}" + (
+                "   (safest)" if place == answer.safe else ""
+            )
+            self._row(match.recipe, match.lab, words, f"{match.away:.1f}", remark, target)
+        if answer.instead:
+            name = answer.sought.paint or answer.sought.name
+            self.head(f"In the place of {name}, from full wash to tint")
+            for entry in answer.instead:
+                steps = ", ".join(f"{value:.1f}" for value in entry.away)
+                self._row(
+                    entry.recipe,
+                    None,
+                    spoken_recipe(entry.recipe),
+                    f"{entry.mean:.1f}",
+                    f"from full to tint: {steps}",
+                )
+        if answer.puddle is not None:
+            self.head(f"From the puddle in hand, {spoken_recipe(answer.puddle)}")
+            if not answer.adds:
+                self.say(
+                    "This puddle can not be changed here: a paint of it is not in the box in use.", soft=True
+                )
+            for touch in answer.adds:
+                words = " and ".join(f"{amount_words(amount)} of {name}" for name, amount in touch.adds)
+                water = f"at a wash of {touch.recipe.layers[0].wash:g}"
+                words = f"add {words}" if words else "only water"
+                self._row(
+                    touch.recipe,
+                    touch.lab,
+                    words,
+                    f"{touch.away:.1f}",
+                    f"{water}; amounts against the puddle",
+                    target,
+                )
+        if answer.like and answer.like_of is not None:
+            self.head(f"{spoken_recipe(answer.like_of.with_wash(1.0))} looks like")
+            for like in answer.like:
+                pigment = pigment_table()[like.code]
+                row = MixRow(
+                    qcolor(pigment.masstone),
+                    like.words,
+                    f"{like.away:.1f}",
+                    remark=like.code,
+                    beside=qcolor(pigment.tint),
+                )
+                row.clicked.connect(lambda _=False, like=like: self.chosen.emit(None, like.code))
+                self.rows.addWidget(row)
+        if answer.companions:
+            self.head("Goes with it, from these paints")
+            for companion in answer.companions:
+                words = f"{companion.place}: {spoken_recipe(companion.match.recipe)}"
+                self._row(
+                    companion.match.recipe,
+                    companion.match.lab,
+                    words,
+                    f"{companion.match.away:.1f}",
+                    "",
+                    qcolor(companion.wanted),
+                )
+        self.end()
+
+    def head(self, text: str) -> None:
+        """The title of a part."""
+        self.rows.addSpacing(STEP)
+        self.say(text, bold=True)
+
+    def _row(
+        self, recipe: Recipe, lab: object, words: str, number: str, remark: str = "", beside: object = None
+    ) -> None:
+        looks = self.session.looks
+        colour = (
+            qcolor(np.asarray(lab))
+            if lab is not None
+            else looks.colour(recipe)
+            if looks is not None
+            else None
+        )
+        if colour is None:
+            return
+        row = MixRow(colour, words, number, remark=remark, beside=beside)
+        row.clicked.connect(lambda _=False: self.chosen.emit(recipe, None))
+        self.rows.addWidget(row)
+
+
+class FindPage(WeighPage):
+    """A colour wanted."""
+
+    def __init__(self, session: Session, weighing: Weighing, state: SheetState) -> None:
+        super().__init__(session, weighing)
+        self.state = state
+        self.sought: Sought | None = None
+        self.answer: Answer | None = None
+        self.setAcceptDrops(True)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        line = QHBoxLayout()
+        self.target = Swatch(44)
+        self.target.setFixedWidth(72)
+        self.text = Entry("#5a6b4c, or L, a, b", "Colour wanted")
+        self.text.setFixedWidth(150)
+        self.text.returnPressed.connect(self._typed)
+        self.from_what = QComboBox()
+        self.from_what.setAccessibleName("A paint or a pigment to look for")
+        self.from_what.setMinimumContentsLength(8)
+        self.from_what.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.from_what.setMaximumWidth(260)
+        self.from_what.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.from_what.activated.connect(self._named)
+        picture = QPushButton("From a picture…")
+        picture.clicked.connect(self.choose_picture)
+        for widget in (self.target, self.text, self.from_what, picture):
+            line.addWidget(widget)
+        line.addStretch(1)
+        layout.addLayout(line)
+        self.results = Results(session)
+        self.results.chosen.connect(self._chosen)
+        layout.addWidget(self.results, 1)
+        self.slip = self._make_slip()
+        self.first = self.text
+        self._rest = QTimer(self)
+        self._rest.setSingleShot(True)
+        self._rest.setInterval(_REST_MS)
+        self._rest.timeout.connect(self._ask)
+        weighing.mixes_ready.connect(lambda: self._ask() if self.isVisible() else None)
+        session.in_hand_changed.connect(lambda: self._rest.start() if self.isVisible() else None)
+        self.say(
+            "A colour wanted",
+            "Type it, take it from a picture, or name a paint; it is mixed from the box in use.",
+        )
+
+    def _make_slip(self) -> Slip:
+        slip = Slip()
+        slip.lines.addWidget(text_label("How to mix it", bold=True))
+        self.paints = QComboBox()
+        self.paints.addItems(["One paint", "Up to two paints", "Up to three paints"])
+        self.paints.setCurrentIndex(2)
+        self.paints.setAccessibleName("How many paints")
+        self.paints.currentIndexChanged.connect(lambda _: self._ask())
+        self.must, self.must_not = QComboBox(), QComboBox()
+        self.must.setAccessibleName("A paint that must be in it")
+        self.must_not.setAccessibleName("A paint that must not be in it")
+        for widget in (self.paints, self.must, self.must_not):
+            slip.lines.addWidget(widget)
+        for box in (self.must, self.must_not):
+            box.activated.connect(lambda _: self._ask())
+        slip.lines.addWidget(rule())
+        self.chosen_title = title_label("", 15)
+        self.chosen_chip = Swatch(90)
+        self.chosen_words = text_label("", soft=True)
+        for widget in (self.chosen_title, self.chosen_chip, self.chosen_words):
+            slip.lines.addWidget(widget)
+        self.take_in_hand = QPushButton("Take these paints in hand")
+        self.take_in_hand.clicked.connect(self._take)
+        slip.lines.addWidget(self.take_in_hand)
+        slip.lines.addWidget(rule())
+        self.want = QPushButton("Put on a list of wanted colours…")
+        self.want.clicked.connect(self.put_on_list)
+        slip.lines.addWidget(self.want)
+        self.lists = text_label("", soft=True, points=10)
+        slip.lines.addWidget(self.lists)
+        slip.lines.addStretch(1)
+        self.recipe: Recipe | None = None
+        return slip
+
+    # ---- what is looked for
+
+    def refresh(self) -> None:
+        """Fill the choices anew and ask again."""
+        names = self.weighing.names
+        for box, words in ((self.must, "Any paint may be in it"), (self.must_not, "No paint left out")):
+            kept = box.currentData()
+            box.blockSignals(True)
+            box.clear()
+            box.addItem(words, "")
+            verb = "With" if box is self.must else "Without"
+            for name in names:
+                box.addItem(f"{verb} {name}", name)
+            box.setCurrentIndex(max(0, box.findData(kept)))
+            box.blockSignals(False)
+        self._fill_named()
+        lists = wanted_lists(self.session.study) if self.session.study is not None else {}
+        self.lists.setText("\n".join(f"{name}: {len(colours)} colours" for name, colours in lists.items()))
+        self._ask()
+
+    def _fill_named(self) -> None:
+        self.from_what.clear()
+        self.from_what.addItem("By name…", None)
+        lists = wanted_lists(self.session.study) if self.session.study is not None else {}
+        for name, colours in lists.items():
+            for colour in colours:
+                self.from_what.addItem(
+                    f"{name}: {colour.name or hex_from_lab(np.array(colour.lab))}", ("wanted", colour)
+                )
+        for name in self.weighing.names:
+            self.from_what.addItem(f"My {name}", ("paint", name))
+        for code, pigment in pigment_table().items():
+            self.from_what.addItem(f"{code} {pigment.name}", ("pigment", code))
+
+    def _named(self, place: int) -> None:
+        data = self.from_what.itemData(place)
+        if data is None:
+            return
+        kind, what = data
+        if kind == "paint":
+            self.look_for_paint(str(what))
+        elif kind == "pigment":
+            self.look_for_pigment(str(what))
+        else:
+            self.look_for(what.lab, what.name)
+
+    def look_for(self, lab: tuple[float, float, float], name: str = "") -> None:
+        """Look for a colour."""
+        self._begin(Sought(lab, name))
+
+    def look_for_paint(self, name: str) -> None:
+        """Look for what stands in the place of a paint that one has."""
+        found = self.session.predict([mix([name])])
+        if found is not None:
+            L, a, b = (float(value) for value in found.lab[0])
+            self._begin(Sought((L, a, b), name, paint=name))
+
+    def look_for_pigment(self, code: str) -> None:
+        """Look for a pigment that one reads about."""
+        pigment = pigment_table()[code]
+        self._begin(Sought(pigment.masstone, f"{code} {pigment.name}", code=code))
+
+    def _begin(self, sought: Sought) -> None:
+        self.sought = sought
+        self.text.mark_wrong("")
+        self.text.setText(lab_text(sought.lab))
+        self.target.show_colour(qcolor(sought.lab))
+        self.recipe = None
+        self._ask()
+
+    def _typed(self) -> None:
+        try:
+            L, a, b = (float(value) for value in lab_from_text(self.text.text()))
+        except CulmoError as error:
+            self.text.mark_wrong(str(error))
+            self.session.failed.emit(str(error))
+            return
+        self.look_for((L, a, b))
+
+    def choose_picture(self) -> None:
+        """Take a colour from a picture."""
+        name, _ = QFileDialog.getOpenFileName(self, "A picture to take a colour from", "", PICTURES)
+        if name:
+            self.pick_from(Path(name))
+
+    def pick_from(self, path: Path) -> None:
+        """Take a colour from a picture file."""
+        dialog = PickDialog(self)
+        with self.session.guarded():
+            dialog.view.load(path)
+            if dialog.exec() == QDialog.DialogCode.Accepted and dialog.lab is not None:
+                self.look_for(dialog.lab, path.stem)
+        dialog.deleteLater()
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if event.mimeData().hasUrls() or event.mimeData().hasText():
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        urls = event.mimeData().urls()
+        if urls:
+            self.pick_from(Path(urls[0].toLocalFile()))
+        else:
+            self.text.setText(event.mimeData().text())
+            self._typed()
+
+    def paste(self) -> None:
+        """A colour as text from the clipboard."""
+        self.text.setText(QApplication.clipboard().text().strip()[:60])
+        self._typed()
+
+    # ---- the answer
+
+    def _ask(self) -> None:
+        if self.sought is None:
+            self._show_empty()
+            return
+        session = self.session
+        if not self.weighing.want_mixes() or self.weighing.mixes is None or session.estimate is None:
+            self._wait()
+            return
+        lattice, estimate, sought = self.weighing.mixes.lattice, session.estimate, self.sought
+        keep, avoid = str(self.must.currentData() or ""), str(self.must_not.currentData() or "")
+        puddle = self._puddle()
+        by_name = {paint.name: paint for paint in session.paints}
+
+        def codes(name: str) -> list[str]:
+            paint = by_name.get(name)
+            return codes_in(paint.codes) if paint is not None else []
+
+        def grain(recipe: Recipe) -> float:
+            parts = recipe.layers[0].parts
+            total = sum(part.parts for part in parts)
+            return sum(part.parts * session.grain_of(part.name) for part in parts) / total
+
+        session.runner.start(
+            "find",
+            lambda: answering(
+                estimate, lattice, sought, self.paints.currentIndex() + 1, [keep] if keep else [],
+                [avoid] if avoid else [], puddle, codes, grain,
+            ),
+            self._answered,
+            self._failed,
+        )  # fmt: skip
+
+    def _puddle(self) -> Recipe | None:
+        window = self.window()
+        rail = getattr(window, "rail", None)
+        return rail.dab.recipe() if rail is not None else None
+
+    def _wait(self) -> None:
+        self.results.begin()
+        known = bool(self.weighing.names)
+        self.results.say(
+            "Working out the mixes of the box" if known else "There are no paints to mix it from yet.",
+            soft=True,
+        )
+        self.results.end()
+
+    def _show_empty(self) -> None:
+        self.results.begin()
+        self.results.say("Which colour do you want to mix?", bold=True)
+        self.results.say(
+            "Type it above, choose a paint or a pigment, or drop a picture here and click on the colour.",
+            soft=True,
+        )
+        self.results.end()
+        self._show_recipe(None)
+
+    def _answered(self, answer: Answer) -> None:
+        self.answer = answer
+        self.results.show_answer(answer)
+        name = answer.sought.name or hex_from_lab(np.array(answer.sought.lab))
+        self.say(
+            name,
+            describe(np.array(answer.sought.lab)),
+            "left: wanted    right: what the mix gives    the number: how far apart, in CIEDE2000",
+        )
+        self._show_recipe(self.recipe or (answer.matches[0].recipe if answer.matches else None))
+
+    def _failed(self, why: str) -> None:
+        self.results.begin()
+        self.results.say(f"{why[:1].upper()}{why[1:]}.", bold=True)
+        self.results.end()
+        self._show_recipe(None)
+
+    def _chosen(self, recipe: Recipe | None, code: str | None) -> None:
+        if code is not None:
+            self.look_for_pigment(code)
+        else:
+            self._show_recipe(recipe)
+
+    def _show_recipe(self, recipe: Recipe | None) -> None:
+        self.recipe = recipe
+        for widget in (self.chosen_chip, self.chosen_words, self.take_in_hand, self.chosen_title):
+            widget.setVisible(recipe is not None)
+        self.want.setEnabled(self.sought is not None)
+        looks = self.session.looks
+        if recipe is None or looks is None:
+            return
+        self.chosen_title.setText(spoken_recipe(recipe))
+        self.chosen_chip.show_image(lambda w, h, r: looks.stroke(recipe.with_wash(1.0), w, h, r))
+        by_name = {paint.name: paint for paint in self.session.paints}
+        labels = [
+            label_of(by_name[n].codes, pigment_table(), by_name[n].label)
+            for n in recipe.names
+            if n in by_name
+        ]
+        harmful = sorted({element for label in labels for element in label.harmful})
+        words = f"Written: {recipe}"
+        if harmful:
+            words += f"\n! Holds {', '.join(harmful)}: do not point the brush with the lips; "
+            words += "the maker's label and local rules come first."
+        self.chosen_words.setText(words)
+
+    def _take(self) -> None:
+        if self.recipe is None:
+            return
+        for name in list(self.session.in_hand):
+            self.session.toggle_in_hand(name)
+        for name in self.recipe.names:
+            self.session.toggle_in_hand(name)
+
+    def put_on_list(self) -> None:
+        """The colour goes on a list of wanted colours."""
+        if self.sought is None or self.session.study is None:
+            return
+        lists = list(wanted_lists(self.session.study)) or ["Wanted colours"]
+        name, done = QInputDialog.getItem(self, "Wanted colours", "On which list?", lists, 0, True)
+        if done:
+            with self.session.guarded():
+                colour = Wanted(self.sought.name, self.sought.lab)
+                self.session.do(palette_acts.add_wanted(self.session.file, name, [colour]))

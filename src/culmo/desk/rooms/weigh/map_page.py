@@ -1,0 +1,225 @@
+"""The map page: mixes by hue and chroma with lightness beside, by paint, sheet, wash and keeper."""
+
+from PySide6.QtWidgets import QCheckBox, QComboBox, QPushButton, QVBoxLayout
+
+from culmo.core.colour.spectral import LIGHTS
+from culmo.core.paint.recipe import spoken_recipe
+from culmo.desk.drawing.looks import qcolor
+from culmo.desk.rooms.box.model import describe, lab_text
+from culmo.desk.rooms.plan.slip import parts_words
+from culmo.desk.rooms.weigh.map_model import (
+    ALL_MIXES,
+    ALL_SHEETS,
+    SOURCES,
+    THIS_SHEET,
+    WASH_FILTERS,
+    Points,
+    all_sheets,
+    keep_marks,
+    marks_of,
+    near,
+    points_of_marks,
+    points_of_mixes,
+)
+from culmo.desk.rooms.weigh.map_view import MapView
+from culmo.desk.rooms.weigh.mix_row import MixRow
+from culmo.desk.rooms.weigh.page import WeighPage
+from culmo.desk.rooms.weigh.weighing import Weighing
+from culmo.desk.session import Session
+from culmo.desk.sheet_state import SheetState
+from culmo.desk.widgets import FactRow, Slip, Swatch, clear_layout, rule, text_label, title_label
+
+_MOST_LISTED = 60
+_KEY = "ring: predicted    square: painted and read    distance from the middle: chroma"
+_KEY_MANY = "each square a mix that the box can make    distance from the middle: chroma"
+
+
+class MapPage(WeighPage):
+    """Where the mixes lie."""
+
+    def __init__(self, session: Session, weighing: Weighing, state: SheetState) -> None:
+        super().__init__(session, weighing)
+        self.state = state
+        self.points: Points | None = None
+        self._shown: object = None
+        self.source, self.wash = QComboBox(), QComboBox()
+        self.source.addItems(SOURCES)
+        self.source.setAccessibleName("Which mixes are on the map")
+        self.wash.addItems([word for word, _, _ in WASH_FILTERS])
+        self.wash.setAccessibleName("Which washes")
+        self.in_hand = QCheckBox("With the paints in hand")
+        self.keepers = QCheckBox("Keepers")
+        self.draw = QPushButton("Draw round")
+        self.draw.setCheckable(True)
+        self.draw.setToolTip("Draw round a region to list what lies in it (or drag with Shift)")
+        self.tools = [self.source, self.wash]
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        self.map = MapView()
+        layout.addWidget(self.map)
+        self.slip = self._make_slip()
+        self.first = self.map
+        self.map.selected.connect(self._point_chosen)
+        self.map.region.connect(self._region_drawn)
+        self.draw.toggled.connect(lambda on: setattr(self.map, "drawing", on))
+        for box in (self.source, self.wash):
+            box.currentIndexChanged.connect(lambda _: self.refresh())
+        for check in (self.in_hand, self.keepers):
+            check.toggled.connect(lambda _: self.refresh())
+        session.in_hand_changed.connect(lambda: self.refresh() if self.in_hand.isChecked() else None)
+        weighing.mixes_ready.connect(self._mixes_ready)
+        state.cell_selected.connect(self._select_cell)
+
+    def _make_slip(self) -> Slip:
+        slip = Slip()
+        self.mix_title = title_label("Mix", 17)
+        self.mix_words = text_label("Choose a mix on the map.", soft=True)
+        self.chip = Swatch(72)
+        self.facts = {word: FactRow(word) for word in ("Colour", "From", "Nature")}
+        self.about = [self.chip, self.facts["Colour"], self.facts["Nature"], self.facts["From"]]
+        self.near_title = text_label("Near it", bold=True)
+        self.near = QVBoxLayout()
+        self.near.setSpacing(6)
+        for widget in (
+            self.in_hand,
+            self.keepers,
+            self.draw,
+            rule(),
+            self.mix_title,
+            self.mix_words,
+            *self.about,
+        ):
+            slip.lines.addWidget(widget)
+        slip.lines.addWidget(rule())
+        slip.lines.addWidget(self.near_title)
+        slip.lines.addLayout(self.near)
+        slip.lines.addStretch(1)
+        return slip
+
+    # ---- showing
+
+    def _filters(self) -> tuple[list[str], tuple[float, float]]:
+        _, low, high = WASH_FILTERS[self.wash.currentIndex()]
+        return (list(self.session.in_hand) if self.in_hand.isChecked() else []), (low, high)
+
+    def _mixes_ready(self) -> None:
+        if self.isVisible() and self.source.currentIndex() == ALL_MIXES:
+            self.refresh()
+
+    def refresh(self) -> None:
+        """Gather the mixes and show them."""
+        session, source = self.session, self.source.currentIndex()
+        paints, wash = self._filters()
+        self.keepers.setEnabled(source != ALL_MIXES)
+        points: Points | None = None
+        if source == ALL_MIXES:
+            if self.weighing.want_mixes() and self.weighing.mixes is not None:
+                points = points_of_mixes(self.weighing.mixes, paints, wash)
+            busy = session.runner.busy("mixes") or session.estimate is None
+            self.map.empty_words = (
+                "Working out all mixes of the box" if busy else "Nothing of the box is known yet."
+            )
+        elif session.study is not None:
+            ids = all_sheets(session.study)
+            if source == THIS_SHEET:
+                ids = [session.sheet_id] if session.sheet_id is not None else []
+            marks = keep_marks(
+                marks_of(session.study, ids, session.sheet_id), paints, wash, self.keepers.isChecked()
+            )
+            points = points_of_marks(marks, session.estimate, LIGHTS[session.light])
+            self.map.empty_words = (
+                "No mix answers to these filters."
+                if ids
+                else "Plan and paint a sheet, or look at all the box can mix."
+            )
+        self.points = points
+        self.map.show_points(points)
+        self._say(source, paints)
+        self._select_cell(self.state.current)
+        if self.map.current < 0:
+            self._show(-1)
+
+    def _say(self, source: int, paints: list[str]) -> None:
+        title = SOURCES[source]
+        if source == THIS_SHEET and self.state.record is not None:
+            title = self.state.record.sheet.title
+        count = len(self.points) if self.points is not None else 0
+        recorded = int(self.points.recorded.sum()) if self.points is not None else 0
+        if source == ALL_MIXES:
+            words = f"{count:,} mixes of up to three paints".replace(",", " ")
+        else:
+            words = f"{count - recorded} mixes, {recorded} of them painted and read"
+        if paints:
+            words += f", with {' and '.join(paints)}"
+        light = f"; under {LIGHTS[self.session.light].name.casefold()}" if self.session.light else ""
+        self.say(title, words + light, _KEY_MANY if source == ALL_MIXES else _KEY)
+
+    def _select_cell(self, cell_id: str) -> None:
+        if self.points is None or not cell_id or self.source.currentIndex() not in (THIS_SHEET, ALL_SHEETS):
+            return
+        found = [i for i in range(len(self.points)) if self.points.cell_of(i) == cell_id]
+        if found:
+            self.map.select(found[-1])  # the reading, where there is one
+            self._show(found[-1])
+
+    def _point_chosen(self, place: int) -> None:
+        assert self.points is not None
+        cell = self.points.cell_of(place)
+        self._show(place)
+        if cell and cell != self.state.current:
+            self.state.select(cell)
+            self.map.select(place)
+            self._show(place)
+
+    def _show(self, place: int) -> None:
+        clear_layout(self.near)
+        for widget in (*self.about, self.near_title):
+            widget.setVisible(place >= 0)
+        if place < 0 or self.points is None:
+            self.mix_title.setText("Mix")
+            self.mix_words.setText("Choose a mix on the map, or draw round some.")
+            return
+        recipe, lab = self.points.recipe_of(place), self.points.lab[place]
+        self.mix_title.setText(" + ".join(recipe.names))
+        self.mix_words.setText(parts_words(recipe))
+        looks = self.session.looks
+        if self.points.recorded[place] or looks is None:
+            self.chip.show_colour(qcolor(lab), recorded=bool(self.points.recorded[place]))
+        else:
+            self.chip.show_image(lambda w, h, r: looks.wash(recipe, w, h, str(recipe), r))
+        self.facts["Colour"].set(lab_text(tuple(lab)))
+        self.facts["Nature"].set(describe(lab))
+        self.facts["From"].set(self.points.words_of(place))
+        self.near_title.setText("Looks most like it")
+        for i, away in near(self.points, place, 6):
+            self._add(i, f"{away:.1f}")
+
+    def _add(self, i: int, number: str) -> None:
+        assert self.points is not None
+        row = MixRow(
+            qcolor(self.points.lab[i]),
+            spoken_recipe(self.points.recipe_of(i)),
+            number,
+            bool(self.points.recorded[i]),
+        )
+        row.clicked.connect(lambda _=False, i=i: (self.map.select(i), self._point_chosen(i)))
+        self.near.addWidget(row)
+
+    def _region_drawn(self, places: list[int]) -> None:
+        if self.points is None:
+            return
+        clear_layout(self.near)
+        for widget in self.about:
+            widget.hide()
+        self.near_title.show()
+        self.mix_title.setText("A region")
+        self.mix_words.setText("What lies inside the line, from light to dark.")
+        self.near_title.setText(f"{len(places)} mixes" if places else "Nothing lies there")
+        order = sorted(
+            places, key=lambda i: -float(self.points.lab[i, 0]) if self.points is not None else 0.0
+        )
+        step = max(1, -(-len(order) // _MOST_LISTED))
+        for i in order[::step]:
+            self._add(i, f"L {self.points.lab[i, 0]:.0f}")
+        if step > 1:
+            self.near.addWidget(text_label(f"every {step}th of them is listed", soft=True, points=10))

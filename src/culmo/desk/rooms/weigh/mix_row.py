@@ -1,0 +1,92 @@
+"""A mix in a list: its colour, its words, a number; it can be chosen by mouse or key."""
+
+from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPalette, QPen
+from PySide6.QtWidgets import QAbstractButton, QSizePolicy
+
+from culmo.desk.theme import PAPER, PENCIL, sans
+
+_CHIP = 30
+_ONE_LINE = 190  # words that are wider run over two lines
+
+
+class MixRow(QAbstractButton):
+    """One line of a list of mixes; a second colour, where given, stands at the left of it for comparison."""
+
+    def __init__(
+        self,
+        colour: QColor,
+        words: str,
+        number: str = "",
+        recorded: bool = False,
+        beside: QColor | None = None,
+        remark: str = "",
+    ) -> None:
+        super().__init__()
+        self.colour, self.number, self.recorded, self.beside = colour, number, recorded, beside
+        self.remark = remark
+        self.setText(words)
+        self.setToolTip(f"{words}\n{remark}" if remark else words)
+        self.setAccessibleName(" ".join(part for part in (words, number, remark) if part))
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.two_lines = not remark and QFontMetrics(sans(10.5)).horizontalAdvance(words) > _ONE_LINE
+        self.setFixedHeight(46 if remark or self.two_lines else 32)
+
+    def sizeHint(self) -> QSize:
+        return QSize(200, self.height())
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        chip = QRectF(1.5, 3.5, _CHIP * (2 if self.beside is not None else 1), self.height() - 7)
+        painter.fillRect(chip, PAPER)
+        right = QRectF(chip)
+        if self.beside is not None:
+            left = QRectF(chip.left(), chip.top(), chip.width() / 2, chip.height())
+            painter.fillRect(left, self.beside)
+            right = left.translated(left.width(), 0)
+        painter.fillRect(right, self.colour)
+        if self.recorded:
+            painter.setPen(QPen(QColor(20, 20, 20), 1.4))
+        else:
+            pen = QPen(PENCIL, 1.0, Qt.PenStyle.CustomDashLine)
+            pen.setDashPattern([4.0, 3.0])
+            painter.setPen(pen)
+        painter.drawRect(chip)
+        self._words(painter, chip.right() + 8)
+        if self.hasFocus() or self.isChecked():
+            style = Qt.PenStyle.SolidLine if self.isChecked() else Qt.PenStyle.DotLine
+            painter.setPen(QPen(self.palette().color(QPalette.ColorRole.WindowText), 1.4, style))
+            painter.drawRect(QRectF(self.rect()).adjusted(0.7, 0.7, -0.7, -0.7))
+
+    def _words(self, painter: QPainter, left: float) -> None:
+        font = sans(10.5)
+        metrics = QFontMetrics(font)
+        wide = metrics.horizontalAdvance(self.number) + 8 if self.number else 0
+        room = self.width() - left - wide - 4
+        painter.setFont(font)
+        painter.setPen(self.palette().color(QPalette.ColorRole.WindowText))
+        middle = Qt.AlignmentFlag.AlignVCenter
+        top = QRectF(left, 0, room, self.height() if not self.remark else self.height() / 2 + 3)
+        if self.two_lines:
+            flags = middle | Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextWordWrap
+            painter.drawText(top, flags, self.text())
+        else:
+            text = metrics.elidedText(self.text(), Qt.TextElideMode.ElideRight, int(room))
+            painter.drawText(top, middle | Qt.AlignmentFlag.AlignLeft, text)
+        if self.remark:
+            small = sans(10)
+            painter.setFont(small)
+            painter.setPen(self.palette().color(QPalette.ColorRole.PlaceholderText))
+            below = QRectF(left, self.height() / 2 - 1, self.width() - left - 4, self.height() / 2)
+            text = QFontMetrics(small).elidedText(
+                self.remark, Qt.TextElideMode.ElideRight, int(below.width())
+            )
+            painter.drawText(below, middle | Qt.AlignmentFlag.AlignLeft, text)
+        if self.number:
+            painter.setFont(sans(10.5, font.Weight.DemiBold))
+            painter.setPen(self.palette().color(QPalette.ColorRole.WindowText))
+            box = QRectF(self.width() - wide - 2, 0, wide, top.height())
+            painter.drawText(box, middle | Qt.AlignmentFlag.AlignRight, self.number)

@@ -1,0 +1,260 @@
+"""The slip of a palette: what it reaches and loses, what a change would do, and the verdict."""
+
+from collections.abc import Sequence
+
+from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPalette, QPen
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QToolButton, QVBoxLayout, QWidget
+
+from culmo.core.colour.spectral import Array, Flags
+from culmo.core.paint.recipe import mix
+from culmo.desk.drawing.looks import qcolor
+from culmo.desk.listing import sized_swatch
+from culmo.desk.rooms.weigh.fewer_model import Change
+from culmo.desk.rooms.weigh.palette_rows import ReachMap
+from culmo.desk.session import Session
+from culmo.desk.widgets import Slip, clear_layout, rule, text_label, title_label
+from culmo.study.palette_acts import KeptPalette, Wanted
+
+_CHIP = 23
+_TITLES = {"swap": "Swap one, and see", "add": "One more, and see", "drop": "One less, and see"}
+
+
+class Chips(QWidget):
+    """Wanted colours as chips; those that are missed have a pencil edge and a bar through them."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.colours: list[Wanted] = []
+        self.hit: Sequence[bool] = ()
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+
+    def show_colours(self, colours: Sequence[Wanted], hit: Sequence[bool]) -> None:
+        """Show other colours."""
+        self.colours, self.hit = list(colours), hit
+        self.setFixedHeight(self._rows() * _CHIP)
+        missed = sum(not one for one in hit)
+        self.setAccessibleName(f"{len(self.colours)} wanted colours, {missed} of them missed")
+        self.setToolTip("\n".join(
+            f"{colour.name or 'unnamed'}: {'reached' if one else 'missed'}"
+            for colour, one in zip(self.colours[:40], hit, strict=False)
+        ))  # fmt: skip
+        self.update()
+
+    def _across(self) -> int:
+        return max(1, (self.width() or 240) // _CHIP)
+
+    def _rows(self) -> int:
+        return -(-len(self.colours) // 10)
+
+    def sizeHint(self) -> QSize:
+        return QSize(240, self._rows() * _CHIP)
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        strong = self.palette().color(QPalette.ColorRole.WindowText)
+        for i, (colour, hit) in enumerate(zip(self.colours, self.hit, strict=False)):
+            box = QRectF(i % 10 * _CHIP + 1.0, i // 10 * _CHIP + 1.0, _CHIP - 4.0, _CHIP - 4.0)
+            painter.fillRect(box, qcolor(colour.lab))
+            if not hit:
+                painter.setPen(QPen(QColor(250, 250, 250), 4.0))
+                painter.drawLine(box.bottomLeft(), box.topRight())
+                painter.setPen(QPen(strong, 1.6))
+                painter.drawLine(box.bottomLeft(), box.topRight())
+                painter.drawRect(box)
+
+
+class PaletteSlip(Slip):
+    """One palette, looked at closely."""
+
+    tie_wanted = Signal(int)
+    change_wanted = Signal(str, str)
+    try_wanted = Signal()
+    keep_wanted = Signal()
+    fill_wanted = Signal()
+    practise_wanted = Signal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.title = title_label("", 17)
+        self.words = text_label("", soft=True)
+        self.ties = QWidget()
+        line = QHBoxLayout(self.ties)
+        line.setContentsMargins(0, 0, 0, 0)
+        self.before, self.after = QToolButton(), QToolButton()
+        for button, text, step, name in (
+            (self.before, "<", -1, "The palette before"), (self.after, ">", 1, "The next palette"),
+        ):  # fmt: skip
+            button.setText(text)
+            button.setAccessibleName(name)
+            button.setToolTip(name)
+            button.setFixedSize(30, 26)
+            button.clicked.connect(lambda _=False, step=step: self.tie_wanted.emit(step))
+        self.tie_words = text_label("")
+        self.tie_words.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        line.addWidget(self.before)
+        line.addWidget(self.tie_words, 1)
+        line.addWidget(self.after)
+        self.map = ReachMap()
+        self.map_key = text_label("squares: reached    rings: lost", soft=True, points=10)
+        self.worst = text_label("", points=10)
+        self.changes = QVBoxLayout()
+        self.changes.setSpacing(3)
+        self.chips_title = text_label("", bold=True)
+        self.chips = Chips()
+        for widget in (self.title, self.words, self.ties, self.map, self.map_key, self.worst):
+            self.lines.addWidget(widget)
+        self.lines.addWidget(rule())
+        self.lines.addLayout(self.changes)
+        self.lines.addWidget(self.chips_title)
+        self.lines.addWidget(self.chips)
+        self.lines.addWidget(rule())
+        self.keep = QPushButton("Keep this palette, with a reason")
+        self.keep.setObjectName("strong")
+        self.keep.setStyleSheet("padding: 8px 8px;")
+        self.copy = QPushButton("Try changes on it")
+        self.copy.setToolTip("Takes it over as yours: paints in and out, and the reach follows")
+        self.fill = QPushButton("Lay out a box with it…")
+        self.practise = QPushButton("Plan a sheet to practise")
+        for button, signal in (
+            (self.keep, self.keep_wanted), (self.copy, self.try_wanted), (self.fill, self.fill_wanted),
+            (self.practise, self.practise_wanted),
+        ):  # fmt: skip
+            button.clicked.connect(lambda _=False, signal=signal: signal.emit())
+            self.lines.addWidget(button)
+        self.lines.addStretch(1)
+
+    def show_palette(self, title: str, words: str, lab: Array, reached: Flags, worst: str) -> None:
+        """What it is and what it reaches."""
+        self.title.setText(title)
+        self.words.setText(words)
+        self.map.show_reach(lab, reached)
+        self.worst.setText(worst)
+        self.worst.setVisible(bool(worst))
+        for widget in (self.map, self.map_key):
+            widget.setVisible(len(lab) > 0)
+
+    def show_ties(self, place: int, count: int, words: str) -> None:
+        """Which of the near ties it is."""
+        self.ties.setVisible(count > 1)
+        self.before.setEnabled(place > 0)
+        self.after.setEnabled(place < count - 1)
+        self.tie_words.setText(f"{place + 1} of {count}, {words}")
+
+    def show_changes(self, changes: dict[str, list[Change]]) -> None:
+        """What single changes would do."""
+        clear_layout(self.changes)
+        for kind, entries in changes.items():
+            if not entries:
+                continue
+            self.changes.addWidget(text_label(_TITLES[kind], bold=True))
+            for change in entries:
+                self.changes.addWidget(self._change(change))
+
+    def _change(self, change: Change) -> QWidget:
+        row = ChangeRow(self.session, change)
+        row.clicked.connect(lambda: self.change_wanted.emit(change.out, change.into))
+        return row
+
+    def show_wanted(self, name: str, colours: Sequence[Wanted], hit: Sequence[bool]) -> None:
+        """The wanted colours, and which of them it reaches."""
+        shown = bool(colours)
+        self.chips_title.setVisible(shown)
+        self.chips.setVisible(shown)
+        self.practise.setVisible(shown)
+        if shown:
+            self.chips_title.setText(f"{name}: {sum(bool(one) for one in hit)} of {len(colours)}")
+            self.chips.show_colours(colours, hit)
+
+
+class ChangeRow(QToolButton):
+    """A change: a stroke in the place of another, and what that changes."""
+
+    def __init__(self, session: Session, change: Change) -> None:
+        super().__init__()
+        self.setObjectName("tab")
+        self.setStyleSheet("QToolButton#tab { margin: 0; padding: 0; }")
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setFixedHeight(34)
+        line = QHBoxLayout(self)
+        line.setContentsMargins(2, 2, 2, 2)
+        line.setSpacing(6)
+        names = [change.into, change.out] if change.out and change.into else [change.into or change.out]
+        looks = session.looks
+        for i, name in enumerate(names):
+            if i:
+                word = text_label("for", soft=True)
+                word.setWordWrap(False)
+                line.addWidget(word)
+            chip = sized_swatch(64, 28)
+            recipe = mix([name])
+            if looks is not None and session.knows(recipe):
+                chip.show_image(lambda w, h, r, recipe=recipe: looks.stroke(recipe, w, h, r), True)
+            chip.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+            line.addWidget(chip)
+        words = text_label(names[0] if len(names) == 1 else "", points=10)
+        words.setWordWrap(False)
+        line.addWidget(words, 1)
+        number = text_label(change.number, bold=True)
+        number.setWordWrap(False)
+        line.addWidget(number)
+        spoken = (
+            " for ".join(names) if len(names) == 2 else f"{'with' if change.into else 'without'} {names[0]}"
+        )
+        self.setAccessibleName(f"{spoken}: {change.number}")
+        self.setToolTip(f"{spoken}: {change.number} points")
+
+
+class KeptSlip(Slip):
+    """The palettes that were kept, with their reasons and dates."""
+
+    chosen = Signal(int)
+    let_go = Signal(int)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.rows = QVBoxLayout()
+        self.rows.setSpacing(8)
+        self.lines.addLayout(self.rows)
+        self.lines.addStretch(1)
+
+    def show_kept(self, kept: Sequence[tuple[KeptPalette, str]]) -> None:
+        """Show them, the latest first, with how they do now."""
+        clear_layout(self.rows)
+        if not kept:
+            self.rows.addWidget(
+                text_label(
+                    "No palette is kept yet. Keep one with a reason, and it stands here by date.", soft=True
+                )
+            )
+        for palette, now in kept:
+            self.rows.addWidget(self._one(palette, now))
+
+    def _one(self, palette: KeptPalette, now: str) -> QWidget:
+        widget = QWidget()
+        column = QVBoxLayout(widget)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(2)
+        column.addWidget(title_label(palette.name, 14))
+        purpose = f", for {palette.purpose}" if palette.purpose else ""
+        column.addWidget(text_label(f"{palette.date}{purpose}", soft=True, points=10))
+        column.addWidget(text_label(", ".join(palette.paints), points=10))
+        if palette.reason:
+            column.addWidget(text_label(palette.reason))
+        column.addWidget(text_label(now, soft=True, points=10))
+        line = QHBoxLayout()
+        look, out = QPushButton("Look at it"), QPushButton("Let go")
+        look.setAccessibleName(f"Look at {palette.name}")
+        out.setAccessibleName(f"Let go of {palette.name}")
+        look.clicked.connect(lambda: self.chosen.emit(palette.id))
+        out.clicked.connect(lambda: self.let_go.emit(palette.id))
+        for button in (look, out):
+            button.setStyleSheet("padding: 4px 10px;")
+            line.addWidget(button)
+        line.addStretch(1)
+        column.addLayout(line)
+        column.addWidget(rule())
+        return widget

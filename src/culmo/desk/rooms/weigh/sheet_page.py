@@ -1,0 +1,252 @@
+"""The Weigh room's first page: a sheet, cell by cell, prediction beside paint, and the verdict on each mix."""
+
+from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QPainter, QPen
+from PySide6.QtWidgets import (
+    QAbstractItemView,
+    QCheckBox,
+    QComboBox,
+    QHeaderView,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QTableView,
+    QVBoxLayout,
+    QWidget,
+)
+
+from culmo.core.paint.recipe import spoken_recipe
+from culmo.desk.drawing.looks import qcolor
+from culmo.desk.rooms.box.model import lab_text
+from culmo.desk.rooms.plan.slip import parts_words
+from culmo.desk.rooms.weigh.model import SHOWN, SORTS, Comparison, compare, shown_rows, sorted_by, summary
+from culmo.desk.rooms.weigh.page import WeighPage
+from culmo.desk.rooms.weigh.weighing import Weighing
+from culmo.desk.session import Session
+from culmo.desk.sheet_state import SheetState
+from culmo.desk.theme import PAPER, PENCIL, sans
+from culmo.desk.widgets import Entry, FactRow, Slip, Swatch, rule, text_label, title_label
+from culmo.study import acts
+
+_COLUMNS = ("Predicted | read", "Mix", "Differs", "Within", "Keeper", "Note")
+Index = QModelIndex | QPersistentModelIndex
+ROW_HEIGHT = 34
+_NOTE, _ROOM_FOR_NOTES = 5, 640
+
+
+class ComparisonTable(QAbstractTableModel):
+    """The rows as a table."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.rows: list[Comparison] = []
+
+    def show_rows(self, rows: list[Comparison]) -> None:
+        """Show other rows."""
+        self.beginResetModel()
+        self.rows = rows
+        self.endResetModel()
+
+    def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008 - Qt's own signature
+        return 0 if parent.isValid() else len(self.rows)
+
+    def columnCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008 - Qt's own signature
+        return 0 if parent.isValid() else len(_COLUMNS)
+
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = 0) -> object:
+        if orientation == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.DisplayRole:
+            return _COLUMNS[section]
+        return None
+
+    def data(self, index: Index, role: int = 0) -> object:
+        row = self.rows[index.row()]
+        if role == Qt.ItemDataRole.UserRole:
+            return row
+        if role == Qt.ItemDataRole.DisplayRole:
+            read = row.read is not None and row.predicted is not None
+            return (
+                "",
+                spoken_recipe(row.recipe),
+                f"{row.away:.1f}" if read else "",
+                f"{row.within:.1f}" if row.predicted else "",
+                "keeper" if row.keeper else "",
+                row.remark,
+            )[index.column()]
+        if role == Qt.ItemDataRole.FontRole and index.column() == 2 and row.surprise:
+            return sans(10.5, sans().Weight.Bold)
+        if role == Qt.ItemDataRole.TextAlignmentRole and index.column() in (2, 3):
+            return int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        return None
+
+
+class PairDelegate(QStyledItemDelegate):
+    """Draws prediction and reading side by side, recorded on the right."""
+
+    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
+        row: Comparison = index.data(Qt.ItemDataRole.UserRole)
+        box = QRectF(option.rect).adjusted(8, 4, -8, -4)  # type: ignore[attr-defined]  # missing in the stubs
+        painter.save()
+        painter.fillRect(box, PAPER)
+        half = QRectF(box.left(), box.top(), box.width() / 2, box.height())
+        if row.predicted is not None:
+            painter.fillRect(half.adjusted(1.5, 1.5, -0.5, -1.5), qcolor(row.predicted))
+        pen = QPen(PENCIL, 1, Qt.PenStyle.CustomDashLine)
+        pen.setDashPattern([4, 3])
+        painter.setPen(pen)
+        painter.drawRect(half)
+        if row.read is not None:
+            right = half.translated(half.width(), 0)
+            painter.fillRect(right.adjusted(0.5, 1, -1, -1), qcolor(row.read))
+            painter.setPen(QPen(QColor(20, 20, 20), 1.4))
+            painter.drawRect(right)
+        painter.restore()
+
+    def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
+        return QSize(120, ROW_HEIGHT)
+
+
+class SheetPage(WeighPage):
+    """What the painted sheet says."""
+
+    has_sheet = True
+
+    def __init__(self, session: Session, weighing: Weighing, state: SheetState) -> None:
+        super().__init__(session, weighing)
+        self.state = state
+        self.rows: list[Comparison] = []
+        self.key = "bold difference: farther from the prediction than nine in ten cells should be"
+        self.sort, self.show_which = QComboBox(), QComboBox()
+        self.sort.addItems([f"By {word}" if " first" not in word else word.capitalize() for word in SORTS])
+        self.sort.setAccessibleName("Order of the list")
+        self.show_which.addItems([word for word, _ in SHOWN])
+        self.show_which.setAccessibleName("Which cells are listed")
+        for box in (self.sort, self.show_which):
+            box.currentIndexChanged.connect(lambda _: self.refresh())
+        self.tools = [self.show_which, self.sort]
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        self.table = QTableView()
+        self.model = ComparisonTable()
+        self._set_up_table()
+        layout.addWidget(self.table)
+        self.slip = self._make_slip()
+        self.first = self.table
+        state.cell_selected.connect(self._show_cell)
+
+    def _set_up_table(self) -> None:
+        self.table.setModel(self.model)
+        self.table.setItemDelegateForColumn(0, PairDelegate(self.table))
+        self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        self.table.setShowGrid(False)
+        self.table.setTabKeyNavigation(False)
+        self.table.verticalHeader().hide()
+        self.table.verticalHeader().setDefaultSectionSize(ROW_HEIGHT)
+        header = self.table.horizontalHeader()
+        header.setHighlightSections(False)
+        header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+        for column, width in enumerate((120, 206, 66, 62, 78, 90)):
+            self.table.setColumnWidth(column, width)
+        header.setSectionResizeMode(_NOTE, QHeaderView.ResizeMode.Stretch)
+        self.table.setWordWrap(False)
+        self.table.setAccessibleName("Cells, predicted and read")
+        self.table.selectionModel().currentRowChanged.connect(self._row_chosen)
+
+    def _make_slip(self) -> Slip:
+        slip = Slip()
+        self.cell_title = title_label("", 17)
+        self.cell_words = text_label("", soft=True)
+        self.parts = [self.cell_title, self.cell_words]
+        self.predicted_chip, self.read_chip = Swatch(72), Swatch(72)
+        self.facts = {word: FactRow(word) for word in ("Predicted", "Read", "Difference", "Expected")}
+        self.keeper = QCheckBox("Worth keeping")
+        self.keeper.clicked.connect(self._keep)
+        self.note = Entry("What is it good for?", "Note on the mix")
+        self.note.editingFinished.connect(self._note)
+        for widget in (self.cell_title, self.cell_words):
+            slip.lines.addWidget(widget)
+        self.detail: list[QWidget] = []
+        for word, chip in (("Predicted", self.predicted_chip), ("Read", self.read_chip)):
+            self.detail += [text_label(word, soft=True, points=10), chip]
+        self.detail += [rule(), *self.facts.values(), rule(), self.keeper, self.note]
+        for widget in self.detail:
+            slip.lines.addWidget(widget)
+        slip.lines.addStretch(1)
+        return slip
+
+    # ---- showing
+
+    def resizeEvent(self, _: object) -> None:
+        # in a narrow window the note stands in the slip alone, and the mix keeps its whole name
+        narrow = self.table.width() < _ROOM_FOR_NOTES
+        self.table.setColumnHidden(_NOTE, narrow)
+        stretched = 1 if narrow else _NOTE
+        header = self.table.horizontalHeader()
+        header.setSectionResizeMode(_NOTE if narrow else 1, QHeaderView.ResizeMode.Interactive)
+        header.setSectionResizeMode(stretched, QHeaderView.ResizeMode.Stretch)
+
+    def refresh(self) -> None:
+        """Compare the sheet anew."""
+        record = self.state.record
+        if record is None:
+            self.rows = []
+            self.say(
+                "Nothing to weigh yet",
+                "Plan, paint and read a sheet; here it is compared with its prediction.",
+            )
+        else:
+            compared = compare(record, self.state.prediction, self.state.read, self.state.grain)
+            picked = shown_rows(compared, SHOWN[self.show_which.currentIndex()][1])
+            self.rows = (
+                picked.rows if picked.grouped else sorted_by(picked.rows, SORTS[self.sort.currentIndex()])
+            )
+            self.say("", picked.words or summary(compared))
+        self.sort.setEnabled(not (record is not None and picked.grouped))
+        self.table.selectionModel().blockSignals(True)
+        self.model.show_rows(self.rows)
+        self.table.selectionModel().blockSignals(False)
+        self._show_cell(self.state.current)
+
+    def _row_chosen(self, current: QModelIndex, _: QModelIndex) -> None:
+        if current.isValid():
+            self.state.select(self.model.rows[current.row()].cell_id)
+
+    def _show_cell(self, cell_id: str) -> None:
+        row = next((row for row in self.rows if row.cell_id == cell_id), None)
+        for widget in self.detail:
+            widget.setVisible(row is not None)
+        if row is None:
+            self.cell_title.setText("Mix")
+            self.cell_words.setText("Choose a mix in the list or on the map.")
+            return
+        place = self.rows.index(row)
+        if self.table.currentIndex().row() != place:
+            self.table.selectRow(place)
+        self.cell_title.setText(" + ".join(row.recipe.names))
+        self.cell_words.setText(parts_words(row.recipe))
+        looks = self.session.looks
+        if row.predicted is not None and looks is not None:
+            self.predicted_chip.show_image(lambda w, h, r: looks.wash(row.recipe, w, h, row.cell_id, r))
+        else:
+            self.predicted_chip.show_colour(None, hint="not known yet")
+        self.read_chip.show_colour(qcolor(row.read) if row.read else None, hint="not read yet")
+        self.facts["Predicted"].set(lab_text(row.predicted) if row.predicted else "")
+        self.facts["Read"].set(lab_text(row.read) if row.read else "")
+        both = row.read is not None and row.predicted is not None
+        self.facts["Difference"].set(f"{row.away:.1f}" if both else "")
+        self.facts["Expected"].set(f"within {row.within:.1f}" if row.predicted else "")
+        self.keeper.setChecked(row.keeper)
+        if not self.note.hasFocus() or self.note.text() == "":
+            self.note.setText(row.note)
+        self._noted = cell_id
+
+    # ---- the verdict
+
+    def _keep(self, keeper: bool) -> None:
+        entry = self.state.entry(self.state.current)
+        if entry is not None:
+            self.session.do(acts.mark_keeper(self.session.file, entry.id, keeper))
+
+    def _note(self) -> None:
+        entry = self.state.entry(self.state.current)
+        if entry is not None and self.note.text() != entry.note and self._noted == self.state.current:
+            self.session.do(acts.note_cell(self.session.file, entry.id, self.note.text()))

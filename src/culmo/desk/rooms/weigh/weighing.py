@@ -1,0 +1,310 @@
+"""What the Weigh room works out in the background: the box's mixes, what palettes reach of them, the best of each size."""
+
+from collections.abc import Callable, Generator, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+from PySide6.QtCore import QObject, Signal
+
+from culmo.core.colour.spectral import LIGHTS, Array
+from culmo.core.paint.estimate import Estimate
+from culmo.core.paint.label import Label, label_of
+from culmo.core.palette.choose import SIZES, Choice, choosing
+from culmo.core.palette.conditions import Conditions, Kinds, kinds_of
+from culmo.core.palette.lattice import Lattice, building
+from culmo.core.palette.mixer import PairTable, mixer_of, pair_table
+from culmo.core.palette.opposites import Opposite
+from culmo.core.palette.reach import Measure, Table, Value, tabulating, value_of
+from culmo.core.palette.targets import TargetTable, by_nearness, tabulating_targets
+from culmo.core.palette.uses import PairUse, all_uses, neutral_pairs
+from culmo.data import pigment_table
+from culmo.desk.session import Session
+from culmo.errors import CulmoError
+from culmo.study.palette_acts import Wanted, wanted_lists
+
+SECONDS_A_SIZE = 20.0
+Steps = Generator[float, None, None]
+
+
+@dataclass(frozen=True)
+class Mixes:
+    """The mixes of the box in use.
+
+    Attributes
+    ----------
+    lattice : Lattice, under daylight
+    seen : (m, 9, 3) float, the same under the light in use
+    pairs : PairTable
+    kinds : Kinds
+    uses : list of (title, pairs)
+    greys : list of Opposite, from warm to cool
+    """
+
+    lattice: Lattice
+    seen: Array
+    pairs: PairTable
+    kinds: Kinds
+    uses: list[tuple[str, list[PairUse]]]
+    greys: list[Opposite]
+
+    @property
+    def names(self) -> tuple[str, ...]:
+        """The paints."""
+        return self.lattice.names
+
+
+@dataclass(frozen=True)
+class Reach:
+    """What is weighed: all colours of the box, or a list of wanted ones.
+
+    Attributes
+    ----------
+    table : Table
+    value : Value
+    wanted : TargetTable or None
+    list : str, the list of wanted colours, empty for all colours
+    """
+
+    table: Table
+    value: Value
+    wanted: TargetTable | None = None
+    list: str = ""
+
+
+def working_out(
+    estimate: Estimate,
+    names: Sequence[str],
+    labels: Sequence[Label],
+    grain: Callable[[str], float],
+    light: int,
+) -> Generator[float, None, Mixes]:
+    """All mixes of a box and what pairs are good for; yields its progress."""
+    yield 0.0
+    mixer = mixer_of(estimate).only(names)
+    lattice = yield from _part(building(mixer), 0.0, 0.3)
+    seen = lattice.lab
+    if light:
+        seen = (yield from _part(building(mixer, LIGHTS[light]), 0.3, 0.3)).lab
+    pairs = pair_table(mixer)
+    yield 0.7
+    kinds = kinds_of(pairs, labels)
+    uses = all_uses(mixer, pairs, grain) if len(mixer.names) > 1 else []
+    yield 0.9
+    greys = neutral_pairs(mixer, pairs) if len(mixer.names) > 1 else []
+    return Mixes(lattice, seen, pairs, kinds, uses, greys)
+
+
+def _part(
+    steps: Generator[float, None, object], start: float, share: float
+) -> Generator[float, None, object]:
+    """Some steps as a part of a longer work."""
+    while True:
+        try:
+            done = next(steps)
+        except StopIteration as end:
+            return end.value
+        yield start + share * done
+
+
+def weighing_reach(
+    lattice: Lattice, measure: Measure, wanted: Sequence[Wanted], name: str
+) -> Generator[float, None, Reach]:
+    """The table for what is to be reached; yields its progress."""
+    if wanted:
+        colours = np.array([colour.lab for colour in wanted])
+        found = yield from tabulating_targets(lattice, colours, measure.tolerance)
+        return Reach(found.table, found.value, found, name)
+    table = yield from tabulating(lattice, measure)
+    return Reach(table, value_of(table, measure))
+
+
+def best_of(reach: Reach, kinds: Kinds, conditions: Conditions, size: int) -> Generator[float, None, Choice]:
+    """The best palettes of a size; of wanted colours ties are broken by nearness."""
+    choice = yield from choosing(reach.value, kinds, conditions, size, seconds=SECONDS_A_SIZE)
+    if reach.wanted is None or not choice.palettes:
+        return choice
+    order = by_nearness(reach.wanted, choice.palettes, choice.worth)
+    return replace(
+        choice, palettes=tuple(choice.palettes[i] for i in order), worth=tuple(choice.worth[i] for i in order)
+    )
+
+
+class Weighing(QObject):
+    """What is known of the box in use, brought up to date in the background when somebody looks."""
+
+    mixes_ready = Signal()
+    reach_ready = Signal()
+    choice_ready = Signal(int)
+    failed = Signal(str)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self.session = session
+        self.mixes: Mixes | None = None
+        self.reach: Reach | None = None
+        self.conditions = Conditions()
+        self.measure = Measure()
+        self.list = ""
+        self.choices: dict[int, Choice] = {}
+        self.problems: dict[int, str] = {}
+        self._about: object = None
+        session.learned.connect(self.forget)
+        session.box_changed.connect(self.forget)
+        session.opened.connect(self._begin)
+
+    def _begin(self) -> None:
+        self.conditions, self.measure, self.list = Conditions(), Measure(), ""
+        self.forget()
+
+    def forget(self) -> None:
+        """The box or what is known of it has changed."""
+        for key in ("mixes", "reach", "choose"):
+            self.session.runner.cancel(key)
+        self.mixes, self.reach, self.choices, self.problems = None, None, {}, {}
+
+    @property
+    def names(self) -> list[str]:
+        """The paints of the box in use that may be mixed from."""
+        index = self.session.estimate.index if self.session.estimate is not None else {}
+        return [
+            paint.name
+            for paint in self.session.paints_in_use()
+            if paint.status != "wished" and paint.name.casefold() in index
+        ]
+
+    # ---- the mixes
+
+    def want_mixes(self) -> bool:
+        """See to it that the mixes are there; says whether they are already."""
+        session = self.session
+        if self.mixes is not None:
+            return True
+        if session.estimate is None or session.runner.busy("mixes") or not self.names:
+            return False
+        names = self.names
+        by_name = {paint.name: paint for paint in session.paints}
+        labels = [label_of(by_name[n].codes, pigment_table(), by_name[n].label) for n in names]
+        estimate, light = session.estimate, session.light
+        session.runner.start(
+            "mixes",
+            lambda: working_out(estimate, names, labels, session.grain_of, light),
+            self._have_mixes,
+            self.failed.emit,
+        )
+        return False
+
+    def _have_mixes(self, mixes: Mixes) -> None:
+        self.mixes = mixes
+        self.mixes_ready.emit()
+
+    # ---- what is reached
+
+    def wanted(self) -> list[Wanted]:
+        """The wanted colours of the list in use; empty where all colours count."""
+        if not self.list or self.session.study is None:
+            return []
+        return wanted_lists(self.session.study).get(self.list, [])
+
+    def want_reach(self) -> bool:
+        """See to it that it is known what is reached; says whether it is already."""
+        if self.reach is not None:
+            return True
+        if self.mixes is None:
+            self.want_mixes()
+            return False
+        if not self.session.runner.busy("reach"):
+            lattice, measure, wanted, name = self.mixes.lattice, self.measure, self.wanted(), self.list
+            self.session.runner.start(
+                "reach",
+                lambda: weighing_reach(lattice, measure, wanted, name),
+                self._have_reach,
+                self._all_fail,
+            )
+        return False
+
+    def _have_reach(self, reach: Reach) -> None:
+        self.reach = reach
+        self.reach_ready.emit()
+
+    def _all_fail(self, why: str) -> None:
+        self.problems = dict.fromkeys(self.sizes, why)
+        self.choice_ready.emit(0)
+
+    # ---- the best few
+
+    @property
+    def sizes(self) -> list[int]:
+        """The sizes that make sense for the box: 1 to 8 for wanted colours, else 3 to 8."""
+        first = 1 if self.list else SIZES.start
+        return [size for size in range(first, SIZES.stop) if size <= max(len(self.names), 1)]
+
+    def want_choices(self) -> bool:
+        """See to it that the best of each size is known; says whether all are already."""
+        missing = [s for s in self.sizes if s not in self.choices and s not in self.problems]
+        if not missing:
+            return True
+        if self.want_reach() and not self.session.runner.busy("choose"):
+            self._choose(missing[0])
+        return False
+
+    def _choose(self, size: int) -> None:
+        assert self.reach is not None and self.mixes is not None
+        reach, kinds, conditions = self.reach, self.mixes.kinds, self.conditions
+        self.session.runner.start(
+            "choose",
+            lambda: best_of(reach, kinds, conditions, size),
+            lambda choice: self._have_choice(size, choice),
+            lambda why: self._no_choice(size, why),
+        )
+
+    def _have_choice(self, size: int, choice: Choice) -> None:
+        if choice.palettes:
+            self.choices[size] = choice
+        else:
+            self.problems[size] = "time ran out before a palette was found"
+        self.choice_ready.emit(size)
+
+    def _no_choice(self, size: int, why: str) -> None:
+        self.problems[size] = why
+        self.choice_ready.emit(size)
+
+    # ---- what is asked
+
+    def set_conditions(self, conditions: Conditions) -> None:
+        """Ask under other conditions."""
+        if conditions != self.conditions:
+            self.conditions = conditions
+            self._ask_again()
+
+    def set_measure(self, measure: Measure) -> None:
+        """Count otherwise."""
+        if measure != self.measure:
+            self.measure = measure
+            self.reach = None
+            self.session.runner.cancel("reach")
+            self._ask_again()
+
+    def set_list(self, name: str) -> None:
+        """Reach another list of wanted colours, or all colours where the name is empty."""
+        self.list = name
+        self.reach = None
+        self.session.runner.cancel("reach")
+        self._ask_again()
+
+    def _ask_again(self) -> None:
+        self.session.runner.cancel("choose")
+        self.choices, self.problems = {}, {}
+        self.choice_ready.emit(0)
+
+    def places(self, names: Sequence[str]) -> list[int]:
+        """Where paints stand in the tables; those that are not in the box are left out.
+
+        Raises
+        ------
+        CulmoError
+            while the mixes are not known yet
+        """
+        if self.mixes is None:
+            raise CulmoError("the mixes of the box are still being worked out")
+        index = {name.casefold(): i for i, name in enumerate(self.mixes.names)}
+        return [index[name.casefold()] for name in names if name.casefold() in index]

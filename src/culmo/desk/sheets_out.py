@@ -1,0 +1,92 @@
+"""A sheet out of the window: exported to a file, or printed."""
+
+import json
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QFileDialog, QMainWindow
+
+from culmo.desk.session import Session
+from culmo.desk.sheet_state import SheetState
+from culmo.errors import CulmoError
+
+if TYPE_CHECKING:
+    from culmo.desk.drawing.export import PrintOptions
+
+SHEET_FILTER = (
+    "PDF at 1:1 (*.pdf);;SVG at 1:1 (*.svg);;PNG (*.png);;Cells as CSV (*.csv);;Sheet as JSON (*.json)"
+)
+
+
+class SheetsOut(QMainWindow):
+    """The part of the window that gives sheets away."""
+
+    session: Session
+    state: SheetState
+
+    def say(self, text: str) -> None:
+        """A passing word in the message line."""
+        raise AssertionError("the window says it")
+
+    def export_sheet(self) -> None:
+        """Ask how and where, and write the sheet."""
+        from culmo.desk import export_dialog
+        from culmo.desk.drawing.export import PrintOptions
+
+        record = self.state.record
+        if record is None:
+            return
+        start = f"{record.sheet.title}.pdf".replace("/", "-")
+        name, kind = QFileDialog.getSaveFileName(self, "Export the sheet", start, SHEET_FILTER)
+        if not name:
+            return
+        path = Path(name)
+        if not path.suffix:
+            path = path.with_suffix("." + kind.rsplit("*.", 1)[-1].rstrip(")"))
+        options = PrintOptions()
+        if path.suffix in (".pdf", ".svg", ".png"):
+            chosen = export_dialog.ask_options(self)
+            if chosen is None:
+                return
+            options = chosen
+        self.write_sheet(path, options)
+
+    def write_sheet(self, path: Path, options: "PrintOptions") -> bool:
+        """Write the sheet by the path's ending."""
+        from culmo.core.chart.sheet import sheet_to_dict
+        from culmo.desk.drawing.export import export_sheet
+        from culmo.desk.drawing.sheet import SheetStyle
+        from culmo.study.tables import cells_csv
+
+        record = self.state.record
+        if record is None:
+            return False
+        sheet = record.sheet
+        with self.session.guarded():
+            if path.suffix in (".csv", ".json"):
+                text = (
+                    cells_csv(sheet) if path.suffix == ".csv" else json.dumps(sheet_to_dict(sheet), indent=1)
+                )
+                try:
+                    path.write_text(text, encoding="utf-8")
+                except OSError as error:
+                    raise CulmoError(f'"{path}" can not be written ({error.strerror})') from None
+            else:
+                codes = {paint.name.casefold(): paint.codes for paint in self.session.paints}
+                style = SheetStyle(looks=self.state.looks)
+                export_sheet(sheet, path, self.session.looks, style, options, codes)
+            self.say(f"Written: {path}")
+            return True
+        return False
+
+    def print_sheet(self) -> None:
+        """Print at true scale through the system's dialog."""
+        from culmo.desk import export_dialog
+        from culmo.desk.printing import print_sheet
+
+        if self.state.record is None:
+            return
+        options = export_dialog.ask_options(self, colour=False)
+        if options is not None:
+            codes = {paint.name.casefold(): paint.codes for paint in self.session.paints}
+            print_sheet(self, self.state.record.sheet, codes, options)

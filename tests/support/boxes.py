@@ -1,0 +1,21 @@
+"""Boxes of simulated paints as mixers: the truth, without an estimate."""
+
+import numpy as np
+
+from culmo.core.palette.mixer import Mixer
+from support.paints import make_painter
+
+
+def make_mixer(count: int, seed: int = 0) -> Mixer:
+    """A box of different paints, with the bias of a hand."""
+    paints = make_painter(count, seed).paints
+    rng = np.random.default_rng(seed)
+    return Mixer(
+        tuple(paint.name for paint in paints),
+        np.array([paint.absorption for paint in paints]),
+        np.array([paint.scattering for paint in paints]),
+        rng.normal(0.0, 0.2, count),
+        np.stack([np.full(36, 0.88), np.full(36, 0.03)]),
+        0.03,
+        0.42,
+    )
