@@ -130,9 +130,9 @@ def test_progress_only_grows():
     except StopIteration:
         pass
     assert len(shares) > 3
-    assert 0.0 <= min(shares)
+    assert min(shares) >= 0.0
     assert max(shares) <= 1.0
-    assert shares == sorted(shares)
+    assert (np.diff(shares) >= -1e-9).all()
 
 
 @pytest.mark.parametrize(

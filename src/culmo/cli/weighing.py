@@ -18,7 +18,7 @@ from culmo.core.paint.recipe import format_recipe
 from culmo.core.palette.choose import Choice, choosing, loss_words, what_if
 from culmo.core.palette.conditions import Conditions, Kinds, kinds_of
 from culmo.core.palette.lattice import Lattice, build_lattice, places_of
-from culmo.core.palette.match import nearest_recipes, safest
+from culmo.core.palette.match import nearest_and_safest
 from culmo.core.palette.mixer import mixer_of, pair_table
 from culmo.core.palette.reach import CLASSES, Measure, Table, Value, tabulate, value_of
 from culmo.core.palette.targets import TargetTable, by_nearness, tabulate_targets
@@ -39,10 +39,11 @@ def run_mix(options: argparse.Namespace) -> int:
     known = known_study(options)
     estimate = known.estimate
     lattice = build_lattice(mixer_of(estimate).only(known.mixable))
-    found = nearest_recipes(lattice, target, options.paints, options.count, options.keep, options.avoid)
+    found, miss, safe = nearest_and_safest(
+        estimate, lattice, target, options.paints, options.count, options.keep, options.avoid
+    )
     recipes = [match.recipe for match in found]
     spread = predict(estimate, recipes).dE90
-    safe, miss = safest(estimate, found, target)
     rows = [
         (
             harmless(format_recipe(match.recipe)), f"{match.away:.2f}", *_words(match.lab), hex_from_lab(match.lab),

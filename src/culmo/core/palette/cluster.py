@@ -31,7 +31,7 @@ def colours_of_picture(lab: Array, count: int, seed: int = 0) -> list[Cluster]:
     """The colours that stand for a picture, by k-means in the near space, the most frequent first.
 
     The seeds are spread (Arthur and Vassilvitskii 2007), so that a small spot of a rare colour is found too. Colours of
-    fewer than four in a thousand pixels, or nearly the same as a more frequent one, are left out.
+    fewer than four in a thousand pixels are left out; those that are nearly the same are put together.
 
     Parameters
     ----------
@@ -65,10 +65,22 @@ def colours_of_picture(lab: Array, count: int, seed: int = 0) -> list[Cluster]:
     kept: list[Cluster] = []
     for cluster in found:
         own = near_from_lab(cluster.lab)
-        alike = any(float(np.linalg.norm(near_from_lab(other.lab) - own)) < _TOO_ALIKE for other in kept)
-        if cluster.share >= _LEAST_SHARE and not alike:
+        like = next(
+            (
+                i
+                for i, other in enumerate(kept)
+                if np.linalg.norm(near_from_lab(other.lab) - own) < _TOO_ALIKE
+            ),
+            None,
+        )
+        if like is None:
             kept.append(cluster)
-    return kept
+        else:  # two halves of one colour are one
+            share = kept[like].share + cluster.share
+            lab = (kept[like].lab * kept[like].share + cluster.lab * cluster.share) / share
+            kept[like] = Cluster(lab, share)
+    kept.sort(key=lambda cluster: -cluster.share)
+    return [cluster for cluster in kept if cluster.share >= _LEAST_SHARE]
 
 
 def _seeds(near: Array, count: int, rng: np.random.Generator) -> Array:

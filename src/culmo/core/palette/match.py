@@ -266,6 +266,39 @@ def safest(estimate: Estimate, matches: Sequence[Match], target: Array) -> tuple
     return int(np.argmin(miss)), miss
 
 
+_POOL = 24  # among so many of the nearest the safest is looked for
+
+
+def nearest_and_safest(
+    estimate: Estimate,
+    lattice: Lattice,
+    target: Array,
+    most_paints: int = MOST_PAINTS,
+    count: int = 5,
+    keep: Iterable[str] = (),
+    avoid: Iterable[str] = (),
+) -> tuple[list[Match], Array, int]:
+    """The nearest recipes, and besides them the safest of many where it is not among them.
+
+    Parameters
+    ----------
+    estimate : Estimate
+    lattice, target, most_paints, count, keep, avoid : as `nearest_recipes`
+
+    Returns
+    -------
+    list of Match, the nearest first; (n,) float, what each is expected to miss by; int, the safest one's place
+    """
+    if count < 1:
+        raise CulmoError("at least one recipe must be asked for")
+    pool = nearest_recipes(lattice, target, most_paints, max(count, _POOL), keep, avoid)
+    place, miss = safest(estimate, pool, target)
+    shown = list(range(min(count, len(pool))))
+    if place not in shown:
+        shown.append(place)
+    return [pool[i] for i in shown], miss[shown], shown.index(place)
+
+
 # ---- from a puddle that is on the tray
 
 
@@ -294,6 +327,7 @@ AMOUNT_WORDS = (
 )  # fmt: skip
 _ANOTHER_PAINT = 0.8  # CIEDE2000 that one paint less to add is worth
 _SECONDS = 8
+_SETS_OF_TOUCHES = 60
 
 
 def amount_words(amount: float) -> str:
@@ -353,7 +387,7 @@ def touches(
     shares = _added(base, rows)
     found = np.concatenate([found, _near_by_shares(mixer, shares[len(found) :], target)])
     cost = found.min(axis=1) + _ANOTHER_PAINT * np.array([len(row) for row in rows])
-    at = np.argsort(cost, kind="stable")[:120]
+    at = _two_of_each(rows, cost)
     washes, lab, away = _settle_water(mixer, shares[at], _STEPS[found[at].argmin(axis=1)], target)
     cost = away + _ANOTHER_PAINT * np.array([len(rows[int(i)]) for i in at])
     result: dict[frozenset[int], Touch] = {}
@@ -369,9 +403,28 @@ def touches(
     return list(result.values())
 
 
+def _two_of_each(rows: Sequence[tuple[tuple[int, float], ...]], cost: Array) -> Indices:
+    """The two cheapest amounts of each set of paints, of the sixty cheapest sets."""
+    seen: dict[frozenset[int], int] = {}
+    chosen = []
+    for i in np.argsort(cost, kind="stable"):
+        key = frozenset(place for place, _ in rows[int(i)])
+        if seen.get(key, 0) < 2 and (key in seen or len(seen) < _SETS_OF_TOUCHES):
+            seen[key] = seen.get(key, 0) + 1
+            chosen.append(int(i))
+    return np.array(chosen, dtype=np.intp)
+
+
 def _near_by_shares(mixer: Mixer, shares: Array, target: Array) -> Array:
     near = near_from_lab(mixer.lab(shares, WASHES))
-    return np.asarray(np.sqrt(((near - near_from_lab(target)) ** 2).sum(axis=-1)))
+    wanted = near_from_lab(target)
+    # half-way between two washes counts for both
+    between = 0.5 * (near[:, 1:] + near[:, :-1])
+    away = np.sqrt(((near - wanted) ** 2).sum(axis=-1))
+    half = np.sqrt(((between - wanted) ** 2).sum(axis=-1))
+    away[:, 1:] = np.minimum(away[:, 1:], half)
+    away[:, :-1] = np.minimum(away[:, :-1], half)
+    return np.asarray(away)
 
 
 def _added(base: Array, rows: Sequence[tuple[tuple[int, float], ...]]) -> Array:

@@ -15,6 +15,7 @@ from culmo.errors import CulmoError
 
 MOST_TARGETS = 400
 _ROWS = 4000
+_ALL_SHARP = 400_000  # so many differences are all told in CIEDE2000; of more only those that matter
 
 
 @dataclass(frozen=True)
@@ -25,7 +26,8 @@ class TargetTable:
     ----------
     table : Table, whose representatives are the wanted colours
     value : Value, the weighted share of them that is reached
-    away : (g, T) float, CIEDE2000 of the nearest mix of each group (beyond twice the tolerance about so)
+    away : (g, T) float, CIEDE2000 of the nearest mix of each group; of many, those beyond twice the
+        tolerance are only about so
     place : (n, n, n) int, the group of any one, two or three paints
     tolerance : float
     """
@@ -87,6 +89,7 @@ def tabulating_targets(
     washes = lattice.lab.shape[1]
     away = np.empty((len(lattice.groups), len(targets)), dtype=np.float32)
     sizes = np.diff(lattice.first)
+    few = len(lattice.groups) * len(targets) <= _ALL_SHARP
     done = 0
     for size in np.unique(sizes):
         members = np.flatnonzero(sizes == size)
@@ -99,7 +102,7 @@ def tabulating_targets(
             apart = apart.reshape(len(some), size * washes, len(targets))
             best = apart.argmin(axis=1)
             rough = np.sqrt(np.maximum(np.take_along_axis(apart, best[:, None], axis=1)[:, 0], 0.0))
-            _sharpen(rough, lattice.lab[rows].reshape(len(some), -1, 3), best, targets, tolerance)
+            _sharpen(rough, lattice.lab[rows].reshape(len(some), -1, 3), best, targets, tolerance, few)
             away[some] = rough
             done += len(some)
             yield done / len(lattice.groups)
@@ -109,9 +112,10 @@ def tabulating_targets(
     return TargetTable(table, Value(table, weights), away, _places(lattice), tolerance)
 
 
-def _sharpen(rough: Array, lab: Array, best: Indices, targets: Array, tolerance: float) -> None:
+def _sharpen(rough: Array, lab: Array, best: Indices, targets: Array, tolerance: float, few: bool) -> None:
     """CIEDE2000 in the place of the near space's distance where it matters."""
-    group, target = np.nonzero(rough < 2.0 * tolerance + 1.0)
+    far = np.inf if few else 2.0 * tolerance + 1.0
+    group, target = np.nonzero(rough < far)
     colours = lab[group, best[group, target]].astype(float)
     rough[group, target] = delta_e_00(colours, targets[target])
 

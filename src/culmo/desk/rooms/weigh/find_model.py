@@ -11,7 +11,7 @@ from culmo.core.paint.predict import predict, predict_lab
 from culmo.core.paint.recipe import FULL, TINT, Recipe, mix
 from culmo.core.palette.lattice import Lattice
 from culmo.core.palette.likeness import Resemblance, Substitute, resembles, substitutes
-from culmo.core.palette.match import Match, Touch, nearest_recipes, safest, touches
+from culmo.core.palette.match import Match, Touch, nearest_and_safest, touches
 from culmo.core.palette.schemes import Companion, scheme
 from culmo.data import pigment_table
 
@@ -103,10 +103,9 @@ def answering(
     yield 0.05
     target = np.array(sought.lab)
     left_out = [*avoid, *([sought.paint] if sought.paint and sought.paint not in avoid else [])]
-    matches = nearest_recipes(lattice, target, most_paints, 6, keep, left_out)
+    matches, expected, safe = nearest_and_safest(estimate, lattice, target, most_paints, 6, keep, left_out)
     recipes = [match.recipe for match in matches]
     within = predict(estimate, recipes).dE90
-    safe, expected = safest(estimate, matches, target)
     yield 0.4
     instead = _instead(estimate, lattice, sought, left_out, codes)
     yield 0.6

@@ -1,0 +1,397 @@
+"""Finding mixes: the nearest, the safest, from a puddle, in the place of a paint, schemes, pairs, clusters, guesses."""
+
+import itertools
+
+import numpy as np
+import pytest
+
+from culmo.core.colour.difference import delta_e_00
+from culmo.core.colour.srgb import lab_from_srgb
+from culmo.core.paint.estimate import learn
+from culmo.core.paint.recipe import mix, parse_recipe
+from culmo.core.palette.cluster import colours_of_picture, nearly_equal
+from culmo.core.palette.guess import PARTS, WHICH, ask, missed_by, mixed
+from culmo.core.palette.lattice import build_lattice, lattice_colours
+from culmo.core.palette.likeness import resembles, substitutes
+from culmo.core.palette.match import (
+    MOST_PARTS,
+    amount_words,
+    expected_miss,
+    match_colour,
+    nearest_and_safest,
+    nearest_recipes,
+    touches,
+)
+from culmo.core.palette.mixer import MIDDLE_AT, chroma_of, hue_apart, hue_of, mixer_of, pair_table
+from culmo.core.palette.schemes import PLACES, scheme
+from culmo.core.palette.uses import (
+    all_uses,
+    cleanest,
+    deepest,
+    granulating,
+    neutral_pairs,
+    take_over,
+    warmth,
+    widest,
+)
+from culmo.core.steps import run_through
+from culmo.data import pigment_table
+from culmo.errors import CulmoError
+from support.boxes import make_mixer
+from support.paints import make_painter
+
+
+@pytest.fixture(scope="module")
+def lattice():
+    return build_lattice(make_mixer(12, 6))
+
+
+@pytest.fixture(scope="module")
+def learned():
+    painter = make_painter(10, 5)
+    names = [paint.name for paint in painter.paints]
+    return painter, learn(names, painter.cards())
+
+
+def dense_best(lattice, target):
+    """The nearest of all mixes of three in twelfths, at nine washes and as interpolated between."""
+    n = len(lattice.names)
+    twelfths = np.array([p for p in itertools.product(range(13), repeat=3) if sum(p) == 12], dtype=float)
+    best = np.inf
+    for three in itertools.combinations(range(n), 3):
+        members = np.tile(np.array(three), (len(twelfths), 1))
+        lab = run_through(lattice_colours(lattice.mixer, members, twelfths)).astype(float)
+        between = 0.5 * (lab[:, 1:] + lab[:, :-1])
+        best = min(best, float(delta_e_00(lab, target).min()), float(delta_e_00(between, target).min()))
+    return best
+
+
+def test_recipes_are_as_near_as_a_dense_search_finds(lattice):
+    rng = np.random.default_rng(3)
+    for number in range(6):
+        if number % 2:
+            target = np.array([rng.uniform(25, 85), rng.uniform(-50, 50), rng.uniform(-50, 50)])
+        else:
+            target = lattice.lab.reshape(-1, 3)[rng.integers(lattice.lab.size // 3)] + rng.normal(0, 1, 3)
+        found = nearest_recipes(lattice, target)
+        assert found[0].away <= dense_best(lattice, target) + 0.5
+
+
+def test_a_recipe_is_what_it_says(lattice):
+    target = np.array([45.0, -20.0, 15.0])
+    found = nearest_recipes(lattice, target, 3, 8)
+    assert [match.away for match in found] == sorted(match.away for match in found)
+    assert len({frozenset(match.recipe.names) for match in found}) == 8
+    for match in found:
+        layer = match.recipe.layers[0]
+        assert sum(part.parts for part in layer.parts) <= MOST_PARTS
+        assert all(part.parts == int(part.parts) for part in layer.parts)
+        shares = np.zeros((1, 12))
+        for part in layer.parts:
+            shares[0, lattice.names.index(part.name)] = part.parts
+        lab = lattice.mixer.lab(shares / shares.sum(), (layer.wash,))[0, 0]
+        assert np.abs(lab - match.lab).max() < 1e-6
+        assert match.away == pytest.approx(float(delta_e_00(lab, target)))
+
+
+def test_conditions_on_a_recipe_hold(lattice):
+    names = lattice.names
+    target = np.array([50.0, 10.0, 10.0])
+    for match in nearest_recipes(lattice, target, 2, 10, keep=[names[3].upper()], avoid=[names[0]]):
+        assert names[3] in match.recipe.names
+        assert names[0] not in match.recipe.names
+        assert len(match.recipe.names) <= 2
+    assert all(len(match.recipe.names) == 1 for match in nearest_recipes(lattice, target, 1, 4))
+    for wrong, words in (
+        ({"most_paints": 4}, "1, 2 or 3"), ({"count": 0}, "at least one"), ({"keep": ["Nobody"]}, "no such paint"),
+        ({"keep": [names[1]], "avoid": [names[1]]}, "kept and avoided"), ({"avoid": names}, "all paints are avoided"),
+        ({"keep": names[:4]}, "do not go into"),
+    ):  # fmt: skip
+        with pytest.raises(CulmoError, match=words):
+            nearest_recipes(lattice, target, **wrong)
+
+
+def test_a_colour_out_of_reach_gets_the_nearest(lattice):
+    found = nearest_recipes(lattice, np.array([50.0, -110.0, 100.0]))
+    assert found[0].away > 8.0
+    assert np.isfinite(found[0].away)
+
+
+def test_the_safest_recipe_is_safer_in_the_hand():
+    """Painted again and again by simulated hands, the safest misses less than the nearest, on average and more often."""
+    nearest_miss, safest_miss = [], []
+    for seed in range(4):
+        painter = make_painter(10, seed)
+        estimate = learn([paint.name for paint in painter.paints], painter.cards())
+        lattice = build_lattice(mixer_of(estimate))
+        rng = np.random.default_rng(seed)
+        for _ in range(8):
+            target = lattice.lab.reshape(-1, 3)[rng.integers(lattice.lab.size // 3)].astype(float)
+            found, miss, place = nearest_and_safest(estimate, lattice, target, count=6)
+            assert miss[place] == miss.min()
+            assert [match.away for match in found] == sorted(match.away for match in found)
+            if place:
+                for recipe, told in ((found[0].recipe, nearest_miss), (found[place].recipe, safest_miss)):
+                    painted = np.array([painter.paint(recipe) for _ in range(16)])
+                    told.append(float(np.sqrt((delta_e_00(painted, target) ** 2).mean())))
+    assert len(nearest_miss) >= 12
+    assert np.mean(safest_miss) < 0.95 * np.mean(nearest_miss)
+    assert np.mean(np.array(safest_miss) < np.array(nearest_miss)) > 0.5
+
+
+def test_what_a_hand_misses_by_is_expected_rightly(learned):
+    """Without doubt about the paints: a hand that errs as the estimate says, seen through the estimate's own mixer."""
+    _, estimate = learned
+    rng = np.random.default_rng(2)
+    mixer = mixer_of(estimate)
+    names = estimate.names
+    for pair, parts in (((0, 1), (3.0, 2.0)), ((2, 5), (1.0, 4.0)), ((3, 4), (2.0, 2.0))):
+        recipe = mix([names[i] for i in pair], parts)
+        shares = np.zeros((4000, len(names)))
+        amounts = np.array(parts) * np.exp(rng.normal(0, estimate.hand.ratio / np.sqrt(2), (4000, 2)))
+        shares[:, pair] = amounts / amounts.sum(axis=1, keepdims=True)
+        X = np.exp(rng.normal(0, estimate.hand.water, 4000))
+        lab = mixer.lab_each(shares, X) + rng.normal(0, estimate.hand.noise, (4000, 3))
+        target = mixer.lab_each(
+            shares[:1] * 0 + np.eye(len(names))[[pair[0]]] * 0.5 + np.eye(len(names))[[pair[1]]] * 0.5,
+            np.ones(1),
+        )[0]
+        simulated = np.sqrt((delta_e_00(lab, target) ** 2).mean())
+        expected = expected_miss(estimate, [recipe], target, hand_only=True)[0]
+        assert expected == pytest.approx(simulated, rel=0.3)
+
+
+# ---- from a puddle
+
+
+def test_a_touch_more_leads_from_a_puddle_to_the_colour(lattice):
+    names = lattice.names
+    puddle = mix(names[:2], [2.0, 1.0])
+    shares = np.zeros((1, 12))
+    shares[0, :2], shares[0, 4] = np.array([2.0, 1.0]) / 3.0, 0.25
+    target = lattice.mixer.lab(shares / shares.sum(), (0.6,))[0, 0]
+    found = touches(lattice.mixer, puddle, target, 6)
+    assert found[0].away < 1.5
+    assert len(found[0].adds) == 1
+    best = next(touch for touch in found if [name for name, _ in touch.adds] == [names[4]])
+    assert best.away < 0.5
+    assert amount_words(best.adds[0][1]) == "a quarter"
+    total = sum(part.parts for part in puddle.layers[0].parts)
+    amounts = {part.name: part.parts for part in best.recipe.layers[0].parts}
+    assert amounts[names[4]] == pytest.approx(0.25 * total)
+    assert amounts[names[0]] == 2.0
+
+
+def test_only_water_is_the_cheapest_of_all(lattice):
+    puddle = mix(lattice.names[3:5])
+    shares = np.zeros((1, 12))
+    shares[0, 3:5] = 0.5
+    target = lattice.mixer.lab(shares, (0.3,))[0, 0]
+    best = touches(lattice.mixer, puddle, target)[0]
+    assert best.adds == ()
+    assert best.recipe.layers[0].wash == pytest.approx(0.3, abs=0.02)
+
+
+def test_puddles_that_can_not_be_changed_are_refused(lattice):
+    names = lattice.names
+    with pytest.raises(CulmoError, match="glaze"):
+        touches(lattice.mixer, parse_recipe(f'"{names[0]}" over "{names[1]}"'), np.array([50.0, 0, 0]))
+    with pytest.raises(CulmoError, match="no such paint"):
+        touches(lattice.mixer, mix(["Nobody"]), np.array([50.0, 0, 0]))
+
+
+# ---- in the place of a paint, and likenesses
+
+
+def test_a_mix_stands_for_itself_over_its_whole_range(lattice):
+    row = int(np.flatnonzero((lattice.parts > 0).sum(axis=1) == 2)[7])
+    colours = lattice.lab[row, [0, 3, 6]].astype(float)
+    found = substitutes(lattice, colours, (1.0, 0.35, 0.125))
+    assert found[0].mean < 0.6
+    assert [entry.mean for entry in found] == sorted(entry.mean for entry in found)
+    without = substitutes(
+        lattice, colours, (1.0, 0.35, 0.125), avoid=[lattice.names[lattice.groups[lattice.group_of[row]][0]]]
+    )
+    assert without[0].mean >= found[0].mean
+    with pytest.raises(CulmoError, match="nothing is left"):
+        substitutes(lattice, colours, (1.0, 0.35, 0.125), avoid=lattice.names)
+
+
+def test_a_pigment_resembles_itself_and_differences_have_words():
+    table = pigment_table()
+    for code in ("PB29", "PG7", "PR101"):
+        pigment = table[code]
+        found = resembles(np.array(pigment.masstone), np.array(pigment.tint), pigment.grain, table)
+        assert found[0].code == code
+        assert found[0].away < 1e-6
+        assert found[0].words.endswith(pigment.name)
+    pigment = table["PB29"]
+    grey = np.array(pigment.masstone) * [1.0, 0.6, 0.6]
+    softer = resembles(grey, np.array(pigment.tint), pigment.grain + 0.3, {"PB29": pigment})[0]
+    assert "softer" in softer.words
+    assert "grainier" in softer.words
+    paler = resembles(
+        np.array(pigment.masstone) + np.array([12.0, 0, 0]),
+        np.array(pigment.tint),
+        pigment.grain,
+        {"PB29": pigment},
+    )[0]
+    assert paler.words.startswith("a paler")
+
+
+# ---- schemes
+
+
+def test_companions_lie_where_the_scheme_says(lattice):
+    vivid = lattice.lab.reshape(-1, 3)[np.argsort(-chroma_of(lattice.lab.reshape(-1, 3)))[400]].astype(float)
+    found = {entry.place: entry for entry in scheme(lattice, vivid)}
+    assert set(found) == {place for place, _ in PLACES}
+    for place, turn in PLACES:
+        wanted = found[place].wanted
+        assert hue_apart(hue_of(wanted), (hue_of(vivid) + turn) % 360) < 1e-6
+        assert found[place].match.away == pytest.approx(
+            float(delta_e_00(found[place].match.lab, wanted)), abs=1e-6
+        )
+    assert scheme(lattice, np.array([50.0, 2.0, 1.0])) == []
+
+
+# ---- pairs
+
+
+@pytest.fixture(scope="module")
+def pairs():
+    mixer = make_mixer(16, 9)
+    return mixer, pair_table(mixer)
+
+
+def test_cleanest_pairs_are_the_most_vivid_of_their_hue(pairs):
+    _, table = pairs
+    for kind, (low, high) in (("green", (125, 190)), ("orange", (45, 75)), ("violet", (288, 340))):
+        found = cleanest(table, kind)
+        assert found
+        chromas = [float(chroma_of(use.lab)) for use in found]
+        assert chromas == sorted(chromas, reverse=True)
+        for use in found:
+            assert low <= float(hue_of(use.lab)) <= high
+            assert set(use.recipe.names) == {use.first, use.second}
+
+
+def test_neutral_pairs_are_grey_and_go_from_warm_to_cool(pairs):
+    mixer, table = pairs
+    found = neutral_pairs(mixer, table)
+    assert found
+    assert all(entry.chroma < 6.0 for entry in found)
+    warm = [float(warmth(entry.lab)) for entry in found]
+    assert warm == sorted(warm, reverse=True)
+    assert len({frozenset((entry.paint, entry.partner)) for entry in found}) == len(found)
+    assert warmth(np.array([50.0, 5.0, 9.0])) > 0 > warmth(np.array([50.0, -5.0, -9.0]))
+
+
+def test_deepest_darks_hold_no_grey_paint(pairs):
+    _, table = pairs
+    grey = {
+        name
+        for name, chroma in zip(table.names, chroma_of(table.alone[:, MIDDLE_AT]), strict=True)
+        if chroma < 12
+    }
+    found = deepest(table)
+    assert found
+    assert [use.lab[0] for use in found] == sorted(use.lab[0] for use in found)
+    assert not grey & {name for use in found for name in (use.first, use.second)}
+    assert all(chroma_of(use.lab) < 10 for use in found)
+
+
+def test_who_takes_over_has_the_smaller_part_of_the_middle(pairs):
+    mixer, table = pairs
+    found = take_over(mixer, table)
+    assert found
+    for use in found:
+        weak, strong = use.first, use.second
+        parts = {part.name: part.parts for part in use.recipe.layers[0].parts}
+        assert parts[strong] == 1.0
+        assert parts[weak] >= 5.0
+        ends = mixer.lab(np.eye(16)[[table.names.index(weak), table.names.index(strong)]], (1.0,))[:, 0]
+        middle = mixed(mixer, table.names.index(weak), table.names.index(strong), (parts[weak], 1.0), 1.0)
+        even = mixed(mixer, table.names.index(weak), table.names.index(strong), (1.0, 1.0), 1.0)
+
+        def imbalance(lab, ends=ends):
+            one, two = delta_e_00(lab, ends[0]), delta_e_00(lab, ends[1])
+            return abs(float(one - two)) / float(one + two)
+
+        assert imbalance(middle) < imbalance(even)
+
+
+def test_grain_and_reach_of_pairs(pairs):
+    mixer, table = pairs
+    grain = np.linspace(0.0, 0.5, 16)
+    grainy, separating = granulating(table, grain)
+    by_name = dict(zip(table.names, grain, strict=True))
+    assert all(min(by_name[use.first], by_name[use.second]) >= 0.18 for use in grainy)
+    assert all(max(by_name[use.first], by_name[use.second]) >= 0.18 for use in separating)
+    assert all("settles" in use.words for use in separating)
+    longest = widest(table)
+    assert [use.number for use in longest] == sorted((use.number for use in longest), reverse=True)
+    titles = [title for title, _ in all_uses(mixer, table, by_name.__getitem__)]
+    assert "Be careful with" in titles
+    assert len(titles) == len(set(titles)) == 8
+
+
+# ---- pictures and groups
+
+
+def test_the_colours_of_a_picture_are_found_with_their_shares():
+    rng = np.random.default_rng(4)
+    painted = np.array([[0.1, 0.1, 0.3], [0.8, 0.3, 0.1], [0.2, 0.5, 0.2], [0.9, 0.88, 0.8]])
+    shares = (0.5, 0.2, 0.05, 0.25)
+    pixels = np.repeat(painted, [int(20_000 * share) for share in shares], axis=0)
+    pixels = np.clip(pixels + rng.normal(0, 0.012, pixels.shape), 0, 1)
+    found = colours_of_picture(lab_from_srgb(rng.permutation(pixels)), 6)
+    assert len(found) == 4
+    assert [cluster.share for cluster in found] == pytest.approx(sorted(shares, reverse=True), abs=0.01)
+    truth = lab_from_srgb(painted)
+    for cluster in found:
+        assert delta_e_00(truth, cluster.lab).min() < 1.0
+    assert colours_of_picture(np.empty((0, 3)), 4) == []
+    one = colours_of_picture(np.tile([[50.0, 10, 10]], (100, 1)), 5)
+    assert len(one) == 1
+    assert one[0].share == 1.0
+
+
+def test_nearly_equal_mixes_form_groups():
+    lab = np.array(
+        [[50, 0, 0], [50.5, 0.5, 0], [70, 30, 30], [70.4, 30.2, 30], [70.2, 29.8, 30.1], [20, -20, 5]],
+        dtype=float,
+    )
+    assert nearly_equal(lab) == [[2, 3, 4], [0, 1]]
+    assert nearly_equal(lab[:1]) == []
+
+
+# ---- guessing
+
+
+def test_questions_have_one_right_answer_among_near_ones(lattice):
+    rng = np.random.default_rng(1)
+    kinds = set()
+    for _ in range(30):
+        question = ask(lattice, rng)
+        kinds.add(question.kind)
+        away = delta_e_00(question.options, question.lab)
+        assert away[question.right] == pytest.approx(0.0, abs=1e-9)
+        others = np.delete(away, question.right)
+        assert (others >= 4.0).all()
+        assert missed_by(question, lattice.mixer, question.right) == pytest.approx(0.0, abs=1e-9)
+        wrong = (question.right + 1) % 4
+        assert missed_by(question, lattice.mixer, wrong) == pytest.approx(float(away[wrong]))
+        assert missed_by(question, lattice.mixer, question.parts) == pytest.approx(0.0, abs=1e-9)
+        assert set(question.recipe.names) == {question.first, question.second}
+    assert kinds == {WHICH, PARTS}
+    with pytest.raises(CulmoError, match="two paints"):
+        ask(build_lattice(make_mixer(1, 0)), rng)
+
+
+def test_matching_from_an_estimate_is_matching_on_its_lattice(learned):
+    _, estimate = learned
+    target = np.array([55.0, 5.0, -20.0])
+    found = match_colour(estimate, target, count=3)
+    again = nearest_recipes(build_lattice(mixer_of(estimate)), target, count=3)
+    assert [str(match.recipe) for match in found] == [str(match.recipe) for match in again]
