@@ -7,7 +7,7 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT / "tests"))
 
-from tools.benches import box, model, plan, read, speed, window  # noqa: E402 - the tests' support code is needed first
+from tools.benches import box, model, plan, read, speed, weigh, window  # noqa: E402 - the tests' support code is needed first
 
 PARTS = {
     "window": window.run,
@@ -15,6 +15,7 @@ PARTS = {
     "box": box.run,
     "plan": plan.run,
     "read": read.run,
+    "weigh": weigh.run,
     "model": model.run,
 }
 

@@ -294,41 +294,56 @@ def table_from_flags(
 
 
 class _Grid:
-    """The near space in small cubes, each with the bits of the representatives within the tolerance of its middle."""
+    """The near space in small cubes; which of them lie within the tolerance of each representative.
 
-    def __init__(self, near: Array, reps: Array, slot: Indices, words: int, tolerance: float) -> None:
+    Attributes
+    ----------
+    ids : (m,) int, the cube of each colour
+    near : list of N arrays of int, the cubes about each representative that hold a colour
+    often : (N,) float, how many colours lie there
+    """
+
+    def __init__(self, near: Array, reps: Array, tolerance: float) -> None:
         self.step = np.float32(tolerance / _FINE)
         margin = _FINE + 1  # so that no neighbourhood runs over the edge
         self.low = np.floor(near.min(axis=0) / self.step).astype(np.int64) - margin
         self.shape = np.floor(near.max(axis=0) / self.step).astype(np.int64) - self.low + 1 + margin
         flat = self._flat(np.floor(near / self.step).astype(np.int32))
-        present = np.zeros(int(np.prod(self.shape)), dtype=bool)
-        present[flat] = True
-        used = np.flatnonzero(present)
-        self.place = np.full(
-            len(present), len(used), dtype=np.int32
-        )  # empty cubes share a row that nobody reads
-        self.place[used] = np.arange(len(used), dtype=np.int32)
-        self.ids = self.place[flat]
-        self.masks = self._masks(reps / float(self.step), slot, words, len(used))
+        counts = np.bincount(flat, minlength=int(np.prod(self.shape)))
+        used = np.flatnonzero(counts)
+        place = np.full(len(counts), -1, dtype=np.int32)
+        place[used] = np.arange(len(used), dtype=np.int32)
+        self.ids, self.used = place[flat], len(used)
+        cubes = self._about(reps / float(self.step))
+        self.near = [found[found >= 0] for found in (place[some] for some in cubes)]
+        self.often = np.array([counts[used[some]].sum() for some in self.near], dtype=float)
 
     def _flat(self, cubes: Indices) -> Indices:
         x, y, z = (cubes[:, axis] - self.low[axis] for axis in range(3))
         return np.asarray((x * self.shape[1] + y) * self.shape[2] + z)
 
-    def _masks(self, reps: Array, slot: Indices, words: int, used: int) -> Bits:
-        masks = np.zeros((used + 1, words), dtype=np.uint64)
+    def _about(self, reps: Array) -> list[Indices]:
         span = np.arange(-_FINE - 1, _FINE + 2)
         offsets = np.stack(np.meshgrid(span, span, span, indexing="ij"), axis=-1).reshape(-1, 3)
         offsets = offsets[(np.maximum(np.abs(offsets) - 0.5, 0.0) ** 2).sum(axis=1) <= _FINE**2]
-        square = (offsets**2).sum(axis=1)
+        square = (offsets**2).sum(axis=1).astype(float)
         step = (offsets[:, 0] * self.shape[1] + offsets[:, 1]) * self.shape[2] + offsets[:, 2]
         corner = np.floor(reps).astype(np.int64)
         start, off = self._flat(corner), corner + 0.5 - reps
-        words_of, bits = np.divmod(slot, _WORD)
-        for i in range(len(reps)):
-            inside = square + offsets @ (2.0 * off[i]) <= _FINE**2 - off[i] @ off[i]
-            masks[self.place[start[i] + step[inside]], words_of[i]] |= np.uint64(1) << np.uint64(bits[i])
+        away = square + 2.0 * off @ offsets.T.astype(float) + (off**2).sum(axis=1)[:, None]
+        return [at + step[row <= _FINE**2] for at, row in zip(start, away, strict=True)]
+
+    def masks(self, slot: Indices, words: int) -> Bits:
+        """The bits of the representatives that each cube stands for, (cubes, words).
+
+        Parameters
+        ----------
+        slot : (N,) int
+        words : int
+        """
+        masks = np.zeros((self.used, words), dtype=np.uint64)
+        for cubes, word, bit in zip(self.near, *np.divmod(slot, _WORD), strict=True):
+            masks[cubes, word] |= np.uint64(1) << np.uint64(bit)
         return masks
 
 
@@ -385,10 +400,13 @@ def tabulating(lattice: Lattice, measure: Measure = USUAL) -> Generator[float, N
     yield 0.4
     lab = lattice.lab.reshape(-1, 3)[chosen].astype(float)
     klass = class_of(lab)
-    words = -(-len(lab) // _WORD)
-    grid = _Grid(near, near[chosen].astype(float), np.arange(len(lab)), words, measure.tolerance)
+    block = klass if measure.balanced else np.where(klass == DULL_DARKS, 1, 0)
+    grid = _Grid(near, near[chosen].astype(float), measure.tolerance)
+    yield 0.5
+    slot, word_block = _slots(block, grid.often)
+    masks = grid.masks(slot, len(word_block))
     yield 0.6
-    flags = np.empty((len(lattice.groups), len(lab)), dtype=np.uint8)
+    bits = np.empty((len(lattice.groups), len(word_block)), dtype=np.uint64)
     washes = lattice.lab.shape[1]
     sizes = np.diff(lattice.first)
     for size in np.unique(sizes):  # groups of one kind have equally many mixes
@@ -397,11 +415,9 @@ def tabulating(lattice: Lattice, measure: Measure = USUAL) -> Generator[float, N
             some = members[start : start + 400]
             at = lattice.first[some] * washes
             ids = grid.ids[at[:, None] + np.arange(size * washes)]
-            found = np.bitwise_or.reduce(grid.masks[ids], axis=1).view(np.uint8)
-            flags[some] = np.unpackbits(found, axis=1, count=len(lab), bitorder="little")
+            bits[some] = np.bitwise_or.reduce(masks[ids], axis=1)
             yield 0.6 + 0.35 * start / len(members)
-    block = klass if measure.balanced else np.where(klass == DULL_DARKS, 1, 0)
-    return table_from_flags(lattice, lab, klass, block, flags)
+    return Table(lattice.names, lab, klass, slot, block, word_block, cube_from_groups(lattice, bits))
 
 
 def tabulate(lattice: Lattice, measure: Measure = USUAL) -> Table:

@@ -22,11 +22,13 @@ from culmo.core.steps import run_through
 from culmo.errors import CulmoError
 
 _EXACT = 1e-5  # two shares nearer than this are the same
-_RESTARTS = 6
+_RESTARTS = 4
+# the search's progress when the first guess is made, and when the best is proven and only near ties are looked for
+_GUESSED_AT, PROVEN_AT = 0.1, 0.4
 _MOST_LISTED = 2000
 _AT_ONCE = 3  # so many missing paints are added in all ways at once
 _FEW = 100
-_RARE, _REST = slice(0, 6), slice(6, None)
+_RARE, _REST = slice(0, 5), slice(5, None)
 _LEARN_EVERY = 8
 _FIRST_GROUPS = 4
 Masks = NDArray[np.uint64]
@@ -96,31 +98,37 @@ class _Search:
         self.best = -1.0
         self.open_bound = 0.0
         self.looks = 0
+        self.full = False
+        self.proving = False
+        self.top = value.of(self.usable)  # what all paints together are worth
         self.bits = value.table.bits
+        self.rare = np.ascontiguousarray(self.bits[..., _RARE])
 
     # ---- palettes
 
     @property
     def sought(self) -> float:
-        """What a palette must be worth to be listed."""
-        return self.best - self.margin - _EXACT
+        """What a palette must be worth: more than the best while that is being proven, then enough to be listed."""
+        return self.best + _EXACT if self.proving else self.best - self.margin - _EXACT
 
     def note(self, paints: Sequence[int], worth: float) -> None:
-        if not (self.required & mask_of(paints)).all():
+        if worth < self.sought or not (self.required & mask_of(paints)).all():
             return
         self.best = max(self.best, worth)
-        if worth >= self.sought:
-            self.known[tuple(sorted(paints))] = worth
-            if len(self.known) > 2 * _MOST_LISTED:
-                self.forget()
+        self.known[tuple(sorted(paints))] = worth
+        if len(self.known) > 2 * _MOST_LISTED:
+            self.forget()
 
     def forget(self) -> None:
         """Drop what is no longer within the margin; where too many are, the margin is drawn in."""
         self.known = {paints: worth for paints, worth in self.known.items() if worth >= self.sought}
         if len(self.known) > _MOST_LISTED:
             best = sorted(self.known.items(), key=lambda item: -item[1])[:_MOST_LISTED]
-            self.margin = self.best - best[-1][1]
+            self.margin = max(0.0, self.best - best[-1][1])
             self.known = dict(best)
+            self.full = (
+                self.margin <= _EXACT
+            )  # more equals than are listed: there is no point in finding still more
 
     # ---- nodes
 
@@ -222,21 +230,21 @@ class _Search:
         if missing == 0:
             self.note(self.keep, self.value.of(self.keep))
             return self.result(True, True)
-        margin, self.margin = self.margin, 0.0
         for seed in range(_RESTARTS if len(free) > missing else 1):
             self.climb(seed)
-            yield 0.1 * (seed + 1) / _RESTARTS
+            yield _GUESSED_AT * (seed + 1) / _RESTARTS
         root = self.start(self.keep, free)
-        proven = yield from self.walk(root, missing, 0.1, 0.3)
-        whole = proven
-        if proven and margin > 0.0:
-            self.margin = margin
-            # a group holds as long as what it was grown from is worth less than what is sought now
-            self.groups = self.groups[self.grown_to < self.sought]
-            self.grown_to = self.grown_to[self.grown_to < self.sought]
-            whole = yield from self.walk(root, missing, 0.4, 0.6)
-        self.margin = margin if not proven else self.margin
-        return self.result(proven, whole)
+        self.proving = True
+        proven = yield from self.walk(root, missing, _GUESSED_AT, PROVEN_AT - _GUESSED_AT - 1e-6)
+        self.proving = False
+        if not proven:
+            return self.result(False, False)
+        # a group holds as long as what it was grown from is worth less than what is sought now
+        holds = self.grown_to < self.sought
+        self.groups, self.grown_to = self.groups[holds], self.grown_to[holds]
+        yield PROVEN_AT
+        whole = yield from self.walk(root, missing, PROVEN_AT, 1.0 - PROVEN_AT)
+        return self.result(True, whole and not self.full)
 
     def result(self, proven: bool, whole: bool) -> Found:
         self.forget()
@@ -252,6 +260,8 @@ class _Search:
         if count < missing:
             return True
         yield start
+        if self.full or (self.proving and self.best >= self.top - _EXACT):
+            return True
         if time.monotonic() > self.until:
             # no palette of this branch is worth more than all that may come together
             top = self.value.of([*node.paints, *(int(p) for p in node.free)])
@@ -318,10 +328,9 @@ class _Search:
         if self.value.balanced or ways.shape[1] < 3 or len(ways) < _FEW:
             return self.value(self.with_some(node, ways))
         # the rarest colours first: where too many of them are lacking the rest need not be counted
-        place = np.arange(len(node.free))
-        pairs = self.two_more(node, place[:, None], place[None, :], _RARE)
+        pairs = self.two_rare(node)
         one, two, three = ways.T
-        bits = self.bits[..., _RARE][node.free[one], node.free[two], node.free[three]]
+        bits = self.rare[node.free[one], node.free[two], node.free[three]]
         bits |= pairs[one, two]
         bits |= pairs[one, three]
         bits |= pairs[two, three]
@@ -343,14 +352,23 @@ class _Search:
             bits |= self.bits[one, two, three]
         return bits
 
-    def two_more(self, node: _Node, one: Indices, two: Indices, words: slice = slice(None)) -> Bits:
-        """What palettes reach that add two paints to a node, in some words, (..., w)."""
-        table = self.bits[..., words]
+    def two_more(self, node: _Node, one: Indices, two: Indices) -> Bits:
+        """What palettes reach that add two paints to a node, (m, W)."""
         a, b = node.free[one], node.free[two]
-        adds = node.adds[:, words]
-        bits = node.bits[words] | adds[one] | adds[two] | table[a, a, b]
+        bits = node.bits | node.adds[one] | node.adds[two] | self.bits[a, a, b]
         for paint in node.paints:
-            bits |= table[paint, a, b]
+            bits |= self.bits[paint, a, b]
+        return bits
+
+    def two_rare(self, node: _Node) -> Bits:
+        """What palettes reach of the rarest colours that add any two paints to a node, (m, m, w)."""
+        free = node.free
+        adds = node.adds[:, _RARE]
+        bits = adds[:, None] | adds[None, :]
+        bits |= node.bits[_RARE]
+        bits |= self.rare[free[:, None], free[:, None], free]
+        for paint in node.paints:
+            bits |= self.rare[paint][free[:, None], free]
         return bits
 
 

@@ -1,0 +1,194 @@
+"""`culmo mix`, `choose` and `compare`: what they answer, and how they refuse."""
+
+import csv
+import io
+import json
+
+import numpy as np
+import pytest
+
+from culmo.cli.main import main
+from culmo.core.colour.difference import delta_e_00
+from culmo.core.colour.srgb import lab_from_text
+from culmo.core.paint.recipe import parse_recipe
+from culmo.demo.make import make_demo
+from culmo.study.tables import write_rows
+from support.paints import make_painter
+
+
+@pytest.fixture(scope="module")
+def cards(tmp_path_factory):
+    """The cards of eight paints as a readings file."""
+    painter = make_painter(8, 4)
+    rows = [
+        (f'"{r.recipe.names[0]}"' + ("" if r.recipe.layers[0].wash == 1.0 else " @ tint"), r.ground, *r.lab)
+        for r in painter.cards() if r.recipe.names
+    ]  # fmt: skip
+    path = tmp_path_factory.mktemp("cards") / "cards.csv"
+    path.write_text(write_rows(["recipe", "ground", "L", "a", "b"], rows), encoding="utf-8")
+    return path, [paint.name for paint in painter.paints]
+
+
+@pytest.fixture(scope="module")
+def demo(tmp_path_factory):
+    return make_demo(tmp_path_factory.mktemp("demo"))
+
+
+def run(capsys, *words):
+    code = main([str(word) for word in words])
+    out, err = capsys.readouterr()
+    return code, out, err
+
+
+def test_mix_tells_recipes_with_their_differences(cards, capsys):
+    path, names = cards
+    code, out, _ = run(
+        capsys, "mix", "--readings", path, "--target", "50, -20, 10", "--count", 4, "--avoid", names[0]
+    )
+    assert code == 0
+    rows = list(csv.DictReader(io.StringIO(out)))
+    assert 4 <= len(rows) <= 5
+    away = [float(row["difference"]) for row in rows]
+    assert away == sorted(away)
+    for row in rows:
+        recipe = parse_recipe(row["recipe"].removeprefix("'"))
+        assert names[0] not in recipe.names
+        lab = np.array([float(row[c]) for c in "Lab"])
+        assert float(row["difference"]) == pytest.approx(
+            float(delta_e_00(lab, np.array([50.0, -20, 10]))), abs=0.02
+        )
+        assert delta_e_00(lab_from_text(row["hex"]), lab) < 1.0
+        assert float(row["expected"]) >= float(row["difference"]) - 0.01
+    assert [row["note"] for row in rows].count("safest") == 1
+    safest = next(float(row["expected"]) for row in rows if row["note"])
+    assert safest == min(float(row["expected"]) for row in rows)
+
+
+def test_mix_says_when_a_colour_is_out_of_reach(cards, capsys):
+    code, out, err = run(capsys, "mix", "--readings", cards[0], "--target", "#00ff00")
+    assert code == 0
+    assert "out of reach" in err
+    assert len(out.splitlines()) > 1
+
+
+def test_choose_tells_the_best_of_a_size_and_keeps_conditions(cards, capsys, tmp_path):
+    path, names = cards
+    out_path = tmp_path / "c.json"
+    code, _, _ = run(
+        capsys, "choose", "--readings", path, "--size", 4, "--keep", names[2], "--avoid", names[5], "--count", 50,
+        "--out", out_path,
+    )  # fmt: skip
+    assert code == 0
+    found = json.loads(out_path.read_text(encoding="utf-8"))
+    assert found["proven"]
+    assert found["all_within_listed"]
+    assert found["found_within"] == len(found["palettes"])
+    assert "told apart at a difference of 4" in found["measure"]
+    reach = [palette["reach"] for palette in found["palettes"]]
+    assert reach == sorted(reach, reverse=True)
+    assert found["bound"] == pytest.approx(reach[0], abs=1e-4)
+    assert reach[-1] >= reach[0] - 0.0101
+    for palette in found["palettes"]:
+        assert names[2] in palette["paints"]
+        assert names[5] not in palette["paints"]
+        assert len(palette["paints"]) == 4
+        assert set(palette["without"]) == set(palette["paints"])
+        assert all(change <= 1e-6 for change in palette["without"].values())
+    code, out, _ = run(capsys, "choose", "--readings", path, "--size", 5, "--seconds", 0)
+    hurried = json.loads(out)
+    assert not hurried["proven"]
+    assert hurried["bound"] >= hurried["palettes"][0]["reach"]
+
+
+def test_choose_for_targets_names_what_is_missed(cards, capsys, tmp_path):
+    path, _ = cards
+    first = next(csv.DictReader(path.read_text(encoding="utf-8").splitlines()))
+    own = ",".join(first[column] for column in "Lab")  # what a paint of the box looks like can be reached
+    targets = tmp_path / "t.csv"
+    targets.write_text(f"name,L,a,b,hex\nneon,,,,#00ff00\nown,{own},\nwrong,,,,#12\n", encoding="utf-8")
+    code, out, err = run(capsys, "choose", "--readings", path, "--size", 3, "--targets", targets)
+    assert code == 0
+    assert "line 4" in err
+    best = json.loads(out)["palettes"][0]
+    assert (best["hit"], best["of"]) == (1, 2)
+    assert [missed["name"] for missed in best["missed"]] == ["neon"]
+    assert best["missed"][0]["difference"] > 4.0
+
+
+def test_compare_puts_palettes_side_by_side(cards, capsys):
+    path, names = cards
+    two = (",".join(names[:3]), ", ".join(names[2:6]).upper())
+    code, out, err = run(capsys, "compare", "--readings", path, "--palette", two[0], "--palette", two[1])
+    assert code == 0
+    assert "at nine washes" in err
+    rows = {row[0]: row[1:] for row in csv.reader(io.StringIO(out))}
+    assert rows["what"] == [", ".join(names[:3]), ", ".join(names[2:6])]
+    assert rows["paints"] == ["3", "4"]
+    assert all(0.0 < float(value) < 1.0 for value in rows["reach"])
+    assert rows["only palette 1"][1] == ""
+    assert int(rows["only palette 1"][0]) > 0
+
+
+@pytest.mark.parametrize(
+    ("words", "said"),
+    [
+        (("choose", "--size", "30"), "the box has 8"),
+        (("choose", "--size", "0"), "least is 1"),
+        (("choose", "--size", "3", "--keep", "Nobody"), "no such paint"),
+        (("choose", "--size", "3", "--lightfast"), 'without "only lightfast"'),
+        (("choose", "--size", "3", "--tolerance", "0"), "from 1 to 20"),
+        (("choose", "--size", "3", "--count", "0"), "at least one"),
+        (("choose", "--size", "3", "--targets", "nothing.csv"), "can not be read"),
+        (("compare", "--palette", "Nobody"), "there is no paint"),
+        (("compare", "--palette", " , "), "without paints"),
+        (("mix", "--target", "green"), "is not a colour"),
+        (("mix", "--target", "#336699", "--paints", "9"), "1, 2 or 3"),
+    ],
+)
+def test_wrong_calls_are_one_line_and_exit_2(cards, capsys, words, said):
+    code, out, err = run(capsys, words[0], "--readings", cards[0], *words[1:])
+    assert code == 2
+    assert out == ""
+    assert said in err
+    assert len([line for line in err.splitlines() if line.startswith("culmo:")]) == 1
+
+
+def test_without_readings_typical_appearances_serve_and_it_is_said(tmp_path, capsys):
+    from support.builders import make_study
+
+    make_study(tmp_path / "bare.culmo", cards=False).close()
+    code, out, err = run(capsys, "mix", "--study", tmp_path / "bare.culmo", "--target", "#3344aa")
+    assert code == 0
+    assert "typical appearances" in err
+    assert len(out.splitlines()) > 1
+
+
+# ---- the questions of the sample study, by command
+
+
+def test_which_six_of_eighteen_and_what_does_the_seventh_add(demo, capsys):
+    answers = {}
+    for size in (6, 7):
+        code, out, _ = run(capsys, "choose", "--study", demo, "--size", size)
+        assert code == 0
+        answers[size] = json.loads(out)
+    assert all(answer["proven"] for answer in answers.values())
+    six, seven = (answers[size]["palettes"][0] for size in (6, 7))
+    assert len(six["paints"]) == 6
+    assert seven["reach"] > six["reach"] > 0.9
+    # the paints that are only considered are not chosen from
+    assert not {"Coral", "Indigo", "Moth gold"} & set(six["paints"])
+    assert max(six["with"].values()) <= seven["reach"] - six["reach"] + 1e-4
+
+
+def test_how_the_beetles_green_is_mixed(demo, capsys):
+    from culmo.study.file import Study
+    from culmo.study.palette_acts import wanted_lists
+
+    with Study(demo) as study:
+        green = next(c for c in wanted_lists(study)["Beetle plate"] if c.name == "beetle's green")
+    target = ",".join(f"{value:.1f}" for value in green.lab)
+    code, out, _ = run(capsys, "mix", "--study", demo, "--target", target)
+    assert code == 0
+    first = next(csv.DictReader(io.StringIO(out)))
+    assert float(first["difference"]) < 1.0

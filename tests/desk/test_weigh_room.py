@@ -1,0 +1,716 @@
+"""The Weigh room driven through the window: the questions of the sample study, by mouse and by keys."""
+
+import json
+import shutil
+
+import numpy as np
+import pytest
+from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QTimer
+from PySide6.QtGui import QColor, QDropEvent, QImage, QPainter
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog, QLabel, QPushButton
+
+from culmo.core.colour.difference import delta_e_00
+from culmo.core.colour.srgb import hex_from_lab
+from culmo.core.palette.conditions import WITH, Conditions
+from culmo.core.palette.guess import PARTS, WHICH
+from culmo.desk.app import settle
+from culmo.desk.rail import PAINT_MIME, Well
+from culmo.desk.rooms.weigh.fewer_dialogs import KeepDialog, WantedDialog
+from culmo.desk.rooms.weigh.map_model import inside
+from culmo.desk.rooms.weigh.mix_row import MixRow
+from culmo.desk.rooms.weigh.palette_slip import ChangeRow
+from culmo.desk.rooms.weigh.view import FEWER, FIND, GUESS, MAP, PAIRS, SHEET, SIDE
+from culmo.desk.window import WEIGH
+from culmo.study.palette_acts import kept_palettes, wanted_lists
+from culmo.study.records import sheet_record, sheet_titles
+
+
+@pytest.fixture
+def demo(window, demo_file, tmp_path):
+    """The window with a copy of the sample study, in the Weigh room."""
+    path = tmp_path / demo_file.name
+    shutil.copy(demo_file, path)
+    assert window.open_path(path)
+    settle(window, 30)
+    titles = {title: sheet_id for sheet_id, title in sheet_titles(window.session.file)}
+    window.session.select_sheet(titles["First eight, wing cases"])
+    window.show_room(WEIGH)
+    settle(window, 20)
+    return window
+
+
+def page(window, place):
+    window.weigh.shows.choose(place)
+    wait(window)
+    return window.weigh.page(place)
+
+
+def wait(window):
+    """Until no work of the room is left: one piece may begin the next."""
+    for _ in range(12):
+        settle(window, 25)
+        if not window.session.runner.busy():
+            QTest.qWait(20)
+            if not window.session.runner.busy():
+                return
+
+
+def click(qtbot, widget, at=None):
+    qtbot.mouseClick(widget, Qt.MouseButton.LeftButton, pos=at if at is not None else widget.rect().center())
+
+
+def shown(root, kind):
+    """The widgets of a kind that are on view, once new ones are shown and old ones gone."""
+    QTest.qWait(20)
+    return [widget for widget in root.findChildren(kind) if widget.isVisibleTo(root)]
+
+
+def texts(widget):
+    return " | ".join(label.text() for label in shown(widget, QLabel))
+
+
+# ---- the five questions
+
+
+def test_which_six_of_eighteen_and_what_does_the_seventh_add(qtbot, demo):
+    fewer = page(demo, FEWER)
+    assert list(fewer.buttons) == [3, 4, 5, 6, 7, 8]
+    click(qtbot, fewer.buttons[6])
+    six, seven = demo.weigh.weighing.choices[6], demo.weigh.weighing.choices[7]
+    assert six.proven
+    assert len(fewer.shown_paints()) == 6
+    assert "no six reach more" in fewer.palette_slip.words.text()
+    assert fewer.palette_slip.title.text() == "Six of eighteen"
+    shares = [button.row.share for button in fewer.buttons.values()]
+    assert shares == sorted(shares)
+    assert f"{len(six.palettes) - 1} others within one point" == fewer.buttons[6].row.sure
+    # what the seventh adds: the best addition is listed with its points, and choosing it shows it
+    adds = [row for row in shown(fewer.palette_slip, ChangeRow) if row.accessibleName().startswith("with ")]
+    points = 100 * (seven.worth[0] - six.worth[0])
+    told = float(adds[0].accessibleName().split("+ ")[1])
+    assert 0.0 < told <= points + 0.05
+    click(qtbot, adds[0])
+    assert fewer.own_chosen
+    assert len(fewer.own) == 7
+    value = demo.weigh.weighing.reach.value.of(demo.weigh.weighing.places(fewer.own))
+    assert value == pytest.approx(six.worth[0] + told / 100, abs=6e-4)
+    assert "adds" in fewer.paying.text()
+
+
+def test_which_two_are_alike_and_which_pairs_give_a_neutral_grey(qtbot, demo):
+    pairs = page(demo, PAIRS)
+    words = texts(pairs.listing)
+    assert "Neutral pairs, from warm to cool" in words
+    assert "a true grey" in words
+    greys = demo.weigh.weighing.mixes.greys
+    assert greys[0].paint in words
+    click(qtbot, pairs.topics.buttons[4])
+    from culmo.core.palette.alike import alike_pairs, nearest_pairs
+
+    mixer = demo.weigh.weighing.mixes.lattice.mixer
+    pair = (alike_pairs(mixer) or nearest_pairs(mixer, 1))[0]
+    assert f"{pair.first} and {pair.second}" in texts(pairs.listing)
+    for topic, word in ((1, "Cleanest greens"), (2, "Separating"), (3, "takes over")):
+        click(qtbot, pairs.topics.buttons[topic])
+        assert word in texts(pairs.listing)
+    assert "would be missed" in texts(pairs.needs)
+
+
+def test_how_do_i_mix_this_beetles_green(qtbot, demo):
+    demo.session.toggle_in_hand("Lemon")
+    demo.session.toggle_in_hand("Phthalo green")
+    green = next(c for c in wanted_lists(demo.session.file)["Beetle plate"] if c.name == "beetle's green")
+    find = page(demo, FIND)
+    place = next(i for i in range(find.from_what.count()) if "beetle's green" in find.from_what.itemText(i))
+    find.from_what.setCurrentIndex(place)
+    find.from_what.activated.emit(place)
+    wait(demo)
+    assert find.answer.matches[0].away < 1.0
+    assert find.answer.sought.lab == green.lab
+    words = texts(find.results)
+    assert "From the puddle in hand" in words
+    assert "Goes with it, from these paints" in words
+    assert "looks like" in words
+    rows = shown(find.results, MixRow)
+    click(qtbot, rows[1])
+    assert find.recipe == find.answer.matches[1].recipe
+    click(qtbot, find.take_in_hand)
+    assert set(demo.session.in_hand) == set(find.recipe.names)
+
+
+# ---- finding
+
+
+def test_a_typed_colour_is_looked_for_and_a_wrong_one_keeps_its_text(qtbot, demo):
+    qtbot.keyClick(demo, Qt.Key.Key_L, Qt.KeyboardModifier.ControlModifier)
+    wait(demo)
+    find = demo.weigh.page(FIND)
+    assert find.text.hasFocus()
+    qtbot.keyClicks(find.text, "50, 10")
+    qtbot.keyClick(find.text, Qt.Key.Key_Return)
+    assert demo.notice.isVisible()
+    assert find.text.text() == "50, 10"
+    find.text.setText("#00ff00")
+    qtbot.keyClick(find.text, Qt.Key.Key_Return)
+    wait(demo)
+    assert "Out of reach" in find.answer.words
+    find.paints.setCurrentIndex(0)
+    wait(demo)
+    assert all(len(match.recipe.names) == 1 for match in find.answer.matches)
+    find.must_not.setCurrentIndex(find.must_not.findData(find.answer.matches[0].recipe.names[0]))
+    find.must_not.activated.emit(0)
+    wait(demo)
+    assert find.must_not.currentData() not in find.answer.matches[0].recipe.names
+
+
+def test_a_paint_and_a_pigment_are_replaced_by_mixes(qtbot, demo):
+    find = page(demo, FIND)
+    find.look_for_paint("Neutral")
+    wait(demo)
+    assert find.answer.instead
+    assert all("Neutral" not in entry.recipe.names for entry in find.answer.instead)
+    assert "In the place of Neutral" in texts(find.results)
+    find.look_for_pigment("PB60")
+    wait(demo)
+    assert find.answer.instead
+    assert find.answer.sought.code == "PB60"
+    # the pigments that a mix looks like can be looked for in their turn
+    likes = [row for row in shown(find.results, MixRow) if row.remark == find.answer.like[0].code]
+    click(qtbot, likes[0])
+    wait(demo)
+    assert find.answer.sought.code == find.answer.like[0].code or find.answer.sought.code == likes[0].remark
+
+
+def test_mixes_like_the_selected_cell(qtbot, demo):
+    demo.state.select("r04c02")
+    read = demo.state.read["r04c02"]
+    qtbot.keyClick(
+        demo, Qt.Key.Key_L, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
+    )
+    wait(demo)
+    find = demo.weigh.page(FIND)
+    assert find.sought.lab == read
+    assert find.sought.name == "Scarlet + Ultramarine"
+    assert find.answer.matches[0].away < 2.0
+
+
+def test_a_colour_is_taken_from_a_picture_and_put_on_a_list(qtbot, demo, tmp_path, monkeypatch):
+    image = QImage(200, 100, QImage.Format.Format_RGB888)
+    image.fill(QColor(90, 107, 76))
+    image.save(str(tmp_path / "moth.png"))
+    find = page(demo, FIND)
+
+    def pick():
+        dialog = QApplication.activeModalWidget()
+        qtbot.mouseClick(dialog.view, Qt.MouseButton.LeftButton, pos=dialog.view.rect().center())
+        dialog.accept()
+
+    QTimer.singleShot(50, pick)
+    find.pick_from(tmp_path / "moth.png")
+    wait(demo)
+    assert hex_from_lab(np.array(find.sought.lab)) == "#5a6b4c"
+    monkeypatch.setattr(QInputDialog, "getItem", lambda *_: ("Moths", True))
+    click(qtbot, find.want)
+    assert wanted_lists(demo.session.file)["Moths"][0].name == "moth"
+    assert "Moths: 1 colours" in find.lists.text()
+    demo.session.undo.undo()
+    assert "Moths" not in wanted_lists(demo.session.file)
+    (tmp_path / "broken.png").write_bytes(b"nothing")
+    find.pick_from(tmp_path / "broken.png")
+    assert demo.notice.isVisible()
+
+
+def test_a_colour_is_pasted(qtbot, demo):
+    QApplication.clipboard().setText("#5a6b4c")
+    qtbot.keyClick(demo, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
+    wait(demo)
+    assert demo.weigh.shows.current == FIND
+    assert hex_from_lab(np.array(demo.weigh.page(FIND).sought.lab)) == "#5a6b4c"
+    QApplication.clipboard().clear()
+
+
+# ---- fewer paints
+
+
+def test_near_ties_are_stepped_through_and_swaps_tell_the_truth(qtbot, demo):
+    fewer = page(demo, FEWER)
+    click(qtbot, fewer.buttons[6])
+    choice = demo.weigh.weighing.choices[6]
+    assert not fewer.palette_slip.before.isEnabled()
+    click(qtbot, fewer.palette_slip.after)
+    names = demo.weigh.weighing.mixes.names
+    assert fewer.shown_paints() == [names[i] for i in choice.palettes[1]]
+    assert fewer.palette_slip.tie_words.text().startswith(f"2 of {len(choice.palettes)}")
+    before = choice.worth[1]
+    swap = next(row for row in shown(fewer.palette_slip, ChangeRow) if " for " in row.accessibleName())
+    told = swap.accessibleName().split(": ")[1].replace("−", "-").replace(" ", "")
+    click(qtbot, swap)
+    places = demo.weigh.weighing.places(fewer.own)
+    assert demo.weigh.weighing.reach.value.of(places) == pytest.approx(before + float(told) / 100, abs=6e-4)
+
+
+def test_paints_are_dragged_in_and_taken_out_by_mouse_and_key(qtbot, demo):
+    fewer = page(demo, FEWER)
+    assert "drop paints here" in fewer.mine.row.loses
+
+    def drop(name):
+        data = QMimeData()
+        data.setData(PAINT_MIME, name.encode())
+        action, button, keys = (
+            Qt.DropAction.CopyAction,
+            Qt.MouseButton.LeftButton,
+            Qt.KeyboardModifier.NoModifier,
+        )
+        fewer.mine.dropEvent(QDropEvent(QPointF(9, 9), action, data, button, keys))
+
+    shares = []
+    for name in ("Lemon", "Rose", "Phthalo blue", "Lemon"):
+        drop(name)
+        shares.append(fewer.mine.row.share)
+    assert fewer.own == ["Lemon", "Rose", "Phthalo blue"]
+    assert shares == sorted(shares)
+    assert fewer.palette_slip.title.text() == "Yours, three paints"
+    slot = fewer.mine._slots()[1].center().toPoint()
+    click(qtbot, fewer.mine, slot)
+    assert fewer.own == ["Lemon", "Phthalo blue"]
+    fewer.mine.setFocus()
+    qtbot.keyClick(fewer.mine, Qt.Key.Key_Right)
+    qtbot.keyClick(fewer.mine, Qt.Key.Key_Delete)
+    assert fewer.own == ["Lemon"]
+    drop("Coral")
+    assert fewer.own == ["Lemon"]
+    assert "only considered" in demo.told_text.text()
+
+
+def test_a_well_that_is_pulled_away_starts_a_drag(qtbot, demo, monkeypatch):
+    begun = []
+
+    def take(drag, *_):
+        begun.append(bytes(drag.mimeData().data(PAINT_MIME).data()))
+
+    monkeypatch.setattr("culmo.desk.rail.QDrag.exec", take)
+    well = demo.rail.findChildren(Well)[0]
+    qtbot.mousePress(well, Qt.MouseButton.LeftButton, pos=QPoint(10, 10))
+    qtbot.mouseMove(well, QPoint(12, 11))
+    assert begun == []
+    qtbot.mouseMove(well, QPoint(60, 40))
+    assert begun == [well.name.encode()]
+    qtbot.mouseRelease(well, Qt.MouseButton.LeftButton, pos=QPoint(60, 40))
+
+
+def test_conditions_change_the_answer_and_impossible_ones_say_which_to_drop(qtbot, demo):
+    fewer = page(demo, FEWER)
+    free = demo.weigh.weighing.choices[6].worth[0]
+    fewer.tabs.tabs.choose(1)
+    item = fewer.asks.paints.item(0)
+    name = item.text()
+    fewer.asks.paints.itemActivated.emit(item)
+    fewer.asks.paints.itemActivated.emit(fewer.asks.paints.item(0))
+    wait(demo)
+    assert demo.weigh.weighing.conditions == Conditions(avoid=(name,))
+    assert all(name not in button.row.paints for button in fewer.buttons.values())
+    assert demo.weigh.weighing.choices[6].worth[0] <= free
+    fewer.asks.white.setCurrentIndex(fewer.asks.white.findData(WITH))
+    fewer.asks.white.activated.emit(1)
+    wait(demo)
+    assert "the box has none; drop that condition" in fewer.buttons[6].row.problem
+    fewer.asks.white.setCurrentIndex(0)
+    fewer.asks.white.activated.emit(0)
+    wait(demo)
+    assert not fewer.buttons[6].row.problem
+
+
+def test_the_measure_can_be_changed(qtbot, demo):
+    fewer = page(demo, FEWER)
+    before = demo.weigh.weighing.choices[4].worth[0]
+    fewer.asks.tolerance.setValue(8.0)
+    wait(demo)
+    assert demo.weigh.weighing.choices[4].worth[0] > before
+    assert "at a difference of 8" in demo.weigh.subtitle.text()
+    fewer.asks.balanced.setChecked(True)
+    wait(demo)
+    assert "worst hue" in fewer.asks.measure_words.text()
+
+
+def test_the_fewest_for_the_beetle_plate_and_the_sheet_to_practise(qtbot, demo):
+    fewer = page(demo, FEWER)
+    place = fewer.asks.lists.findText("Beetle plate")
+    fewer.asks.lists.setCurrentIndex(place)
+    fewer.asks.lists.activated.emit(place)
+    wait(demo)
+    assert list(fewer.buttons) == list(range(1, 9))
+    hits = [int(button.row.number.split(" of ")[0]) for button in fewer.buttons.values()]
+    assert hits == sorted(hits)
+    assert fewer.buttons[8].row.loses == "misses none" or "misses" in fewer.buttons[8].row.loses
+    fewest = next(size for size, button in fewer.buttons.items() if button.row.number == f"{max(hits)} of 20")
+    click(qtbot, fewer.buttons[fewest])
+    assert fewer.palette_slip.chips_title.text() == f"Beetle plate: {max(hits)} of 20"
+    paints = fewer.shown_paints()
+    click(qtbot, fewer.palette_slip.practise)
+    wait(demo)
+    record = sheet_record(demo.session.file, demo.session.sheet_id)
+    assert record.sheet.title == "Beetle plate, to practise"
+    assert {name for entry in record.cells for name in entry.cell.recipe.names} <= set(paints)
+    wanted = np.array([c.lab for c in wanted_lists(demo.session.file)["Beetle plate"]])
+    lab = demo.session.predict([entry.cell.recipe for entry in record.cells]).lab
+    near = delta_e_00(lab[:, None], wanted[None]).min(axis=0)
+    assert (near < 4.5).sum() >= max(hits)
+    assert record.sheet.work
+
+
+def test_the_verdict_is_kept_with_a_reason_and_compared_later(qtbot, demo, monkeypatch):
+    fewer = page(demo, FEWER)
+    click(qtbot, fewer.buttons[5])
+    paints = fewer.shown_paints()
+
+    def answer():
+        dialog = QApplication.activeModalWidget()
+        assert isinstance(dialog, KeepDialog)
+        dialog.name.clear()
+        dialog.try_accept()
+        assert dialog.message.isVisible()
+        qtbot.keyClicks(dialog.name, "Five for the train")
+        dialog.reason.setPlainText("light to carry")
+        dialog.accept_button.click()
+
+    QTimer.singleShot(80, answer)
+    click(qtbot, fewer.palette_slip.keep)
+    palette = kept_palettes(demo.session.file)[0]
+    assert (palette.name, palette.paints, palette.reason) == (
+        "Five for the train",
+        tuple(paints),
+        "light to carry",
+    )
+    assert palette.reach["share"] == pytest.approx(demo.weigh.weighing.choices[5].worth[0], abs=1e-4)
+    words = texts(fewer.kept_slip)
+    assert "light to carry" in words
+    assert "as when it was kept" in words
+    assert "Six for the plates" in words
+    fewer.look_at(palette.id)
+    assert fewer.shown_paints() == paints
+
+    def lay_out():
+        QApplication.activeModalWidget().accept_button.click()
+
+    QTimer.singleShot(80, lay_out)
+    click(qtbot, fewer.palette_slip.fill)
+    box = demo.session.boxes[-1]
+    ids = {paint.id: paint.name for paint in demo.session.paints}
+    assert [ids[i] for i in box.paints.values()] == paints
+    fewer._let_go(palette.id)
+    assert "Five for the train" not in texts(fewer.kept_slip)
+    demo.session.undo.undo()
+    assert kept_palettes(demo.session.file)[0].name == "Five for the train"
+
+
+def test_wanted_colours_come_from_a_picture_by_clustering_and_are_edited_by_hand(
+    qtbot, demo, tmp_path, monkeypatch
+):
+    image = QImage(240, 160, QImage.Format.Format_RGB888)
+    image.fill(QColor(246, 240, 220))
+    painter = QPainter(image)
+    painter.fillRect(20, 20, 100, 100, QColor(40, 60, 90))
+    painter.fillRect(140, 30, 60, 80, QColor(150, 80, 50))
+    painter.end()
+    image.save(str(tmp_path / "beetle.png"))
+    fewer = page(demo, FEWER)
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(tmp_path / "beetle.png"), ""))
+
+    def answer():
+        dialog = QApplication.activeModalWidget()
+        assert isinstance(dialog, WantedDialog)
+        assert dialog.list.count() == 3
+        dialog.list.item(1).setText("wing case")
+        dialog.list.setCurrentRow(0)
+        dialog.list.setFocus()
+        qtbot.keyClick(dialog.list, Qt.Key.Key_Delete)
+        qtbot.keyClicks(dialog.more, "nonsense")
+        qtbot.keyClick(dialog.more, Qt.Key.Key_Return)
+        assert dialog.message.isVisible()
+        dialog.more.setText("#808080")
+        qtbot.keyClick(dialog.more, Qt.Key.Key_Return)
+        dialog.accept_button.click()
+
+    QTimer.singleShot(120, answer)
+    fewer.asks.picture.click()
+    wait(demo)
+    found = wanted_lists(demo.session.file)["beetle"]
+    assert [colour.name for colour in found] == ["wing case", "", ""]
+    assert hex_from_lab(np.array(found[0].lab)) == "#283c5a"
+    assert demo.weigh.weighing.list == "beetle"
+    assert fewer.buttons[8].row.number.endswith("of 3")
+
+    def edit():
+        dialog = QApplication.activeModalWidget()
+        dialog.list.setCurrentRow(2)
+        dialog.take_out()
+        dialog.accept_button.click()
+
+    QTimer.singleShot(80, edit)
+    fewer.asks.edit.click()
+    wait(demo)
+    assert len(wanted_lists(demo.session.file)["beetle"]) == 2
+    assert fewer.buttons[8].row.number.endswith("of 2")
+
+
+def test_a_table_of_wanted_colours_with_bad_rows(qtbot, demo, tmp_path):
+    path = tmp_path / "plate.csv"
+    path.write_text("name,hex\nwing,#203040\nbad,#12\n", encoding="utf-8")
+    fewer = page(demo, FEWER)
+    QTimer.singleShot(80, lambda: QApplication.activeModalWidget().accept_button.click())
+    fewer.take_file(path)
+    assert [colour.name for colour in wanted_lists(demo.session.file)["plate"]] == ["wing"]
+    assert "line 3" in demo.notice_text.text()
+
+
+def test_a_box_without_paints_and_one_of_two(qtbot, window, tmp_path):
+    from support.builders import make_study
+
+    make_study(tmp_path / "two.culmo", ("Lemon", "Rose")).close()
+    window.open_path(tmp_path / "two.culmo")
+    settle(window, 20)
+    window.show_room(WEIGH)
+    for place in (SHEET, MAP, SIDE, FIND, PAIRS, FEWER, GUESS):
+        page(window, place)
+    fewer = window.weigh.page(FEWER)
+    assert list(fewer.buttons) == []
+    window.create_study(tmp_path / "none.culmo")
+    settle(window, 20)
+    window.show_room(WEIGH)
+    for place in (SHEET, MAP, SIDE, FIND, PAIRS, FEWER, GUESS):
+        page(window, place)
+    assert "no paints" in texts(fewer.palette_slip).casefold()
+
+
+# ---- the map
+
+
+def test_the_map_lists_what_lies_near_and_what_is_drawn_round(qtbot, demo):
+    chart = page(demo, MAP)
+    points = chart.points
+    recorded = np.flatnonzero(points.recorded)
+    assert len(recorded) == 64
+    assert len(points.pairs) == 64
+    vivid = max(recorded, key=lambda i: np.hypot(*points.lab[i, 1:]))
+    click(qtbot, chart.map, chart.map.place_of(int(vivid)).toPoint())
+    assert demo.state.current == points.cell_of(int(vivid))
+    assert chart.mix_title.text() == " + ".join(points.recipe_of(int(vivid)).names)
+    assert len(shown(chart.slip, MixRow)) == 6
+    # the lightness beside it takes clicks too
+    x, y = chart.map.to_strip(points.lab[recorded[:1]])[0]
+    click(qtbot, chart.map, QPoint(round(x), round(y)))
+    assert chart.map.current >= 0
+    # drawn round with Shift
+    centre = chart.map.place_of(int(vivid)).toPoint()
+    corners = [centre + QPoint(dx, dy) for dx, dy in ((-30, -30), (30, -30), (30, 30), (-30, 30))]
+    qtbot.mousePress(chart.map, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ShiftModifier, corners[0])
+    for corner in corners[1:]:
+        qtbot.mouseMove(chart.map, corner)
+    qtbot.mouseRelease(chart.map, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ShiftModifier, corners[-1])
+    places = chart.map.to_pixels(points.lab)
+    around = inside(places, np.array([[c.x(), c.y()] for c in corners], dtype=float))
+    assert chart.near_title.text() == f"{around.sum()} mixes"
+
+
+def test_the_map_is_filtered_and_walked_by_keys(qtbot, demo):
+    chart = page(demo, MAP)
+    everything = len(chart.points)
+    chart.keepers.setChecked(True)
+    assert chart.points.recorded.sum() == 3
+    chart.keepers.setChecked(False)
+    demo.session.toggle_in_hand("Rose")
+    chart.in_hand.setChecked(True)
+    assert 0 < len(chart.points) < everything
+    assert all("Rose" in chart.points.recipe_of(i).names for i in range(len(chart.points)))
+    chart.in_hand.setChecked(False)
+    chart.wash.setCurrentIndex(3)
+    assert all(chart.points.recipe_of(i).layers[0].wash <= 0.3 for i in range(len(chart.points)))
+    chart.wash.setCurrentIndex(0)
+    chart.source.setCurrentIndex(1)
+    assert len(chart.points) > everything
+    demo.state.current = ""
+    chart.map.setFocus()
+    chart.map.select(-1)
+    qtbot.keyClick(chart.map, Qt.Key.Key_Right)
+    start = chart.map.current
+    assert start >= 0
+    qtbot.keyClick(chart.map, Qt.Key.Key_Right)
+    assert chart.points.lab[chart.map.current, 1] >= chart.points.lab[start, 1]
+    qtbot.keyClick(chart.map, Qt.Key.Key_Plus)
+    assert chart.map.zoom > 1.0
+    qtbot.keyClick(chart.map, Qt.Key.Key_0)
+    assert chart.map.zoom == 1.0
+
+
+def test_all_mixes_of_the_box_under_a_lamp(qtbot, demo):
+    chart = page(demo, MAP)
+    chart.source.setCurrentIndex(2)
+    wait(demo)
+    assert len(chart.points) == 20_000
+    day = chart.points.lab.copy()
+    image = chart.map.grab().toImage()
+    place = chart.map.place_of(int(np.argmax(np.hypot(day[:, 1], day[:, 2]))))
+    seen = image.pixelColor(round(place.x()), round(place.y()))
+    assert seen.saturation() > 60
+    demo.session.set_light(1)
+    wait(demo)
+    assert len(chart.points) == 20_000
+    assert np.median(delta_e_00(day, chart.points.lab)) > 1.0
+    assert "warm lamp" in demo.weigh.subtitle.text()
+
+
+def test_a_drag_moves_the_map_and_selects_nothing(qtbot, demo):
+    chart = page(demo, MAP)
+    before, current = QPointF(chart.map.middle), chart.map.current
+    qtbot.mousePress(chart.map, Qt.MouseButton.LeftButton, pos=QPoint(150, 150))
+    for x in (160, 190, 220):
+        qtbot.mouseMove(chart.map, QPoint(x, 150))
+    qtbot.mouseRelease(chart.map, Qt.MouseButton.LeftButton, pos=QPoint(220, 150))
+    assert chart.map.middle.x() < before.x()
+    assert chart.map.current == current
+
+
+# ---- side by side
+
+
+def test_greens_stand_beside_greens_and_mixes_beside_themselves(qtbot, demo):
+    side = page(demo, SIDE)
+    side.choose(["Six for the plates", "Six with earths"])
+    greens = next(row for row in side.board.hues if row.title == "greens")
+    assert all(greens.spots)
+    assert "Six for the plates: cleaner in" in side.lead_words.text()
+    side.choose(["First eight, wing cases", "Travelling box"])
+    side.mode.setCurrentIndex(1)
+    assert all(len({spot.recipe.key for spot in row.spots}) == 1 for row in side.board.places)
+    assert "mixes in common" in demo.weigh.subtitle.text()
+    away = [row.away for row in side.board.places]
+    assert away == sorted(away, reverse=True)
+    side.mode.setCurrentIndex(2)
+    assert "64 places in common" in demo.weigh.subtitle.text()
+    side.mode.setCurrentIndex(3)
+    side.board.grab()
+    box, spot = side.board._spots[5]
+    click(qtbot, side.board, box.center().toPoint())
+    assert side.board.current is spot
+    assert spot.recipe.names[0] in side.spot_title.text()
+    qtbot.keyClick(side.board, Qt.Key.Key_Right)
+    assert side.board.current is not spot
+    for _ in range(4):
+        click(qtbot, side.more)
+    assert len(side.pickers) == 4
+    click(qtbot, side.less)
+    assert len(side.pickers) == 3
+
+
+# ---- the sheet
+
+
+def test_a_sheet_is_read_by_groups_surprises_dull_ones_and_keepers(qtbot, demo):
+    sheet = page(demo, SHEET)
+    assert len(sheet.rows) == 64
+    counts = {}
+    for place in range(1, 5):
+        sheet.show_which.setCurrentIndex(place)
+        counts[sheet.show_which.currentText()] = len(sheet.rows)
+    assert counts["Keepers"] == 3
+    assert 0 < counts["Surprises"] < 10
+    assert 0 < counts["Dull ones"] < 40
+    groups = [row.like for row in sheet.rows]
+    assert groups == sorted(groups, key=lambda text: int(text.split()[1].strip(",")))
+    sheet.show_which.setCurrentIndex(0)
+    sheet.sort.setCurrentIndex(5)
+    chroma = [np.hypot(*row.shown[1:]) for row in sheet.rows]
+    assert chroma == sorted(chroma)
+
+
+# ---- guessing
+
+
+def test_guesses_are_made_by_keys_and_scored(qtbot, demo):
+    guess = page(demo, GUESS)
+    guess.rng = np.random.default_rng(2)
+    for kind in (WHICH, PARTS):
+        guess.next_question()
+        while guess.question.kind != kind:
+            guess.next_question()
+        guess.setFocus()
+        if kind == WHICH:
+            assert not guess.act.isEnabled()
+            qtbot.keyClick(guess, str(guess.question.right + 1))
+        else:
+            wanted = round(6 * guess.question.parts[1] / sum(guess.question.parts))
+            while guess.slider.value() != wanted:
+                qtbot.keyClick(guess, Qt.Key.Key_Right if guess.slider.value() < wanted else Qt.Key.Key_Left)
+        qtbot.keyClick(guess, Qt.Key.Key_Return)
+        assert guess.verdict.text().startswith("Right")
+        assert guess.act.text() == "Next"
+    assert "2 guesses, 2 right" in guess.score_words.text()
+    rows = demo.session.file.rows("guesses")
+    assert [row["kind"] for row in rows] == ["which", "parts"]
+    assert all(row["away"] < 0.05 for row in rows)
+    qtbot.keyClick(guess, Qt.Key.Key_Return)
+    assert not guess.done
+
+
+# ---- how the room behaves
+
+
+def test_a_changed_box_is_weighed_anew(qtbot, demo):
+    fewer = page(demo, FEWER)
+    assert "eighteen" in demo.weigh.subtitle.text()
+    demo.session.select_box(next(box.id for box in demo.session.boxes if box.name == "Travelling box"))
+    wait(demo)
+    assert "eight" in demo.weigh.subtitle.text().split()
+    assert fewer.buttons[8].row.number == "100 %"
+    assert fewer.buttons[8].row.loses == "loses nothing"
+
+
+def test_work_of_the_room_can_be_stopped_and_the_window_closed_while_it_goes_on(qtbot, demo):
+    demo.weigh.shows.choose(FEWER)
+    assert demo.session.runner.busy()
+    demo.session.stop_work()
+    settle(demo, 20)
+    assert demo.session.runner.busy() is False or demo.session.runner.busy("mixes") is False
+    wait(demo)
+    fewer = page(demo, FEWER)
+    demo.weigh.weighing.forget()
+    fewer.refresh()  # closes with this under way: the fixture looks that nothing is left
+
+
+@pytest.mark.parametrize("size", [(1280, 800), (1024, 700), (1920, 1080)])
+def test_nothing_is_cut_in_any_page(qtbot, demo, size):
+    from PySide6.QtGui import QFontMetrics
+
+    demo.resize(*size)
+    for place in (SHEET, MAP, SIDE, FIND, PAIRS, FEWER, GUESS):
+        view = page(demo, place)
+        if place == FIND:
+            view.look_for((40.0, 5.0, 20.0))
+            wait(demo)
+        for root in (view, view.slip):
+            for label in shown(root, QLabel):
+                if not label.isVisible() or not label.text():
+                    continue
+                need = label.heightForWidth(label.width()) if label.wordWrap() else label.sizeHint().height()
+                assert label.height() >= need - 2, (place, label.text())
+                if not label.wordWrap():
+                    assert label.width() >= QFontMetrics(label.font()).horizontalAdvance(label.text()) - 2, (
+                        label.text()
+                    )
+            for button in shown(root, QPushButton):
+                if button.isVisible():
+                    assert button.width() >= QFontMetrics(button.font()).horizontalAdvance(button.text()), (
+                        button.text()
+                    )
+
+
+def test_choosing_by_window_and_by_command_agree(demo, capsys):
+    from culmo.cli.main import main
+
+    page(demo, FEWER)
+    path = str(demo.session.file.path)
+    window = [demo.weigh.weighing.mixes.names[i] for i in demo.weigh.weighing.choices[6].best]
+    demo.session.close()
+    assert main(["choose", "--study", path, "--size", "6"]) == 0
+    assert set(json.loads(capsys.readouterr().out)["palettes"][0]["paints"]) == set(window)
