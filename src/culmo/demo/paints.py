@@ -53,7 +53,7 @@ CARDS = ("Lemon", "Rose", "Crimson", "Ultramarine", "Viridian", "Indian red")
 # what the beetle plate asks for: the true mixes behind the colours that the studio matched by eye
 WANTED = (
     ("wing case, shade", "Ultramarine:4 + Umber:3"), ("wing case, blue-black", "Phthalo blue:2 + Burnt sienna:3"),
-    ("wing case, shine", "Cobalt:3 + Neutral @ 0.5"), ("coppery green", "Viridian:3 + Burnt sienna:2"),
+    ("wing case, shine", "Cobalt:3 + Neutral @ 0.5"), ("coppery green", "Viridian:5 + Burnt sienna:2"),
     ("green edge", "Phthalo green:2 + Yellow:3 @ 0.7"), ("beetle's green", "Phthalo green:3 + Umber:2 @ 0.8"),
     ("green gold", "Lemon:5 + Phthalo green + Burnt sienna:2 @ 0.6"),
     ("violet ground beetle", "Violet:2 + Ultramarine @ 0.8"),

@@ -97,10 +97,29 @@ def take_shots(window: MainWindow, folder: Path) -> None:
         if room == "box":
             _take_box_shots(window, folder)
         if room == "weigh":
-            window.weigh.shows.choose(1)
+            _take_weigh_shots(window, folder)
+
+
+def _take_weigh_shots(window: MainWindow, folder: Path) -> None:
+    """All that the box can mix, a wanted colour, the few paints that are enough."""
+    from culmo.desk.rooms.weigh.map_model import ALL_MIXES
+    from culmo.desk.rooms.weigh.view import FEWER, FIND, MAP, SHEET
+    from culmo.study.palette_acts import wanted_lists
+
+    weigh = window.weigh
+    for page, name in ((MAP, "weigh-map"), (FIND, "weigh-find"), (FEWER, "weigh-fewer")):
+        weigh.shows.choose(page)
+        if page == MAP:
+            weigh.page(MAP).source.setCurrentIndex(ALL_MIXES)  # type: ignore[attr-defined]  # the map page's own
+        if page == FIND:
+            wanted = wanted_lists(window.session.file).get("Beetle plate", [])
+            for colour in wanted:
+                if colour.name == "coppery green":
+                    weigh.find_colour(colour.lab, colour.name)
+        for _ in range(12):  # one piece of work begins the next
             settle(window)
-            window.grab().save(str(folder / "weigh-map.png"))
-            window.weigh.shows.choose(0)
+        window.grab().save(str(folder / f"{name}.png"))
+    weigh.shows.choose(SHEET)
 
 
 def _take_picture_shot(window: MainWindow, folder: Path) -> None:

@@ -302,53 +302,58 @@ class _Search:
         ways = all_ways(len(node.free), missing)
         if len(groups):
             masks = _ONE << node.free.astype(np.uint64)
-            met = np.bitwise_or.reduce(masks[ways], axis=1)
-            for group in (
-                *groups[:_FIRST_GROUPS],
-                *self.required[(self.required & mask_of(node.paints)) == _NONE],
-            ):
-                fits = (met & group) != _NONE
-                ways, met = ways[fits], met[fits]
-        if not len(ways):
+            met = masks[ways[0]]
+            for column in ways[1:]:
+                met = met | masks[column]
+            unmet = self.required[(self.required & mask_of(node.paints)) == _NONE]
+            fits = np.ones(len(met), dtype=bool)
+            for group in (*groups[:_FIRST_GROUPS], *unmet):
+                fits &= (met & group) != _NONE
+            ways = ways[:, fits]
+        if not ways.shape[1]:
             return
         values = self.worth_of(node, ways)
         for i in np.flatnonzero(values >= self.sought):
-            self.note([*node.paints, *(int(p) for p in node.free[ways[i]])], float(values[i]))
+            self.note([*node.paints, *(int(p) for p in node.free[ways[:, i]])], float(values[i]))
         # a group costs as much as a look; every so often is enough
         self.looks += 1
+        if self.looks % _LEARN_EVERY:
+            return
         failed = np.where(values < self.sought, values, -1.0)
         best = int(np.argmax(failed))
-        if self.looks % _LEARN_EVERY == 0 and failed[best] >= 0.0:
-            for place in sorted((int(p) for p in ways[best]), reverse=True):
+        if failed[best] >= 0.0:
+            for place in sorted((int(p) for p in ways[:, best]), reverse=True):
                 node = self.with_one(node, place, np.delete(np.arange(len(node.free)), place))
             self.add_group(node)
 
     def worth_of(self, node: _Node, ways: Indices) -> Array:
         """What palettes are worth that add these to a node; at most, where that is too little already."""
-        if self.value.balanced or ways.shape[1] < 3 or len(ways) < _FEW:
+        if self.value.balanced or len(ways) < 3 or ways.shape[1] < _FEW:
             return self.value(self.with_some(node, ways))
         # the rarest colours first: where too many of them are lacking the rest need not be counted
         pairs = self.two_rare(node)
-        one, two, three = ways.T
-        bits = self.rare[node.free[one], node.free[two], node.free[three]]
+        one, two, three = ways
+        paints = node.free[ways]
+        bits = self.rare[paints[0], paints[1], paints[2]]
         bits |= pairs[one, two]
         bits |= pairs[one, three]
         bits |= pairs[two, three]
         values = self.value.part(bits, _RARE) + self.value.most(_REST)
-        hopeful = values >= self.sought
-        values[hopeful] = self.value(self.with_some(node, ways[hopeful]))
+        hopeful = np.flatnonzero(values >= self.sought)
+        if len(hopeful):
+            values[hopeful] = self.value(self.with_some(node, ways[:, hopeful]))
         return values
 
     def with_some(self, node: _Node, ways: Indices) -> Bits:
         """What palettes reach that add these to a node, (m, W)."""
-        missing = ways.shape[1]
-        if missing == 1:
-            return node.bits | node.adds[ways[:, 0]]
-        bits = np.zeros((len(ways), len(node.bits)), dtype=np.uint64)
-        for one, two in combinations(range(missing), 2):
-            bits |= self.two_more(node, ways[:, one], ways[:, two])
-        if missing == 3:
-            one, two, three = node.free[ways].T
+        if len(ways) == 1:
+            alone: Bits = node.bits | node.adds[ways[0]]
+            return alone
+        bits: Bits = np.zeros((ways.shape[1], len(node.bits)), dtype=np.uint64)
+        for one, two in combinations(ways, 2):
+            bits |= self.two_more(node, one, two)
+        if len(ways) == 3:
+            one, two, three = node.free[ways]
             bits |= self.bits[one, two, three]
         return bits
 
@@ -382,11 +387,9 @@ def mask_of(paints: Sequence[int] | Indices) -> np.uint64:
 
 @cache
 def all_ways(count: int, missing: int) -> Indices:
-    """All ways to choose so many of a count, (m, missing) int, ascending."""
-    flat = np.fromiter(
-        (place for way in combinations(range(count), missing) for place in way), dtype=np.int16
-    )
-    return flat.reshape(-1, missing)
+    """All ways to choose so many of a count, (missing, m) int, ascending."""
+    flat = np.fromiter((place for way in combinations(range(count), missing) for place in way), dtype=np.intp)
+    return np.ascontiguousarray(flat.reshape(-1, missing).T)
 
 
 def searching(

@@ -29,7 +29,7 @@ from culmo.desk.theme import PAPER, sans, serif
 
 ROW_HEIGHT = 66
 _LEFT = 50
-_WIDEST_STROKE = 62.0
+_WIDEST_STROKE = 69.0
 _GAP = 4.0
 _FEWEST_SHOWN = 5  # a row of fewer strokes does not spread them wider
 
@@ -48,6 +48,13 @@ def two_lines(name: str, metrics: QFontMetrics, width: int) -> list[str]:
         return [metrics.elidedText(name, Qt.TextElideMode.ElideRight, width)]
     lines = [words[0], " ".join(words[1:])]
     return [metrics.elidedText(line, Qt.TextElideMode.ElideRight, width) for line in lines]
+
+
+def _fitting(text: str, metrics: QFontMetrics, width: int) -> str:
+    """As many of the entries of a list as there is room for, the first at least."""
+    while metrics.horizontalAdvance(text) > width and ", " in text:
+        text = text.rpartition(", ")[0]
+    return text
 
 
 class PaletteButton(QAbstractButton):
@@ -170,7 +177,7 @@ class PaletteButton(QAbstractButton):
         room = int(self.width() - left - 8)
         for line, text in enumerate((self.row.loses, self.row.sure)):
             painter.setPen(strong if line == 0 else self.palette().color(QPalette.ColorRole.PlaceholderText))
-            text = metrics.elidedText(text, Qt.TextElideMode.ElideRight, room)
+            text = metrics.elidedText(_fitting(text, metrics, room), Qt.TextElideMode.ElideRight, room)
             painter.drawText(QRectF(left, 26 + 17 * line, room, 17), Qt.AlignmentFlag.AlignVCenter, text)
 
     # ---- paints in and out
