@@ -21,6 +21,7 @@ from culmo.desk.rooms.weigh.map_model import inside
 from culmo.desk.rooms.weigh.mix_row import MixRow
 from culmo.desk.rooms.weigh.palette_slip import ChangeRow
 from culmo.desk.rooms.weigh.view import FEWER, FIND, GUESS, MAP, PAIRS, SHEET, SIDE
+from culmo.desk.rooms.weigh.weighing import STOPPED
 from culmo.desk.window import WEIGH
 from culmo.study.palette_acts import kept_palettes, wanted_lists
 from culmo.study.records import sheet_record, sheet_titles
@@ -668,12 +669,16 @@ def test_a_changed_box_is_weighed_anew(qtbot, demo):
 
 def test_work_of_the_room_can_be_stopped_and_the_window_closed_while_it_goes_on(qtbot, demo):
     demo.weigh.shows.choose(FEWER)
-    assert demo.session.runner.busy()
-    demo.session.stop_work()
-    settle(demo, 20)
-    assert demo.session.runner.busy() is False or demo.session.runner.busy("mixes") is False
+    assert demo.session.runner.busy("mixes")
+    click(qtbot, demo.stop_button)
+    assert not demo.session.runner.busy()
+    fewer = demo.weigh.page(FEWER)
+    assert all(button.row.problem == STOPPED for button in fewer.buttons.values())
     wait(demo)
-    fewer = page(demo, FEWER)
+    assert demo.weigh.weighing.mixes is None
+    click(qtbot, fewer.buttons[6])
+    wait(demo)
+    assert len(fewer.shown_paints()) == 6
     demo.weigh.weighing.forget()
     fewer.refresh()  # closes with this under way: the fixture looks that nothing is left
 

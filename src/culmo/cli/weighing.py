@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from culmo.cli.loading import known_study
+from culmo.cli.loading import Known, known_study
 from culmo.cli.output import output, say
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import hex_from_lab, lab_from_text
@@ -38,6 +38,7 @@ def run_mix(options: argparse.Namespace) -> int:
     target = lab_from_text(options.target)
     known = known_study(options)
     estimate = known.estimate
+    _check_mixable(known, [*options.keep, *options.avoid])
     lattice = build_lattice(mixer_of(estimate).only(known.mixable))
     found, miss, safe = nearest_and_safest(
         estimate, lattice, target, options.paints, options.count, options.keep, options.avoid
@@ -61,6 +62,15 @@ def run_mix(options: argparse.Namespace) -> int:
     return 0
 
 
+def _check_mixable(known: Known, names: Sequence[str]) -> None:
+    """A paint that is only considered, or has left the box, is not mixed from."""
+    mixable = {name.casefold() for name in known.mixable}
+    for name in names:
+        folded = name.strip().casefold()
+        if folded not in mixable and folded in known.estimate.index:
+            raise CulmoError(f'"{name}" is only considered, or has left the box: it is not mixed from')
+
+
 def _conditions(options: argparse.Namespace) -> Conditions:
     return Conditions(
         tuple(options.keep), tuple(options.avoid), options.lightfast, options.transparent, options.single,
@@ -77,6 +87,7 @@ class _Box:
 
     def __init__(self, options: argparse.Namespace) -> None:
         known = known_study(options)
+        _check_mixable(known, [*getattr(options, "keep", ()), *getattr(options, "avoid", ())])
         self.estimate: Estimate = known.estimate
         mixer = mixer_of(self.estimate).only(known.mixable)
         self.lattice: Lattice = build_lattice(mixer)

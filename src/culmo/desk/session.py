@@ -1,6 +1,6 @@
 """The open study as the window sees it: acts with undo, what has been learned, and what is selected."""
 
-from collections.abc import Generator, Iterator, Sequence
+from collections.abc import Callable, Generator, Iterator, Sequence
 from contextlib import contextmanager
 from datetime import datetime
 from pathlib import Path
@@ -88,6 +88,8 @@ class Session(QObject):
         self.read_places: dict[str, set[tuple[float, str]]] = {}
         self.read_mixes: set[frozenset[str]] = set()
         self.light = 0
+        # what rooms have under way besides reading and learning; each says whether it had anything to stop
+        self.stoppers: list[Callable[[], bool]] = []
 
     # ---- opening and closing
 
@@ -350,6 +352,8 @@ class Session(QObject):
         if self.runner.busy("read"):
             self.runner.cancel("read")
             self.told.emit("Reading was stopped; nothing was changed")
+        elif any(stop() for stop in self.stoppers):
+            self.told.emit("Stopped; what was found so far stands")
         else:
             self.stop_learning()
 

@@ -140,6 +140,18 @@ class FactRow(QWidget):
         self.value.setText(value)
 
 
+def draw_edge(painter: QPainter, box: QRectF, recorded: bool) -> None:
+    """The edge of a patch: firm where it was painted and read, a broken pencil line where it is planned."""
+    if recorded:
+        painter.setPen(QPen(QColor(20, 20, 20), 1.5))
+    else:
+        pen = QPen(PENCIL, 1.0, Qt.PenStyle.CustomDashLine)
+        pen.setDashPattern([4.0, 3.0])
+        painter.setPen(pen)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawRect(box)
+
+
 class Swatch(QWidget):
     """A patch: pencil-edged where it is predicted, firm where it is recorded, empty where nothing is known."""
 
@@ -183,14 +195,7 @@ class Swatch(QWidget):
             painter.setFont(sans(10))
             flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
             painter.drawText(box.adjusted(6, 2, -6, -2), flags, self._hint)
-        if self._recorded and (self._make or self._colour):
-            painter.setPen(QPen(QColor(20, 20, 20), 1.6))
-        else:
-            pen = QPen(PENCIL, 1.0, Qt.PenStyle.CustomDashLine)
-            pen.setDashPattern([4.0, 3.0])
-            painter.setPen(pen)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawRect(box)
+        draw_edge(painter, box, self._recorded and bool(self._make or self._colour))
 
 
 class Room(QWidget):

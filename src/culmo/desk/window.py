@@ -220,7 +220,9 @@ class MainWindow(SheetsOut):
         """The Weigh room."""
         from culmo.desk.rooms.weigh.view import WeighRoom
 
-        room = WeighRoom(self.session, self.state)
+        room = WeighRoom(self.session, self.state, lambda: self.rail.dab.recipe())
+        self.rail.dab.recipe_changed.connect(room.mix_changed)
+        room.box_wanted.connect(lambda names: self.box_desk.box_from(names))
         self._settle_in(WEIGH, room)
         return room
 

@@ -278,7 +278,7 @@ def nearest_and_safest(
     keep: Iterable[str] = (),
     avoid: Iterable[str] = (),
 ) -> tuple[list[Match], Array, int]:
-    """The nearest recipes, and besides them the safest of many where it is not among them.
+    """The nearest recipes, the last of which makes room for the safest of many where that is not among them.
 
     Parameters
     ----------
@@ -287,16 +287,17 @@ def nearest_and_safest(
 
     Returns
     -------
-    list of Match, the nearest first; (n,) float, what each is expected to miss by; int, the safest one's place
+    list of at most `count` Match, the nearest first; (n,) float, what each is expected to miss by; int, the safest
+    one's place
     """
     if count < 1:
         raise CulmoError("at least one recipe must be asked for")
     pool = nearest_recipes(lattice, target, most_paints, max(count, _POOL), keep, avoid)
     place, miss = safest(estimate, pool, target)
     shown = list(range(min(count, len(pool))))
-    if place not in shown:
-        shown.append(place)
-    return [pool[i] for i in shown], miss[shown], shown.index(place)
+    if place not in shown and count > 1:
+        shown[-1] = place
+    return [pool[i] for i in shown], miss[shown], int(np.argmin(miss[shown]))
 
 
 # ---- from a puddle that is on the tray

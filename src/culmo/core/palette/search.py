@@ -418,6 +418,12 @@ def searching(
     CulmoError
         when no palette can meet the conditions
     """
+    if not 0.0 <= margin <= 1.0:
+        raise CulmoError(
+            f"near ties within {100 * margin:g} points can not be looked for; it must be from 0 to 100"
+        )
+    if not 0.0 <= seconds < float("inf"):
+        raise CulmoError(f"{seconds:g} seconds is no time to search for")
     left_out = set(avoid)
     usable = [i for i in range(len(value.table.names)) if i not in left_out]
     if left_out & set(keep):

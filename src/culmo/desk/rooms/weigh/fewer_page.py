@@ -3,6 +3,7 @@
 from pathlib import Path
 
 import numpy as np
+from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from culmo.core.capture.photo import Photo
@@ -29,7 +30,7 @@ from culmo.desk.rooms.weigh.fewer_model import (
 from culmo.desk.rooms.weigh.page import WeighPage
 from culmo.desk.rooms.weigh.palette_rows import Curve, PaletteButton
 from culmo.desk.rooms.weigh.palette_slip import KeptSlip, PaletteSlip
-from culmo.desk.rooms.weigh.weighing import Weighing
+from culmo.desk.rooms.weigh.weighing import STOPPED, Weighing
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP
 from culmo.desk.widgets import TabbedSlip, clear_layout, text_label
@@ -43,6 +44,8 @@ _SIDE_PX = 320  # a picture is looked at for its colours at this size
 
 class FewerPage(WeighPage):
     """Limited palettes."""
+
+    box_wanted = Signal(object)
 
     def __init__(self, session: Session, weighing: Weighing) -> None:
         super().__init__(session, weighing)
@@ -281,6 +284,8 @@ class FewerPage(WeighPage):
         """Look at the best of a size."""
         if size != self.size or self.own_chosen:
             self.size, self.tie, self.own_chosen = size, 0, False
+        if self.weighing.problems.get(size) == STOPPED:
+            self.weighing.look_again()
         self.tabs.tabs.choose(0)
         self.refresh()
 
@@ -370,10 +375,7 @@ class FewerPage(WeighPage):
 
     def fill_box(self) -> None:
         """A box laid out with this palette."""
-        window = self.window()
-        box_desk = getattr(window, "box_desk", None)
-        if box_desk is not None:
-            box_desk.box_from(self.shown_paints())
+        self.box_wanted.emit(self.shown_paints())
 
     def practise(self) -> None:
         """A sheet of the mixes that the wanted colours ask for."""

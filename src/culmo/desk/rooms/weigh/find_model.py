@@ -103,7 +103,7 @@ def answering(
     yield 0.05
     target = np.array(sought.lab)
     left_out = [*avoid, *([sought.paint] if sought.paint and sought.paint not in avoid else [])]
-    matches, expected, safe = nearest_and_safest(estimate, lattice, target, most_paints, 6, keep, left_out)
+    matches, expected, safe = nearest_and_safest(estimate, lattice, target, most_paints, 7, keep, left_out)
     recipes = [match.recipe for match in matches]
     within = predict(estimate, recipes).dE90
     yield 0.4

@@ -1,5 +1,6 @@
 """The find page: a colour wanted, and how to mix it from these paints; what to add to a puddle; what goes with it."""
 
+from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
@@ -34,7 +35,6 @@ from culmo.desk.rooms.weigh.mix_row import MixRow
 from culmo.desk.rooms.weigh.page import WeighPage
 from culmo.desk.rooms.weigh.weighing import Weighing
 from culmo.desk.session import Session
-from culmo.desk.sheet_state import SheetState
 from culmo.desk.theme import STEP
 from culmo.desk.widgets import Entry, Slip, Swatch, rule, text_label, title_label
 from culmo.errors import CulmoError
@@ -184,9 +184,9 @@ class Results(Listing):
 class FindPage(WeighPage):
     """A colour wanted."""
 
-    def __init__(self, session: Session, weighing: Weighing, state: SheetState) -> None:
+    def __init__(self, session: Session, weighing: Weighing, puddle: Callable[[], Recipe | None]) -> None:
         super().__init__(session, weighing)
-        self.state = state
+        self.puddle = puddle
         self.sought: Sought | None = None
         self.answer: Answer | None = None
         self.setAcceptDrops(True)
@@ -221,7 +221,6 @@ class FindPage(WeighPage):
         self._rest.setInterval(_REST_MS)
         self._rest.timeout.connect(self._ask)
         weighing.mixes_ready.connect(lambda: self._ask() if self.isVisible() else None)
-        session.in_hand_changed.connect(lambda: self._rest.start() if self.isVisible() else None)
         self.say(
             "A colour wanted",
             "Type it, take it from a picture, or name a paint; it is mixed from the box in use.",
@@ -384,7 +383,7 @@ class FindPage(WeighPage):
             return
         lattice, estimate, sought = self.weighing.mixes.lattice, session.estimate, self.sought
         keep, avoid = str(self.must.currentData() or ""), str(self.must_not.currentData() or "")
-        puddle = self._puddle()
+        puddle = self.puddle()
         by_name = {paint.name: paint for paint in session.paints}
 
         def codes(name: str) -> list[str]:
@@ -406,10 +405,9 @@ class FindPage(WeighPage):
             self._failed,
         )  # fmt: skip
 
-    def _puddle(self) -> Recipe | None:
-        window = self.window()
-        rail = getattr(window, "rail", None)
-        return rail.dab.recipe() if rail is not None else None
+    def ask_soon(self) -> None:
+        """Ask again when the hand rests."""
+        self._rest.start()
 
     def _wait(self) -> None:
         self.results.begin()

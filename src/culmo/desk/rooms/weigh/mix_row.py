@@ -4,7 +4,8 @@ from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPalette, QPen
 from PySide6.QtWidgets import QAbstractButton, QSizePolicy
 
-from culmo.desk.theme import PAPER, PENCIL, sans
+from culmo.desk.theme import PAPER, sans
+from culmo.desk.widgets import draw_edge
 
 _CHIP = 30
 _ONE_LINE = 190  # words that are wider run over two lines
@@ -48,13 +49,7 @@ class MixRow(QAbstractButton):
             painter.fillRect(left, self.beside)
             right = left.translated(left.width(), 0)
         painter.fillRect(right, self.colour)
-        if self.recorded:
-            painter.setPen(QPen(QColor(20, 20, 20), 1.4))
-        else:
-            pen = QPen(PENCIL, 1.0, Qt.PenStyle.CustomDashLine)
-            pen.setDashPattern([4.0, 3.0])
-            painter.setPen(pen)
-        painter.drawRect(chip)
+        draw_edge(painter, chip, self.recorded)
         self._words(painter, chip.right() + 8)
         if self.hasFocus() or self.isChecked():
             style = Qt.PenStyle.SolidLine if self.isChecked() else Qt.PenStyle.DotLine

@@ -1,7 +1,7 @@
 """The side-by-side page: two to four sheets, palettes or boxes, aligned by hue, place by place, or as they lie."""
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPalette, QPen
+from PySide6.QtGui import QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPalette, QPen
 from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
@@ -39,8 +39,8 @@ from culmo.desk.rooms.weigh.side_model import (
 )
 from culmo.desk.rooms.weigh.weighing import Weighing
 from culmo.desk.session import Session
-from culmo.desk.theme import PAPER, PENCIL, sans
-from culmo.desk.widgets import FactRow, Slip, Swatch, rule, text_label, title_label
+from culmo.desk.theme import PAPER, sans
+from culmo.desk.widgets import FactRow, Slip, Swatch, draw_edge, rule, text_label, title_label
 from culmo.study.palette_acts import kept_palettes
 from culmo.study.records import sheet_record
 
@@ -122,14 +122,7 @@ class SideBoard(QWidget):
 
     def _chip(self, painter: QPainter, box: QRectF, spot: Spot) -> None:
         painter.fillRect(box, qcolor(spot.lab))
-        if spot.recorded:
-            painter.setPen(QPen(QColor(20, 20, 20), 1.3))
-        else:
-            pen = QPen(PENCIL, 1.0, Qt.PenStyle.CustomDashLine)
-            pen.setDashPattern([4.0, 3.0])
-            painter.setPen(pen)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawRect(box)
+        draw_edge(painter, box, spot.recorded)
         self._spots.append((box, spot))
 
     def _draw_hues(self, painter: QPainter) -> None:

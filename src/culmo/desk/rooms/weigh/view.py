@@ -3,10 +3,10 @@
 from collections.abc import Callable
 from typing import TYPE_CHECKING, cast
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QWidget
 
-from culmo.core.paint.recipe import spoken_recipe
+from culmo.core.paint.recipe import Recipe, spoken_recipe
 from culmo.desk.rooms.plan.view import SheetPicker
 from culmo.desk.rooms.weigh.page import WeighPage
 from culmo.desk.rooms.weigh.sheet_page import SheetPage
@@ -25,9 +25,11 @@ PAGES = ("Sheet", "Map", "Side by side", "Find", "Pairs", "Fewer paints", "Guess
 class WeighRoom(Room):
     """Look, find, choose."""
 
-    def __init__(self, session: Session, state: SheetState) -> None:
+    box_wanted = Signal(object)
+
+    def __init__(self, session: Session, state: SheetState, puddle: Callable[[], Recipe | None]) -> None:
         super().__init__()
-        self.session, self.state = session, state
+        self.session, self.state, self.puddle = session, state, puddle
         self.weighing = Weighing(session)
         self._pages: dict[int, WeighPage] = {}
         main = self.lay_ground()
@@ -57,8 +59,9 @@ class WeighRoom(Room):
         self._settle(SHEET, self.sheet)
         self.shows.chosen.connect(lambda _: self.refresh())
         state.updated.connect(self.refresh_when_seen)
-        for signal in (session.learned, session.box_changed, session.changed):
-            signal.connect(self.refresh_when_seen)
+        # after the weighing has heard of them
+        session.learned.connect(self.refresh_when_seen)
+        session.box_changed.connect(self.refresh_when_seen)
         self._on_view: WeighPage | None = None
         self.refresh()
 
@@ -93,7 +96,7 @@ class WeighRoom(Room):
         def find() -> WeighPage:
             from culmo.desk.rooms.weigh.find_page import FindPage
 
-            return FindPage(self.session, self.weighing, self.state)
+            return FindPage(self.session, self.weighing, self.puddle)
 
         def pairs() -> WeighPage:
             from culmo.desk.rooms.weigh.pairs_page import PairsPage
@@ -103,7 +106,9 @@ class WeighRoom(Room):
         def fewer() -> WeighPage:
             from culmo.desk.rooms.weigh.fewer_page import FewerPage
 
-            return FewerPage(self.session, self.weighing)
+            page = FewerPage(self.session, self.weighing)
+            page.box_wanted.connect(self.box_wanted)
+            return page
 
         def guess() -> WeighPage:
             from culmo.desk.rooms.weigh.guess_page import GuessPage
@@ -144,6 +149,12 @@ class WeighRoom(Room):
         self.key.setVisible(bool(page.key))
 
     # ---- what other parts of the window ask for
+
+    def mix_changed(self) -> None:
+        """Another mix lies on the dab."""
+        page = self._pages.get(FIND)
+        if page is not None and page.isVisible():
+            cast("FindPage", page).ask_soon()
 
     def take_keys(self) -> None:
         """The keys go to the page on view."""

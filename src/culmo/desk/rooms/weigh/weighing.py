@@ -23,6 +23,8 @@ from culmo.errors import CulmoError
 from culmo.study.palette_acts import Wanted, wanted_lists
 
 SECONDS_A_SIZE = 20.0
+STOPPED = "stopped; click to look again"
+_KEYS = ("mixes", "reach", "choose")
 Steps = Generator[float, None, None]
 
 
@@ -135,7 +137,6 @@ class Weighing(QObject):
     mixes_ready = Signal()
     reach_ready = Signal()
     choice_ready = Signal(int)
-    failed = Signal(str)
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -151,6 +152,7 @@ class Weighing(QObject):
         session.learned.connect(self.forget)
         session.box_changed.connect(self.forget)
         session.opened.connect(self._begin)
+        session.stoppers.append(self.stop)
 
     def _begin(self) -> None:
         self.conditions, self.measure, self.list = Conditions(), Measure(), ""
@@ -158,7 +160,7 @@ class Weighing(QObject):
 
     def forget(self) -> None:
         """The box or what is known of it has changed."""
-        for key in ("mixes", "reach", "choose"):
+        for key in _KEYS:
             self.session.runner.cancel(key)
         self.mixes, self.reach, self.choices, self.problems = None, None, {}, {}
 
@@ -189,9 +191,24 @@ class Weighing(QObject):
             "mixes",
             lambda: working_out(estimate, names, labels, session.grain_of, light),
             self._have_mixes,
-            self.failed.emit,
+            self.session.failed.emit,
         )
         return False
+
+    def stop(self) -> bool:
+        """Break off what is being worked out; says whether there was anything."""
+        runner = self.session.runner
+        busy = [key for key in _KEYS if runner.busy(key)]
+        for key in busy:
+            runner.cancel(key)
+        if busy:
+            self.problems |= {size: STOPPED for size in self.sizes if size not in self.choices}
+            self.choice_ready.emit(0)
+        return bool(busy)
+
+    def look_again(self) -> None:
+        """After a stop, go on where it was broken off."""
+        self.problems = {size: why for size, why in self.problems.items() if why != STOPPED}
 
     def _have_mixes(self, mixes: Mixes) -> None:
         self.mixes = mixes
