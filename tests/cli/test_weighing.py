@@ -190,6 +190,27 @@ def test_a_paint_that_is_only_considered_is_not_mixed_from(demo, capsys):
     assert "only considered" in err
 
 
+def test_which_two_are_alike_and_which_pair_gives_a_neutral_grey(demo, capsys):
+    from culmo.demo.paints import PAINTS
+
+    everyone = ",".join(paint.name for paint in PAINTS)
+    code, out, _ = run(capsys, "compare", "--study", demo, "--palette", everyone)
+    assert code == 0
+    rows = {row[0]: row[1] for row in csv.reader(io.StringIO(out))}
+    assert rows["reach"] == "1.0000"
+    assert " and " in rows["most alike"]
+    assert 0.0 < float(rows["most alike"].rsplit("(", 1)[1].rstrip(")")) < 25.0
+    assert float(rows["greyest pair"].rsplit("(", 1)[1].rstrip(")")) < 3.0
+    # the same question to mix: a grey of two paints
+    code, out, _ = run(
+        capsys, "mix", "--study", demo, "--target", "55,0,0", "--paints", 2, "--avoid", "Neutral"
+    )
+    assert code == 0
+    row = next(csv.DictReader(io.StringIO(out)))
+    assert len(parse_recipe(row["recipe"].removeprefix("'")).names) == 2
+    assert float(row["difference"]) < 3.0
+
+
 def test_how_the_beetles_green_is_mixed(demo, capsys):
     from culmo.study.file import Study
     from culmo.study.palette_acts import wanted_lists

@@ -484,6 +484,18 @@ def test_a_box_without_paints_and_one_of_two(qtbot, window, tmp_path):
     assert "no paints" in texts(fewer.palette_slip).casefold()
 
 
+def test_without_readings_it_is_said_that_appearances_are_typical(qtbot, window, tmp_path):
+    from support.builders import make_study
+
+    make_study(tmp_path / "bare.culmo", cards=False).close()
+    window.open_path(tmp_path / "bare.culmo")
+    settle(window, 20)
+    window.show_room(WEIGH)
+    for place in (PAIRS, FEWER):
+        page(window, place)
+        assert "typical appearances" in window.weigh.subtitle.text()
+
+
 # ---- the map
 
 

@@ -15,6 +15,7 @@ from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.label import label_of
 from culmo.core.paint.predict import predict
 from culmo.core.paint.recipe import format_recipe
+from culmo.core.palette.alike import nearest_pairs
 from culmo.core.palette.choose import Choice, choosing, loss_words, what_if
 from culmo.core.palette.conditions import Conditions, Kinds, kinds_of
 from culmo.core.palette.lattice import Lattice, build_lattice, places_of
@@ -22,6 +23,7 @@ from culmo.core.palette.match import nearest_and_safest
 from culmo.core.palette.mixer import mixer_of, pair_table
 from culmo.core.palette.reach import CLASSES, Measure, Table, Value, tabulate, value_of
 from culmo.core.palette.targets import TargetTable, by_nearness, tabulate_targets
+from culmo.core.palette.uses import neutral_pairs
 from culmo.core.steps import run_through
 from culmo.data import pigment_table
 from culmo.errors import CulmoError
@@ -214,6 +216,22 @@ def _target_facts(table: TargetTable, wanted: Sequence[Wanted], places: Sequence
     }
 
 
+def _most_alike(box: _Box, places: Sequence[int]) -> str:
+    """The two paints of a palette that repeat each other most."""
+    found = nearest_pairs(box.lattice.mixer.only(box.named(places)), 1)
+    return f"{found[0].first} and {found[0].second} ({found[0].overall:.1f})" if found else ""
+
+
+def _greyest_pair(box: _Box, places: Sequence[int]) -> str:
+    """The two paints of a palette that make the truest grey, with the parts and the chroma that is left."""
+    mixer = box.lattice.mixer.only(box.named(places))
+    found = neutral_pairs(mixer, pair_table(mixer), limit=float("inf")) if len(places) > 1 else []
+    if not found:
+        return ""
+    best = min(found, key=lambda entry: entry.chroma)
+    return f"{best.parts[0]} {best.paint} : {best.parts[1]} {best.partner} ({best.chroma:.1f})"
+
+
 def run_compare(options: argparse.Namespace) -> int:
     """`culmo compare`."""
     measure = _measure(options)
@@ -247,6 +265,8 @@ def run_compare(options: argparse.Namespace) -> int:
                 *("" if i != number else int((mine & ~others).sum()) for i in range(len(reached))),
             ]
         )
+    rows.append(["most alike", *(_most_alike(box, places) for places in palettes)])
+    rows.append(["greyest pair", *(_greyest_pair(box, places) for places in palettes)])
     rows.append(["loses", *(loss_words(table, mine).removeprefix("loses ") for mine in reached)])
     say(f"culmo: {measure.words}")
     titles = [harmless(", ".join(box.named(places))) for places in palettes]

@@ -158,13 +158,13 @@ class FewerPage(WeighPage):
         if self.weighing.list:
             self.say(
                 "Fewer paints",
-                f"The fewest of {number_word(count)} that reach the colours of {self.weighing.list}",
+                f"The fewest of {number_word(count)} that reach the colours of {self.weighing.list}{self.weighing.doubt}",
             )
         else:
             self.say(
                 "Fewer paints",
                 f"What the best few of {number_word(count)} still reach; colours told apart at a difference of "
-                f"{self.weighing.measure.tolerance:g}",
+                f"{self.weighing.measure.tolerance:g}{self.weighing.doubt}",
             )
 
     def _show_rows(self) -> None:

@@ -434,7 +434,7 @@ class FindPage(WeighPage):
         name = answer.sought.name or hex_from_lab(np.array(answer.sought.lab))
         self.say(
             name,
-            describe(np.array(answer.sought.lab)),
+            describe(np.array(answer.sought.lab)) + self.weighing.doubt,
             "left: wanted    right: what the mix gives    the number: how far apart, in CIEDE2000",
         )
         self._show_recipe(self.recipe or (answer.matches[0].recipe if answer.matches else None))

@@ -37,6 +37,8 @@ _KEY_MANY = "each square a mix that the box can make    distance from the middle
 class MapPage(WeighPage):
     """Where the mixes lie."""
 
+    has_sheet = True
+
     def __init__(self, session: Session, weighing: Weighing, state: SheetState) -> None:
         super().__init__(session, weighing)
         self.state = state
@@ -142,7 +144,7 @@ class MapPage(WeighPage):
     def _say(self, source: int, paints: list[str]) -> None:
         title = SOURCES[source]
         if source == THIS_SHEET and self.state.record is not None:
-            title = self.state.record.sheet.title
+            title = ""  # the room's head has the sheets to choose from
         count = len(self.points) if self.points is not None else 0
         recorded = int(self.points.recorded.sum()) if self.points is not None else 0
         if source == ALL_MIXES:

@@ -69,6 +69,10 @@ class PairsPage(WeighPage):
             listing.end()
             self._show_needs(None)
             return
+        words = "From the predicted mixes of the box in use" + (
+            self.weighing.doubt or ", as your readings teach them"
+        )
+        self.say("Pairs by use", words)
         topic = self.topics.current
         if topic == 0:
             self._greys(mixes)

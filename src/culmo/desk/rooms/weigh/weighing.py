@@ -174,6 +174,17 @@ class Weighing(QObject):
             if paint.status != "wished" and paint.name.casefold() in index
         ]
 
+    @property
+    def doubt(self) -> str:
+        """What is said where paints are known by their pigment codes only; empty where all were read."""
+        names = self.names
+        typical = sum(name.casefold() in self.session.unread for name in names)
+        if not typical:
+            return ""
+        if typical == len(names):
+            return "; nothing is read yet: typical appearances of the pigments on the labels"
+        return f"; {typical} of the paints not read yet: typical appearances"
+
     # ---- the mixes
 
     def want_mixes(self) -> bool:
