@@ -199,3 +199,41 @@ def test_a_study_with_codes_alone_can_be_asked(tmp_path, capsys):
     assert run("predict", "--study", tmp_path / "s.culmo", "--ask", tmp_path / "a.csv") == 0
     row = capsys.readouterr().out.splitlines()[1].split(",")
     assert float(row[-1]) > 4
+
+
+def test_a_study_goes_out_to_a_folder_and_comes_back(tmp_path, capsys):
+    from culmo.core.chart.sheet import sheet_from_dict
+    from culmo.study import acts
+    from culmo.study.exchange import same_record
+    from culmo.study.file import Study
+    from support.builders import make_sheet
+
+    with make_study(tmp_path / "a.culmo") as study:
+        study.apply(acts.add_sheet(study, make_sheet()))
+        before = study.dump()
+    assert run("export", tmp_path / "a.culmo", "--to", tmp_path / "open") == 0
+    names = sorted(path.name for path in (tmp_path / "open" / "sheets").iterdir())
+    assert names == [f"01 A grid{ending}" for ending in (".csv", ".json", ".pdf", ".png", ".svg")]
+    data = json.loads((tmp_path / "open" / "sheets" / "01 A grid.json").read_text(encoding="utf-8"))
+    assert len(sheet_from_dict(data).cells) == 25
+    assert run("import", tmp_path / "b.culmo", tmp_path / "open") == 0
+    with Study(tmp_path / "b.culmo") as again:
+        assert same_record(again.dump(), before)
+    sheet = tmp_path / "open" / "sheets" / "01 A grid.json"
+    assert run("import", tmp_path / "b.culmo", sheet, tmp_path / "open" / "readings.gpl") == 0
+    assert run("check", tmp_path / "b.culmo") == 0
+    capsys.readouterr()
+    for words in (
+        ("export", tmp_path / "a.culmo", "--to", tmp_path / "open"),
+        ("export", tmp_path / "nothing.culmo", "--to", tmp_path / "new"),
+        ("import", tmp_path / "b.culmo", tmp_path / "open"),
+        ("import", tmp_path / "c.txt", tmp_path / "open"),
+        ("import", tmp_path / "d.culmo", tmp_path / "open", sheet),
+        ("import", tmp_path / "nothing.culmo", sheet),
+        ("import", tmp_path / "b.culmo", tmp_path / "no such file.csv"),
+    ):
+        assert run(*words) == 2
+        out, err = capsys.readouterr()
+        assert out == ""
+        assert err.startswith("culmo: ")
+        assert len(err.splitlines()) == 1

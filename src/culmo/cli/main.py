@@ -62,6 +62,24 @@ def build_parser() -> argparse.ArgumentParser:
     demo.add_argument("--open", action="store_true", help="open it in the window")
     demo.add_argument("--shots", type=Path, help=argparse.SUPPRESS)
 
+    bring = commands.add_parser(
+        "import", help="open files into a study; or a whole exported folder into a new one"
+    )
+    bring.add_argument("study", type=Path, metavar="STUDY")
+    bring.add_argument(
+        "files",
+        type=Path,
+        nargs="+",
+        metavar="FILE",
+        help=".csv .json .gpl .txt .cgats .it8 .ti3, or a folder",
+    )
+    give = commands.add_parser("export", help="a study out to a folder of open files")
+    give.add_argument("study", type=Path, metavar="STUDY")
+    give.add_argument("--to", type=Path, required=True, metavar="DIR", help="a new or empty folder")
+    give.add_argument(
+        "--no-drawings", action="store_true", help="leave out the PDF, SVG and PNG of each sheet"
+    )
+
     check = commands.add_parser("check", help="say whether a study file is sound")
     check.add_argument("study", type=Path)
     return parser

@@ -14,11 +14,12 @@ from culmo.core.chart.kinds import Choices, Knowledge, parts_of
 from culmo.core.chart.order import Pace, plan_order, work_cost
 from culmo.core.chart.papers import find_paper, length_mm
 from culmo.core.chart.plans import plan_sheets
-from culmo.core.chart.sheet import FORMAT, VERSION, Sheet, sheet_from_dict, sheet_to_dict
+from culmo.core.chart.sheet import FORMAT, VERSION, Sheet, sheet_to_dict
 from culmo.core.paint.recipe import Recipe, parse_recipe
 from culmo.data import text_width_mm
 from culmo.errors import CulmoError
-from culmo.study.tables import SIZE_LIMIT, cells_csv
+from culmo.study.exchange import read_sheets
+from culmo.study.tables import cells_csv
 
 ENDINGS = (".json", ".csv", ".svg", ".pdf", ".png")
 _GAPPED = {
@@ -170,28 +171,6 @@ def sheets_to_dict(sheets: Sequence[Sheet]) -> dict[str, Any]:
         "kind": first.kind,
         "sheets": [sheet_to_dict(sheet) for sheet in sheets],
     }
-
-
-def read_sheets(path: Path) -> list[Sheet]:
-    """The sheets of a file: one, or those under "sheets".
-
-    Raises
-    ------
-    CulmoError
-        when the file can not be read or is no sheet
-    """
-    try:
-        if path.stat().st_size > SIZE_LIMIT:
-            raise CulmoError(f'"{path.name}" is too large for a sheet')
-        data = json.loads(path.read_text(encoding="utf-8"))
-    except OSError as error:
-        raise CulmoError(f'"{path}" can not be read: {error.strerror or error}') from None
-    except (UnicodeDecodeError, json.JSONDecodeError, RecursionError) as error:
-        raise CulmoError(f'"{path.name}" is not JSON ({error})') from None
-    several = data.get("sheets") if isinstance(data, dict) else None
-    if isinstance(several, list) and several:
-        return [sheet_from_dict(entry) for entry in several]
-    return [sheet_from_dict(data)]
 
 
 def _draw(sheets: Sequence[Sheet], path: Path) -> None:

@@ -1,0 +1,375 @@
+"""A whole study out to a folder of open files and back with nothing lost; sheets and palettes of colours in open forms."""
+
+import base64
+import json
+import re
+from collections.abc import Generator, Iterable, Mapping, Sequence
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from culmo.core.chart.sheet import Sheet, sheet_from_dict, sheet_to_dict
+from culmo.core.colour.spectral import Array
+from culmo.core.colour.srgb import lab_from_srgb, srgb_from_lab
+from culmo.core.paint.recipe import format_recipe, parse_recipe
+from culmo.errors import CulmoError
+from culmo.study.cgats import write_cgats
+from culmo.study.file import Change, Command, Study
+from culmo.study.photo_acts import pictures_folder
+from culmo.study.records import sheet_record
+from culmo.study.schema import TABLES, VERSION
+from culmo.study.tables import SIZE_LIMIT, cells_csv, harmless, write_rows
+
+STUDY_FORMAT, STUDY_FILE = "culmo-study", "study.json"
+FORM_VERSION = 1
+_PICTURES = "pictures"
+_GPL_HEAD = "GIMP Palette"
+_MOST_COLOURS = 10_000
+
+
+# ---- JSON from outside
+
+
+def read_json(path: Path, what: str = "file") -> Any:
+    """JSON from a file that may be hostile: bounded in size and depth.
+
+    Raises
+    ------
+    CulmoError
+        when it can not be read, is too large, is not JSON, or is nested too deeply
+    """
+    try:
+        if path.stat().st_size > SIZE_LIMIT:
+            raise CulmoError(f'"{path.name}" is too large for a {what}')
+        return json.loads(path.read_text(encoding="utf-8"))
+    except OSError as error:
+        raise CulmoError(f'"{path}" can not be read: {error.strerror or error}') from None
+    except (UnicodeDecodeError, json.JSONDecodeError, RecursionError) as error:
+        raise CulmoError(f'"{path.name}" is not JSON ({error})') from None
+
+
+def read_sheets(path: Path) -> list[Sheet]:
+    """The sheets of a file: one, or those under "sheets".
+
+    Raises
+    ------
+    CulmoError
+        when the file can not be read or is no sheet
+    """
+    data = read_json(path, "sheet")
+    several = data.get("sheets") if isinstance(data, dict) else None
+    if isinstance(several, list) and several:
+        return [sheet_from_dict(entry) for entry in several]
+    return [sheet_from_dict(data)]
+
+
+# ---- palettes of colours (GPL)
+
+
+def write_gpl(title: str, colours: Iterable[tuple[str, Array]]) -> str:
+    """A palette of screen colours as drawing programs read it.
+
+    Parameters
+    ----------
+    title : str
+    colours : iterable of (name, CIELAB)
+    """
+    lines = [
+        _GPL_HEAD,
+        f"Name: {_one_line(title)}",
+        "Columns: 8",
+        "# Made by Culmo; the nearest screen colours",
+    ]
+    for name, lab in colours:
+        r, g, b = np.round(srgb_from_lab(np.asarray(lab)) * 255.0).astype(int)
+        lines.append(f"{r:3d} {g:3d} {b:3d}\t{_one_line(name)}")
+    return "\n".join([*lines, ""])
+
+
+def read_gpl(path: Path) -> list[tuple[str, Array]]:
+    """The colours of such a palette, (name, CIELAB).
+
+    Raises
+    ------
+    CulmoError
+        when it can not be read, is no palette, or holds no colour
+    """
+    try:
+        if path.stat().st_size > 2**20:
+            raise CulmoError(f'"{path.name}" is too large for a palette')
+        lines = path.read_text(encoding="utf-8", errors="replace").splitlines()
+    except OSError as error:
+        raise CulmoError(f'"{path}" can not be read: {error.strerror or error}') from None
+    if not lines or lines[0].strip() != _GPL_HEAD:
+        raise CulmoError(f'"{path.name}" is not a GPL palette: its first line must be "{_GPL_HEAD}"')
+    found: list[tuple[str, Array]] = []
+    for line in lines[1:]:
+        match = re.match(r"^\s*(\d{1,3})\s+(\d{1,3})\s+(\d{1,3})(?:\s+(.*))?$", line)
+        if match and all(int(match[i]) <= 255 for i in (1, 2, 3)):
+            rgb = np.array([int(match[i]) for i in (1, 2, 3)]) / 255.0
+            found.append(((match[4] or "").strip(), lab_from_srgb(rgb)))
+            if len(found) > _MOST_COLOURS:
+                raise CulmoError(f'"{path.name}" holds more than {_MOST_COLOURS} colours')
+    if not found:
+        raise CulmoError(f'"{path.name}" holds no colours')
+    return found
+
+
+def _one_line(text: str) -> str:
+    return " ".join("".join(letter if letter >= " " else " " for letter in text).split())
+
+
+def file_name(text: str, fallback: str) -> str:
+    """A name that any file system takes.
+
+    Examples
+    --------
+    >>> file_name("Greens: 1/2", "sheet")
+    'Greens_ 1_2'
+    """
+    plain = "".join(c if c.isalnum() or c in " .-_," else "_" for c in text).strip(". ")[:80]
+    return plain or fallback
+
+
+# ---- readings and paints as tables
+
+
+def readings_csv(study: Study) -> str:
+    """All readings in the open form; columns that Culmo did not know when they came are among them again."""
+    sheets = {row["id"]: row["title"] for row in study.rows("sheets")}
+    cells = {row["id"]: row["cell"] for row in study.rows("cells")}
+    rows = study.rows("readings")
+    extras = list(dict.fromkeys(key for row in rows for key in json.loads(row["extra"] or "{}")))
+    columns = [
+        "recipe", "ground", "L", "a", "b", "sheet", "cell", "paper", "source", "taken", "dry_hours", "granulation",
+        "separation", "note", "treatment", "trust",
+    ]  # fmt: skip
+    table = []
+    for row in rows:
+        extra = json.loads(row["extra"] or "{}")
+        own = {**row, "sheet": sheets.get(row["sheet_id"], ""), "cell": cells.get(row["cell_id"], "")}
+        texts = ["" if own[c] is None else own[c] for c in columns]
+        table.append([_cell(text) for text in (*texts, *(extra.get(key, "") for key in extras))])
+    return write_rows([*columns, *(harmless(str(key)) for key in extras)], table)
+
+
+def _cell(value: object) -> object:
+    return harmless(value) if isinstance(value, str) else value
+
+
+def paints_csv(study: Study) -> str:
+    """The paints with their codes."""
+    rows = [
+        [harmless(row["name"]), harmless(row["codes"]), row["status"], row["retired"], harmless(row["note"])]
+        for row in study.rows("paints", order="position, id")
+    ]
+    return write_rows(["name", "codes", "status", "retired", "note"], rows)
+
+
+# ---- out
+
+
+def exporting(study: Study, folder: Path) -> Generator[float, None, list[Path]]:
+    """Write a study into a folder: `study.json` with everything, and the open forms beside it; yields its progress.
+
+    Raises
+    ------
+    CulmoError
+        when the folder holds something already, or can not be written
+    """
+    written: list[Path] = []
+
+    def write(name: str, text: str) -> None:
+        path = folder / name
+        path.parent.mkdir(parents=True, exist_ok=True)
+        path.write_text(text, encoding="utf-8", newline="")
+        written.append(path)
+
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        if any(folder.iterdir()):
+            raise CulmoError(f'"{folder}" is not empty; choose a new folder, so that nothing is written over')
+        write(STUDY_FILE, json.dumps(study_to_dict(study), indent=1, ensure_ascii=False))
+        yield 0.2
+        write("readings.csv", readings_csv(study))
+        write("paints.csv", paints_csv(study))
+        yield 0.4
+        for name, text in _colour_files(study):
+            write(name, text)
+        sheets = [row["id"] for row in study.rows("sheets", "archived = 0")]
+        for number, sheet_id in enumerate(sheets, 1):
+            sheet = sheet_record(study, sheet_id).sheet
+            stem = f"sheets/{number:02d} {file_name(sheet.title, 'sheet')}"
+            write(f"{stem}.json", json.dumps(sheet_to_dict(sheet), indent=1))
+            write(f"{stem}.csv", cells_csv(sheet))
+            yield 0.4 + 0.4 * number / len(sheets)
+        written += _copy_pictures(study, folder)
+    except OSError as error:
+        raise CulmoError(f'"{folder}" can not be written ({error.strerror or error})') from None
+    return written
+
+
+def _colour_files(study: Study) -> list[tuple[str, str]]:
+    """Readings as CGATS; readings and wanted colours as palettes."""
+    rows = [row for row in study.rows("readings") if row["trust"] == "good" and not row["treatment"]]
+    named = [(row["recipe"], np.array([row["L"], row["a"], row["b"]])) for row in rows]
+    files = []
+    if named:
+        files.append(
+            ("readings.cgats.txt", write_cgats([n for n, _ in named], [lab for _, lab in named], study.title))
+        )
+        files.append(("readings.gpl", write_gpl(study.title, named)))
+    lists: dict[str, list[tuple[str, Array]]] = {}
+    for row in study.rows("targets", order="list, place, id"):
+        lists.setdefault(row["list"], []).append((row["name"], np.array([row["L"], row["a"], row["b"]])))
+    for number, (title, colours) in enumerate(lists.items(), 1):
+        files.append((f"wanted/{number:02d} {file_name(title, 'wanted')}.gpl", write_gpl(title, colours)))
+    return files
+
+
+def _copy_pictures(study: Study, folder: Path) -> list[Path]:
+    copied = []
+    for row in study.rows("photos"):
+        source = study.path.parent / row["path"] if row["path"] else None
+        if source is not None and source.is_file():
+            target = folder / _PICTURES / source.name
+            target.parent.mkdir(exist_ok=True)
+            target.write_bytes(source.read_bytes())
+            copied.append(target)
+    return copied
+
+
+def study_to_dict(study: Study) -> dict[str, Any]:
+    """Everything of a study as JSON knows it; bytes as base 64."""
+
+    def plain(value: Any) -> Any:
+        return {"base64": base64.b64encode(value).decode("ascii")} if isinstance(value, bytes) else value
+
+    tables = {
+        table: [{key: plain(value) for key, value in row.items()} for row in rows]
+        for table, rows in study.dump().items()
+    }
+    return {"format": STUDY_FORMAT, "version": FORM_VERSION, "schema": VERSION, "tables": tables}
+
+
+# ---- back
+
+
+def study_from_folder(folder: Path, path: Path) -> None:
+    """A new study from such a folder, the same as the one that was written.
+
+    Parameters
+    ----------
+    folder : Path, or of its `study.json`
+    path : Path of the new study, which must not be there yet
+
+    Raises
+    ------
+    CulmoError
+        when the folder can not be read or is damaged; nothing is left behind then
+    """
+    source = folder / STUDY_FILE if folder.is_dir() else folder
+    tables = _tables(read_json(source, "study"), source.name)
+    with Study.create(path, "") as study:
+        try:
+            blank = [Change("meta", row["id"], row, None) for row in study.rows("meta")]
+            filled = [Change(table, row["id"], None, row) for table in TABLES for row in tables[table]]
+            study.apply(Command("Import", (*blank, *filled)))
+            problems = study.problems()
+            if problems or not study.rows("meta", "key = 'title'"):
+                raise CulmoError(
+                    f'"{source.name}" is damaged: {"; ".join(problems[:3]) or "it has no title"}'
+                )
+            _bring_pictures(study, source.parent / _PICTURES)
+        except (CulmoError, OSError, TypeError, ValueError, OverflowError) as error:
+            study.close()
+            path.unlink(missing_ok=True)
+            if isinstance(error, CulmoError):
+                raise
+            raise CulmoError(f'"{source.name}" is damaged: {error}') from None
+
+
+def _tables(data: Any, name: str) -> dict[str, list[dict[str, Any]]]:
+    if not isinstance(data, dict) or data.get("format") != STUDY_FORMAT:
+        raise CulmoError(f'"{name}" is not a study of Culmo: "format" must be "{STUDY_FORMAT}"')
+    if data.get("version") != FORM_VERSION or data.get("schema") != VERSION:
+        raise CulmoError(
+            f'"{name}" is of another version (form {data.get("version")}, schema {data.get("schema")}); '
+            f"this Culmo reads form {FORM_VERSION}, schema {VERSION}"
+        )
+    tables = data.get("tables")
+    if not isinstance(tables, dict) or set(tables) != set(TABLES):
+        raise CulmoError(f'"{name}" does not hold the tables of a study')
+    result = {}
+    for table, rows in tables.items():
+        if not isinstance(rows, list) or not all(isinstance(row, dict) and "id" in row for row in rows):
+            raise CulmoError(f'"{name}", {table}: this is not a list of entries with their ids')
+        result[table] = [{key: _value(value, name) for key, value in row.items()} for row in rows]
+    return result
+
+
+def _value(value: Any, name: str) -> Any:
+    if isinstance(value, Mapping):
+        if set(value) != {"base64"}:
+            raise CulmoError(f'"{name}" holds a value that is neither text, number nor bytes')
+        try:
+            return base64.b64decode(str(value["base64"]), validate=True)
+        except ValueError:
+            raise CulmoError(f'"{name}" holds bytes that can not be read') from None
+    if isinstance(value, list):
+        raise CulmoError(f'"{name}" holds a list where a value should be')
+    return value
+
+
+def _bring_pictures(study: Study, folder: Path) -> None:
+    """The pictures beside the new study; only names are taken from the record, no ways that lead elsewhere."""
+    mine = pictures_folder(study)
+    changes = []
+    for row in study.rows("photos"):
+        if not row["path"]:
+            continue
+        name = Path(str(row["path"]).replace("\\", "/")).name
+        source = folder / name
+        if name and source.is_file():
+            mine.mkdir(exist_ok=True)
+            (mine / name).write_bytes(source.read_bytes())
+        changes.append(
+            Change("photos", row["id"], row, {**row, "path": f"{mine.name}/{name}" if name else ""})
+        )
+    if changes:
+        study.apply(Command("Import", tuple(changes)))
+
+
+def same_record(
+    one: Mapping[str, Sequence[Mapping[str, Any]]], other: Mapping[str, Sequence[Mapping[str, Any]]]
+) -> bool:
+    """Whether two dumps hold the same, but for the folder in which pictures lie beside them."""
+
+    def bare(dump: Mapping[str, Sequence[Mapping[str, Any]]]) -> dict[str, list[dict[str, Any]]]:
+        result = {table: [dict(row) for row in rows] for table, rows in dump.items()}
+        for row in result.get("photos", []):
+            row["path"] = Path(str(row["path"])).name
+        return result
+
+    return bare(one) == bare(other)
+
+
+def recipes_known(names: Iterable[str], known: Iterable[str]) -> list[str | None]:
+    """Sample names that are recipes of known paints, in their usual spelling; None for the others.
+
+    Parameters
+    ----------
+    names, known : iterables of str
+    """
+    folded = {name.casefold() for name in known}
+    result: list[str | None] = []
+    for name in names:
+        try:
+            recipe = parse_recipe(name)
+        except CulmoError:
+            result.append(None)
+            continue
+        fits = all(part.casefold() in folded for part in recipe.names)
+        result.append(format_recipe(recipe) if fits else None)
+    return result
