@@ -179,3 +179,33 @@ def test_a_wheel_is_drawn_within_its_cells(qapp, tmp_path):
     ]  # in the box round the wheel, outside of it
     assert corner.min() > 240
     assert picture[round((y + side / 2) * scale), round((x + side / 2) * scale)].min() > 240
+
+
+def test_a_whole_study_goes_out_and_open_files_come_in_by_the_window(
+    qtbot, with_study, tmp_path, monkeypatch
+):
+    from PySide6.QtWidgets import QFileDialog
+
+    from culmo.study.exchange import same_record, study_from_folder
+    from culmo.study.file import Study
+    from culmo.study.palette_acts import wanted_lists
+
+    window = with_study
+    before = window.session.file.dump()
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "open"), ""))
+    window.actions_by_id["export study"].trigger()
+    study_from_folder(tmp_path / "open", tmp_path / "again.culmo")
+    with Study(tmp_path / "again.culmo") as again:
+        assert same_record(again.dump(), before)
+    window.actions_by_id["export study"].trigger()
+    assert "not empty" in window.notice_text.text()
+    (tmp_path / "w.csv").write_text("name,hex\nmoth,#777777\nbad,#1\n", encoding="utf-8")
+    (tmp_path / "x.xyz").write_text("?", encoding="utf-8")
+    names = [str(tmp_path / "w.csv"), str(tmp_path / "x.xyz")]
+    monkeypatch.setattr(QFileDialog, "getOpenFileNames", lambda *_: (names, ""))
+    window.actions_by_id["import"].trigger()
+    assert [colour.name for colour in wanted_lists(window.session.file)["w"]] == ["moth"]
+    assert "line 3" in window.notice_text.text()
+    assert "1 wanted colours" in window.told_text.text()
+    window.session.undo.undo()
+    assert wanted_lists(window.session.file) == {}

@@ -106,6 +106,14 @@ ACTIONS: tuple[Action, ...] = (
         "print", "Print the sheet…", "File", lambda w: w.print_sheet(), "Ctrl+P", _with_sheet,
         help="The sheet on paper at 1:1, with a check bar",
     ),
+    Action(
+        "import", "Import…", "File", lambda w: w.import_files(), "", _with_study, gap=True,
+        help="Readings, sheets, paints, wanted colours or measurements from open files",
+    ),
+    Action(
+        "export study", "Export the whole study…", "File", lambda w: w.export_study(), "", _with_study,
+        help="Everything into a new folder: one file to make it again from, and tables, sheets, palettes beside it",
+    ),
     Action("quit", "Quit", "File", lambda w: w.close(), "Ctrl+Q", gap=True, help="Close the window; all is saved"),
     Action(
         "undo", "Undo", "Edit", lambda w: w.session.undo.undo(), "Ctrl+Z", lambda w: w.session.undo.canUndo(),

@@ -1,6 +1,7 @@
-"""A sheet out of the window: exported to a file, or printed."""
+"""Files out of the window and into it: a sheet exported or printed, the whole study out, open files in."""
 
 import json
+from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -12,6 +13,7 @@ from culmo.errors import CulmoError
 
 if TYPE_CHECKING:
     from culmo.desk.drawing.export import PrintOptions
+    from culmo.study.file import Command
 
 SHEET_FILTER = (
     "PDF at 1:1 (*.pdf);;SVG at 1:1 (*.svg);;PNG (*.png);;Cells as CSV (*.csv);;Sheet as JSON (*.json)"
@@ -78,6 +80,50 @@ class SheetsOut(QMainWindow):
             self.say(f"Written: {path}")
             return True
         return False
+
+    def export_study(self) -> None:
+        """Ask for a folder, and write everything there in open forms."""
+        name, _ = QFileDialog.getSaveFileName(
+            self, "A new folder for the whole study", f"{self.session.file.path.stem}, open files"
+        )
+        if name:
+            self.write_study(Path(name))
+
+    def write_study(self, folder: Path) -> None:
+        """Write the whole study into a folder."""
+        from culmo.core.steps import run_through
+        from culmo.study.exchange import exporting
+
+        with self.session.guarded():
+            written = run_through(exporting(self.session.file, folder))
+            self.say(f"Written: {len(written)} files in {folder}")
+
+    def import_files(self) -> None:
+        """Ask for open files, and take them in."""
+        names, _ = QFileDialog.getOpenFileNames(
+            self, "Import", "", "Open files (*.csv *.json *.gpl *.txt *.cgats *.it8 *.ti3)"
+        )
+        self.take_files([Path(name) for name in names])
+
+    def take_files(self, paths: Sequence[Path]) -> None:
+        """Take files in by what they hold; each is an act that can be undone."""
+        from culmo.study.incoming import bring_in
+
+        told: list[str] = []
+        left_out: list[str] = []
+        for path in paths:
+            with self.session.guarded():
+                came = bring_in(self.session.file, path, left_out.append, self._do_or_fail)
+                told.append(f"{path.name}: {came}")
+        if told:
+            self.say("; ".join(told))
+        if left_out:
+            more = f"; and {len(left_out) - 3} more" if len(left_out) > 3 else ""
+            self.session.failed.emit("; ".join(left_out[:3]) + more)
+
+    def _do_or_fail(self, command: "Command") -> None:
+        if not self.session.do(command):
+            raise CulmoError("it could not be saved; the study is as it was before")
 
     def print_sheet(self) -> None:
         """Print at true scale through the system's dialog."""

@@ -17,9 +17,10 @@ from culmo.study.records import paints
 from culmo.study.tables import open_csv, read_readings
 
 Say = Callable[[str], None]
+Do = Callable[[Command], object]
 
 
-def bring_in(study: Study, path: Path, say: Say) -> str:
+def bring_in(study: Study, path: Path, say: Say, do: Do | None = None) -> str:
     """Take a file into a study by what it holds; gives what came, in words.
 
     A CSV with recipes is taken for readings, one with names and codes for paints, one with colours alone for wanted
@@ -30,54 +31,56 @@ def bring_in(study: Study, path: Path, say: Say) -> str:
     study : Study
     path : Path
     say : function that is told of rows that can not be taken
+    do : function that carries out an act, so that it can be undone; the study's own where absent
 
     Raises
     ------
     CulmoError
         when the file can not be taken; the study is then unchanged
     """
+    do = do or study.apply
     ending = path.suffix.casefold()
     if ending == ".json":
-        return _sheets(study, path)
+        return _sheets(study, path, do)
     if ending == ".gpl":
         colours = [Wanted(name, (float(L), float(a), float(b))) for name, (L, a, b) in read_gpl(path)]
-        study.apply(add_wanted(study, path.stem, colours))
+        do(add_wanted(study, path.stem, colours))
         return f"{len(colours)} wanted colours"
     if ending == ".csv":
-        return _table(study, path, say)
+        return _table(study, path, say, do)
     if ending in ENDINGS:
-        return _measurements(study, path, say)
+        return _measurements(study, path, say, do)
     raise CulmoError(
         f'"{path.name}" is of no kind that can be taken in: .csv, .json, .gpl, .txt, .cgats, .it8, .ti3'
     )
 
 
-def _sheets(study: Study, path: Path) -> str:
+def _sheets(study: Study, path: Path, do: Do) -> str:
     data = read_json(path, "sheet")
     if isinstance(data, dict) and data.get("format") == STUDY_FORMAT:
         raise CulmoError(
             f'"{path.name}" is a whole study; import it as a new one (culmo import NEW.culmo FOLDER)'
         )
     sheets = read_sheets(path)
-    study.apply(acts.add_sheets(study, sheets))
+    do(acts.add_sheets(study, sheets))
     return f"{len(sheets)} sheet{'s' if len(sheets) != 1 else ''}"
 
 
-def _table(study: Study, path: Path, say: Say) -> str:
+def _table(study: Study, path: Path, say: Say, do: Do) -> str:
     first = next(open_csv(path), None)
     columns = {key.casefold() for key in first[1]} if first is not None else set()
     if "recipe" in columns:
-        return _readings(study, path, say)
+        return _readings(study, path, say, do)
     if "name" in columns and columns & {"codes", "code", "pigment", "pigments"}:
-        return _paints(study, path)
+        return _paints(study, path, do)
     good, bad = read_wanted(path)
     for line in bad:
         say(f"{path.name}, {line}; left out")
-    study.apply(add_wanted(study, path.stem, good))
+    do(add_wanted(study, path.stem, good))
     return f"{len(good)} wanted colours"
 
 
-def _readings(study: Study, path: Path, say: Say) -> str:
+def _readings(study: Study, path: Path, say: Say, do: Do) -> str:
     rows, bad = read_readings(path)
     for line in bad:
         say(f"{path.name}, {line}; left out")
@@ -91,7 +94,7 @@ def _readings(study: Study, path: Path, say: Say) -> str:
     for name in new:
         once.setdefault(name.casefold(), name)
     if once:
-        study.apply(box_acts.add_paints(study, [acts.PaintEntry(name) for name in once.values()]))
+        do(box_acts.add_paints(study, [acts.PaintEntry(name) for name in once.values()]))
         say(f"{path.name}: {len(once)} new paints came with its recipes: {', '.join(once.values())}")
     incoming = [
         acts.Incoming(
@@ -101,11 +104,11 @@ def _readings(study: Study, path: Path, say: Say) -> str:
         )
         for row in rows
     ]
-    study.apply(acts.add_readings(study, incoming, path.name))
+    do(acts.add_readings(study, incoming, path.name))
     return f"{len(rows)} readings"
 
 
-def _paints(study: Study, path: Path) -> str:
+def _paints(study: Study, path: Path, do: Do) -> str:
     lines = []
     for _, row in open_csv(path):
         named = {key.casefold(): value.strip() for key, value in row.items() if key}
@@ -122,11 +125,11 @@ def _paints(study: Study, path: Path) -> str:
             entries.append(acts.PaintEntry(name, codes or (" + ".join(found[0].codes) if found else "")))
     if not entries:
         raise CulmoError(f'"{path.name}" names no paint that is not in the study already')
-    study.apply(box_acts.add_paints(study, entries))
+    do(box_acts.add_paints(study, entries))
     return f"{len(entries)} paints"
 
 
-def _measurements(study: Study, path: Path, say: Say) -> str:
+def _measurements(study: Study, path: Path, say: Say, do: Do) -> str:
     samples, bad = read_cgats(path)
     for line in bad:
         say(f"{path.name}, {line}; left out")
@@ -144,9 +147,8 @@ def _measurements(study: Study, path: Path, say: Say) -> str:
             say(
                 f"{path.name}: {len(samples) - len(incoming)} samples are named by no recipe of known paints; left out"
             )
-        study.apply(acts.add_readings(study, incoming, path.name))
+        do(acts.add_readings(study, incoming, path.name))
         return f"{len(incoming)} readings"
     colours = [Wanted(s.name, (float(s.lab[0]), float(s.lab[1]), float(s.lab[2]))) for s in samples]
-    command: Command = add_wanted(study, path.stem, colours)
-    study.apply(command)
+    do(add_wanted(study, path.stem, colours))
     return f"{len(colours)} wanted colours"
