@@ -192,3 +192,32 @@ def test_the_daybook_takes_notes_and_leads_to_sheets(qtbot, with_study):
     window.daybook.go_to_sheet.emit(1)
     assert session.sheet_id == 1
     assert window.rooms.currentIndex() == PLAN
+
+
+def test_copies_are_made_while_one_works_and_a_damaged_study_is_recovered(
+    qtbot, with_study, tmp_path, monkeypatch
+):
+    from culmo.study.backups import backups_of
+
+    window, session = with_study, with_study.session
+    path = session.file.path
+    assert len(backups_of(path)) == 1  # made on opening
+    monkeypatch.setattr("culmo.desk.session.BACK_UP_SECONDS", -1.0)
+    session.do(acts.add_note(session.file, "a thought"))
+    assert len(backups_of(path)) == 2
+    session.close()
+    data = bytearray(path.read_bytes())
+    page = 4096 * (len(data) // 4096 - 2)
+    data[page : page + 4096] = b"\xff" * 4096
+    path.write_bytes(data)
+    count = len(backups_of(path))
+    window.open_path(path)
+    settle(window, 20)
+    assert "damaged" in window.notice_text.text()
+    session.close()
+    assert len(backups_of(path)) == count  # no damaged copy among the good ones
+    window.recover_into(path, tmp_path / "new.culmo")
+    settle(window, 20)
+    assert session.file.path == tmp_path / "new.culmo"
+    assert session.file.problems() == []
+    assert "The damaged file was left as it is" in window.notice_text.text()

@@ -139,7 +139,13 @@ def run_demo(options: argparse.Namespace) -> int:
 
 def run_check(options: argparse.Namespace) -> int:
     """`culmo check`."""
+    from culmo.study.backups import recover
     from culmo.study.file import Study
+
+    if options.recover is not None:
+        print(recover(options.study, options.recover).words)
+        print(f"{options.recover}: made from what could be read of {options.study}, which was left as it is")
+        return 0
 
     with Study(options.study) as study:
         problems = study.problems()

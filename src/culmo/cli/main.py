@@ -82,6 +82,9 @@ def build_parser() -> argparse.ArgumentParser:
 
     check = commands.add_parser("check", help="say whether a study file is sound")
     check.add_argument("study", type=Path)
+    check.add_argument(
+        "--recover", type=Path, metavar="NEW.culmo", help="make a new study from what can be read of it"
+    )
     return parser
 
 

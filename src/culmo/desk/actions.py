@@ -114,6 +114,10 @@ ACTIONS: tuple[Action, ...] = (
         "export study", "Export the whole study…", "File", lambda w: w.export_study(), "", _with_study,
         help="Everything into a new folder: one file to make it again from, and tables, sheets, palettes beside it",
     ),
+    Action(
+        "recover", "Recover a damaged study…", "File", lambda w: w.recover_study(),
+        help="A new study from what can be read of a damaged file",
+    ),
     Action("quit", "Quit", "File", lambda w: w.close(), "Ctrl+Q", gap=True, help="Close the window; all is saved"),
     Action(
         "undo", "Undo", "Edit", lambda w: w.session.undo.undo(), "Ctrl+Z", lambda w: w.session.undo.canUndo(),

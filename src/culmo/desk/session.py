@@ -1,5 +1,6 @@
 """The open study as the window sees it: acts with undo, what has been learned, and what is selected."""
 
+import time
 from collections.abc import Callable, Generator, Iterator, Sequence
 from contextlib import contextmanager
 from datetime import datetime
@@ -25,6 +26,7 @@ if TYPE_CHECKING:
     from culmo.study.records import Paint, SheetRecord
 
 MOST_IN_HAND = 4
+BACK_UP_SECONDS = 900.0  # while one works a copy is made each quarter of an hour
 _TEACHING = {"paints", "readings"}
 
 
@@ -84,6 +86,8 @@ class Session(QObject):
         self.preferred_box = ""
         self._grain: dict[str, float] = {}
         self._saved = True
+        self.sound = True
+        self._backed_up = 0.0
         self.unread: set[str] = set()
         self.read_places: dict[str, set[tuple[float, str]]] = {}
         self.read_mixes: set[frozenset[str]] = set()
@@ -121,13 +125,33 @@ class Session(QObject):
         from culmo.study import records
 
         self.study = study
+        problems = study.problems()
+        self.sound = not problems
         self._reload()
         preferred = [box for box in self.boxes if box.name == self.preferred_box]
         self.box_id = next((box.id for box in [*preferred, *self.boxes]), None)
         sheets = records.sheet_titles(study)
         self.sheet_id = sheets[0][0] if sheets else None
         self.opened.emit()
+        if problems:
+            self.failed.emit(
+                f'"{study.path.name}" is damaged in places ({problems[0]}). Make a new study from what can be read '
+                f"of it (File menu), or take a copy from its folder of backups"
+            )
+        self.back_up()
         self.learn()
+
+    def back_up(self) -> None:
+        """A copy of the study beside it; a damaged one is not copied over good ones."""
+        from culmo.study.backups import back_up
+
+        if self.study is None or not self.sound:
+            return
+        self._backed_up = time.monotonic()
+        try:
+            back_up(self.study)
+        except CulmoError as error:
+            self.told.emit(str(error))
 
     def close(self) -> None:
         """Let go of the study."""
@@ -135,6 +159,7 @@ class Session(QObject):
         self.runner.close()
         self.undo.clear()
         if self.study is not None:
+            self.back_up()
             self.study.close()
         self.study, self.estimate, self.looks = None, None, None
         self.in_hand, self.sheet_id, self.paints = [], None, []
@@ -185,6 +210,8 @@ class Session(QObject):
             self.failed.emit(str(error))
             return False
         self._saved = True
+        if time.monotonic() - self._backed_up > BACK_UP_SECONDS:
+            self.back_up()
         self._reload()
         if self.sheet_id is not None and not self.file.rows("sheets", "id = ?", (self.sheet_id,)):
             sheets = records.sheet_titles(self.file)

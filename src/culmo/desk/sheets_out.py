@@ -125,6 +125,30 @@ class SheetsOut(QMainWindow):
         if not self.session.do(command):
             raise CulmoError("it could not be saved; the study is as it was before")
 
+    def recover_study(self) -> None:
+        """Ask for a damaged study and for the new one."""
+        name, _ = QFileDialog.getOpenFileName(self, "A damaged study", "", "Culmo studies (*.culmo)")
+        if not name:
+            return
+        path = Path(name)
+        new, _ = QFileDialog.getSaveFileName(
+            self,
+            "The new study",
+            str(path.with_name(f"{path.stem}, recovered.culmo")),
+            "Culmo studies (*.culmo)",
+        )
+        if new:
+            self.recover_into(path, Path(new))
+
+    def recover_into(self, path: Path, target: Path) -> None:
+        """Make a new study from what can be read of a damaged one, open it, and tell what was found."""
+        from culmo.study.backups import recover
+
+        with self.session.guarded():
+            report = recover(path, target)
+            if self.session.open(target):
+                self.session.failed.emit(f"{report.words}\nThe damaged file was left as it is.")
+
     def print_sheet(self) -> None:
         """Print at true scale through the system's dialog."""
         from culmo.desk import export_dialog

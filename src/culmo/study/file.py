@@ -88,7 +88,10 @@ class Study:
         return [row["name"] for row in self._db.execute(f"PRAGMA table_info({table})")]
 
     def _damaged(self, error: sqlite3.Error) -> CulmoError:
-        return CulmoError(f'"{self.path.name}" is damaged ({error}); it is left as it is')
+        return CulmoError(
+            f'"{self.path.name}" is damaged ({error}); it is left as it is. What can be read of it can be recovered '
+            f'(File menu, or culmo check --recover), and copies lie in "{self.path.stem} backups"'
+        )
 
     @classmethod
     def create(cls, path: Path, title: str, clock: Callable[[], str] = now) -> "Study":
@@ -212,7 +215,56 @@ class Study:
             return [str(error)]
         return found
 
+    def copy_to(self, path: Path) -> None:
+        """A copy of the file as it stands between two acts, by SQLite's own backup.
+
+        Raises
+        ------
+        sqlite3.Error, OSError
+            when it could not be written
+        """
+        other = sqlite3.connect(path)
+        try:
+            self._db.backup(other)
+        finally:
+            other.close()
+
     # ---- writing
+
+    def fill(self, tables: Mapping[str, list[Row]]) -> int:
+        """Rows of a damaged file into this new study, each that fits; gives how many pointed to rows that are gone.
+
+        Parameters
+        ----------
+        tables : from table to rows, in which anything may be wrong
+        """
+        with self._transaction():
+            self._db.execute("PRAGMA defer_foreign_keys=ON")
+            for table in TABLES:
+                if table == "meta" and tables.get(table):
+                    self._db.execute("DELETE FROM meta")
+                for row in tables.get(table, ()):
+                    self._take(table, row)
+            if not self._db.execute("SELECT 1 FROM meta WHERE key = 'title'").fetchone():
+                self._db.execute("INSERT INTO meta (key, value) VALUES ('title', ?)", (self.path.stem,))
+            loose = 0
+            while True:
+                found = self._db.execute("PRAGMA foreign_key_check").fetchall()
+                if not found:
+                    return loose
+                for table, row_id, *_ in found:
+                    loose += self._db.execute(f"DELETE FROM {table} WHERE rowid = ?", (row_id,)).rowcount
+
+    def _take(self, table: str, row: Row) -> None:
+        """A row that may be damaged; one that the table does not take is passed over."""
+        names = [name for name in self._columns[table] if name in row]
+        marks = ", ".join("?" * len(names))
+        try:
+            self._db.execute(
+                f"INSERT INTO {table} ({', '.join(names)}) VALUES ({marks})", [row[name] for name in names]
+            )
+        except (sqlite3.IntegrityError, sqlite3.DataError, OverflowError):
+            return
 
     @contextmanager
     def _transaction(self) -> Iterator[None]:
