@@ -161,5 +161,5 @@ def test_what_is_no_study_is_refused(tmp_path):
             recover(path, tmp_path / "b.culmo")
         assert not (tmp_path / "b.culmo").exists()
     (tmp_path / "empty.culmo").write_bytes(b"")
-    with pytest.raises(CulmoError, match="nothing can be read|not a study"):
+    with pytest.raises(CulmoError, match=r"nothing can be read|not a study"):
         recover(tmp_path / "empty.culmo", tmp_path / "b.culmo")

@@ -217,31 +217,31 @@ class MapView(QWidget):
             painter.restore()
 
     def _draw_many(self, painter: QPainter) -> None:
-        """All points as squares in one picture: one write for each of a square's pixels."""
+        """All points as squares in one picture, in one write."""
         points = self.points
         assert points is not None
         ratio = self.devicePixelRatioF()
         width, height = round(self.width() * ratio), round(self.height() * ratio)
         pixels = np.zeros((height, width), dtype=np.uint32)
-        order = np.argsort(
-            points.lab[:, 0], kind="stable"
-        )  # the light ones on top: so the dark ones do not speckle them
+        # the light ones on top, so that the dark ones do not speckle them
+        order = np.argsort(points.lab[:, 0], kind="stable")
         rgb = points.rgb[order].astype(np.uint32)
         colour = 0xFF000000 | (rgb[:, 0] << 16) | (rgb[:, 1] << 8) | rgb[:, 2]
         side = max(3, round((4 if len(points) > 6000 else 6) * ratio))
         edge = self._plane().width() * ratio
+        step = np.arange(side)
+        square = (step[:, None] * width + step).reshape(-1)
+        lab = points.lab[order]
         for places, left, right in (
-            (self.to_pixels(points.lab), 0.0, edge),
-            (self.to_strip(points.lab), edge, width),
+            (self.to_pixels(lab), 0.0, edge),
+            (self.to_strip(lab), edge, width),
         ):
             x = np.round(places[:, 0] * ratio).astype(np.intp) - side // 2
             y = np.round(places[:, 1] * ratio).astype(np.intp) - side // 2
             fits = (x >= left) & (x + side < right) & (y >= 0) & (y + side < height)
             flat, shade = y[fits] * width + x[fits], colour[fits]
-            view = pixels.reshape(-1)
-            for row in range(side):
-                for column in range(side):
-                    view[flat + (row * width + column)] = shade
+            # square by square in their order, so that what comes later lies wholly on top
+            pixels.reshape(-1)[(flat[:, None] + square).reshape(-1)] = np.repeat(shade, len(square))
         image = QImage(pixels.data, width, height, 4 * width, QImage.Format.Format_ARGB32_Premultiplied)
         image.setDevicePixelRatio(ratio)
         painter.drawImage(0, 0, image)
