@@ -109,6 +109,18 @@ def test_a_medium_box_is_proven_against_all_palettes():
         assert near <= set(found.palettes)
 
 
+def test_more_near_ties_than_are_listed_draw_the_margin_in():
+    _, value = box(12, 2)
+    whole = search(value, 6, margin=0.05)
+    some = search(value, 6, margin=0.05, most=5)
+    assert whole.whole
+    assert len(whole.palettes) > 12
+    assert some.palettes[0] == whole.palettes[0]
+    assert len(some.palettes) == 5
+    assert some.margin < 0.05
+    assert some.worth == pytest.approx(whole.worth[:5])
+
+
 def test_without_time_the_bound_is_honest():
     _, value = box(18, 3)
     found = search(value, 6, seconds=0.0)

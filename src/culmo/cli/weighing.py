@@ -22,7 +22,8 @@ from culmo.core.palette.lattice import Lattice, build_lattice, places_of
 from culmo.core.palette.match import nearest_and_safest
 from culmo.core.palette.mixer import mixer_of, pair_table
 from culmo.core.palette.reach import CLASSES, Measure, Table, Value, tabulate, value_of
-from culmo.core.palette.targets import TargetTable, by_nearness, tabulate_targets
+from culmo.core.palette.search import MOST_LISTED
+from culmo.core.palette.targets import MOST_EQUALS, TargetTable, by_nearness, tabulate_targets
 from culmo.core.palette.uses import neutral_pairs
 from culmo.core.steps import run_through
 from culmo.data import pigment_table
@@ -128,10 +129,11 @@ def run_choose(options: argparse.Namespace) -> int:
     return 0
 
 
-def _choose(value: Value, box: _Box, options: argparse.Namespace, conditions: Conditions) -> Choice:
-    steps = choosing(
-        value, box.kinds, conditions, options.size, margin=options.within / 100.0, seconds=options.seconds
-    )
+def _choose(
+    value: Value, box: _Box, options: argparse.Namespace, conditions: Conditions, most: int = MOST_LISTED
+) -> Choice:
+    margin = options.within / 100.0
+    steps = choosing(value, box.kinds, conditions, options.size, margin, options.seconds, most)
     choice = run_through(steps)
     if not choice.palettes:
         raise CulmoError("time ran out before any palette was found; give more --seconds")
@@ -182,7 +184,7 @@ def _choose_for_targets(box: _Box, options: argparse.Namespace, conditions: Cond
         raise CulmoError(f'"{options.targets.name}" holds no colour that can be read')
     colours = np.array([colour.lab for colour in wanted])
     table = tabulate_targets(box.lattice, colours, options.tolerance)
-    choice = _choose(table.value, box, options, conditions)
+    choice = _choose(table.value, box, options, conditions, MOST_EQUALS)
     order = by_nearness(table, choice.palettes, choice.worth)
     facts = _choice_facts(box, _reordered(choice, order), options.count)
     for entry, at in zip(facts["palettes"], order, strict=False):

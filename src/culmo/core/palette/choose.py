@@ -8,7 +8,7 @@ import numpy as np
 from culmo.core.colour.spectral import Array, Flags
 from culmo.core.palette.conditions import Conditions, Kinds, resolve
 from culmo.core.palette.reach import CLASSES, DULL_DARKS, GREYS, Table, Value, class_of
-from culmo.core.palette.search import Found, searching
+from culmo.core.palette.search import MOST_LISTED, Found, searching
 
 SIZES = range(3, 9)
 NEAR_TIE = 0.01
@@ -67,6 +67,7 @@ def choosing(
     size: int,
     margin: float = NEAR_TIE,
     seconds: float = 60.0,
+    most: int = MOST_LISTED,
 ) -> Generator[float, None, Choice]:
     """The best palettes of a size under conditions; yields its progress.
 
@@ -78,6 +79,7 @@ def choosing(
     size : int
     margin : float, 0..1
     seconds : float
+    most : int, how many are listed
 
     Raises
     ------
@@ -93,6 +95,7 @@ def choosing(
         one_of=places.one_of,
         margin=margin,
         seconds=seconds,
+        most=most,
     )
     return Choice(
         size, tuple(found.palettes), tuple(found.worth), found.proven, found.whole, found.bound, found.margin

@@ -25,7 +25,7 @@ _EXACT = 1e-5  # two shares nearer than this are the same
 _RESTARTS = 4
 # the search's progress when the first guess is made, and when the best is proven and only near ties are looked for
 _GUESSED_AT, PROVEN_AT = 0.1, 0.4
-_MOST_LISTED = 2000
+MOST_LISTED = 20_000
 _AT_ONCE = 3  # so many missing paints are added in all ways at once
 _FEW = 100
 _RARE, _REST = slice(0, 5), slice(5, None)
@@ -87,8 +87,9 @@ class _Search:
         one_of: Sequence[Sequence[int]],
         margin: float,
         seconds: float,
+        most: int = MOST_LISTED,
     ) -> None:
-        self.value, self.size, self.margin = value, size, margin
+        self.value, self.size, self.margin, self.most = value, size, margin, most
         self.required: Masks = np.array([mask_of(some) for some in one_of], dtype=np.uint64)
         self.usable, self.keep = sorted(usable), sorted(keep)
         self.until = time.monotonic() + seconds
@@ -116,14 +117,14 @@ class _Search:
             return
         self.best = max(self.best, worth)
         self.known[tuple(sorted(paints))] = worth
-        if len(self.known) > 2 * _MOST_LISTED:
+        if len(self.known) > 2 * self.most:
             self.forget()
 
     def forget(self) -> None:
         """Drop what is no longer within the margin; where too many are, the margin is drawn in."""
         self.known = {paints: worth for paints, worth in self.known.items() if worth >= self.sought}
-        if len(self.known) > _MOST_LISTED:
-            best = sorted(self.known.items(), key=lambda item: -item[1])[:_MOST_LISTED]
+        if len(self.known) > self.most:
+            best = sorted(self.known.items(), key=lambda item: -item[1])[: self.most]
             self.margin = max(0.0, self.best - best[-1][1])
             self.known = dict(best)
             self.full = (
@@ -401,6 +402,7 @@ def searching(
     one_of: Sequence[Sequence[int]] = (),
     margin: float = 0.01,
     seconds: float = 60.0,
+    most: int = MOST_LISTED,
 ) -> Generator[float, None, Found]:
     """The best palettes of a size and all within a margin of them; yields its progress.
 
@@ -412,6 +414,7 @@ def searching(
     one_of : sets of paints; the palette must hold at least one of each
     margin : float, 0..1
     seconds : float, when to stop with what is known so far
+    most : int, how many are listed; where there are more the margin is drawn in
 
     Raises
     ------
@@ -437,7 +440,7 @@ def searching(
     groups = [[p for p in some if p in set(usable)] for some in one_of]
     if not all(groups):
         raise CulmoError("a condition asks for one of some paints, and none of those may be used")
-    found = yield from _Search(value, size, usable, sorted(set(keep)), groups, margin, seconds).run()
+    found = yield from _Search(value, size, usable, sorted(set(keep)), groups, margin, seconds, most).run()
     if not found.palettes and found.proven:
         raise CulmoError(f"no palette of {size} paints meets all conditions")
     return found
@@ -452,13 +455,16 @@ def search(
     one_of: Sequence[Sequence[int]] = (),
     margin: float = 0.01,
     seconds: float = 60.0,
+    most: int = MOST_LISTED,
 ) -> Found:
     """As `searching`, at one go.
 
     Parameters
     ----------
-    value, size, keep, avoid, one_of, margin, seconds : as there
+    value, size, keep, avoid, one_of, margin, seconds, most : as there
     """
     return run_through(
-        searching(value, size, keep=keep, avoid=avoid, one_of=one_of, margin=margin, seconds=seconds)
+        searching(
+            value, size, keep=keep, avoid=avoid, one_of=one_of, margin=margin, seconds=seconds, most=most
+        )
     )

@@ -14,6 +14,9 @@ from culmo.core.steps import run_through
 from culmo.errors import CulmoError
 
 MOST_TARGETS = 400
+MOST_EQUALS = (
+    2000  # of wanted colours easily reached by thousands of palettes so many are told apart by nearness
+)
 _ROWS = 4000
 _ALL_SHARP = 400_000  # so many differences are all told in CIEDE2000; of more only those that matter
 

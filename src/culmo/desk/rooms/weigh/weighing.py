@@ -15,7 +15,8 @@ from culmo.core.palette.lattice import Lattice, building
 from culmo.core.palette.mixer import PairTable, mixer_of, pair_table
 from culmo.core.palette.opposites import Opposite
 from culmo.core.palette.reach import Measure, Table, Value, tabulating, value_of
-from culmo.core.palette.targets import TargetTable, by_nearness, tabulating_targets
+from culmo.core.palette.search import MOST_LISTED
+from culmo.core.palette.targets import MOST_EQUALS, TargetTable, by_nearness, tabulating_targets
 from culmo.core.palette.uses import PairUse, all_uses, neutral_pairs
 from culmo.data import pigment_table
 from culmo.desk.session import Session
@@ -122,7 +123,8 @@ def weighing_reach(
 
 def best_of(reach: Reach, kinds: Kinds, conditions: Conditions, size: int) -> Generator[float, None, Choice]:
     """The best palettes of a size; of wanted colours ties are broken by nearness."""
-    choice = yield from choosing(reach.value, kinds, conditions, size, seconds=SECONDS_A_SIZE)
+    most = MOST_LISTED if reach.wanted is None else MOST_EQUALS
+    choice = yield from choosing(reach.value, kinds, conditions, size, seconds=SECONDS_A_SIZE, most=most)
     if reach.wanted is None or not choice.palettes:
         return choice
     order = by_nearness(reach.wanted, choice.palettes, choice.worth)
