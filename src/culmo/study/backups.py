@@ -1,6 +1,7 @@
 """Copies of a study that are made while one works, and what can be read of a damaged file."""
 
 import json
+import os
 import re
 import sqlite3
 import tempfile
@@ -84,7 +85,7 @@ def to_drop(backups: list[Backup]) -> list[Backup]:
 
 
 def back_up(study: Study, moment: datetime | None = None) -> Path | None:
-    """Copy a study as it stands, safely while it is open; nothing where the last copy is as new as the study.
+    """Copy a study as it stands, safely while it is open; nothing where the last copy was made of the same.
 
     Parameters
     ----------
@@ -103,7 +104,9 @@ def back_up(study: Study, moment: datetime | None = None) -> Path | None:
     before = backups_of(study.path)
     moment = moment or datetime.now()
     try:
-        if before and before[-1].path.stat().st_mtime >= study.path.stat().st_mtime:
+        state = study.path.stat()
+        # a copy bears the time of what it was made from: it is the same or another, whatever the clock did between
+        if before and before[-1].path.stat().st_mtime_ns == state.st_mtime_ns:
             return None
         folder = backups_folder(study.path)
         folder.mkdir(exist_ok=True)
@@ -112,6 +115,7 @@ def back_up(study: Study, moment: datetime | None = None) -> Path | None:
         part = target.with_name(f".{target.name}.part")
         part.unlink(missing_ok=True)
         study.copy_to(part)
+        os.utime(part, ns=(state.st_atime_ns, state.st_mtime_ns))
         part.replace(target)
         for backup in to_drop(backups_of(study.path)):
             backup.path.unlink(missing_ok=True)

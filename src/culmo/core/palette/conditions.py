@@ -1,7 +1,7 @@
 """Conditions on a palette: which paints may be in it, which must, of which kinds one must be there."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -196,14 +196,3 @@ def _which_to_drop(n: int, size: int, banned: Mapping[str, set[int]]) -> str:
     if most >= size:
         return f'{text}; without "{words}" there would be {most}'
     return f'{text}; even without "{words}" there would be only {most}: ask for fewer paints'
-
-
-def loosened(conditions: Conditions, **changes: object) -> Conditions:
-    """The conditions with some changed.
-
-    Parameters
-    ----------
-    conditions : Conditions
-    changes : fields of it
-    """
-    return replace(conditions, **changes)  # type: ignore[arg-type]  # checked by the dataclass

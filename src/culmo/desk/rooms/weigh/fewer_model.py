@@ -11,7 +11,7 @@ from culmo.core.chart.order import plan_order
 from culmo.core.chart.papers import find_paper
 from culmo.core.chart.plans import plan_sheets
 from culmo.core.chart.sheet import Sheet
-from culmo.core.colour.spectral import Array, Flags
+from culmo.core.colour.spectral import Flags
 from culmo.core.colour.srgb import hex_from_lab
 from culmo.core.paint.label import Label
 from culmo.core.paint.recipe import Recipe
@@ -237,8 +237,3 @@ def practice_sheet(lattice: Lattice, paints: Sequence[str], wanted: Sequence[Wan
     page = Page(find_paper("A4"), title, gap_mm=4.0)
     (sheet, *_) = plan_sheets("free", Choices(recipes=tuple(recipes)), page, measure=text_width_mm)
     return plan_order(sheet)
-
-
-def lab_of_all(wanted: Sequence[Wanted]) -> Array:
-    """The wanted colours as one array, (n, 3)."""
-    return np.array([colour.lab for colour in wanted]).reshape(-1, 3)
