@@ -12,7 +12,7 @@ from culmo.desk.export_dialog import AS, TEXTS, ExportDialog
 from culmo.desk.rail import Well
 from culmo.desk.settings import MOST_RECENT, Settings
 from culmo.desk.window import BOX, PLAN, WEIGH
-from culmo.study import acts
+from culmo.study import acts, note_acts
 from support.builders import FIVE, make_sheet, make_study
 
 
@@ -170,28 +170,11 @@ def test_the_sample_study_keeps_what_was_tried_in_it(window, tmp_path, monkeypat
     monkeypatch.setattr("culmo.desk.window.QStandardPaths.writableLocation", lambda _: str(tmp_path))
     window.open_sample()
     settle(window, 20)
-    window.session.do(acts.add_note(window.session.file, "tried"))
+    window.session.do(note_acts.add_note(window.session.file, "tried"))
     window.session.close()
     window.open_sample()
     settle(window, 20)
     assert window.session.file.rows("notes")[-1]["text"] == "tried"
-
-
-def test_the_daybook_takes_notes_and_leads_to_sheets(qtbot, with_study):
-    window, session = with_study, with_study.session
-    session.do(acts.add_sheet(session.file, make_sheet()))
-    session.do(acts.add_sheet(session.file, make_sheet(FIVE[:2])))
-    session.select_sheet(2)
-    window.show_room(5)
-    qtbot.keyClicks(window.daybook.note, "the card yellows under the lamp")
-    qtbot.keyClick(window.daybook.note, Qt.Key.Key_Return)
-    assert window.daybook.note.text() == ""
-    assert session.file.rows("notes")[0]["text"] == "the card yellows under the lamp"
-    qtbot.keyClick(window.daybook.note, Qt.Key.Key_Return)
-    assert len(session.file.rows("notes")) == 1
-    window.daybook.go_to_sheet.emit(1)
-    assert session.sheet_id == 1
-    assert window.rooms.currentIndex() == PLAN
 
 
 def test_copies_are_made_while_one_works_and_a_damaged_study_is_recovered(
@@ -203,7 +186,7 @@ def test_copies_are_made_while_one_works_and_a_damaged_study_is_recovered(
     path = session.file.path
     assert len(backups_of(path)) == 1  # made on opening
     monkeypatch.setattr("culmo.desk.session.BACK_UP_SECONDS", -1.0)
-    session.do(acts.add_note(session.file, "a thought"))
+    session.do(note_acts.add_note(session.file, "a thought"))
     assert len(backups_of(path)) == 2
     session.close()
     data = bytearray(path.read_bytes())

@@ -15,7 +15,7 @@ from culmo.desk.app import settle
 from culmo.desk.drawing.export import PrintOptions
 from culmo.desk.jobs import Runner
 from culmo.desk.window import BOX, DAYBOOK, PAINT, PLAN, READ, WEIGH
-from culmo.study import acts
+from culmo.study import acts, note_acts
 from support.builders import make_sheet, make_study
 
 
@@ -70,7 +70,7 @@ def test_an_act_that_can_not_be_saved_is_told_and_not_undoable(with_study):
     study = window.session.file
     before, count = study.dump(), window.session.undo.count()
     study._db.execute("PRAGMA query_only=1")
-    assert not window.session.do(acts.add_note(study, "lost?"))
+    assert not window.session.do(note_acts.add_note(study, "lost?"))
     study._db.execute("PRAGMA query_only=0")
     assert "could not be saved" in window.notice_text.text()
     assert study.dump() == before

@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from culmo.errors import CulmoError
-from culmo.study import acts
+from culmo.study import acts, note_acts
 from culmo.study.backups import (
     KEEP_DAYS,
     KEEP_LAST,
@@ -27,7 +27,7 @@ def test_a_copy_is_the_study_and_is_made_only_when_something_changed(study):
     first = back_up(study, datetime(2026, 10, 7, 9, 20))
     assert first.name == "0001 2026-10-07 0920.culmo"
     assert back_up(study) is None
-    study.apply(acts.add_note(study, "more"))
+    study.apply(note_acts.add_note(study, "more"))
     _make_older(study.path)  # the clock was set back: the study is older than its copy now
     second = back_up(study, datetime(2026, 10, 1, 8, 0))
     assert [backup.number for backup in backups_of(study.path)] == [1, 2]
@@ -63,7 +63,7 @@ def test_old_copies_go_and_foreign_files_stay(study):
     folder.mkdir()
     (folder / "mine.culmo").write_bytes(b"mine")
     for i in range(14):
-        study.apply(acts.add_note(study, f"note {i}"))
+        study.apply(note_acts.add_note(study, f"note {i}"))
         back_up(study, datetime(2026, 10, 7, 9, i))
     assert [backup.number for backup in backups_of(study.path)] == list(range(5, 15))
     assert (folder / "mine.culmo").read_bytes() == b"mine"
@@ -89,7 +89,7 @@ def whole(tmp_path_factory):
         for i in range(1, 26):
             study.apply(acts.read_cell(study, 1, i, (20.0 + i, i - 10.0, 5.0)))
         for i in range(60):
-            study.apply(acts.add_note(study, f"note {i} " + "words " * 40))
+            study.apply(note_acts.add_note(study, f"note {i} " + "words " * 40))
         counts = {table: len(rows) for table, rows in study.dump().items()}
     return path.read_bytes(), counts
 

@@ -12,7 +12,7 @@ from culmo.core.paint.readings import Reading
 from culmo.core.paint.recipe import mix
 from culmo.core.steps import run_through
 from culmo.errors import CulmoError
-from culmo.study import acts, box_acts, paint_acts, palette_acts, photo_acts
+from culmo.study import acts, box_acts, note_acts, paint_acts, palette_acts, photo_acts
 from culmo.study.cgats import read_cgats, write_cgats
 from culmo.study.exchange import (
     exporting,
@@ -50,7 +50,7 @@ def _acts(study, draw):
         number = draw(st.floats(-60, 60, allow_nan=False))
         try:
             if kind == "note":
-                study.apply(acts.add_note(study, text))
+                study.apply(note_acts.add_note(study, text))
             elif kind == "paint":
                 study.apply(acts.add_paint(study, acts.PaintEntry(text, "PB29", note=text)))
             elif kind == "sheet":

@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from culmo.core.paint.readings import Reading
 from culmo.core.paint.recipe import mix
 from culmo.errors import CulmoError
-from culmo.study import acts, paint_acts, records
+from culmo.study import acts, note_acts, paint_acts, records
 from culmo.study.file import Change, Command, Study
 from culmo.study.schema import TABLES
 from support.builders import FIVE, make_sheet, make_study
@@ -39,7 +39,7 @@ def random_act(study, draw):
     if kind == "sheet" and len(paints) > 1:
         return acts.add_sheet(study, make_sheet([paint.name for paint in paints[:3]]))
     if kind == "note":
-        return acts.add_note(study, "seen in the evening light")
+        return note_acts.add_note(study, "seen in the evening light")
     if kind == "trust":
         rows = study.rows("readings")
         return (
@@ -142,7 +142,7 @@ def test_a_full_disk_loses_nothing(study):
     study._db.execute(f"PRAGMA max_page_count={pages}")
     with pytest.raises(CulmoError, match="could not be saved"):
         for _ in range(50):
-            study.apply(acts.add_note(study, "x" * 3000))
+            study.apply(note_acts.add_note(study, "x" * 3000))
     assert len(study.dump()["notes"]) < 50
     study._db.execute("PRAGMA max_page_count=1000000")
     assert study.dump()["paints"] == before["paints"]
@@ -194,8 +194,9 @@ def test_killed_in_the_middle_of_acts(tmp_path):
     """A process is killed while it writes; all that it had acknowledged is there."""
     make_study(tmp_path / "a.culmo", cards=False).close()
     code = (
-        "import sys\nfrom pathlib import Path\nfrom culmo.study.file import Study\nfrom culmo.study import acts\n"
-        "s=Study(Path(sys.argv[1]))\ni=0\nwhile True:\n i+=1\n s.apply(acts.add_note(s,f'note {i}'))\n print(i,flush=True)"
+        "import sys\nfrom pathlib import Path\nfrom culmo.study.file import Study\nfrom culmo.study import note_acts\n"
+        "s=Study(Path(sys.argv[1]))\ni=0\nwhile True:\n i+=1\n"
+        " s.apply(note_acts.add_note(s,f'note {i}'))\n print(i,flush=True)"
     )
     for _ in range(4):
         child = subprocess.Popen(

@@ -7,7 +7,6 @@ from pathlib import Path
 from culmo.cli.output import say
 from culmo.core.paint.estimate import Estimate, learn
 from culmo.core.paint.pigments import typical_readings
-from culmo.core.paint.predict import predict
 from culmo.core.steps import run_through
 from culmo.data import pigment_table
 from culmo.errors import CulmoError
@@ -54,8 +53,8 @@ def _drawings(study: Study, folder: Path) -> list[Path]:
     from culmo.desk.app import make_app
     from culmo.desk.drawing.export import PrintOptions, export_sheet
     from culmo.desk.drawing.looks import Looks
+    from culmo.desk.drawing.seen import see
     from culmo.desk.drawing.sheet import SheetStyle
-    from culmo.desk.rooms.plan.model import cell_looks
 
     app = make_app()
     paints = records.paints(study, retired=True)
@@ -67,19 +66,11 @@ def _drawings(study: Study, folder: Path) -> list[Path]:
     numbered = sorted(sheet_id for sheet_id, _ in sheets)
     written = []
     for number, sheet_id in enumerate(numbered, 1):
-        record = records.sheet_record(study, sheet_id)
-        cells = record.sheet.cells
-        read = {i: (row["L"], row["a"], row["b"]) for i, row in records.read_cells(study, sheet_id).items()}
-        seen = {entry.cell.id: read[entry.id] for entry in record.cells if entry.id in read}
-        prediction = None
-        if estimate is not None and all(
-            n.casefold() in estimate.index for c in cells for n in c.recipe.names
-        ):
-            prediction = predict(estimate, [c.recipe for c in cells], [c.ground for c in cells])
-        style = SheetStyle(looks=cell_looks(cells, prediction, seen, set(), set()))
+        seen = see(study, sheet_id, estimate)
+        style, title = SheetStyle(looks=seen.looks), seen.record.sheet.title
         for ending in (".pdf", ".svg", ".png"):
-            path = folder / f"{number:02d} {file_name(record.sheet.title, 'sheet')}{ending}"
-            export_sheet(record.sheet, path, looks, style, PrintOptions(), codes)
+            path = folder / f"{number:02d} {file_name(title, 'sheet')}{ending}"
+            export_sheet(seen.record.sheet, path, looks, style, PrintOptions(), codes)
             written.append(path)
     del app
     return written

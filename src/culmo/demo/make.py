@@ -23,7 +23,7 @@ from culmo.core.paint.recipe import Recipe, mix, parse_recipe
 from culmo.data import text_width_mm
 from culmo.demo.paints import CARDS, CONSIDERED, GRAIN, PAINTS, PALETTES, TRAVEL_BOX, WANTED
 from culmo.demo.simulated import Painter
-from culmo.study import acts, box_acts, paint_acts, palette_acts
+from culmo.study import acts, box_acts, note_acts, paint_acts, palette_acts
 from culmo.study.file import Command, Study
 from culmo.study.records import sheet_record
 
@@ -78,7 +78,9 @@ class _Studio:
     def work(self) -> None:
         """Eleven weeks of the studio."""
         self.do(
-            acts.add_note(self.study, "Sample data: this studio, its paints and its readings are invented.")
+            note_acts.add_note(
+                self.study, "Sample data: this studio, its paints and its readings are invented."
+            )
         )
         self.fill_box()
         self.do(acts.add_paper(self.study, find_paper("A3")))
@@ -110,7 +112,9 @@ class _Studio:
             "Ochre", "Burnt sienna", "Neutral",
         )  # fmt: skip
         self.plan("Twelve by twelve, second half pale", twelve, "A3")
-        self.do(acts.add_note(self.study, "The museum wants the cream card left bare round each beetle."))
+        self.do(
+            note_acts.add_note(self.study, "The museum wants the cream card left bare round each beetle.")
+        )
         self.weigh()
 
     def weigh(self) -> None:

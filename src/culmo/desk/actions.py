@@ -39,7 +39,7 @@ def _in_box(window: "MainWindow") -> bool:
 
 
 def _can_paste(window: "MainWindow") -> bool:
-    return _in_box(window) or (window.session.study is not None and window.rooms.currentIndex() in (3, 4))
+    return _in_box(window) or (window.session.study is not None and window.rooms.currentIndex() in (3, 4, 5))
 
 
 def _with_picture(window: "MainWindow") -> bool:
@@ -118,6 +118,14 @@ ACTIONS: tuple[Action, ...] = (
         "recover", "Recover a damaged study…", "File", lambda w: w.recover_study(),
         help="A new study from what can be read of a damaged file",
     ),
+    Action(
+        "book", "Write a book…", "File", lambda w: w.daybook_desk.book(), "Ctrl+Shift+E", _with_study, gap=True,
+        help="A day, a sheet or the whole study as a PDF with charts, recipes, readings, notes and reasons; or printed",
+    ),
+    Action(
+        "carry", "A card to carry…", "File", lambda w: w.daybook_desk.card(), "", _with_study,
+        help="The keepers with their parts on a card to cut out",
+    ),
     Action("quit", "Quit", "File", lambda w: w.close(), "Ctrl+Q", gap=True, help="Close the window; all is saved"),
     Action(
         "undo", "Undo", "Edit", lambda w: w.session.undo.undo(), "Ctrl+Z", lambda w: w.session.undo.canUndo(),
@@ -130,7 +138,7 @@ ACTIONS: tuple[Action, ...] = (
     Action(
         "paste", "Paste", "Edit", lambda w: w.paste(), "Ctrl+V", _can_paste, gap=True,
         help="In the Box room a list of paints or a picture of a swatch, in the Read room a picture of the sheet, "
-        "in the Weigh room a colour to look for",
+        "in the Weigh room a colour to look for, in the Daybook a picture for the note",
     ),
     Action(
         "find", "Find a mix…", "Edit", lambda w: w.find_mix(), "Ctrl+L", _with_study, gap=True,
@@ -140,12 +148,20 @@ ACTIONS: tuple[Action, ...] = (
         "find like", "Find mixes like the selected one", "Edit", lambda w: w.find_like_selected(), "Ctrl+Shift+L",
         lambda w: bool(w.state.current), help="Other mixes that look like the selected cell of the sheet",
     ),
+    Action(
+        "search", "Search the record…", "Edit", lambda w: w.daybook_desk.search(), "Ctrl+F", _with_study, gap=True,
+        help="A paint, a pigment, a word, a mark, a date or a colour, in everything that was done",
+    ),
+    Action(
+        "search like", "Search colours like the selected one", "Edit", lambda w: w.daybook_desk.search_selected(),
+        "Ctrl+J", lambda w: bool(w.state.current), help="Readings and wanted colours near the selected cell of the sheet",
+    ),
     *(
         Action(f"room {room.casefold()}", room, "View", _room(i), f"Ctrl+{i + 1}", help=f"Go to the {room} room")
         for i, room in enumerate(ROOMS)
     ),
     Action(
-        "flat", "Flat colour", "View", lambda w: w.session.set_flat(not w.session.flat), "Ctrl+F", checkable=True,
+        "flat", "Flat colour", "View", lambda w: w.session.set_flat(not w.session.flat), "F9", checkable=True,
         gap=True, help="Plain colour instead of washes, for judging by number",
     ),
     *(

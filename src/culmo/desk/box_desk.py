@@ -14,13 +14,13 @@ from culmo.core.chart.order import plan_order
 from culmo.core.chart.patch import plan_patch
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.paint.entry import free_name
+from culmo.desk.drawing.cell_look import cell_looks
 from culmo.desk.drawing.export import PrintOptions, export_sheet
 from culmo.desk.drawing.sheet import SheetStyle, drawn_width_mm
 from culmo.desk.printing import print_sheet
 from culmo.desk.rooms.box.dialogs import BoxDialog, CardsDialog, RefillDialog, SlipDialog, SwatchDialog
 from culmo.desk.rooms.box.entry_dialog import EntryDialog
 from culmo.desk.rooms.box.shop import shop_slip
-from culmo.desk.rooms.plan.model import cell_looks
 from culmo.errors import CulmoError
 from culmo.study import acts, box_acts, records
 from culmo.study.box_records import Touched, fade_tests, touched_by
@@ -187,7 +187,7 @@ class BoxDesk(QObject):
         with self.session.guarded():
             options = PrintOptions(colour=colour, numbers=False, recipes="")
             predicted = self.session.predict([cell.recipe for cell in sheet.cells])
-            style = SheetStyle(looks=cell_looks(sheet.cells, predicted, {}, set(), set()))
+            style = SheetStyle(looks=cell_looks(sheet.cells, predicted, {}))
             export_sheet(sheet, path, self.session.looks, style, options)
             self.session.told.emit(f"Written: {path}")
             return True

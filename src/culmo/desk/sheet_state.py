@@ -36,35 +36,18 @@ class SheetState(QObject):
         """Read the sheet anew and predict it."""
         if self.session.study is None:
             return
-        from culmo.desk.rooms.plan.model import cell_looks
-        from culmo.study import records
+        from culmo.desk.drawing.seen import see
 
         session = self.session
-        self.record = session.sheet()
-        self.prediction, self.read, self.painted, self.looks, self.grain = None, {}, {}, {}, {}
-        record = self.record
-        if record is not None and session.study is not None:
-            names = {entry.id: entry.cell.id for entry in record.cells}
-            cells = record.sheet.cells
-            self.prediction = session.predict(
-                [cell.recipe for cell in cells], [cell.ground for cell in cells]
-            )
-            self.painted = {
-                names[i]: row
-                for i, row in records.painted_cells(session.study, record.id).items()
-                if row["act"] == "done"
-            }
-            rows = records.read_cells(session.study, record.id)
-            self.read = {names[i]: (row["L"], row["a"], row["b"]) for i, row in rows.items() if i in names}
-            self.grain = {
-                names[i]: row["granulation"]
-                for i, row in rows.items()
-                if i in names and row["granulation"] is not None
-            }
-            keepers = {entry.cell.id for entry in record.cells if entry.keeper}
-            self.looks = cell_looks(cells, self.prediction, self.read, set(self.painted), keepers)
-            if self.current not in names.values():
-                self.current = ""
+        seen = see(session.file, session.sheet_id, session.estimate) if session.sheet_id is not None else None
+        self.record = seen.record if seen is not None else None
+        self.prediction = seen.prediction if seen is not None else None
+        self.painted = seen.painted if seen is not None else {}
+        self.read = seen.read if seen is not None else {}
+        self.grain = seen.grain if seen is not None else {}
+        self.looks = seen.looks if seen is not None else {}
+        if self.record is None or self.current not in self.record.by_cell():
+            self.current = ""
         self.updated.emit()
 
     def entry(self, cell_id: str) -> "CellRecord | None":

@@ -121,6 +121,29 @@ class SheetsOut(QMainWindow):
             more = f"; and {len(left_out) - 3} more" if len(left_out) > 3 else ""
             self.session.failed.emit("; ".join(left_out[:3]) + more)
 
+    def take_any(self, paths: Sequence[Path]) -> None:
+        """Files that were dropped on the window: a study is opened, open files are taken in, a picture is read."""
+        from culmo.study.file import SUFFIX
+        from culmo.study.pictures import ENDINGS
+
+        studies = [path for path in paths if path.suffix == SUFFIX]
+        if studies:
+            self.session.open(studies[0])
+            return
+        if self.session.study is None:
+            self.session.failed.emit("open or begin a study first; what is dropped is taken into it")
+            return
+        pictures = [path for path in paths if path.suffix.casefold() in ENDINGS]
+        others = [path for path in paths if path not in pictures]
+        if others:
+            self.take_files(others)
+        if pictures:
+            self.read_picture(pictures[0])
+
+    def read_picture(self, path: Path) -> None:
+        """A picture for the Read room."""
+        raise AssertionError("the window has the room")
+
     def _do_or_fail(self, command: "Command") -> None:
         if not self.session.do(command):
             raise CulmoError("it could not be saved; the study is as it was before")

@@ -130,6 +130,7 @@ def style_sheet(scheme: Scheme) -> str:
     QPushButton:hover {{ border-color: {grey("strong")}; }}
     QPushButton:focus {{ border: 2px solid {grey("strong")}; padding: 5px 13px; }}
     QPushButton:disabled {{ color: {grey("soft")}; border-color: {grey("line")}; background: transparent; }}
+    QPushButton#due {{ text-align: left; padding: 0; }}
     QPushButton#strong {{ background: {grey("text")}; color: {grey("raised")}; border-color: {grey("text")};
         font-weight: 600; padding: 8px 20px; }}
     QPushButton#strong:hover {{ background: {grey("strong")}; }}
@@ -158,6 +159,7 @@ def style_sheet(scheme: Scheme) -> str:
     QTableView::item:selected {{ background: {grey("raised")}; color: {grey("strong")};
         border-top: 2px solid {grey("strong")}; border-bottom: 2px solid {grey("strong")}; }}
     QTableView:focus, QListView:focus {{ border: 1px solid {grey("strong")}; }}
+    QListView#lines, QListView#lines:focus {{ background: {grey("ground")}; outline: none; border: none; }}
     QHeaderView::section {{ background: {grey("panel")}; border: none; border-bottom: 1px solid {grey("line")};
         padding: 5px 8px; color: {grey("soft")}; }}
     QScrollArea {{ background: transparent; border: none; }}

@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QStandardPaths, Qt, QTimer
-from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
+from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication, QKeySequence
 from PySide6.QtWidgets import (
     QFileDialog,
     QFrame,
@@ -35,6 +35,7 @@ from culmo.study.file import SUFFIX
 
 if TYPE_CHECKING:
     from culmo.desk.box_desk import BoxDesk
+    from culmo.desk.daybook_desk import DaybookDesk
     from culmo.desk.rail import Rail
     from culmo.desk.rooms.box.view import BoxRoom
     from culmo.desk.rooms.daybook.view import DaybookRoom
@@ -231,10 +232,21 @@ class MainWindow(SheetsOut):
         """The Daybook."""
         from culmo.desk.rooms.daybook.view import DaybookRoom
 
-        room = DaybookRoom(self.session)
-        room.go_to_sheet.connect(self._go_to_sheet)
+        room = DaybookRoom(self.session, self.settings)
+        room.go.connect(lambda entry: self.daybook_desk.go(entry))
+        room.due_chosen.connect(lambda due: self.daybook_desk.go_to_due(due))
+        room.picture_wanted.connect(lambda photo_id: self.daybook_desk.open_picture(photo_id))
+        room.day_wanted.connect(lambda date: self.daybook_desk.book(date))
+        room.note_change_wanted.connect(lambda note_id: self.daybook_desk.change_note(note_id))
         self._settle_in(DAYBOOK, room)
         return room
+
+    @cached_property
+    def daybook_desk(self) -> "DaybookDesk":
+        """What is done in the Daybook from menus and buttons."""
+        from culmo.desk.daybook_desk import DaybookDesk
+
+        return DaybookDesk(self)
 
     def _room(self, place: int) -> QWidget:
         return (
@@ -422,10 +434,13 @@ class MainWindow(SheetsOut):
             self.weigh.take_keys()
         elif place in (PLAN, READ):
             (self.plan.view if place == PLAN else self.read.view).setFocus()
+        elif place == DAYBOOK:
+            self.daybook.view.setFocus()
 
-    def _go_to_sheet(self, sheet_id: int) -> None:
+    def go_to_sheet(self, sheet_id: int, place: int = PLAN) -> None:
+        """To a sheet, in a room."""
         self.session.select_sheet(sheet_id)
-        self.show_room(PLAN)
+        self.show_room(place)
 
     def new_grid(self) -> None:
         """Begin a grid in the Plan room."""
@@ -452,12 +467,21 @@ class MainWindow(SheetsOut):
         self.show_room(READ)
         self.read.choose_picture()
 
+    def read_picture(self, path: Path) -> None:
+        """A picture that was dropped anywhere."""
+        self.show_room(READ)
+        self.read.open_picture(path)
+
     def paste(self) -> None:
         """What the clipboard holds, for the room on view."""
-        if self.rooms.currentIndex() == READ:
+        if QGuiApplication.clipboard().mimeData() is None:
+            self.say("The clipboard is empty")
+        elif self.rooms.currentIndex() == READ:
             self.read.paste()
         elif self.rooms.currentIndex() == WEIGH:
             self.weigh.paste()
+        elif self.rooms.currentIndex() == DAYBOOK:
+            self.daybook.paste()
         else:
             self.box_desk.paste()
 
@@ -545,11 +569,11 @@ class MainWindow(SheetsOut):
             self.show_room(PLAN)
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
-        if any(url.toLocalFile().endswith(SUFFIX) for url in event.mimeData().urls()):
+        if any(url.isLocalFile() for url in event.mimeData().urls()):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
-        self.open_path(Path(event.mimeData().urls()[0].toLocalFile()))
+        self.take_any([Path(url.toLocalFile()) for url in event.mimeData().urls() if url.isLocalFile()])
 
     def closeEvent(self, event: QCloseEvent) -> None:
         self.settings.geometry = self.saveGeometry()

@@ -408,13 +408,3 @@ def note_cell(study: Study, cell_id: int, note: str) -> Command:
     if draft.edit("cells", cell_id, note=note) and note:
         draft.tell("note", f"{_spoken(cell)}: {note}", cell_id=cell_id, sheet_id=cell["sheet_id"])
     return draft.command()
-
-
-def add_note(study: Study, text: str) -> Command:
-    """A free note of the Daybook."""
-    if not text.strip():
-        raise CulmoError("the note is empty")
-    draft = Draft(study, "Note")
-    draft.add("notes", text=text.strip(), created=draft.at)
-    draft.tell("note", text.strip())
-    return draft.command()

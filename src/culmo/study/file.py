@@ -1,5 +1,6 @@
 """The study file: one SQLite database, opened by one window at a time, each act committed at once."""
 
+import re
 import shutil
 import sqlite3
 from collections.abc import Callable, Iterator, Mapping
@@ -171,6 +172,13 @@ class Study:
         assert table in TABLES
         clause = f" WHERE {where}" if where else ""
         query = f"SELECT * FROM {table}{clause} ORDER BY {order}"
+        return self.select(query, values)
+
+    def select(self, query: str, values: Mapping[str, Any] | tuple[Any, ...] = ()) -> list[Row]:
+        """What a SELECT over several tables gives; `folded(text)` and `holds(recipe, pattern)` may stand in it.
+
+        `query` is written in this program, never typed text.
+        """
         try:
             return [dict(row) for row in self._db.execute(query, values)]
         except sqlite3.DatabaseError as error:
@@ -330,7 +338,18 @@ def _connect(path: Path) -> sqlite3.Connection:
     except sqlite3.Error as error:
         raise CulmoError(f'"{path}" can not be opened ({error})') from None
     db.row_factory = sqlite3.Row
+    db.create_function("folded", 1, _folded, deterministic=True)
+    db.create_function("holds", 2, _holds, deterministic=True)
     return db
+
+
+def _folded(text: object) -> str:
+    """Text for comparing, whatever its case; SQLite's own folds the letters of English alone."""
+    return str(text or "").casefold()
+
+
+def _holds(text: object, pattern: str) -> bool:
+    return re.search(pattern, str(text or "").casefold()) is not None
 
 
 def _migrate(db: sqlite3.Connection, version: int) -> None:

@@ -140,7 +140,7 @@ def read_picture(
     draft = Draft(study, f"Read {record.sheet.title} from {picture.name if picture else source}")
     taken = picture.taken if picture and picture.taken else draft.at
     wet = wet_cells(study, sheet_id, taken)
-    photo_id = _keep(draft, sheet_id, picture) if picture is not None else None
+    photo_id = draft_picture(draft, picture, sheet_id=sheet_id) if picture is not None else None
     count = 0
     for entry in readings:
         cell = rows.get(entry.cell)
@@ -163,11 +163,12 @@ def read_picture(
     return draft.command()
 
 
-def _keep(draft: Draft, sheet_id: int, picture: Picture) -> int:
+def draft_picture(draft: Draft, picture: Picture, **about: int | None) -> int:
+    """A picture as a part of an act, of a sheet or of a note; gives its id."""
     inside = picture.where == INSIDE
     return draft.add(
         "photos",
-        sheet_id=sheet_id,
+        **about,
         path="" if inside else keep_beside(draft.study, picture),
         data=picture.data if inside else None,
         taken=picture.taken or None,

@@ -348,3 +348,36 @@ def display_p3_profile() -> bytes:
     head = struct.pack(">I4sI4s4s4s", size, b"\0\0\0\0", 0x04200000, b"mntr", b"RGB ", b"XYZ ")
     head += struct.pack(">6H4s", 2026, 1, 1, 0, 0, 0, b"acsp") + b"\0" * 28 + s15((0.9642, 1.0, 0.8249))
     return head + b"\0" * (128 - len(head)) + struct.pack(">I", len(tags)) + table + body
+
+
+def thumbnail(data: bytes, name: str, side: int) -> Pixels:
+    """A small copy of a picture, turned upright.
+
+    Parameters
+    ----------
+    data : bytes, of the file
+    name : str, the file's
+    side : int, pixels of the longer side
+
+    Returns
+    -------
+    (h, w, 3) uint8
+
+    Raises
+    ------
+    CulmoError
+        as `open_photo`
+    """
+    if len(data) > MOST_BYTES:
+        raise CulmoError(f'"{name}" is larger than {MOST_BYTES // 2**20} MB')
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        image = _header(data, name)
+        try:
+            image.draft("RGB", (2 * side, 2 * side))
+            pixels = _plain_pixels(image, name)
+        except (OSError, ValueError, SyntaxError, MemoryError, struct.error, EOFError, IndexError) as error:
+            raise CulmoError(f'"{name}" is damaged or cut short ({error})') from None
+    small = Image.fromarray(np.ascontiguousarray(pixels))
+    small.thumbnail((side, side), Image.Resampling.LANCZOS)
+    return np.asarray(small)

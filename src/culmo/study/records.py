@@ -184,6 +184,19 @@ def read_cells(study: Study, sheet_id: int) -> dict[int, Row]:
     return {row["cell_id"]: row for row in rows}
 
 
+def keepers(study: Study) -> list[tuple[Recipe, tuple[float, float, float] | None, str]]:
+    """The mixes worth keeping, each once, the latest first: recipe, (L, a, b) where it was read, and the note."""
+    rows = study.select(
+        """SELECT c.recipe, c.note, r.L, r.a, r.b FROM cells c LEFT JOIN readings r ON r.id = (SELECT MAX(id)
+            FROM readings WHERE cell_id = c.id AND trust <> 'wet') WHERE c.keeper = 1 ORDER BY r.L IS NULL, c.id DESC"""
+    )
+    once: dict[str, tuple[Recipe, tuple[float, float, float] | None, str]] = {}
+    for row in rows:
+        lab = None if row["L"] is None else (row["L"], row["a"], row["b"])
+        once.setdefault(row["recipe"], (parse_recipe(row["recipe"]), lab, row["note"]))
+    return list(once.values())
+
+
 def recipe_of(row: Row) -> Recipe:
     """The recipe in a row."""
     return parse_recipe(row["recipe"])

@@ -100,12 +100,20 @@ CREATE TABLE guesses (
 CREATE INDEX targets_by_list ON targets(list, place);
 """
 
+# pictures that belong to a note; from a line of the Daybook to its note
+_V5 = """
+ALTER TABLE photos ADD COLUMN note_id INTEGER REFERENCES notes(id);
+ALTER TABLE events ADD COLUMN note_id INTEGER;
+CREATE INDEX strokes_by_cell ON strokes(cell_id);
+CREATE INDEX readings_by_sheet ON readings(sheet_id);
+"""
+
 # each entry brings a file from the version before to the next
-MIGRATIONS: tuple[str, ...] = (_V1, _V2, _V3, _V4)
+MIGRATIONS: tuple[str, ...] = (_V1, _V2, _V3, _V4, _V5)
 VERSION = len(MIGRATIONS)
 # parents before children, so that rows can be written in this order and removed in the other
 TABLES = (
-    "meta", "paints", "boxes", "wells", "papers", "sheets", "cells", "runs", "strokes", "photos", "readings",
-    "notes", "palettes", "targets", "events", "fades", "roles",
+    "meta", "paints", "boxes", "wells", "papers", "sheets", "cells", "runs", "strokes", "notes", "photos", "readings",
+    "palettes", "targets", "events", "fades", "roles",
     "pauses", "guesses",
 )  # fmt: skip

@@ -10,9 +10,8 @@ from culmo.core.chart.order import WorkCost
 from culmo.core.chart.papers import Paper
 from culmo.core.paint.estimate import learn
 from culmo.core.paint.predict import predict
-from culmo.core.paint.recipe import parse_recipe
+from culmo.desk.drawing.cell_look import cell_looks
 from culmo.desk.rooms.box.model import PaintDraft, bare_texts, describe, draft_of, lab_text, save_bare
-from culmo.desk.rooms.daybook.model import day_title, days
 from culmo.desk.rooms.paint.model import (
     Table,
     Task,
@@ -28,7 +27,6 @@ from culmo.desk.rooms.paint.model import (
 )
 from culmo.desk.rooms.plan.model import (
     LayoutDraft,
-    cell_looks,
     cost_text,
     draft_from,
     nearly_same,
@@ -164,7 +162,7 @@ def test_nearly_the_same_cells_are_other_mixes():
     assert looks["r01c01"].recorded == (50, 0, 0)
     assert looks["r01c02"].painted
     assert looks["r01c03"].keeper
-    assert not cell_looks(sheet.cells, None, {}, set(), set())["r01c01"].predicted
+    assert not cell_looks(sheet.cells, None, {})["r01c01"].predicted
 
 
 # ---- paint
@@ -291,27 +289,3 @@ def test_comparison_sorting_and_summary(study):
     assert sorted_by(rows, "keepers first")[0].keeper
     unread = compare(record, None, {})
     assert all(row.predicted is None and np.isnan(row.away) for row in unread)
-
-
-# ---- daybook
-
-
-def test_days_stand_latest_first_and_many_like_lines_are_one(study):
-    with_sheet(study)
-    moments = iter(f"2026-03-{day:02d}T10:0{i}:00+01:00" for day in (3, 5) for i in range(6))
-    study.clock = lambda: next(moments)
-    for i in range(6):
-        study.apply(acts.read_cell(study, 1, i + 1, (40.0, 0.0, 0.0)))
-    for i in range(3):
-        study.apply(acts.add_note(study, f"note {i}"))
-    found = days(study)
-    titles = [day.title for day in found]
-    assert titles.index("Thursday, 5 March 2026") < titles.index("Tuesday, 3 March 2026")
-    read = next(day for day in found if "3 March" in day.title)
-    assert len(read.lines) == 1
-    assert read.lines[0].text.startswith("6 readings")
-    notes = next(day for day in found if "5 March" in day.title)
-    assert [line.text for line in notes.lines] == ["note 0", "note 1", "note 2"]
-    assert notes.lines[0].time == "10:00"
-    assert day_title("2026-01-01") == "Thursday, 1 January 2026"
-    assert parse_recipe("A").is_pure

@@ -1,6 +1,12 @@
 """What is known of a cell that is to be drawn; plain values, so that view-models can make them."""
 
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from culmo.core.chart.sheet import Cell
+    from culmo.core.paint.predict import Prediction
 
 
 @dataclass(frozen=True)
@@ -21,3 +27,23 @@ class CellLook:
     recorded: tuple[float, float, float] | None = None
     painted: bool = False
     keeper: bool = False
+
+
+def cell_looks(
+    cells: "Sequence[Cell]",
+    prediction: "Prediction | None",
+    read: Mapping[str, tuple[float, float, float]],
+    painted: Collection[str] = (),
+    keepers: Collection[str] = (),
+) -> dict[str, CellLook]:
+    """What to draw in each cell."""
+    return {
+        cell.id: CellLook(
+            predicted=prediction is not None,
+            doubt=float(prediction.dE90[place]) if prediction is not None else 0.0,
+            recorded=read.get(cell.id),
+            painted=cell.id in painted,
+            keeper=cell.id in keepers,
+        )
+        for place, cell in enumerate(cells)
+    }

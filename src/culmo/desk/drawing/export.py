@@ -1,6 +1,7 @@
 """Sheets to PDF, SVG and PNG at true scale, through the same painter as the screen."""
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
+from contextlib import contextmanager, suppress
 from dataclasses import dataclass, replace
 from pathlib import Path
 
@@ -126,19 +127,19 @@ def export_sheets(
     if ending not in (".pdf", ".svg", ".png"):
         raise CulmoError(f'"{path.name}": the ending must be .pdf, .svg or .png')
     assert QGuiApplication.instance() is not None
-    if not path.parent.is_dir():
-        raise CulmoError(f'"{path}" can not be written: there is no such folder')
     pages = [
         (sheet, _print_style(sheet, looks, style or SheetStyle(), options, codes or {})) for sheet in sheets
     ]
     if ending == ".pdf":
-        _whole(path, lambda beside: _write_pdf(beside, pages, looks, options))
+        with whole_file(path) as beside:
+            _write_pdf(beside, pages, looks, options)
         return [path]
     writer = _write_svg if ending == ".svg" else _write_png
     written = []
     for number, (sheet, own) in enumerate(pages, 1):
         target = path if len(pages) == 1 else path.with_name(f"{path.stem}-{number}{path.suffix}")
-        _whole(target, lambda beside, sheet=sheet, own=own: writer(beside, sheet, looks, own, options))
+        with whole_file(target) as beside:
+            writer(beside, sheet, looks, own, options)
         written.append(target)
     return written
 
@@ -157,18 +158,28 @@ def _print_style(
     )
 
 
-def _whole(path: Path, write: Callable[[Path], None]) -> None:
-    """Write beside, then put in place: an earlier file stands until the new one is whole."""
+@contextmanager
+def whole_file(path: Path) -> Iterator[Path]:
+    """A name beside to write to, then put in place: an earlier file stands until the new one is whole.
+
+    Raises
+    ------
+    CulmoError
+        when it can not be written
+    """
+    if not path.parent.is_dir():
+        raise CulmoError(f'"{path}" can not be written: there is no such folder')
     beside = path.with_name(f".{path.name}.part")
     try:
-        write(beside)
+        yield beside
         if not beside.is_file() or beside.stat().st_size == 0:
             raise OSError("nothing was written")
         beside.replace(path)
     except OSError as error:
         raise CulmoError(f'"{path}" can not be written ({error.strerror or error})') from None
     finally:
-        beside.unlink(missing_ok=True)
+        with suppress(OSError):
+            beside.unlink(missing_ok=True)
 
 
 def _write_pdf(

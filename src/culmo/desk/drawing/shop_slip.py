@@ -8,7 +8,8 @@ from PySide6.QtCore import QLineF, QMarginsF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QColor, QImage, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
 
 from culmo.core.paint.recipe import mix
-from culmo.desk.drawing.export import MM_PER_INCH
+from culmo.desk.drawing.export import MM_PER_INCH, whole_file
+from culmo.desk.drawing.flow import wrap_mm
 from culmo.desk.drawing.looks import Looks, qcolor
 from culmo.desk.drawing.sheet import draw_text, drawn_width_mm
 from culmo.errors import CulmoError
@@ -47,18 +48,6 @@ class ShopSlip:
     gap: str
     look_for: tuple[Wanted, ...]
     avoid: tuple[str, ...]
-
-
-def _wrapped(text: str, size: float, width: float) -> list[str]:
-    lines, line = [], ""
-    for word in text.split():
-        wider = f"{line} {word}".strip()
-        if line and drawn_width_mm(wider, size) > width:
-            lines.append(line)
-            line = word
-        else:
-            line = wider
-    return [*lines, line] if line else lines
 
 
 def draw_shop_slip(painter: QPainter, slip: ShopSlip, looks: Looks | None) -> None:
@@ -125,7 +114,7 @@ def _head(painter: QPainter, text: str, y: float) -> float:
 
 def _text(painter: QPainter, text: str, y: float, size: float, width: float) -> float:
     painter.setPen(QColor(20, 20, 20))
-    for line in _wrapped(text, size, width):
+    for line in wrap_mm(text, size, width):
         y += size * 1.3
         draw_text(painter, line, _MARGIN, y, size)
     return y + 1.5
@@ -170,22 +159,14 @@ def write_shop_slip(slip: ShopSlip, looks: Looks | None, path: Path) -> None:
     ending = path.suffix.casefold()
     if ending not in (".png", ".pdf"):
         raise CulmoError(f'"{path.name}": the ending must be .png or .pdf')
-    if not path.parent.is_dir():
-        raise CulmoError(f'"{path}" can not be written: there is no such folder')
-    beside = path.with_name(f".{path.name}.part")  # an earlier file stands until the new one is whole
-    try:
+    with whole_file(path) as beside:
         done = (
             _write_pdf(slip, looks, beside)
             if ending == ".pdf"
             else shop_slip_image(slip, looks).save(str(beside), "PNG")
         )
-        if not done or not beside.is_file():
+        if not done:
             raise OSError("nothing was written")
-        beside.replace(path)
-    except OSError as error:
-        raise CulmoError(f'"{path}" can not be written ({error.strerror or error})') from None
-    finally:
-        beside.unlink(missing_ok=True)
 
 
 def _write_pdf(slip: ShopSlip, looks: Looks | None, path: Path) -> bool:

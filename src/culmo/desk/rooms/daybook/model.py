@@ -1,78 +1,203 @@
-"""Daybook: what was done, seen and decided, by date."""
+"""Daybook: which lines are on view, and what each says. Knows no Qt."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
-from itertools import groupby
+from datetime import date, datetime
 
+from culmo.core.paint.recipe import parse_recipe, spoken_recipe
+from culmo.errors import CulmoError
+from culmo.study import diary
+from culmo.study.diary import Entry, Patch
 from culmo.study.file import Study
+from culmo.study.search import KINDS, MOST_HITS, Found, Hit, Query, parse_query, search
+from culmo.words import clock_words, day_words, tr, trn
 
-# kind of event -> the word at its side
 KIND_WORDS = {
-    "paint": "box",
-    "sheet": "plan",
-    "run": "paint",
-    "reading": "read",
-    "verdict": "verdict",
-    "note": "note",
+    diary.PLAN: tr("planned"),
+    diary.PAINT: tr("painted"),
+    diary.READ: tr("read"),
+    diary.DECIDE: tr("decided"),
+    diary.NOTE: tr("note"),
+    diary.BOX: tr("box"),
 }
+HIT_WORDS = {
+    "paint": tr("paint"),
+    "sheet": tr("sheet"),
+    "cell": tr("cell"),
+    "reading": tr("reading"),
+    "note": tr("note"),
+    "palette": tr("palette"),
+    "wanted": tr("wanted"),
+    "picture": tr("picture"),
+}
+FILTERS: tuple[tuple[str, tuple[str, ...]], ...] = (
+    (tr("Everything"), diary.KINDS),
+    (tr("Planned"), (diary.PLAN,)),
+    (tr("Painted"), (diary.PAINT,)),
+    (tr("Read"), (diary.READ,)),
+    (tr("Decided"), (diary.DECIDE,)),
+    (tr("Notes"), (diary.NOTE,)),
+    (tr("Box changes"), (diary.BOX,)),
+)
+# kinds of things found -> the filter under which they stand
+_FOUND_UNDER = {
+    "paint": diary.BOX, "sheet": diary.PLAN, "cell": diary.PAINT, "reading": diary.READ, "note": diary.NOTE,
+    "palette": diary.DECIDE, "wanted": diary.DECIDE, "picture": diary.NOTE,
+}  # fmt: skip
 
 
 @dataclass(frozen=True)
 class Line:
-    """One line of a day.
+    """One line on view.
 
     Attributes
     ----------
-    time : str
-    kind, text : str
-    sheet_id : int or None
-    cell_id : int or None
+    kind : str, "day" for a title, else a kind of entry or of a thing found
+    side, word : str, the time or date, and what it is
+    text : str
+    entry : Entry, what it is about; None for a title
+    date : str, the day, ISO 8601, or empty
     """
 
-    time: str
     kind: str
+    side: str
+    word: str
     text: str
-    sheet_id: int | None
-    cell_id: int | None
+    entry: Entry | None = None
+    date: str = ""
 
 
 @dataclass(frozen=True)
-class Day:
-    """A day with its lines, in the order of doing."""
+class View:
+    """The lines on view, with a word on how many there are.
 
-    title: str
+    Attributes
+    ----------
+    lines : tuple of Line
+    summary : str
+    empty : str, what to say where there is no line
+    """
+
     lines: tuple[Line, ...]
+    summary: str = ""
+    empty: str = ""
 
 
-def days(study: Study) -> list[Day]:
-    """All days, the latest first; runs of like lines are drawn together."""
-    rows = study.rows("events", order="at DESC, id DESC")
-    result = []
-    for date, group in groupby(rows, key=lambda row: row["at"][:10]):
-        lines = []
-        for row in reversed(list(group)):
-            moment = datetime.fromisoformat(row["at"])
-            kind = KIND_WORDS.get(row["kind"], row["kind"])
-            lines.append(Line(moment.strftime("%H:%M"), kind, row["text"], row["sheet_id"], row["cell_id"]))
-        result.append(Day(day_title(date), tuple(_together(lines))))
-    return result
+def days_view(study: Study, place: int = 0, sheet_id: int | None = None) -> View:
+    """The days under a filter.
+
+    Parameters
+    ----------
+    study : Study
+    place : int, in FILTERS
+    sheet_id : int of the only sheet, or None
+    """
+    lines: list[Line] = []
+    for day in diary.days(study, FILTERS[place][1], sheet_id):
+        lines.append(Line("day", "", "", day_words(day.moment), date=day.date))
+        lines += [entry_line(entry) for entry in day.entries]
+    empty = tr("Nothing has happened yet. What you do is written down here, by date.")
+    if place or sheet_id is not None:
+        empty = tr("There is nothing of this kind yet.")
+    return View(tuple(lines), "", empty)
 
 
-def _together(lines: list[Line]) -> list[Line]:
-    """Many readings, or many paints, in a row become one line that says how many."""
-    result: list[Line] = []
-    for (kind, sheet_id), group in groupby(lines, key=lambda line: (line.kind, line.sheet_id)):
-        run = list(group)
-        if kind in ("read", "box") and len(run) > 3:
-            what = "readings" if kind == "read" else "changes to the box"
-            text = f"{len(run)} {what}: {run[0].text}; … {run[-1].text}"
-            result.append(Line(run[0].time, kind, text, sheet_id, None))
-        else:
-            result += run
-    return result
+def entry_line(entry: Entry) -> Line:
+    """The line of an entry."""
+    return Line(
+        entry.kind, clock_words(entry.moment), KIND_WORDS[entry.kind], entry.text, entry, entry.at[:10]
+    )
 
 
-def day_title(date: str) -> str:
-    """A date in words."""
-    moment = datetime.fromisoformat(date)
-    return f"{moment:%A}, {moment.day} {moment:%B %Y}"
+def found_view(study: Study, text: str, today: date, place: int = 0) -> View:
+    """What a search finds.
+
+    Parameters
+    ----------
+    study : Study
+    text : str, as typed
+    today : date
+    place : int, in FILTERS
+    """
+    query = parse_query(text, today)
+    kinds = [kind for kind in KINDS if _FOUND_UNDER[kind] in FILTERS[place][1]]
+    found = search(study, query, kinds)
+    empty = tr(
+        "Nothing in the record fits. Fewer words find more; dates are written as 2026-11-03 or November."
+    )
+    if query.lab is not None:
+        empty = tr("No reading and no wanted colour lies near this one.")
+    return View(tuple(hit_line(hit) for hit in found.hits), _summary(found, query), empty)
+
+
+def _summary(found: Found, query: Query) -> str:
+    count = len(found.hits) + sum(found.more.values())
+    words = trn("{n} thing found", "{n} things found", count)
+    if query.lab is not None:
+        L, a, b = query.lab
+        words = trn(
+            "{n} colour within 8 of L* {L:.1f}, a* {a:.1f}, b* {b:.1f}, the nearest first",
+            "{n} colours within 8 of L* {L:.1f}, a* {a:.1f}, b* {b:.1f}, the nearest first",
+            count, L=L, a=a, b=b,
+        )  # fmt: skip
+    if found.more:
+        words += tr("; the latest {n} of each kind are shown", n=MOST_HITS)
+    return words
+
+
+def hit_line(hit: Hit) -> Line:
+    """The line of a thing that was found."""
+    patches = ()
+    if hit.recipe or hit.lab is not None:
+        patches = (Patch(hit.recipe, hit.lab),)
+    entry = Entry(
+        hit.at or "1970-01-01T00:00:00", hit.kind, _hit_text(hit), hit.sheet_id, hit.cell_id, hit.paint_id, hit.note_id,
+        hit.id if hit.kind == "palette" else None, (hit.title,) if hit.kind == "paint" else (), patches,
+        (hit.id,) if hit.kind == "picture" else (),
+    )  # fmt: skip
+    side = short_date(hit.at) if hit.at else ""
+    if hit.away is not None:
+        side = tr("{away:.1f} away", away=hit.away)
+    return Line(hit.kind, side, HIT_WORDS[hit.kind], entry.text, entry, hit.at[:10])
+
+
+def _hit_text(hit: Hit) -> str:
+    head = said(hit.recipe) if hit.recipe else hit.title
+    rest = [hit.title] if hit.recipe and hit.title else []
+    return " · ".join(word for word in (head, *rest, hit.detail.strip()) if word)
+
+
+def said(recipe: str) -> str:
+    """A recipe as a painter says it; as it stands where it can not be read."""
+    try:
+        return spoken_recipe(parse_recipe(recipe))
+    except CulmoError:
+        return recipe
+
+
+def short_date(at: str) -> str:
+    """A day without its weekday."""
+    return day_words(datetime.fromisoformat(at), weekday=False)
+
+
+def lab_of(entry: Entry) -> tuple[float, float, float] | None:
+    """The colour of an entry, as read."""
+    return next((patch.lab for patch in entry.patches if patch.lab is not None), None)
+
+
+def facts(study: Study, entry: Entry) -> Sequence[tuple[str, str]]:
+    """What else is to be said of an entry: (word, value)."""
+    rows: list[tuple[str, str]] = []
+    if entry.sheet_id is not None:
+        rows += [(tr("Sheet"), row["title"]) for row in study.rows("sheets", "id = ?", (entry.sheet_id,))]
+    if entry.cell_id is not None:
+        rows += [(tr("Cell"), row["cell"]) for row in study.rows("cells", "id = ?", (entry.cell_id,))]
+    if len(entry.patches) == 1:
+        lab = entry.patches[0].lab
+        if entry.patches[0].recipe:
+            rows.append((tr("Recipe"), said(entry.patches[0].recipe)))
+        if lab is not None:
+            L, a, b = lab
+            word = tr("Wanted") if entry.kind == "wanted" else tr("Read as")
+            rows.append((word, tr("{L:.1f}, {a:.1f}, {b:.1f}", L=L, a=a, b=b)))
+    return rows

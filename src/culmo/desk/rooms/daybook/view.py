@@ -1,105 +1,271 @@
-"""Daybook: what happened, by date, and free notes."""
+"""Daybook: what was done, seen and decided, by date; free notes; search over everything; what is due."""
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import (
-    QFrame,
-    QHBoxLayout,
-    QLabel,
-    QPushButton,
-    QScrollArea,
-    QToolButton,
-    QVBoxLayout,
-    QWidget,
-)
+from datetime import datetime
+from pathlib import Path
 
-from culmo.desk.rooms.daybook.model import Line, days
+from PySide6.QtCore import QBuffer, QIODevice, QMimeData, Qt, QTimer, Signal
+from PySide6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QImage, QKeySequence, QShortcut
+from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout
+
+from culmo.desk.rooms.daybook.lines import LinesView
+from culmo.desk.rooms.daybook.model import FILTERS, View, days_view, found_view, lab_of
+from culmo.desk.rooms.daybook.slip import DaybookSlip
 from culmo.desk.session import Session
-from culmo.desk.theme import STEP, sans
-from culmo.desk.widgets import Entry, Room, clear_layout, text_label, title_label
+from culmo.desk.settings import Settings
+from culmo.desk.theme import STEP
+from culmo.desk.widgets import Entry, Room, TabStrip, text_label, title_label
 from culmo.errors import CulmoError
-from culmo.study import acts
+from culmo.study import note_acts
+from culmo.study.diary import Entry as DiaryEntry
+from culmo.study.due import due
+from culmo.study.photo_acts import BESIDE, INSIDE, Picture
+from culmo.study.pictures import ENDINGS, picture_file, thumbnail
+from culmo.study.records import sheet_titles
+from culmo.words import tr, trn
+
+TYPING_MS = 120  # a search waits until typing rests
+PICTURES = "(" + " ".join(f"*{ending}" for ending in ENDINGS) + ")"
 
 
 class DaybookRoom(Room):
     """The studio's days."""
 
-    go_to_sheet = Signal(int)
+    go = Signal(object)
+    due_chosen = Signal(object)
+    picture_wanted = Signal(int)
+    day_wanted = Signal(str)
+    note_change_wanted = Signal(int)
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, settings: Settings) -> None:
         super().__init__()
-        self.session = session
-        self.setObjectName("ground")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        main = QVBoxLayout(self)
-        main.setContentsMargins(3 * STEP, STEP, 3 * STEP, STEP)
-        main.addWidget(title_label("Daybook", 18))
+        self.session, self.settings = session, settings
+        self._pending: list[Picture] = []
+        self._sheets: list[int | None] = [None]
+        self.setAcceptDrops(True)
+        main = self.lay_ground()
+        self._head(main)
+        self.view = LinesView(session, tr("Lines of the Daybook"))
+        self.empty = text_label("", soft=True)
+        self.summary = text_label("", soft=True, points=10)
+        main.addWidget(self.summary)
+        main.addWidget(self.empty)
+        main.addWidget(self.view, 1)
+        self._foot(main)
+        self.slip = DaybookSlip(session, self.view.itemDelegate())  # type: ignore[arg-type]  # it is the room's own
+        self.lay_slip(self.slip)
+        self._connect()
+
+    def _head(self, main: QVBoxLayout) -> None:
         row = QHBoxLayout()
-        self.note = Entry("Write down what you saw or decided", "A note for today")
+        row.addWidget(title_label(tr("Daybook"), 18))
+        self.search = Entry(
+            tr('Search: a paint, PB29, a word, a mark, a date, "#5a6b4c"'), tr("Search the whole record")
+        )
+        self.search.setClearButtonEnabled(True)
+        row.addWidget(self.search, 1)
+        main.addLayout(row)
+        filters = QHBoxLayout()
+        self.filters = TabStrip([word for word, _ in FILTERS], 10.5, tr("What is shown"))
+        self.only = QComboBox()
+        self.only.setAccessibleName(tr("Sheet"))
+        self.only.setMaximumWidth(220)
+        self.only.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.only.setMinimumContentsLength(12)
+        filters.addWidget(self.filters)
+        filters.addStretch(1)
+        filters.addWidget(self.only)
+        main.addLayout(filters)
+
+    def _foot(self, main: QVBoxLayout) -> None:
+        self.attached = text_label("", soft=True, points=10)
+        self.attached.hide()
+        main.addWidget(self.attached)
+        row = QHBoxLayout()
+        self.note = Entry(tr("Write down what you saw or decided"), tr("A note for today"))
         self.note.returnPressed.connect(self.add_note)
-        self.add = QPushButton("Add note")
+        self.attach = QPushButton(tr("Attach…"))
+        self.attach.setToolTip(tr("Pictures that belong to the note; they can be dropped or pasted too"))
+        self.attach.clicked.connect(self.choose_pictures)
+        self.add = QPushButton(tr("Add note"))
         self.add.clicked.connect(self.add_note)
+        row.setSpacing(STEP)
         row.addWidget(self.note, 1)
+        row.addWidget(self.attach)
         row.addWidget(self.add)
         main.addLayout(row)
-        area = QScrollArea()
-        area.setWidgetResizable(True)
-        area.setFrameShape(QFrame.Shape.NoFrame)
-        inner = QWidget()
-        inner.setObjectName("ground")
-        self.lines = QVBoxLayout(inner)
-        self.lines.setContentsMargins(0, STEP, STEP, STEP)
-        self.lines.setSpacing(4)
-        area.setWidget(inner)
-        main.addWidget(area, 1)
-        session.opened.connect(self.refresh_when_seen)
-        session.changed.connect(self.refresh_when_seen)
+
+    def _connect(self) -> None:
+        self._typing = QTimer(self)
+        self._typing.setSingleShot(True)
+        self._typing.timeout.connect(self._show_lines)
+        self.search.textChanged.connect(lambda _: self._typing.start(TYPING_MS))
+        self.search.returnPressed.connect(self._to_first)
+        escape = QShortcut(
+            QKeySequence(Qt.Key.Key_Escape), self.search, context=Qt.ShortcutContext.WidgetShortcut
+        )
+        escape.activated.connect(self.search.clear)
+        self.filters.chosen.connect(lambda _: self._show_lines())
+        self.only.activated.connect(lambda _: self._show_lines())
+        self.view.chosen.connect(self.slip.show_entry)
+        self.view.entered.connect(self.go)
+        self.slip.go.connect(self.go)
+        self.slip.due_chosen.connect(self.due_chosen)
+        self.slip.near.connect(self.search_near)
+        self.slip.open_picture.connect(self.picture_wanted)
+        self.slip.export_day.connect(self.day_wanted)
+        self.slip.change_note.connect(self.note_change_wanted)
+        self.slip.remove_note.connect(self.remove_note)
+        self.session.opened.connect(self._other_study)
+        self.session.changed.connect(self.refresh_when_seen)
+        self.session.learned.connect(self.view.viewport().update)
+
+    def _other_study(self) -> None:
+        self._pending = []
+        self._show_pending()
+        self.search.clear()
+        self.refresh_when_seen()
+
+    # ---- showing
 
     def refresh(self) -> None:
-        """Write the days anew."""
-        clear_layout(self.lines)
+        """Everything anew."""
         study = self.session.study
-        self.note.setEnabled(study is not None)
-        self.add.setEnabled(study is not None)
-        found = days(study) if study is not None else []
-        if not found:
-            self.lines.addWidget(
-                text_label("Nothing has happened yet. What you do is written down here, by date.", soft=True)
-            )
-        for day in found:
-            self.lines.addSpacing(STEP)
-            self.lines.addWidget(title_label(day.title, 13))
-            for line in day.lines:
-                self.lines.addWidget(self._line(line))
-        self.lines.addStretch(1)
+        for widget in (self.note, self.add, self.attach, self.search):
+            widget.setEnabled(study is not None)
+        if study is None:
+            return
+        titles = sheet_titles(study)
+        chosen = self._sheets[max(self.only.currentIndex(), 0)] if self.only.count() else None
+        self._sheets = [None, *(sheet_id for sheet_id, _ in titles)]
+        self.only.clear()
+        self.only.addItems([tr("All sheets"), *(title for _, title in titles)])
+        self.only.setCurrentIndex(self._sheets.index(chosen) if chosen in self._sheets else 0)
+        self.slip.show_due(due(study))
+        self._show_lines()
 
-    def _line(self, line: Line) -> QWidget:
-        widget = QWidget()
-        row = QHBoxLayout(widget)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(STEP)
-        for text, width in ((line.time, 48), (line.kind, 56)):
-            label = QLabel(text)
-            label.setObjectName("soft")
-            label.setFont(sans(10.5))
-            label.setFixedWidth(width)
-            label.setAlignment(Qt.AlignmentFlag.AlignVCenter)
-            row.addWidget(label)
-        row.addWidget(text_label(line.text), 1)
-        if line.sheet_id is not None:
-            button = QToolButton()
-            button.setText("Open sheet")
-            button.setAutoRaise(True)
-            button.setFont(sans(10))
-            button.clicked.connect(lambda _=False, sheet_id=line.sheet_id: self.go_to_sheet.emit(sheet_id))
-            row.addWidget(button)
-        return widget
+    def _show_lines(self) -> None:
+        self._typing.stop()
+        study = self.session.study
+        if study is None:
+            return
+        text = self.search.text().strip()
+        with self.session.guarded():
+            view: View
+            if text:
+                today = datetime.fromisoformat(study.clock()).date()
+                view = found_view(study, text, today, self.filters.current)
+            else:
+                view = days_view(study, self.filters.current, self._sheets[max(self.only.currentIndex(), 0)])
+            self.only.setEnabled(not text)
+            self.summary.setText(view.summary)
+            self.summary.setVisible(bool(view.summary))
+            self.empty.setText(view.empty)
+            self.empty.setVisible(not view.lines)
+            self.view.setVisible(bool(view.lines))
+            self.view.show_lines(view.lines)
+
+    def _to_first(self) -> None:
+        """From the search to what it found."""
+        self._show_lines()
+        self.view.choose_first()
+        self.view.setFocus()
+
+    def take_search(self) -> None:
+        """Ready to type what is sought."""
+        self.search.setFocus()
+        self.search.selectAll()
+
+    def search_near(self, entry: DiaryEntry) -> None:
+        """Colours near that of a line."""
+        lab = lab_of(entry)
+        if lab is not None:
+            self.search_colour(lab)
+
+    def search_colour(self, lab: tuple[float, float, float]) -> None:
+        """Colours of the record near one."""
+        self.search.setText(", ".join(f"{value:.1f}" for value in lab))
+        self._show_lines()
+
+    # ---- notes
 
     def add_note(self) -> None:
-        """Save the note."""
+        """Save the note with its pictures."""
         try:
-            command = acts.add_note(self.session.file, self.note.text())
+            command = note_acts.add_note(self.session.file, self.note.text(), self._pending)
         except CulmoError as error:
             self.session.told.emit(str(error))
             return
         if self.session.do(command):
             self.note.clear()
+            self._pending = []
+            self._show_pending()
+
+    def change_note(self, note_id: int, text: str) -> None:
+        """Other words for a note; pictures that wait are added to it."""
+        with self.session.guarded():
+            if self.session.do(note_acts.edit_note(self.session.file, note_id, text, self._pending)):
+                self._pending = []
+                self._show_pending()
+
+    def remove_note(self, note_id: int) -> None:
+        """A note goes; it can be undone."""
+        with self.session.guarded():
+            self.session.do(note_acts.remove_note(self.session.file, note_id))
+            self.session.told.emit(tr("The note was removed; Undo brings it back"))
+
+    def choose_pictures(self) -> None:
+        """Ask for pictures of the note."""
+        names, _ = QFileDialog.getOpenFileNames(
+            self, tr("Pictures of the note"), "", f"{tr('Pictures')} {PICTURES}"
+        )
+        self.attach_files([Path(name) for name in names])
+
+    def attach_files(self, paths: list[Path]) -> None:
+        """Pictures for the note that is being written."""
+        for path in paths:
+            with self.session.guarded():
+                self._attach(path.name, picture_file(path))
+
+    def _attach(self, name: str, data: bytes) -> None:
+        thumbnail(data, name, 64)  # what can not be opened is told now, not when the note is read again
+        where = INSIDE if self.settings.pictures_inside else BESIDE
+        self._pending.append(Picture(name, data, where=where))
+        self._show_pending()
+        self.note.setFocus()
+
+    def _show_pending(self) -> None:
+        names = ", ".join(picture.name for picture in self._pending)
+        count = len(self._pending)
+        self.attached.setText(
+            trn("With {n} picture: {names}", "With {n} pictures: {names}", count, names=names)
+        )
+        self.attached.setVisible(bool(self._pending))
+
+    def paste(self) -> None:
+        """A picture from the clipboard for the note."""
+        self._take(QGuiApplication.clipboard().mimeData())
+
+    def _take(self, held: QMimeData) -> None:
+        urls = [Path(url.toLocalFile()) for url in held.urls() if url.isLocalFile()]
+        if urls:
+            self.attach_files(urls)
+        elif held.hasImage():
+            buffer = QBuffer()
+            buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+            QImage(held.imageData()).save(buffer, "PNG")
+            with self.session.guarded():
+                self._attach(tr("pasted picture.png"), bytes(buffer.data().data()))
+        elif held.hasText():
+            self.note.insert(" ".join(held.text().split()))
+            self.note.setFocus()
+        else:
+            self.session.told.emit(tr("The clipboard holds no picture and no text"))
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if event.mimeData().hasUrls() and all(
+            url.toLocalFile().casefold().endswith(ENDINGS) for url in event.mimeData().urls()
+        ):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        self._take(event.mimeData())

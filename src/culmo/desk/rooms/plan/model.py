@@ -17,7 +17,6 @@ from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.predict import Prediction
 from culmo.core.paint.recipe import FULL, Recipe, parse_recipe, spoken_recipe
 from culmo.data import text_width_mm
-from culmo.desk.drawing.cell_look import CellLook
 from culmo.errors import CulmoError
 from culmo.study.file import Study
 from culmo.study.records import SheetRecord
@@ -395,26 +394,6 @@ def _wheel_lines(sheet: Sheet, unit: str) -> list[str]:
         chord = 2.0 * outer * float(np.sin(np.radians(min(step, 360.0 - step) / 2.0)))
         lines.append(f"    {turn:.1f}°, chord to the next {length_text(chord, unit)}")
     return lines
-
-
-def cell_looks(
-    record_cells: Sequence[Cell],
-    prediction: Prediction | None,
-    read: dict[str, tuple[float, float, float]],
-    painted: set[str],
-    keepers: set[str],
-) -> dict[str, CellLook]:
-    """What to draw in each cell."""
-    looks = {}
-    for place, cell in enumerate(record_cells):
-        looks[cell.id] = CellLook(
-            predicted=prediction is not None,
-            doubt=float(prediction.dE90[place]) if prediction is not None else 0.0,
-            recorded=read.get(cell.id),
-            painted=cell.id in painted,
-            keeper=cell.id in keepers,
-        )
-    return looks
 
 
 def nearly_same(

@@ -15,12 +15,11 @@ from culmo.core.chart.sheet import Sheet
 from culmo.core.paint.next_cells import choose_next
 from culmo.core.paint.predict import Prediction
 from culmo.core.paint.recipe import Recipe, mix, parse_recipe
-from culmo.desk.drawing.cell_look import CellLook
+from culmo.desk.drawing.cell_look import CellLook, cell_looks
 from culmo.desk.drawing.sheet import SheetStyle, drawn_width_mm
 from culmo.desk.rooms.plan.model import (
     MADE_ELSEWHERE,
     LayoutDraft,
-    cell_looks,
     cost_text,
     draft_from,
     own_pace,
@@ -181,7 +180,7 @@ class PlanRoom(Room):
 
     def _looks(self) -> dict[str, CellLook]:
         if self.trial is not None:
-            return cell_looks(self.trial.cells, self._trial_prediction, {}, set(), set())
+            return cell_looks(self.trial.cells, self._trial_prediction, {})
         return self.state.looks
 
     def refresh(self) -> None:

@@ -15,11 +15,11 @@ from culmo.core.capture.sample import bare_paper
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.srgb import lab_from_text
 from culmo.core.paint.recipe import parse_recipe, spoken_recipe
+from culmo.desk.drawing.cell_look import cell_looks
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.drawing.sheet import SheetStyle
 from culmo.desk.picture_view import PICTURES
 from culmo.desk.rooms.box.model import lab_text
-from culmo.desk.rooms.plan.model import cell_looks
 from culmo.desk.rooms.plan.slip import parts_words
 from culmo.desk.rooms.plan.view import SheetPicker, room_head
 from culmo.desk.rooms.read import trial as trials
@@ -237,6 +237,10 @@ class ReadRoom(Room):
         """Open a picture and read the sheet in it, in the background."""
         self._try(Source(path.name, path))
 
+    def open_kept(self, name: str, data: bytes) -> None:
+        """Open a picture that the study keeps, and read the sheet in it once more."""
+        self._try(Source(name, None, data))
+
     def open_image(self, image: QImage, name: str = "pasted picture.png") -> None:
         """Read a picture that came from the clipboard."""
         buffer = QBuffer()
@@ -387,7 +391,7 @@ class ReadRoom(Room):
         if self.trial is not None:
             self.trial, self._card = None, None
             self.picture.image = QImage()
-            self.picture.lay_over({}, None, set(), set())
+            self.picture.lay_over({}, None)
             self.refresh()
             self._arrivals.start()  # a picture may have arrived meanwhile
 

@@ -13,10 +13,10 @@ from PySide6.QtWidgets import (
 )
 
 from culmo.core.paint.recipe import mix, spoken_recipe
+from culmo.desk.drawing.cell_look import cell_looks
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.drawing.sheet import SheetStyle, draw_sheet, sheet_transform
 from culmo.desk.rooms.box.model import lab_text
-from culmo.desk.rooms.plan.model import cell_looks
 from culmo.desk.rooms.weigh.page import WeighPage
 from culmo.desk.rooms.weigh.side_model import (
     BOX,
@@ -163,7 +163,7 @@ class SideBoard(QWidget):
         prediction = (
             self.session.predict([c.recipe for c in cells], [c.ground for c in cells]) if known else None
         )
-        looks = cell_looks(cells, prediction, read, set(), set())
+        looks = cell_looks(cells, prediction, read)
         painter.save()
         painter.setTransform(transform, True)
         painter.fillRect(QRectF(0, 0, sheet.paper.width_mm, sheet.paper.height_mm), PAPER)

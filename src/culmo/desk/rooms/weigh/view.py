@@ -16,6 +16,7 @@ from culmo.desk.sheet_state import SheetState
 from culmo.desk.widgets import SLIP_WIDTH, Room, TabStrip, text_label, title_label
 
 if TYPE_CHECKING:
+    from culmo.desk.rooms.weigh.fewer_page import FewerPage
     from culmo.desk.rooms.weigh.find_page import FindPage
 
 SHEET, MAP, SIDE, FIND, PAIRS, FEWER, GUESS = range(7)
@@ -180,6 +181,11 @@ class WeighRoom(Room):
         row = next((row for row in self.sheet.rows if row.cell_id == self.state.current), None)
         if row is not None and (row.read or row.predicted):
             self.find_colour(row.shown, spoken_recipe(row.recipe))
+
+    def show_kept(self) -> None:
+        """The kept palettes."""
+        self.shows.choose(FEWER)
+        cast("FewerPage", self.page(FEWER)).tabs.tabs.choose(2)
 
     def replace_paint(self, name: str) -> None:
         """Look for what stands in the place of a paint."""

@@ -1,0 +1,61 @@
+"""A sheet with its prediction and its record, as it is drawn: for the rooms, the Daybook's pictures, files and the book."""
+
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
+
+from culmo.desk.drawing.cell_look import CellLook, cell_looks
+from culmo.study import records
+
+if TYPE_CHECKING:
+    from culmo.core.paint.estimate import Estimate
+    from culmo.core.paint.predict import Prediction
+    from culmo.study.file import Row, Study
+
+
+@dataclass(frozen=True)
+class Seen:
+    """What is known of a sheet.
+
+    Attributes
+    ----------
+    record : SheetRecord
+    prediction : Prediction, or None while a paint on it is not known
+    read : from cell id to (L, a, b)
+    grain : from cell id to how much it granulates, where that was read
+    painted : from cell id to the last stroke
+    looks : from cell id to CellLook
+    """
+
+    record: records.SheetRecord
+    prediction: "Prediction | None" = None
+    read: dict[str, tuple[float, float, float]] = field(default_factory=dict)
+    grain: dict[str, float] = field(default_factory=dict)
+    painted: "dict[str, Row]" = field(default_factory=dict)
+    looks: dict[str, CellLook] = field(default_factory=dict)
+
+
+def see(study: "Study", sheet_id: int, estimate: "Estimate | None") -> Seen:
+    """Read a sheet and predict it.
+
+    Parameters
+    ----------
+    study : Study
+    sheet_id : int
+    estimate : Estimate, or None while nothing is known
+    """
+    record = records.sheet_record(study, sheet_id)
+    names = {entry.id: entry.cell.id for entry in record.cells}
+    cells = record.sheet.cells
+    prediction = None
+    if estimate is not None and all(n.casefold() in estimate.index for c in cells for n in c.recipe.names):
+        from culmo.core.paint.predict import predict
+
+        prediction = predict(estimate, [cell.recipe for cell in cells], [cell.ground for cell in cells])
+    strokes = records.painted_cells(study, sheet_id)
+    painted = {names[i]: row for i, row in strokes.items() if row["act"] == "done"}
+    rows = {names[i]: row for i, row in records.read_cells(study, sheet_id).items() if i in names}
+    read = {name: (row["L"], row["a"], row["b"]) for name, row in rows.items()}
+    grain = {name: row["granulation"] for name, row in rows.items() if row["granulation"] is not None}
+    keepers = {entry.cell.id for entry in record.cells if entry.keeper}
+    looks = cell_looks(cells, prediction, read, set(painted), keepers)
+    return Seen(record, prediction, read, grain, painted, looks)

@@ -1,0 +1,216 @@
+"""The Daybook: what was done, seen and decided, day by day, each with what can be drawn of it."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field, replace
+from datetime import datetime
+from itertools import groupby
+
+from culmo.study.file import Row, Study
+from culmo.words import tr, trn
+
+Lab = tuple[float, float, float]
+BOX, PLAN, PAINT, READ, DECIDE, NOTE = "box", "plan", "paint", "read", "decide", "note"
+KINDS = (PLAN, PAINT, READ, DECIDE, NOTE, BOX)
+# kind of event in the file -> kind of entry
+_KIND_OF = {
+    "paint": BOX, "box": BOX, "sheet": PLAN, "run": PAINT, "reading": READ, "verdict": DECIDE, "wanted": DECIDE,
+    "note": NOTE,
+}  # fmt: skip
+_ALIKE = 3  # more entries of one kind in a row than this are drawn together
+MOST_PATCHES = 24
+
+
+@dataclass(frozen=True)
+class Patch:
+    """A small patch of an entry.
+
+    Attributes
+    ----------
+    recipe : str
+    lab : (L, a, b) as read, or None where it can only be predicted
+    ground : str
+    """
+
+    recipe: str
+    lab: Lab | None = None
+    ground: str = "paper"
+
+
+@dataclass(frozen=True)
+class Entry:
+    """One thing that happened.
+
+    Attributes
+    ----------
+    at : str, ISO 8601
+    kind : str, one of KINDS
+    text : str
+    sheet_id, cell_id, paint_id, note_id, palette_id : int or None, where it is at home
+    strokes : tuple of str, paints of which the stroke is shown
+    patches : tuple of Patch
+    photos : tuple of int, pictures that belong to it
+    count : int, how many acts it draws together
+    """
+
+    at: str
+    kind: str
+    text: str
+    sheet_id: int | None = None
+    cell_id: int | None = None
+    paint_id: int | None = None
+    note_id: int | None = None
+    palette_id: int | None = None
+    strokes: tuple[str, ...] = ()
+    patches: tuple[Patch, ...] = ()
+    photos: tuple[int, ...] = ()
+    count: int = 1
+
+    @property
+    def moment(self) -> datetime:
+        """When it was."""
+        return datetime.fromisoformat(self.at)
+
+
+@dataclass(frozen=True)
+class Day:
+    """A day with its entries, in the order of doing.
+
+    Attributes
+    ----------
+    date : str, ISO 8601
+    entries : tuple of Entry
+    """
+
+    date: str
+    entries: tuple[Entry, ...]
+
+    @property
+    def moment(self) -> datetime:
+        """Its midnight."""
+        return datetime.fromisoformat(self.date)
+
+
+@dataclass
+class _Known:
+    """What entries point to, read once."""
+
+    paints: dict[int, str] = field(default_factory=dict)
+    cells: dict[int, Row] = field(default_factory=dict)
+    labs: dict[int, Lab] = field(default_factory=dict)
+    palettes: dict[str, Row] = field(default_factory=dict)
+    photos: dict[int, list[int]] = field(default_factory=dict)
+
+
+def days(study: Study, kinds: Sequence[str] = KINDS, sheet_id: int | None = None) -> list[Day]:
+    """All days, the latest first.
+
+    Parameters
+    ----------
+    study : Study
+    kinds : which kinds of entries
+    sheet_id : int of the only sheet to tell of, or None for all
+    """
+    where, values = ("sheet_id = ?", (sheet_id,)) if sheet_id is not None else ("", ())
+    rows = study.rows("events", where, values, "at, id")
+    known = _known(study, rows)
+    entries = [_entry(row, known) for row in rows]
+    if PAINT in kinds:
+        entries += _painted(study, sheet_id)
+    entries = sorted((entry for entry in entries if entry.kind in kinds), key=lambda entry: entry.at)
+    result = [
+        Day(date, tuple(_together(list(group))))
+        for date, group in groupby(entries, key=lambda entry: entry.at[:10])
+    ]
+    return result[::-1]
+
+
+def entries_of_note(study: Study, note_id: int) -> list[Entry]:
+    """The line of a note; one where it has none of its own."""
+    rows = study.rows("events", "note_id = ?", (note_id,))
+    if not rows:
+        note = study.row("notes", note_id)
+        rows = [
+            {**dict.fromkeys(("cell_id",)), "id": 0, "at": note["created"], "kind": "note", "text": note["text"],
+             "sheet_id": note["sheet_id"], "paint_id": note["paint_id"], "note_id": note_id}
+        ]  # fmt: skip
+    known = _known(study, rows)
+    return [_entry(row, known) for row in rows]
+
+
+def _known(study: Study, rows: Sequence[Row]) -> _Known:
+    known = _Known({row["id"]: row["name"] for row in study.select("SELECT id, name FROM paints")})
+    if any(row["cell_id"] is not None for row in rows):
+        cells = study.select(
+            "SELECT id, recipe, ground FROM cells WHERE id IN (SELECT cell_id FROM events WHERE cell_id NOT NULL)"
+        )
+        known.cells = {row["id"]: row for row in cells}
+        read = study.select(
+            "SELECT cell_id, L, a, b FROM readings WHERE trust <> 'wet' AND cell_id IN "
+            "(SELECT cell_id FROM events WHERE cell_id NOT NULL) ORDER BY id"
+        )
+        known.labs = {row["cell_id"]: (row["L"], row["a"], row["b"]) for row in read}
+    known.palettes = {row["created"]: row for row in study.rows("palettes")}
+    for row in study.select("SELECT id, note_id FROM photos WHERE note_id NOT NULL ORDER BY id"):
+        known.photos.setdefault(row["note_id"], []).append(row["id"])
+    return known
+
+
+def _entry(row: Row, known: _Known) -> Entry:
+    cell = known.cells.get(row["cell_id"])
+    palette = known.palettes.get(row["at"]) if row["kind"] == "verdict" else None
+    strokes: tuple[str, ...] = ()
+    if palette is not None:
+        strokes = tuple(palette["paints"].splitlines())
+    elif row["paint_id"] in known.paints:
+        strokes = (known.paints[row["paint_id"]],)
+    patches: tuple[Patch, ...] = ()
+    if cell is not None:
+        patches = (Patch(cell["recipe"], known.labs.get(cell["id"]), cell["ground"]),)
+    return Entry(
+        row["at"], _KIND_OF.get(row["kind"], NOTE), row["text"], row["sheet_id"], row["cell_id"], row["paint_id"],
+        row["note_id"], palette["id"] if palette else None, strokes, patches,
+        tuple(known.photos.get(row["note_id"], ())),
+    )  # fmt: skip
+
+
+def _painted(study: Study, sheet_id: int | None) -> list[Entry]:
+    """What was painted of each sheet on each day: how many washes, from when to when, with which marks."""
+    rows = study.select(
+        """SELECT c.sheet_id, s.title, SUBSTR(k.at, 1, 10) AS day, COUNT(*) AS washes, MIN(k.at) AS first,
+            MAX(k.at) AS last, GROUP_CONCAT(k.marks, ' ') AS marks FROM strokes k JOIN cells c ON c.id = k.cell_id
+            JOIN sheets s ON s.id = c.sheet_id WHERE k.act <> 'skip' AND (:sheet IS NULL OR c.sheet_id = :sheet)
+            GROUP BY c.sheet_id, day""",
+        {"sheet": sheet_id},
+    )
+    entries = []
+    for row in rows:
+        text = trn("{n} wash of {title}", "{n} washes of {title}", row["washes"], title=row["title"])
+        if row["first"] != row["last"]:
+            text = tr(
+                "{what}, {begin} to {end}", what=text, begin=row["first"][11:16], end=row["last"][11:16]
+            )
+        marks = (row["marks"] or "").split()
+        counts = [f"{marks.count(mark)} × {tr(mark)}" for mark in dict.fromkeys(marks)]
+        entries.append(
+            Entry(row["last"], PAINT, "; ".join([text, *counts]), row["sheet_id"], count=row["washes"])
+        )
+    return entries
+
+
+def _together(entries: list[Entry]) -> Iterable[Entry]:
+    """Many readings, or many changes to the box, in a row become one entry that says how many."""
+    for (kind, _), group in groupby(entries, key=lambda entry: (entry.kind, entry.sheet_id)):
+        run = list(group)
+        if kind in (READ, BOX) and len(run) > _ALIKE:
+            what = (
+                trn("{n} reading", "{n} readings", len(run))
+                if kind == READ
+                else tr("{n} changes to the box", n=len(run))
+            )
+            yield replace(
+                run[0], text=f"{what}: {run[0].text}; … {run[-1].text}", cell_id=None, paint_id=None, count=len(run),
+                strokes=tuple(dict.fromkeys(name for entry in run for name in entry.strokes))[:MOST_PATCHES],
+                patches=tuple(patch for entry in run for patch in entry.patches)[:MOST_PATCHES],
+            )  # fmt: skip
+        else:
+            yield from run

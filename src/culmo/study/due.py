@@ -1,0 +1,108 @@
+"""What is due: washes that dry, looks at fade tests, sheets that are half painted or dry and not read."""
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from culmo.core.chart.run import Run
+from culmo.study.box_records import fade_tests
+from culmo.study.file import Row, Study
+from culmo.study.paint_acts import drying_of, pauses_of, strokes_of
+from culmo.study.records import sheet_record
+from culmo.words import clock_words, day_words, tr, trn
+
+DRYING, FADE, HALF, UNREAD, PLANNED = "drying", "fade", "half", "unread", "planned"
+AHEAD = timedelta(days=7)  # a look at a fade test is announced a week before
+_MOST_WET = 12  # sheets looked at for wet cells; nobody paints more at once
+
+
+@dataclass(frozen=True)
+class Due:
+    """One thing that waits for the painter.
+
+    Attributes
+    ----------
+    kind : str, "drying", "fade", "half", "unread" or "planned"
+    title : str, the sheet's
+    words : str, what is to be done
+    sheet_id : int
+    now : bool, whether it can be done now
+    """
+
+    kind: str
+    title: str
+    words: str
+    sheet_id: int
+    now: bool = True
+
+
+def due(study: Study) -> list[Due]:
+    """All that is due, the most pressing first."""
+    moment = datetime.fromisoformat(study.clock())
+    found = [*_fades(study, moment)]
+    waiting: list[Due] = []
+    wet_looked_at = 0
+    for row in _sheets(study):
+        if row["painted"] == 0:
+            continue
+        last = datetime.fromisoformat(row["last"])
+        dries_in = 0.0
+        # a clock set back makes a stroke lie ahead; it is treated as one of now
+        if moment - last < timedelta(days=1) and wet_looked_at < _MOST_WET:
+            wet_looked_at += 1
+            dries_in = _dries_in(study, row["id"], moment)
+        if row["painted"] < row["cells"]:
+            words = tr("{done} of {all} cells are painted", done=row["painted"], all=row["cells"])
+            found.append(Due(HALF, row["title"], words, row["id"]))
+        if dries_in > 0:
+            until = clock_words(moment + timedelta(minutes=dries_in))
+            words = tr("dries until {time}; read it after that", time=until)
+            found.append(Due(DRYING, row["title"], words, row["id"], now=False))
+        elif row["unread"] and row["painted"] >= row["cells"]:
+            words = trn("dry; {n} cell to read", "dry; {n} cells to read", row["unread"])
+            waiting.append(Due(UNREAD, row["title"], words, row["id"]))
+    planned = [row for row in _sheets(study) if row["painted"] == 0 and row["read"] == 0]
+    for row in planned[:3]:
+        since = day_words(datetime.fromisoformat(row["created"]), weekday=False)
+        waiting.append(Due(PLANNED, row["title"], tr("planned {date}, not begun", date=since), row["id"]))
+    return [*found, *waiting]
+
+
+def _sheets(study: Study) -> list[Row]:
+    """The sheets in use with their counts, the latest painted first."""
+    return study.select(
+        """SELECT s.id, s.title, s.created,
+            (SELECT COUNT(*) FROM cells c WHERE c.sheet_id = s.id) AS cells,
+            (SELECT COUNT(DISTINCT k.cell_id) FROM cells c JOIN strokes k ON k.cell_id = c.id
+                WHERE c.sheet_id = s.id AND k.act = 'done' AND k.layer = 0) AS painted,
+            (SELECT MAX(k.at) FROM cells c JOIN strokes k ON k.cell_id = c.id WHERE c.sheet_id = s.id) AS last,
+            (SELECT COUNT(*) FROM cells c WHERE c.sheet_id = s.id AND c.fade_mm IS NULL AND EXISTS (SELECT 1 FROM strokes k
+                WHERE k.cell_id = c.id AND k.act = 'done' AND k.layer = 0) AND NOT EXISTS (SELECT 1 FROM readings r
+                WHERE r.cell_id = c.id AND r.trust <> 'wet')) AS unread,
+            (SELECT COUNT(DISTINCT r.cell_id) FROM readings r WHERE r.sheet_id = s.id) AS read
+        FROM sheets s WHERE s.archived = 0 ORDER BY COALESCE(last, s.created) DESC"""
+    )
+
+
+def _dries_in(study: Study, sheet_id: int, moment: datetime) -> float:
+    """Minutes until the last wash of a sheet is dry."""
+    record = sheet_record(study, sheet_id)
+    strokes = strokes_of(study, sheet_id, record.cells)
+    state = Run(record.sheet).state(
+        strokes, moment, drying_of(study, sheet_id), pauses=pauses_of(study, sheet_id)
+    )
+    return state.dry_in
+
+
+def _fades(study: Study, moment: datetime) -> list[Due]:
+    found = []
+    for test in fade_tests(study):
+        at = test.next_look()
+        if at is None or at > moment + AHEAD:
+            continue
+        date = day_words(at, weekday=False)
+        if at <= moment:
+            words = tr("in the window; a look is due since {date}", date=date)
+        else:
+            words = tr("in the window; the next look is on {date}", date=date)
+        found.append(Due(FADE, test.title, words, test.sheet_id, now=at <= moment))
+    return sorted(found, key=lambda entry: not entry.now)

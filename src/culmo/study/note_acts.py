@@ -1,0 +1,77 @@
+"""Free notes of the Daybook, with the pictures that belong to them."""
+
+from collections.abc import Sequence
+
+from culmo.errors import CulmoError
+from culmo.study.draft import Draft
+from culmo.study.file import Command, Row, Study
+from culmo.study.photo_acts import Picture, draft_picture
+
+NOTE_LIMIT = 20_000
+MOST_PICTURES = 20
+
+
+def _checked(text: str, pictures: Sequence[Picture]) -> str:
+    text = text.strip()
+    if not text and not pictures:
+        raise CulmoError("the note is empty")
+    if len(text) > NOTE_LIMIT:
+        raise CulmoError(f"the note has {len(text)} letters; {NOTE_LIMIT} are the most")
+    if len(pictures) > MOST_PICTURES:
+        raise CulmoError(f"{len(pictures)} pictures are too many for one note; {MOST_PICTURES} are the most")
+    return text
+
+
+def add_note(
+    study: Study,
+    text: str,
+    pictures: Sequence[Picture] = (),
+    sheet_id: int | None = None,
+    paint_id: int | None = None,
+) -> Command:
+    """A free note, of a sheet or of a paint where it is about one.
+
+    Raises
+    ------
+    CulmoError
+        when it is empty or too long, or a picture can not be kept
+    """
+    text = _checked(text, pictures)
+    draft = Draft(study, "Note")
+    note_id = draft.add("notes", text=text, sheet_id=sheet_id, paint_id=paint_id, created=draft.at)
+    for picture in pictures:
+        draft_picture(draft, picture, note_id=note_id)
+    words = text or ", ".join(picture.name for picture in pictures)
+    draft.tell("note", words, note_id=note_id, sheet_id=sheet_id, paint_id=paint_id)
+    return draft.command()
+
+
+def edit_note(study: Study, note_id: int, text: str, pictures: Sequence[Picture] = ()) -> Command:
+    """Other words for a note, and further pictures of it; the Daybook's line says the new words."""
+    row = study.row("notes", note_id)
+    kept = study.rows("photos", "note_id = ?", (note_id,))
+    text = _checked(text, [*(Picture(photo["name"], b"") for photo in kept), *pictures])
+    draft = Draft(study, "Change a note")
+    draft.edit("notes", note_id, text=text)
+    for picture in pictures:
+        draft_picture(draft, picture, note_id=note_id)
+    names = [photo["name"] for photo in kept] + [picture.name for picture in pictures]
+    for event in _lines_of(study, note_id):
+        draft.edit("events", event["id"], text=text or ", ".join(names) or row["text"])
+    return draft.command()
+
+
+def remove_note(study: Study, note_id: int) -> Command:
+    """A note goes, with its line; its pictures' files stay where they are."""
+    row = study.row("notes", note_id)
+    draft = Draft(study, "Remove a note")
+    for photo in study.rows("photos", "note_id = ?", (note_id,)):
+        draft.remove("photos", photo)
+    for event in _lines_of(study, note_id):
+        draft.remove("events", event)
+    draft.remove("notes", row)
+    return draft.command()
+
+
+def _lines_of(study: Study, note_id: int) -> list[Row]:
+    return study.rows("events", "note_id = ?", (note_id,))

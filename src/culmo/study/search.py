@@ -1,0 +1,267 @@
+"""Search over the whole record: paints, pigments, words, marks, dates, and colours near one."""
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+from datetime import date, timedelta
+
+import numpy as np
+
+from culmo.core.colour.difference import delta_e_00
+from culmo.core.colour.srgb import lab_from_text
+from culmo.core.paint.pigments import codes_in
+from culmo.errors import CulmoError
+from culmo.study.file import Row, Study
+from culmo.words import months, tr
+
+Lab = tuple[float, float, float]
+MOST_HITS = 300  # of each kind; what lies beyond is counted
+NEAR = 8.0  # CIEDE2000, how far a colour may lie from the one that is sought
+_MOST_WORDS = 12
+
+# each gives: id, text (what words are looked for in), at, title, recipe, L, a, b, sheet_id, cell_id, paint_id, note_id
+_SOURCES = {
+    "paint": """SELECT id, name || ' ' || codes || ' ' || note || ' ' || status || ' ' || label AS text, created AS at,
+        name AS title, '' AS recipe, NULL AS L, NULL AS a, NULL AS b, NULL AS sheet_id, NULL AS cell_id,
+        id AS paint_id, NULL AS note_id, codes AS detail FROM paints""",
+    "sheet": """SELECT id, title || ' ' || kind || ' ' || CASE WHEN json_valid(layout)
+        THEN COALESCE(json_extract(layout, '$.settings.paints'), '') ELSE '' END AS text, created AS at, title,
+        '' AS recipe, NULL AS L, NULL AS a, NULL AS b, id AS sheet_id, NULL AS cell_id, NULL AS paint_id,
+        NULL AS note_id, kind AS detail FROM sheets""",
+    "cell": """SELECT c.id, c.recipe || ' ' || c.note || ' ' || c.treatment || ' ' || c.cell || ' ' || s.title || ' ' ||
+        CASE WHEN c.keeper THEN 'keeper ' ELSE '' END || COALESCE(k.marks, '') AS text, COALESCE(k.at, s.created) AS at,
+        s.title AS title, c.recipe AS recipe, NULL AS L, NULL AS a, NULL AS b, c.sheet_id, c.id AS cell_id,
+        NULL AS paint_id, NULL AS note_id,
+        TRIM(CASE WHEN c.keeper THEN 'keeper ' ELSE '' END || COALESCE(k.marks, '') || ' ' || c.note) AS detail
+        FROM cells c JOIN sheets s ON s.id = c.sheet_id
+        LEFT JOIN (SELECT cell_id, MAX(at) AS at, GROUP_CONCAT(marks || ' ' || note || ' ' || how, ' ') AS marks
+            FROM strokes WHERE marks <> '' OR note <> '' OR how <> 'tray' GROUP BY cell_id) k ON k.cell_id = c.id
+        WHERE c.keeper = 1 OR c.note <> '' OR k.cell_id NOT NULL""",
+    "reading": """SELECT r.id, r.recipe || ' ' || r.ground || ' ' || r.note || ' ' || r.source || ' ' || r.paper || ' ' ||
+        r.trust || ' ' || r.treatment || ' ' || COALESCE(s.title, '') || ' ' || COALESCE(c.cell, '') AS text,
+        r.taken AS at, COALESCE(s.title, '') AS title, r.recipe AS recipe, r.L, r.a, r.b, r.sheet_id, r.cell_id,
+        NULL AS paint_id, NULL AS note_id,
+        COALESCE(c.cell, r.source) || CASE r.ground WHEN 'ink' THEN ', over ink' ELSE '' END AS detail FROM readings r
+        LEFT JOIN sheets s ON s.id = r.sheet_id LEFT JOIN cells c ON c.id = r.cell_id""",
+    "note": """SELECT n.id, n.text || ' ' || COALESCE((SELECT GROUP_CONCAT(p.name || ' ' || p.note, ' ') FROM photos p
+        WHERE p.note_id = n.id), '') AS text, n.created AS at, n.text AS title, '' AS recipe, NULL AS L, NULL AS a,
+        NULL AS b, n.sheet_id, NULL AS cell_id, n.paint_id, n.id AS note_id, '' AS detail FROM notes n""",
+    "palette": """SELECT id, name || ' ' || paints || ' ' || purpose || ' ' || reason AS text, created AS at,
+        name AS title, '' AS recipe, NULL AS L, NULL AS a, NULL AS b, NULL AS sheet_id, NULL AS cell_id,
+        NULL AS paint_id, NULL AS note_id, reason AS detail FROM palettes""",
+    "wanted": """SELECT id, list || ' ' || name AS text, '' AS at, name AS title, '' AS recipe, L, a, b,
+        NULL AS sheet_id, NULL AS cell_id, NULL AS paint_id, NULL AS note_id, list AS detail FROM targets""",
+    "picture": """SELECT p.id, p.name || ' ' || p.note || ' ' || COALESCE(s.title, '') AS text,
+        COALESCE(p.taken, p.created) AS at, p.name AS title, '' AS recipe, NULL AS L, NULL AS a, NULL AS b, p.sheet_id,
+        NULL AS cell_id, NULL AS paint_id, p.note_id, COALESCE(s.title, '') AS detail
+        FROM photos p LEFT JOIN sheets s ON s.id = p.sheet_id""",
+}
+KINDS = tuple(_SOURCES)
+_NUMBER = r"-?\d+(?:\.\d+)?"
+_THREE = re.compile(rf"(?<![\w.-]){_NUMBER}(?:\s*[,;]\s*{_NUMBER}){{2}}(?![\w.-])")
+
+
+@dataclass(frozen=True)
+class Query:
+    """What is sought.
+
+    Attributes
+    ----------
+    words : tuple of str, folded; all of them must be found
+    days : tuple of str, beginnings of ISO dates; one of them must fit
+    lab : (L, a, b) of the colour that is sought, or None
+    """
+
+    words: tuple[str, ...] = ()
+    days: tuple[str, ...] = ()
+    lab: Lab | None = None
+
+    def __bool__(self) -> bool:
+        return bool(self.words or self.days or self.lab)
+
+
+@dataclass(frozen=True)
+class Hit:
+    """One thing that was found.
+
+    Attributes
+    ----------
+    kind : str, one of KINDS
+    id : int, of its row
+    title, detail : str
+    at : str, ISO 8601, or empty
+    recipe : str, or empty
+    lab : (L, a, b) or None
+    away : float or None, CIEDE2000 from the colour that is sought
+    sheet_id, cell_id, paint_id, note_id : int or None, where it is at home
+    """
+
+    kind: str
+    id: int
+    title: str
+    detail: str
+    at: str
+    recipe: str = ""
+    lab: Lab | None = None
+    away: float | None = None
+    sheet_id: int | None = None
+    cell_id: int | None = None
+    paint_id: int | None = None
+    note_id: int | None = None
+
+
+@dataclass(frozen=True)
+class Found:
+    """What a search gives.
+
+    Attributes
+    ----------
+    hits : tuple of Hit, the latest first; the nearest first where a colour is sought
+    more : dict from kind to how many lie beyond MOST_HITS
+    """
+
+    hits: tuple[Hit, ...] = ()
+    more: dict[str, int] = field(default_factory=dict)
+
+
+def parse_query(text: str, today: date) -> Query:
+    """What a typed text seeks.
+
+    Parameters
+    ----------
+    text : str; "#5a6b4c" or "L, a, b" is a colour, "2026-11", "3.11.2026", "November" or "today" a date, the rest words;
+        words in double quotes stand together
+    today : date
+
+    Examples
+    --------
+    >>> parse_query('granulates "blue black" 2026-10', date(2026, 11, 3)).words
+    ('blue black', 'granulates')
+    """
+    quoted = [part.casefold() for part in re.findall(r'"([^"]+)"', text)]
+    rest = re.sub(r'"[^"]*"?', " ", text)
+    lab: Lab | None = None
+    numbers = _THREE.search(rest)
+    if numbers:
+        lab = _colour(numbers[0])
+        rest = rest.replace(numbers[0], " ") if lab else rest
+    words, days = [], []
+    for word in rest.split():
+        if word.startswith("#") and _colour(word) is not None:
+            lab = _colour(word)
+        elif found := _days(word.strip(",.;"), today):
+            days += found
+        else:
+            words.append(word.casefold())
+    return Query(tuple([*quoted, *words][:_MOST_WORDS]), tuple(days), lab)
+
+
+def _colour(text: str) -> Lab | None:
+    try:
+        L, a, b = (float(value) for value in lab_from_text(text))
+    except CulmoError:
+        return None
+    return L, a, b
+
+
+def _days(word: str, today: date) -> list[str]:
+    """The beginnings of the dates that a word means; empty where it is no date."""
+    if re.fullmatch(r"(?:19|20)\d\d(?:-\d\d){0,2}", word):
+        return [word]
+    if match := re.fullmatch(r"(\d{1,2})\.(\d{1,2})\.((?:19|20)\d\d)", word):
+        return [f"{match[3]}-{int(match[2]):02d}-{int(match[1]):02d}"]
+    folded = word.casefold()
+    for name, back in ((tr("today"), 0), (tr("yesterday"), 1)):
+        if folded == name.casefold():
+            return [(today - timedelta(days=back)).isoformat()]
+    if len(folded) < 3:
+        return []
+    # a month without a year is that of any year; one is spelled whole, or so far that it is no usual word
+    return [
+        f"____-{number:02d}"
+        for number, name in enumerate(months(), 1)
+        if name.casefold() == folded and folded != "may"
+    ]
+
+
+def search(study: Study, query: Query, kinds: Sequence[str] = KINDS) -> Found:
+    """Look for something in all of the record.
+
+    Parameters
+    ----------
+    study : Study
+    query : Query; an empty one finds nothing
+    kinds : which kinds of things
+    """
+    if not query:
+        return Found()
+    hits: list[Hit] = []
+    more: dict[str, int] = {}
+    bearing = _bearers(study, query.words)
+    for kind in kinds:
+        if query.lab is not None and kind not in ("reading", "wanted"):
+            continue  # a colour is sought among what has one
+        rows = _matching(study, kind, query, bearing)
+        found = [_hit(kind, row) for row in rows]
+        if query.lab is not None:
+            found = _nearest(found, query.lab)
+        if len(found) > MOST_HITS:
+            more[kind] = len(found) - MOST_HITS
+        hits += found[:MOST_HITS]
+    if query.lab is not None:
+        hits.sort(key=lambda hit: (hit.away, hit.id))
+    else:
+        hits.sort(key=lambda hit: hit.at, reverse=True)
+    return Found(tuple(hits), more)
+
+
+def _bearers(study: Study, words: Sequence[str]) -> dict[str, str]:
+    """From a word that is a pigment's code to a pattern for recipes that hold a paint with it."""
+    codes = {word: codes_in(word) for word in words}
+    if not any(codes.values()):
+        return {}
+    paints = [(row["name"].casefold(), set(codes_in(row["codes"]))) for row in study.rows("paints")]
+    patterns = {}
+    for word, wanted in codes.items():
+        names = [re.escape(name) for name, own in paints if own & set(wanted)]
+        if names:  # a name stands in a recipe between signs or the ends, not as a part of another name
+            patterns[word] = rf'(?:^|\+ | over |")(?:{"|".join(names)})(?:$|"|:| [@+]| over )'
+    return patterns
+
+
+def _matching(study: Study, kind: str, query: Query, bearing: dict[str, str]) -> list[Row]:
+    clauses, values = [], {}
+    for place, word in enumerate(query.words):
+        values[f"w{place}"] = f"%{_escaped(word)}%"
+        clause = f"folded(text) LIKE :w{place} ESCAPE '!'"
+        if word in bearing:
+            values[f"p{place}"] = bearing[word]
+            clause = f"({clause} OR holds(recipe, :p{place}))"
+        clauses.append(clause)
+    if query.days:
+        clauses.append("(" + " OR ".join(f"at LIKE :d{place}" for place in range(len(query.days))) + ")")
+        values |= {f"d{place}": f"{day}%" for place, day in enumerate(query.days)}
+    where = " AND ".join(clauses) or "1"
+    return study.select(f"SELECT * FROM ({_SOURCES[kind]}) WHERE {where} ORDER BY at DESC, id DESC", values)
+
+
+def _escaped(word: str) -> str:
+    """A word for LIKE, in which its signs stand for themselves."""
+    return word.replace("!", "!!").replace("%", "!%").replace("_", "!_")
+
+
+def _hit(kind: str, row: Row) -> Hit:
+    lab = None if row["L"] is None else (row["L"], row["a"], row["b"])
+    return Hit(
+        kind, row["id"], row["title"], row["detail"], row["at"], row["recipe"], lab, None,
+        row["sheet_id"], row["cell_id"], row["paint_id"], row["note_id"],
+    )  # fmt: skip
+
+
+def _nearest(found: Sequence[Hit], lab: Lab) -> list[Hit]:
+    """Those within NEAR of a colour, the nearest first."""
+    if not found:
+        return []
+    away = delta_e_00(np.array([hit.lab for hit in found]), np.array(lab))
+    order = np.argsort(away, kind="stable")
+    return [replace(found[place], away=float(away[place])) for place in order if away[place] <= NEAR]

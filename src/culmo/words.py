@@ -1,0 +1,123 @@
+"""The words of the interface in the user's language, and its way of writing numbers and dates.
+
+A string stands in the code in English, inside `tr(...)`; that is what the catalogues in `data/locale` are made from
+(`make words`). The language is chosen once, by `use`, before the modules that speak are loaded.
+"""
+
+import gettext
+from dataclasses import dataclass
+from datetime import datetime
+from importlib.resources import files
+from string import Formatter
+from typing import Any
+
+ENGLISH = "en"
+LANGUAGES = (ENGLISH, "de")
+_DOMAIN = "culmo"
+
+
+@dataclass
+class _Speech:
+    """What is in force."""
+
+    catalogue: gettext.NullTranslations
+    language: str = ENGLISH
+    decimal: str = "."
+    half_days: bool = False
+
+
+_speech = _Speech(gettext.NullTranslations())
+
+
+class _Local(Formatter):
+    """Numbers with the decimal sign of the place."""
+
+    def format_field(self, value: Any, spec: str) -> str:
+        text = str(format(value, spec))
+        return text.replace(".", _speech.decimal) if isinstance(value, float) else text
+
+
+_local = _Local()
+
+
+def use(language: str, decimal: str = ".", half_days: bool = False) -> str:
+    """Speak a language from now on; gives the one that is spoken, English where there is no catalogue.
+
+    Parameters
+    ----------
+    language : str, such as "de" or "de_AT"
+    decimal : str, the decimal sign
+    half_days : bool, whether the hours are counted to twelve
+    """
+    code = language.replace("-", "_").split("_")[0].casefold()
+    code = code if code in LANGUAGES else ENGLISH
+    _speech.language, _speech.decimal, _speech.half_days = code, decimal, half_days
+    _speech.catalogue = gettext.NullTranslations()
+    if code != ENGLISH:
+        place = files("culmo.data").joinpath("locale", code, "LC_MESSAGES", f"{_DOMAIN}.mo")
+        with place.open("rb") as file:
+            _speech.catalogue = gettext.GNUTranslations(file)
+    return code
+
+
+def language() -> str:
+    """The language that is spoken."""
+    return _speech.language
+
+
+def tr(text: str, **values: Any) -> str:
+    """A text in the user's language.
+
+    Parameters
+    ----------
+    text : str, in English, with {names} where values go
+    values : what stands there
+    """
+    found = _speech.catalogue.gettext(text) if text else ""
+    return _local.vformat(found, (), values) if values else found
+
+
+def trn(one: str, many: str, count: int, **values: Any) -> str:
+    """A text that depends on a number, which stands at {n}.
+
+    Parameters
+    ----------
+    one, many : str, in English, for one and for any other number
+    count : int
+    values : what else stands in it
+    """
+    return _local.vformat(_speech.catalogue.ngettext(one, many, count), (), {"n": count, **values})
+
+
+def decimal(text: str) -> str:
+    """A number that was written with a point, with the decimal sign of the place."""
+    return text.replace(".", _speech.decimal)
+
+
+def months() -> tuple[str, ...]:
+    """The names of the months."""
+    return (
+        tr("January"), tr("February"), tr("March"), tr("April"), tr("May"), tr("June"), tr("July"), tr("August"),
+        tr("September"), tr("October"), tr("November"), tr("December"),
+    )  # fmt: skip
+
+
+def _weekdays() -> tuple[str, ...]:
+    return (
+        tr("Monday"), tr("Tuesday"), tr("Wednesday"), tr("Thursday"), tr("Friday"), tr("Saturday"), tr("Sunday"),
+    )  # fmt: skip
+
+
+def day_words(moment: datetime, weekday: bool = True) -> str:
+    """A day, such as "Tuesday, 3 November 2026"."""
+    values = {"day": moment.day, "month": months()[moment.month - 1], "year": moment.year}
+    if not weekday:
+        return tr("{day} {month} {year}", **values)
+    return tr("{weekday}, {day} {month} {year}", weekday=_weekdays()[moment.weekday()], **values)
+
+
+def clock_words(moment: datetime) -> str:
+    """The time of day, such as "14:05"."""
+    if not _speech.half_days:
+        return f"{moment:%H:%M}"
+    return f"{moment.hour % 12 or 12}:{moment:%M} {'am' if moment.hour < 12 else 'pm'}"
