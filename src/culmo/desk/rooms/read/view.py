@@ -391,7 +391,7 @@ class ReadRoom(Room):
         if self.trial is not None:
             self.trial, self._card = None, None
             self.picture.image = QImage()
-            self.picture.lay_over({}, None)
+            self.picture.lay_over({}, None, set(), set())
             self.refresh()
             self._arrivals.start()  # a picture may have arrived meanwhile
 
