@@ -4,7 +4,9 @@ VENV := .venv
 BIN := $(VENV)/bin
 SHELL := /bin/bash
 
-.PHONY: setup demo test bench soak lint shots model-page tables lock clean
+PREFIX ?= $(HOME)/.local
+
+.PHONY: setup demo test bench soak lint shots model-page tables man words install uninstall lock clean
 
 setup: $(VENV)/.done
 
@@ -41,6 +43,17 @@ model-page: setup
 tables: setup
 	$(BIN)/python -m tools.make_tables
 	$(BIN)/python -m tools.typical_curves
+
+# The manual page from the command line's own words; the result is committed.
+man: setup
+	$(BIN)/python -m tools.man_page
+
+# For one user, without the tools that develop it: the program, its entry in the menu, its file type, its manual page.
+install:
+	PYTHON=$(PYTHON) bash tools/install.sh "$(PREFIX)"
+
+uninstall:
+	bash tools/install.sh --remove "$(PREFIX)"
 
 lock:
 	cd requirements && pip-compile -q --allow-unsafe --generate-hashes --no-emit-index-url --no-emit-find-links --no-header --strip-extras runtime.in -o runtime.txt

@@ -19,6 +19,12 @@ for library in "${!wanted[@]}"; do
   grep -qF "$library" <<<"$known" || missing+=("${wanted[$library]}")
 done
 command -v Xvfb >/dev/null || missing+=(xvfb)
+# what only the tests ask, to check files against other programs; without them those tests are skipped
+declare -A judges=([desktop-file-validate]=desktop-file-utils [appstreamcli]=appstream [qpdf]=qpdf [colverify]=argyll)
+wished=()
+for program in "${!judges[@]}"; do
+  command -v "$program" >/dev/null || wished+=("${judges[$program]}")
+done
 "$python" -c 'import ensurepip' 2>/dev/null || missing+=(python3-venv)
 if [ ${#missing[@]} -gt 0 ]; then
   asroot=""
@@ -34,6 +40,12 @@ if [ ${#missing[@]} -gt 0 ]; then
     echo "    sudo apt-get install ${missing[*]}" >&2
     exit 1
   fi
+fi
+
+if [ ${#wished[@]} -gt 0 ] && [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null; then
+  echo "Installing programs that check Culmo's files: ${wished[*]}"
+  { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${wished[@]}"; } \
+    >/dev/null || echo "They could not be installed; the tests that need them are skipped."
 fi
 
 [ -x "$venv/bin/python" ] || "$python" -m venv "$venv"

@@ -86,6 +86,10 @@ def _light(place: int) -> Run:
     return lambda window: window.session.set_light(place)
 
 
+def _scheme(choice: str) -> Run:
+    return lambda window: window.choose_scheme(choice)
+
+
 def _arrange(order: str) -> Run:
     return lambda window: window.box.arrange_by(order)
 
@@ -170,6 +174,16 @@ ACTIONS: tuple[Action, ...] = (
             help=f"See everything under {word.casefold()}",
         )
         for i, word in enumerate(LIGHT_WORDS)
+    ),
+    *(
+        Action(
+            f"scheme {choice}", word, "View", _scheme(choice), checkable=True, gap=i == 0, help=words,
+        )
+        for i, (choice, word, words) in enumerate((
+            ("system", "Light or night, as the system", "The greys of the window follow the desktop's"),
+            ("light", "Always light", "Light greys whatever the desktop has"),
+            ("night", "Always night", "Dark greys whatever the desktop has"),
+        ))
     ),
     Action(
         "full screen", "Full screen", "View", lambda w: w.toggle_full_screen(), "F11", checkable=True,

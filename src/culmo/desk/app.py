@@ -3,12 +3,15 @@
 import logging
 import sys
 import traceback
+from importlib.resources import files
 from pathlib import Path
 from types import TracebackType
 
 from PySide6.QtCore import QEventLoop, QStandardPaths, QTimer
+from PySide6.QtGui import QIcon
 from PySide6.QtWidgets import QApplication, QMessageBox
 
+from culmo.desk.doorbell import ring
 from culmo.desk.settings import Settings
 from culmo.desk.theme import apply_theme, load_fonts
 from culmo.desk.window import MainWindow
@@ -21,7 +24,8 @@ def make_app(arguments: list[str] | None = None) -> QApplication:
     existing = QApplication.instance()
     app = existing if isinstance(existing, QApplication) else QApplication(arguments or ["culmo"])
     app.setApplicationName("Culmo")
-    app.setDesktopFileName("culmo")
+    app.setDesktopFileName("org.culmo.Culmo")
+    app.setWindowIcon(QIcon(str(files("culmo.data").joinpath("desktop", "org.culmo.Culmo.svg"))))
     load_fonts()
     apply_theme(app)
     return app
@@ -44,8 +48,13 @@ def _report_defect(kind: type[BaseException], error: BaseException, trace: Trace
 
 
 def run_window(path: Path | None, shots: Path | None = None, settings: Settings | None = None) -> int:
-    """Open the window, with a study where one is given; with `shots`, leave pictures there and end."""
+    """Open the window, with a study where one is given; with `shots`, leave pictures there and end.
+
+    A study that another window of Culmo has comes forward there.
+    """
     app = make_app()
+    if path is not None and shots is None and ring(path):
+        return 0
     sys.excepthook = _report_defect
     if settings is None:
         settings = Settings.at(shots / "shots.ini") if shots is not None else Settings.of_user()

@@ -92,7 +92,7 @@ class Well(QAbstractButton):
         if self.name in self.session.in_hand:
             self._mark(painter, box, str(self.session.in_hand.index(self.name) + 1))
         elif self.hasFocus():
-            painter.setPen(QPen(QColor(0, 0, 0), 1.4, Qt.PenStyle.DotLine))
+            painter.setPen(QPen(self.palette().windowText().color(), 1.4, Qt.PenStyle.DotLine))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(box.adjusted(-1, -1, 1, 1), 4, 4)
 

@@ -344,6 +344,11 @@ class Session(QObject):
         if self.estimate is not None:
             self._on_learned(self.estimate)
 
+    def redraw(self) -> None:
+        """Draw everything anew in other greys."""
+        if self.study is not None:
+            self.learned.emit()
+
     def typical(self, recipe: "Recipe") -> bool:
         """Whether a recipe rests on a paint that the painter has not read."""
         return any(name.casefold() in self.unread for name in recipe.names)

@@ -71,6 +71,25 @@ class Settings:
         self.store.setValue("read/inside", "yes" if value else "no")
 
     @property
+    def scheme(self) -> str:
+        """Light or night: "system", "light" or "night"."""
+        value = str(self.store.value("window/scheme", "system"))
+        return value if value in ("system", "light", "night") else "system"
+
+    @scheme.setter
+    def scheme(self, value: str) -> None:
+        self.store.setValue("window/scheme", value)
+
+    @property
+    def language(self) -> str:
+        """The language of the window: a code, or empty for the system's."""
+        return str(self.store.value("window/language", "") or "")
+
+    @language.setter
+    def language(self, value: str) -> None:
+        self.store.setValue("window/language", value)
+
+    @property
     def watched(self) -> str:
         """The folder in which new pictures are looked for; empty for none."""
         return str(self.store.value("read/watched", "") or "")

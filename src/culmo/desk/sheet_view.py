@@ -85,7 +85,7 @@ class SheetView(QWidget):
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)
         if self.sheet is None:
-            painter.setPen(QColor(96, 96, 96))
+            painter.setPen(self.palette().placeholderText().color())
             painter.setFont(sans(12))
             flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
             painter.drawText(self.rect().adjusted(40, 0, -40, 0), flags, self.empty_text)

@@ -5,10 +5,11 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QFileDialog, QMainWindow
+from PySide6.QtWidgets import QFileDialog
 
 from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
+from culmo.desk.studies import Studies
 from culmo.errors import CulmoError
 
 if TYPE_CHECKING:
@@ -20,15 +21,11 @@ SHEET_FILTER = (
 )
 
 
-class SheetsOut(QMainWindow):
+class SheetsOut(Studies):
     """The part of the window that gives sheets away."""
 
     session: Session
     state: SheetState
-
-    def say(self, text: str) -> None:
-        """A passing word in the message line."""
-        raise AssertionError("the window says it")
 
     def export_sheet(self) -> None:
         """Ask how and where, and write the sheet."""

@@ -8,8 +8,6 @@ from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PySide6.QtWidgets import QApplication
 
 SANS, SERIF = "Cabin", "Vollkorn"
-ARROW = Path(str(files("culmo.data").joinpath("icons", "down.svg"))).as_posix()
-UP = Path(str(files("culmo.data").joinpath("icons", "up.svg"))).as_posix()
 STEP = 8
 TITLE_SIZE_MM = 4.5  # labels on a sheet from this size on are titles
 
@@ -29,6 +27,11 @@ class Scheme:
     soft: int
     text: int
     strong: int
+    icons: str = ""
+
+    def icon(self, name: str) -> str:
+        """The path of a small picture in this scheme's grey."""
+        return Path(str(files("culmo.data").joinpath("icons", f"{name}{self.icons}.svg"))).as_posix()
 
     def colour(self, name: str) -> QColor:
         """A grey by its role."""
@@ -37,7 +40,7 @@ class Scheme:
 
 
 DAY = Scheme(ground=236, panel=246, raised=255, line=208, soft=88, text=32, strong=0)
-NIGHT = Scheme(ground=44, panel=34, raised=56, line=74, soft=170, text=226, strong=255)
+NIGHT = Scheme(ground=44, panel=34, raised=56, line=74, soft=170, text=226, strong=255, icons="-night")
 
 
 def load_fonts() -> None:
@@ -135,7 +138,7 @@ def style_sheet(scheme: Scheme) -> str:
         font-weight: 600; padding: 8px 20px; }}
     QPushButton#strong:hover {{ background: {grey("strong")}; }}
     QPushButton#strong:focus {{ border: 2px solid {grey("soft")}; padding: 7px 19px; }}
-    QPushButton#strong:disabled {{ background: {grey("line")}; border-color: {grey("line")}; }}
+    QPushButton#strong:disabled {{ background: {grey("line")}; border-color: {grey("line")}; color: {grey("soft")}; }}
     QLineEdit, QPlainTextEdit, QSpinBox, QDoubleSpinBox, QComboBox {{ background: {grey("raised")};
         border: 1px solid {grey("line")}; border-radius: 4px; padding: 4px 6px; color: {grey("text")};
         selection-background-color: {grey("text")}; selection-color: {grey("raised")}; min-height: 20px; }}
@@ -143,11 +146,11 @@ def style_sheet(scheme: Scheme) -> str:
         border: 2px solid {grey("strong")}; padding: 3px 5px; }}
     QLineEdit[wrong="true"] {{ border: 2px dashed {grey("strong")}; padding: 3px 5px; }}
     QComboBox::drop-down {{ border: none; width: 22px; }}
-    QComboBox::down-arrow {{ image: url({ARROW}); width: 12px; height: 12px; }}
+    QComboBox::down-arrow {{ image: url({scheme.icon("down")}); width: 12px; height: 12px; }}
     QSpinBox::up-button, QSpinBox::down-button, QDoubleSpinBox::up-button, QDoubleSpinBox::down-button {{
         border: none; width: 20px; background: transparent; }}
-    QSpinBox::up-arrow, QDoubleSpinBox::up-arrow {{ image: url({UP}); width: 10px; height: 10px; }}
-    QSpinBox::down-arrow, QDoubleSpinBox::down-arrow {{ image: url({ARROW}); width: 10px; height: 10px; }}
+    QSpinBox::up-arrow, QDoubleSpinBox::up-arrow {{ image: url({scheme.icon("up")}); width: 10px; height: 10px; }}
+    QSpinBox::down-arrow, QDoubleSpinBox::down-arrow {{ image: url({scheme.icon("down")}); width: 10px; height: 10px; }}
     QComboBox#title {{ border: 1px solid transparent; background: transparent; padding: 0 4px 0 0; }}
     QComboBox#title:hover {{ border-bottom: 1px solid {grey("soft")}; }}
     QComboBox#title:focus {{ border-bottom: 2px solid {grey("strong")}; }}

@@ -5,11 +5,12 @@ The rooms, and the libraries that they compute with, are loaded when they are fi
 
 from functools import cached_property
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, cast
 
-from PySide6.QtCore import QStandardPaths, Qt, QTimer
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication, QKeySequence
 from PySide6.QtWidgets import (
+    QApplication,
     QFileDialog,
     QFrame,
     QHBoxLayout,
@@ -24,6 +25,7 @@ from PySide6.QtWidgets import (
 )
 
 from culmo.desk.actions import ACTIONS, LIGHT_WORDS, MENUS, ROOMS
+from culmo.desk.scheme import CHOICES, SchemeChooser
 from culmo.desk.session import Session
 from culmo.desk.settings import Settings
 from culmo.desk.sheet_state import SheetState
@@ -31,7 +33,6 @@ from culmo.desk.sheets_out import SheetsOut
 from culmo.desk.theme import STEP
 from culmo.desk.welcome import WelcomePage
 from culmo.desk.widgets import TabStrip, rule, text_label, title_label
-from culmo.study.file import SUFFIX
 
 if TYPE_CHECKING:
     from culmo.desk.box_desk import BoxDesk
@@ -44,7 +45,6 @@ if TYPE_CHECKING:
     from culmo.desk.rooms.read.view import ReadRoom
     from culmo.desk.rooms.weigh.view import WeighRoom
 
-FILE_FILTER = f"Culmo studies (*{SUFFIX})"
 BOX, PLAN, PAINT, READ, WEIGH, DAYBOOK = range(6)
 QUIET_MS = 7000
 PATIENCE_MS = 500  # work that takes longer shows its progress
@@ -58,6 +58,9 @@ class MainWindow(SheetsOut):
         self.settings = settings
         self.session = Session(self)
         self.state = SheetState(self.session)
+        self.bell.rung.connect(self.come_forward)
+        self.scheme = SchemeChooser(cast("QApplication", QApplication.instance()), settings.scheme, self)
+        self.scheme.changed.connect(self.session.redraw)
         self.setWindowTitle("Culmo")
         self.setAcceptDrops(True)
         self.resize(1280, 800)
@@ -113,6 +116,8 @@ class MainWindow(SheetsOut):
         self.actions_by_id["inside"].setChecked(self.settings.pictures_inside)
         for place in range(len(LIGHT_WORDS)):
             self.actions_by_id[f"light {place}"].setChecked(self.session.light == place)
+        for choice in CHOICES:
+            self.actions_by_id[f"scheme {choice}"].setChecked(self.settings.scheme == choice)
         self.actions_by_id["full screen"].setChecked(self.isFullScreen())
         undo = self.session.undo
         for name, text in (("undo", undo.undoText()), ("redo", undo.redoText())):
@@ -370,6 +375,7 @@ class MainWindow(SheetsOut):
         self.study_title.setText(study.title)
         self.setWindowTitle(f"{study.title} – Culmo")
         self.settings.remember(study.path)
+        self.bell.hang(study.path)
         sample = "Sample data" if "(sample)" in study.path.name else ""
         self.header_end.setText(sample)
         self._saved()
@@ -378,41 +384,10 @@ class MainWindow(SheetsOut):
         if due:
             self.complain("; ".join(due))
 
-    def open_path(self, path: Path) -> bool:
-        """Open a study from a path."""
-        return self.session.open(path)
-
-    def new_study(self) -> None:
-        """Ask for a name and a place."""
-        folder = QStandardPaths.writableLocation(QStandardPaths.StandardLocation.DocumentsLocation)
-        name, _ = QFileDialog.getSaveFileName(
-            self, "Begin a study", str(Path(folder) / f"My paints{SUFFIX}"), FILE_FILTER
-        )
-        if name:
-            path = Path(name)
-            self.create_study(path if path.suffix == SUFFIX else path.with_name(path.name + SUFFIX))
-
-    def create_study(self, path: Path) -> bool:
-        """Begin an empty study at a path."""
-        return self.session.create(path, path.stem)
-
-    def open_study(self) -> None:
-        """Ask for a study."""
-        name, _ = QFileDialog.getOpenFileName(self, "Open a study", "", FILE_FILTER)
-        if name:
-            self.open_path(Path(name))
-
-    def open_sample(self) -> None:
-        """Open the sample study; it is made where there is none yet, so that what was tried in it stays."""
-        from culmo.demo.make import demo_path, make_demo
-
-        folder = (
-            Path(QStandardPaths.writableLocation(QStandardPaths.StandardLocation.GenericDataLocation))
-            / "culmo"
-        )
-        with self.session.guarded():
-            path = demo_path(folder)
-            self.open_path(path if path.is_file() else make_demo(folder))
+    def choose_scheme(self, choice: str) -> None:
+        """Light, night, or as the system has it."""
+        self.settings.scheme = choice
+        self.scheme.choose(choice)
 
     # ---- rooms and acts
 
@@ -578,5 +553,6 @@ class MainWindow(SheetsOut):
     def closeEvent(self, event: QCloseEvent) -> None:
         self.settings.geometry = self.saveGeometry()
         self.settings.store.sync()
+        self.bell.take_down()
         self.session.close()
         event.accept()

@@ -13,12 +13,14 @@ from culmo.core.colour.adapt import D50_WHITE, adapt_xyz, lab_from_d50, lab_from
 from culmo.core.colour.cielab import lab_from_xyz
 from culmo.core.colour.spectral import DAYLIGHT, Array
 from culmo.core.colour.srgb import check_lab
+from culmo.core.paint.readings import INK, PAPER
 from culmo.errors import CulmoError
 
 SIZE_LIMIT = 64 * 2**20
 MOST_SAMPLES = 200_000
 ENDINGS = (".txt", ".cgats", ".it8", ".ti3")
 _NAMES = ("SAMPLE_NAME", "SAMPLE_ID", "SAMPLE_LOC", "SAMPLEID", "SAMPLENAME")
+_GROUND = "GROUND"
 _BAND = re.compile(r"^(?:SPECTRAL_NM_?|SPECTRAL_|SPEC_|NM_?|R_?)(\d{3})(?:\.0+)?$", re.IGNORECASE)
 
 
@@ -32,12 +34,14 @@ class Sample:
     name : str, as the file names it, or the id
     lab : (3,) float, CIELAB, D65
     line : int, in the file
+    ground : str, "paper" or "ink", as Culmo's own files name it
     """
 
     id: str
     name: str
     lab: Array
     line: int
+    ground: str = PAPER
 
 
 def read_cgats(path: Path) -> tuple[list[Sample], list[str]]:
@@ -137,7 +141,8 @@ def _samples(
             bad.append(f"line {line}: {error}")
             continue
         own = row[number] if number >= 0 else str(len(samples) + 1)
-        samples.append(Sample(own, row[named[0]] if named else own, colour, line))
+        ground = INK if _GROUND in place and row[place[_GROUND]] == INK else PAPER
+        samples.append(Sample(own, row[named[0]] if named else own, colour, line, ground))
     return samples, bad
 
 
@@ -161,7 +166,9 @@ def _lab(kind: str, values: Array, waves: Array, d65: bool) -> Array:
     return values if d65 else lab_from_d50(values)
 
 
-def write_cgats(names: Sequence[str], lab: Iterable[Array], title: str) -> str:
+def write_cgats(
+    names: Sequence[str], lab: Iterable[Array], title: str, grounds: Sequence[str] | None = None
+) -> str:
     """A CGATS text with CIELAB for D50, as other colour tools expect it.
 
     Parameters
@@ -169,13 +176,18 @@ def write_cgats(names: Sequence[str], lab: Iterable[Array], title: str) -> str:
     names : sequence of str
     lab : iterable of (3,) float, CIELAB, D65
     title : str
+    grounds : sequence of str, "paper" or "ink", or None where all are on paper; a field of our own
     """
     rows = [lab_to_d50(np.asarray(colour)) for colour in lab]
-    lines = ["CGATS.17", f'DESCRIPTOR "{_plain(title)}"', 'ORIGINATOR "Culmo"', "NUMBER_OF_FIELDS 5"]
-    lines += ["BEGIN_DATA_FORMAT", "SAMPLE_ID SAMPLE_NAME LAB_L LAB_A LAB_B", "END_DATA_FORMAT"]
+    over = grounds is not None and any(ground != PAPER for ground in grounds)
+    lines = ["CGATS.17", f'DESCRIPTOR "{_plain(title)}"', 'ORIGINATOR "Culmo"']
+    lines += [f'KEYWORD "{_GROUND}"'] if over else []
+    lines += [f"NUMBER_OF_FIELDS {6 if over else 5}", "BEGIN_DATA_FORMAT"]
+    lines += ["SAMPLE_ID SAMPLE_NAME LAB_L LAB_A LAB_B" + (f" {_GROUND}" if over else ""), "END_DATA_FORMAT"]
     lines += [f"NUMBER_OF_SETS {len(rows)}", "BEGIN_DATA"]
     for number, (name, (L, a, b)) in enumerate(zip(names, rows, strict=True), 1):
-        lines.append(f'{number} "{_plain(name)}" {L:.5f} {a:.5f} {b:.5f}')
+        end = f' "{grounds[number - 1]}"' if over and grounds is not None else ""
+        lines.append(f'{number} "{_plain(name)}" {L:.5f} {a:.5f} {b:.5f}{end}')
     return "\n".join([*lines, "END_DATA", ""])
 
 

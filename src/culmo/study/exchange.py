@@ -217,7 +217,15 @@ def _colour_files(study: Study) -> list[tuple[str, str]]:
     files = []
     if named:
         files.append(
-            ("readings.cgats.txt", write_cgats([n for n, _ in named], [lab for _, lab in named], study.title))
+            (
+                "readings.cgats.txt",
+                write_cgats(
+                    [n for n, _ in named],
+                    [lab for _, lab in named],
+                    study.title,
+                    [row["ground"] for row in rows],
+                ),
+            )
         )
         files.append(("readings.gpl", write_gpl(study.title, named)))
     lists: dict[str, list[tuple[str, Array]]] = {}

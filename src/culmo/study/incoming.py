@@ -140,7 +140,9 @@ def _measurements(study: Study, path: Path, say: Say, do: Do) -> str:
         if recipe is not None:
             L, a, b = (float(value) for value in sample.lab)
             incoming.append(
-                acts.Incoming(Reading(parse_recipe(recipe), (L, a, b)), None, (("source", "instrument"),))
+                acts.Incoming(
+                    Reading(parse_recipe(recipe), (L, a, b), sample.ground), None, (("source", "instrument"),)
+                )
             )
     if incoming:
         if len(incoming) < len(samples):

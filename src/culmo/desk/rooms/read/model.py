@@ -89,7 +89,7 @@ def _load_cgats(path: Path, record: SheetRecord | None, known: Sequence[str]) ->
                 f'line {sample.line}: "{sample.name}" is neither a cell of the sheet nor a recipe of the box'
             )
             continue
-        ground = entry.cell.ground if entry is not None else "paper"
+        ground = entry.cell.ground if entry is not None else sample.ground
         treatment = entry.cell.treatment if entry is not None else ""
         reading = Reading(recipe, (min(max(L, 0.0), 100.0), a, b), ground, treatment=treatment)
         rows.append(Incoming(reading, entry.id if entry is not None else None, (("source", "instrument"),)))

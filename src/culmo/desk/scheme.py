@@ -1,0 +1,46 @@
+"""Light or night: as the system has it, or as the painter chose."""
+
+from PySide6.QtCore import QObject, Qt, Signal
+from PySide6.QtWidgets import QApplication
+
+from culmo.desk.theme import DAY, NIGHT, apply_theme
+
+SYSTEM, LIGHT, DARK = "system", "light", "night"
+CHOICES = (SYSTEM, LIGHT, DARK)
+
+
+class SchemeChooser(QObject):
+    """Gives the application its scheme, and another when the system changes.
+
+    Parameters
+    ----------
+    app : QApplication
+    choice : str, one of CHOICES
+    """
+
+    changed = Signal()
+
+    def __init__(self, app: QApplication, choice: str, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.app, self.choice = app, choice
+        app.styleHints().colorSchemeChanged.connect(lambda _: self._apply())
+        self._apply()
+
+    def choose(self, choice: str) -> None:
+        """Take another scheme, or follow the system again."""
+        self.choice = choice
+        self._apply()
+
+    @property
+    def night(self) -> bool:
+        """Whether it is dark."""
+        if self.choice == SYSTEM:
+            return self.app.styleHints().colorScheme() == Qt.ColorScheme.Dark
+        return self.choice == DARK
+
+    def _apply(self) -> None:
+        scheme = NIGHT if self.night else DAY
+        if self.app.property("culmo scheme") != scheme.icons:
+            apply_theme(self.app, scheme)
+            self.app.setProperty("culmo scheme", scheme.icons)
+            self.changed.emit()

@@ -1,0 +1,207 @@
+"""Culmo as a citizen of the desktop: its files, one window for a study, light and night."""
+
+import configparser
+import re
+import shutil
+import subprocess
+import sys
+import xml.etree.ElementTree as ET
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
+from PySide6.QtGui import QDropEvent, QImage
+from PySide6.QtSvg import QSvgRenderer
+from PySide6.QtWidgets import QApplication
+
+from culmo.desk.app import run_window, settle
+from culmo.desk.doorbell import ring
+from culmo.desk.settings import Settings
+from culmo.desk.theme import DAY, NIGHT, style_sheet
+from culmo.desk.window import MainWindow
+from culmo.study.schema import APPLICATION_ID
+from support.builders import make_study
+
+ROOT = Path(__file__).parents[2]
+SHIPPED = ROOT / "src" / "culmo" / "data" / "desktop"
+
+
+def judged_by(program, *words):
+    """What another program says of a file; its test is skipped where it is not installed."""
+    if shutil.which(program) is None:
+        pytest.skip(f"{program} is not installed")
+    return subprocess.run([program, *map(str, words)], capture_output=True, text=True, check=False)
+
+
+# ---- the files
+
+
+def test_the_desktop_entry_is_valid():
+    done = judged_by("desktop-file-validate", SHIPPED / "org.culmo.Culmo.desktop")
+    assert done.returncode == 0 and not done.stdout, done.stdout
+    entry = configparser.ConfigParser(interpolation=None)
+    entry.read(SHIPPED / "org.culmo.Culmo.desktop", encoding="utf-8")
+    assert entry["Desktop Entry"]["Exec"] == "culmo %f"
+
+
+def test_the_metainfo_is_valid():
+    done = judged_by("appstreamcli", "validate", "--no-net", SHIPPED / "org.culmo.Culmo.metainfo.xml")
+    assert done.returncode == 0, done.stdout + done.stderr
+
+
+def test_the_file_type_is_told_by_name_and_by_content(tmp_path):
+    make_study(tmp_path / "a.culmo").close()
+    head = (tmp_path / "a.culmo").read_bytes()[:100]
+    space = {"m": "http://www.freedesktop.org/standards/shared-mime-info"}
+    kind = ET.parse(SHIPPED / "org.culmo.Culmo.mime.xml").getroot().find("m:mime-type", space)
+    outer = kind.find("m:magic/m:match", space)
+    value = outer.get("value").replace("\\000", "\0").encode()
+    assert head[int(outer.get("offset")) :].startswith(value)
+    inner = outer.find("m:match", space)
+    assert int(inner.get("value"), 16) == APPLICATION_ID
+    assert head[int(inner.get("offset")) :][:4] == APPLICATION_ID.to_bytes(4, "big")
+    entry = (SHIPPED / "org.culmo.Culmo.desktop").read_text(encoding="utf-8")
+    assert f"MimeType={kind.get('type')};" in entry
+
+
+@pytest.mark.parametrize("name", ["org.culmo.Culmo.svg", "application-x-culmo.svg"])
+def test_the_icons_can_be_drawn_at_any_size(qapp, name):
+    renderer = QSvgRenderer(str(SHIPPED / name))
+    assert renderer.isValid()
+    assert not qapp.windowIcon().isNull()
+    for side in (16, 256):
+        image = QImage(side, side, QImage.Format.Format_ARGB32)
+        image.fill(Qt.GlobalColor.transparent)
+        from PySide6.QtGui import QPainter
+
+        painter = QPainter(image)
+        renderer.render(painter)
+        painter.end()
+        middle = image.pixelColor(side // 4, side // 2)
+        assert middle.alpha() == 255 and middle.saturation() > 60
+
+
+def test_the_manual_page_says_what_the_command_line_does():
+    from tools.man_page import TARGET, page
+
+    assert TARGET.read_text(encoding="utf-8") == page(), "run `make man`"
+    done = subprocess.run(
+        [sys.executable, "-m", "culmo", "--help"], capture_output=True, text=True, check=True
+    )
+    for command in re.search(r"\{(.*?)\}|COMMAND\n", done.stdout, re.S) and ("import", "export", "check"):
+        assert f".SS {command}" in page()
+
+
+# ---- one window for a study
+
+
+def test_a_second_window_rings_at_the_first(qtbot, with_study, tmp_path):
+    path = with_study.session.file.path
+    with qtbot.waitSignal(with_study.bell.rung):
+        assert ring(path)
+    other = MainWindow(Settings.at(tmp_path / "other.ini"))
+    qtbot.addWidget(other)
+    with qtbot.waitSignal(with_study.bell.rung):
+        assert not other.open_path(path)
+    assert "another window" in other.told_text.text()
+    assert other.session.study is None
+    make_study(tmp_path / "second.culmo").close()
+    assert with_study.open_path(tmp_path / "second.culmo")
+    assert not ring(path)
+    assert other.open_path(path)
+    other.close()
+
+
+def test_starting_with_an_open_study_ends_at_once(qtbot, with_study):
+    with qtbot.waitSignal(with_study.bell.rung):
+        assert run_window(with_study.session.file.path) == 0
+
+
+def test_a_bell_that_a_crash_left_is_hung_anew(qtbot, window, tmp_path):
+    path = tmp_path / "a.culmo"
+    make_study(path).close()
+    code = (
+        "import os, sys; from pathlib import Path; from PySide6.QtCore import QCoreApplication\n"
+        "app = QCoreApplication([]); from culmo.desk.doorbell import Doorbell\n"
+        "bell = Doorbell(); bell.hang(Path(sys.argv[1])); os.kill(os.getpid(), 9)"
+    )
+    subprocess.run([sys.executable, "-c", code, str(path)], check=False)
+    assert window.open_path(path)
+    with qtbot.waitSignal(window.bell.rung):
+        assert ring(path)
+
+
+# ---- dropped files
+
+
+def drop(window, *paths):
+    held = QMimeData()
+    held.setUrls([QUrl.fromLocalFile(str(path)) for path in paths])
+    event = QDropEvent(
+        QPointF(5, 5),
+        Qt.DropAction.CopyAction,
+        held,
+        Qt.MouseButton.LeftButton,
+        Qt.KeyboardModifier.NoModifier,
+    )
+    window.dropEvent(event)
+
+
+def test_what_is_dropped_is_opened_taken_in_or_read(window, tmp_path):
+    (tmp_path / "list.csv").write_text("name,codes\nIndigo,PB60\n")
+    drop(window, tmp_path / "list.csv")
+    assert "open or begin a study" in window.notice_text.text().casefold()
+    make_study(tmp_path / "a.culmo").close()
+    drop(window, tmp_path / "a.culmo")
+    assert window.session.file.path == tmp_path / "a.culmo"
+    drop(window, tmp_path / "list.csv")
+    assert "Indigo" in [paint.name for paint in window.session.paints]
+    QImage(200, 200, QImage.Format.Format_RGB32).save(str(tmp_path / "p.png"))
+    drop(window, tmp_path / "p.png")
+    assert window.rooms.currentIndex() == 3
+    settle(window, 30)
+
+
+# ---- light and night
+
+
+def test_every_grey_of_both_schemes_is_grey():
+    for scheme in (DAY, NIGHT):
+        for word in re.findall(r"#[0-9a-f]{6}", style_sheet(scheme)):
+            assert word[1:3] == word[3:5] == word[5:7]
+
+
+def contrast(one, two):
+    def light(level):
+        share = level / 255
+        return share / 12.92 if share <= 0.04045 else ((share + 0.055) / 1.055) ** 2.4
+
+    low, high = sorted((light(one), light(two)))
+    return (high + 0.05) / (low + 0.05)
+
+
+@pytest.mark.parametrize("scheme", [DAY, NIGHT])
+def test_text_can_be_read_in_both_schemes(scheme):
+    """WCAG 2.1, 1.4.3: text against its ground at least 4.5 : 1."""
+    for ground in (scheme.ground, scheme.panel, scheme.raised):
+        assert contrast(scheme.text, ground) >= 7
+        assert contrast(scheme.soft, ground) >= 4.5
+
+
+def test_the_scheme_follows_the_choice_and_is_remembered(qtbot, with_study):
+    def ground():
+        return with_study.grab().toImage().pixelColor(300, with_study.height() - 8).lightness()
+
+    try:
+        light = ground()
+        for room in range(6):
+            with_study.show_room(room)
+        with_study.actions_by_id["scheme night"].trigger()
+        assert ground() < 80 < light
+        assert with_study.settings.scheme == "night"
+        with_study._refresh_actions()
+        assert with_study.actions_by_id["scheme night"].isChecked()
+    finally:
+        with_study.choose_scheme("light")
+    assert ground() == light
+    assert QApplication.instance().palette().windowText().color().lightness() == DAY.text
