@@ -10,7 +10,7 @@ from pathlib import Path
 
 import pytest
 from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
-from PySide6.QtGui import QDropEvent, QImage
+from PySide6.QtGui import QDropEvent, QImage, QPainter
 from PySide6.QtSvg import QSvgRenderer
 from PySide6.QtWidgets import QApplication
 
@@ -72,23 +72,19 @@ def test_the_icons_can_be_drawn_at_any_size(qapp, name):
     for side in (16, 256):
         image = QImage(side, side, QImage.Format.Format_ARGB32)
         image.fill(Qt.GlobalColor.transparent)
-        from PySide6.QtGui import QPainter
-
         painter = QPainter(image)
         renderer.render(painter)
         painter.end()
-        middle = image.pixelColor(side // 4, side // 2)
-        assert middle.alpha() == 255 and middle.saturation() > 60
+        column = [image.pixelColor(side // 3, y) for y in range(side)]
+        assert max(colour.saturation() for colour in column) > 60
+        assert 255 in {colour.alpha() for colour in column}
 
 
 def test_the_manual_page_says_what_the_command_line_does():
     from tools.man_page import TARGET, page
 
     assert TARGET.read_text(encoding="utf-8") == page(), "run `make man`"
-    done = subprocess.run(
-        [sys.executable, "-m", "culmo", "--help"], capture_output=True, text=True, check=True
-    )
-    for command in re.search(r"\{(.*?)\}|COMMAND\n", done.stdout, re.S) and ("import", "export", "check"):
+    for command in ("import", "export", "check"):
         assert f".SS {command}" in page()
 
 
