@@ -1,11 +1,14 @@
 """Files of Culmo judged by other programs, and theirs read by Culmo."""
 
+import io
 import shutil
 import subprocess
 
 import numpy as np
 import pytest
+from PIL.GimpPaletteFile import GimpPaletteFile
 
+from culmo.core.colour.srgb import srgb_from_lab
 from culmo.core.paint.readings import INK
 from culmo.core.steps import run_through
 from culmo.study import acts
@@ -57,22 +60,22 @@ def test_readings_over_the_ink_line_stay_so_through_cgats(study, tmp_path):
     assert any(ground == INK for _, ground, _ in theirs)
 
 
-def test_a_colour_palette_keeps_to_the_form_of_drawing_programs(tmp_path):
-    """The form: a head line, Name:, Columns:, then lines of three numbers 0..255 and a name, in single lines."""
-    colours = [("a\nb\tc", np.array([50.0, 10.0, 10.0])), ("", np.array([120.0, 0.0, 0.0]))]
-    text = write_gpl("Title\nwith break", colours)
-    lines = text.splitlines()
-    assert lines[0] == "GIMP Palette"
-    assert lines[1] == "Name: Title with break"
-    assert lines[2].startswith("Columns: ")
-    rows = [line for line in lines[3:] if not line.startswith("#")]
-    assert len(rows) == 2
-    for row in rows:
-        numbers, _, _ = row.partition("\t")
-        assert len(numbers.split()) == 3
-        assert all(0 <= int(value) <= 255 for value in numbers.split())
+def test_another_library_reads_our_colour_palettes(tmp_path):
+    colours = [
+        ("a\nb\tc", np.array([50.0, 10.0, 10.0])),
+        ("", np.array([120.0, 0.0, 0.0])),
+        ("n" * 300, np.zeros(3)),
+    ]
+    text = write_gpl("Title\nwith break " + "t" * 300, colours)
+    palette, mode = GimpPaletteFile(io.BytesIO(text.encode())).getpalette()
+    assert mode == "RGB"
+    rgb = np.frombuffer(palette, np.uint8)[:9].reshape(3, 3)
+    wanted = np.round(srgb_from_lab(np.array([lab for _, lab in colours])) * 255)
+    assert np.abs(rgb - wanted).max() <= 1
     (tmp_path / "a.gpl").write_text(text)
-    assert [name for name, _ in read_gpl(tmp_path / "a.gpl")] == ["a b c", ""]
+    assert [name[:5] for name, _ in read_gpl(tmp_path / "a.gpl")] == ["a b c", "", "nnnnn"]
+    with pytest.raises(SyntaxError):
+        GimpPaletteFile(io.BytesIO(text.replace("GIMP", "OTHER").encode()))
 
 
 def test_pdfs_pass_a_checker(qapp, study, tmp_path):

@@ -24,6 +24,7 @@ from culmo.study.tables import SIZE_LIMIT, cells_csv, harmless, write_rows
 STUDY_FORMAT, STUDY_FILE = "culmo-study", "study.json"
 FORM_VERSION = 1
 _PICTURES = "pictures"
+_GPL_NAME = 80  # some readers take no line of more than a hundred letters
 _GPL_HEAD = "GIMP Palette"
 _MOST_COLOURS = 10_000
 
@@ -77,13 +78,13 @@ def write_gpl(title: str, colours: Iterable[tuple[str, Array]]) -> str:
     """
     lines = [
         _GPL_HEAD,
-        f"Name: {_one_line(title)}",
+        f"Name: {_one_line(title)[:_GPL_NAME]}",
         "Columns: 8",
         "# Made by Culmo; the nearest screen colours",
     ]
     for name, lab in colours:
         r, g, b = np.round(srgb_from_lab(np.asarray(lab)) * 255.0).astype(int)
-        lines.append(f"{r:3d} {g:3d} {b:3d}\t{_one_line(name)}")
+        lines.append(f"{r:3d} {g:3d} {b:3d}\t{_one_line(name)[:_GPL_NAME]}")
     return "\n".join([*lines, ""])
 
 
