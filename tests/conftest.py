@@ -4,6 +4,12 @@ import os
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
+from culmo import words
+
+# the window in another language: what speaks is loaded after this
+if os.environ.get("CULMO_TEST_LANGUAGE"):
+    words.use(os.environ["CULMO_TEST_LANGUAGE"], ",")
+
 import pytest
 from hypothesis import HealthCheck, settings
 

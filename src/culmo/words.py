@@ -89,6 +89,17 @@ def trn(one: str, many: str, count: int, **values: Any) -> str:
     return _local.vformat(_speech.catalogue.ngettext(one, many, count), (), {"n": count, **values})
 
 
+def trc(context: str, text: str) -> str:
+    """A text in the user's language, where the same English word means several things.
+
+    Parameters
+    ----------
+    context : str, such as "room"
+    text : str, in English
+    """
+    return _speech.catalogue.pgettext(context, text)
+
+
 def decimal(text: str) -> str:
     """A number that was written with a point, with the decimal sign of the place."""
     return text.replace(".", _speech.decimal)
@@ -121,3 +132,19 @@ def clock_words(moment: datetime) -> str:
     if not _speech.half_days:
         return f"{moment:%H:%M}"
     return f"{moment.hour % 12 or 12}:{moment:%M} {'am' if moment.hour < 12 else 'pm'}"
+
+
+def mark(text: str) -> str:
+    """A word that serves as a key too, for the catalogue alone; it is translated where it is shown."""
+    return text
+
+
+def capital(text: str) -> str:
+    """A text with a capital letter at its head; the others stay as they are.
+
+    Examples
+    --------
+    >>> capital("wet in wet")
+    'Wet in wet'
+    """
+    return text[:1].upper() + text[1:]

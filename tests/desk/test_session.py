@@ -167,7 +167,7 @@ def test_the_list_is_sorted_by_choice_and_selection_goes_both_ways(qtbot, with_s
 
 
 def test_the_sample_study_keeps_what_was_tried_in_it(window, tmp_path, monkeypatch):
-    monkeypatch.setattr("culmo.desk.window.QStandardPaths.writableLocation", lambda _: str(tmp_path))
+    monkeypatch.setattr("culmo.desk.studies.QStandardPaths.writableLocation", lambda _: str(tmp_path))
     window.open_sample()
     settle(window, 20)
     window.session.do(note_acts.add_note(window.session.file, "tried"))

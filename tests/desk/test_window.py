@@ -10,9 +10,11 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QColor, QImage
 from PySide6.QtWidgets import QApplication, QDialog, QLabel, QPushButton, QTextBrowser
 
-from culmo.desk.actions import ACTIONS, MENUS, keys_text
+from culmo.desk.action_table import ACTIONS
+from culmo.desk.actions import MENUS
 from culmo.desk.app import settle
 from culmo.desk.drawing.export import PrintOptions
+from culmo.desk.help import keys_text
 from culmo.desk.jobs import Runner
 from culmo.desk.window import BOX, DAYBOOK, PAINT, PLAN, READ, WEIGH
 from culmo.study import acts, note_acts
@@ -32,10 +34,10 @@ def test_the_table_of_actions():
 
 
 def test_each_room_has_a_page_of_help_that_opens_with_f1(with_study):
-    from culmo.desk.actions import ROOMS
+    from culmo.desk.actions import ROOM_IDS
     from culmo.desk.help import room_text
 
-    for place, room in enumerate(ROOMS):
+    for place, room in enumerate(ROOM_IDS):
         assert room_text(room).startswith("# The ")
         assert len(room_text(room)) > 200
         with_study.show_room(place)

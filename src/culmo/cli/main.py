@@ -236,7 +236,12 @@ def main(arguments: Sequence[str] | None = None) -> int:
     """
     words = list(sys.argv[1:] if arguments is None else arguments)
     try:
-        if not words or words[0].endswith(".culmo"):
+        opens = not words or words[0].endswith(".culmo")
+        if opens or (words[0] == "demo" and "--open" in words):
+            from culmo.desk.language import speak
+
+            speak()  # before anything is loaded that speaks; the commands themselves speak English, as contracts do
+        if opens:
             from culmo.desk.app import run_window
 
             return run_window(Path(words[0]) if words else None)

@@ -12,9 +12,11 @@ from PySide6.QtGui import QIcon
 from PySide6.QtWidgets import QApplication, QMessageBox
 
 from culmo.desk.doorbell import ring
+from culmo.desk.language import translate_qt
 from culmo.desk.settings import Settings
 from culmo.desk.theme import apply_theme, load_fonts
 from culmo.desk.window import MainWindow
+from culmo.words import tr
 
 SHOTS = ("box", "plan", "paint", "read", "weigh", "daybook")
 
@@ -28,6 +30,7 @@ def make_app(arguments: list[str] | None = None) -> QApplication:
     app.setWindowIcon(QIcon(str(files("culmo.data").joinpath("desktop", "org.culmo.Culmo.svg"))))
     load_fonts()
     apply_theme(app)
+    translate_qt(app)
     return app
 
 
@@ -41,8 +44,8 @@ def _report_defect(kind: type[BaseException], error: BaseException, trace: Trace
     if QApplication.instance() is None:
         return
     box = QMessageBox()
-    box.setWindowTitle("Culmo made a mistake")
-    box.setText("Something in Culmo went wrong that is not your doing. All that you did before is saved.")
+    box.setWindowTitle(tr("Culmo made a mistake"))
+    box.setText(tr("Something in Culmo went wrong that is not your doing. All that you did before is saved."))
     box.setDetailedText(report)
     box.exec()
 

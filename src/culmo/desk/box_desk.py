@@ -24,11 +24,12 @@ from culmo.desk.rooms.box.shop import shop_slip
 from culmo.errors import CulmoError
 from culmo.study import acts, box_acts, records
 from culmo.study.box_records import Touched, fade_tests, touched_by
+from culmo.words import tr
 
 if TYPE_CHECKING:
     from culmo.desk.window import MainWindow
 
-MAP_FILTER = "PDF at 1:1 (*.pdf);;SVG at 1:1 (*.svg);;PNG (*.png)"
+MAP_FILTER = tr("PDF at 1:1 (*.pdf);;SVG at 1:1 (*.svg);;PNG (*.png)")
 PLAN_ROOM = 1
 
 
@@ -89,7 +90,7 @@ class BoxDesk(QObject):
         retired = [paint for paint in records.paints(study, retired=True) if paint.retired]
         names = [paint.name for paint in retired]
         name, done = QInputDialog.getItem(
-            self.window, "Bring back a paint", "Retired paints", names, 0, False
+            self.window, tr("Bring back a paint"), tr("Retired paints"), names, 0, False
         )
         if done and name in names:
             self.session.do(acts.bring_back(study, retired[names.index(name)].id))
@@ -105,7 +106,7 @@ class BoxDesk(QObject):
         ids = [paint.id for paint in self.session.paints if paint.status != "wished"]
         names = [box.name for box in self.session.boxes]
         rows, columns = fitting_shape(max(len(ids), 1))
-        dialog = BoxDialog(self.window, None, free_name("Studio box", names), rows, columns)
+        dialog = BoxDialog(self.window, None, free_name(tr("Studio box"), names), rows, columns)
         if self._open(dialog):
             with self.session.guarded():
                 shape = dialog.shape()
@@ -118,13 +119,15 @@ class BoxDesk(QObject):
         """Lay out a box with a palette; a travelling box, say."""
         ids = [paint.id for name in names for paint in self.session.paints if paint.name == name]
         rows, columns = fitting_shape(max(len(ids), 1))
-        name = free_name("Travelling box", [box.name for box in self.session.boxes])
+        name = free_name(tr("Travelling box"), [box.name for box in self.session.boxes])
         dialog = BoxDialog(self.window, None, name, rows, columns)
         if self._open(dialog):
             with self.session.guarded():
                 command = box_acts.add_box(self.session.file, dialog.name.text(), dialog.shape(), ids)
                 if self.session.do(command):
-                    self.session.told.emit(f"{dialog.name.text()} is laid out with {len(ids)} paints")
+                    self.session.told.emit(
+                        tr("{what} is laid out with {n} paints", what=dialog.name.text(), n=len(ids))
+                    )
 
     def change_box(self) -> None:
         """Another name or shape for the box in use."""
@@ -142,13 +145,15 @@ class BoxDesk(QObject):
         box = self.session.box
         if box is not None and self.session.do(box_acts.remove_box(self.session.file, box.id)):
             self.session.box_changed.emit()
-            self.session.told.emit(f"{box.name} is taken apart; its paints stay. Ctrl+Z brings it back")
+            self.session.told.emit(
+                tr("{name} is taken apart; its paints stay. Ctrl+Z brings it back", name=box.name)
+            )
 
     def turn_pan(self) -> None:
         """A half pan becomes a full pan, or back, in the selected well."""
         box, spot = self.session.box, self.window.box.picture.current
         if box is None or spot is None or spot.place < 0:
-            self.session.told.emit("Select a well of the box first")
+            self.session.told.emit(tr("Select a well of the box first"))
             return
         pan = HALF if box.shape.pan(spot.place) == FULL_PAN else FULL_PAN
         with self.session.guarded():
@@ -171,7 +176,7 @@ class BoxDesk(QObject):
         if sheet is None:
             return
         name, kind = QFileDialog.getSaveFileName(
-            self.window, "Export the well map", f"{sheet.title}.pdf", MAP_FILTER
+            self.window, tr("Export the well map"), f"{sheet.title}.pdf", MAP_FILTER
         )
         if name:
             path = Path(name)
@@ -189,7 +194,7 @@ class BoxDesk(QObject):
             predicted = self.session.predict([cell.recipe for cell in sheet.cells])
             style = SheetStyle(looks=cell_looks(sheet.cells, predicted, {}))
             export_sheet(sheet, path, self.session.looks, style, options)
-            self.session.told.emit(f"Written: {path}")
+            self.session.told.emit(tr("Written: {path}", path=path))
             return True
         return False
 
@@ -207,9 +212,9 @@ class BoxDesk(QObject):
         in_hand = [paint for paint in session.paints if paint.name in session.in_hand]
         unread = [paint for paint in session.paints if paint.name.casefold() in session.unread]
         box = session.box
-        groups = [("Paints in hand", in_hand)]
-        groups.append((box.name if box is not None else "All paints", session.paints_in_use()))
-        groups.append(("Paints not read yet", [paint for paint in unread if paint.status != "wished"]))
+        groups = [(tr("Paints in hand"), in_hand)]
+        groups.append((box.name if box is not None else tr("All paints"), session.paints_in_use()))
+        groups.append((tr("Paints not read yet"), [paint for paint in unread if paint.status != "wished"]))
         self._plan_cards(groups)
 
     def plan_one_card(self) -> None:
@@ -268,7 +273,7 @@ class BoxDesk(QObject):
         cells: list[Cell] = [
             replace(cell, recipe=cell.recipe.renamed(rename)) for cell in sheet.cells if cell.id in wanted
         ]
-        return [plan_order(patch) for patch in plan_patch(f"Patch for {sheet.title}", cells)]
+        return [plan_order(patch) for patch in plan_patch(tr("Patch for {title}", title=sheet.title), cells)]
 
     # ---- the shop, the window
 
@@ -278,7 +283,7 @@ class BoxDesk(QObject):
         if found is None:
             self.window.show_room(0)
             self.window.box.shows.choose(4)
-            self.session.told.emit("The gaps are being worked out; then choose one for the slip")
+            self.session.told.emit(tr("The gaps are being worked out; then choose one for the slip"))
             return
         chosen = sector if sector is not None else (found.gaps[0].sector if found.gaps else 0)
         codes = {paint.name: paint.codes for paint in self.session.paints if paint.status != "wished"}
@@ -296,12 +301,14 @@ class BoxDesk(QObject):
         if record is None:
             return
         place, done = QInputDialog.getText(
-            self.window, "Into the window", "Which window (such as south, first floor)"
+            self.window, tr("Into the window"), tr("Which window (such as south, first floor)")
         )
         if done:
             with self.session.guarded():
                 self.session.do(box_acts.start_fade(self.session.file, record.id, place))
-                self.session.told.emit("The first look is due in a week; read both halves of each pair then")
+                self.session.told.emit(
+                    tr("The first look is due in a week; read both halves of each pair then")
+                )
 
     def end_fade(self) -> None:
         """The sheet comes out of the window."""
@@ -312,5 +319,5 @@ class BoxDesk(QObject):
             ]
             open_tests = [test for test in running if not test.ended]
             if not open_tests:
-                raise CulmoError("this sheet is in no window")
+                raise CulmoError(tr("this sheet is in no window"))
             self.session.do(box_acts.end_fade(self.session.file, open_tests[-1].id))

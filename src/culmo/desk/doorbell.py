@@ -12,7 +12,7 @@ _WAIT_MS = 400
 
 def _name(path: Path) -> str:
     """The name of a study's bell: of this user, and the same whichever way leads to the file."""
-    text = f"{getpass.getuser()}\n{path.resolve()}"
+    text = f"{getpass.getuser()}\n{Path(path).resolve()}"
     return "culmo-" + hashlib.sha256(text.encode()).hexdigest()[:24]
 
 
@@ -42,6 +42,10 @@ class Doorbell(QObject):
         self.take_down()
         QLocalServer.removeServer(_name(path))
         self._server.listen(_name(path))
+
+    def is_of(self, path: Path) -> bool:
+        """Whether it is this bell that hangs for a study."""
+        return self._server.isListening() and self._server.serverName() == _name(path)
 
     def take_down(self) -> None:
         """Listen no more."""

@@ -3,9 +3,15 @@
 from PySide6.QtWidgets import QCheckBox, QComboBox, QDialog, QDialogButtonBox, QFormLayout, QWidget
 
 from culmo.desk.drawing.export import PrintOptions
+from culmo.words import tr
 
-AS = ("Pencil outlines, for watercolour paper", "Preview in colour")
-TEXTS = (("Names of the paints", "name"), ("Numbers", "number"), ("Pigment codes", "code"), ("Nothing", ""))
+AS = (tr("Pencil outlines, for watercolour paper"), tr("Preview in colour"))
+TEXTS = (
+    (tr("Names of the paints"), "name"),
+    (tr("Numbers"), "number"),
+    (tr("Pigment codes"), "code"),
+    (tr("Nothing"), ""),
+)
 
 
 class ExportDialog(QDialog):
@@ -13,7 +19,7 @@ class ExportDialog(QDialog):
 
     def __init__(self, parent: QWidget | None, colour: bool = True) -> None:
         super().__init__(parent)
-        self.setWindowTitle("The sheet at true scale")
+        self.setWindowTitle(tr("The sheet at true scale"))
         form = QFormLayout(self)
         self.look = QComboBox()
         self.look.addItems(AS)
@@ -21,12 +27,12 @@ class ExportDialog(QDialog):
         self.text = QComboBox()
         for word, kind in TEXTS:
             self.text.addItem(word, kind)
-        self.numbers = QCheckBox("Number the cells in the order of work")
+        self.numbers = QCheckBox(tr("Number the cells in the order of work"))
         self.numbers.setChecked(True)
-        self.bar = QCheckBox("Check bar of 100 mm")
+        self.bar = QCheckBox(tr("Check bar of 100 mm"))
         self.bar.setChecked(True)
-        form.addRow("As", self.look)
-        form.addRow("In each cell", self.text)
+        form.addRow(tr("As"), self.look)
+        form.addRow(tr("In each cell"), self.text)
         form.addRow(self.numbers)
         form.addRow(self.bar)
         buttons = QDialogButtonBox(

@@ -6,24 +6,30 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog, QDialogButtonBox, QTextBrowser, QVBoxLayout, QWidget
 
 from culmo import __version__
-from culmo.desk.actions import CAUTIONS, ROOMS, keys_text
+from culmo.desk.action_table import ACTIONS
+from culmo.desk.actions import CAUTIONS, MENUS, ROOM_IDS, ROOMS
 from culmo.desk.theme import sans
+from culmo.words import language, tr
 
-ABOUT = (
-    f"<p><b>Culmo {__version__}</b></p><p>Free software under the GNU General Public License, version 3 or "
-    "later.</p><p>Typefaces: Cabin and Vollkorn, SIL Open Font License 1.1. CIE tables as published with "
-    "the colour-science package, BSD-3-Clause. Built with Qt (LGPL), NumPy, SciPy and pyqtgraph.</p>"
+ABOUT = tr(
+    "<p><b>Culmo {version}</b></p><p>Free software under the GNU General Public License, "
+    "version 3 or later.</p><p>Typefaces: Cabin and Vollkorn, SIL Open Font License 1.1. CIE "
+    "tables as published with the colour-science package, BSD-3-Clause. Built with Qt "
+    "(LGPL), NumPy, SciPy and pyqtgraph.</p>",
+    version=__version__,
 )
 
 
 def room_text(room: str) -> str:
-    """The help of a room, as Markdown.
+    """The help of a room in the language that is spoken, as Markdown.
 
     Parameters
     ----------
-    room : str, one of ROOMS
+    room : str, one of ROOM_IDS
     """
-    return files("culmo.data").joinpath("help", f"{room.casefold()}.md").read_text(encoding="utf-8")
+    pages = files("culmo.data").joinpath("help")
+    own = pages.joinpath(language(), f"{room}.md")
+    return (own if own.is_file() else pages.joinpath(f"{room}.md")).read_text(encoding="utf-8")
 
 
 def _dialog(parent: QWidget, title: str) -> QTextBrowser:
@@ -45,20 +51,39 @@ def _dialog(parent: QWidget, title: str) -> QTextBrowser:
 
 def show_room_help(parent: QWidget, place: int) -> None:
     """The page of a room; the Box room's where none is on view."""
-    room = ROOMS[place] if 0 <= place < len(ROOMS) else ROOMS[0]
-    _dialog(parent, f"Help: {room}").setMarkdown(room_text(room))
+    place = place if 0 <= place < len(ROOMS) else 0
+    _dialog(parent, tr("Help: {room}", room=ROOMS[place])).setMarkdown(room_text(ROOM_IDS[place]))
 
 
 def show_keys(parent: QWidget) -> None:
     """The list of keys."""
-    _dialog(parent, "Keys").setHtml(keys_text())
+    _dialog(parent, tr("Keys")).setHtml(keys_text())
 
 
 def show_cautions(parent: QWidget) -> None:
     """What can hurt."""
-    _dialog(parent, "Cautions").setHtml(CAUTIONS)
+    _dialog(parent, tr("Cautions")).setHtml(CAUTIONS)
 
 
 def show_about(parent: QWidget) -> None:
     """Version and licences."""
-    _dialog(parent, "About Culmo").setHtml(ABOUT)
+    _dialog(parent, tr("About Culmo")).setHtml(ABOUT)
+
+
+def keys_text() -> str:
+    """All actions with their keys, as rich text."""
+    rows = []
+    for menu in MENUS:
+        rows.append(f"<tr><td colspan=3><br><b>{menu}</b></td></tr>")
+        for action in ACTIONS:
+            if action.menu == menu:
+                key = action.shortcut.replace("+", " + ")
+                rows.append(
+                    f"<tr><td>{action.title}&nbsp;&nbsp;</td><td>{key}&nbsp;&nbsp;</td><td>{action.help}</td></tr>"
+                )
+    rows.append("<tr><td colspan=3><br><b>At the table (Paint room)</b></td></tr>")
+    from culmo.desk.rooms.paint.view import KEYS
+
+    for key, words in KEYS:
+        rows.append(f"<tr><td></td><td>{key}</td><td>{words}</td></tr>")
+    return f"<table>{''.join(rows)}</table>"

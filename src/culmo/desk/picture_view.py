@@ -11,8 +11,9 @@ from culmo.core.capture.sample import picked_colour
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.theme import sans
 from culmo.errors import CulmoError
+from culmo.words import tr
 
-PICTURES = "Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.webp)"
+PICTURES = tr("Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.webp)")
 LARGEST_PIXELS = 120_000_000
 
 
@@ -27,7 +28,7 @@ class PictureView(QWidget):
         self._at: QPointF | None = None
         self.setMouseTracking(True)
         self.setCursor(Qt.CursorShape.CrossCursor)
-        self.setAccessibleName("Picture of the sheet")
+        self.setAccessibleName(tr("Picture of the sheet"))
 
     def load(self, path: Path) -> None:
         """Show a picture.
@@ -41,10 +42,22 @@ class PictureView(QWidget):
         reader.setAutoTransform(True)
         size = reader.size()
         if size.isValid() and size.width() * size.height() > LARGEST_PIXELS:
-            raise CulmoError(f'"{path.name}" has more than {LARGEST_PIXELS // 10**6} million pixels')
+            raise CulmoError(
+                tr(
+                    '"{name}" has more than {value} million pixels',
+                    name=path.name,
+                    value=LARGEST_PIXELS // 10**6,
+                )
+            )
         image = reader.read()
         if image.isNull():
-            raise CulmoError(f'"{path.name}" can not be opened as a picture ({reader.errorString()})')
+            raise CulmoError(
+                tr(
+                    '"{name}" can not be opened as a picture ({errorString})',
+                    name=path.name,
+                    errorString=reader.errorString(),
+                )
+            )
         self.image = image.convertToFormat(QImage.Format.Format_RGB888)
         self.update()
 
@@ -70,7 +83,10 @@ class PictureView(QWidget):
         if self.image.isNull():
             painter.setFont(sans(12))
             painter.setPen(QColor(96, 96, 96))
-            text = "Open a picture of the dry sheet, or drop one here. Then click a cell's paint to take its colour."
+            text = tr(
+                "Open a picture of the dry sheet, or drop one here. Then click a cell's paint to take "
+                "its colour."
+            )
             flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
             painter.drawText(self.rect().adjusted(40, 0, -40, 0), flags, text)
             return

@@ -23,6 +23,7 @@ from culmo.core.paint.recipe import Recipe, mix
 from culmo.desk.session import Session
 from culmo.desk.theme import PAPER, STEP, sans
 from culmo.desk.widgets import Swatch, clear_layout, rule, text_label
+from culmo.words import tr
 
 RAIL_WIDTH = 190
 PARTS = 6  # the slider of two paints runs over 1:5 to 5:1
@@ -121,7 +122,7 @@ class Dab(QWidget):
         layout.setContentsMargins(STEP + 4, STEP, STEP + 4, STEP)
         layout.setSpacing(4)
         head = QHBoxLayout()
-        head.addWidget(text_label("Dab", bold=True))
+        head.addWidget(text_label(tr("Dab"), bold=True))
         self.state = text_label("", soft=True, points=10)
         self.state.setAlignment(Qt.AlignmentFlag.AlignRight)
         head.addWidget(self.state, 1)
@@ -135,14 +136,14 @@ class Dab(QWidget):
         self.words.setAlignment(Qt.AlignmentFlag.AlignCenter)
         layout.addWidget(self.words)
         ends = QHBoxLayout()
-        ends.addWidget(text_label("Full", points=10))
-        pale = text_label("Palest", points=10)
+        ends.addWidget(text_label(tr("Full"), points=10))
+        pale = text_label(tr("Palest"), points=10)
         pale.setAlignment(Qt.AlignmentFlag.AlignRight)
         ends.addWidget(pale)
         layout.addLayout(ends)
         self.water = QSlider(Qt.Orientation.Horizontal)
         self.water.setRange(0, len(_WASHES) - 1)
-        self.water.setAccessibleName("Water")
+        self.water.setAccessibleName(tr("Water"))
         self.water.valueChanged.connect(self.refresh)
         layout.addWidget(self.water)
         self.sliders: list[QSlider] = []
@@ -168,13 +169,13 @@ class Dab(QWidget):
                 label.setAlignment(side)
                 row.addWidget(label)
             self.parts_area.addWidget(ends)
-            self._slider(1, PARTS - 1, PARTS // 2, f"Parts of {names[1]}")
+            self._slider(1, PARTS - 1, PARTS // 2, tr("Parts of {names}", names=names[1]))
         elif len(names) > 2:
             for name in names:
                 label = QLabel(QFontMetrics(sans(10)).elidedText(name, Qt.TextElideMode.ElideRight, 150))
                 label.setFont(sans(10))
                 self.parts_area.addWidget(label)
-                self._slider(1, PARTS - 1, 1, f"Parts of {name}")
+                self._slider(1, PARTS - 1, 1, tr("Parts of {name}", name=name))
         self.refresh()
 
     def _slider(self, low: int, high: int, value: int, name: str) -> None:
@@ -203,22 +204,22 @@ class Dab(QWidget):
         recipe = self.recipe()
         self.water.setEnabled(recipe is not None)
         if recipe is None:
-            self.swatch.show_colour(None, hint="Click a well to take a paint in hand")
+            self.swatch.show_colour(None, hint=tr("Click a well to take a paint in hand"))
             self.words.setText("")
             self.state.setText("")
         elif self.session.looks is None or not self.session.knows(recipe):
-            self.swatch.show_colour(None, hint="Nothing is known of this paint yet")
+            self.swatch.show_colour(None, hint=tr("Nothing is known of this paint yet"))
         else:
             looks = self.session.looks
             self.swatch.show_image(lambda w, h, r: looks.wash(recipe, w, h, "dab", r))
             found = self.session.predict([recipe])
-            within = f", within {found.dE90[0]:.1f}" if found is not None else ""
+            within = tr(", within {value:.1f}", value=found.dE90[0]) if found is not None else ""
             typical = self.session.typical(recipe)
-            self.state.setText("typical, not yours" if typical else "predicted" + within)
+            self.state.setText(tr("typical, not yours") if typical else "predicted" + within)
             parts = [part.parts for part in recipe.layers[0].parts]
             whole = gcd(*(int(part) for part in parts))
             amounts = " : ".join(f"{part / whole:g}" for part in parts)
-            self.words.setText(f"{amounts} parts" if len(parts) > 1 else "")
+            self.words.setText(tr("{amounts} parts", amounts=amounts) if len(parts) > 1 else "")
         self.words.setVisible(bool(self.words.text()))
         self.recipe_changed.emit()
 
@@ -231,7 +232,7 @@ class BoxPicker(QComboBox):
         self.session = session
         self.setObjectName("title")
         self.setFont(sans(points, QFont.Weight.DemiBold))
-        self.setAccessibleName("Box in use")
+        self.setAccessibleName(tr("Box in use"))
         self.setMinimumWidth(60)
         self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.setMinimumContentsLength(8)
@@ -241,7 +242,7 @@ class BoxPicker(QComboBox):
     def refresh(self) -> None:
         """List the boxes."""
         self._ids = [*(box.id for box in self.session.boxes), None]
-        words = [*(box.name for box in self.session.boxes), "All paints"]
+        words = [*(box.name for box in self.session.boxes), tr("All paints")]
         if [self.itemText(i) for i in range(self.count())] != words:
             self.clear()
             self.addItems(words)
@@ -307,9 +308,9 @@ class Rail(QFrame):
                 self.wells.addWidget(Well(self.session, name), place // 2, place % 2)
             self.wells.setRowStretch(len(names) // 2 + 1, 1)
             if not names:
-                text = "This box is empty. Lay paints in it in the Box room."
+                text = tr("This box is empty. Lay paints in it in the Box room.")
                 if not self.session.paints:
-                    text = "No paints yet. Enter them in the Box room."
+                    text = tr("No paints yet. Enter them in the Box room.")
                 self.wells.addWidget(text_label(text, soft=True), 0, 0, 1, 2)
         self.dab.rebuild()
         self.repaint_wells()

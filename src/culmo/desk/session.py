@@ -12,6 +12,7 @@ from PySide6.QtGui import QUndoCommand, QUndoStack
 
 from culmo.desk.jobs import Runner
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 # what computes is loaded with the first study, so that the window is there before
 if TYPE_CHECKING:
@@ -135,8 +136,12 @@ class Session(QObject):
         self.opened.emit()
         if problems:
             self.failed.emit(
-                f'"{study.path.name}" is damaged in places ({problems[0]}). Make a new study from what can be read '
-                f"of it (File menu), or take a copy from its folder of backups"
+                tr(
+                    '"{name}" is damaged in places ({problems}). Make a new study from what can be read of '
+                    "it (File menu), or take a copy from its folder of backups",
+                    name=study.path.name,
+                    problems=problems[0],
+                )
             )
         self.back_up()
         self.learn()
@@ -183,7 +188,7 @@ class Session(QObject):
             when none is open
         """
         if self.study is None:
-            raise CulmoError("no study is open; make or open one first (File menu)")
+            raise CulmoError(tr("no study is open; make or open one first (File menu)"))
         return self.study
 
     # ---- acts
@@ -275,7 +280,9 @@ class Session(QObject):
 
         self.looks = Looks(estimate, lambda name: self._grain.get(name, 0.05), self.flat, LIGHTS[self.light])
         if not estimate.settled:
-            self.told.emit("The readings contradict each other: the figures did not settle, spreads are wide")
+            self.told.emit(
+                tr("The readings contradict each other: the figures did not settle, spreads are wide")
+            )
         self.learned.emit()
 
     def knows(self, recipe: "Recipe") -> bool:
@@ -370,7 +377,7 @@ class Session(QObject):
         moment = datetime.fromisoformat(self.study.clock())
         dues = [(test.title, test.next_look()) for test in fade_tests(self.study)]
         return [
-            f"{title}: a look at the window is due since {due.date().isoformat()}"
+            tr("{title}: a look at the window is due since {what}", title=title, what=due.date().isoformat())
             for title, due in dues
             if due is not None and due <= moment
         ]
@@ -383,16 +390,16 @@ class Session(QObject):
         """Cancel what is under way; what was known before stands."""
         if self.runner.busy("read"):
             self.runner.cancel("read")
-            self.told.emit("Reading was stopped; nothing was changed")
+            self.told.emit(tr("Reading was stopped; nothing was changed"))
         elif any(stop() for stop in self.stoppers):
-            self.told.emit("Stopped; what was found so far stands")
+            self.told.emit(tr("Stopped; what was found so far stands"))
         else:
             self.stop_learning()
 
     def stop_learning(self) -> None:
         """Cancel the learning; the old figures stand."""
         self.runner.cancel("learn")
-        self.told.emit("Learning was stopped; the figures are as before")
+        self.told.emit(tr("Learning was stopped; the figures are as before"))
 
     def sheet(self) -> "SheetRecord | None":
         """The selected sheet."""

@@ -11,6 +11,7 @@ from culmo.core.chart.sheet import Sheet
 from culmo.desk.drawing.looks import Looks
 from culmo.desk.drawing.sheet import SheetStyle, draw_sheet, sheet_transform
 from culmo.desk.theme import PAPER, sans
+from culmo.words import tr
 
 ARROWS = {
     Qt.Key.Key_Left: (-1, 0),
@@ -58,7 +59,7 @@ class SheetView(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumSize(200, 140)
-        self.setAccessibleName("Sheet")
+        self.setAccessibleName(tr("Sheet"))
 
     def sizeHint(self) -> QSize:
         return QSize(700, 480)

@@ -11,12 +11,13 @@ from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.studies import Studies
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 if TYPE_CHECKING:
     from culmo.desk.drawing.export import PrintOptions
     from culmo.study.file import Command
 
-SHEET_FILTER = (
+SHEET_FILTER = tr(
     "PDF at 1:1 (*.pdf);;SVG at 1:1 (*.svg);;PNG (*.png);;Cells as CSV (*.csv);;Sheet as JSON (*.json)"
 )
 
@@ -36,7 +37,7 @@ class SheetsOut(Studies):
         if record is None:
             return
         start = f"{record.sheet.title}.pdf".replace("/", "-")
-        name, kind = QFileDialog.getSaveFileName(self, "Export the sheet", start, SHEET_FILTER)
+        name, kind = QFileDialog.getSaveFileName(self, tr("Export the sheet"), start, SHEET_FILTER)
         if not name:
             return
         path = Path(name)
@@ -69,19 +70,23 @@ class SheetsOut(Studies):
                 try:
                     path.write_text(text, encoding="utf-8")
                 except OSError as error:
-                    raise CulmoError(f'"{path}" can not be written ({error.strerror})') from None
+                    raise CulmoError(
+                        tr('"{path}" can not be written ({strerror})', path=path, strerror=error.strerror)
+                    ) from None
             else:
                 codes = {paint.name.casefold(): paint.codes for paint in self.session.paints}
                 style = SheetStyle(looks=self.state.looks)
                 export_sheet(sheet, path, self.session.looks, style, options, codes)
-            self.say(f"Written: {path}")
+            self.say(tr("Written: {path}", path=path))
             return True
         return False
 
     def export_study(self) -> None:
         """Ask for a folder, and write everything there in open forms."""
         name, _ = QFileDialog.getSaveFileName(
-            self, "A new folder for the whole study", f"{self.session.file.path.stem}, open files"
+            self,
+            tr("A new folder for the whole study"),
+            tr("{stem}, open files", stem=self.session.file.path.stem),
         )
         if name:
             self.write_study(Path(name))
@@ -93,12 +98,12 @@ class SheetsOut(Studies):
 
         with self.session.guarded():
             written = run_through(exporting(self.session.file, folder))
-            self.say(f"Written: {len(written)} files in {folder}")
+            self.say(tr("Written: {n} files in {folder}", n=len(written), folder=folder))
 
     def import_files(self) -> None:
         """Ask for open files, and take them in."""
         names, _ = QFileDialog.getOpenFileNames(
-            self, "Import", "", "Open files (*.csv *.json *.gpl *.txt *.cgats *.it8 *.ti3)"
+            self, tr("Import"), "", tr("Open files (*.csv *.json *.gpl *.txt *.cgats *.it8 *.ti3)")
         )
         self.take_files([Path(name) for name in names])
 
@@ -115,7 +120,7 @@ class SheetsOut(Studies):
         if told:
             self.say("; ".join(told))
         if left_out:
-            more = f"; and {len(left_out) - 3} more" if len(left_out) > 3 else ""
+            more = tr("; and {value} more", value=len(left_out) - 3) if len(left_out) > 3 else ""
             self.session.failed.emit("; ".join(left_out[:3]) + more)
 
     def take_any(self, paths: Sequence[Path]) -> None:
@@ -128,7 +133,7 @@ class SheetsOut(Studies):
             self.session.open(studies[0])
             return
         if self.session.study is None:
-            self.session.failed.emit("open or begin a study first; what is dropped is taken into it")
+            self.session.failed.emit(tr("open or begin a study first; what is dropped is taken into it"))
             return
         pictures = [path for path in paths if path.suffix.casefold() in ENDINGS]
         others = [path for path in paths if path not in pictures]
@@ -143,19 +148,19 @@ class SheetsOut(Studies):
 
     def _do_or_fail(self, command: "Command") -> None:
         if not self.session.do(command):
-            raise CulmoError("it could not be saved; the study is as it was before")
+            raise CulmoError(tr("it could not be saved; the study is as it was before"))
 
     def recover_study(self) -> None:
         """Ask for a damaged study and for the new one."""
-        name, _ = QFileDialog.getOpenFileName(self, "A damaged study", "", "Culmo studies (*.culmo)")
+        name, _ = QFileDialog.getOpenFileName(self, tr("A damaged study"), "", tr("Culmo studies (*.culmo)"))
         if not name:
             return
         path = Path(name)
         new, _ = QFileDialog.getSaveFileName(
             self,
-            "The new study",
+            tr("The new study"),
             str(path.with_name(f"{path.stem}, recovered.culmo")),
-            "Culmo studies (*.culmo)",
+            tr("Culmo studies (*.culmo)"),
         )
         if new:
             self.recover_into(path, Path(new))
@@ -167,7 +172,9 @@ class SheetsOut(Studies):
         with self.session.guarded():
             report = recover(path, target)
             if self.session.open(target):
-                self.session.failed.emit(f"{report.words}\nThe damaged file was left as it is.")
+                self.session.failed.emit(
+                    tr("{words}\nThe damaged file was left as it is.", words=report.words)
+                )
 
     def print_sheet(self) -> None:
         """Print at true scale through the system's dialog."""

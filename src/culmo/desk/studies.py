@@ -8,8 +8,9 @@ from PySide6.QtWidgets import QFileDialog, QMainWindow
 from culmo.desk.doorbell import Doorbell, ring
 from culmo.desk.session import Session
 from culmo.study.file import SUFFIX
+from culmo.words import tr
 
-FILE_FILTER = f"Culmo studies (*{SUFFIX})"
+FILE_FILTER = tr("Culmo studies (*{SUFFIX})", SUFFIX=SUFFIX)
 
 
 class Studies(QMainWindow):
@@ -27,10 +28,8 @@ class Studies(QMainWindow):
 
     def open_path(self, path: Path) -> bool:
         """Open a study from a path; one that another window has comes forward there."""
-        study = self.session.study
-        mine = study is not None and path.exists() and path.samefile(study.path)
-        if not mine and ring(path):
-            self.say(f'"{path.name}" is open in another window, which has come forward')
+        if not self.bell.is_of(path) and ring(path):
+            self.say(tr('"{name}" is open in another window, which has come forward', name=path.name))
             return False
         return self.session.open(path)
 
@@ -45,7 +44,7 @@ class Studies(QMainWindow):
         """Ask for a name and a place."""
         folder = QStandardPaths.writableLocation(QStandardPaths.StandardLocation.DocumentsLocation)
         name, _ = QFileDialog.getSaveFileName(
-            self, "Begin a study", str(Path(folder) / f"My paints{SUFFIX}"), FILE_FILTER
+            self, tr("Begin a study"), str(Path(folder) / tr("My paints{SUFFIX}", SUFFIX=SUFFIX)), FILE_FILTER
         )
         if name:
             path = Path(name)
@@ -57,7 +56,7 @@ class Studies(QMainWindow):
 
     def open_study(self) -> None:
         """Ask for a study."""
-        name, _ = QFileDialog.getOpenFileName(self, "Open a study", "", FILE_FILTER)
+        name, _ = QFileDialog.getOpenFileName(self, tr("Open a study"), "", FILE_FILTER)
         if name:
             self.open_path(Path(name))
 

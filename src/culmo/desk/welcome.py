@@ -6,6 +6,7 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from culmo.desk.theme import STEP
 from culmo.desk.widgets import text_label, title_label
+from culmo.words import tr
 
 
 class WelcomePage(QWidget):
@@ -20,10 +21,13 @@ class WelcomePage(QWidget):
         column.setContentsMargins(80, 64, 80, 64)
         column.setSpacing(2 * STEP)
         column.addStretch(1)
-        column.addWidget(title_label("Your paints, your paper, your hand", 26))
+        column.addWidget(title_label(tr("Your paints, your paper, your hand"), 26))
         words = text_label(
-            "Culmo plans your mixing charts, predicts them before a brush is wet, keeps what you painted, and says "
-            "which mixes and which paints earn their place. A study is one file that holds all of it.",
+            tr(
+                "Culmo plans your mixing charts, predicts them before a brush is wet, keeps what you "
+                "painted, and says which mixes and which paints earn their place. A study is one file "
+                "that holds all of it."
+            ),
             points=13,
         )
         words.setMaximumWidth(640)
@@ -31,9 +35,9 @@ class WelcomePage(QWidget):
         row = QHBoxLayout()
         self.buttons: list[QPushButton] = []
         for text, act in (
-            ("Begin a study", begin),
-            ("Open a study", open_),
-            ("Look round in the sample study", sample),
+            (tr("Begin a study"), begin),
+            (tr("Open a study"), open_),
+            (tr("Look round in the sample study"), sample),
         ):
             button = QPushButton(text)
             if not self.buttons:

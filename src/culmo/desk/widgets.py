@@ -3,7 +3,7 @@
 from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QImage, QKeyEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QFont, QFontMetrics, QImage, QKeyEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import (
     QFrame,
     QHBoxLayout,
@@ -18,8 +18,10 @@ from PySide6.QtWidgets import (
 )
 
 from culmo.desk.theme import PAPER, PENCIL, STEP, sans, serif
+from culmo.words import tr
 
 SLIP_WIDTH = 280
+_TAB_MARGIN = 9
 
 
 def title_label(text: str = "", points: float = 16.0) -> QLabel:
@@ -39,6 +41,21 @@ def text_label(text: str = "", *, soft: bool = False, bold: bool = False, points
     if soft:
         label.setObjectName("soft")
     return label
+
+
+class ElidedLabel(QLabel):
+    """A line of text that ends in dots where there is no room for all of it; the tip says it whole."""
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setPen(self.palette().windowText().color())
+        box = self.contentsRect()
+        text = QFontMetrics(self.font()).elidedText(self.text(), Qt.TextElideMode.ElideRight, box.width())
+        self.setToolTip(self.text() if text != self.text() else "")
+        painter.drawText(box, self.alignment(), text)
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(60, super().minimumSizeHint().height())
 
 
 def rule() -> QFrame:
@@ -69,11 +86,30 @@ class TabStrip(QWidget):
             button.setAutoExclusive(True)
             button.setCursor(Qt.CursorShape.PointingHandCursor)
             button.clicked.connect(lambda _=False, place=place: self.choose(place))
+            button.setMinimumWidth(QFontMetrics(button.font()).horizontalAdvance(word) + 6)
             layout.addWidget(button)
             self.buttons.append(button)
         self.setAccessibleName(name)
         self.current = 0
+        self._margin = _TAB_MARGIN
         self.buttons[0].setChecked(True)
+
+    def resizeEvent(self, _: object) -> None:
+        """Words stand closer together before any of them is cut."""
+        texts = sum(
+            QFontMetrics(button.font()).horizontalAdvance(button.text()) + 10 for button in self.buttons
+        )
+        margin = max(1, min(_TAB_MARGIN, (self.width() - texts) // (2 * len(self.buttons))))
+        if margin != self._margin:
+            self._margin = margin
+            for button in self.buttons:
+                button.setStyleSheet(f"QToolButton#tab {{ margin: 0 {margin}px; }}")
+
+    def minimumSizeHint(self) -> QSize:
+        texts = sum(
+            QFontMetrics(button.font()).horizontalAdvance(button.text()) + 10 for button in self.buttons
+        )
+        return QSize(texts, super().minimumSizeHint().height())
 
     def choose(self, place: int) -> None:
         """Choose a word."""
@@ -111,7 +147,7 @@ class TabbedSlip(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
-        self.tabs = TabStrip(words, name="Pages of the slip")
+        self.tabs = TabStrip(words, name=tr("Pages of the slip"))
         layout.addWidget(self.tabs)
         layout.addWidget(rule())
         self.pages = QStackedWidget()

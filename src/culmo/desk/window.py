@@ -24,15 +24,17 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from culmo.desk.actions import ACTIONS, LIGHT_WORDS, MENUS, ROOMS
+from culmo.desk.action_table import ACTIONS
+from culmo.desk.actions import LIGHT_WORDS, MENUS, ROOMS
 from culmo.desk.scheme import CHOICES, SchemeChooser
 from culmo.desk.session import Session
 from culmo.desk.settings import Settings
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheets_out import SheetsOut
-from culmo.desk.theme import STEP
+from culmo.desk.theme import STEP, serif
 from culmo.desk.welcome import WelcomePage
-from culmo.desk.widgets import TabStrip, rule, text_label, title_label
+from culmo.desk.widgets import ElidedLabel, TabStrip, rule, text_label
+from culmo.words import tr
 
 if TYPE_CHECKING:
     from culmo.desk.box_desk import BoxDesk
@@ -61,7 +63,7 @@ class MainWindow(SheetsOut):
         self.bell.rung.connect(self.come_forward)
         self.scheme = SchemeChooser(cast("QApplication", QApplication.instance()), settings.scheme, self)
         self.scheme.changed.connect(self.session.redraw)
-        self.setWindowTitle("Culmo")
+        self.setWindowTitle(tr("Culmo"))
         self.setAcceptDrops(True)
         self.resize(1280, 800)
         self.setMinimumSize(960, 640)
@@ -105,7 +107,7 @@ class MainWindow(SheetsOut):
                 self.actions_by_id[entry.id] = action
             menu.aboutToShow.connect(self._refresh_actions)
             if name == "File":
-                self.recent_menu = QMenu("Open recent", self)
+                self.recent_menu = QMenu(tr("Open recent"), self)
                 menu.insertMenu(self.actions_by_id["sample"], self.recent_menu)
 
     def _refresh_actions(self) -> None:
@@ -269,10 +271,10 @@ class MainWindow(SheetsOut):
         header.setFixedHeight(52)
         row = QHBoxLayout(header)
         row.setContentsMargins(2 * STEP, 0, 2 * STEP, 0)
-        self.study_title = title_label("Culmo", 15)
-        self.study_title.setWordWrap(False)
-        self.study_title.setMinimumWidth(60)
-        self.tabs = TabStrip(ROOMS, 12.5, "Rooms")
+        self.study_title = ElidedLabel("Culmo")
+        self.study_title.setObjectName("elided")
+        self.study_title.setFont(serif(15))
+        self.tabs = TabStrip(ROOMS, 12.5, tr("Rooms"))
         self.tabs.chosen.connect(self.show_room)
         self.header_end = text_label("", soft=True)
         self.header_end.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
@@ -289,7 +291,7 @@ class MainWindow(SheetsOut):
         row.addWidget(text_label("!", bold=True, points=15))
         self.notice_text = text_label("", bold=True)
         row.addWidget(self.notice_text, 1)
-        close = QPushButton("Understood")
+        close = QPushButton(tr("Understood"))
         close.clicked.connect(self.notice.hide)
         row.addWidget(close)
         self.notice.hide()
@@ -310,7 +312,7 @@ class MainWindow(SheetsOut):
         self.work.setRange(0, 100)
         self.work.hide()
         self.stop_button = QToolButton()
-        self.stop_button.setText("Stop")
+        self.stop_button.setText(tr("Stop"))
         self.stop_button.setAutoRaise(True)
         self.stop_button.setFixedHeight(20)
         self.stop_button.clicked.connect(self.session.stop_work)
@@ -349,7 +351,7 @@ class MainWindow(SheetsOut):
         self.notice.show()
 
     def _saved(self) -> None:
-        self.saved_text.setText("Everything saved" if self.session.study is not None else "")
+        self.saved_text.setText(tr("Everything saved") if self.session.study is not None else "")
 
     def _box_chosen(self) -> None:
         self.settings.box = self.session.preferred_box
@@ -373,10 +375,10 @@ class MainWindow(SheetsOut):
         self.tabs.setEnabled(True)
         study = self.session.file
         self.study_title.setText(study.title)
-        self.setWindowTitle(f"{study.title} – Culmo")
+        self.setWindowTitle(tr("{title} – Culmo", title=study.title))
         self.settings.remember(study.path)
         self.bell.hang(study.path)
-        sample = "Sample data" if "(sample)" in study.path.name else ""
+        sample = tr("Sample data") if "(sample)" in study.path.name else ""
         self.header_end.setText(sample)
         self._saved()
         self.show_room(self.settings.room if self.session.paints else BOX)
@@ -450,7 +452,7 @@ class MainWindow(SheetsOut):
     def paste(self) -> None:
         """What the clipboard holds, for the room on view."""
         if QGuiApplication.clipboard().mimeData() is None:
-            self.say("The clipboard is empty")
+            self.say(tr("The clipboard is empty"))
         elif self.rooms.currentIndex() == READ:
             self.read.paste()
         elif self.rooms.currentIndex() == WEIGH:
@@ -492,11 +494,11 @@ class MainWindow(SheetsOut):
     def use_card(self) -> None:
         """A reference card that lies in the picture."""
         name, _ = QFileDialog.getOpenFileName(
-            self, "Values of the reference card", "", "Cards (*.csv *.txt *.cgats *.it8 *.ti3)"
+            self, tr("Values of the reference card"), "", tr("Cards (*.csv *.txt *.cgats *.it8 *.ti3)")
         )
         if name:
             rows, done = QInputDialog.getInt(
-                self, "Reference card", "In how many rows do its patches lie?", 1, 1, 40
+                self, tr("Reference card"), tr("In how many rows do its patches lie?"), 1, 1, 40
             )
             if done:
                 self.read.use_card(Path(name), rows)
@@ -506,18 +508,20 @@ class MainWindow(SheetsOut):
         self.show_room(READ)
         if self.settings.watched:
             self.read.watch("")
-            self.say("No folder is watched any more")
+            self.say(tr("No folder is watched any more"))
             return
-        folder = QFileDialog.getExistingDirectory(self, "Where new pictures arrive")
+        folder = QFileDialog.getExistingDirectory(self, tr("Where new pictures arrive"))
         if folder:
             self.read.watch(folder)
-            self.say(f"New pictures in {folder} are opened here")
+            self.say(tr("New pictures in {folder} are opened here", folder=folder))
 
     def keep_inside(self) -> None:
         """Keep pictures inside the study, or beside it."""
         self.settings.pictures_inside = not self.settings.pictures_inside
-        place = "inside the study" if self.settings.pictures_inside else "in a folder beside the study"
-        self.say(f"From now on pictures are kept {place}")
+        place = (
+            tr("inside the study") if self.settings.pictures_inside else tr("in a folder beside the study")
+        )
+        self.say(tr("From now on pictures are kept {place}", place=place))
 
     def import_readings(self) -> None:
         """Readings for the Read room."""

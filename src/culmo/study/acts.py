@@ -16,6 +16,7 @@ from culmo.errors import CulmoError
 from culmo.study.draft import Draft
 from culmo.study.file import Change, Command, Row, Study
 from culmo.study.records import cell_row, layout_text, paints
+from culmo.words import tr
 
 NAME_LIMIT = 120
 STATUSES = ("owned", "sample", "wished")
@@ -47,15 +48,27 @@ class PaintEntry:
 
     def __post_init__(self) -> None:
         if not self.name.strip():
-            raise CulmoError("the paint needs a name")
+            raise CulmoError(tr("the paint needs a name"))
         if len(self.name) > NAME_LIMIT:
-            raise CulmoError(f"the name has {len(self.name)} letters; {NAME_LIMIT} is the most")
+            raise CulmoError(
+                tr(
+                    "the name has {n} letters; {NAME_LIMIT} is the most",
+                    n=len(self.name),
+                    NAME_LIMIT=NAME_LIMIT,
+                )
+            )
         if any(ord(letter) < 32 for letter in self.name):
-            raise CulmoError("a name can not hold line breaks or control characters")
+            raise CulmoError(tr("a name can not hold line breaks or control characters"))
         if self.name.strip() == "-":
-            raise CulmoError('"-" stands for the bare paper; the paint needs another name')
+            raise CulmoError(tr('"-" stands for the bare paper; the paint needs another name'))
         if self.status not in STATUSES:
-            raise CulmoError(f'the paint is "{self.status}"; it must be one of {", ".join(STATUSES)}')
+            raise CulmoError(
+                tr(
+                    'the paint is "{status}"; it must be one of {what}',
+                    status=self.status,
+                    what=", ".join(STATUSES),
+                )
+            )
 
 
 def _check_name(study: Study, name: str, own_id: int | None = None) -> None:
@@ -63,14 +76,18 @@ def _check_name(study: Study, name: str, own_id: int | None = None) -> None:
         if row["id"] != own_id and row["name"].casefold() == name.strip().casefold():
             kept = " (retired)" if row["retired"] else ""
             raise CulmoError(
-                f'there is a paint named "{row["name"]}" already{kept}; recipes could not tell them apart'
+                tr(
+                    'there is a paint named "{name}" already{kept}; recipes could not tell them apart',
+                    name=row["name"],
+                    kept=kept,
+                )
             )
 
 
 def add_paint(study: Study, entry: PaintEntry, card: Sequence[Reading] = ()) -> Command:
     """A new paint, with the readings of its card (recipes name it)."""
     _check_name(study, entry.name)
-    draft = Draft(study, f"Add {entry.name.strip()}")
+    draft = Draft(study, tr("Add {what}", what=entry.name.strip()))
     draft_paint(draft, entry, card)
     return draft.command()
 
@@ -92,8 +109,10 @@ def draft_paint(draft: Draft, entry: PaintEntry, card: Sequence[Reading] = ()) -
         created=draft.at,
     )
     _add_readings(draft, card, "card")
-    read = f", {len(card)} readings of its card" if card else ""
-    came = {"wished": "is considered", "sample": "came as a sample"}.get(entry.status, "came into the box")
+    read = tr(", {n} readings of its card", n=len(card)) if card else ""
+    came = {"wished": tr("is considered"), "sample": tr("came as a sample")}.get(
+        entry.status, tr("came into the box")
+    )
     draft.tell("paint", f"{entry.name.strip()} {came}{read}", paint_id=paint_id)
     return paint_id
 
@@ -107,10 +126,10 @@ def edit_paint(
     """
     _check_name(study, entry.name, paint_id)
     before = study.row("paints", paint_id)
-    draft = Draft(study, f"Edit {before['name']}")
+    draft = Draft(study, tr("Edit {name}", name=before["name"]))
     name = entry.name.strip()
     if card is not None and _set_card(draft, before["name"], card):
-        draft.tell("reading", f"The card of {before['name']} was read", paint_id=paint_id)
+        draft.tell("reading", tr("The card of {name} was read", name=before["name"]), paint_id=paint_id)
     changed = draft.edit(
         "paints",
         paint_id,
@@ -123,9 +142,11 @@ def edit_paint(
     )
     if name != before["name"]:
         rename_everywhere(draft, before["name"], name)
-        draft.tell("paint", f"{before['name']} is now called {name}", paint_id=paint_id)
+        draft.tell(
+            "paint", tr("{name} is now called {name2}", name=before["name"], name2=name), paint_id=paint_id
+        )
     elif changed:
-        draft.tell("paint", f"The particulars of {name} were changed", paint_id=paint_id)
+        draft.tell("paint", tr("The particulars of {name} were changed", name=name), paint_id=paint_id)
     return draft.command()
 
 
@@ -164,22 +185,22 @@ def _renamed_in(value: Any, rename: Callable[[str], str]) -> Any:
 def retire_paint(study: Study, paint_id: int) -> Command:
     """Take a paint out of the box; its record stands."""
     name = study.row("paints", paint_id)["name"]
-    draft = Draft(study, f"Retire {name}")
+    draft = Draft(study, tr("Retire {name}", name=name))
     draft.edit("paints", paint_id, retired=1)
     for well in study.rows("wells", "paint_id = ?", (paint_id,)):
         draft.edit("wells", well["id"], paint_id=None)
     for role in study.rows("roles", "paint_id = ?", (paint_id,)):
         draft.remove("roles", role)
-    draft.tell("paint", f"{name} left the box; its record stays", paint_id=paint_id)
+    draft.tell("paint", tr("{name} left the box; its record stays", name=name), paint_id=paint_id)
     return draft.command()
 
 
 def bring_back(study: Study, paint_id: int) -> Command:
     """A retired paint is in use again."""
     name = study.row("paints", paint_id)["name"]
-    draft = Draft(study, f"Bring back {name}")
+    draft = Draft(study, tr("Bring back {name}", name=name))
     draft.edit("paints", paint_id, retired=0)
-    draft.tell("paint", f"{name} is in use again", paint_id=paint_id)
+    draft.tell("paint", tr("{name} is in use again", name=name), paint_id=paint_id)
     return draft.command()
 
 
@@ -206,7 +227,7 @@ def _set_card(draft: Draft, name: str, card: Sequence[Reading]) -> bool:
 
 def add_sheet(study: Study, sheet: Sheet, replaces: int | None = None) -> Command:
     """A planned sheet."""
-    draft = Draft(study, f"Plan {sheet.title}")
+    draft = Draft(study, tr("Plan {title}", title=sheet.title))
     _draft_sheet(draft, sheet, study.next_id("cells"), replaces)
     return draft.command()
 
@@ -214,10 +235,10 @@ def add_sheet(study: Study, sheet: Sheet, replaces: int | None = None) -> Comman
 def add_sheets(study: Study, sheets: Sequence[Sheet]) -> Command:
     """Several planned sheets in one act."""
     if not sheets:
-        raise CulmoError("there is no sheet to keep")
+        raise CulmoError(tr("there is no sheet to keep"))
     if len(sheets) == 1:
         return add_sheet(study, sheets[0])
-    draft = Draft(study, f"Plan {len(sheets)} sheets")
+    draft = Draft(study, tr("Plan {n} sheets", n=len(sheets)))
     cells = study.next_id("cells")
     for sheet in sheets:
         cells = _draft_sheet(draft, sheet, cells)
@@ -236,7 +257,11 @@ def _draft_sheet(draft: Draft, sheet: Sheet, first: int, replaces: int | None = 
         created=draft.at,
     )
     following = _add_cells(draft, sheet_id, sheet, first)
-    draft.tell("sheet", f"{sheet.title} was planned, {len(sheet.cells)} cells", sheet_id=sheet_id)
+    draft.tell(
+        "sheet",
+        tr("{title} was planned, {n} cells", title=sheet.title, n=len(sheet.cells)),
+        sheet_id=sheet_id,
+    )
     return following
 
 
@@ -245,7 +270,7 @@ def change_sheet(study: Study, sheet_id: int, sheet: Sheet) -> Command:
     touched = study.rows("readings", "sheet_id = ?", (sheet_id,)) or study.rows(
         "runs", "sheet_id = ?", (sheet_id,)
     )
-    draft = Draft(study, f"Change {sheet.title}")
+    draft = Draft(study, tr("Change {title}", title=sheet.title))
     if touched:
         command = add_sheet(study, sheet, replaces=sheet_id)
         draft.changes += command.changes
@@ -269,7 +294,7 @@ def _add_cells(draft: Draft, sheet_id: int, sheet: Sheet, first: int | None = No
 
 def add_paper(study: Study, paper: Paper) -> Command:
     """A paper that the painter owns."""
-    draft = Draft(study, f"Add paper {paper.name}")
+    draft = Draft(study, tr("Add paper {name}", name=paper.name))
     draft.add("papers", name=paper.name, width_mm=paper.width_mm, height_mm=paper.height_mm, note="")
     return draft.command()
 
@@ -289,9 +314,12 @@ def read_cell(
     cell = study.row("cells", cell_id)
     if cell["fade_mm"]:
         raise CulmoError(
-            f"{cell['cell']} runs from full to clear water and has no one colour; read the patches beside it"
+            tr(
+                "{cell} runs from full to clear water and has no one colour; read the patches beside it",
+                cell=cell["cell"],
+            )
         )
-    draft = Draft(study, f"Read {cell['cell']}")
+    draft = Draft(study, tr("Read {cell}", cell=cell["cell"]))
     L, a, b = (float(value) for value in check_lab(np.array(lab, dtype=float)))
     earlier = study.rows("readings", "cell_id = ? AND trust <> 'wet'", (cell_id,))
     if cell["treatment"] in (COVERED, EXPOSED):  # each look at a fade test stands
@@ -308,7 +336,12 @@ def read_cell(
         reading = Reading(recipe, (L, a, b), cell["ground"], treatment=cell["treatment"])
         _add_readings(draft, [reading], source, sheet_id=sheet_id, cell_id=cell_id)
     title = study.row("sheets", sheet_id)["title"]
-    draft.tell("reading", f"{cell['cell']} of {title} was read", sheet_id=sheet_id, cell_id=cell_id)
+    draft.tell(
+        "reading",
+        tr("{cell} of {title} was read", cell=cell["cell"], title=title),
+        sheet_id=sheet_id,
+        cell_id=cell_id,
+    )
     return draft.command()
 
 
@@ -329,15 +362,21 @@ def add_readings(
     for item in incoming:
         missing = [name for name in item.reading.recipe.names if name.casefold() not in known]
         if missing:
-            raise CulmoError(f'recipe "{item.reading.recipe}" names "{missing[0]}", which is not in the box')
-    draft = Draft(study, f"Read {what}")
+            raise CulmoError(
+                tr(
+                    'recipe "{recipe}" names "{missing}", which is not in the box',
+                    recipe=item.reading.recipe,
+                    missing=missing[0],
+                )
+            )
+    draft = Draft(study, tr("Read {what}", what=what))
     for item in incoming:
         more = dict(item.values)
         more.update(sheet_id=sheet_id if item.cell_id else None, cell_id=item.cell_id)
         source = str(more.pop("source", "") or "file")
         row = {key: value for key, value in more.items() if value not in (None, "")}
         _add_one(draft, item.reading, source, row)
-    draft.tell("reading", f"{len(incoming)} readings from {what}", sheet_id=sheet_id)
+    draft.tell("reading", tr("{n} readings from {what}", n=len(incoming), what=what), sheet_id=sheet_id)
     return draft.command()
 
 
@@ -364,16 +403,24 @@ def _add_one(draft: Draft, reading: Reading, source: str, more: dict[str, Any]) 
 def set_trust(study: Study, reading_id: int, trust: str) -> Command:
     """Put a reading aside, or take it in again."""
     row = study.row("readings", reading_id)
-    draft = Draft(study, "Put a reading aside" if trust != "good" else "Take a reading in again")
+    draft = Draft(study, tr("Put a reading aside") if trust != "good" else tr("Take a reading in again"))
     draft.edit("readings", reading_id, trust=trust)
-    aside = "put aside" if trust != "good" else "taken in again"
-    draft.tell("reading", f"A reading of {row['recipe']} on {row['ground']} was {aside}")
+    aside = tr("put aside") if trust != "good" else tr("taken in again")
+    draft.tell(
+        "reading",
+        tr(
+            "A reading of {recipe} on {ground} was {aside}",
+            recipe=row["recipe"],
+            ground=row["ground"],
+            aside=aside,
+        ),
+    )
     return draft.command()
 
 
 def read_bare(study: Study, ground: str, lab: Sequence[float]) -> Command:
     """The bare paper or the bare ink line."""
-    draft = Draft(study, f"Read the bare {ground}")
+    draft = Draft(study, tr("Read the bare {ground}", ground=ground))
     L, a, b = (float(value) for value in check_lab(np.array(lab, dtype=float)))
     reading = Reading(Recipe(), (L, a, b), ground)
     earlier = study.rows("readings", "recipe = '-' AND ground = ? AND paper = ''", (ground,))
@@ -381,7 +428,9 @@ def read_bare(study: Study, ground: str, lab: Sequence[float]) -> Command:
         draft.edit("readings", earlier[-1]["id"], L=L, a=a, b=b)
     else:
         _add_readings(draft, [reading], "typed")
-    draft.tell("reading", "The bare paper was read" if ground == PAPER else "The bare ink line was read")
+    draft.tell(
+        "reading", tr("The bare paper was read") if ground == PAPER else tr("The bare ink line was read")
+    )
     return draft.command()
 
 
@@ -395,16 +444,22 @@ def _spoken(cell: Row) -> str:
 def mark_keeper(study: Study, cell_id: int, keeper: bool) -> Command:
     """A mix worth keeping, or no longer."""
     cell = study.row("cells", cell_id)
-    draft = Draft(study, f"{'Keep' if keeper else 'Let go of'} {_spoken(cell)}")
+    spoken = _spoken(cell)
+    draft = Draft(study, tr("Keep {name}", name=spoken) if keeper else tr("Let go of {name}", name=spoken))
     if draft.edit("cells", cell_id, keeper=int(keeper)) and keeper:
-        draft.tell("verdict", f"{_spoken(cell)} is a keeper", cell_id=cell_id, sheet_id=cell["sheet_id"])
+        draft.tell(
+            "verdict",
+            tr("{spoken} is a keeper", spoken=_spoken(cell)),
+            cell_id=cell_id,
+            sheet_id=cell["sheet_id"],
+        )
     return draft.command()
 
 
 def note_cell(study: Study, cell_id: int, note: str) -> Command:
     """The painter's words about a cell."""
     cell = study.row("cells", cell_id)
-    draft = Draft(study, f"Note on {cell['cell']}")
+    draft = Draft(study, tr("Note on {cell}", cell=cell["cell"]))
     if draft.edit("cells", cell_id, note=note) and note:
         draft.tell("note", f"{_spoken(cell)}: {note}", cell_id=cell_id, sheet_id=cell["sheet_id"])
     return draft.command()

@@ -18,6 +18,7 @@ from culmo.core.paint.recipe import parse_recipe
 from culmo.errors import CulmoError
 from culmo.study.file import SUFFIX, Study
 from culmo.study.schema import APPLICATION_ID, TABLES
+from culmo.words import tr
 
 KEEP_LAST = 10
 KEEP_DAYS = 31
@@ -120,7 +121,9 @@ def back_up(study: Study, moment: datetime | None = None) -> Path | None:
         for backup in to_drop(backups_of(study.path)):
             backup.path.unlink(missing_ok=True)
     except (OSError, sqlite3.Error) as error:
-        raise CulmoError(f"no copy of the study could be made ({error}); the study itself is saved") from None
+        raise CulmoError(
+            tr("no copy of the study could be made ({error}); the study itself is saved", error=error)
+        ) from None
     return target
 
 
@@ -151,12 +154,17 @@ class Recovered:
             f"{self.rows.get(table, 0)} {table}"
             for table in ("paints", "sheets", "cells", "readings", "notes")
         )
-        lines = [f"Read: {facts}."]
-        lines += [f"Of {table} not all could be read: {why}." for table, why in self.troubled.items()]
+        lines = [tr("Read: {facts}.", facts=facts)]
+        lines += [
+            tr("Of {table} not all could be read: {why}.", table=table, why=why)
+            for table, why in self.troubled.items()
+        ]
         if self.loose:
-            lines.append(f"{self.loose} entries that belonged to lost ones were left out.")
+            lines.append(tr("{loose} entries that belonged to lost ones were left out.", loose=self.loose))
         if self.garbled:
-            lines.append(f"{self.garbled} entries made no sense any more and were left out.")
+            lines.append(
+                tr("{garbled} entries made no sense any more and were left out.", garbled=self.garbled)
+            )
         return "\n".join(lines)
 
 
@@ -174,12 +182,16 @@ def recover(path: Path, target: Path) -> Recovered:
         when nothing at all can be read, or the new study can not be made
     """
     if not path.is_file():
-        raise CulmoError(f'there is no study at "{path}"')
+        raise CulmoError(tr('there is no study at "{path}"', path=path))
     report = Recovered()
     tables = _read_what_can_be(path, report)
     if not any(rows for table, rows in tables.items() if table != "meta"):
         raise CulmoError(
-            f'nothing can be read of "{path.name}"; look for a copy in "{backups_folder(path).name}"'
+            tr(
+                'nothing can be read of "{name}"; look for a copy in "{name2}"',
+                name=path.name,
+                name2=backups_folder(path).name,
+            )
         )
     kept = {table: [row for row in rows if _makes_sense(table, row)] for table, rows in tables.items()}
     report.garbled = sum(len(tables[table]) - len(kept[table]) for table in tables)
@@ -198,12 +210,14 @@ def _read_what_can_be(path: Path, report: Recovered) -> dict[str, list[dict[str,
             copy.write_bytes(data + bytes(_lacking(data)))
             db = sqlite3.connect(f"{copy.absolute().as_uri()}?mode=ro&immutable=1", uri=True)
         except (sqlite3.Error, OSError, ValueError) as error:
-            raise CulmoError(f'"{path.name}" can not be opened ({error})') from None
+            raise CulmoError(
+                tr('"{name}" can not be opened ({error})', name=path.name, error=error)
+            ) from None
         db.row_factory = sqlite3.Row
         db.text_factory = lambda text: text.decode("utf-8", errors="replace")
         try:
             if _owner(db) not in (APPLICATION_ID, None):
-                raise CulmoError(f'"{path.name}" is not a study of Culmo')
+                raise CulmoError(tr('"{name}" is not a study of Culmo', name=path.name))
             return {table: _read_table(db, table, report) for table in TABLES}
         finally:
             db.close()

@@ -11,6 +11,7 @@ from culmo.study.acts import NAME_LIMIT, PaintEntry, draft_paint, rename_everywh
 from culmo.study.box_records import Box, boxes
 from culmo.study.draft import Draft
 from culmo.study.file import Command, Study
+from culmo.words import tr
 
 FADE_WEEKS = (1.0, 2.0, 4.0, 8.0, 12.0, 26.0, 52.0)
 
@@ -18,17 +19,19 @@ FADE_WEEKS = (1.0, 2.0, 4.0, 8.0, 12.0, 26.0, 52.0)
 def _box(study: Study, box_id: int) -> Box:
     found = [box for box in boxes(study) if box.id == box_id]
     if not found:
-        raise CulmoError("this box is no longer there")
+        raise CulmoError(tr("this box is no longer there"))
     return found[0]
 
 
 def _check_box_name(study: Study, name: str, own_id: int | None = None) -> str:
     name = name.strip()
     if not name or len(name) > NAME_LIMIT or any(ord(letter) < 32 for letter in name):
-        raise CulmoError(f"the box needs a name of 1 to {NAME_LIMIT} letters on one line")
+        raise CulmoError(
+            tr("the box needs a name of 1 to {NAME_LIMIT} letters on one line", NAME_LIMIT=NAME_LIMIT)
+        )
     for row in study.rows("boxes"):
         if row["id"] != own_id and row["name"].casefold() == name.casefold():
-            raise CulmoError(f'there is a box named "{row["name"]}" already')
+            raise CulmoError(tr('there is a box named "{name}" already', name=row["name"]))
     return name
 
 
@@ -52,10 +55,19 @@ def add_box(study: Study, name: str, shape: BoxShape, paints: Sequence[int] = ()
     """
     name = _check_box_name(study, name)
     if len(paints) > shape.count:
-        raise CulmoError(f"{len(paints)} paints do not lie in {shape.count} wells")
-    draft = Draft(study, f"Lay out {name}")
+        raise CulmoError(tr("{n} paints do not lie in {count} wells", n=len(paints), count=shape.count))
+    draft = Draft(study, tr("Lay out {name}", name=name))
     _draft_box(draft, name, shape, dict(enumerate(paints)))
-    draft.tell("box", f"{name} was laid out, {shape.rows} rows of {shape.columns}, {len(paints)} paints")
+    draft.tell(
+        "box",
+        tr(
+            "{name} was laid out, {rows} rows of {columns}, {n} paints",
+            name=name,
+            rows=shape.rows,
+            columns=shape.columns,
+            n=len(paints),
+        ),
+    )
     return draft.command()
 
 
@@ -71,15 +83,23 @@ def change_box(study: Study, box_id: int, name: str, shape: BoxShape) -> Command
     name = _check_box_name(study, name, box_id)
     if len(box.paints) > shape.count:
         raise CulmoError(
-            f"{len(box.paints)} paints lie in this box and the new one would have {shape.count} wells; "
-            "take some out first"
+            tr(
+                "{n} paints lie in this box and the new one would have {count} wells; take some out first",
+                n=len(box.paints),
+                count=shape.count,
+            )
         )
-    draft = Draft(study, f"Change {box.name}")
+    draft = Draft(study, tr("Change {name}", name=box.name))
     settings = json.dumps({"gap_mm": shape.gap_mm, "rim_mm": shape.rim_mm})
     draft.edit("boxes", box_id, name=name, rows=shape.rows, columns=shape.columns, settings=settings)
     if (shape.rows, shape.columns) != (box.shape.rows, box.shape.columns):
         _reshape(draft, box, shape)
-    draft.tell("box", f"{name} has {shape.rows} rows of {shape.columns} wells now")
+    draft.tell(
+        "box",
+        tr(
+            "{name} has {rows} rows of {columns} wells now", name=name, rows=shape.rows, columns=shape.columns
+        ),
+    )
     return draft.command()
 
 
@@ -108,11 +128,11 @@ def _reshape(draft: Draft, box: Box, shape: BoxShape) -> None:
 def remove_box(study: Study, box_id: int) -> Command:
     """A box goes; its paints stay."""
     box = _box(study, box_id)
-    draft = Draft(study, f"Remove {box.name}")
+    draft = Draft(study, tr("Remove {name}", name=box.name))
     for well in study.rows("wells", "box_id = ?", (box_id,)):
         draft.remove("wells", well)
     draft.remove("boxes", study.row("boxes", box_id))
-    draft.tell("box", f"{box.name} was taken apart; its paints stay")
+    draft.tell("box", tr("{name} was taken apart; its paints stay", name=box.name))
     return draft.command()
 
 
@@ -141,14 +161,14 @@ def move_paint(study: Study, box_id: int, start: int, end: int) -> Command | Non
     if other is not None:
         paints[start] = other
     name = study.row("paints", moved)["name"]
-    return lay_wells(study, box_id, paints, f"Move {name}")
+    return lay_wells(study, box_id, paints, tr("Move {name}", name=name))
 
 
 def set_pan(study: Study, box_id: int, place: int, pan: str) -> Command:
     """A half pan or a full pan in a well."""
     if pan not in PANS:
-        raise CulmoError(f'a pan is "half" or "full", not "{pan}"')
-    draft = Draft(study, f"Put in a {pan} pan")
+        raise CulmoError(tr('a pan is "half" or "full", not "{pan}"', pan=pan))
+    draft = Draft(study, tr("Put in a {pan} pan", pan=pan))
     wells = study.rows("wells", "box_id = ? AND place = ?", (box_id, place))
     if wells:
         draft.edit("wells", wells[0]["id"], pan=pan)
@@ -188,23 +208,29 @@ def add_paints(
         when a name is taken or there are more paints than wells
     """
     if not entries:
-        raise CulmoError("there is no paint to take in")
+        raise CulmoError(tr("there is no paint to take in"))
     taken = {row["name"].casefold(): row["name"] for row in study.rows("paints")}
     for entry in entries:
         folded = entry.name.strip().casefold()
         if folded in taken:
             raise CulmoError(
-                f'there is a paint named "{taken[folded]}" already; recipes could not tell them apart'
+                tr(
+                    'there is a paint named "{taken}" already; recipes could not tell them apart',
+                    taken=taken[folded],
+                )
             )
         taken[folded] = entry.name
     draft = Draft(
-        study, f"Add {len(entries)} paints" if len(entries) > 1 else f"Add {entries[0].name.strip()}"
+        study,
+        tr("Add {n} paints", n=len(entries))
+        if len(entries) > 1
+        else tr("Add {what}", what=entries[0].name.strip()),
     )
     ids = [draft_paint(draft, entry) for entry in entries]
     laid = [(i, paint_id) for i, paint_id in enumerate(ids) if entries[i].status != "wished"]
     if isinstance(box, NewBox):
         if len(laid) > box.shape.count:
-            raise CulmoError(f"{len(laid)} paints do not lie in {box.shape.count} wells")
+            raise CulmoError(tr("{n} paints do not lie in {count} wells", n=len(laid), count=box.shape.count))
         name = _check_box_name(study, box.name)
         shape = BoxShape(
             box.shape.rows,
@@ -214,7 +240,16 @@ def add_paints(
             box.shape.rim_mm,
         )
         _draft_box(draft, name, shape, {place: paint_id for place, (_, paint_id) in enumerate(laid)})
-        draft.tell("box", f"{name} was laid out, {shape.rows} rows of {shape.columns}, {len(laid)} paints")
+        draft.tell(
+            "box",
+            tr(
+                "{name} was laid out, {rows} rows of {columns}, {n} paints",
+                name=name,
+                rows=shape.rows,
+                columns=shape.columns,
+                n=len(laid),
+            ),
+        )
     elif box is not None:
         _into_free_wells(draft, _box(study, box), [paint_id for _, paint_id in laid])
     return draft.command()
@@ -224,7 +259,14 @@ def _into_free_wells(draft: Draft, box: Box, ids: Sequence[int]) -> None:
     wells = {row["place"]: row for row in draft.study.rows("wells", "box_id = ?", (box.id,))}
     free = [place for place in range(box.shape.count) if place not in box.paints]
     if len(ids) > len(free):
-        raise CulmoError(f'{len(ids)} paints are more than the {len(free)} empty wells of "{box.name}"')
+        raise CulmoError(
+            tr(
+                '{n} paints are more than the {n2} empty wells of "{name}"',
+                n=len(ids),
+                n2=len(free),
+                name=box.name,
+            )
+        )
     for place, paint_id in zip(free, ids, strict=False):
         if place in wells:
             draft.edit("wells", wells[place]["id"], paint_id=paint_id)
@@ -235,7 +277,7 @@ def _into_free_wells(draft: Draft, box: Box, ids: Sequence[int]) -> None:
 def set_role(study: Study, role: str, paint_id: int | None) -> Command:
     """The painter gives a role to a paint; None leaves it to the mixes again."""
     rows = study.rows("roles", "role = ?", (role,))
-    draft = Draft(study, f"Choose the {role}")
+    draft = Draft(study, tr("Choose the {role}", role=role))
     if paint_id is None:
         if rows:
             draft.remove("roles", rows[0])
@@ -244,9 +286,9 @@ def set_role(study: Study, role: str, paint_id: int | None) -> Command:
     else:
         draft.add("roles", role=role, paint_id=paint_id)
     if draft.changes:
-        words = f"is the {role} by choice" if paint_id is not None else ""
+        words = tr("is the {role} by choice", role=role) if paint_id is not None else ""
         name = study.row("paints", paint_id)["name"] if paint_id is not None else ""
-        text = f"{name} {words}" if name else f"The {role} is left to the mixes again"
+        text = f"{name} {words}" if name else tr("The {role} is left to the mixes again", role=role)
         draft.tell("verdict", text, paint_id=paint_id)
     return draft.command()
 
@@ -258,20 +300,22 @@ def refill(study: Study, old_id: int, entry: PaintEntry) -> Command:
     """
     old = study.row("paints", old_id)
     names = [row["name"] for row in study.rows("paints")]
-    draft = Draft(study, f"Refill {old['name']}")
+    draft = Draft(study, tr("Refill {name}", name=old["name"]))
     kept = old["name"]
     if entry.name.strip().casefold() == kept.casefold():
-        kept = free_name(f"{old['name']}, until {draft.at[:4]}", names)
+        kept = free_name(tr("{name}, until {value}", name=old["name"], value=draft.at[:4]), names)
         rename_everywhere(draft, old["name"], kept)
     elif entry.name.strip().casefold() in {name.casefold() for name in names}:
-        raise CulmoError(f'there is a paint named "{entry.name.strip()}" already')
+        raise CulmoError(tr('there is a paint named "{what}" already', what=entry.name.strip()))
     draft.edit("paints", old_id, name=kept, retired=1)
     new_id = draft_paint(draft, entry)
     draft.edit("paints", new_id, position=old["position"])
     for table in ("wells", "roles"):
         for row in study.rows(table, "paint_id = ?", (old_id,)):
             draft.edit(table, row["id"], paint_id=new_id)
-    draft.tell("paint", f"{entry.name.strip()} took the place of {kept}", paint_id=new_id)
+    draft.tell(
+        "paint", tr("{what} took the place of {kept}", what=entry.name.strip(), kept=kept), paint_id=new_id
+    )
     return draft.command()
 
 
@@ -285,10 +329,12 @@ def start_fade(study: Study, sheet_id: int, place: str, weeks: Sequence[float] =
     """
     title = study.row("sheets", sheet_id)["title"]
     if not study.rows("cells", "sheet_id = ? AND treatment = 'exposed'", (sheet_id,)):
-        raise CulmoError(f'"{title}" has no patches for the fade test; plan a card page with them')
+        raise CulmoError(
+            tr('"{title}" has no patches for the fade test; plan a card page with them', title=title)
+        )
     if study.rows("fades", "sheet_id = ? AND ended IS NULL", (sheet_id,)):
-        raise CulmoError(f'"{title}" is in a window already')
-    draft = Draft(study, f"Put {title} into the window")
+        raise CulmoError(tr('"{title}" is in a window already', title=title))
+    draft = Draft(study, tr("Put {title} into the window", title=title))
     draft.add(
         "fades",
         sheet_id=sheet_id,
@@ -298,7 +344,11 @@ def start_fade(study: Study, sheet_id: int, place: str, weeks: Sequence[float] =
         ended=None,
     )
     where = f" ({place.strip()})" if place.strip() else ""
-    draft.tell("run", f"{title} went into the window{where}, one half covered", sheet_id=sheet_id)
+    draft.tell(
+        "run",
+        tr("{title} went into the window{where}, one half covered", title=title, where=where),
+        sheet_id=sheet_id,
+    )
     return draft.command()
 
 
@@ -306,7 +356,7 @@ def end_fade(study: Study, fade_id: int) -> Command:
     """A page comes out of the window; its looks stand."""
     row = study.row("fades", fade_id)
     title = study.row("sheets", row["sheet_id"])["title"]
-    draft = Draft(study, f"Take {title} out of the window")
+    draft = Draft(study, tr("Take {title} out of the window", title=title))
     draft.edit("fades", fade_id, ended=draft.at)
-    draft.tell("run", f"{title} came out of the window", sheet_id=row["sheet_id"])
+    draft.tell("run", tr("{title} came out of the window", title=title), sheet_id=row["sheet_id"])
     return draft.command()

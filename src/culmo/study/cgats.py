@@ -15,6 +15,7 @@ from culmo.core.colour.spectral import DAYLIGHT, Array
 from culmo.core.colour.srgb import check_lab
 from culmo.core.paint.readings import INK, PAPER
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 SIZE_LIMIT = 64 * 2**20
 MOST_SAMPLES = 200_000
@@ -54,10 +55,14 @@ def read_cgats(path: Path) -> tuple[list[Sample], list[str]]:
     """
     try:
         if path.stat().st_size > SIZE_LIMIT:
-            raise CulmoError(f'"{path.name}" is larger than {SIZE_LIMIT // 2**20} MB')
+            raise CulmoError(
+                tr('"{name}" is larger than {value} MB', name=path.name, value=SIZE_LIMIT // 2**20)
+            )
         text = path.read_text(encoding="utf-8-sig", errors="replace")
     except OSError as error:
-        raise CulmoError(f'"{path}" can not be read: {error.strerror or error}') from None
+        raise CulmoError(
+            tr('"{path}" can not be read: {value}', path=path, value=error.strerror or error)
+        ) from None
     return parse_cgats(text, path.name)
 
 
@@ -86,11 +91,17 @@ def parse_cgats(text: str, name: str) -> tuple[list[Sample], list[str]]:
         elif part == "DATA":
             rows.append((number, _split(words)))
             if len(rows) > MOST_SAMPLES:
-                raise CulmoError(f'"{name}" holds more than {MOST_SAMPLES} samples')
+                raise CulmoError(
+                    tr(
+                        '"{name}" holds more than {MOST_SAMPLES} samples',
+                        name=name,
+                        MOST_SAMPLES=MOST_SAMPLES,
+                    )
+                )
         elif "D65" in upper and ("ILLUM" in upper or "WEIGHTING" in upper):
             d65 = True
     if not fields or not rows:
-        raise CulmoError(f'"{name}" is not a CGATS file: it has no data format, or no data')
+        raise CulmoError(tr('"{name}" is not a CGATS file: it has no data format, or no data', name=name))
     return _samples([field.upper() for field in fields], rows, d65, name)
 
 
@@ -116,18 +127,21 @@ def _samples(
     kind = next((key for key, columns in kinds.items() if len(columns) >= 3), "")
     if not kind:
         raise CulmoError(
-            f'"{name}" holds no colours: it needs LAB_L, LAB_A and LAB_B, or XYZ, or spectral bands'
+            tr(
+                '"{name}" holds no colours: it needs LAB_L, LAB_A and LAB_B, or XYZ, or spectral bands',
+                name=name,
+            )
         )
     good: list[tuple[int, list[str]]] = []
     values, bad = [], []
     for line, row in rows:
         try:
             if len(row) != len(fields):
-                raise CulmoError(f"{len(row)} values where the format names {len(fields)}")
+                raise CulmoError(tr("{n} values where the format names {n2}", n=len(row), n2=len(fields)))
             values.append(_numbers([row[i] for i in kinds[kind]]))
             good.append((line, row))
         except CulmoError as error:
-            bad.append(f"line {line}: {error}")
+            bad.append(tr("line {line}: {error}", line=line, error=error))
     if not good:
         return [], bad
     lab = _lab(kind, np.array(values), np.array(waves, dtype=float), d65)
@@ -138,7 +152,7 @@ def _samples(
         try:
             check_lab(colour)
         except CulmoError as error:
-            bad.append(f"line {line}: {error}")
+            bad.append(tr("line {line}: {error}", line=line, error=error))
             continue
         own = row[number] if number >= 0 else str(len(samples) + 1)
         ground = INK if _GROUND in place and row[place[_GROUND]] == INK else PAPER
@@ -150,9 +164,9 @@ def _numbers(texts: Sequence[str]) -> list[float]:
     try:
         values = [float(text.replace(",", ".")) for text in texts]
     except ValueError:
-        raise CulmoError("a value is not a number") from None
+        raise CulmoError(tr("a value is not a number")) from None
     if not np.isfinite(values).all():
-        raise CulmoError("a value is not finite")
+        raise CulmoError(tr("a value is not finite"))
     return values
 
 
@@ -183,7 +197,10 @@ def write_cgats(
     lines = ["CGATS.17", f'DESCRIPTOR "{_plain(title)}"', 'ORIGINATOR "Culmo"']
     lines += [f'KEYWORD "{_GROUND}"'] if over else []
     lines += [f"NUMBER_OF_FIELDS {6 if over else 5}", "BEGIN_DATA_FORMAT"]
-    lines += ["SAMPLE_ID SAMPLE_NAME LAB_L LAB_A LAB_B" + (f" {_GROUND}" if over else ""), "END_DATA_FORMAT"]
+    lines += [
+        "SAMPLE_ID SAMPLE_NAME LAB_L LAB_A LAB_B" + (f" {_GROUND}" if over else ""),
+        "END_DATA_FORMAT",
+    ]
     lines += [f"NUMBER_OF_SETS {len(rows)}", "BEGIN_DATA"]
     for number, (name, (L, a, b)) in enumerate(zip(names, rows, strict=True), 1):
         end = f' "{grounds[number - 1]}"' if over and grounds is not None else ""
@@ -216,5 +233,7 @@ def read_card(path: Path) -> list[tuple[str, Array]]:
             lab = np.array(_numbers([row.get(key, "") or "x" for key in ("L", "a", "b")]))
             found.append((row.get("name", "") or str(line - 1), check_lab(lab)))
     except (CulmoError, csv.Error) as error:
-        raise CulmoError(f'the card "{path.name}" can not be used: {error}') from None
+        raise CulmoError(
+            tr('the card "{name}" can not be used: {error}', name=path.name, error=error)
+        ) from None
     return found

@@ -20,6 +20,7 @@ from culmo.study.photo_acts import pictures_folder
 from culmo.study.records import sheet_record
 from culmo.study.schema import TABLES, VERSION
 from culmo.study.tables import SIZE_LIMIT, cells_csv, harmless, write_rows
+from culmo.words import tr
 
 STUDY_FORMAT, STUDY_FILE = "culmo-study", "study.json"
 FORM_VERSION = 1
@@ -42,12 +43,14 @@ def read_json(path: Path, what: str = "file") -> Any:
     """
     try:
         if path.stat().st_size > SIZE_LIMIT:
-            raise CulmoError(f'"{path.name}" is too large for a {what}')
+            raise CulmoError(tr('"{name}" is too large for a {what}', name=path.name, what=what))
         return json.loads(path.read_text(encoding="utf-8"))
     except OSError as error:
-        raise CulmoError(f'"{path}" can not be read: {error.strerror or error}') from None
+        raise CulmoError(
+            tr('"{path}" can not be read: {value}', path=path, value=error.strerror or error)
+        ) from None
     except (UnicodeDecodeError, json.JSONDecodeError, RecursionError) as error:
-        raise CulmoError(f'"{path.name}" is not JSON ({error})') from None
+        raise CulmoError(tr('"{name}" is not JSON ({error})', name=path.name, error=error)) from None
 
 
 def read_sheets(path: Path) -> list[Sheet]:
@@ -98,12 +101,20 @@ def read_gpl(path: Path) -> list[tuple[str, Array]]:
     """
     try:
         if path.stat().st_size > 2**20:
-            raise CulmoError(f'"{path.name}" is too large for a palette')
+            raise CulmoError(tr('"{name}" is too large for a palette', name=path.name))
         lines = path.read_text(encoding="utf-8", errors="replace").splitlines()
     except OSError as error:
-        raise CulmoError(f'"{path}" can not be read: {error.strerror or error}') from None
+        raise CulmoError(
+            tr('"{path}" can not be read: {value}', path=path, value=error.strerror or error)
+        ) from None
     if not lines or lines[0].strip() != _GPL_HEAD:
-        raise CulmoError(f'"{path.name}" is not a GPL palette: its first line must be "{_GPL_HEAD}"')
+        raise CulmoError(
+            tr(
+                '"{name}" is not a GPL palette: its first line must be "{GPL_HEAD}"',
+                name=path.name,
+                GPL_HEAD=_GPL_HEAD,
+            )
+        )
     found: list[tuple[str, Array]] = []
     for line in lines[1:]:
         match = re.match(r"^\s*(\d{1,3})\s+(\d{1,3})\s+(\d{1,3})(?:\s+(.*))?$", line)
@@ -111,9 +122,15 @@ def read_gpl(path: Path) -> list[tuple[str, Array]]:
             rgb = np.array([int(match[i]) for i in (1, 2, 3)]) / 255.0
             found.append(((match[4] or "").strip(), lab_from_srgb(rgb)))
             if len(found) > _MOST_COLOURS:
-                raise CulmoError(f'"{path.name}" holds more than {_MOST_COLOURS} colours')
+                raise CulmoError(
+                    tr(
+                        '"{name}" holds more than {MOST_COLOURS} colours',
+                        name=path.name,
+                        MOST_COLOURS=_MOST_COLOURS,
+                    )
+                )
     if not found:
-        raise CulmoError(f'"{path.name}" holds no colours')
+        raise CulmoError(tr('"{name}" holds no colours', name=path.name))
     return found
 
 
@@ -190,7 +207,12 @@ def exporting(study: Study, folder: Path) -> Generator[float, None, list[Path]]:
     try:
         folder.mkdir(parents=True, exist_ok=True)
         if any(folder.iterdir()):
-            raise CulmoError(f'"{folder}" is not empty; choose a new folder, so that nothing is written over')
+            raise CulmoError(
+                tr(
+                    '"{folder}" is not empty; choose a new folder, so that nothing is written over',
+                    folder=folder,
+                )
+            )
         write(STUDY_FILE, json.dumps(study_to_dict(study), indent=1, ensure_ascii=False))
         yield 0.2
         write("readings.csv", readings_csv(study))
@@ -207,7 +229,9 @@ def exporting(study: Study, folder: Path) -> Generator[float, None, list[Path]]:
             yield 0.4 + 0.4 * number / len(sheets)
         written += _copy_pictures(study, folder)
     except OSError as error:
-        raise CulmoError(f'"{folder}" can not be written ({error.strerror or error})') from None
+        raise CulmoError(
+            tr('"{folder}" can not be written ({value})', folder=folder, value=error.strerror or error)
+        ) from None
     return written
 
 
@@ -288,7 +312,11 @@ def study_from_folder(folder: Path, path: Path) -> None:
             problems = study.problems()
             if problems or not study.rows("meta", "key = 'title'"):
                 raise CulmoError(
-                    f'"{source.name}" is damaged: {"; ".join(problems[:3]) or "it has no title"}'
+                    tr(
+                        '"{name}" is damaged: {value}',
+                        name=source.name,
+                        value="; ".join(problems[:3]) or tr("it has no title"),
+                    )
                 )
             _bring_pictures(study, source.parent / _PICTURES)
         except (CulmoError, OSError, TypeError, ValueError, OverflowError) as error:
@@ -296,24 +324,39 @@ def study_from_folder(folder: Path, path: Path) -> None:
             path.unlink(missing_ok=True)
             if isinstance(error, CulmoError):
                 raise
-            raise CulmoError(f'"{source.name}" is damaged: {error}') from None
+            raise CulmoError(tr('"{name}" is damaged: {error}', name=source.name, error=error)) from None
 
 
 def _tables(data: Any, name: str) -> dict[str, list[dict[str, Any]]]:
     if not isinstance(data, dict) or data.get("format") != STUDY_FORMAT:
-        raise CulmoError(f'"{name}" is not a study of Culmo: "format" must be "{STUDY_FORMAT}"')
+        raise CulmoError(
+            tr(
+                '"{name}" is not a study of Culmo: "format" must be "{STUDY_FORMAT}"',
+                name=name,
+                STUDY_FORMAT=STUDY_FORMAT,
+            )
+        )
     if data.get("version") != FORM_VERSION or data.get("schema") != VERSION:
         raise CulmoError(
-            f'"{name}" is of another version (form {data.get("version")}, schema {data.get("schema")}); '
-            f"this Culmo reads form {FORM_VERSION}, schema {VERSION}"
+            tr(
+                '"{name}" is of another version (form {what}, schema {what2}); this Culmo reads form '
+                "{FORM_VERSION}, schema {VERSION}",
+                name=name,
+                what=data.get("version"),
+                what2=data.get("schema"),
+                FORM_VERSION=FORM_VERSION,
+                VERSION=VERSION,
+            )
         )
     tables = data.get("tables")
     if not isinstance(tables, dict) or set(tables) != set(TABLES):
-        raise CulmoError(f'"{name}" does not hold the tables of a study')
+        raise CulmoError(tr('"{name}" does not hold the tables of a study', name=name))
     result = {}
     for table, rows in tables.items():
         if not isinstance(rows, list) or not all(isinstance(row, dict) and "id" in row for row in rows):
-            raise CulmoError(f'"{name}", {table}: this is not a list of entries with their ids')
+            raise CulmoError(
+                tr('"{name}", {table}: this is not a list of entries with their ids', name=name, table=table)
+            )
         result[table] = [{key: _value(value, name) for key, value in row.items()} for row in rows]
     return result
 
@@ -321,13 +364,13 @@ def _tables(data: Any, name: str) -> dict[str, list[dict[str, Any]]]:
 def _value(value: Any, name: str) -> Any:
     if isinstance(value, Mapping):
         if set(value) != {"base64"}:
-            raise CulmoError(f'"{name}" holds a value that is neither text, number nor bytes')
+            raise CulmoError(tr('"{name}" holds a value that is neither text, number nor bytes', name=name))
         try:
             return base64.b64decode(str(value["base64"]), validate=True)
         except ValueError:
-            raise CulmoError(f'"{name}" holds bytes that can not be read') from None
+            raise CulmoError(tr('"{name}" holds bytes that can not be read', name=name)) from None
     if isinstance(value, list):
-        raise CulmoError(f'"{name}" holds a list where a value should be')
+        raise CulmoError(tr('"{name}" holds a list where a value should be', name=name))
     return value
 
 

@@ -13,6 +13,7 @@ from typing import Any
 
 from culmo.errors import CulmoError
 from culmo.study.schema import APPLICATION_ID, MIGRATIONS, TABLES, VERSION
+from culmo.words import tr
 
 SUFFIX = ".culmo"
 Row = dict[str, Any]
@@ -72,7 +73,7 @@ class Study:
         self.path = Path(path)
         self.clock = clock
         if not self.path.is_file():
-            raise CulmoError(f'there is no study at "{self.path}"')
+            raise CulmoError(tr('there is no study at "{path}"', path=self.path))
         self._db = _connect(self.path)
         try:
             self._take_hold()
@@ -90,8 +91,13 @@ class Study:
 
     def _damaged(self, error: sqlite3.Error) -> CulmoError:
         return CulmoError(
-            f'"{self.path.name}" is damaged ({error}); it is left as it is. What can be read of it can be recovered '
-            f'(File menu, or culmo check --recover), and copies lie in "{self.path.stem} backups"'
+            tr(
+                '"{name}" is damaged ({error}); it is left as it is. What can be read of it can be '
+                'recovered (File menu, or culmo check --recover), and copies lie in "{stem} backups"',
+                name=self.path.name,
+                error=error,
+                stem=self.path.stem,
+            )
         )
 
     @classmethod
@@ -105,7 +111,7 @@ class Study:
         """
         path = Path(path)
         if path.exists():
-            raise CulmoError(f'"{path}" exists already; choose another name')
+            raise CulmoError(tr('"{path}" exists already; choose another name', path=path))
         try:
             db = _connect(path)
             try:
@@ -118,7 +124,11 @@ class Study:
                 db.close()
         except (sqlite3.Error, OSError) as error:
             raise CulmoError(
-                f'"{path}" could not be made ({error}); is the folder there and writable?'
+                tr(
+                    '"{path}" could not be made ({error}); is the folder there and writable?',
+                    path=path,
+                    error=error,
+                )
             ) from None
         return cls(path, clock)
 
@@ -128,24 +138,40 @@ class Study:
             self._db.execute("PRAGMA foreign_keys=ON")
             found = self._db.execute("PRAGMA application_id").fetchone()[0]
             if found != APPLICATION_ID:
-                raise CulmoError(f'"{self.path.name}" is not a study of Culmo')
+                raise CulmoError(tr('"{name}" is not a study of Culmo', name=self.path.name))
             self._db.execute("BEGIN EXCLUSIVE")
             self._db.execute("COMMIT")
         except sqlite3.OperationalError as error:
             if "locked" in str(error):
                 raise CulmoError(
-                    f'"{self.path.name}" is open in another window or program; close it there first'
+                    tr(
+                        '"{name}" is open in another window or program; close it there first',
+                        name=self.path.name,
+                    )
                 ) from None
-            raise CulmoError(f'"{self.path}" can not be opened for writing ({error})') from None
+            raise CulmoError(
+                tr('"{path}" can not be opened for writing ({error})', path=self.path, error=error)
+            ) from None
         except sqlite3.DatabaseError as error:
-            raise CulmoError(f'"{self.path.name}" is not a study of Culmo, or is damaged ({error})') from None
+            raise CulmoError(
+                tr(
+                    '"{name}" is not a study of Culmo, or is damaged ({error})',
+                    name=self.path.name,
+                    error=error,
+                )
+            ) from None
 
     def _upgrade(self) -> None:
         found = int(self._db.execute("PRAGMA user_version").fetchone()[0])
         if found > VERSION:
             raise CulmoError(
-                f'"{self.path.name}" was written by a newer Culmo (version {found} of the file, '
-                f"this one reads up to {VERSION}); it is left as it is"
+                tr(
+                    '"{name}" was written by a newer Culmo (version {found} of the file, this one reads up '
+                    "to {VERSION}); it is left as it is",
+                    name=self.path.name,
+                    found=found,
+                    VERSION=VERSION,
+                )
             )
         if found < VERSION:
             copy = self.path.with_name(f"{self.path.stem}.v{found}{SUFFIX}")
@@ -194,7 +220,9 @@ class Study:
         """
         found = self.rows(table, "id = ?", (row_id,))
         if not found:
-            raise CulmoError(f"the entry {row_id} of {table} is no longer there")
+            raise CulmoError(
+                tr("the entry {row_id} of {table} is no longer there", row_id=row_id, table=table)
+            )
         return found[0]
 
     def next_id(self, table: str) -> int:
@@ -216,7 +244,7 @@ class Study:
         try:
             found = [str(row[0]) for row in self._db.execute("PRAGMA integrity_check") if row[0] != "ok"]
             found += [
-                f"{row[0]} {row[1]} points to a missing entry of {row[2]}"
+                tr("{row} {row2} points to a missing entry of {row3}", row=row[0], row2=row[1], row3=row[2])
                 for row in self._db.execute("PRAGMA foreign_key_check")
             ]
         except sqlite3.DatabaseError as error:
@@ -284,7 +312,11 @@ class Study:
             if self._db.in_transaction:
                 self._db.execute("ROLLBACK")
             raise CulmoError(
-                f'"{self.path.name}" could not be saved ({error}); the study is as it was before this act'
+                tr(
+                    '"{name}" could not be saved ({error}); the study is as it was before this act',
+                    name=self.path.name,
+                    error=error,
+                )
             ) from None
         except BaseException:
             if self._db.in_transaction:
@@ -329,14 +361,20 @@ class Study:
                 f"UPDATE {table} SET {setting} WHERE id = ?", [*(after[name] for name in names), row_id]
             ).rowcount
         if done != 1:
-            raise CulmoError(f"the entry {row_id} of {table} is no longer there; nothing was changed")
+            raise CulmoError(
+                tr(
+                    "the entry {row_id} of {table} is no longer there; nothing was changed",
+                    row_id=row_id,
+                    table=table,
+                )
+            )
 
 
 def _connect(path: Path) -> sqlite3.Connection:
     try:
         db = sqlite3.connect(path, timeout=0.3, isolation_level=None)
     except sqlite3.Error as error:
-        raise CulmoError(f'"{path}" can not be opened ({error})') from None
+        raise CulmoError(tr('"{path}" can not be opened ({error})', path=path, error=error)) from None
     db.row_factory = sqlite3.Row
     db.create_function("folded", 1, _folded, deterministic=True)
     db.create_function("holds", 2, _holds, deterministic=True)

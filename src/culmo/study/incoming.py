@@ -15,6 +15,7 @@ from culmo.study.file import Command, Study
 from culmo.study.palette_acts import Wanted, add_wanted, read_wanted
 from culmo.study.records import paints
 from culmo.study.tables import open_csv, read_readings
+from culmo.words import tr, trn
 
 Say = Callable[[str], None]
 Do = Callable[[Command], object]
@@ -45,13 +46,16 @@ def bring_in(study: Study, path: Path, say: Say, do: Do | None = None) -> str:
     if ending == ".gpl":
         colours = [Wanted(name, (float(L), float(a), float(b))) for name, (L, a, b) in read_gpl(path)]
         do(add_wanted(study, path.stem, colours))
-        return f"{len(colours)} wanted colours"
+        return tr("{n} wanted colours", n=len(colours))
     if ending == ".csv":
         return _table(study, path, say, do)
     if ending in ENDINGS:
         return _measurements(study, path, say, do)
     raise CulmoError(
-        f'"{path.name}" is of no kind that can be taken in: .csv, .json, .gpl, .txt, .cgats, .it8, .ti3'
+        tr(
+            '"{name}" is of no kind that can be taken in: .csv, .json, .gpl, .txt, .cgats, .it8, .ti3',
+            name=path.name,
+        )
     )
 
 
@@ -59,11 +63,14 @@ def _sheets(study: Study, path: Path, do: Do) -> str:
     data = read_json(path, "sheet")
     if isinstance(data, dict) and data.get("format") == STUDY_FORMAT:
         raise CulmoError(
-            f'"{path.name}" is a whole study; import it as a new one (culmo import NEW.culmo FOLDER)'
+            tr(
+                '"{name}" is a whole study; import it as a new one (culmo import NEW.culmo FOLDER)',
+                name=path.name,
+            )
         )
     sheets = read_sheets(path)
     do(acts.add_sheets(study, sheets))
-    return f"{len(sheets)} sheet{'s' if len(sheets) != 1 else ''}"
+    return trn("{n} sheet", "{n} sheets", len(sheets))
 
 
 def _table(study: Study, path: Path, say: Say, do: Do) -> str:
@@ -75,17 +82,17 @@ def _table(study: Study, path: Path, say: Say, do: Do) -> str:
         return _paints(study, path, do)
     good, bad = read_wanted(path)
     for line in bad:
-        say(f"{path.name}, {line}; left out")
+        say(tr("{name}, {line}; left out", name=path.name, line=line))
     do(add_wanted(study, path.stem, good))
-    return f"{len(good)} wanted colours"
+    return tr("{n} wanted colours", n=len(good))
 
 
 def _readings(study: Study, path: Path, say: Say, do: Do) -> str:
     rows, bad = read_readings(path)
     for line in bad:
-        say(f"{path.name}, {line}; left out")
+        say(tr("{name}, {line}; left out", name=path.name, line=line))
     if not rows:
-        raise CulmoError(f'"{path.name}" holds no reading that can be taken')
+        raise CulmoError(tr('"{name}" holds no reading that can be taken', name=path.name))
     known = {paint.name.casefold() for paint in paints(study, retired=True)}
     new = dict.fromkeys(
         name for row in rows for name in row.reading.recipe.names if name.casefold() not in known
@@ -95,7 +102,14 @@ def _readings(study: Study, path: Path, say: Say, do: Do) -> str:
         once.setdefault(name.casefold(), name)
     if once:
         do(box_acts.add_paints(study, [acts.PaintEntry(name) for name in once.values()]))
-        say(f"{path.name}: {len(once)} new paints came with its recipes: {', '.join(once.values())}")
+        say(
+            tr(
+                "{name}: {n} new paints came with its recipes: {what}",
+                name=path.name,
+                n=len(once),
+                what=", ".join(once.values()),
+            )
+        )
     incoming = [
         acts.Incoming(
             row.reading,
@@ -105,7 +119,7 @@ def _readings(study: Study, path: Path, say: Say, do: Do) -> str:
         for row in rows
     ]
     do(acts.add_readings(study, incoming, path.name))
-    return f"{len(rows)} readings"
+    return tr("{n} readings", n=len(rows))
 
 
 def _paints(study: Study, path: Path, do: Do) -> str:
@@ -124,15 +138,15 @@ def _paints(study: Study, path: Path, do: Do) -> str:
             found = parse_list(f"{name} {codes}", table)
             entries.append(acts.PaintEntry(name, codes or (" + ".join(found[0].codes) if found else "")))
     if not entries:
-        raise CulmoError(f'"{path.name}" names no paint that is not in the study already')
+        raise CulmoError(tr('"{name}" names no paint that is not in the study already', name=path.name))
     do(box_acts.add_paints(study, entries))
-    return f"{len(entries)} paints"
+    return tr("{n} paints", n=len(entries))
 
 
 def _measurements(study: Study, path: Path, say: Say, do: Do) -> str:
     samples, bad = read_cgats(path)
     for line in bad:
-        say(f"{path.name}, {line}; left out")
+        say(tr("{name}, {line}; left out", name=path.name, line=line))
     known = [paint.name for paint in paints(study, retired=True)]
     recipes = recipes_known([sample.name for sample in samples], known)
     incoming = []
@@ -147,10 +161,14 @@ def _measurements(study: Study, path: Path, say: Say, do: Do) -> str:
     if incoming:
         if len(incoming) < len(samples):
             say(
-                f"{path.name}: {len(samples) - len(incoming)} samples are named by no recipe of known paints; left out"
+                tr(
+                    "{name}: {value} samples are named by no recipe of known paints; left out",
+                    name=path.name,
+                    value=len(samples) - len(incoming),
+                )
             )
         do(acts.add_readings(study, incoming, path.name))
-        return f"{len(incoming)} readings"
+        return tr("{n} readings", n=len(incoming))
     colours = [Wanted(s.name, (float(s.lab[0]), float(s.lab[1]), float(s.lab[2]))) for s in samples]
     do(add_wanted(study, path.stem, colours))
-    return f"{len(colours)} wanted colours"
+    return tr("{n} wanted colours", n=len(colours))

@@ -6,6 +6,7 @@ from culmo.errors import CulmoError
 from culmo.study.draft import Draft
 from culmo.study.file import Command, Row, Study
 from culmo.study.photo_acts import Picture, draft_picture
+from culmo.words import tr
 
 NOTE_LIMIT = 20_000
 MOST_PICTURES = 20
@@ -14,11 +15,19 @@ MOST_PICTURES = 20
 def _checked(text: str, pictures: Sequence[Picture]) -> str:
     text = text.strip()
     if not text and not pictures:
-        raise CulmoError("the note is empty")
+        raise CulmoError(tr("the note is empty"))
     if len(text) > NOTE_LIMIT:
-        raise CulmoError(f"the note has {len(text)} letters; {NOTE_LIMIT} are the most")
+        raise CulmoError(
+            tr("the note has {n} letters; {NOTE_LIMIT} are the most", n=len(text), NOTE_LIMIT=NOTE_LIMIT)
+        )
     if len(pictures) > MOST_PICTURES:
-        raise CulmoError(f"{len(pictures)} pictures are too many for one note; {MOST_PICTURES} are the most")
+        raise CulmoError(
+            tr(
+                "{n} pictures are too many for one note; {MOST_PICTURES} are the most",
+                n=len(pictures),
+                MOST_PICTURES=MOST_PICTURES,
+            )
+        )
     return text
 
 
@@ -51,7 +60,7 @@ def edit_note(study: Study, note_id: int, text: str, pictures: Sequence[Picture]
     row = study.row("notes", note_id)
     kept = study.rows("photos", "note_id = ?", (note_id,))
     text = _checked(text, [*(Picture(photo["name"], b"") for photo in kept), *pictures])
-    draft = Draft(study, "Change a note")
+    draft = Draft(study, tr("Change a note"))
     draft.edit("notes", note_id, text=text)
     for picture in pictures:
         draft_picture(draft, picture, note_id=note_id)
@@ -64,7 +73,7 @@ def edit_note(study: Study, note_id: int, text: str, pictures: Sequence[Picture]
 def remove_note(study: Study, note_id: int) -> Command:
     """A note goes, with its line; its pictures' files stay where they are."""
     row = study.row("notes", note_id)
-    draft = Draft(study, "Remove a note")
+    draft = Draft(study, tr("Remove a note"))
     for photo in study.rows("photos", "note_id = ?", (note_id,)):
         draft.remove("photos", photo)
     for event in _lines_of(study, note_id):

@@ -11,16 +11,24 @@ from culmo.errors import CulmoError
 from culmo.study.draft import Draft
 from culmo.study.file import Command, Row, Study
 from culmo.study.records import CellRecord, json_of, sheet_record
+from culmo.words import mark, tr
 
 HOWS = ("tray", "paper", "touching", "one brush")
 HOW_WORDS = {
-    "tray": "mixed on the tray",
-    "paper": "mixed on the paper",
-    "touching": "two wet strokes touching",
-    "one brush": "two paints on one brush",
+    "tray": tr("mixed on the tray"),
+    "paper": tr("mixed on the paper"),
+    "touching": tr("two wet strokes touching"),
+    "one brush": tr("two paints on one brush"),
 }
-MARKS = ("granulates", "separates", "blooms", "muddy", "keeper", "accident")
-_TITLES = {DONE: "Paint", SKIP: "Skip", REPAINT: "Paint again"}
+MARKS = (
+    mark("granulates"),
+    mark("separates"),
+    mark("blooms"),
+    mark("muddy"),
+    mark("keeper"),
+    mark("accident"),
+)
+_TITLES = {DONE: "Paint", SKIP: "Skip", REPAINT: tr("Paint again")}
 
 
 # ---- looking
@@ -75,7 +83,7 @@ def drying_of(study: Study, sheet_id: int) -> Drying:
     settings = json_of(run, "settings") if run else {}
     paper = str(settings.get("paper", "cold pressed"))
     base = float(settings.get("dry_minutes", 15.0))
-    drying = Drying(min(max(base, 0.5), 24 * 60.0), paper if paper in PAPERS else "cold pressed")
+    drying = Drying(min(max(base, 0.5), 24 * 60.0), paper if paper in PAPERS else tr("cold pressed"))
     looks = []
     for row in study.rows("strokes", "dried IS NOT NULL"):
         layers = parse_recipe(study.row("cells", row["cell_id"])["recipe"]).layers
@@ -106,11 +114,11 @@ def paint_cell(
 ) -> Command:
     """A wash was laid (or put off, or is to be laid again); the first stroke opens a run, the last one ends it."""
     if how not in HOWS:
-        raise CulmoError(f'it was mixed "{how}"; it must be one of {", ".join(HOWS)}')
+        raise CulmoError(tr('it was mixed "{how}"; it must be one of {what}', how=how, what=", ".join(HOWS)))
     record = sheet_record(study, sheet_id)
     cell = next((c for c in record.cells if c.id == cell_id), None)
     if cell is None:
-        raise CulmoError("that cell is no longer on the sheet")
+        raise CulmoError(tr("that cell is no longer on the sheet"))
     draft = Draft(study, f"{_TITLES[act]} {cell.cell.id}")
     moment = at or draft.at
     draft.at = moment
@@ -146,7 +154,7 @@ def _running(draft: Draft, sheet_id: int, title: str, moment: str) -> int:
         for key, value in (json_of(earlier[-1], "settings") if earlier else {}).items()
         if key != "water"
     }
-    draft.tell("run", f"Painting of {title} began", sheet_id=sheet_id)
+    draft.tell("run", tr("Painting of {title} began", title=title), sheet_id=sheet_id)
     return draft.add("runs", sheet_id=sheet_id, started=moment, ended=None, settings=json.dumps(kept))
 
 
@@ -161,8 +169,10 @@ def _settle_run(draft: Draft, run_id: int, sheet_id: int, new: tuple[int, int, s
     }
     if all(last.get(key) == DONE for key in wanted):
         draft.edit("runs", run_id, ended=moment)
-        text = (
-            f"{record.sheet.title} is painted: {summary(study, sheet_id, moment)}; let it dry before reading"
+        text = tr(
+            "{title} is painted: {summary}; let it dry before reading",
+            title=record.sheet.title,
+            summary=summary(study, sheet_id, moment),
         )
         draft.tell("run", text, sheet_id=sheet_id)
 
@@ -171,17 +181,17 @@ def summary(study: Study, sheet_id: int, until: str) -> str:
     """A run in one line: cells, minutes at the table, what was repainted and marked."""
     rows = stroke_rows(study, sheet_id)
     cells = len(sheet_record(study, sheet_id).cells)
-    words = [f"{cells} cells"]
+    words = [tr("{cells} cells", cells=cells)]
     moments = [datetime.fromisoformat(row["at"]) for row in rows] + [datetime.fromisoformat(until)]
     breaks = timedelta()
     for begin, end in pauses_of(study, sheet_id):
         breaks += max(timedelta(), min(end, max(moments)) - begin)
     spent = (max(moments) - min(moments) - breaks).total_seconds() / 60.0
     if spent < 24 * 60:
-        words.append(f"{max(1, round(spent))} minutes at the table")
+        words.append(tr("{n} minutes at the table", n=max(1, round(spent))))
     again = sum(row["act"] == REPAINT for row in rows)
     if again:
-        words.append(f"{again} painted again")
+        words.append(tr("{again} painted again", again=again))
     marks = [mark for row in rows for mark in row["marks"].split() if mark]
     words += [f"{marks.count(mark)} × {mark}" for mark in MARKS if mark in marks]
     return ", ".join(words)
@@ -194,7 +204,7 @@ def take_back(study: Study, sheet_id: int) -> Command | None:
         return None
     last = rows[-1]
     cell = study.row("cells", last["cell_id"])
-    draft = Draft(study, f"Take back {cell['cell']}")
+    draft = Draft(study, tr("Take back {cell}", cell=cell["cell"]))
     draft.remove("strokes", last)
     draft.edit("runs", last["run_id"], ended=None)
     return draft.command()
@@ -206,13 +216,18 @@ def take_back(study: Study, sheet_id: int) -> Command | None:
 def mark_stroke(study: Study, stroke_id: int, mark: str) -> Command:
     """A quick mark on a cell that was painted, set or taken away; a keeper is marked on the cell too."""
     if mark not in MARKS:
-        raise CulmoError(f'"{mark}" is no mark; it must be one of {", ".join(MARKS)}')
+        raise CulmoError(
+            tr('"{mark}" is no mark; it must be one of {what}', mark=mark, what=", ".join(MARKS))
+        )
     row = study.row("strokes", stroke_id)
     cell = study.row("cells", row["cell_id"])
     marks = row["marks"].split()
     there = mark in marks
     marks = [other for other in marks if other != mark] if there else [*marks, mark]
-    draft = Draft(study, f"{'No longer ' if there else ''}{mark}: {cell['cell']}")
+    draft = Draft(
+        study,
+        tr("{value}{mark}: {cell}", value=tr("No longer ") if there else "", mark=mark, cell=cell["cell"]),
+    )
     draft.edit("strokes", stroke_id, marks=" ".join(marks))
     if mark == "keeper":
         draft.edit("cells", cell["id"], keeper=int(not there))
@@ -223,7 +238,7 @@ def note_stroke(study: Study, stroke_id: int, note: str) -> Command:
     """The painter's words about a cell, at the table."""
     row = study.row("strokes", stroke_id)
     cell = study.row("cells", row["cell_id"])
-    draft = Draft(study, f"Note on {cell['cell']}")
+    draft = Draft(study, tr("Note on {cell}", cell=cell["cell"]))
     if draft.edit("strokes", stroke_id, note=note.strip()) and note.strip():
         draft.edit("cells", cell["id"], note=note.strip())
         words = f"{spoken_recipe(parse_recipe(cell['recipe']))}: {note.strip()}"
@@ -248,7 +263,7 @@ def set_run(study: Study, sheet_id: int, title: str = "Set the drying time", **v
 
 def found_dry(study: Study, stroke_ids: Sequence[int], at: str | None = None) -> Command:
     """The painter felt the paper: these washes are dry; the drying clock learns from it."""
-    draft = Draft(study, "It is dry")
+    draft = Draft(study, tr("It is dry"))
     for stroke_id in stroke_ids:
         draft.edit("strokes", stroke_id, dried=at or draft.at)
     return draft.command()
@@ -260,7 +275,7 @@ def pause(study: Study, sheet_id: int, at: str | None = None) -> Command | None:
     if run is None:
         return None
     resting = study.rows("pauses", "run_id = ? AND ended IS NULL", (run["id"],))
-    draft = Draft(study, "Go on" if resting else "Take a break")
+    draft = Draft(study, tr("Go on") if resting else tr("Take a break"))
     if resting:
         draft.edit("pauses", resting[-1]["id"], ended=at or draft.at)
     else:

@@ -17,6 +17,7 @@ from culmo.study.draft import Draft
 from culmo.study.file import Command, Study
 from culmo.study.records import json_of
 from culmo.study.tables import open_csv
+from culmo.words import tr, trn
 
 Lab = tuple[float, float, float]
 MOST_WANTED = 400
@@ -80,7 +81,13 @@ def kept_palettes(study: Study) -> list[KeptPalette]:
 def _check_title(name: str, what: str) -> str:
     name = name.strip()
     if not name or len(name) > NAME_LIMIT or any(ord(letter) < 32 for letter in name):
-        raise CulmoError(f"{what} needs a name of 1 to {NAME_LIMIT} letters on one line")
+        raise CulmoError(
+            tr(
+                "{what} needs a name of 1 to {NAME_LIMIT} letters on one line",
+                what=what,
+                NAME_LIMIT=NAME_LIMIT,
+            )
+        )
     return name
 
 
@@ -94,27 +101,36 @@ def keep_palette(
     CulmoError
         when it has no name or no paint, or its name is taken
     """
-    name = _check_title(name, "the palette")
+    name = _check_title(name, tr("the palette"))
     if not paints:
-        raise CulmoError("the palette has no paint yet")
+        raise CulmoError(tr("the palette has no paint yet"))
     if any(row["name"].casefold() == name.casefold() for row in study.rows("palettes")):
-        raise CulmoError(f'there is a palette named "{name}" already')
-    draft = Draft(study, f"Keep {name}")
+        raise CulmoError(tr('there is a palette named "{name}" already', name=name))
+    draft = Draft(study, tr("Keep {name}", name=name))
     draft.add(
         "palettes", name=name, paints="\n".join(paints), purpose=purpose.strip(), reason=reason.strip(),
         reach=json.dumps(reach or {}), created=draft.at,
     )  # fmt: skip
     why = f": {reason.strip()}" if reason.strip() else ""
-    draft.tell("verdict", f"{name}, {len(paints)} paints ({', '.join(paints)}), was kept{why}")
+    draft.tell(
+        "verdict",
+        tr(
+            "{name}, {n} paints ({what}), was kept{why}",
+            name=name,
+            n=len(paints),
+            what=", ".join(paints),
+            why=why,
+        ),
+    )
     return draft.command()
 
 
 def drop_palette(study: Study, palette_id: int) -> Command:
     """A kept palette goes; the Daybook still tells of it."""
     row = study.row("palettes", palette_id)
-    draft = Draft(study, f"Let go of {row['name']}")
+    draft = Draft(study, tr("Let go of {name}", name=row["name"]))
     draft.remove("palettes", row)
-    draft.tell("verdict", f"{row['name']} was let go")
+    draft.tell("verdict", tr("{name} was let go", name=row["name"]))
     return draft.command()
 
 
@@ -139,21 +155,28 @@ def add_wanted(study: Study, name: str, colours: Sequence[Wanted]) -> Command:
     CulmoError
         when the list has no name, or would hold too many
     """
-    name = _check_title(name, "the list")
+    name = _check_title(name, tr("the list"))
     if not colours:
-        raise CulmoError("there is no colour to add")
+        raise CulmoError(tr("there is no colour to add"))
     there = study.rows("targets", "list = ?", (name,))
     if len(there) + len(colours) > MOST_WANTED:
         raise CulmoError(
-            f"the list would hold {len(there) + len(colours)} colours; {MOST_WANTED} is the most"
+            tr(
+                "the list would hold {value} colours; {MOST_WANTED} is the most",
+                value=len(there) + len(colours),
+                MOST_WANTED=MOST_WANTED,
+            )
         )
-    draft = Draft(study, f"Add to {name}" if there else f"Begin {name}")
+    draft = Draft(study, tr("Add to {name}", name=name) if there else tr("Begin {name}", name=name))
     first = max((row["place"] for row in there), default=-1) + 1
     for place, colour in enumerate(colours, first):
         L, a, b = (float(value) for value in check_lab(np.array(colour.lab, dtype=float)))
         draft.add("targets", list=name, name=colour.name.strip()[:NAME_LIMIT], L=L, a=a, b=b, place=place)
     count = len(colours)
-    draft.tell("wanted", f"{count} colour{'s' if count != 1 else ''} wanted for {name}")
+    draft.tell(
+        "wanted",
+        trn("{n} colour wanted for {name}", "{n} colours wanted for {name}", count, name=name),
+    )
     return draft.command()
 
 
@@ -168,10 +191,16 @@ def set_wanted(study: Study, name: str, colours: Sequence[Wanted], before: Seque
     """
     if not before:
         return add_wanted(study, name, colours)
-    name = _check_title(name, "the list")
+    name = _check_title(name, tr("the list"))
     if len(colours) > MOST_WANTED:
-        raise CulmoError(f"the list would hold {len(colours)} colours; {MOST_WANTED} is the most")
-    draft = Draft(study, f"Edit {name}")
+        raise CulmoError(
+            tr(
+                "the list would hold {n} colours; {MOST_WANTED} is the most",
+                n=len(colours),
+                MOST_WANTED=MOST_WANTED,
+            )
+        )
+    draft = Draft(study, tr("Edit {name}", name=name))
     stay = {colour.id for colour in colours}
     for wanted_id in before:
         if wanted_id not in stay:
@@ -184,7 +213,7 @@ def set_wanted(study: Study, name: str, colours: Sequence[Wanted], before: Seque
         else:
             draft.add("targets", list=name, **values)
     if draft.changes:
-        draft.tell("wanted", f"The colours wanted for {name} were edited")
+        draft.tell("wanted", tr("The colours wanted for {name} were edited", name=name))
     return draft.command()
 
 
@@ -201,12 +230,14 @@ def read_wanted(path: Path) -> tuple[list[Wanted], list[str]]:
     for line, row in open_csv(path):
         named = {key.casefold(): value.strip() for key, value in row.items() if key}
         if not good and not bad and "hex" not in named and not {"l", "a", "b"} <= set(named):
-            raise CulmoError(f'"{path.name}" names no colours; it needs the columns L, a and b, or hex')
+            raise CulmoError(
+                tr('"{name}" names no colours; it needs the columns L, a and b, or hex', name=path.name)
+            )
         text = named.get("hex") or ", ".join(named.get(column, "") for column in ("l", "a", "b"))
         try:
             L, a, b = (float(value) for value in lab_from_text(text))
         except CulmoError as error:
-            bad.append(f"line {line}: {error}")
+            bad.append(tr("line {line}: {error}", line=line, error=error))
             continue
         good.append(Wanted(named.get("name", ""), (L, a, b)))
     return good, bad

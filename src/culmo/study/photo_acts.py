@@ -20,6 +20,7 @@ from culmo.study.draft import Draft
 from culmo.study.file import Command, Row, Study
 from culmo.study.paint_acts import drying_of, strokes_of
 from culmo.study.records import sheet_record
+from culmo.words import tr
 
 BESIDE, INSIDE = "beside", "inside"
 
@@ -75,8 +76,14 @@ def keep_beside(study: Study, picture: Picture) -> str:
             part.replace(path)
             return f"{folder.name}/{path.name}"
     except OSError as error:
-        raise CulmoError(f'the picture could not be kept in "{folder}" ({error.strerror or error})') from None
-    raise CulmoError(f'there are too many pictures named "{plain}"')
+        raise CulmoError(
+            tr(
+                'the picture could not be kept in "{folder}" ({value})',
+                folder=folder,
+                value=error.strerror or error,
+            )
+        ) from None
+    raise CulmoError(tr('there are too many pictures named "{plain}"', plain=plain))
 
 
 def picture_bytes(study: Study, photo: Row) -> bytes:
@@ -91,12 +98,17 @@ def picture_bytes(study: Study, photo: Row) -> bytes:
         return bytes(photo["data"])
     path = Path(study.path.parent / str(photo["path"])).resolve()
     if not photo["path"] or not path.is_relative_to(study.path.parent.resolve()):
-        raise CulmoError(f'the picture "{photo["name"]}" lies outside the study\'s folder; it is not opened')
+        raise CulmoError(
+            tr('the picture "{name}" lies outside the study\'s folder; it is not opened', name=photo["name"])
+        )
     try:
         return bytes(path.read_bytes())
     except OSError:
         raise CulmoError(
-            f'the picture "{photo["path"]}" is no longer beside the study; its colours stand in the record'
+            tr(
+                'the picture "{path}" is no longer beside the study; its colours stand in the record',
+                path=photo["path"],
+            )
         ) from None
 
 
@@ -137,7 +149,10 @@ def read_picture(
     """
     record = sheet_record(study, sheet_id)
     rows = record.by_cell()
-    draft = Draft(study, f"Read {record.sheet.title} from {picture.name if picture else source}")
+    draft = Draft(
+        study,
+        tr("Read {title} from {value}", title=record.sheet.title, value=picture.name if picture else source),
+    )
     taken = picture.taken if picture and picture.taken else draft.at
     wet = wet_cells(study, sheet_id, taken)
     photo_id = draft_picture(draft, picture, sheet_id=sheet_id) if picture is not None else None
@@ -156,9 +171,17 @@ def read_picture(
         _put(draft, sheet_id, cell.id, cell.cell.treatment, entry, trust, photo_id, source, taken)
         count += 1
     what = f'"{picture.name}"' if picture else source
-    late = f", {len(wet)} of them still wet" if wet else ""
+    late = tr(", {n} of them still wet", n=len(wet)) if wet else ""
     draft.tell(
-        "reading", f"{count} colours of {record.sheet.title} were read from {what}{late}", sheet_id=sheet_id
+        "reading",
+        tr(
+            "{count} colours of {title} were read from {what}{late}",
+            count=count,
+            title=record.sheet.title,
+            what=what,
+            late=late,
+        ),
+        sheet_id=sheet_id,
     )
     return draft.command()
 
@@ -249,4 +272,4 @@ def read_swatch(study: Study, recipe: Recipe, lab: Array, ground: str, source: s
     """
     L, a, b = (float(value) for value in lab)
     reading = Reading(recipe, (min(max(L, 0.0), 100.0), a, b), ground)
-    return add_readings(study, [Incoming(reading, None, (("source", source),))], "a loose swatch")
+    return add_readings(study, [Incoming(reading, None, (("source", source),))], tr("a loose swatch"))

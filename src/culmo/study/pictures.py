@@ -14,6 +14,7 @@ from PIL import ExifTags, Image, ImageCms, ImageOps, UnidentifiedImageError
 from culmo.core.capture.photo import SRGB_TO_XYZ, Photo, Pixels, srgb_curve
 from culmo.core.colour.spectral import Array
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 ENDINGS = (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp")
 FORMATS = ("JPEG", "PNG", "TIFF", "WEBP")
@@ -55,16 +56,24 @@ def picture_file(path: Path) -> bytes:
     """
     try:
         if path.stat().st_size > MOST_BYTES:
-            raise CulmoError(f'"{path.name}" is larger than {MOST_BYTES // 2**20} MB; save it smaller')
+            raise CulmoError(
+                tr(
+                    '"{name}" is larger than {value} MB; save it smaller',
+                    name=path.name,
+                    value=MOST_BYTES // 2**20,
+                )
+            )
         return path.read_bytes()
     except OSError as error:
-        raise CulmoError(f'"{path}" can not be read: {error.strerror or error}') from None
+        raise CulmoError(
+            tr('"{path}" can not be read: {value}', path=path, value=error.strerror or error)
+        ) from None
 
 
 def photo_from_bytes(data: bytes, name: str) -> Photo:
     """A picture from a file's bytes; as `open_photo`."""
     if len(data) > MOST_BYTES:
-        raise CulmoError(f'"{name}" is larger than {MOST_BYTES // 2**20} MB')
+        raise CulmoError(tr('"{name}" is larger than {value} MB', name=name, value=MOST_BYTES // 2**20))
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")  # Pillow warns of large or odd files; the bounds here are our own
         image = _header(data, name)
@@ -73,7 +82,9 @@ def photo_from_bytes(data: bytes, name: str) -> Photo:
         try:
             pixels = _upright(deep, image) if deep is not None else _plain_pixels(image, name)
         except (OSError, ValueError, SyntaxError, MemoryError, struct.error, EOFError, IndexError) as error:
-            raise CulmoError(f'"{name}" is damaged or cut short ({error})') from None
+            raise CulmoError(
+                tr('"{name}" is damaged or cut short ({error})', name=name, error=error)
+            ) from None
     return replace(_with_profile(np.ascontiguousarray(pixels), profile, name), taken=taken)
 
 
@@ -83,7 +94,9 @@ def _header(data: bytes, name: str) -> Image.Image:
         Image.MAX_IMAGE_PIXELS = None  # the size is looked at below, before anything is unpacked
         image = Image.open(BytesIO(data), formats=FORMATS)
     except UnidentifiedImageError:
-        raise CulmoError(f'"{name}" is not a picture that Culmo reads (JPEG, PNG, TIFF or WebP)') from None
+        raise CulmoError(
+            tr('"{name}" is not a picture that Culmo reads (JPEG, PNG, TIFF or WebP)', name=name)
+        ) from None
     except (
         OSError,
         ValueError,
@@ -95,21 +108,36 @@ def _header(data: bytes, name: str) -> Image.Image:
         OverflowError,
         TypeError,
     ) as error:
-        raise CulmoError(f'"{name}" is damaged ({error})') from None
+        raise CulmoError(tr('"{name}" is damaged ({error})', name=name, error=error)) from None
     finally:
         Image.MAX_IMAGE_PIXELS = limit
     width, height = image.size
     if width * height > MOST_PIXELS:
         raise CulmoError(
-            f'"{name}" has {width * height / 1e6:.0f} million pixels; {MOST_PIXELS // 10**6} million are the most'
+            tr(
+                '"{name}" has {value:.0f} million pixels; {value2} million are the most',
+                name=name,
+                value=width * height / 1e6,
+                value2=MOST_PIXELS // 10**6,
+            )
         )
     if min(width, height) < LEAST_PIXELS:
-        raise CulmoError(f'"{name}" has only {width} by {height} pixels; there is no sheet to be seen in it')
+        raise CulmoError(
+            tr(
+                '"{name}" has only {width} by {height} pixels; there is no sheet to be seen in it',
+                name=name,
+                width=width,
+                height=height,
+            )
+        )
     if image.mode in ("CMYK", "LAB") or (image.mode == "YCbCr" and image.format != "JPEG"):
-        raise CulmoError(f'"{name}" is in {image.mode}; save it in RGB first')
+        raise CulmoError(tr('"{name}" is in {mode}; save it in RGB first', name=name, mode=image.mode))
     if image.mode in ("F", "I") and image.format == "TIFF":
         raise CulmoError(
-            f'"{name}" holds numbers that are no plain picture; save it with 8 or 16 bits a channel'
+            tr(
+                '"{name}" holds numbers that are no plain picture; save it with 8 or 16 bits a channel',
+                name=name,
+            )
         )
     return image
 
@@ -140,7 +168,7 @@ def _deep_pixels(data: bytes, image: Image.Image, name: str) -> Pixels | None:
     except cv2.error:
         found = None
     if found is None:
-        raise CulmoError(f'"{name}" is damaged or cut short')
+        raise CulmoError(tr('"{name}" is damaged or cut short', name=name))
     if found.dtype != np.uint16:
         return None
     if found.ndim == 2:
@@ -218,10 +246,10 @@ def _through_tables(pixels: Pixels, profile: bytes, space: str, levels: int) -> 
         source = ImageCms.ImageCmsProfile(BytesIO(profile))
         done = ImageCms.profileToProfile(Image.fromarray(eight), source, ImageCms.createProfile("sRGB"))
         assert done is not None
-        return Photo(np.asarray(done), plain, SRGB_TO_XYZ, f"{space}, brought to sRGB")
+        return Photo(np.asarray(done), plain, SRGB_TO_XYZ, tr("{space}, brought to sRGB", space=space))
     except (ImageCms.PyCMSError, OSError, ValueError):
         return Photo(
-            pixels, np.tile(srgb_curve(levels), (3, 1)), SRGB_TO_XYZ, "unreadable profile, taken for sRGB"
+            pixels, np.tile(srgb_curve(levels), (3, 1)), SRGB_TO_XYZ, tr("unreadable profile, taken for sRGB")
         )
 
 
@@ -328,7 +356,7 @@ def display_p3_profile() -> bytes:
     curve = (
         b"para\0\0\0\0" + struct.pack(">HH", 3, 0) + s15((2.4, 1 / 1.055, 0.055 / 1.055, 1 / 12.92, 0.04045))
     )
-    text = "Display P3"
+    text = tr("Display P3")
     words = (
         b"mluc\0\0\0\0"
         + struct.pack(">II2s2sII", 1, 12, b"en", b"US", 2 * len(text), 28)
@@ -369,7 +397,7 @@ def thumbnail(data: bytes, name: str, side: int) -> Pixels:
         as `open_photo`
     """
     if len(data) > MOST_BYTES:
-        raise CulmoError(f'"{name}" is larger than {MOST_BYTES // 2**20} MB')
+        raise CulmoError(tr('"{name}" is larger than {value} MB', name=name, value=MOST_BYTES // 2**20))
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")
         image = _header(data, name)
@@ -377,7 +405,9 @@ def thumbnail(data: bytes, name: str, side: int) -> Pixels:
             image.draft("RGB", (2 * side, 2 * side))
             pixels = _plain_pixels(image, name)
         except (OSError, ValueError, SyntaxError, MemoryError, struct.error, EOFError, IndexError) as error:
-            raise CulmoError(f'"{name}" is damaged or cut short ({error})') from None
+            raise CulmoError(
+                tr('"{name}" is damaged or cut short ({error})', name=name, error=error)
+            ) from None
     small = Image.fromarray(np.ascontiguousarray(pixels))
     small.thumbnail((side, side), Image.Resampling.LANCZOS)
     return np.asarray(small)

@@ -12,6 +12,7 @@ from culmo.core.chart.sheet import Sheet
 from culmo.core.paint.readings import GOOD, PAPER, Reading
 from culmo.core.paint.recipe import format_recipe, parse_recipe
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 SIZE_LIMIT = 256 * 1024 * 1024
 FIELD_LIMIT = 20_000
@@ -50,13 +51,17 @@ def open_csv(path: Path) -> Iterator[tuple[int, dict[str, str]]]:
     """
     try:
         if path.stat().st_size > SIZE_LIMIT:
-            raise CulmoError(f'"{path.name}" is larger than {SIZE_LIMIT // 2**20} MB')
+            raise CulmoError(
+                tr('"{name}" is larger than {value} MB', name=path.name, value=SIZE_LIMIT // 2**20)
+            )
         with path.open(encoding="utf-8-sig", newline="") as file:
             yield from _rows(file, path.name)
     except OSError as error:
-        raise CulmoError(f'"{path}" can not be read: {error.strerror or error}') from None
+        raise CulmoError(
+            tr('"{path}" can not be read: {value}', path=path, value=error.strerror or error)
+        ) from None
     except UnicodeDecodeError:
-        raise CulmoError(f'"{path.name}" is not text in UTF-8') from None
+        raise CulmoError(tr('"{name}" is not text in UTF-8', name=path.name)) from None
 
 
 def _rows(file: Iterable[str], name: str) -> Iterator[tuple[int, dict[str, str]]]:
@@ -65,22 +70,24 @@ def _rows(file: Iterable[str], name: str) -> Iterator[tuple[int, dict[str, str]]
     try:
         header = next(reader, None)
         if not header or not any(cell.strip() for cell in header):
-            raise CulmoError(f'"{name}" is empty; the first row must name the columns')
+            raise CulmoError(tr('"{name}" is empty; the first row must name the columns', name=name))
         columns = [cell.strip() for cell in header]
         for row in reader:
             if any(cell.strip() for cell in row):
                 yield reader.line_num, dict(zip(columns, row, strict=False))
     except csv.Error as error:
-        raise CulmoError(f'"{name}", line {reader.line_num}: {error}') from None
+        raise CulmoError(
+            tr('"{name}", line {line_num}: {error}', name=name, line_num=reader.line_num, error=error)
+        ) from None
 
 
 def _number(text: str, what: str) -> float:
     try:
         value = float(text)
     except ValueError:
-        raise CulmoError(f'{what} is "{text}", not a number') from None
+        raise CulmoError(tr('{what} is "{what2}", not a number', what=what, what2=text)) from None
     if not math.isfinite(value):
-        raise CulmoError(f"{what} is not finite")
+        raise CulmoError(tr("{what} is not finite", what=what))
     return value
 
 
@@ -118,11 +125,17 @@ def read_readings(path: Path) -> tuple[list[ReadingRow], list[str]]:
         if not good and not bad:
             missing = [column for column in ("recipe", "L", "a", "b") if column not in row]
             if missing:
-                raise CulmoError(f'"{path.name}" has no column "{missing[0]}"; it needs recipe, L, a and b')
+                raise CulmoError(
+                    tr(
+                        '"{name}" has no column "{missing}"; it needs recipe, L, a and b',
+                        name=path.name,
+                        missing=missing[0],
+                    )
+                )
         try:
             good.append(_reading_row(line, row))
         except CulmoError as error:
-            bad.append(f"line {line}: {error}")
+            bad.append(tr("line {line}: {error}", line=line, error=error))
     return good, bad
 
 

@@ -11,6 +11,7 @@ from culmo.core.colour.cielab import lab_from_xyz, xyz_from_lab
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 _LEAST_PATCHES = 3
 _STEADY = 0.02  # how strongly the correction is held to no correction, where the card says little
@@ -33,10 +34,14 @@ class Card:
 
     def __post_init__(self) -> None:
         if self.rows < 1 or len(self.known) % self.rows:
-            raise CulmoError(f"{len(self.known)} patches do not fill {self.rows} rows")
+            raise CulmoError(tr("{n} patches do not fill {rows} rows", n=len(self.known), rows=self.rows))
         if len(self.known) < _LEAST_PATCHES:
             raise CulmoError(
-                f"a reference card needs at least {_LEAST_PATCHES} patches; this one has {len(self.known)}"
+                tr(
+                    "a reference card needs at least {LEAST_PATCHES} patches; this one has {n}",
+                    LEAST_PATCHES=_LEAST_PATCHES,
+                    n=len(self.known),
+                )
             )
 
     def patches(self, photo: Photo) -> Array:
@@ -96,7 +101,11 @@ def fit_card(read: Array, known: Array) -> CardFit:
     read, known = np.asarray(read, dtype=float), np.asarray(known, dtype=float)
     if len(read) < _LEAST_PATCHES or read.shape != known.shape:
         raise CulmoError(
-            f"a reference card needs at least {_LEAST_PATCHES} patches; this one has {len(read)}"
+            tr(
+                "a reference card needs at least {LEAST_PATCHES} patches; this one has {n}",
+                LEAST_PATCHES=_LEAST_PATCHES,
+                n=len(read),
+            )
         )
     x, y = xyz_from_lab(read), xyz_from_lab(known)
     weight = 1.0 / np.maximum(
@@ -112,7 +121,10 @@ def fit_card(read: Array, known: Array) -> CardFit:
     after = float(delta_e_00(fit.apply(read), known).mean())
     if after > 8.0:
         raise CulmoError(
-            f"the card in the picture does not look like the one in the file (its patches are {after:.0f} away "
-            "on average); are the corners of the card and its rows right?"
+            tr(
+                "the card in the picture does not look like the one in the file (its patches are "
+                "{after:.0f} away on average); are the corners of the card and its rows right?",
+                after=after,
+            )
         )
     return CardFit(matrix, fit.before, after)

@@ -12,6 +12,7 @@ from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.predict import predict_lab
 from culmo.core.paint.recipe import Layer, Recipe
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 
 class Instrument(Protocol):
@@ -87,7 +88,7 @@ class SimulatedColorimeter:
             when nothing is painted there
         """
         if cell.id not in self.colours:
-            raise CulmoError(f"the colorimeter finds nothing painted at {cell.id}")
+            raise CulmoError(tr("the colorimeter finds nothing painted at {id}", id=cell.id))
         lab = np.asarray(self.colours[cell.id]) + self.rng.normal(0.0, self.noise, 3)
         lab[0] = np.clip(lab[0], 0.0, 100.0)
         return lab

@@ -22,6 +22,7 @@ from culmo.core.capture.placement import (
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.spectral import Array, Flags
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 LOOK_PX = 1200  # the longer side of the picture that is searched
 _MOST_MARKS = 14
@@ -412,14 +413,18 @@ def _unique(found: list[Found], sheet: Sheet) -> list[Found]:
 
 
 def _why_not(found: list[Found], sheet: Sheet) -> str:
-    hand = "give the four corners of its frame by hand"
+    hand = tr("give the four corners of its frame by hand")
     if any(place.fit.support > 0.4 for place in found):
-        return (
-            f'the picture shows a sheet, but its cells do not lie as those of "{sheet.title}" do: it is another '
-            f"sheet, or only a part of it is seen; choose the right one, or {hand}"
+        return tr(
+            'the picture shows a sheet, but its cells do not lie as those of "{title}" do: it is '
+            "another sheet, or only a part of it is seen; choose the right one, or {hand}",
+            title=sheet.title,
+            hand=hand,
         )
-    return (
-        f'the sheet "{sheet.title}" was not found in the picture; is all of it seen, and sharp? If so, {hand}'
+    return tr(
+        'the sheet "{title}" was not found in the picture; is all of it seen, and sharp? If so, {hand}',
+        title=sheet.title,
+        hand=hand,
     )
 
 
@@ -436,21 +441,23 @@ def check_sheet(sheet: Sheet) -> None:
         when it has no cells, or cells, a frame or marks that can not lie on its paper
     """
     if not sheet.cells:
-        raise CulmoError(f'the sheet "{sheet.title}" has no cells to look for')
+        raise CulmoError(tr('the sheet "{title}" has no cells to look for', title=sheet.title))
     size = np.array([sheet.paper.width_mm, sheet.paper.height_mm])
     for cell in sheet.cells:
         points = np.array(cell.outline_mm)
         area = cv2.contourArea(np.clip(points, -1e6, 1e6).astype(np.float32))
         if (points < -1.0).any() or (points > size + 1.0).any() or area < _LEAST_CELL_MM2:
-            raise CulmoError(f'cell "{cell.id}" does not lie on the paper, or is too small to be read')
+            raise CulmoError(
+                tr('cell "{id}" does not lie on the paper, or is too small to be read', id=cell.id)
+            )
     x, y, w, h = sheet.frame_mm
     if not (
         w > 1.0 and h > 1.0 and x > -1.0 and y > -1.0 and x + w < size[0] + 1.0 and y + h < size[1] + 1.0
     ):
-        raise CulmoError(f'the frame of "{sheet.title}" does not lie on its paper')
+        raise CulmoError(tr('the frame of "{title}" does not lie on its paper', title=sheet.title))
     for x, y, side in sheet.marks_mm:
         if not (0.5 <= side <= 50.0 and -1.0 < x < size[0] and -1.0 < y < size[1]):
-            raise CulmoError(f'a corner mark of "{sheet.title}" does not lie on its paper')
+            raise CulmoError(tr('a corner mark of "{title}" does not lie on its paper', title=sheet.title))
 
 
 def check_corners(corners: Array, size: tuple[int, int], least: float = 0.005) -> None:
@@ -469,18 +476,18 @@ def check_corners(corners: Array, size: tuple[int, int], least: float = 0.005) -
     """
     corners = np.asarray(corners, dtype=float)
     if corners.shape != (4, 2) or not np.isfinite(corners).all():
-        raise CulmoError("the frame needs four corners, each an x and a y in pixels")
+        raise CulmoError(tr("the frame needs four corners, each an x and a y in pixels"))
     sides = np.roll(corners, -1, axis=0) - corners
     turns = sides[:, 0] * np.roll(sides, -1, axis=0)[:, 1] - sides[:, 1] * np.roll(sides, -1, axis=0)[:, 0]
     if (turns < 0).all():
-        raise CulmoError("the corners run the wrong way round: give them clockwise from the top left")
+        raise CulmoError(tr("the corners run the wrong way round: give them clockwise from the top left"))
     if not (turns > 0).all():
-        raise CulmoError("the corners cross: give them clockwise from the top left")
+        raise CulmoError(tr("the corners cross: give them clockwise from the top left"))
     slack = 0.5 * max(size)
     if (corners < -slack).any() or (corners > np.array(size) + slack).any():
-        raise CulmoError("a corner lies far outside the picture")
+        raise CulmoError(tr("a corner lies far outside the picture"))
     if cv2.contourArea(corners.astype(np.float32)) < least * size[0] * size[1]:
-        raise CulmoError("the corners enclose almost nothing of the picture")
+        raise CulmoError(tr("the corners enclose almost nothing of the picture"))
 
 
 def place_by_corners(pixels: Pixels, sheet: Sheet, corners: Array) -> Found:

@@ -30,6 +30,7 @@ from culmo.core.paint.readings import DOUBTFUL, GOOD, INK
 from culmo.core.paint.recipe import Recipe
 from culmo.core.steps import run_through
 from culmo.errors import CulmoError
+from culmo.words import tr, trn
 
 MID_PX = 2000  # the longer side of the picture that is worked on
 FINE_PER_MM = 3.2  # pixels per millimetre at which cells are read
@@ -42,23 +43,23 @@ CLIPPED, BARE, BLED, UNEVEN, SMALL, MIXED, PALE, UNLIT, OFF_SHEET = (
     "clipped", "unpainted", "bled", "uneven", "small", "mixed up", "pale end", "no bare paper", "wrong sheet",
 )  # fmt: skip
 DOUBT_WORDS = {
-    CLIPPED: "outside the picture's colours",
-    BARE: "looks unpainted",
-    BLED: "a neighbour ran into it",
-    UNEVEN: "very uneven",
-    SMALL: "too little of it is seen",
-    MIXED: "looks like its neighbour",
-    PALE: "pale end of a band; its strength is not known",
-    UNLIT: "no bare paper to judge the light by",
-    OFF_SHEET: "the picture does not fit this sheet",
+    CLIPPED: tr("outside the picture's colours"),
+    BARE: tr("looks unpainted"),
+    BLED: tr("a neighbour ran into it"),
+    UNEVEN: tr("very uneven"),
+    SMALL: tr("too little of it is seen"),
+    MIXED: tr("looks like its neighbour"),
+    PALE: tr("pale end of a band; its strength is not known"),
+    UNLIT: tr("no bare paper to judge the light by"),
+    OFF_SHEET: tr("the picture does not fit this sheet"),
 }
 FOUND_WORDS = {
-    "marks": "found by its corner marks",
-    "frame": "found by its painted block",
-    "paper": "found by the edge of the paper",
-    "whole picture": "found by the picture's own edge",
-    "corners": "placed by the corners given",
-    "hand": "placed by hand",
+    "marks": tr("found by its corner marks"),
+    "frame": tr("found by its painted block"),
+    "paper": tr("found by the edge of the paper"),
+    "whole picture": tr("found by the picture's own edge"),
+    "corners": tr("placed by the corners given"),
+    "hand": tr("placed by hand"),
 }
 
 
@@ -172,7 +173,12 @@ def reading_sheet(
     fine = found.fit.placement.scale / scale
     if fine < _LEAST_PER_MM:
         raise CulmoError(
-            f"the sheet takes only {fine:.1f} pixels a millimetre in this picture; {_LEAST_PER_MM:g} are the least"
+            tr(
+                "the sheet takes only {fine:.1f} pixels a millimetre in this picture; {LEAST_PER_MM:g} "
+                "are the least",
+                fine=fine,
+                LEAST_PER_MM=_LEAST_PER_MM,
+            )
         )
     placement = found.fit.placement if placed is not None else _bend(mid, found, sheet)
     yield 0.5
@@ -402,7 +408,7 @@ def _finish(
     own = [cells[e.cell] for e in plain]
     density = np.array([reader.density[e.cell] for e in plain]).reshape(-1, 3)
     if plain and not painted.any():
-        raise CulmoError(f'no cell of "{reader.sheet.title}" looks painted in this picture')
+        raise CulmoError(tr('no cell of "{title}" looks painted in this picture', title=reader.sheet.title))
     verdict = judge_sheet(own, lab, density, painted, expected) if plain else Verdict(None, 1.0)
     swapped = mixed_up(own, lab, painted, expected)
     entries = [
@@ -428,9 +434,15 @@ def _finish(
 
 def _wrong(found: Found, verdict: Verdict, sheet: Sheet) -> str:
     if found.fit.support < 0.6 or found.fit.strays > 0.45:
-        return f'the cells in the picture do not lie as those of "{sheet.title}" do; is it another sheet?'
+        return tr(
+            'the cells in the picture do not lie as those of "{title}" do; is it another sheet?',
+            title=sheet.title,
+        )
     if verdict.fits is False:
-        return f'the colours do not fit the recipes of "{sheet.title}"; is it another sheet, or another way round?'
+        return tr(
+            'the colours do not fit the recipes of "{title}"; is it another sheet, or another way round?',
+            title=sheet.title,
+        )
     return ""
 
 
@@ -438,19 +450,28 @@ def _notes(reader: _Reader, found: Found) -> list[str]:
     notes = []
     if reader.card is not None:
         notes.append(
-            f"the reference card's patches were {reader.card.before:.1f} away on average, "
-            f"and are {reader.card.after:.1f} after the correction"
+            tr(
+                "the reference card's patches were {before:.1f} away on average, and are {after:.1f} "
+                "after the correction",
+                before=reader.card.before,
+                after=reader.card.after,
+            )
         )
     if found.turned > 0.25:
-        way = "upside down" if found.turned > 0.75 else "on its side"
-        notes.append(f"the sheet lies {way} in the picture; it was turned")
+        way = tr("upside down") if found.turned > 0.75 else tr("on its side")
+        notes.append(tr("the sheet lies {way} in the picture; it was turned", way=way))
     if reader.missing:
         count = len(reader.missing)
         notes.append(
-            f"{count} cell{'s are' if count > 1 else ' is'} not in the picture: {', '.join(reader.missing[:6])}"
+            trn(
+                "{n} cell is not in the picture: {what}",
+                "{n} cells are not in the picture: {what}",
+                count,
+                what=", ".join(reader.missing[:6]),
+            )
         )
     if not reader.light.blocks:
-        notes.append("no bare paper is seen around the cells; the light could not be judged")
+        notes.append(tr("no bare paper is seen around the cells; the light could not be judged"))
     elif reader.light.reach < 0.45:
-        notes.append("the light is very uneven; a picture in the shade, or by two lamps, reads better")
+        notes.append(tr("the light is very uneven; a picture in the shade, or by two lamps, reads better"))
     return notes

@@ -13,6 +13,7 @@ from culmo.core.chart.sheet import Cell, Label, Point, Ruling, Sheet
 from culmo.core.paint.readings import PAPER
 from culmo.core.paint.recipe import Recipe
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 ORIENTATIONS = ("best", "portrait", "landscape")
 LEAST_MM = 15.0
@@ -55,22 +56,33 @@ class Page:
 
     def __post_init__(self) -> None:
         if self.orientation not in ORIENTATIONS:
-            raise CulmoError(f"the orientation must be one of {', '.join(ORIENTATIONS)}")
+            raise CulmoError(tr("the orientation must be one of {what}", what=", ".join(ORIENTATIONS)))
         if self.unit not in ("mm", "in"):
-            raise CulmoError(f'the unit is "{self.unit}"; it must be "mm" or "in"')
+            raise CulmoError(tr('the unit is "{unit}"; it must be "mm" or "in"', unit=self.unit))
         for word, value, most in (
-            ("tape margin", self.tape_mm, 500.0), ("gap", self.gap_mm, 50.0), ("note strip", self.note_mm, 200.0),
+            (tr("tape margin"), self.tape_mm, 500.0), ("gap", self.gap_mm, 50.0), (tr("note strip"), self.note_mm, 200.0),
             ("gutter", self.gutter_mm, 80.0),
         ):  # fmt: skip
             if not 0.0 <= value <= most:
-                raise CulmoError(f"the {word} is {value:g} mm; it must lie between 0 and {most:g} mm")
+                raise CulmoError(
+                    tr(
+                        "the {word} is {value:g} mm; it must lie between 0 and {most:g} mm",
+                        word=word,
+                        value=value,
+                        most=most,
+                    )
+                )
         room = min(self.paper.width_mm, self.paper.height_mm) - 2.0 * self.tape_mm - self.gutter_mm
         if room < 20.0:
             raise CulmoError(
-                f'a tape margin of {self.tape_mm:g} mm leaves no room on paper "{self.paper.name}"'
+                tr(
+                    'a tape margin of {tape_mm:g} mm leaves no room on paper "{name}"',
+                    tape_mm=self.tape_mm,
+                    name=self.paper.name,
+                )
             )
         if self.cell_mm is not None and min(self.cell_mm) < 2.0:
-            raise CulmoError("a cell must be at least 2 mm wide and high")
+            raise CulmoError(tr("a cell must be at least 2 mm wide and high"))
 
     @property
     def step_mm(self) -> float:
@@ -153,9 +165,11 @@ class Board:
 
     def __post_init__(self) -> None:
         if not self.rows or not self.rows[0]:
-            raise CulmoError(f"a sheet of the kind {self.kind} needs at least one cell; choose paints first")
+            raise CulmoError(
+                tr("a sheet of the kind {kind} needs at least one cell; choose paints first", kind=self.kind)
+            )
         if not any(slot is not None for row in self.rows for slot in row):
-            raise CulmoError(f"a sheet of the kind {self.kind} would be empty")
+            raise CulmoError(tr("a sheet of the kind {kind} would be empty", kind=self.kind))
 
     @property
     def columns(self) -> int:
@@ -210,8 +224,15 @@ def _side(room_mm: float, count: int, gap_mm: float, step_mm: float, extra_mm: f
 
 def _too_small(board: Board, page: Page, size: tuple[float, float]) -> CulmoError:
     return CulmoError(
-        f"{len(board.rows)} x {board.columns} cells of {size[0]:g} x {size[1]:g} mm do not fit on paper "
-        f'"{page.paper.name}". Take a larger paper, fewer paints or smaller cells, or split the sheet'
+        tr(
+            '{n} x {columns} cells of {size:g} x {size2:g} mm do not fit on paper "{name}". Take a '
+            "larger paper, fewer paints or smaller cells, or split the sheet",
+            n=len(board.rows),
+            columns=board.columns,
+            size=size[0],
+            size2=size[1],
+            name=page.paper.name,
+        )
     )
 
 

@@ -9,6 +9,7 @@ from culmo.core.chart.papers import PAPERS, Paper
 from culmo.core.chart.sheet import Cell, Label, Ruling, Sheet
 from culmo.core.paint.recipe import mix
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 HALF, FULL_PAN = "half", "full"
 PANS = (HALF, FULL_PAN)
@@ -40,9 +41,16 @@ class BoxShape:
     def __post_init__(self) -> None:
         for what, value, most in (("rows", self.rows, MOST_ROWS), ("columns", self.columns, MOST_COLUMNS)):
             if not 1 <= value <= most:
-                raise CulmoError(f"a box of {value} {what} can not be; it must have 1 to {most}")
+                raise CulmoError(
+                    tr(
+                        "a box of {value} {what} can not be; it must have 1 to {most}",
+                        value=value,
+                        what=what,
+                        most=most,
+                    )
+                )
         if not 0.0 <= self.gap_mm <= 20.0 or not 0.0 <= self.rim_mm <= 50.0:
-            raise CulmoError("the gap must lie between 0 and 20 mm, the rim between 0 and 50 mm")
+            raise CulmoError(tr("the gap must lie between 0 and 20 mm, the rim between 0 and 50 mm"))
 
     @property
     def count(self) -> int:
@@ -85,7 +93,9 @@ def _printable(width: float, height: float) -> Paper:
         for turned in (paper, paper.turned()):
             if turned.width_mm >= need[0] and turned.height_mm >= need[1]:
                 return turned
-    raise CulmoError(f"a lid of {width:.0f} x {height:.0f} mm is larger than any paper here")
+    raise CulmoError(
+        tr("a lid of {width:.0f} x {height:.0f} mm is larger than any paper here", width=width, height=height)
+    )
 
 
 def plan_well_map(
@@ -123,9 +133,9 @@ def plan_well_map(
             if short:
                 labels.append(Label(short, (x + (w - measure(short, size)) / 2, base), 0.0, size))
     if not cells:
-        raise CulmoError(f'box "{name}" is empty: lay paints in its wells first')
+        raise CulmoError(tr('box "{name}" is empty: lay paints in its wells first', name=name))
     return Sheet(
-        title=f"Well map, {name}",
+        title=tr("Well map, {name}", name=name),
         kind="well map",
         paper=paper,
         frame_mm=(x0, y0, width, height),

@@ -10,6 +10,7 @@ from culmo.core.chart.sheet import Cell, Label, Point, Ruling, Sheet
 from culmo.core.paint.readings import COVERED, EXPOSED, INK, LIFTED, PAPER, RUBBED
 from culmo.core.paint.recipe import FULL, TINT, mix
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 MOST_ON_A_PAGE = 12
 LEAST_STROKE_MM = 9.0
@@ -42,16 +43,26 @@ class CardPlan:
 
     def __post_init__(self) -> None:
         if not self.paints:
-            raise CulmoError("a card page needs at least one paint")
+            raise CulmoError(tr("a card page needs at least one paint"))
         names = [name.casefold() for name, _ in self.paints]
         if len(set(names)) != len(names):
-            raise CulmoError("a card page can not hold the same paint twice")
+            raise CulmoError(tr("a card page can not hold the same paint twice"))
         if not 1 <= self.per_page <= MOST_ON_A_PAGE:
-            raise CulmoError(f"{self.per_page} cards on a page can not be; it must be 1 to {MOST_ON_A_PAGE}")
+            raise CulmoError(
+                tr(
+                    "{per_page} cards on a page can not be; it must be 1 to {MOST_ON_A_PAGE}",
+                    per_page=self.per_page,
+                    MOST_ON_A_PAGE=MOST_ON_A_PAGE,
+                )
+            )
         room = min(self.paper.width_mm, self.paper.height_mm) - 2.0 * self.tape_mm
         if self.tape_mm < 0.0 or room < 20.0:
             raise CulmoError(
-                f'a tape margin of {self.tape_mm:g} mm leaves no room on paper "{self.paper.name}"'
+                tr(
+                    'a tape margin of {tape_mm:g} mm leaves no room on paper "{name}"',
+                    tape_mm=self.tape_mm,
+                    name=self.paper.name,
+                )
             )
 
 
@@ -124,16 +135,25 @@ def plan_cards(plan: CardPlan, measure: Measure = rough_width_mm) -> list[Sheet]
                 for page in range(pages)
             ]
     raise CulmoError(
-        f'a card takes {_LEAST_CARD_MM:.0f} mm across and does not fit on paper "{plan.paper.name}" '
-        f"with {plan.tape_mm:g} mm of tape: take a larger paper"
+        tr(
+            'a card takes {LEAST_CARD_MM:.0f} mm across and does not fit on paper "{name}" with '
+            "{tape_mm:g} mm of tape: take a larger paper",
+            LEAST_CARD_MM=_LEAST_CARD_MM,
+            name=plan.paper.name,
+            tape_mm=plan.tape_mm,
+        )
     )
 
 
 def _page(
     plan: CardPlan, fit: _Fit, page: int, pages: int, paints: tuple[tuple[str, str], ...], measure: Measure
 ) -> Sheet:
-    title = plan.title or ("Card" if len(plan.paints) == 1 else "Cards")
-    title = f"{title}, page {page + 1} of {pages}" if pages > 1 else title
+    title = plan.title or (tr("Card") if len(plan.paints) == 1 else tr("Cards"))
+    title = (
+        tr("{title}, page {value} of {pages}", title=title, value=page + 1, pages=pages)
+        if pages > 1
+        else title
+    )
     block = (
         fit.columns * fit.card[0] + (fit.columns - 1) * _BETWEEN_MM,
         fit.rows * _card_height(fit) + (fit.rows - 1) * _BETWEEN_MM,
@@ -242,8 +262,8 @@ def _card(
 
 
 TEST_WORDS = {
-    LIFTED: "lift: wet a line across the dry patch, wait ten seconds, blot",
-    RUBBED: "rub: wet again, rub with a stiff brush, blot",
-    COVERED: "cover this half before it goes into the window",
-    EXPOSED: "leave this half open to the window",
+    LIFTED: tr("lift: wet a line across the dry patch, wait ten seconds, blot"),
+    RUBBED: tr("rub: wet again, rub with a stiff brush, blot"),
+    COVERED: tr("cover this half before it goes into the window"),
+    EXPOSED: tr("leave this half open to the window"),
 }

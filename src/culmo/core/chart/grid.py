@@ -8,6 +8,7 @@ from culmo.core.chart.papers import Paper
 from culmo.core.chart.sheet import Cell, Label, Ruling, Sheet
 from culmo.core.paint.recipe import TINT, Recipe, mix
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 SECOND_HALVES = ("paler", "white", "dominance", "third", "same", "empty")
 _PAD_MM = 2.0
@@ -58,24 +59,36 @@ class GridPlan:
 
     def __post_init__(self) -> None:
         if len(self.paints) < 2:
-            raise CulmoError("a grid needs at least two paints")
+            raise CulmoError(tr("a grid needs at least two paints"))
         if len({name.casefold() for name in self.paints}) != len(self.paints):
-            raise CulmoError("a grid can not hold the same paint twice")
+            raise CulmoError(tr("a grid can not hold the same paint twice"))
         if self.second not in SECOND_HALVES:
-            raise CulmoError(f'the second half "{self.second}" must be one of {", ".join(SECOND_HALVES)}')
+            raise CulmoError(
+                tr(
+                    'the second half "{second}" must be one of {what}',
+                    second=self.second,
+                    what=", ".join(SECOND_HALVES),
+                )
+            )
         if self.second in ("white", "third") and not self.extra:
-            raise CulmoError(f'the second half "{self.second}" needs a paint to add')
+            raise CulmoError(tr('the second half "{second}" needs a paint to add', second=self.second))
         if self.orientation not in ("best", "portrait", "landscape"):
-            raise CulmoError('the orientation must be "best", "portrait" or "landscape"')
+            raise CulmoError(tr('the orientation must be "best", "portrait" or "landscape"'))
         if not 0.0 <= self.gap_mm <= 50.0:
-            raise CulmoError(f"the gap is {self.gap_mm:g} mm; it must lie between 0 and 50 mm")
+            raise CulmoError(
+                tr("the gap is {gap_mm:g} mm; it must lie between 0 and 50 mm", gap_mm=self.gap_mm)
+            )
         room = min(self.paper.width_mm, self.paper.height_mm) - 2.0 * self.tape_mm
         if self.tape_mm < 0.0 or room < 20.0:
             raise CulmoError(
-                f'a tape margin of {self.tape_mm:g} mm leaves no room on paper "{self.paper.name}"'
+                tr(
+                    'a tape margin of {tape_mm:g} mm leaves no room on paper "{name}"',
+                    tape_mm=self.tape_mm,
+                    name=self.paper.name,
+                )
             )
         if self.cell_mm is not None and min(self.cell_mm) < 2.0:
-            raise CulmoError("a cell must be at least 2 mm wide and high")
+            raise CulmoError(tr("a cell must be at least 2 mm wide and high"))
 
     @property
     def texts(self) -> tuple[str, ...]:
@@ -260,9 +273,16 @@ def _too_small(plan: GridPlan, fits: list[_Fit], size: tuple[float, float]) -> C
     width, height = min((_needs(plan, fit, size) for fit in fits), key=lambda need: need[0] * need[1])
     n = len(plan.paints)
     return CulmoError(
-        f'{n} x {n} cells of {size[0]:g} x {size[1]:g} mm do not fit on paper "{plan.paper.name}": '
-        f"it needs at least {math.ceil(width)} x {math.ceil(height)} mm. "
-        "Take a larger paper, fewer paints or smaller cells"
+        tr(
+            '{n} x {n} cells of {size:g} x {size2:g} mm do not fit on paper "{name}": it needs at '
+            "least {ceil} x {ceil2} mm. Take a larger paper, fewer paints or smaller cells",
+            n=n,
+            size=size[0],
+            size2=size[1],
+            name=plan.paper.name,
+            ceil=math.ceil(width),
+            ceil2=math.ceil(height),
+        )
     )
 
 
@@ -292,7 +312,7 @@ def _draw_up(plan: GridPlan, fit: _Fit, measure: Measure) -> Sheet:
         "height_mm": plan.paper.height_mm,
     }
     return Sheet(
-        title=plan.title or f"Grid of {n}",
+        title=plan.title or tr("Grid of {n}", n=n),
         kind="grid",
         paper=paper,
         frame_mm=(x0, y0, block_w, block_h),

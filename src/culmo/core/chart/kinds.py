@@ -10,6 +10,7 @@ from culmo.core.chart.board import Board, Slot
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.recipe import TINT, Recipe, format_recipe, mix
 from culmo.errors import CulmoError
+from culmo.words import tr, trn
 
 SECONDS = ("paler", "white", "dominance", "third", "same", "empty")
 SPLITS = ("", "diagonal", "halves")
@@ -87,24 +88,45 @@ class Choices:
     def __post_init__(self) -> None:
         for family in (self.paints, self.across):
             if len({name.casefold() for name in family}) != len(family):
-                raise CulmoError("a sheet can not hold the same paint twice in one row")
+                raise CulmoError(tr("a sheet can not hold the same paint twice in one row"))
         for word, value, known in (
-            ("second half", self.second, SECONDS), ("split", self.split, SPLITS), ("way", self.way, FAN_WAYS),
+            (tr("second half"), self.second, SECONDS), ("split", self.split, SPLITS), ("way", self.way, FAN_WAYS),
             ("shape", self.shape, WHEEL_SHAPES), ("centre", self.centre, CENTRES),
         ):  # fmt: skip
             if value not in known:
-                raise CulmoError(f'the {word} "{value}" must be one of {", ".join(known)}')
+                raise CulmoError(
+                    tr(
+                        'the {word} "{value}" must be one of {what}',
+                        word=word,
+                        value=value,
+                        what=", ".join(known),
+                    )
+                )
         for ring in self.rings:
             if ring not in RINGS:
-                raise CulmoError(f'the ring "{ring}" must be one of {", ".join(RINGS)}')
+                raise CulmoError(
+                    tr('the ring "{ring}" must be one of {what}', ring=ring, what=", ".join(RINGS))
+                )
         if not 1 <= self.steps <= MOST_STEPS:
-            raise CulmoError(f"{self.steps} steps can not be; it must be 1 to {MOST_STEPS}")
+            raise CulmoError(
+                tr(
+                    "{steps} steps can not be; it must be 1 to {MOST_STEPS}",
+                    steps=self.steps,
+                    MOST_STEPS=MOST_STEPS,
+                )
+            )
         if not 3 <= self.places <= 96:
-            raise CulmoError(f"a wheel of {self.places} places can not be; it must have 3 to 96")
+            raise CulmoError(
+                tr("a wheel of {places} places can not be; it must have 3 to 96", places=self.places)
+            )
         for a, b in self.parts:
             if min(a, b) < 0 or a + b <= 0:
                 raise CulmoError(
-                    f"parts of {a:g} : {b:g} can not be; they must not be negative, nor both nought"
+                    tr(
+                        "parts of {a:g} : {b:g} can not be; they must not be negative, nor both nought",
+                        a=a,
+                        b=b,
+                    )
                 )
 
     def text(self, name: str) -> str:
@@ -116,8 +138,10 @@ class Choices:
     def need(self, least: int, kind: str) -> None:
         """Refuse a kind that has too few paints."""
         if len(self.paints) < least:
-            counts = {1: "one paint", 2: "two paints", 3: "three paints"}
-            raise CulmoError(f"a {kind} needs at least {counts.get(least, f'{least} paints')}")
+            counts = {1: tr("one paint"), 2: tr("two paints"), 3: tr("three paints")}
+            raise CulmoError(
+                tr("a {kind} needs at least {what}", kind=kind, what=counts.get(least, f"{least} paints"))
+            )
 
 
 def in_parts(first: str, second: str, a: float, b: float, wash: float = 1.0) -> Recipe:
@@ -155,7 +179,9 @@ def parts_of(text: str) -> tuple[tuple[float, float], ...]:
         if piece.endswith("more"):
             count = piece.removesuffix("more").strip()
             if not count.isdigit() or not result or more:
-                raise CulmoError(f'"{piece}" must stand between two parts, as in 1:1, 5 more, 1:3')
+                raise CulmoError(
+                    tr('"{piece}" must stand between two parts, as in 1:1, 5 more, 1:3', piece=piece)
+                )
             more = int(count)
             continue
         pair = _pair(piece)
@@ -164,7 +190,7 @@ def parts_of(text: str) -> tuple[tuple[float, float], ...]:
             more = 0
         result.append(pair)
     if more:
-        raise CulmoError("more steps need parts on both sides, as in 1:1, 5 more, 1:3")
+        raise CulmoError(tr("more steps need parts on both sides, as in 1:1, 5 more, 1:3"))
     return tuple(result)
 
 
@@ -176,9 +202,13 @@ def _pair(piece: str) -> tuple[float, float]:
             a = float(piece)
             b = 100.0 - a
     except ValueError:
-        raise CulmoError(f'"{piece}" are no parts: write 100/75/50/25/0, or 3:1, 1:1, 1:3') from None
+        raise CulmoError(
+            tr('"{piece}" are no parts: write 100/75/50/25/0, or 3:1, 1:1, 1:3', piece=piece)
+        ) from None
     if not (0 <= a < 1e6 and 0 <= b < 1e6) or a + b <= 0:
-        raise CulmoError(f'"{piece}" are no parts: they must lie between 0 and 100, or be like 3:1')
+        raise CulmoError(
+            tr('"{piece}" are no parts: they must lie between 0 and 100, or be like 3:1', piece=piece)
+        )
     return a, b
 
 
@@ -208,7 +238,7 @@ def second_recipe(choices: Choices, first: str, second: str) -> Recipe | None:
     if choices.second == "same":
         return even
     if not choices.extra:
-        raise CulmoError(f'the second half "{choices.second}" needs a paint to add')
+        raise CulmoError(tr('the second half "{second}" needs a paint to add', second=choices.second))
     return added(even, choices.extra)
 
 
@@ -239,7 +269,7 @@ def grid_board(choices: Choices) -> Board:
 def families_board(choices: Choices) -> Board:
     """Two families: one down, one across, the pure strokes at the edges."""
     if not choices.paints or not choices.across:
-        raise CulmoError("a grid of two families needs paints down and paints across")
+        raise CulmoError(tr("a grid of two families needs paints down and paints across"))
     head: tuple[Slot | None, ...] = (None, *(Slot(mix([name])) for name in choices.across))
     rows = [head]
     for down in choices.paints:
@@ -269,7 +299,7 @@ def steps_between(choices: Choices, known: Knowledge, first: str, second: str, c
 
 def _even(known: Knowledge) -> Callable[[str, str, int], list[Recipe]]:
     if known.even is None:
-        raise CulmoError("even steps need readings of the paints: read their cards first")
+        raise CulmoError(tr("even steps need readings of the paints: read their cards first"))
     return known.even
 
 
@@ -282,10 +312,10 @@ def fan_board(choices: Choices, known: Knowledge) -> Board:
     for other in others:
         if choices.way == "one":
             rows.append((Slot(mix([other])), Slot(mix([first, other])), Slot(mix([first, other], wash=TINT))))
-            labels = ("pure", f"with {choices.text(first)}", "paler")
+            labels = ("pure", tr("with {what}", what=choices.text(first)), "paler")
         elif choices.way == "touch":
             rows.append((Slot(mix([first]), second=mix([other]), split="halves"),))
-            labels = ("left to touch",)
+            labels = (tr("left to touch"),)
         else:
             steps = steps_between(choices, known, first, other, choices.steps)
             recipes = [mix([first]), *steps, mix([other])]
@@ -296,7 +326,7 @@ def fan_board(choices: Choices, known: Knowledge) -> Board:
 
 def against_board(choices: Choices) -> Board:
     """A new paint, the first, with each of the others: pure, equal parts, and paler."""
-    choices.need(2, "trial of one paint against the box")
+    choices.need(2, tr("trial of one paint against the box"))
     new, others = choices.paints[0], choices.paints[1:]
     head: tuple[Slot | None, ...] = (Slot(mix([new])), None, Slot(mix([new], wash=TINT)))
     rows = [head]
@@ -304,7 +334,13 @@ def against_board(choices: Choices) -> Board:
         (Slot(mix([other])), Slot(mix([new, other])), Slot(mix([new, other], wash=TINT))) for other in others
     ]
     texts = (choices.text(new), *(choices.text(name) for name in others))
-    return Board("against", tuple(rows), texts, ("pure", f"with {choices.text(new)}", "paler"), aspect=1.0)
+    return Board(
+        "against",
+        tuple(rows),
+        texts,
+        ("pure", tr("with {what}", what=choices.text(new)), "paler"),
+        aspect=1.0,
+    )
 
 
 def ladder_recipes(choices: Choices, known: Knowledge) -> list[Recipe]:
@@ -314,7 +350,7 @@ def ladder_recipes(choices: Choices, known: Knowledge) -> list[Recipe]:
     if choices.parts:
         return [in_parts(first, second, a, b) for a, b in choices.parts]
     if choices.steps < 2:
-        raise CulmoError("a ladder needs at least two steps")
+        raise CulmoError(tr("a ladder needs at least two steps"))
     if choices.even:
         return _even(known)(first, second, choices.steps)
     last = choices.steps - 1
@@ -328,7 +364,7 @@ def ladder_board(choices: Choices, known: Knowledge) -> Board:
     for recipe in recipes:
         band = Slot(recipe, fade=True, wide=3)
         rows.append((band, None, None, Slot(recipe)) if choices.wet else (band, None, None))
-    labels = ("full to clear water", "", "", "wet in wet") if choices.wet else ()
+    labels = (tr("full to clear water"), "", "", tr("wet in wet")) if choices.wet else ()
     texts = tuple(_rung_text(choices, recipe) for recipe in recipes)
     return Board("ladder", tuple(rows), texts, labels, aspect=0.9)
 
@@ -352,7 +388,9 @@ def between(first: tuple[float, float], second: tuple[float, float], count: int)
     [(3.0, 1.0)]
     """
     if not 1 <= count <= 20:
-        raise CulmoError(f"{count} steps between two neighbours can not be; it must be 1 to 20")
+        raise CulmoError(
+            tr("{count} steps between two neighbours can not be; it must be 1 to 20", count=count)
+        )
     one, other = (b / (a + b) for a, b in (first, second))
     result = []
     for i in range(1, count + 1):
@@ -375,7 +413,7 @@ def walk_ladder(recipes: Sequence[Recipe]) -> list[str]:
     if len(names) < 2:
         return []
     first, second = names[0], names[-1]
-    lines = [f"Begin with a puddle of 4 measures of {first}."]
+    lines = [tr("Begin with a puddle of 4 measures of {first}.", first=first)]
     left = {first: 4.0, second: 0.0}
     turned = False
     for recipe in recipes:
@@ -388,32 +426,45 @@ def walk_ladder(recipes: Sequence[Recipe]) -> list[str]:
         if add > 0.9 * whole:
             turned = True
             lines.append(
-                f"Here it is thriftier to begin anew from the other end: a puddle of {second}, and add {first} to it, "
-                "from the last band backwards."
+                tr(
+                    "Here it is thriftier to begin anew from the other end: a puddle of {second}, and add "
+                    "{first} to it, from the last band backwards.",
+                    second=second,
+                    first=first,
+                )
             )
             continue
         if add > 0.02:
-            lines.append(f"Add {_measures(add)} of {second} to what is left: {parts_text(recipe)}.")
+            lines.append(
+                tr(
+                    "Add {measures} of {second} to what is left: {parts_text}.",
+                    measures=_measures(add),
+                    second=second,
+                    parts_text=parts_text(recipe),
+                )
+            )
             left[second] += add
         for name in left:
             left[name] *= 0.9
-    lines.append("Keep a drop of each rung in a well of the tray, should a band have to be painted again.")
+    lines.append(
+        tr("Keep a drop of each rung in a well of the tray, should a band have to be painted again.")
+    )
     return lines
 
 
 def _measures(amount: float) -> str:
     if amount < 0.15:
-        return "a touch"
+        return tr("a touch")
     quarters = round(amount * 4)
     whole, rest = divmod(quarters, 4)
     text = f"{whole} " if whole else ""
     text += {0: "", 1: "1/4", 2: "1/2", 3: "3/4"}[rest]
-    return f"{text.strip()} measure{'s' if amount > 1 else ''}"
+    return trn("{what} measure", "{what} measures", 1 if amount == 1 else 2, what=text.strip())
 
 
 def palette_board(choices: Choices) -> Board:
     """A palette card: the few paints, their secondaries, each with the dark, the three-paint browns."""
-    choices.need(2, "palette card")
+    choices.need(2, tr("palette card"))
     names = list(choices.paints)
     lines: list[list[Recipe]] = [[mix([name]) for name in names]]
     lines.append([mix(pair) for pair in combinations(names, 2)])
@@ -446,11 +497,11 @@ def free_board(choices: Choices, kind: str = "free") -> Board:
     """Strokes and touches in the order in which they were made, or the favourite mixes so far."""
     if not choices.recipes:
         what = (
-            "recipes: write one a line"
+            tr("recipes: write one a line")
             if kind == "free"
-            else "keepers: mark mixes that are worth keeping first"
+            else tr("keepers: mark mixes that are worth keeping first")
         )
-        raise CulmoError(f"the page has no {what}")
+        raise CulmoError(tr("the page has no {what}", what=what))
     count = len(choices.recipes)
     columns = next(n for n in range(1, 50) if n * n * 0.6 >= count)
     return _wrapped(kind, [list(choices.recipes)], max(2, columns))

@@ -10,6 +10,7 @@ from culmo.core.paint.predict import predict_lab
 from culmo.core.paint.recipe import Recipe, mix
 from culmo.core.paint.steps import even_steps
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 _HUE_WASH = 0.45  # a strong masstone is too dark to show its hue
 
@@ -25,7 +26,7 @@ def knowledge_of(estimate: Estimate) -> Knowledge:
     def check(names: Sequence[str]) -> None:
         for name in names:
             if name.casefold() not in estimate.index:
-                raise CulmoError(f'nothing is known of "{name}" yet; read its card first')
+                raise CulmoError(tr('nothing is known of "{name}" yet; read its card first', name=name))
 
     def even(first: str, second: str, count: int) -> list[Recipe]:
         check([first, second])

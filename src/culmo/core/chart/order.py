@@ -12,6 +12,7 @@ from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.paint.recipe import FULL, Recipe, format_recipe
 from culmo.core.steps import run_through
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 SHARED_EDGE_MM = 1.0
 _NEAR_MM = 0.05  # two lines closer than this are the same pencil line
@@ -38,7 +39,10 @@ class Pace:
     def __post_init__(self) -> None:
         if not 0.0 < self.dry_minutes <= 24 * 60:
             raise CulmoError(
-                f"the drying time is {self.dry_minutes:g} minutes; it must lie above 0 and within a day"
+                tr(
+                    "the drying time is {dry_minutes:g} minutes; it must lie above 0 and within a day",
+                    dry_minutes=self.dry_minutes,
+                )
             )
 
 

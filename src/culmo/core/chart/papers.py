@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 MM_PER_INCH = 25.4
 SMALLEST_MM, LARGEST_MM = 40.0, 2000.0
@@ -29,8 +30,15 @@ class Paper:
         for side, value in (("width", self.width_mm), ("height", self.height_mm)):
             if not SMALLEST_MM <= value <= LARGEST_MM:
                 raise CulmoError(
-                    f'paper "{self.name}": the {side} is {value:g} mm; '
-                    f"it must lie between {SMALLEST_MM:g} and {LARGEST_MM:g} mm"
+                    tr(
+                        'paper "{name}": the {side} is {value:g} mm; it must lie between {SMALLEST_MM:g} and '
+                        "{LARGEST_MM:g} mm",
+                        name=self.name,
+                        side=side,
+                        value=value,
+                        SMALLEST_MM=SMALLEST_MM,
+                        LARGEST_MM=LARGEST_MM,
+                    )
                 )
 
     def turned(self) -> "Paper":
@@ -94,13 +102,13 @@ def length_mm(text: str, unit: str = "mm") -> float:
     """
     found = _LENGTH.fullmatch(text)
     if not found:
-        raise CulmoError(f'"{text}" is not a length: write it as 12.5 mm or 1 1/2 in')
+        raise CulmoError(tr('"{what}" is not a length: write it as 12.5 mm or 1 1/2 in', what=text))
     value = float(found["whole"].replace(",", ".")) if found["whole"] else 0.0
     fraction = found["fraction"] or found["only"]
     if fraction:
         top, low = (int(number) for number in fraction.split("/"))
         if low == 0:
-            raise CulmoError(f'"{text}" divides by nought')
+            raise CulmoError(tr('"{what}" divides by nought', what=text))
         value += top / low
     return round(value * _UNITS[found["unit"] or unit], 6)
 
@@ -151,4 +159,6 @@ def find_paper(text: str) -> Paper:
         first = sides[0] if re.search(r"[a-z\"]\s*$", sides[0]) else f"{sides[0]} {unit}"
         return Paper(text.strip(), length_mm(first), length_mm(sides[1]))
     names = ", ".join(paper.name for paper in PAPERS)
-    raise CulmoError(f'unknown paper "{text}": use a size such as 240x320, or one of {names}')
+    raise CulmoError(
+        tr('unknown paper "{what}": use a size such as 240x320, or one of {names}', what=text, names=names)
+    )

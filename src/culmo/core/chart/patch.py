@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from culmo.core.chart.papers import PAPERS, Paper
 from culmo.core.chart.sheet import Cell, Label, Sheet
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 _MARGIN_MM, _GAP_MM, _LABEL_MM = 12.0, 3.0, 2.4
 
@@ -23,7 +24,7 @@ def plan_patch(title: str, cells: Sequence[Cell]) -> list[Sheet]:
         when there is no cell, or one is larger than A3
     """
     if not cells:
-        raise CulmoError("there is no cell to patch")
+        raise CulmoError(tr("there is no cell to patch"))
     papers = [paper for paper in PAPERS if paper.name in ("A6", "A5", "A4", "A3")]
     for paper in papers:
         pages = _pack(cells, paper)
@@ -31,9 +32,11 @@ def plan_patch(title: str, cells: Sequence[Cell]) -> list[Sheet]:
             return [_draw_up(title, paper, pages[0])]
     pages = _pack(cells, papers[-1])
     if pages is None:
-        raise CulmoError("a cell is larger than the paper for the patch")
+        raise CulmoError(tr("a cell is larger than the paper for the patch"))
     return [
-        _draw_up(f"{title}, page {number} of {len(pages)}", papers[-1], page)
+        _draw_up(
+            tr("{title}, page {number} of {n}", title=title, number=number, n=len(pages)), papers[-1], page
+        )
         for number, page in enumerate(pages, 1)
     ]
 

@@ -23,6 +23,7 @@ from culmo.core.chart.sheet import Label, Sheet
 from culmo.core.chart.triangle import plan_triangle
 from culmo.core.chart.wheel import plan_wheel
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 
 @dataclass(frozen=True)
@@ -41,17 +42,17 @@ class Kind:
 
 
 KINDS = (
-    Kind("grid", "Grid", "every paint with every paint"),
-    Kind("families", "Two families", "one family down, another across"),
-    Kind("fan", "Fan", "one paint against many, in steps"),
-    Kind("ladder", "Ladder", "two paints in given parts, each fading to clear water"),
-    Kind("wheel", "Wheel", "anchors round a circle, neighbours mixed between"),
-    Kind("triangle", "Triangle", "three paints in every proportion"),
-    Kind("cards", "Card pages", "masstone, bar, tint and tests of each paint"),
-    Kind("palette", "Palette card", "few paints, their secondaries, darks and browns"),
-    Kind("against", "One against the box", "a new paint with each of the others"),
-    Kind("free", "Free page", "strokes and touches in the order they were made"),
-    Kind("keepers", "Keepers' page", "the favourite mixes so far"),
+    Kind("grid", tr("Grid"), tr("every paint with every paint")),
+    Kind("families", tr("Two families"), tr("one family down, another across")),
+    Kind("fan", tr("Fan"), tr("one paint against many, in steps")),
+    Kind("ladder", tr("Ladder"), tr("two paints in given parts, each fading to clear water")),
+    Kind("wheel", tr("Wheel"), tr("anchors round a circle, neighbours mixed between")),
+    Kind("triangle", tr("Triangle"), tr("three paints in every proportion")),
+    Kind("cards", tr("Card pages"), tr("masstone, bar, tint and tests of each paint")),
+    Kind("palette", tr("Palette card"), tr("few paints, their secondaries, darks and browns")),
+    Kind("against", tr("One against the box"), tr("a new paint with each of the others")),
+    Kind("free", tr("Free page"), tr("strokes and touches in the order they were made")),
+    Kind("keepers", tr("Keepers' page"), tr("the favourite mixes so far")),
 )
 KIND_KEYS = tuple(kind.key for kind in KINDS)
 
@@ -96,7 +97,7 @@ def plan_sheets(
     """
     known = known or Knowledge()
     if kind not in KIND_KEYS:
-        raise CulmoError(f'the kind "{kind}" must be one of {", ".join(KIND_KEYS)}')
+        raise CulmoError(tr('the kind "{kind}" must be one of {what}', kind=kind, what=", ".join(KIND_KEYS)))
     if kind == "wheel":
         return plan_wheel(choices, page, known, measure)
     if kind == "triangle":
@@ -191,20 +192,20 @@ def advice(kind: str, choices: Choices, page: Page, measure: Measure = rough_wid
     larger = [paper for paper in PAPERS if _reaches(board, replace(page, paper=paper), measure)]
     if larger:
         smallest = min(larger, key=lambda paper: paper.width_mm * paper.height_mm)
-        lines.append(f"On {smallest.name} the cells reach {LEAST_MM:g} mm.")
+        lines.append(tr("On {name} the cells reach {LEAST_MM:g} mm.", name=smallest.name, LEAST_MM=LEAST_MM))
     if kind == "grid":
         for count in range(len(choices.paints) - 1, 1, -1):
             fewer = grid_board(replace(choices, paints=choices.paints[:count], texts=()))
             if _reaches(fewer, page, measure):
-                lines.append(f"With {count} paints they reach it on this paper.")
+                lines.append(tr("With {count} paints they reach it on this paper.", count=count))
                 break
     try:
         parts = split_board(board, page, LEAST_MM, measure)
-        lines.append(f"As {len(parts)} sheets that join they reach it.")
+        lines.append(tr("As {n} sheets that join they reach it.", n=len(parts)))
     except CulmoError:
         pass
     if kind == "grid" and len(choices.paints) > 7:
-        lines.append("Or split it by families: yellows down, blues across.")
+        lines.append(tr("Or split it by families: yellows down, blues across."))
     return lines
 
 

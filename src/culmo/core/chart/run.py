@@ -8,9 +8,10 @@ from itertools import pairwise
 from culmo.core.chart.order import Pace, neighbours, puddle_of
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.paint.recipe import Recipe
+from culmo.words import mark
 
 DONE, SKIP, REPAINT = "done", "skip", "repaint"
-PAPERS = {"smooth": 0.8, "cold pressed": 1.0, "rough": 1.25}
+PAPERS = {mark("smooth"): 0.8, mark("cold pressed"): 1.0, mark("rough"): 1.25}
 PALE_TAKES, FULL_TAKES = 1.1, 0.9  # a pale wash carries more water
 LONG_MINUTES = 10.0  # a longer gap between two strokes was a break
 SHORT_WAIT = 0.5  # minutes that are waited for the puddle at hand

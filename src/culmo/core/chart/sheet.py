@@ -10,6 +10,7 @@ from culmo.core.chart.papers import Paper
 from culmo.core.paint.readings import GROUNDS, PAPER, TREATMENTS
 from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 FORMAT, VERSION = "culmo-sheet", 1
 Point = tuple[float, float]
@@ -96,7 +97,7 @@ class Sheet:
     def __post_init__(self) -> None:
         ids = [cell.id for cell in self.cells]
         if len(set(ids)) != len(ids):
-            raise CulmoError(f'sheet "{self.title}": two cells have the same id')
+            raise CulmoError(tr('sheet "{title}": two cells have the same id', title=self.title))
 
     def cell(self, cell_id: str) -> Cell:
         """The cell with this id.
@@ -109,7 +110,7 @@ class Sheet:
         for cell in self.cells:
             if cell.id == cell_id:
                 return cell
-        raise CulmoError(f'sheet "{self.title}" has no cell "{cell_id}"')
+        raise CulmoError(tr('sheet "{title}" has no cell "{cell_id}"', title=self.title, cell_id=cell_id))
 
     def in_order(self) -> tuple[Cell, ...]:
         """The cells in the order of work; those without a place come last."""
@@ -187,35 +188,54 @@ def sheet_from_dict(data: Any) -> Sheet:
         saying what is missing or wrong
     """
     if not isinstance(data, dict) or data.get("format") != FORMAT:
-        raise CulmoError('this is not a sheet of Culmo: "format" must be "culmo-sheet"')
+        raise CulmoError(tr('this is not a sheet of Culmo: "format" must be "culmo-sheet"'))
     if data.get("version") != VERSION:
-        raise CulmoError(f"the sheet is of version {data.get('version')}; this Culmo reads version {VERSION}")
+        raise CulmoError(
+            tr(
+                "the sheet is of version {what}; this Culmo reads version {VERSION}",
+                what=data.get("version"),
+                VERSION=VERSION,
+            )
+        )
     try:
         return _sheet(data)
     except CulmoError:
         raise
     except (KeyError, TypeError, ValueError, IndexError, AttributeError) as error:
-        raise CulmoError(f"the sheet is damaged: {type(error).__name__} at {error}") from None
+        raise CulmoError(
+            tr("the sheet is damaged: {name} at {error}", name=type(error).__name__, error=error)
+        ) from None
 
 
 def _point(values: Any) -> Point:
     x, y = (float(value) for value in values)
     if not (np.isfinite(x) and np.isfinite(y)):
-        raise CulmoError("the sheet is damaged: a position is not a finite number")
+        raise CulmoError(tr("the sheet is damaged: a position is not a finite number"))
     return x, y
 
 
 def _cell(entry: Any) -> Cell:
     outline = tuple(_point(point) for point in entry["outline_mm"])
     if len(outline) < 3:
-        raise CulmoError(f'cell "{entry["id"]}" has fewer than three corners')
+        raise CulmoError(tr('cell "{id}" has fewer than three corners', id=entry["id"]))
     ground = entry.get("ground", PAPER)
     if ground not in GROUNDS:
-        raise CulmoError(f'cell "{entry["id"]}": the ground is "{ground}"; it must be "paper" or "ink"')
+        raise CulmoError(
+            tr(
+                'cell "{id}": the ground is "{ground}"; it must be "paper" or "ink"',
+                id=entry["id"],
+                ground=ground,
+            )
+        )
     treatment = str(entry.get("treatment") or "")
     if treatment not in TREATMENTS:
         raise CulmoError(
-            f'cell "{entry["id"]}": the treatment is "{treatment}"; it must be one of {TREATMENTS[1:]}'
+            tr(
+                'cell "{id}": the treatment is "{treatment}"; it must be one of {TREATMENTS}',
+                id=entry["id"],
+                treatment=treatment,
+                TREATMENTS=TREATMENTS[1:],
+            )
         )
     fade = entry.get("fade_mm")
     return Cell(

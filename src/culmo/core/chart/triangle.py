@@ -11,6 +11,7 @@ from culmo.core.chart.kinds import Choices, Knowledge, board_settings
 from culmo.core.chart.sheet import Cell, Label, Point, Ruling, Sheet
 from culmo.core.paint.recipe import Recipe, mix
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 _PAD_MM = 2.0
 _SMALLEST_MM = 4.0
@@ -55,11 +56,21 @@ def plan_triangle(
     size, paper = math.floor(best[0] / page.step_mm + 1e-9) * page.step_mm, papers[best[1]]
     if page.cell_mm is not None:
         if page.cell_mm[0] > size:
-            raise CulmoError(f'hexagons of {page.cell_mm[0]:g} mm do not fit on paper "{page.paper.name}"')
+            raise CulmoError(
+                tr(
+                    'hexagons of {value:g} mm do not fit on paper "{name}"',
+                    value=page.cell_mm[0],
+                    name=page.paper.name,
+                )
+            )
         size = page.cell_mm[0]
     if size < _SMALLEST_MM:
         raise CulmoError(
-            f'a triangle of {total} parts does not fit on paper "{page.paper.name}"; take fewer parts'
+            tr(
+                'a triangle of {total} parts does not fit on paper "{name}"; take fewer parts',
+                total=total,
+                name=page.paper.name,
+            )
         )
     height = 2.0 * size / math.sqrt(3.0)
     block = size * (total + 1), height * (1.0 + 0.75 * total)

@@ -15,6 +15,7 @@ from culmo.core.chart.papers import Paper
 from culmo.core.chart.sheet import Cell, Label, Point, Ruling, Sheet
 from culmo.core.paint.recipe import TINT, Layer, Recipe, mix
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 _ARC_STEPS = 8  # straight pieces for an arc of a cell
 _PETAL_STEPS = 24
@@ -60,7 +61,7 @@ def ring_recipe(choices: Choices, recipes: Sequence[Recipe], place: int, ring: s
         return own.with_wash(TINT)
     if ring in ("white", "dark"):
         if not choices.extra:
-            raise CulmoError(f'the ring "{ring}" needs a paint to add')
+            raise CulmoError(tr('the ring "{ring}" needs a paint to add', ring=ring))
         return added(own, choices.extra)
     if ring == "glaze":  # the opposite as a thin wash over the dry colour
         return Recipe((Layer(across.layers[0].parts, TINT), own.layers[0]))
@@ -104,13 +105,20 @@ def _fit(page: Page, texts: Sequence[str], measure: Measure) -> _Circle:
     assert best is not None
     if page.cell_mm is not None and page.cell_mm[0] > best.radius:
         raise CulmoError(
-            f'a wheel of {page.cell_mm[0]:g} mm radius does not fit on paper "{page.paper.name}"'
+            tr(
+                'a wheel of {value:g} mm radius does not fit on paper "{name}"',
+                value=page.cell_mm[0],
+                name=page.paper.name,
+            )
         )
     if page.cell_mm is not None:
         best = _Circle(best.paper, best.x, best.y, page.cell_mm[0])
     if best.radius < _LEAST_RADIUS_MM:
         raise CulmoError(
-            f'no wheel fits on paper "{page.paper.name}" with these margins: take a larger paper'
+            tr(
+                'no wheel fits on paper "{name}" with these margins: take a larger paper',
+                name=page.paper.name,
+            )
         )
     return best
 
@@ -275,7 +283,7 @@ def _cover(choices: Choices, page: Page, circle: _Circle, hub: float, step: floa
     lines: list[tuple[float, float, float, float]] = []
     labels = [
         Label(
-            "cut out the disc and its windows; pin it through the middle",
+            tr("cut out the disc and its windows; pin it through the middle"),
             (page.tape_mm + 2, page.tape_mm + 5),
             0.0,
             3.0,
@@ -292,7 +300,7 @@ def _cover(choices: Choices, page: Page, circle: _Circle, hub: float, step: floa
         x, y = _at(circle, hub * 0.6, place * step)
         labels.append(Label(word, (x - 3.0, y), 0.0, 2.4))
     return Sheet(
-        title=f"{page.title or 'Wheel'}, cover",
+        title=tr("{value}, cover", value=page.title or "Wheel"),
         kind="wheel cover",
         paper=circle.paper,
         frame_mm=(circle.x - circle.radius, circle.y - circle.radius, 2 * circle.radius, 2 * circle.radius),
@@ -305,9 +313,9 @@ def _cover(choices: Choices, page: Page, circle: _Circle, hub: float, step: floa
 
 def _true_hues(choices: Choices, page: Page, known: Knowledge, measure: Measure) -> Sheet:
     """Each paint at its measured hue angle; paints of nearly one hue stand on rings further in."""
-    choices.need(1, "wheel of true hues")
+    choices.need(1, tr("wheel of true hues"))
     if known.hue is None:
-        raise CulmoError("the wheel of true hues needs readings of the paints: read their cards first")
+        raise CulmoError(tr("the wheel of true hues needs readings of the paints: read their cards first"))
     # yellow stands at the top, as on a painter's wheel; hue angles count the other way round
     angles = {name: (90.0 - known.hue(name)) % 360.0 for name in choices.paints}
     rings: list[list[str]] = []

@@ -5,6 +5,7 @@ import numpy as np
 from culmo.core.colour.cielab import lab_from_reflectance, lab_from_xyz, xyz_from_lab
 from culmo.core.colour.spectral import DAYLIGHT, WAVELENGTH_NM, Array
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 D50_WHITE: Array = np.array([0.96422, 1.0, 0.82521])  # ICC.1:2022; ISO 13655 measures for it
 _BRADFORD = np.array([[0.8951, 0.2664, -0.1614], [-0.7502, 1.7135, 0.0367], [0.0389, -0.0685, 1.0296]])
@@ -57,7 +58,9 @@ def lab_from_spectrum(wavelength_nm: Array, reflectance: Array) -> Array:
     """
     wave, values = np.asarray(wavelength_nm, dtype=float), np.asarray(reflectance, dtype=float)
     if len(wave) < 10 or wave.min() > 420.0 or wave.max() < 680.0 or (np.diff(wave) <= 0).any():
-        raise CulmoError("a spectrum needs at least ten bands, rising, from 420 nm or less to 680 nm or more")
+        raise CulmoError(
+            tr("a spectrum needs at least ten bands, rising, from 420 nm or less to 680 nm or more")
+        )
     from scipy.interpolate import CubicSpline  # slow to import
 
     inside = np.clip(WAVELENGTH_NM, wave[0], wave[-1])

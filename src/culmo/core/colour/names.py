@@ -4,22 +4,23 @@ import numpy as np
 
 from culmo.core.colour.cielab import lch_from_lab
 from culmo.core.colour.spectral import Array
+from culmo.words import mark, tr
 
 # (upper end of the sector in degrees of CIELAB hue, word)
 _SECTORS = (
-    (12, "rose"),
-    (38, "red"),
-    (58, "scarlet"),
-    (78, "orange"),
-    (98, "yellow"),
-    (118, "green-yellow"),
-    (168, "green"),
-    (212, "turquoise"),
-    (258, "blue"),
-    (292, "blue"),
-    (325, "violet"),
-    (348, "purple"),
-    (361, "rose"),
+    (12, mark("rose")),
+    (38, mark("red")),
+    (58, mark("scarlet")),
+    (78, mark("orange")),
+    (98, mark("yellow")),
+    (118, mark("green-yellow")),
+    (168, mark("green")),
+    (212, mark("turquoise")),
+    (258, mark("blue")),
+    (292, mark("blue")),
+    (325, mark("violet")),
+    (348, mark("purple")),
+    (361, mark("rose")),
 )
 
 
@@ -37,8 +38,8 @@ def hue_word(lab: Array) -> str:
     """
     lightness, chroma, hue_deg = lch_from_lab(np.asarray(lab))
     if chroma < 6.0:
-        return "grey" if lightness > 25 else "near black"
+        return tr("grey") if lightness > 25 else tr("near black")
     word = next(word for end, word in _SECTORS if hue_deg < end)
     if word in ("scarlet", "orange", "yellow") and chroma < 38.0:
-        return "brown" if lightness < 62 else "buff"
-    return word
+        return tr("brown") if lightness < 62 else tr("buff")
+    return tr(word)

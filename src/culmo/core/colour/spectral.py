@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from culmo.core.colour import tables
+from culmo.words import mark
 
 Array = NDArray[np.floating[Any]]
 Indices = NDArray[np.integer[Any]]
@@ -38,9 +39,9 @@ def _light(name: str, power: Array) -> Light:
     return Light(name, weights, weights.sum(axis=0))
 
 
-DAYLIGHT = _light("Daylight D65", tables.D65)
-WARM_LAMP = _light("Warm lamp", tables.WARM_LAMP)
-COOL_LED = _light("Cool LED", tables.COOL_LED)
+DAYLIGHT = _light(mark("Daylight D65"), tables.D65)
+WARM_LAMP = _light(mark("Warm lamp"), tables.WARM_LAMP)
+COOL_LED = _light(mark("Cool LED"), tables.COOL_LED)
 LIGHTS = (DAYLIGHT, WARM_LAMP, COOL_LED)
 
 

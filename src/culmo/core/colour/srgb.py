@@ -7,6 +7,7 @@ import numpy as np
 from culmo.core.colour.cielab import lab_from_xyz, xyz_from_lab
 from culmo.core.colour.spectral import DAYLIGHT, Array
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 _TO_LINEAR_RGB = np.array(
     [
@@ -143,7 +144,7 @@ def lab_from_text(text: str) -> Array:
     except ValueError:
         values = np.array([])
     if len(values) != 3:
-        raise CulmoError(f'"{text}" is not a colour: write it as #5a6b4c or as L, a, b')
+        raise CulmoError(tr('"{what}" is not a colour: write it as #5a6b4c or as L, a, b', what=text))
     return check_lab(values)
 
 
@@ -161,9 +162,11 @@ def check_lab(lab: Array) -> Array:
     """
     lab = np.asarray(lab, dtype=float)
     if not np.isfinite(lab).all():
-        raise CulmoError("a colour needs three finite numbers L, a and b")
+        raise CulmoError(tr("a colour needs three finite numbers L, a and b"))
     if not 0.0 <= lab[0] <= 100.0:
-        raise CulmoError(f"L is {lab[0]:g}; lightness lies between 0 and 100")
+        raise CulmoError(tr("L is {lab:g}; lightness lies between 0 and 100", lab=lab[0]))
     if (np.abs(lab[1:]) > 128.0).any():
-        raise CulmoError(f"a, b are {lab[1]:g}, {lab[2]:g}; they lie between -128 and 128")
+        raise CulmoError(
+            tr("a, b are {lab:g}, {lab2:g}; they lie between -128 and 128", lab=lab[1], lab2=lab[2])
+        )
     return lab

@@ -5,38 +5,41 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from culmo.core.paint.pigments import COLOURS, TRANSPARENCIES, Pigment, codes_in
+from culmo.words import tr
 
 LIGHTFASTNESS = ("excellent", "good", "fair", "poor")
 _STAINING = ("low", "medium", "high")
 _GRAINS = ("no", "slight", "medium", "high")
-STAINING_WORDS = {"low": "non-staining", "medium": "stains a little", "high": "staining"}
+STAINING_WORDS = {"low": tr("non-staining"), "medium": tr("stains a little"), "high": tr("staining")}
 GRAIN_WORDS = {
-    "no": "smooth",
-    "slight": "granulates a little",
-    "medium": "granulates",
-    "high": "granulates strongly",
+    "no": tr("smooth"),
+    "slight": tr("granulates a little"),
+    "medium": tr("granulates"),
+    "high": tr("granulates strongly"),
 }
 _ON_A_WALL = {
-    "excellent": "keeps on a wall and in a sketchbook",
-    "good": "keeps on a wall away from full sun, and in a sketchbook",
-    "fair": "changes on a wall over the years; keeps in a closed sketchbook",
-    "poor": "fades on a wall, often within months; for a sketchbook that is kept shut, or for printing from",
+    "excellent": tr("keeps on a wall and in a sketchbook"),
+    "good": tr("keeps on a wall away from full sun, and in a sketchbook"),
+    "fair": tr("changes on a wall over the years; keeps in a closed sketchbook"),
+    "poor": tr(
+        "fades on a wall, often within months; for a sketchbook that is kept shut, or for printing from"
+    ),
 }
 _HARM = {
-    "cadmium": "harmful if swallowed or breathed in",
-    "cobalt": "harmful if swallowed or breathed in; may cause skin allergy",
-    "nickel": "harmful if breathed in; may cause skin allergy",
-    "lead": "poisonous, and stays in the body; not for children or in pregnancy",
-    "mercury": "poisonous, and stays in the body; not for children or in pregnancy",
-    "chromium": "harmful if swallowed or breathed in",
-    "antimony": "harmful if swallowed or breathed in",
-    "barium": "harmful if swallowed",
-    "manganese": "harmful if breathed in",
-    "arsenic": "poisonous",
-    "copper": "harmful if swallowed",
+    "cadmium": tr("harmful if swallowed or breathed in"),
+    "cobalt": tr("harmful if swallowed or breathed in; may cause skin allergy"),
+    "nickel": tr("harmful if breathed in; may cause skin allergy"),
+    "lead": tr("poisonous, and stays in the body; not for children or in pregnancy"),
+    "mercury": tr("poisonous, and stays in the body; not for children or in pregnancy"),
+    "chromium": tr("harmful if swallowed or breathed in"),
+    "antimony": tr("harmful if swallowed or breathed in"),
+    "barium": tr("harmful if swallowed"),
+    "manganese": tr("harmful if breathed in"),
+    "arsenic": tr("poisonous"),
+    "copper": tr("harmful if swallowed"),
 }  # fmt: skip
 _HEAVY = {"cadmium", "cobalt", "nickel", "lead", "mercury", "chromium", "antimony", "barium", "arsenic"}
-FIRST = "The maker's label and safety data sheet and your local rules come first."
+FIRST = tr("The maker's label and safety data sheet and your local rules come first.")
 
 
 def spell_out(code: str, table: Mapping[str, Pigment]) -> str:
@@ -56,16 +59,24 @@ def spell_out(code: str, table: Mapping[str, Pigment]) -> str:
     if not found:
         return code
     head, number = found[1], found[2]
-    colour = COLOURS.get(head, "of an unknown group")
-    kind = "natural dye" if head.startswith("N") else "pigment"
+    colour = COLOURS.get(head, tr("of an unknown group"))
+    kind = tr("natural dye") if head.startswith("N") else tr("pigment")
     colour = colour.removeprefix("natural ")
     variant = ""
     if ":" in number:
         number, form = number.split(":", 1)
-        variant = f", form {form}"
+        variant = tr(", form {form}", form=form)
     known = table.get(code)
     name = f"; {known.name}" if known is not None else ""
-    return f"{code}: {kind}, {colour}, number {number}{variant}{name}"
+    return tr(
+        "{code}: {kind}, {colour}, number {number}{variant}{name}",
+        code=code,
+        kind=kind,
+        colour=colour,
+        number=number,
+        variant=variant,
+        name=name,
+    )
 
 
 @dataclass(frozen=True)
@@ -93,15 +104,19 @@ class Label:
         """One pigment or several."""
         count = len(self.codes)
         if not count:
-            return "no pigment named"
-        return "single pigment" if count == 1 else f"a mixture of {count} pigments"
+            return tr("no pigment named")
+        return tr("single pigment") if count == 1 else tr("a mixture of {count} pigments", count=count)
 
     @property
     def lightfast_words(self) -> str:
         """The class and what it means for a wall and for a sketchbook."""
         if not self.lightfastness:
-            return "lightfastness not known: ask the label, or make a fade test"
-        return f"lightfastness {self.lightfastness}: {_ON_A_WALL[self.lightfastness]}"
+            return tr("lightfastness not known: ask the label, or make a fade test")
+        return tr(
+            "lightfastness {lightfastness}: {ON_A_WALL}",
+            lightfastness=self.lightfastness,
+            ON_A_WALL=_ON_A_WALL[self.lightfastness],
+        )
 
 
 def _worst(values: Sequence[str], scale: Sequence[str]) -> str:
@@ -144,23 +159,34 @@ def cautions(label: Label) -> list[str]:
     label : Label
     """
     lines = [
-        f"{pigment.code} holds {element}: {_HARM.get(element, 'take care')}"
+        tr(
+            "{code} holds {element}: {what}",
+            code=pigment.code,
+            element=element,
+            what=_HARM.get(element, "take care"),
+        )
         for pigment in label.pigments
         for element in pigment.caution.split()
     ]
     if label.harmful:
         lines.append(
-            "Do not point the brush with the lips, eat at the table, or sand or spray the dry paint; wash your hands."
+            tr(
+                "Do not point the brush with the lips, eat at the table, or sand or spray the dry paint; "
+                "wash your hands."
+            )
         )
     if set(label.harmful) & _HEAVY:
-        lines.append("Do not pour the rinse water away where local rules forbid it.")
+        lines.append(tr("Do not pour the rinse water away where local rules forbid it."))
     unknown = [code for code in label.codes if code not in {pigment.code for pigment in label.pigments}]
     if unknown:
         lines.append(
-            f"Nothing is listed here of {', '.join(unknown)}: that does not mean that there is nothing."
+            tr(
+                "Nothing is listed here of {what}: that does not mean that there is nothing.",
+                what=", ".join(unknown),
+            )
         )
     elif not label.codes:
-        lines.append("No pigment is named: read the label.")
+        lines.append(tr("No pigment is named: read the label."))
     return [*dict.fromkeys(lines), FIRST]
 
 

@@ -12,6 +12,7 @@ from culmo.core.paint.film import FilmGradient, film_gradient, film_reflectance,
 from culmo.core.paint.parameters import BIAS_AT, K_SLICE, PER_PAINT, S_SLICE, TINT_AT, Layout, Optics
 from culmo.core.paint.recipe import Recipe
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 # Relative spread of the water from a full wash to a fifth: 0.08 and 0.2 in logs
 FULL_WATER, TINT_WATER = 0.08, 0.2
@@ -90,7 +91,13 @@ def compile_batch(
             for part in layer.parts:
                 place = index.get(part.name.strip().casefold())
                 if place is None:
-                    raise CulmoError(f'recipe "{recipes[i]}" names "{part.name}", which is not a known paint')
+                    raise CulmoError(
+                        tr(
+                            'recipe "{recipes}" names "{name}", which is not a known paint',
+                            recipes=recipes[i],
+                            name=part.name,
+                        )
+                    )
                 parts[m, place] += part.parts
             if card_tints is not None and card_tints[i]:
                 card[m] = int(np.argmax(parts[m]))

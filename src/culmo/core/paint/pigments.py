@@ -10,13 +10,25 @@ from culmo.core.paint.estimate import learn
 from culmo.core.paint.predict import predict_lab
 from culmo.core.paint.readings import INK, PAPER, Reading
 from culmo.core.paint.recipe import TINT, Recipe, mix
+from culmo.words import tr
 
 Lab = tuple[float, float, float]
 
 COLOURS = {
-    "PY": "yellow", "PO": "orange", "PR": "red", "PV": "violet", "PB": "blue", "PG": "green", "PBr": "brown",
-    "PBk": "black", "PW": "white", "PM": "metal", "NR": "natural red", "NB": "natural blue", "NY": "natural yellow",
-}  # fmt: skip
+    "PY": "yellow",
+    "PO": "orange",
+    "PR": "red",
+    "PV": "violet",
+    "PB": "blue",
+    "PG": "green",
+    "PBr": "brown",
+    "PBk": "black",
+    "PW": "white",
+    "PM": "metal",
+    "NR": tr("natural red"),
+    "NB": tr("natural blue"),
+    "NY": tr("natural yellow"),
+}
 TRANSPARENCIES = ("transparent", "semi-transparent", "semi-opaque", "opaque")
 # how far the masstone over the bar comes from the bare ink towards the masstone on paper
 _COVERS = {"transparent": 0.04, "semi-transparent": 0.12, "semi-opaque": 0.3, "opaque": 0.65}

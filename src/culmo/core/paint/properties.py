@@ -11,6 +11,7 @@ from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.predict import predict_lab
 from culmo.core.paint.readings import INK, PAPER, Reading
 from culmo.core.paint.recipe import mix
+from culmo.words import tr
 
 Lab = tuple[float, float, float]
 # cover: the share of the way from the bare bar to the masstone; between the table's typical covers, in logs
@@ -18,7 +19,7 @@ _COVER_LIMITS = ((0.07, "transparent"), (0.19, "semi-transparent"), (0.44, "semi
 # stay: the share of the film that is left on the paper
 _STAY_LIMITS = ((0.25, "low"), (0.55, "medium"))
 # fade: CIEDE2000 between the covered and the open half
-_FADE_LIMITS = ((1.0, "no change seen"), (2.5, "hardly changed"), (5.0, "faded"))
+_FADE_LIMITS = ((1.0, tr("no change seen")), (2.5, tr("hardly changed")), (5.0, tr("faded")))
 # a masstone nearer to the bar's own colour tells nothing there
 _LEAST_CONTRAST = 9.0
 _FILMS: Array = np.geomspace(0.004, 1.0, 300)
@@ -55,10 +56,10 @@ def transparency(masstone: Lab, bar: Lab, bare_ink: Lab) -> Finding:
     ink, way = np.array(bare_ink), np.array(masstone) - np.array(bare_ink)
     length = float(np.linalg.norm(way))
     if length < _LEAST_CONTRAST:
-        return Finding("", 0.0, "as dark as the bar: a black bar can not tell how much it covers")
+        return Finding("", 0.0, tr("as dark as the bar: a black bar can not tell how much it covers"))
     cover = float(np.clip((np.array(bar) - ink) @ way / length**2, 0.0, 1.0))
     word = next((word for limit, word in _COVER_LIMITS if cover < limit), "opaque")
-    return Finding(word, cover, f"{word}: covers {100 * cover:.0f} % of the bar")
+    return Finding(word, cover, tr("{word}: covers {value:.0f} % of the bar", word=word, value=100 * cover))
 
 
 def film_left(estimate: Estimate, name: str, after: Lab) -> float:
@@ -92,8 +93,12 @@ def staining(masstone: Lab, after: Lab, left: float, rubbed: bool) -> Finding:
     """
     word = next((word for limit, word in _STAY_LIMITS if left < limit), "high")
     off = float(np.linalg.norm(np.array(after) - np.array(masstone)))
-    how = "after rubbing" if rubbed else "blotted only"
-    return Finding(word, left, f"{100 * left:.0f} % stays {how}; {off:.0f} CIELAB units came off")
+    how = tr("after rubbing") if rubbed else tr("blotted only")
+    return Finding(
+        word,
+        left,
+        tr("{value:.0f} % stays {how}; {off:.0f} CIELAB units came off", value=100 * left, how=how, off=off),
+    )
 
 
 @dataclass(frozen=True)
@@ -119,9 +124,18 @@ def fading(looks: Sequence[FadeLook]) -> Finding:
     """
     last = max(looks, key=lambda look: look.weeks)
     change = last.change
-    word = next((word for limit, word in _FADE_LIMITS if change < limit), "faded strongly")
-    weeks = "1 week" if round(last.weeks) == 1 else f"{last.weeks:.0f} weeks"
-    return Finding(word, change, f"{word} after {weeks} in the window: {change:.1f} CIEDE2000")
+    word = next((word for limit, word in _FADE_LIMITS if change < limit), tr("faded strongly"))
+    weeks = tr("1 week") if round(last.weeks) == 1 else tr("{weeks:.0f} weeks", weeks=last.weeks)
+    return Finding(
+        word,
+        change,
+        tr(
+            "{word} after {weeks} in the window: {change:.1f} CIEDE2000",
+            word=word,
+            weeks=weeks,
+            change=change,
+        ),
+    )
 
 
 def card_transparency(

@@ -8,6 +8,7 @@ import numpy as np
 from culmo.core.colour.srgb import check_lab
 from culmo.core.paint.recipe import Recipe
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 PAPER = "paper"
 INK = "ink"
@@ -47,12 +48,22 @@ class Reading:
     def __post_init__(self) -> None:
         check_lab(np.array(self.lab))
         if self.ground not in GROUNDS:
-            raise CulmoError(f'the ground is "{self.ground}"; it must be "paper" or "ink"')
+            raise CulmoError(tr('the ground is "{ground}"; it must be "paper" or "ink"', ground=self.ground))
         if self.trust not in TRUSTS:
-            raise CulmoError(f'the trust is "{self.trust}"; it must be one of {", ".join(TRUSTS)}')
+            raise CulmoError(
+                tr(
+                    'the trust is "{trust}"; it must be one of {what}',
+                    trust=self.trust,
+                    what=", ".join(TRUSTS),
+                )
+            )
         if self.treatment not in TREATMENTS:
             raise CulmoError(
-                f'the treatment is "{self.treatment}"; it must be empty or one of {", ".join(TREATMENTS[1:])}'
+                tr(
+                    'the treatment is "{treatment}"; it must be empty or one of {what}',
+                    treatment=self.treatment,
+                    what=", ".join(TREATMENTS[1:]),
+                )
             )
 
     @property

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from typing import TypeVar
 
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 _T = TypeVar("_T")
 
@@ -27,9 +28,15 @@ class Part:
 
     def __post_init__(self) -> None:
         if not self.name.strip():
-            raise CulmoError("a part of a recipe needs the name of a paint")
+            raise CulmoError(tr("a part of a recipe needs the name of a paint"))
         if not 0.0 < self.parts < 1e6:
-            raise CulmoError(f'the parts of "{self.name}" are {self.parts:g}; they must lie above 0')
+            raise CulmoError(
+                tr(
+                    'the parts of "{name}" are {parts:g}; they must lie above 0',
+                    name=self.name,
+                    parts=self.parts,
+                )
+            )
 
 
 @dataclass(frozen=True)
@@ -47,9 +54,9 @@ class Layer:
 
     def __post_init__(self) -> None:
         if not self.parts:
-            raise CulmoError("a layer of a recipe needs at least one paint")
+            raise CulmoError(tr("a layer of a recipe needs at least one paint"))
         if not 0.0 < self.wash <= 1.0:
-            raise CulmoError(f"the wash is {self.wash:g}; it must lie above 0 and not above 1")
+            raise CulmoError(tr("the wash is {wash:g}; it must lie above 0 and not above 1", wash=self.wash))
 
 
 @dataclass(frozen=True)
@@ -153,7 +160,7 @@ def format_recipe(recipe: Recipe) -> str:
         if layer.wash != FULL:
             text += " @ tint" if layer.wash == TINT else f" @ {format_number(layer.wash)}"
         texts.append(text)
-    return " over ".join(texts)
+    return tr(" over ").join(texts)
 
 
 def spoken_recipe(recipe: Recipe) -> str:
@@ -165,14 +172,20 @@ def spoken_recipe(recipe: Recipe) -> str:
     '3 Rose + 1 Ultramarine, tint'
     """
     if not recipe.layers:
-        return "bare paper"
+        return tr("bare paper")
     texts = []
     for layer in recipe.layers:
         equal = len({part.parts for part in layer.parts}) == 1
         names = [part.name if equal else f"{format_number(part.parts)} {part.name}" for part in layer.parts]
-        wash = "" if layer.wash == FULL else ", tint" if layer.wash == TINT else f", wash {layer.wash:g}"
+        wash = (
+            ""
+            if layer.wash == FULL
+            else tr(", tint")
+            if layer.wash == TINT
+            else tr(", wash {wash:g}", wash=layer.wash)
+        )
         texts.append(" + ".join(names) + wash)
-    return " over ".join(texts)
+    return tr(" over ").join(texts)
 
 
 class _Reader:
@@ -184,7 +197,9 @@ class _Reader:
 
     def fail(self, what: str, at: int | None = None) -> CulmoError:
         place = (self.at if at is None else at) + 1
-        return CulmoError(f'recipe "{self.text}", character {place}: {what}')
+        return CulmoError(
+            tr('recipe "{what}", character {place}: {what2}', what=self.text, place=place, what2=what)
+        )
 
     def skip_space(self) -> None:
         while self.at < len(self.text) and self.text[self.at].isspace():
@@ -202,7 +217,7 @@ class _Reader:
                 self.at += 1
             letters.append(self.text[self.at])
             self.at += 1
-        raise self.fail("the quote that opens here is never closed", start)
+        raise self.fail(tr("the quote that opens here is never closed"), start)
 
     def plain(self) -> str:
         """Text up to the next separator."""
@@ -221,9 +236,9 @@ class _Reader:
         else:
             name = self.plain()
             if name.endswith((" +", " over")) or name.startswith("+ "):
-                raise self.fail("the name of a paint is missing beside the sign", start)
+                raise self.fail(tr("the name of a paint is missing beside the sign"), start)
         if not name.strip():
-            raise self.fail("the name of a paint is missing", start)
+            raise self.fail(tr("the name of a paint is missing"), start)
         return name
 
     def number(self, what: str, words: dict[str, float]) -> float:
@@ -254,7 +269,7 @@ class _Reader:
         if letter in ":@":
             self.at += 1
             return letter
-        raise self.fail('expected ":", " + ", " @ " or " over " here')
+        raise self.fail(tr('expected ":", " + ", " @ " or " over " here'))
 
 
 def parse_recipe(text: str) -> Recipe:
@@ -277,7 +292,7 @@ def parse_recipe(text: str) -> Recipe:
     if text.strip() == "-":
         return Recipe()
     if len(text) > 4000:
-        raise CulmoError(f"a recipe of {len(text)} characters is too long; the limit is 4000")
+        raise CulmoError(tr("a recipe of {n} characters is too long; the limit is 4000", n=len(text)))
     reader = _Reader(text)
     layers: list[Layer] = []
     parts: list[Part] = []
@@ -287,21 +302,21 @@ def parse_recipe(text: str) -> Recipe:
         name, amount = reader.name(), 1.0
         sign = reader.sign()
         if sign == ":":
-            amount = reader.number("the parts", {})
+            amount = reader.number(tr("the parts"), {})
             sign = reader.sign()
         parts.append(_checked(reader, start, Part, name, amount))
         if sign == "@":
-            wash = reader.number("the wash", {"full": FULL, "tint": TINT})
+            wash = reader.number(tr("the wash"), {"full": FULL, "tint": TINT})
             sign = reader.sign()
             if sign not in ("", "over"):
-                raise reader.fail('after the wash only " over " can follow')
+                raise reader.fail(tr('after the wash only " over " can follow'))
         if sign in ("", "over"):
             layers.append(_checked(reader, start, Layer, tuple(parts), wash))
             parts, wash = [], FULL
         if sign == "":
             return Recipe(tuple(layers))
         if sign in (":",):
-            raise reader.fail("a second number for the same paint")
+            raise reader.fail(tr("a second number for the same paint"))
 
 
 def _checked(reader: _Reader, at: int, make: Callable[..., _T], *values: object) -> _T:

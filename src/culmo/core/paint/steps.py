@@ -11,6 +11,7 @@ from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.predict import predict_lab
 from culmo.core.paint.recipe import FULL, Recipe, mix
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 MOST_PARTS = 12
 _GRID = 161
@@ -69,7 +70,9 @@ def even_steps(
         when `count` is below 2, or a paint is unknown
     """
     if count < 2:
-        raise CulmoError(f"{count} steps can not lead from one paint to the other; it takes at least 2")
+        raise CulmoError(
+            tr("{count} steps can not lead from one paint to the other; it takes at least 2", count=count)
+        )
     return _at(estimate, first, second, np.linspace(0.0, 1.0, count), wash, most_parts)
 
 

@@ -12,11 +12,12 @@ from culmo.core.paint.optics import linearise
 from culmo.core.paint.predict import batch_for
 from culmo.core.paint.readings import INK, PAPER
 from culmo.core.paint.recipe import FULL, TINT, Recipe, mix
+from culmo.words import tr
 
 _PLACES = (
-    (FULL, PAPER, "no masstone"),
-    (TINT, PAPER, "no tint"),
-    (FULL, INK, "no reading over the bar"),
+    (FULL, PAPER, tr("no masstone")),
+    (TINT, PAPER, tr("no tint")),
+    (FULL, INK, tr("no reading over the bar")),
 )
 
 
@@ -39,10 +40,10 @@ class Doubt:
 
 
 def _words(gain: float) -> str:
-    for least, words in ((0.42, "halve"), (0.29, "take a third off"), (0.2, "take a quarter off")):
+    for least, words in ((0.42, "halve"), (0.29, tr("take a third off")), (0.2, tr("take a quarter off"))):
         if gain >= least:
             return words
-    return "lower"
+    return tr("lower")
 
 
 def explain(
@@ -69,10 +70,12 @@ def explain(
     for name in names:
         for wash, ground, words in _PLACES:
             if (wash, ground) not in read.get(name.casefold(), set()):
-                options.append((mix([name], wash=wash), ground, f"{name} has {words}"))
+                options.append(
+                    (mix([name], wash=wash), ground, tr("{name} has {words}", name=name, words=words))
+                )
     together = frozenset(name.casefold() for name in recipe.names)
     if len(names) > 1 and together not in (read_mixes or set()):
-        options.append((recipe, PAPER, f"no mix of {' and '.join(names)} has been read"))
+        options.append((recipe, PAPER, tr("no mix of {what} has been read", what=" and ".join(names))))
     asked = [recipe, *(option[0] for option in options)]
     grounds = [PAPER, *(option[1] for option in options)]
     linear = linearise(estimate.layout, estimate.theta, batch_for(estimate, asked, grounds))
@@ -92,8 +95,14 @@ def explain(
             best, gain = i, share
     if best >= 0 and gain >= 0.08:
         remedy = options[best][2]
-        act = "painting and reading one" if remedy.startswith("no mix") else "reading it"
-        sentence = f"{remedy[0].upper()}{remedy[1:]}; {act} would {_words(gain)} the doubt."
+        act = tr("painting and reading one") if remedy.startswith("no mix") else tr("reading it")
+        sentence = tr(
+            "{upper}{remedy}; {act} would {words} the doubt.",
+            upper=remedy[0].upper(),
+            remedy=remedy[1:],
+            act=act,
+            words=_words(gain),
+        )
         return Doubt(hand, remedy, gain, sentence)
     return Doubt(hand, "", gain, _of_the_hand(estimate, linear.ratio[0], linear.water[0], roots[0]))
 
@@ -109,5 +118,5 @@ def _of_the_hand(estimate: Estimate, ratio: Array, water: Array, root: Array) ->
     by_ratio = float(np.trace(root @ ratio @ root.T)) * estimate.hand.ratio**2
     by_water = float(np.trace(root @ water @ root.T)) * estimate.hand.water**2
     if by_ratio > by_water:
-        return "The paints are well known; a small slip in the parts changes this mix that much."
-    return "The paints are well known; a little more or less water changes this wash that much."
+        return tr("The paints are well known; a small slip in the parts changes this mix that much.")
+    return tr("The paints are well known; a little more or less water changes this wash that much.")

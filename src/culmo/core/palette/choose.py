@@ -9,6 +9,7 @@ from culmo.core.colour.spectral import Array, Flags
 from culmo.core.palette.conditions import Conditions, Kinds, resolve
 from culmo.core.palette.reach import CLASSES, DULL_DARKS, GREYS, Table, Value, class_of
 from culmo.core.palette.search import MOST_LISTED, Found, searching
+from culmo.words import tr, trn
 
 SIZES = range(3, 9)
 NEAR_TIE = 0.01
@@ -50,14 +51,17 @@ class Choice:
         """How sure it is that none is better, and how many are nearly as good."""
         others = len(self.palettes) - 1
         if not self.proven:
-            return f"not proven: nothing is better by more than {100 * (self.bound - self.worth[0]):.1f}"
+            return tr(
+                "not proven: nothing is better by more than {value:.1f}",
+                value=100 * (self.bound - self.worth[0]),
+            )
         if not self.whole:
-            return f"at least {others} others near it"
+            return tr("at least {others} others near it", others=others)
         points = 100 * self.margin
-        near = "one point" if abs(points - 1.0) < 1e-6 else f"{points:.2g} points"
+        near = tr("one point") if abs(points - 1.0) < 1e-6 else tr("{points:.2g} points", points=points)
         if not others:
-            return f"no other within {near}"
-        return f"{others} other{'s' if others != 1 else ''} within {near}"
+            return tr("no other within {near}", near=near)
+        return trn("{n} other within {near}", "{n} others within {near}", others, near=near)
 
 
 def choosing(
@@ -114,13 +118,13 @@ def describe(lab: Array) -> str:
     if klass == DULL_DARKS:
         return CLASSES[klass]
     if lab[0] >= _PALE_L:
-        word = "pale"
+        word = tr("pale")
     elif lab[0] < _DEEP_L:
-        word = "deep"
+        word = tr("deep")
     elif klass == GREYS:
-        word = "middle"
+        word = tr("middle")
     else:
-        word = "clean" if chroma >= _VIVID else "quiet" if chroma < _QUIET else "middle"
+        word = tr("clean") if chroma >= _VIVID else tr("quiet") if chroma < _QUIET else tr("middle")
     return f"{word} {CLASSES[klass]}"
 
 
@@ -152,10 +156,10 @@ def loss_words(table: Table, reached: Flags) -> str:
     """
     found = losses(table, reached)
     if reached.all():
-        return "loses nothing"
+        return tr("loses nothing")
     if not found:
-        return "loses little that shows"
-    return "loses " + ", ".join(words for words, _ in found)
+        return tr("loses little that shows")
+    return tr("loses {what}", what=", ".join(words for words, _ in found))
 
 
 # ---- what if

@@ -10,6 +10,7 @@ from culmo.core.palette.lattice import places_of
 from culmo.core.palette.mixer import FULL_AT, MIDDLE_AT, PairTable, chroma_of
 from culmo.core.palette.roles import find_roles
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 ANY, WITH, WITHOUT = "", "with", "without"
 _LIGHTFAST = ("excellent", "good")
@@ -107,7 +108,7 @@ def _places(kinds: Kinds, names: Sequence[str], what: str) -> list[int]:
     index = {name.casefold(): i for i, name in enumerate(kinds.names)}
     for name in names:
         if name.strip().casefold() not in index:
-            raise CulmoError(f'{what} "{name}": there is no such paint')
+            raise CulmoError(tr('{what} "{name}": there is no such paint', what=what, name=name))
     return places_of(kinds.names, names)
 
 
@@ -116,17 +117,17 @@ def _banned(kinds: Kinds, conditions: Conditions) -> dict[str, set[int]]:
     result: dict[str, set[int]] = {}
     labels = list(enumerate(kinds.labels))
     if conditions.avoid:
-        result["the paints left out"] = set(_places(kinds, conditions.avoid, "leave out"))
+        result[tr("the paints left out")] = set(_places(kinds, conditions.avoid, tr("leave out")))
     if conditions.lightfast:
-        result["only lightfast"] = {i for i, label in labels if label.lightfastness not in _LIGHTFAST}
+        result[tr("only lightfast")] = {i for i, label in labels if label.lightfastness not in _LIGHTFAST}
     if conditions.transparent:
-        result["only transparent"] = {i for i, label in labels if label.transparency not in _TRANSPARENT}
+        result[tr("only transparent")] = {i for i, label in labels if label.transparency not in _TRANSPARENT}
     if conditions.single:
-        result["single pigments"] = {i for i, label in labels if len(label.codes) != 1}
+        result[tr("single pigments")] = {i for i, label in labels if len(label.codes) != 1}
     if conditions.white == WITHOUT:
-        result["no white"] = set(kinds.whites)
+        result[tr("no white")] = set(kinds.whites)
     if conditions.dark == WITHOUT:
-        result["no dark"] = set(kinds.darks)
+        result[tr("no dark")] = set(kinds.darks)
     return result
 
 
@@ -134,9 +135,9 @@ def _wanted(kinds: Kinds, conditions: Conditions) -> dict[str, set[int]]:
     """Each condition that asks for one of some paints, in words."""
     result: dict[str, set[int]] = {}
     if conditions.white == WITH:
-        result["a white"] = set(kinds.whites)
+        result[tr("a white")] = set(kinds.whites)
     if conditions.dark == WITH:
-        result["a dark"] = set(kinds.darks)
+        result[tr("a dark")] = set(kinds.darks)
     if conditions.pairs:
         result |= {f"a {side}": set(places) for side, places in kinds.biased.items()}
     return result
@@ -158,9 +159,9 @@ def resolve(kinds: Kinds, conditions: Conditions, size: int) -> Resolved:
     """
     n = len(kinds.names)
     if size < 1:
-        raise CulmoError(f"a palette of {size} paints is none; the least is 1")
+        raise CulmoError(tr("a palette of {size} paints is none; the least is 1", size=size))
     if size > n:
-        raise CulmoError(f"{size} paints are wanted and the box has {n}")
+        raise CulmoError(tr("{size} paints are wanted and the box has {n}", size=size, n=n))
     keep = _places(kinds, conditions.keep, "keep")
     banned, wanted = _banned(kinds, conditions), _wanted(kinds, conditions)
     out = set().union(*banned.values()) if banned else set()
@@ -168,18 +169,30 @@ def resolve(kinds: Kinds, conditions: Conditions, size: int) -> Resolved:
         why = [words for words, places in banned.items() if place in places]
         if why:
             raise CulmoError(
-                f'"{kinds.names[place]}" is to be kept, but {why[0]} leaves it out; drop one of the two'
+                tr(
+                    '"{value}" is to be kept, but {why} leaves it out; drop one of the two',
+                    value=kinds.names[place],
+                    why=why[0],
+                )
             )
     if len(set(keep)) > size:
-        raise CulmoError(f"{len(set(keep))} paints are to be kept, which is more than {size}")
+        raise CulmoError(
+            tr("{n} paints are to be kept, which is more than {size}", n=len(set(keep)), size=size)
+        )
     if n - len(out) < size:
         raise CulmoError(_which_to_drop(n, size, banned))
     for words, places in wanted.items():
         if not places:
-            raise CulmoError(f"{words} is wanted, and the box has none; drop that condition")
+            raise CulmoError(tr("{words} is wanted, and the box has none; drop that condition", words=words))
         if not places - out:
             why = [text for text, some in banned.items() if places & some]
-            raise CulmoError(f"{words} is wanted, but {' and '.join(why)} leave none; drop one of them")
+            raise CulmoError(
+                tr(
+                    "{words} is wanted, but {what} leave none; drop one of them",
+                    words=words,
+                    what=" and ".join(why),
+                )
+            )
     return Resolved(
         tuple(sorted(set(keep))), tuple(sorted(out)), tuple(tuple(sorted(p - out)) for p in wanted.values())
     )
@@ -192,7 +205,12 @@ def _which_to_drop(n: int, size: int, banned: Mapping[str, set[int]]) -> str:
         rest = [places for other, places in banned.items() if other != words]
         gains.append((n - len(set().union(*rest)) if rest else n, words))
     most, words = max(gains)
-    text = f"the conditions leave {left} of {n} paints, and {size} are wanted"
+    text = tr("the conditions leave {left} of {n} paints, and {size} are wanted", left=left, n=n, size=size)
     if most >= size:
-        return f'{text}; without "{words}" there would be {most}'
-    return f'{text}; even without "{words}" there would be only {most}: ask for fewer paints'
+        return tr('{what}; without "{words}" there would be {most}', what=text, words=words, most=most)
+    return tr(
+        '{what}; even without "{words}" there would be only {most}: ask for fewer paints',
+        what=text,
+        words=words,
+        most=most,
+    )

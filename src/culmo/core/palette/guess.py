@@ -11,6 +11,7 @@ from culmo.core.paint.recipe import Recipe, mix
 from culmo.core.palette.lattice import Lattice
 from culmo.core.palette.mixer import Mixer
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 WHICH, PARTS = "which", "parts"
 OPTIONS = 4
@@ -65,7 +66,7 @@ def ask(lattice: Lattice, rng: np.random.Generator) -> Question:
     """
     n = len(lattice.names)
     if n < 2:
-        raise CulmoError("two paints or more are wanted for a question")
+        raise CulmoError(tr("two paints or more are wanted for a question"))
     mixer = lattice.mixer
     for _ in range(50):
         i, j = (int(place) for place in rng.choice(n, 2, replace=False))

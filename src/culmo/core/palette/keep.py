@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from culmo.core.paint.label import LIGHTFASTNESS, Label
+from culmo.words import tr
 
 _SIMILAR = 0.01
 
@@ -44,23 +45,23 @@ def which_to_keep(first: Standing, second: Standing) -> tuple[str, str]:
 
     for one, other in ((first, second), (second, first)):
         if one.status == "owned" and other.status != "owned":
-            favour(one, 8.0, "you own it")
+            favour(one, 8.0, tr("you own it"))
         if (
             _light(one) is not None
             and _light(other) is not None
             and (_light(one) or 0) < (_light(other) or 0)
         ):
-            favour(one, 4.0, "it keeps better in the light")
+            favour(one, 4.0, tr("it keeps better in the light"))
         if one.loss > other.loss + _SIMILAR:
-            favour(one, 2.0, "the box would miss its mixes more")
+            favour(one, 2.0, tr("the box would miss its mixes more"))
         if len(one.label.codes) == 1 and len(other.label.codes) > 1:
-            favour(one, 1.0, "it is a single pigment")
+            favour(one, 1.0, tr("it is a single pigment"))
         if not one.label.harmful and other.label.harmful:
-            favour(one, 0.5, "its pigment is not among those listed as harmful")
+            favour(one, 0.5, tr("its pigment is not among those listed as harmful"))
     if score[first.name] == score[second.name]:
-        return "", "nothing speaks for either: keep the one you like"
+        return "", tr("nothing speaks for either: keep the one you like")
     best = max(score, key=lambda name: score[name])
-    return best, f"keep {best}: {', '.join(reasons[best])}"
+    return best, tr("keep {best}: {what}", best=best, what=", ".join(reasons[best]))
 
 
 def _light(one: Standing) -> int | None:

@@ -14,11 +14,18 @@ from culmo.core.palette.match import find_places
 from culmo.core.palette.mixer import chroma_of, hue_of
 from culmo.core.palette.nearspace import near_from_lab
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 _SHOWS_L, _SHOWS_CHROMA, _SHOWS_HUE, _SHOWS_GRAIN = 3.0, 5.0, 6.0, 0.08
 # towards which neighbour a hue leans when its angle grows, by sector of 60 degrees from red
-_LEANS = (("yellower", "bluer"), ("yellower", "redder"), ("greener", "redder"), ("bluer", "yellower"),
-          ("bluer", "greener"), ("redder", "greener"))  # fmt: skip
+_LEANS = (
+    (tr("yellower"), tr("bluer")),
+    (tr("yellower"), tr("redder")),
+    (tr("greener"), tr("redder")),
+    (tr("bluer"), tr("yellower")),
+    (tr("bluer"), tr("greener")),
+    (tr("redder"), tr("greener")),
+)
 
 
 @dataclass(frozen=True)
@@ -57,8 +64,8 @@ def resembles(
     for i in np.argsort(away, kind="stable")[:count]:
         entry = entries[int(i)]
         words = _compared(np.asarray(full), np.array(entry.masstone), grain - entry.grain)
-        article = "an" if (words or entry.name)[0] in "aeiou" else "a"
-        text = f"{article} {words} {entry.name}" if words else f"{article} {entry.name}"
+        what = f"{words} {entry.name}" if words else entry.name
+        text = tr("an {what}", what=what) if what[0] in "aeiou" else tr("a {what}", what=what)
         found.append(Resemblance(entry.code, entry.name, float(away[i]), text))
     return found
 
@@ -70,14 +77,14 @@ def _compared(mix: Array, other: Array, grain: float) -> str:
     turn = float((hue_of(mix) - hue_of(other) + 180.0) % 360.0 - 180.0)
     words = []
     if abs(chroma) > _SHOWS_CHROMA:
-        words.append((abs(chroma) / _SHOWS_CHROMA, "softer" if chroma < 0 else "brighter"))
+        words.append((abs(chroma) / _SHOWS_CHROMA, tr("softer") if chroma < 0 else tr("brighter")))
     if abs(lightness) > _SHOWS_L:
-        words.append((abs(lightness) / _SHOWS_L, "paler" if lightness > 0 else "deeper"))
+        words.append((abs(lightness) / _SHOWS_L, tr("paler") if lightness > 0 else tr("deeper")))
     if abs(turn) > _SHOWS_HUE and min(chroma_of(mix), chroma_of(other)) > 10.0:
         more, less = _LEANS[int(float(hue_of(other)) // 60.0) % 6]
         words.append((abs(turn) / _SHOWS_HUE, more if turn > 0 else less))
     if abs(grain) > _SHOWS_GRAIN:
-        words.append((abs(grain) / _SHOWS_GRAIN, "grainier" if grain > 0 else "smoother"))
+        words.append((abs(grain) / _SHOWS_GRAIN, tr("grainier") if grain > 0 else tr("smoother")))
     words.sort(reverse=True)
     return ", ".join(word for _, word in words[:2])
 
@@ -123,7 +130,7 @@ def substitutes(
     """
     left_out = find_places(lattice.names, avoid, "avoid")
     if len(left_out) >= len(lattice.names):
-        raise CulmoError("nothing is left to mix it from")
+        raise CulmoError(tr("nothing is left to mix it from"))
     fits = np.ones(len(lattice.groups), dtype=bool)
     for place in left_out:
         fits &= (lattice.groups != place).all(axis=1)

@@ -19,6 +19,7 @@ from culmo.core.palette.mixer import Mixer, mixer_of
 from culmo.core.palette.nearspace import near_from_lab
 from culmo.core.steps import run_through
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 MOST_PAINTS = 3
 MOST_PARTS = 12  # a hand can tell twelve parts apart, hardly more
@@ -75,7 +76,7 @@ def find_places(names: Sequence[str], wanted: Iterable[str], what: str) -> set[i
     for name in wanted:
         place = index.get(name.strip().casefold())
         if place is None:
-            raise CulmoError(f'{what} "{name}": there is no such paint')
+            raise CulmoError(tr('{what} "{name}": there is no such paint', what=what, name=name))
         found.add(place)
     return found
 
@@ -159,17 +160,28 @@ def nearest_recipes(
         when a name is unknown, a number is out of range, or no recipe can meet the conditions
     """
     if not 1 <= most_paints <= MOST_PAINTS:
-        raise CulmoError(f"recipes of {most_paints} paints are not looked for; it must be 1, 2 or 3")
+        raise CulmoError(
+            tr(
+                "recipes of {most_paints} paints are not looked for; it must be 1, 2 or 3",
+                most_paints=most_paints,
+            )
+        )
     if count < 1:
-        raise CulmoError("at least one recipe must be asked for")
+        raise CulmoError(tr("at least one recipe must be asked for"))
     kept = find_places(lattice.names, keep, "keep")
     left_out = find_places(lattice.names, avoid, "avoid")
     if kept & left_out:
-        raise CulmoError("the same paint can not be kept and avoided")
+        raise CulmoError(tr("the same paint can not be kept and avoided"))
     if len(kept) > most_paints:
-        raise CulmoError(f"{len(kept)} paints to keep do not go into a recipe of {most_paints}")
+        raise CulmoError(
+            tr(
+                "{n} paints to keep do not go into a recipe of {most_paints}",
+                n=len(kept),
+                most_paints=most_paints,
+            )
+        )
     if len(lattice.names) <= len(left_out):
-        raise CulmoError("no recipe meets the conditions: all paints are avoided")
+        raise CulmoError(tr("no recipe meets the conditions: all paints are avoided"))
     target = np.asarray(target, dtype=float)
     chosen = _near_groups(lattice, target, most_paints, kept, left_out)
     members, parts = _all_parts(lattice, chosen)
@@ -291,7 +303,7 @@ def nearest_and_safest(
     one's place
     """
     if count < 1:
-        raise CulmoError("at least one recipe must be asked for")
+        raise CulmoError(tr("at least one recipe must be asked for"))
     pool = nearest_recipes(lattice, target, most_paints, max(count, _POOL), keep, avoid)
     place, miss = safest(estimate, pool, target)
     shown = list(range(min(count, len(pool))))
@@ -323,9 +335,18 @@ class Touch:
 
 _AMOUNTS = (1 / 24, 1 / 12, 1 / 8, 1 / 6, 1 / 4, 1 / 3, 1 / 2, 3 / 4, 1.0, 1.5, 2.0)
 AMOUNT_WORDS = (
-    "a trace", "a touch", "an eighth", "a sixth", "a quarter", "a third", "half", "three quarters", "as much again",
-    "half as much again", "twice as much",
-)  # fmt: skip
+    tr("a trace"),
+    tr("a touch"),
+    tr("an eighth"),
+    tr("a sixth"),
+    tr("a quarter"),
+    tr("a third"),
+    tr("half"),
+    tr("three quarters"),
+    tr("as much again"),
+    tr("half as much again"),
+    tr("twice as much"),
+)
 _ANOTHER_PAINT = 0.8  # CIEDE2000 that one paint less to add is worth
 _SECONDS = 8
 _SETS_OF_TOUCHES = 60
@@ -360,7 +381,7 @@ def touches(
         when the puddle is a glaze, or names a paint that is not there
     """
     if len(puddle.layers) != 1:
-        raise CulmoError("only a puddle of one layer can be changed; this is a glaze")
+        raise CulmoError(tr("only a puddle of one layer can be changed; this is a glaze"))
     names = mixer.names
     find_places(names, puddle.names, "puddle")
     left_out = find_places(names, avoid, "avoid")

@@ -13,13 +13,24 @@ import numpy as np
 from culmo.core.colour.spectral import Array, Indices
 from culmo.core.paint.pigments import Pigment, codes_in
 from culmo.core.palette.mixer import PAIR_WASHES, RATIOS, Mixer, PairTable, chroma_of, hue_of
+from culmo.words import mark, tr
 
 SECTORS = (
-    "reds", "scarlets", "oranges", "yellows", "yellow-greens", "greens", "sea greens", "turquoises", "blues",
-    "violet-blues", "violets", "roses",
-)  # fmt: skip
+    mark("reds"),
+    mark("scarlets"),
+    mark("oranges"),
+    mark("yellows"),
+    mark("yellow-greens"),
+    mark("greens"),
+    mark("sea greens"),
+    mark("turquoises"),
+    mark("blues"),
+    mark("violet-blues"),
+    mark("violets"),
+    mark("roses"),
+)
 _FIRST_DEG = 5.0  # where the reds begin
-LIGHTS_WORDS = ("light", "middle", "dark")
+LIGHTS_WORDS = (tr("light"), tr("middle"), tr("dark"))
 _LIGHT_L, _DARK_L = 72.0, 42.0
 _GAP = 0.62
 _LEAST_REFERENCE = 12.0
@@ -124,22 +135,28 @@ class Gap:
     @property
     def words(self) -> str:
         """As a painter would say it."""
-        hue = SECTORS[self.sector]
+        hue = tr(SECTORS[self.sector])
         if self.chroma < 0.2 * self.usual:
-            return f"no {LIGHTS_WORDS[self.band]} {hue}" if self.band != 1 else f"no {hue}"
+            return (
+                tr("no {LIGHTS_WORDS} {hue}", LIGHTS_WORDS=LIGHTS_WORDS[self.band], hue=hue)
+                if self.band != 1
+                else tr("no {hue}", hue=hue)
+            )
         kind = "" if self.band == 1 else f"{LIGHTS_WORDS[self.band]} "
-        return f"your {kind}{hue} stay dull"
+        return tr("your {kind}{hue} stay dull", kind=kind, hue=hue)
 
     @property
     def numbers(self) -> str:
         """What is reached and what could be."""
-        reached = f"chroma {self.chroma:.0f} at most" if self.chroma > 0.0 else "nothing"
-        return f"{reached}, where {self.usual:.0f} can be had"
+        reached = (
+            tr("chroma {chroma:.0f} at most", chroma=self.chroma) if self.chroma > 0.0 else tr("nothing")
+        )
+        return tr("{reached}, where {usual:.0f} can be had", reached=reached, usual=self.usual)
 
     @property
     def sentence(self) -> str:
         """The words with the reason and the numbers."""
-        reason = f"no good {self.leans_on}: " if self.leans_on else ""
+        reason = tr("no good {leans_on}: ", leans_on=tr(self.leans_on)) if self.leans_on else ""
         return f"{reason}{self.words} ({self.numbers})"
 
 
@@ -243,7 +260,7 @@ def additions(
         if gain > 0.002:
             better = ((wider - reach) / np.maximum(reference, _LEAST_REFERENCE)).clip(0.0, 1.0).sum(axis=1)
             places = [int(i) for i in np.argsort(-better)[:3] if better[i] > 0.12]
-            found.append(Addition(code, pigments[code].name, gain, tuple(SECTORS[i] for i in places)))
+            found.append(Addition(code, pigments[code].name, gain, tuple(tr(SECTORS[i]) for i in places)))
     return _different(sorted(found, key=lambda entry: -entry.gain), pigments)[:count]
 
 
@@ -295,5 +312,5 @@ def weigh_set(table: PairTable, mine: Sequence[int], wished: Sequence[int], refe
         fullness(before, reference),
         fullness(both, reference),
         fullness(alone, reference),
-        tuple(SECTORS[i] for i in places),
+        tuple(tr(SECTORS[i]) for i in places),
     )

@@ -8,6 +8,7 @@ import numpy as np
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.recipe import Recipe, mix
 from culmo.core.palette.mixer import MIDDLE_AT, PAIR_WASHES, Looker, PairTable, chroma_of, hue_apart, hue_of
+from culmo.words import tr
 
 MOST_PARTS = 12
 _CLEAR = 14.0  # a paint of less chroma is a grey itself and neutralises nothing
@@ -38,10 +39,10 @@ class Opposite:
     @property
     def words(self) -> str:
         """How grey it gets."""
-        for limit, words in ((3.0, "a true grey"), (6.0, "nearly grey"), (12.0, "a muted tone")):
+        for limit, words in ((3.0, tr("a true grey")), (6.0, tr("nearly grey")), (12.0, tr("a muted tone"))):
             if self.chroma < limit:
                 return words
-        return "stays coloured"
+        return tr("stays coloured")
 
 
 def _whole_parts() -> list[tuple[int, int]]:

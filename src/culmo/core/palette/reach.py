@@ -19,13 +19,14 @@ from culmo.core.palette.missing import SECTORS, sector_of
 from culmo.core.palette.mixer import chroma_of
 from culmo.core.steps import run_through
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 Bits = NDArray[np.uint64]
 TOLERANCE = 4.0
 DULL_DARK_WEIGHT = 0.5  # dark mud counts half as much as clean colour
 MOST_PAINTS = 64
 GREYS, DULL_DARKS = len(SECTORS), len(SECTORS) + 1
-CLASSES = (*SECTORS, "greys", "dull darks")
+CLASSES = (*(tr(word) for word in SECTORS), tr("greys"), tr("dull darks"))
 _GREY_CHROMA = 10.0
 _DARK_L, _DULL_CHROMA = 30.0, 20.0
 _FINE = 6  # grid steps within one tolerance
@@ -63,18 +64,24 @@ class Measure:
 
     def __post_init__(self) -> None:
         if not 1.0 <= self.tolerance <= 20.0:
-            raise CulmoError(f"the tolerance is {self.tolerance:g}; it must be from 1 to 20")
+            raise CulmoError(
+                tr("the tolerance is {tolerance:g}; it must be from 1 to 20", tolerance=self.tolerance)
+            )
         if not 0.0 <= self.dull_darks <= 1.0:
-            raise CulmoError(f"dull darks count {self.dull_darks:g}; it must be from 0 to 1")
+            raise CulmoError(
+                tr("dull darks count {dull_darks:g}; it must be from 0 to 1", dull_darks=self.dull_darks)
+            )
 
     @property
     def words(self) -> str:
         """The measure in a sentence."""
-        text = (
-            f"colours told apart at a difference of {self.tolerance:g}; mixes of up to three paints in sixths, "
-            f"at nine washes; a dull dark counts {self.dull_darks:g}"
+        text = tr(
+            "colours told apart at a difference of {tolerance:g}; mixes of up to three paints in "
+            "sixths, at nine washes; a dull dark counts {dull_darks:g}",
+            tolerance=self.tolerance,
+            dull_darks=self.dull_darks,
         )
-        return text + ("; half the share of all, half that of the worst hue" if self.balanced else "")
+        return text + (tr("; half the share of all, half that of the worst hue") if self.balanced else "")
 
 
 USUAL = Measure()
@@ -389,10 +396,14 @@ def tabulating(lattice: Lattice, measure: Measure = USUAL) -> Generator[float, N
     """
     n = len(lattice.names)
     if n == 0:
-        raise CulmoError("there are no paints to choose from")
+        raise CulmoError(tr("there are no paints to choose from"))
     if n > MOST_PAINTS:
         raise CulmoError(
-            f"{n} paints are too many to weigh at once; {MOST_PAINTS} is the most: leave some out"
+            tr(
+                "{n} paints are too many to weigh at once; {MOST_PAINTS} is the most: leave some out",
+                n=n,
+                MOST_PAINTS=MOST_PAINTS,
+            )
         )
     near = lattice.near.reshape(-1, 3)
     yield 0.05

@@ -18,6 +18,7 @@ from culmo.core.palette.mixer import (
     hue_apart,
     hue_of,
 )
+from culmo.words import mark, tr
 
 # families by the hue angle of a middle wash, in degrees, and the least chroma
 _FAMILIES = {"yellow": (70.0, 112.0, 30.0), "red": (335.0, 46.0, 24.0), "blue": (200.0, 306.0, 20.0)}
@@ -48,18 +49,18 @@ class Role:
 
 
 ROLES = (
-    Role("warm yellow", "Warm yellow", "makes a clean orange with a warm red"),
-    Role("cool yellow", "Cool yellow", "makes a clean green with a cool blue"),
-    Role("warm red", "Warm red", "makes a clean orange with a warm yellow"),
-    Role("cool red", "Cool red", "makes a clean violet with a warm blue"),
-    Role("warm blue", "Warm blue", "makes a clean violet with a cool red"),
-    Role("cool blue", "Cool blue", "makes a clean green with a cool yellow"),
-    Role("yellow", "Yellow of three", "makes both a clean green and a clean orange"),
-    Role("magenta", "Magenta of three", "makes both a clean orange and a clean violet"),
-    Role("cyan", "Cyan of three", "makes both a clean green and a clean violet"),
-    Role("dark", "Dark paint", "is the deepest alone, at a full wash"),
-    Role("dark mix", "Dark mix", "is the deepest dark of two, with hardly any colour left"),
-    Role("white", "White", "is pale and covers the black bar"),
+    Role(mark("warm yellow"), tr("Warm yellow"), tr("makes a clean orange with a warm red")),
+    Role(mark("cool yellow"), tr("Cool yellow"), tr("makes a clean green with a cool blue")),
+    Role(mark("warm red"), tr("Warm red"), tr("makes a clean orange with a warm yellow")),
+    Role(mark("cool red"), tr("Cool red"), tr("makes a clean violet with a warm blue")),
+    Role(mark("warm blue"), tr("Warm blue"), tr("makes a clean violet with a cool red")),
+    Role(mark("cool blue"), tr("Cool blue"), tr("makes a clean green with a cool yellow")),
+    Role("yellow", tr("Yellow of three"), tr("makes both a clean green and a clean orange")),
+    Role("magenta", tr("Magenta of three"), tr("makes both a clean orange and a clean violet")),
+    Role("cyan", tr("Cyan of three"), tr("makes both a clean green and a clean violet")),
+    Role("dark", tr("Dark paint"), tr("is the deepest alone, at a full wash")),
+    Role("dark mix", tr("Dark mix"), tr("is the deepest dark of two, with hardly any colour left")),
+    Role("white", tr("White"), tr("is pale and covers the black bar")),
 )
 _BY_KEY = {role.key: role for role in ROLES}
 
@@ -310,14 +311,14 @@ def role_sentence(filled: Filled, title: Callable[[Recipe], str] = str) -> str:
     """
     entry = filled.chosen
     if entry is None:
-        return f"no paint of the box {_BY_KEY[filled.role.key].test}"
+        return tr("no paint of the box {test}", test=_BY_KEY[filled.role.key].test)
     if filled.by_hand and not entry.tests:
-        return "your choice; it does not pass the usual test"
+        return tr("your choice; it does not pass the usual test")
     if filled.role.key in ("dark", "dark mix"):
-        reason = f"L {entry.score:.0f} at a full wash"
+        reason = tr("L {score:.0f} at a full wash", score=entry.score)
     elif filled.role.key == "white":
-        reason = f"covers {entry.score:.0f} % of the bar"
+        reason = tr("covers {score:.0f} % of the bar", score=entry.score)
     else:
         tests = " and ".join(title(recipe.with_wash(1.0)) for recipe in entry.tests)
-        reason = f"{tests}: chroma {entry.score:.0f}"
-    return f"your choice; {reason}" if filled.by_hand else reason
+        reason = tr("{tests}: chroma {score:.0f}", tests=tests, score=entry.score)
+    return tr("your choice; {reason}", reason=reason) if filled.by_hand else reason

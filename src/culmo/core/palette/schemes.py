@@ -8,10 +8,12 @@ from culmo.core.colour.spectral import Array
 from culmo.core.palette.lattice import Lattice
 from culmo.core.palette.match import Match, nearest_recipes
 from culmo.core.palette.mixer import chroma_of, hue_of
+from culmo.words import mark
 
 # a place in the scheme and how far round the circle of hue it lies
 PLACES = (
-    ("opposite", 180.0), ("neighbour", 30.0), ("other neighbour", -30.0), ("third", 120.0), ("other third", -120.0),
+    (mark("opposite"), 180.0), (mark("neighbour"), 30.0), (mark("other neighbour"), -30.0), (mark("third"), 120.0),
+    (mark("other third"), -120.0),
 )  # fmt: skip
 _GREY = 6.0
 

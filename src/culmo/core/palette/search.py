@@ -20,6 +20,7 @@ from culmo.core.colour.spectral import Array, Indices
 from culmo.core.palette.reach import Bits, Value
 from culmo.core.steps import run_through
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 _EXACT = 1e-5  # two shares nearer than this are the same
 _RESTARTS = 4
@@ -423,26 +424,31 @@ def searching(
     """
     if not 0.0 <= margin <= 1.0:
         raise CulmoError(
-            f"near ties within {100 * margin:g} points can not be looked for; it must be from 0 to 100"
+            tr(
+                "near ties within {value:g} points can not be looked for; it must be from 0 to 100",
+                value=100 * margin,
+            )
         )
     if not 0.0 <= seconds < float("inf"):
-        raise CulmoError(f"{seconds:g} seconds is no time to search for")
+        raise CulmoError(tr("{seconds:g} seconds is no time to search for", seconds=seconds))
     left_out = set(avoid)
     usable = [i for i in range(len(value.table.names)) if i not in left_out]
     if left_out & set(keep):
-        raise CulmoError("the same paint can not be kept and left out")
+        raise CulmoError(tr("the same paint can not be kept and left out"))
     if size < 1:
-        raise CulmoError(f"a palette of {size} paints is none; the least is 1")
+        raise CulmoError(tr("a palette of {size} paints is none; the least is 1", size=size))
     if size < len(set(keep)):
-        raise CulmoError(f"{len(set(keep))} paints are to be kept, which is more than {size}")
+        raise CulmoError(
+            tr("{n} paints are to be kept, which is more than {size}", n=len(set(keep)), size=size)
+        )
     if size > len(usable):
-        raise CulmoError(f"{size} paints are wanted and only {len(usable)} may be used")
+        raise CulmoError(tr("{size} paints are wanted and only {n} may be used", size=size, n=len(usable)))
     groups = [[p for p in some if p in set(usable)] for some in one_of]
     if not all(groups):
-        raise CulmoError("a condition asks for one of some paints, and none of those may be used")
+        raise CulmoError(tr("a condition asks for one of some paints, and none of those may be used"))
     found = yield from _Search(value, size, usable, sorted(set(keep)), groups, margin, seconds, most).run()
     if not found.palettes and found.proven:
-        raise CulmoError(f"no palette of {size} paints meets all conditions")
+        raise CulmoError(tr("no palette of {size} paints meets all conditions", size=size))
     return found
 
 

@@ -12,6 +12,7 @@ from culmo.core.palette.nearspace import near_from_lab
 from culmo.core.palette.reach import MOST_PAINTS, Table, Value, class_of, table_from_flags
 from culmo.core.steps import run_through
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 MOST_TARGETS = 400
 MOST_EQUALS = (
@@ -79,12 +80,22 @@ def tabulating_targets(
     """
     targets = np.asarray(targets, dtype=float).reshape(-1, 3)
     if not len(targets):
-        raise CulmoError("there are no wanted colours to reach")
+        raise CulmoError(tr("there are no wanted colours to reach"))
     if len(targets) > MOST_TARGETS:
-        raise CulmoError(f"{len(targets)} wanted colours are too many; {MOST_TARGETS} is the most")
+        raise CulmoError(
+            tr(
+                "{n} wanted colours are too many; {MOST_TARGETS} is the most",
+                n=len(targets),
+                MOST_TARGETS=MOST_TARGETS,
+            )
+        )
     if len(lattice.names) > MOST_PAINTS:
         raise CulmoError(
-            f"{len(lattice.names)} paints are too many to weigh at once; {MOST_PAINTS} is the most"
+            tr(
+                "{n} paints are too many to weigh at once; {MOST_PAINTS} is the most",
+                n=len(lattice.names),
+                MOST_PAINTS=MOST_PAINTS,
+            )
         )
     weights = np.ones(len(targets)) if weights is None else np.asarray(weights, dtype=float)
     near = near_from_lab(targets).astype(np.float32)

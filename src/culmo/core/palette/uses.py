@@ -21,6 +21,7 @@ from culmo.core.palette.mixer import (
 )
 from culmo.core.palette.opposites import Opposite, opposites
 from culmo.core.palette.roles import MIXES, within
+from culmo.words import mark, tr
 
 _OWN_HUE_DEG = 14.0
 _WARM_DEG = 60.0  # orange is the warm end of greys
@@ -82,7 +83,14 @@ def cleanest(table: PairTable, kind: str, count: int = 4) -> list[PairUse]:
     best = inside.max(axis=1, initial=0.0)
     order = [int(p) for p in np.argsort(-best, kind="stable")[:count] if best[p] > 0.0]
     return [
-        _use(table, p, int(inside[p].argmax()), MIDDLE_AT, float(best[p]), f"chroma {best[p]:.0f}")
+        _use(
+            table,
+            p,
+            int(inside[p].argmax()),
+            MIDDLE_AT,
+            float(best[p]),
+            tr("chroma {best:.0f}", best=best[p]),
+        )
         for p in order
     ]
 
@@ -102,7 +110,8 @@ def widest(table: PairTable, count: int = 4) -> list[PairUse]:
     length = delta_e_00(path[:, 1:], path[:, :-1]).sum(axis=1)
     order = [int(p) for p in np.argsort(-length, kind="stable")[:count]]
     return [
-        _use(table, p, EVEN, FULL_AT, float(length[p]), f"{length[p]:.0f} from end to end") for p in order
+        _use(table, p, EVEN, FULL_AT, float(length[p]), tr("{length:.0f} from end to end", length=length[p]))
+        for p in order
     ]
 
 
@@ -134,7 +143,7 @@ def granulating(
     separating = [int(p) for p in np.argsort(-parting, kind="stable")[:count] if parting[p] > 0.0]
     return (
         [
-            _use(table, p, EVEN, MIDDLE_AT, float(both[p]), "both settle in the hollows of the paper")
+            _use(table, p, EVEN, MIDDLE_AT, float(both[p]), tr("both settle in the hollows of the paper"))
             for p in grainy
         ],
         [
@@ -147,7 +156,7 @@ def granulating(
 def _parting_words(table: PairTable, pair: int, first_settles: bool) -> str:
     names = [table.names[int(table.first[pair])], table.names[int(table.second[pair])]]
     settles, stays = names if first_settles else names[::-1]
-    return f"{settles} settles, {stays} stays between"
+    return tr("{settles} settles, {stays} stays between", settles=settles, stays=stays)
 
 
 def take_over(looker: Looker, table: PairTable, count: int = 5) -> list[PairUse]:
@@ -188,7 +197,7 @@ def _warning(table: PairTable, pair: int, logit: float, strength: float) -> Pair
     recipe = mix([weak, strong], [float(parts), 1.0])
     return PairUse(
         weak, strong, recipe, table.lab[pair, ratio, FULL_AT], strength,
-        f"{strong} takes over: 1 part to {parts} of {weak} is the middle",
+        tr("{strong} takes over: 1 part to {parts} of {weak} is the middle", strong=strong, parts=parts, weak=weak),
     )  # fmt: skip
 
 
@@ -255,12 +264,12 @@ def all_uses(
     look = grain if callable(grain) else grain.__getitem__
     grainy, separating = granulating(table, [look(name) for name in table.names])
     return [
-        ("Cleanest greens", cleanest(table, "green")),
-        ("Cleanest oranges", cleanest(table, "orange")),
-        ("Cleanest violets", cleanest(table, "violet")),
-        ("Deepest darks without black", deepest(table)),
-        ("Widest range", widest(table)),
-        ("Granulating", grainy),
-        ("Separating", separating),
-        ("Be careful with", take_over(looker, table)),
+        (mark("Cleanest greens"), cleanest(table, "green")),
+        (mark("Cleanest oranges"), cleanest(table, "orange")),
+        (mark("Cleanest violets"), cleanest(table, "violet")),
+        (mark("Deepest darks without black"), deepest(table)),
+        (mark("Widest range"), widest(table)),
+        (mark("Granulating"), grainy),
+        (mark("Separating"), separating),
+        (mark("Be careful with"), take_over(looker, table)),
     ]

@@ -108,7 +108,7 @@ def write_book(
         writer = QPdfWriter(str(beside))
         writer.setResolution(PDF_DPI)
         writer.setTitle(study.title)
-        writer.setCreator("Culmo")
+        writer.setCreator(tr("Culmo"))
         yield from set_book(study, estimate, looks, writer, content, options)
         del writer
     return path

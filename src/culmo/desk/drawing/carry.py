@@ -208,7 +208,7 @@ def write_cards(
         writer = QPdfWriter(str(beside))
         writer.setResolution(PDF_DPI)
         writer.setTitle(title)
-        writer.setCreator("Culmo")
+        writer.setCreator(tr("Culmo"))
         count = draw_cards(writer, title, mixes, looks, size, paper)
         del writer
     return count

@@ -13,6 +13,7 @@ from culmo.data import text_width_mm
 from culmo.desk.drawing.looks import Looks
 from culmo.desk.drawing.sheet import SheetStyle, draw_sheet, draw_text
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 MM_PER_INCH = 25.4
 PNG_DPI, PDF_DPI, WASH_DPI = 200, 1200, 220
@@ -84,7 +85,7 @@ def _draw_bar(painter: QPainter, sheet: Sheet) -> None:
         at = min(x + length * tick / 10, x + length - thin)
         tall = 1.6 if tick in (0, 10) else 0.8
         painter.fillRect(QRectF(at, y - tall, thin, tall), black)
-    text = f"{length:g} mm when printed at 100 %"
+    text = tr("{length:g} mm when printed at 100 %", length=length)
     painter.setPen(QColor(60, 60, 60))
     draw_text(painter, text, (sheet.paper.width_mm - text_width_mm(text, 2.4)) / 2, y + 3.2, 2.4)
 
@@ -125,7 +126,7 @@ def export_sheets(
     options = options or PrintOptions()
     ending = path.suffix.casefold()
     if ending not in (".pdf", ".svg", ".png"):
-        raise CulmoError(f'"{path.name}": the ending must be .pdf, .svg or .png')
+        raise CulmoError(tr('"{name}": the ending must be .pdf, .svg or .png', name=path.name))
     assert QGuiApplication.instance() is not None
     pages = [
         (sheet, _print_style(sheet, looks, style or SheetStyle(), options, codes or {})) for sheet in sheets
@@ -168,7 +169,7 @@ def whole_file(path: Path) -> Iterator[Path]:
         when it can not be written
     """
     if not path.parent.is_dir():
-        raise CulmoError(f'"{path}" can not be written: there is no such folder')
+        raise CulmoError(tr('"{path}" can not be written: there is no such folder', path=path))
     beside = path.with_name(f".{path.name}.part")
     try:
         yield beside
@@ -176,7 +177,9 @@ def whole_file(path: Path) -> Iterator[Path]:
             raise OSError("nothing was written")
         beside.replace(path)
     except OSError as error:
-        raise CulmoError(f'"{path}" can not be written ({error.strerror or error})') from None
+        raise CulmoError(
+            tr('"{path}" can not be written ({value})', path=path, value=error.strerror or error)
+        ) from None
     finally:
         with suppress(OSError):
             beside.unlink(missing_ok=True)
@@ -188,7 +191,7 @@ def _write_pdf(
     writer = QPdfWriter(str(path))
     writer.setResolution(PDF_DPI)
     writer.setTitle(pages[0][0].title)
-    writer.setCreator("Culmo")
+    writer.setCreator(tr("Culmo"))
     painter = QPainter()
     for number, (sheet, style) in enumerate(pages):
         size = QPageSize(

@@ -13,6 +13,7 @@ from culmo.desk.drawing.flow import wrap_mm
 from culmo.desk.drawing.looks import Looks, qcolor
 from culmo.desk.drawing.sheet import draw_text, drawn_width_mm
 from culmo.errors import CulmoError
+from culmo.words import tr
 
 WIDTH_MM, HEIGHT_MM = 105.0, 148.0
 _DPI = 300
@@ -67,15 +68,15 @@ def draw_shop_slip(painter: QPainter, slip: ShopSlip, looks: Looks | None) -> No
     draw_text(painter, slip.title, _MARGIN, y, 6.0)
     y += 3.0
     y = _text(painter, slip.gap, y, 3.3, width)
-    y = _head(painter, "I have", y)
+    y = _head(painter, tr("I have"), y)
     for name in slip.have[:_MOST_HAVE]:
         _stroke(painter, looks, name, QRectF(_MARGIN, y, 40.0, 8.0))
         painter.setPen(QColor(20, 20, 20))
         draw_text(painter, _cut(name, 3.3, width - 44), _MARGIN + 44, y + 5.2, 3.3)
         y += 9.6
     if not slip.have:
-        y = _text(painter, "nothing in this range", y - 2.5, 3.3, width) + 1.5
-    y = _head(painter, "Look for", y)
+        y = _text(painter, tr("nothing in this range"), y - 2.5, 3.3, width) + 1.5
+    y = _head(painter, tr("Look for"), y)
     for wanted in slip.look_for[:_MOST_LOOK]:
         for place, lab in enumerate((wanted.masstone, wanted.tint)):
             painter.fillRect(QRectF(_MARGIN + 9 * place, y, 9.0, 6.0), qcolor(lab))
@@ -89,7 +90,7 @@ def draw_shop_slip(painter: QPainter, slip: ShopSlip, looks: Looks | None) -> No
         )
         y += 7.6
     if slip.avoid:
-        y = _head(painter, "Leave", y)
+        y = _head(painter, tr("Leave"), y)
         for line in slip.avoid:
             if y > HEIGHT_MM - 12:
                 break
@@ -97,7 +98,7 @@ def draw_shop_slip(painter: QPainter, slip: ShopSlip, looks: Looks | None) -> No
     painter.setPen(QColor(110, 110, 110))
     draw_text(
         painter,
-        "Typical colours; read the label, and swatch before you trust it.",
+        tr("Typical colours; read the label, and swatch before you trust it."),
         _MARGIN,
         HEIGHT_MM - 5,
         2.5,
@@ -158,7 +159,7 @@ def write_shop_slip(slip: ShopSlip, looks: Looks | None, path: Path) -> None:
     """
     ending = path.suffix.casefold()
     if ending not in (".png", ".pdf"):
-        raise CulmoError(f'"{path.name}": the ending must be .png or .pdf')
+        raise CulmoError(tr('"{name}": the ending must be .png or .pdf', name=path.name))
     with whole_file(path) as beside:
         done = (
             _write_pdf(slip, looks, beside)
@@ -173,9 +174,12 @@ def _write_pdf(slip: ShopSlip, looks: Looks | None, path: Path) -> bool:
     writer = QPdfWriter(str(path))
     writer.setResolution(_DPI)
     writer.setTitle(slip.title)
-    writer.setCreator("Culmo")
+    writer.setCreator(tr("Culmo"))
     size = QPageSize(
-        QSizeF(WIDTH_MM, HEIGHT_MM), QPageSize.Unit.Millimeter, "Slip", QPageSize.SizeMatchPolicy.ExactMatch
+        QSizeF(WIDTH_MM, HEIGHT_MM),
+        QPageSize.Unit.Millimeter,
+        tr("Slip"),
+        QPageSize.SizeMatchPolicy.ExactMatch,
     )
     writer.setPageLayout(QPageLayout(size, QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0)))
     painter = QPainter()

@@ -19,6 +19,7 @@ from culmo.desk.session import Session
 from culmo.desk.theme import PAPER, PENCIL, sans
 from culmo.study.box_records import Box
 from culmo.study.records import Paint
+from culmo.words import tr
 
 _TILE = QSize(132, 62)
 _TILE_GAP = 8
@@ -62,7 +63,7 @@ class BoxPicture(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMouseTracking(False)
-        self.setAccessibleName("Box")
+        self.setAccessibleName(tr("Box"))
 
     # ---- what is shown
 
@@ -173,7 +174,7 @@ class BoxPicture(QWidget):
         painter.setPen(text)
         painter.setFont(sans(10.5))
         beside = any(spot.place < 0 for spot in self.spots())
-        words = "Beside the box: drag into a well" if beside else "Every paint lies in this box"
+        words = tr("Beside the box: drag into a well") if beside else tr("Every paint lies in this box")
         painter.drawText(QPointF(4, self._beside_top() + 14), words)
         if self._pressed is not None and self._drag_at is not None:
             self._draw_drag(painter)

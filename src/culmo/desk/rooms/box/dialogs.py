@@ -43,6 +43,7 @@ from culmo.errors import CulmoError
 from culmo.study.acts import PaintEntry
 from culmo.study.box_records import Box, Touched
 from culmo.study.records import Paint
+from culmo.words import tr, trn
 
 
 class AskDialog(QDialog):
@@ -93,22 +94,22 @@ class BoxDialog(AskDialog):
     def __init__(self, parent: QWidget | None, box: Box | None, name: str, rows: int, columns: int) -> None:
         super().__init__(
             parent,
-            "Lay out a box" if box is None else "Change the box",
-            "Lay out" if box is None else "Change",
+            tr("Lay out a box") if box is None else tr("Change the box"),
+            tr("Lay out") if box is None else tr("Change"),
         )
         self.box = box
-        self.name = Entry("Studio box", "Name of the box")
+        self.name = Entry(tr("Studio box"), tr("Name of the box"))
         self.name.setText(name)
         self.rows, self.columns = _spin(1, MOST_ROWS, rows), _spin(1, MOST_COLUMNS, columns)
-        self.gap, self.rim = Entry("1.5", "Gap between wells"), Entry("4", "Rim")
+        self.gap, self.rim = Entry("1.5", tr("Gap between wells")), Entry("4", tr("Rim"))
         shape = box.shape if box is not None else BoxShape(rows, columns, {})
-        self.gap.setText(f"{shape.gap_mm:g} mm")
-        self.rim.setText(f"{shape.rim_mm:g} mm")
-        self.form.addRow("Name", self.name)
-        self.form.addRow("Rows of wells", self.rows)
-        self.form.addRow("Wells in a row", self.columns)
-        self.form.addRow("Gap between wells", self.gap)
-        self.form.addRow("Rim round them", self.rim)
+        self.gap.setText(tr("{gap_mm:g} mm", gap_mm=shape.gap_mm))
+        self.rim.setText(tr("{rim_mm:g} mm", rim_mm=shape.rim_mm))
+        self.form.addRow(tr("Name"), self.name)
+        self.form.addRow(tr("Rows of wells"), self.rows)
+        self.form.addRow(tr("Wells in a row"), self.columns)
+        self.form.addRow(tr("Gap between wells"), self.gap)
+        self.form.addRow(tr("Rim round them"), self.rim)
         self.size_words = text_label("", soft=True)
         self.form.addRow("", self.size_words)
         for field in (self.rows, self.columns):
@@ -140,7 +141,13 @@ class BoxDialog(AskDialog):
             self.say(str(error))
             return
         self.say("")
-        self.size_words.setText(f"Inside {width:.0f} x {height:.0f} mm, with half pans of 15.5 x 19 mm")
+        self.size_words.setText(
+            tr(
+                "Inside {width:.0f} x {height:.0f} mm, with half pans of 15.5 x 19 mm",
+                width=width,
+                height=height,
+            )
+        )
 
 
 def _spin(low: int, high: int, value: int) -> QSpinBox:
@@ -159,7 +166,7 @@ class CardsDialog(AskDialog):
         groups: Sequence[tuple[str, Sequence[Paint]]],
         owned: Sequence[Paper],
     ) -> None:
-        super().__init__(parent, "Plan card pages", "Plan")
+        super().__init__(parent, tr("Plan card pages"), tr("Plan"))
         self.groups = [(word, list(paints)) for word, paints in groups if paints]
         self.owned = owned
         self.which = QComboBox()
@@ -169,15 +176,15 @@ class CardsDialog(AskDialog):
         self.paper.setEditable(True)
         self.paper.addItems(paper_names(owned))
         self.paper.setCurrentText(owned[0].name if owned else "A4")
-        self.tape = Entry("6 mm", "Tape margin")
+        self.tape = Entry("6 mm", tr("Tape margin"))
         self.tape.setText("6 mm")
-        self.lift = QCheckBox("Patches to lift: how much comes off")
-        self.fade = QCheckBox("Patches for the window: how much it fades")
+        self.lift = QCheckBox(tr("Patches to lift: how much comes off"))
+        self.fade = QCheckBox(tr("Patches for the window: how much it fades"))
         self.lift.setChecked(True)
         self.fade.setChecked(True)
-        self.form.addRow("Cards for", self.which)
-        self.form.addRow("Paper", self.paper)
-        self.form.addRow("Tape margin", self.tape)
+        self.form.addRow(tr("Cards for"), self.which)
+        self.form.addRow(tr("Paper"), self.paper)
+        self.form.addRow(tr("Tape margin"), self.tape)
         self.form.addRow(self.lift)
         self.form.addRow(self.fade)
         self.words = text_label("", soft=True)
@@ -199,9 +206,13 @@ class CardsDialog(AskDialog):
             when they can not be laid out
         """
         if not self.groups:
-            raise CulmoError("there is no paint to make a card of")
+            raise CulmoError(tr("there is no paint to make a card of"))
         word, paints = self.groups[self.which.currentIndex()]
-        title = f"Card of {paints[0].name}" if len(paints) == 1 else f"Cards, {word[:1].casefold()}{word[1:]}"
+        title = (
+            tr("Card of {name}", name=paints[0].name)
+            if len(paints) == 1
+            else tr("Cards, {what}{word}", what=word[:1].casefold(), word=word[1:])
+        )
         own = {paper.name.casefold(): paper for paper in self.owned}
         text = self.paper.currentText().strip()
         plan = CardPlan(
@@ -226,9 +237,15 @@ class CardsDialog(AskDialog):
             return
         self.say("")
         _, _, width, height = sheets[0].cells[0].box_mm
-        pages = f"{len(sheets)} pages" if len(sheets) > 1 else "One page"
+        pages = tr("{n} pages", n=len(sheets)) if len(sheets) > 1 else tr("One page")
         self.words.setText(
-            f"{pages}; masstones {width:.0f} x {height:.0f} mm. The bars are drawn first, in waterproof ink."
+            tr(
+                "{pages}; masstones {width:.0f} x {height:.0f} mm. The bars are drawn first, in "
+                "waterproof ink.",
+                pages=pages,
+                width=width,
+                height=height,
+            )
         )
 
 
@@ -236,32 +253,42 @@ class RefillDialog(AskDialog):
     """Which paint takes another's place, and what that touches."""
 
     def __init__(self, parent: QWidget | None, old: Paint, touched: Sequence[Touched]) -> None:
-        super().__init__(parent, f"Refill the well of {old.name}", "Refill")
+        super().__init__(parent, tr("Refill the well of {name}", name=old.name), tr("Refill"))
         self.setMinimumWidth(480)
         self.column.insertWidget(
             1,
             text_label(
-                "A tube of another maker, or another batch, is another paint. The old one is kept with its record.",
+                tr(
+                    "A tube of another maker, or another batch, is another paint. The old one is kept with "
+                    "its record."
+                ),
                 soft=True,
             ),
         )
-        self.line = PaintLineEntry(f"{old.name} {old.codes}".strip(), "The new paint in one line")
+        self.line = PaintLineEntry(f"{old.name} {old.codes}".strip(), tr("The new paint in one line"))
         self.line.setText(f"{old.name} {old.codes}".strip())
         self.understood = text_label("", soft=True, points=10)
-        self.form.addRow("The new paint", self.line)
+        self.form.addRow(tr("The new paint"), self.line)
         self.form.addRow("", self.understood)
         self.patches: list[tuple[QCheckBox, Touched]] = []
         rows = [
-            f"{len(touched)} sheet{'s' if len(touched) != 1 else ''} hold it."
+            trn("{n} sheet hold it.", "{n} sheets hold it.", len(touched))
             if touched
-            else "No sheet holds it yet."
+            else tr("No sheet holds it yet.")
         ]
-        rows.append("To be swatched again: its card (masstone, tint, bar).")
+        rows.append(tr("To be swatched again: its card (masstone, tint, bar)."))
         for text in rows:
             self.form.addRow(text_label(text))
         for entry in touched[:8]:
-            cells = f"{len(entry.cells)} cell{'s' if len(entry.cells) != 1 else ''}"
-            box = QCheckBox(f"Plan a patch for {entry.title}: {cells}, {entry.painted} painted")
+            cells = trn("{n} cell", "{n} cells", len(entry.cells))
+            box = QCheckBox(
+                tr(
+                    "Plan a patch for {title}: {cells}, {painted} painted",
+                    title=entry.title,
+                    cells=cells,
+                    painted=entry.painted,
+                )
+            )
             box.setChecked(entry.painted > 0)
             self.patches.append((box, entry))
             self.form.addRow(box)
@@ -293,23 +320,23 @@ class SlipDialog(QDialog):
     def __init__(self, parent: QWidget | None, slip: ShopSlip, looks: Looks | None) -> None:
         super().__init__(parent)
         self.slip, self.looks = slip, looks
-        self.setWindowTitle(f"Shop slip, {slip.title.casefold()}")
+        self.setWindowTitle(tr("Shop slip, {what}", what=slip.title.casefold()))
         column = QVBoxLayout(self)
         picture = QLabel()
         ratio = self.devicePixelRatioF()
         image = shop_slip_image(slip, looks, 110 * ratio)
         image.setDevicePixelRatio(ratio)
         picture.setPixmap(QPixmap.fromImage(image))
-        picture.setAccessibleName("Shop slip")
+        picture.setAccessibleName(tr("Shop slip"))
         picture.setFrameShape(QLabel.Shape.Box)
         column.addWidget(picture)
         self.message = text_label("")
         column.addWidget(self.message)
         row = QHBoxLayout()
-        self.save = QPushButton("Save as PNG or PDF…")
+        self.save = QPushButton(tr("Save as PNG or PDF…"))
         self.save.setObjectName("strong")
         self.save.clicked.connect(self._save)
-        close = QPushButton("Close")
+        close = QPushButton(tr("Close"))
         close.clicked.connect(self.reject)
         row.addWidget(self.save, 1)
         row.addWidget(close)
@@ -317,7 +344,7 @@ class SlipDialog(QDialog):
 
     def _save(self) -> None:
         name, _ = QFileDialog.getSaveFileName(
-            self, "Save the slip", f"{self.slip.title}.png", "PNG (*.png);;PDF (*.pdf)"
+            self, tr("Save the slip"), f"{self.slip.title}.png", tr("PNG (*.png);;PDF (*.pdf)")
         )
         if name:
             self.write(Path(name))
@@ -326,7 +353,7 @@ class SlipDialog(QDialog):
         """Save it by the path's ending."""
         try:
             write_shop_slip(self.slip, self.looks, path)
-            self.message.setText(f"Written: {path}")
+            self.message.setText(tr("Written: {path}", path=path))
         except CulmoError as error:
             self.message.setText(str(error))
 
@@ -336,16 +363,18 @@ class SwatchDialog(QDialog):
 
     def __init__(self, parent: QWidget | None, name: str) -> None:
         super().__init__(parent)
-        self.setWindowTitle("A swatch in a picture")
+        self.setWindowTitle(tr("A swatch in a picture"))
         self.resize(820, 600)
         self.colours: dict[str, np.ndarray] = {}
         self._paper: np.ndarray | None = None
         column = QVBoxLayout(self)
-        column.addWidget(title_label(f"The swatch of {name}" if name else "A swatch", 17))
+        column.addWidget(title_label(tr("The swatch of {name}", name=name) if name else tr("A swatch"), 17))
         column.addWidget(
             text_label(
-                "Click the bare paper first, so that the light is taken out; then the places of the card. A photo is a "
-                "rough instrument: take it in even light.",
+                tr(
+                    "Click the bare paper first, so that the light is taken out; then the places of the "
+                    "card. A photo is a rough instrument: take it in even light."
+                ),
                 soft=True,
             )
         )
@@ -355,7 +384,7 @@ class SwatchDialog(QDialog):
         row = QHBoxLayout()
         self.targets = QButtonGroup(self)
         self.keys = ["paper", *(key for key, *_ in CARD_FIELDS)]
-        words = ["Bare paper", *(word for _, word, *_ in CARD_FIELDS)]
+        words = [tr("Bare paper"), *(word for _, word, *_ in CARD_FIELDS)]
         for place, word in enumerate(words):
             button = QRadioButton(word)
             self.targets.addButton(button, place)
@@ -366,13 +395,13 @@ class SwatchDialog(QDialog):
         self.message = text_label("")
         column.addWidget(self.message)
         foot = QHBoxLayout()
-        choose = QPushButton("Open a picture…")
+        choose = QPushButton(tr("Open a picture…"))
         choose.clicked.connect(self._choose)
-        self.take = QPushButton("Take these colours")
+        self.take = QPushButton(tr("Take these colours"))
         self.take.setObjectName("strong")
         self.take.setEnabled(False)
         self.take.clicked.connect(self.accept)
-        cancel = QPushButton("Cancel")
+        cancel = QPushButton(tr("Cancel"))
         cancel.clicked.connect(self.reject)
         foot.addWidget(choose)
         foot.addStretch(1)
@@ -393,7 +422,7 @@ class SwatchDialog(QDialog):
         self.view.update()
 
     def _choose(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Open a picture of the swatch", "", PICTURES)
+        name, _ = QFileDialog.getOpenFileName(self, tr("Open a picture of the swatch"), "", PICTURES)
         if name:
             self.load(Path(name))
 
@@ -408,7 +437,7 @@ class SwatchDialog(QDialog):
         if place + 1 < len(self.keys):
             self.targets.button(place + 1).setChecked(True)
         told = [f"{key}: {text}" for key, text in self.texts().items()]
-        self.message.setText("; ".join(told) or "Bare paper taken")
+        self.message.setText("; ".join(told) or tr("Bare paper taken"))
 
     def texts(self) -> dict[str, str]:
         """The colours by field of the card, seen relative to the bare paper where that was clicked."""

@@ -34,10 +34,11 @@ from culmo.desk.widgets import Entry, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import box_acts, records
 from culmo.study.box_acts import NewBox
+from culmo.words import tr, trn
 
-_HEADS = ("Paint", "Pigments", "The label says", "Question")
-_EXAMPLE = "Ultramarine PB29, granulating\nGreen PG7 + PY150\nRose PV19, transparent, staining\n..."
-NOWHERE, NEW_BOX = "in no box", "in a new box"
+_HEADS = (tr("Paint"), tr("Pigments"), tr("The label says"), tr("Question"))
+_EXAMPLE = tr("Ultramarine PB29, granulating\nGreen PG7 + PY150\nRose PV19, transparent, staining\n...")
+NOWHERE, NEW_BOX = tr("in no box"), tr("in a new box")
 
 
 class EntryDialog(QDialog):
@@ -46,16 +47,19 @@ class EntryDialog(QDialog):
     def __init__(self, parent: QWidget, session: Session, text: str = "") -> None:
         super().__init__(parent)
         self.session = session
-        self.setWindowTitle("Enter paints")
+        self.setWindowTitle(tr("Enter paints"))
         self.resize(1060, 620)
         names = [paint.name for paint in records.paints(session.file, retired=True)]
         self.list = EntryList(names, pigment_table())
         layout = QVBoxLayout(self)
         layout.setContentsMargins(2 * STEP, STEP, 2 * STEP, 2 * STEP)
-        layout.addWidget(title_label("Enter paints", 18))
+        layout.addWidget(title_label(tr("Enter paints"), 18))
         layout.addWidget(
             text_label(
-                "One paint a line: its name, its Colour Index codes, and what the label says, in any order.",
+                tr(
+                    "One paint a line: its name, its Colour Index codes, and what the label says, in any "
+                    "order."
+                ),
                 soft=True,
             )
         )
@@ -63,7 +67,7 @@ class EntryDialog(QDialog):
         body.setSpacing(2 * STEP)
         self.text = QPlainTextEdit()
         self.text.setPlaceholderText(_EXAMPLE)
-        self.text.setAccessibleName("List of paints")
+        self.text.setAccessibleName(tr("List of paints"))
         self.text.setTabChangesFocus(True)
         self.text.setMinimumWidth(260)
         body.addWidget(self.text, 3)
@@ -72,7 +76,7 @@ class EntryDialog(QDialog):
         self.table.verticalHeader().hide()
         self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
         self.table.setSelectionMode(QTableWidget.SelectionMode.NoSelection)
-        self.table.setAccessibleName("How the list is understood")
+        self.table.setAccessibleName(tr("How the list is understood"))
         self.table.setWordWrap(False)
         head = self.table.horizontalHeader()
         for column, mode in enumerate((150, 110, 130)):
@@ -96,33 +100,33 @@ class EntryDialog(QDialog):
     def _foot(self) -> QHBoxLayout:
         foot = QHBoxLayout()
         foot.setSpacing(STEP)
-        self.file = QPushButton("From a table (CSV)…")
+        self.file = QPushButton(tr("From a table (CSV)…"))
         self.file.setAutoDefault(False)
         self.file.clicked.connect(self._choose_file)
         foot.addWidget(self.file)
         foot.addStretch(1)
-        label = text_label("Lay them")
+        label = text_label(tr("Lay them"))
         label.setWordWrap(False)
         foot.addWidget(label)
         self.where = QComboBox()
-        self.where.setAccessibleName("Where to lay them")
+        self.where.setAccessibleName(tr("Where to lay them"))
         self.where.addItem(NEW_BOX, -1)
         for box in self.session.boxes:
             free = box.shape.count - len(box.paints)
-            self.where.addItem(f"in {box.name} ({free} free)", box.id)
+            self.where.addItem(tr("in {name} ({free} free)", name=box.name, free=free), box.id)
         self.where.addItem(NOWHERE, 0)
         self.where.setMaximumWidth(260)
         self.where.currentIndexChanged.connect(lambda _: self._show_where())
         foot.addWidget(self.where)
-        self.box_name = Entry("Studio box", "Name of the box")
+        self.box_name = Entry(tr("Studio box"), tr("Name of the box"))
         self.box_name.setText(self._box_name())
         self.box_name.setMaximumWidth(170)
         foot.addWidget(self.box_name)
-        self.take = QPushButton("Take in")
+        self.take = QPushButton(tr("Take in"))
         self.take.setObjectName("strong")
         self.take.setDefault(True)
         self.take.clicked.connect(self.take_in)
-        cancel = QPushButton("Cancel")
+        cancel = QPushButton(tr("Cancel"))
         cancel.setAutoDefault(False)
         cancel.clicked.connect(self.reject)
         foot.addWidget(cancel)
@@ -138,7 +142,7 @@ class EntryDialog(QDialog):
     def _box_name(self) -> str:
         from culmo.core.paint.entry import free_name
 
-        return free_name("Studio box", [box.name for box in self.session.boxes])
+        return free_name(tr("Studio box"), [box.name for box in self.session.boxes])
 
     def _show_where(self) -> None:
         self.box_name.setVisible(self.where.currentData() == -1)
@@ -166,7 +170,7 @@ class EntryDialog(QDialog):
         line = QHBoxLayout(holder)
         line.setContentsMargins(4, 2, 4, 2)
         if row.too_long:
-            line.addWidget(text_label("name too long: left out", bold=True))
+            line.addWidget(text_label(tr("name too long: left out"), bold=True))
         elif row.twin:
             line.addWidget(self._twin_question(row))
         for unknown in row.line.unknown[:1]:
@@ -176,9 +180,9 @@ class EntryDialog(QDialog):
 
     def _twin_question(self, row: EntryRow) -> QComboBox:
         box = QComboBox()
-        box.setAccessibleName(f"There is a {row.twin} already")
-        box.addItem("There already: leave out", LEAVE_OUT)
-        box.addItem("There already: keep both", KEEP_BOTH)
+        box.setAccessibleName(tr("There is a {twin} already", twin=row.twin))
+        box.addItem(tr("There already: leave out"), LEAVE_OUT)
+        box.addItem(tr("There already: keep both"), KEEP_BOTH)
         box.setCurrentIndex(box.findData(row.twin_answer))
         box.activated.connect(lambda at: self._answer_twin(row, str(box.itemData(at))))
         return box
@@ -189,8 +193,8 @@ class EntryDialog(QDialog):
 
     def _code_question(self, row: EntryRow, unknown: UnknownCode) -> QComboBox:
         box = QComboBox()
-        box.setAccessibleName(f"{unknown.code} is not in the table")
-        box.addItem(f"{unknown.code}? leave as typed", AS_TYPED)
+        box.setAccessibleName(tr("{code} is not in the table", code=unknown.code))
+        box.addItem(tr("{code}? leave as typed", code=unknown.code), AS_TYPED)
         table = pigment_table()
         for code in unknown.near:
             box.addItem(f"{code}, {table[code].name}", code)
@@ -208,7 +212,7 @@ class EntryDialog(QDialog):
 
     def _show_sum(self) -> None:
         count = len(self.list.kept())
-        self.take.setText(f"Take in {count} paint{'s' if count != 1 else ''}" if count else "Take in")
+        self.take.setText(trn("Take in {n} paint", "Take in {n} paints", count) if count else tr("Take in"))
         self.take.setEnabled(count > 0)
         self._say(self.list.summary() if self.list.rows else "")
         self._show_where()
@@ -220,7 +224,9 @@ class EntryDialog(QDialog):
     # ---- taking in
 
     def _choose_file(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "A table of paints", "", "Tables (*.csv *.tsv *.txt)")
+        name, _ = QFileDialog.getOpenFileName(
+            self, tr("A table of paints"), "", tr("Tables (*.csv *.tsv *.txt)")
+        )
         if name:
             self.read_file(Path(name))
 

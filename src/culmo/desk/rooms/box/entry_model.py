@@ -14,8 +14,9 @@ from culmo.errors import CulmoError
 from culmo.study.acts import NAME_LIMIT, PaintEntry
 from culmo.study.box_acts import NewBox
 from culmo.study.tables import SIZE_LIMIT
+from culmo.words import tr, trn
 
-LEAVE_OUT, KEEP_BOTH, AS_TYPED = "leave out", "keep both", "as typed"
+LEAVE_OUT, KEEP_BOTH, AS_TYPED = tr("leave out"), tr("keep both"), tr("as typed")
 GRAIN_OF = {"no": 0.02, "slight": 0.12, "medium": 0.25, "high": 0.4}
 LABEL_KEYS = ("transparency", "staining", "granulation", "lightfastness")
 _TYPED = {
@@ -50,7 +51,7 @@ def spoken_claims(claims: Mapping[str, str]) -> str:
         GRAIN_WORDS.get(claims.get("granulation", ""), ""),
         {"poor": "fades", "fair": "lightfast: fair"}.get(claims.get("lightfastness", ""), ""),
         {"sample": "a sample", "wished": "only considered"}.get(claims.get("status", ""), ""),
-        "full pan" if claims.get("pan") == "full" else "",
+        tr("full pan") if claims.get("pan") == "full" else "",
     ]
     return ", ".join(word for word in words if word)
 
@@ -149,12 +150,12 @@ class EntryList:
     def summary(self) -> str:
         """What will happen, in a line."""
         kept, out = len(self.kept()), len(self.rows) - len(self.kept())
-        words = f"{kept} paint{'s' if kept != 1 else ''} understood"
+        words = trn("{n} paint understood", "{n} paints understood", kept)
         unknown = sum(answer == AS_TYPED for row in self.kept() for answer in row.codes.values())
         if unknown:
-            words += f"; {unknown} code{'s' if unknown != 1 else ''} not in the table"
+            words += trn("; {n} code not in the table", "; {n} codes not in the table", unknown)
         if out:
-            words += f"; {out} left out"
+            words += tr("; {out} left out", out=out)
         return words
 
 
@@ -169,7 +170,10 @@ def completions(text: str, table: Mapping[str, Pigment]) -> tuple[PaintLine, str
     """A line as understood, and how it reads."""
     line = parse_line(text, table)
     words = [f'"{line.name}"'] if line.name else []
-    words += [table[code].name if code in table else f"{code}: not in the table" for code in line.codes]
+    words += [
+        table[code].name if code in table else tr("{code}: not in the table", code=code)
+        for code in line.codes
+    ]
     spoken = spoken_claims(line.claims)
     return line, ", ".join([*words, spoken] if spoken else words)
 
@@ -209,7 +213,7 @@ def _claim(title: str, cell: str) -> str:
         if folded in ("yes", "y", "x", "1", "true", "high"):
             return word
         if folded in ("no", "n", "0", "false", "none", "low"):
-            return f"non-{word}"
+            return tr("non-{word}", word=word)
     if title in ("lightfastness", "permanence", "lightfast"):
         return "fugitive" if folded in ("poor", "fugitive", "iii", "iv", "v") else ""
     return cell
@@ -218,12 +222,14 @@ def _claim(title: str, cell: str) -> str:
 def _csv_rows(path: Path) -> list[list[str]]:
     try:
         if path.stat().st_size > SIZE_LIMIT // 64:
-            raise CulmoError(f'"{path.name}" is too large for a list of paints')
+            raise CulmoError(tr('"{name}" is too large for a list of paints', name=path.name))
         text = path.read_text(encoding="utf-8-sig")
     except OSError as error:
-        raise CulmoError(f'"{path}" can not be read: {error.strerror or error}') from None
+        raise CulmoError(
+            tr('"{path}" can not be read: {value}', path=path, value=error.strerror or error)
+        ) from None
     except UnicodeDecodeError:
-        raise CulmoError(f'"{path.name}" is not text in UTF-8') from None
+        raise CulmoError(tr('"{name}" is not text in UTF-8', name=path.name)) from None
     first = text.splitlines()[0] if text.strip() else ""
     mark = max((",", ";", "\t"), key=first.count)
     try:
@@ -231,7 +237,7 @@ def _csv_rows(path: Path) -> list[list[str]]:
             row for row in csv.reader(text.splitlines(), delimiter=mark) if any(cell.strip() for cell in row)
         ]
     except csv.Error as error:
-        raise CulmoError(f'"{path.name}" is not a table ({error})') from None
+        raise CulmoError(tr('"{name}" is not a table ({error})', name=path.name, error=error)) from None
     if not rows:
-        raise CulmoError(f'"{path.name}" is empty')
+        raise CulmoError(tr('"{name}" is empty', name=path.name))
     return rows

@@ -25,8 +25,9 @@ from culmo.desk.theme import STEP
 from culmo.desk.widgets import Swatch, rule
 from culmo.study import box_acts
 from culmo.study.box_records import given_roles
+from culmo.words import tr
 
-_AS_FOUND = "as found"
+_AS_FOUND = tr("as found")
 
 
 class Page(Listing):
@@ -47,7 +48,7 @@ class RolesPage(Page):
     """Who does which job, with the mix that shows it; the painter may choose otherwise."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__(session, "Roles")
+        super().__init__(session, tr("Roles"))
         self.choices: dict[str, QComboBox] = {}
 
     def show_findings(self, found: Findings, in_hand: Recipe | None) -> None:
@@ -59,13 +60,20 @@ class RolesPage(Page):
         worst = worst_filled(filled)
         if worst is not None and worst.share < 0.9:
             self.say(
-                f"Filled worst: the {worst.role.title.casefold()} ({100 * worst.share:.0f} % of what can be had).",
+                tr(
+                    "Filled worst: the {what} ({value:.0f} % of what can be had).",
+                    what=worst.role.title.casefold(),
+                    value=100 * worst.share,
+                ),
                 bold=True,
             )
         else:
-            self.say("Every role is filled well.", bold=True)
+            self.say(tr("Every role is filled well."), bold=True)
         self.say(
-            "Each role is judged by its usual test, a mix in a middle wash; choose otherwise where you know better.",
+            tr(
+                "Each role is judged by its usual test, a mix in a middle wash; choose otherwise where "
+                "you know better."
+            ),
             soft=True,
         )
         for entry in filled:
@@ -82,7 +90,7 @@ class RolesPage(Page):
                 stroke.show_colour(None, hint="none")
         else:
             stroke = self.stroke(chosen.paint)
-        name = chosen.paint if chosen is not None else "nobody"
+        name = chosen.paint if chosen is not None else tr("nobody")
         if chosen is not None and entry.role.key == "dark mix":
             name = _in_short(chosen.tests[0])
         sentence = role_sentence(entry, _in_short)
@@ -107,7 +115,7 @@ class RolesPage(Page):
     def _choice(self, entry: Filled, found: Findings) -> QComboBox:
         box = QComboBox()
         box.setFixedWidth(116 if self.narrow else 150)
-        box.setAccessibleName(f"{entry.role.title}, choose")
+        box.setAccessibleName(tr("{title}, choose", title=entry.role.title))
         self.choices[entry.role.key] = box
         if entry.role.key == "dark mix":
             box.addItem(_AS_FOUND)
@@ -132,37 +140,48 @@ class RepeatsPage(Page):
     """Paints that are alike, which to keep, and what may stand in for what."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__(session, "Repeats")
+        super().__init__(session, tr("Repeats"))
 
     def show_findings(self, found: Findings, in_hand: Recipe | None) -> None:
         """Show the pairs."""
         self.begin()
         if found.repeats:
             count = len(found.repeats)
-            words = "One pair hardly differs" if count == 1 else f"{count} pairs hardly differ"
-            self.say(f"{words}: less than 5 CIEDE2000 in masstone, tint and mixes.", bold=True)
+            words = (
+                tr("One pair hardly differs")
+                if count == 1
+                else tr("{count} pairs hardly differ", count=count)
+            )
+            self.say(
+                tr("{words}: less than 5 CIEDE2000 in masstone, tint and mixes.", words=words), bold=True
+            )
         elif len(found.names) < 2:
-            self.say("Two paints or more are wanted before any can be alike.", bold=True)
+            self.say(tr("Two paints or more are wanted before any can be alike."), bold=True)
         else:
-            self.say("No two paints of this box are too alike.", bold=True)
-        self.say("Two paintings of one cell by one hand differ by 2 to 3.", soft=True)
+            self.say(tr("No two paints of this box are too alike."), bold=True)
+        self.say(tr("Two paintings of one cell by one hand differ by 2 to 3."), soft=True)
         for repeat in found.repeats:
             self._pair(repeat)
         if found.nearest:
             self.rows.addSpacing(STEP)
-            self.say("The nearest of the others", bold=True)
+            self.say(tr("The nearest of the others"), bold=True)
             for repeat in found.nearest:
                 self._pair(repeat)
         self.rows.addSpacing(STEP)
-        self.say("May stand in for each other in the mix in hand", bold=True)
+        self.say(tr("May stand in for each other in the mix in hand"), bold=True)
         self._stand_ins(found, in_hand)
         self.end()
 
     def _pair(self, repeat: Repeat) -> None:
         pair = repeat.pair
-        numbers = f"masstone {pair.masstone:.1f}, tint {pair.tint:.1f}, in mixes {pair.mixes:.1f}"
+        numbers = tr(
+            "masstone {masstone:.1f}, tint {tint:.1f}, in mixes {mixes:.1f}",
+            masstone=pair.masstone,
+            tint=pair.tint,
+            mixes=pair.mixes,
+        )
         words = lines_of_text(
-            (f"{pair.first} and {pair.second}", True, False),
+            (tr("{first} and {second}", first=pair.first, second=pair.second), True, False),
             (numbers, False, False),
             (repeat.reason, False, True),
         )
@@ -171,17 +190,25 @@ class RepeatsPage(Page):
     def _stand_ins(self, found: Findings, in_hand: Recipe | None) -> None:
         if in_hand is None:
             self.say(
-                "Take paints in hand (at the left) to see which others would give nearly the same mix.",
+                tr("Take paints in hand (at the left) to see which others would give nearly the same mix."),
                 soft=True,
             )
             return
         options = stand_ins(found.mixer, in_hand)
         if not options:
-            self.say("Nothing else in the box comes near.", soft=True)
+            self.say(tr("Nothing else in the box comes near."), soft=True)
         for option in options:
             words = lines_of_text(
-                (f"{option.use} for {option.instead_of}", True, False),
-                (f"{spoken_recipe(option.recipe)}: differs by {option.away:.1f}", False, True),
+                (tr("{use} for {instead_of}", use=option.use, instead_of=option.instead_of), True, False),
+                (
+                    tr(
+                        "{spoken_recipe}: differs by {away:.1f}",
+                        spoken_recipe=spoken_recipe(option.recipe),
+                        away=option.away,
+                    ),
+                    False,
+                    True,
+                ),
             )
             self.row(self.wash(in_hand, 72), self.wash(option.recipe, 72), words, stretch=2)
 
@@ -192,24 +219,29 @@ class MissingPage(Page):
     slip_wanted = Signal(int)
 
     def __init__(self, session: Session) -> None:
-        super().__init__(session, "Missing")
+        super().__init__(session, tr("Missing"))
 
     def show_findings(self, found: Findings, in_hand: Recipe | None) -> None:
         """Show the gaps."""
         self.begin()
-        self.say(f"This box reaches {100 * found.full:.0f} % of what a well-filled box reaches.", bold=True)
         self.say(
-            "The most vivid mix in each of twelve hues, light, middle and dark, against a box of every common lightfast "
-            "pigment and all your own paints.",
+            tr("This box reaches {value:.0f} % of what a well-filled box reaches.", value=100 * found.full),
+            bold=True,
+        )
+        self.say(
+            tr(
+                "The most vivid mix in each of twelve hues, light, middle and dark, against a box of "
+                "every common lightfast pigment and all your own paints."
+            ),
             soft=True,
         )
         if not found.gaps:
-            self.say("No gap: every hue can be mixed clean, light and dark.")
+            self.say(tr("No gap: every hue can be mixed clean, light and dark."))
         for gap in found.gaps[:6]:
             self._gap(gap, found)
         if found.additions:
             self.rows.addWidget(rule())
-            self.say("What would add most (typical pigments, not yours)", bold=True)
+            self.say(tr("What would add most (typical pigments, not yours)"), bold=True)
         for more in found.additions:
             pigment = pigment_table()[more.code]
             chips = QWidget()
@@ -220,9 +252,9 @@ class MissingPage(Page):
                 chip = sized_swatch(60, 34)
                 chip.show_colour(qcolor(lab), recorded=False)
                 line.addWidget(chip)
-            where = f"most in {', '.join(more.sectors)}" if more.sectors else ""
+            where = tr("most in {what}", what=", ".join(more.sectors)) if more.sectors else ""
             if pigment.caution:
-                where += f" ! holds {' and '.join(pigment.caution.split())}, mind the cautions"
+                where += tr(" ! holds {what}, mind the cautions", what=" and ".join(pigment.caution.split()))
             words = lines_of_text(
                 (f"{more.code}, {more.words}", True, False),
                 (f"+{100 * more.gain:.1f} %; {where}", False, True),
@@ -235,14 +267,22 @@ class MissingPage(Page):
         have, usual = sized_swatch(60, 34), sized_swatch(60, 34)
         _show(have, found.best[gap.sector, gap.band], "none")
         _show(usual, found.usual[gap.sector, gap.band], "")
-        have.setToolTip("the most vivid this box does")
-        usual.setToolTip("what can be had")
+        have.setToolTip(tr("the most vivid this box does"))
+        usual.setToolTip(tr("what can be had"))
         words = lines_of_text(
             (gap.words[:1].upper() + gap.words[1:], True, False),
-            (f"{f'No good {gap.leans_on}; ' if gap.leans_on else ''}{gap.numbers}", False, True),
+            (
+                tr(
+                    "{value}{numbers}",
+                    value=tr("No good {leans_on}; ", leans_on=gap.leans_on) if gap.leans_on else "",
+                    numbers=gap.numbers,
+                ),
+                False,
+                True,
+            ),
         )
-        button = QPushButton("Shop slip…")
-        button.setAccessibleName(f"Shop slip: {gap.words}")
+        button = QPushButton(tr("Shop slip…"))
+        button.setAccessibleName(tr("Shop slip: {words}", words=gap.words))
         button.clicked.connect(lambda: self.slip_wanted.emit(gap.sector))
         self.row(have, usual, words, button, stretch=2)
 
@@ -251,11 +291,17 @@ class MissingPage(Page):
             return
         worth = found.worth
         self.rows.addWidget(rule())
-        self.say("The paints you consider", bold=True)
-        where = f", most in {', '.join(worth.gains)}" if worth.gains else ""
+        self.say(tr("The paints you consider"), bold=True)
+        where = tr(", most in {what}", what=", ".join(worth.gains)) if worth.gains else ""
         self.say(
-            f"Together they would bring the box from {100 * worth.mine:.0f} to {100 * worth.together:.0f} %{where}. "
-            f"Alone, without the box, they reach {100 * worth.alone:.0f} %."
+            tr(
+                "Together they would bring the box from {value:.0f} to {value2:.0f} %{where}. Alone, "
+                "without the box, they reach {value3:.0f} %.",
+                value=100 * worth.mine,
+                value2=100 * worth.together,
+                where=where,
+                value3=100 * worth.alone,
+            )
         )
 
 
@@ -270,23 +316,25 @@ class OppositesPage(Page):
     """The partner that really neutralises each paint."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__(session, "Opposites")
+        super().__init__(session, tr("Opposites"))
 
     def show_findings(self, found: Findings, in_hand: Recipe | None) -> None:
         """Show the partners."""
         self.begin()
-        self.say("The partner that greys each paint most, in parts, from your own paints.", bold=True)
-        self.say("What is left of the chroma is that of a middle wash; below 3 it is a true grey.", soft=True)
+        self.say(tr("The partner that greys each paint most, in parts, from your own paints."), bold=True)
+        self.say(
+            tr("What is left of the chroma is that of a middle wash; below 3 it is a true grey."), soft=True
+        )
         partners: Sequence[str] = [name for name in found.names if found.opposites.get(name)]
         if not partners:
-            self.say("No paint of this box has one across the hue circle from it.")
+            self.say(tr("No paint of this box has one across the hue circle from it."))
         for name in partners:
             best, *others = found.opposites[name]
             more = "; ".join(f"{o.partner} {o.parts[0]} : {o.parts[1]} ({o.chroma:.0f})" for o in others)
             words = lines_of_text(
                 (f"{name} {best.parts[0]} : {best.parts[1]} {best.partner}", True, False),
-                (f"{best.words}, chroma {best.chroma:.1f}", False, False),
-                (f"or {more}" if more else "", False, True),
+                (tr("{words}, chroma {chroma:.1f}", words=best.words, chroma=best.chroma), False, False),
+                (tr("or {more}", more=more) if more else "", False, True),
             )
             self.row(
                 self.stroke(name, 110),

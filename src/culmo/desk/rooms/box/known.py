@@ -13,6 +13,7 @@ from culmo.core.paint.recipe import spoken_recipe
 from culmo.core.paint.steps import middle
 from culmo.study import records
 from culmo.study.file import Study
+from culmo.words import tr
 
 MOST_SHOWN = 60
 
@@ -53,14 +54,24 @@ def hand_sentence(estimate: Estimate, name: str) -> str:
     at = estimate.index[name.casefold()] * PER_PAINT + BIAS_AT
     bias, spread = float(estimate.theta[at]), float(np.sqrt(estimate.covariance[at, at]))
     if spread > 0.9 * BIAS_SPREAD:
-        return "How your hand loads it in mixes is not known yet; a few read mixes will tell."
+        return tr("How your hand loads it in mixes is not known yet; a few read mixes will tell.")
     times = np.exp(bias)
     low, high = np.exp(bias - 1.645 * spread), np.exp(bias + 1.645 * spread)
     if low < 1.0 < high:
-        return f"In mixes your hand takes about as much of it as you mean ({times:.2f} times, {low:.1f} to {high:.1f})."
-    word = "more" if times > 1.0 else "less"
-    return (
-        f"In mixes your hand takes {word} of it than you mean: {times:.2f} times ({low:.1f} to {high:.1f})."
+        return tr(
+            "In mixes your hand takes about as much of it as you mean ({times:.2f} times, {low:.1f} "
+            "to {high:.1f}).",
+            times=times,
+            low=low,
+            high=high,
+        )
+    word = tr("more") if times > 1.0 else tr("less")
+    return tr(
+        "In mixes your hand takes {word} of it than you mean: {times:.2f} times ({low:.1f} to {high:.1f}).",
+        word=word,
+        times=times,
+        low=low,
+        high=high,
     )
 
 
@@ -70,7 +81,7 @@ def strength_lines(estimate: Estimate, name: str, others: Sequence[str]) -> list
     for other in others:
         if other.casefold() != name.casefold() and other.casefold() in estimate.index:
             a, b = middle(estimate, name, other).parts
-            lines.append(f"{a} : {b} with {other} lands in the middle")
+            lines.append(tr("{a} : {b} with {other} lands in the middle", a=a, b=b, other=other))
     return lines
 
 
@@ -105,7 +116,7 @@ def reading_lines(study: Study, name: str, estimate: Estimate | None) -> list[Re
     found.sort(key=lambda reading: len(reading.recipe.names))
     lines = []
     for reading in found[:MOST_SHOWN]:
-        over = " over the bar" if reading.ground == "ink" else ""
+        over = tr(" over the bar") if reading.ground == "ink" else ""
         text = f"{spoken_recipe(reading.recipe)}{over}"
         odd = weights.get(reading.extra, 1.0) < 0.35
         lines.append(ReadingLine(reading.extra, text, reading.lab, reading.trust != EXCLUDED, odd))

@@ -21,6 +21,7 @@ from culmo.desk.session import Session
 from culmo.desk.theme import DAY, sans
 from culmo.desk.widgets import Slip, Swatch, clear_layout, rule, text_label, title_label
 from culmo.study import acts
+from culmo.words import tr
 
 if TYPE_CHECKING:
     import pyqtgraph as pg
@@ -41,22 +42,25 @@ class KnownPage(Slip):
         self.lines.addLayout(self.plot_place)
         self.plot: pg.PlotWidget | None = None
         self.key = text_label(
-            "black: absorption of a full wash, grey: nine in ten; broken: scattering. From violet (380) to red (730 nm)",
+            tr(
+                "black: absorption of a full wash, grey: nine in ten; broken: scattering. From violet "
+                "(380) to red (730 nm)"
+            ),
             soft=True,
             points=10,
         )
         self.lines.addWidget(self.key)
         self.lines.addWidget(rule())
-        self.lines.addWidget(text_label("Strength", bold=True))
+        self.lines.addWidget(text_label(tr("Strength"), bold=True))
         self.strength = text_label("")
         self.lines.addWidget(self.strength)
-        self.lines.addWidget(text_label("Your hand", bold=True))
+        self.lines.addWidget(text_label(tr("Your hand"), bold=True))
         self.hand = text_label("")
         self.lines.addWidget(self.hand)
         self.lines.addWidget(rule())
-        self.lines.addWidget(text_label("It rests on these readings", bold=True))
+        self.lines.addWidget(text_label(tr("It rests on these readings"), bold=True))
         self.lines.addWidget(
-            text_label("Untick one to put it aside and see what changes.", soft=True, points=10)
+            text_label(tr("Untick one to put it aside and see what changes."), soft=True, points=10)
         )
         self.readings = QVBoxLayout()
         self.readings.setSpacing(2)
@@ -79,23 +83,25 @@ class KnownPage(Slip):
             return
         estimate, study = self.session.estimate, self.session.study
         known = bool(self.name) and estimate is not None and self.session.knows(mix([self.name]))
-        self.title.setText(self.name or "A new paint")
+        self.title.setText(self.name or tr("A new paint"))
         for widget in (self.key, self.strength, self.hand):
             widget.setVisible(known)
         clear_layout(self.readings)
         if not known or estimate is None or study is None:
-            self.basis.setText("What is learned of a paint stands here once it is in the box.")
+            self.basis.setText(tr("What is learned of a paint stands here once it is in the box."))
             if self.plot is not None:
                 self.plot.hide()
             return
         typical = self.session.typical(mix([self.name]))
         self.basis.setText(
-            "typical, not yours: nothing of it has been read" if typical else "learned from your readings"
+            tr("typical, not yours: nothing of it has been read")
+            if typical
+            else tr("learned from your readings")
         )
         self._draw(curves(estimate, self.name))
         others = strength_lines(estimate, self.name, self.session.in_hand)
         self.strength.setText(
-            "\n".join(others) or "Take other paints in hand (at the left) to compare its strength."
+            "\n".join(others) or tr("Take other paints in hand (at the left) to compare its strength.")
         )
         self.hand.setText(hand_sentence(estimate, self.name))
         for line in reading_lines(study, self.name, estimate):
@@ -110,7 +116,7 @@ class KnownPage(Slip):
         row.setContentsMargins(0, 0, 0, 0)
         box = QCheckBox()
         box.setChecked(line.taken_in)
-        box.setAccessibleName(f"Learn from {line.text}")
+        box.setAccessibleName(tr("Learn from {what}", what=line.text))
         box.clicked.connect(lambda taken, row_id=line.id: self._trust(row_id, taken))
         chip = Swatch(22)
         chip.setFixedWidth(34)
@@ -140,7 +146,7 @@ class KnownPage(Slip):
                 axis.setPen(pg.mkPen((120, 120, 120)))
                 axis.setTextPen(pg.mkPen((90, 90, 90)))
             self.plot.getAxis("left").setWidth(34)
-            self.plot.setAccessibleName("Absorption and scattering over wavelength")
+            self.plot.setAccessibleName(tr("Absorption and scattering over wavelength"))
             self.plot_place.addWidget(self.plot)
         self.plot.show()
         self.plot.clear()

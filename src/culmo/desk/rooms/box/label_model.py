@@ -21,6 +21,7 @@ from culmo.study import records
 from culmo.study.box_records import fade_looks
 from culmo.study.file import Study
 from culmo.study.records import Paint
+from culmo.words import tr
 
 
 @dataclass(frozen=True)
@@ -65,7 +66,7 @@ def view_label(
     shared = sharing(paint.codes, named)
     pigments = []
     for code in label.codes:
-        also = f" (also in {', '.join(shared[code])})" if code in shared else ""
+        also = tr(" (also in {what})", what=", ".join(shared[code])) if code in shared else ""
         pigments.append(spell_out(code, table) + also)
     return LabelView(
         pigments,
@@ -81,19 +82,25 @@ def _lines(study: Study, paint: Paint, label: Label, estimate: Estimate | None) 
     cover = card_transparency(readings, paint.name, estimate)
     stain = card_staining(readings, paint.name, estimate)
     looks = fade_looks(study, paint.name)
-    own_grain = f"you noted {paint.grain:.2f}" if paint.grain is not None else ""
+    own_grain = tr("you noted {grain:.2f}", grain=paint.grain) if paint.grain is not None else ""
     return [
-        Line("Covers", label.transparency or "not said", cover.text if cover else "not read yet"),
-        Line("Stains", STAINING_WORDS.get(label.staining, "not said"), _stain_text(stain)),
-        Line("Grain", GRAIN_WORDS.get(label.granulation, "not said"), own_grain or "not noted"),
         Line(
-            "Fades", label.lightfastness or "not said", fading(looks).text if looks else "no fade test read"
+            tr("Covers"),
+            label.transparency or tr(tr("not said")),
+            cover.text if cover else tr("not read yet"),
+        ),
+        Line(tr("Stains"), STAINING_WORDS.get(label.staining, tr("not said")), _stain_text(stain)),
+        Line(tr("Grain"), GRAIN_WORDS.get(label.granulation, tr("not said")), own_grain or tr("not noted")),
+        Line(
+            tr("Fades"),
+            label.lightfastness or tr(tr("not said")),
+            fading(looks).text if looks else tr("no fade test read"),
         ),
     ]
 
 
 def _stain_text(found: Finding | None) -> str:
-    return f"{STAINING_WORDS[found.word]}: {found.text}" if found is not None else "no lift test read"
+    return f"{STAINING_WORDS[found.word]}: {found.text}" if found is not None else tr("no lift test read")
 
 
 def card_staining(readings: Sequence[Reading], name: str, estimate: Estimate | None) -> Finding | None:

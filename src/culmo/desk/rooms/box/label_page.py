@@ -7,6 +7,7 @@ from culmo.data import pigment_table
 from culmo.desk.rooms.box.label_model import view_label
 from culmo.desk.session import Session
 from culmo.desk.widgets import Slip, clear_layout, rule, text_label, title_label
+from culmo.words import tr
 
 
 class LabelPage(Slip):
@@ -27,7 +28,7 @@ class LabelPage(Slip):
         self.pigments.setSpacing(4)
         self.lines.addLayout(self.pigments)
         self.lines.addWidget(rule())
-        self.heads = text_label("The label, and below it your own card", bold=True)
+        self.heads = text_label(tr("The label, and below it your own card"), bold=True)
         self.lines.addWidget(self.heads)
         self.table = QGridLayout()
         self.table.setHorizontalSpacing(10)
@@ -38,16 +39,16 @@ class LabelPage(Slip):
         self.lightfast = text_label("", points=10)
         self.lines.addWidget(self.lightfast)
         buttons = QHBoxLayout()
-        self.card_button = QPushButton("Plan its card…")
+        self.card_button = QPushButton(tr("Plan its card…"))
         self.card_button.clicked.connect(self.plan_card.emit)
-        self.refill_button = QPushButton("Refill…")
-        self.refill_button.setToolTip("Another paint takes its place")
+        self.refill_button = QPushButton(tr("Refill…"))
+        self.refill_button.setToolTip(tr("Another paint takes its place"))
         self.refill_button.clicked.connect(self.refill.emit)
         buttons.addWidget(self.card_button, 1)
         buttons.addWidget(self.refill_button)
         self.lines.addLayout(buttons)
         self.lines.addWidget(rule())
-        self.caution_title = text_label("! Cautions", bold=True)
+        self.caution_title = text_label(tr("! Cautions"), bold=True)
         self.lines.addWidget(self.caution_title)
         self.cautions = text_label("", points=10)
         self.lines.addWidget(self.cautions)
@@ -77,9 +78,9 @@ class LabelPage(Slip):
             self.heads, self.lightfast, self.card_button, self.refill_button, self.caution_title, self.cautions,
         ):  # fmt: skip
             widget.setVisible(known)
-        self.title.setText(self.name or "A new paint")
+        self.title.setText(self.name or tr("A new paint"))
         if paint is None or self.session.study is None:
-            self.count.setText("What its codes say stands here once it is in the box.")
+            self.count.setText(tr("What its codes say stands here once it is in the box."))
             return
         view = view_label(
             self.session.study, paint, self.session.paints, self.session.estimate, pigment_table()

@@ -11,16 +11,27 @@ from culmo.core.paint.recipe import FULL, TINT, Recipe, mix
 from culmo.errors import CulmoError
 from culmo.study import acts, records
 from culmo.study.file import Command, Study
+from culmo.words import tr
 
 # field, its title, wash, ground
 CARD_FIELDS = (
-    ("masstone", "Masstone", FULL, PAPER),
-    ("tint", "Palest tint", TINT, PAPER),
-    ("bar", "Masstone over the bar", FULL, INK),
+    ("masstone", tr("Masstone"), FULL, PAPER),
+    ("tint", tr("Palest tint"), TINT, PAPER),
+    ("bar", tr("Masstone over the bar"), FULL, INK),
 )
-STATUS_WORDS = (("owned", "I own it"), ("sample", "only a sample dot"), ("wished", "I consider it"))
+STATUS_WORDS = (
+    ("owned", tr("I own it")),
+    ("sample", tr("only a sample dot")),
+    ("wished", tr("I consider it")),
+)
 # granulation in words, with the number kept
-GRAINS = (("not known", None), ("smooth", 0.02), ("a little", 0.12), ("granulates", 0.25), ("strongly", 0.4))
+GRAINS = (
+    (tr("not known"), None),
+    (tr("smooth"), 0.02),
+    (tr("a little"), 0.12),
+    (tr("granulates"), 0.25),
+    (tr("strongly"), 0.4),
+)
 
 
 def lab_text(lab: tuple[float, float, float]) -> str:
@@ -34,7 +45,13 @@ def describe(lab: Array) -> str:
     """Lightness, chroma and hue in a line."""
     lightness, chroma, hue = lch_from_lab(lab)
     word = hue_word(lab)
-    return f"L {lightness:.0f}, chroma {chroma:.0f}, hue {hue:.0f}°, {word}"
+    return tr(
+        "L {lightness:.0f}, chroma {chroma:.0f}, hue {hue:.0f}°, {word}",
+        lightness=lightness,
+        chroma=chroma,
+        hue=hue,
+        word=word,
+    )
 
 
 @dataclass

@@ -27,6 +27,7 @@ from culmo.desk.widgets import Entry, Slip, Swatch, rule, text_label, title_labe
 from culmo.errors import CulmoError
 from culmo.study import acts
 from culmo.study.records import Paint
+from culmo.words import tr
 
 
 class PaintLineEntry(Entry):
@@ -66,26 +67,30 @@ class PaintSlip(Slip):
         super().__init__()
         self.session = session
         self.draft = PaintDraft()
-        self.title = title_label("A new paint", 17)
+        self.title = title_label(tr("A new paint"), 17)
         self.lines.addWidget(self.title)
         self.facts = text_label("", soft=True)
         self.lines.addWidget(self.facts)
         self.stroke = Swatch(64)
         self.lines.addWidget(self.stroke)
         self._one_line()
-        self.name = Entry("Ultramarine", "Name of the paint")
-        self.codes = Entry("PB29, or PG7 + PY150", "Colour Index codes")
-        self.claims = Entry("transparent, staining", "What the label claims")
+        self.name = Entry(tr("Ultramarine"), tr("Name of the paint"))
+        self.codes = Entry(tr("PB29, or PG7 + PY150"), tr("Colour Index codes"))
+        self.claims = Entry(tr("transparent, staining"), tr("What the label claims"))
         self.grain = QComboBox()
         for word, _ in GRAINS:
             self.grain.addItem(word)
         self.status = QComboBox()
         for value, word in STATUS_WORDS:
             self.status.addItem(word, value)
-        for word, widget in (("Name", self.name), ("Pigments", self.codes), ("The label says", self.claims)):
+        for word, widget in (
+            (tr("Name"), self.name),
+            (tr("Pigments"), self.codes),
+            (tr("The label says"), self.claims),
+        ):
             self._field(word, widget)
         pair = QHBoxLayout()
-        for word, box in (("Granulation", self.grain), ("I have it", self.status)):
+        for word, box in ((tr("Granulation"), self.grain), (tr("I have it"), self.status)):
             box.setAccessibleName(word)
             box.setMinimumWidth(60)
             column = QVBoxLayout()
@@ -95,25 +100,27 @@ class PaintSlip(Slip):
             pair.addLayout(column, 1)
         self.lines.addLayout(pair)
         self.lines.addWidget(rule())
-        self.lines.addWidget(text_label("What its card shows, dry", bold=True))
+        self.lines.addWidget(text_label(tr("What its card shows, dry"), bold=True))
         self.lines.addWidget(
             text_label(
-                "Type L, a, b from an instrument, or a screen colour such as #5a6b4c.", soft=True, points=10
+                tr("Type L, a, b from an instrument, or a screen colour such as #5a6b4c."),
+                soft=True,
+                points=10,
             )
         )
         self.card: dict[str, Entry] = {}
         self.chips: dict[str, Swatch] = {}
         for key, word, _, _ in CARD_FIELDS:
             self._colour_field(key, word)
-        self.picture = QPushButton("From a picture…")
+        self.picture = QPushButton(tr("From a picture…"))
         self.picture.clicked.connect(self.picture_wanted.emit)
         self.lines.addWidget(self.picture)
         self.message = text_label("", bold=True)
         self.lines.addWidget(self.message)
         self.lines.addLayout(self._buttons())
         self.lines.addWidget(rule())
-        self.lines.addWidget(text_label("Your paper and your bar", bold=True))
-        for ground, word in ((PAPER, "Bare paper"), (INK, "Bare ink line")):
+        self.lines.addWidget(text_label(tr("Your paper and your bar"), bold=True))
+        for ground, word in ((PAPER, tr("Bare paper")), (INK, tr("Bare ink line"))):
             self._colour_field(f"bare {ground}", word)
             self.card[f"bare {ground}"].editingFinished.connect(lambda ground=ground: self._keep_bare(ground))
         self.lines.addStretch(1)
@@ -124,9 +131,9 @@ class PaintSlip(Slip):
 
     def _one_line(self) -> None:
         """A new paint in one line."""
-        self.line_words = text_label("In one line", soft=True, points=10)
+        self.line_words = text_label(tr("In one line"), soft=True, points=10)
         self.lines.addWidget(self.line_words)
-        self.line = PaintLineEntry("Green PG7 + PY150, granulating", "The paint in one line")
+        self.line = PaintLineEntry(tr("Green PG7 + PY150, granulating"), tr("The paint in one line"))
         self.line.textChanged.connect(self._line_typed)
         self.line.returnPressed.connect(self.keep)
         self.lines.addWidget(self.line)
@@ -135,13 +142,13 @@ class PaintSlip(Slip):
 
     def _buttons(self) -> QHBoxLayout:
         buttons = QHBoxLayout()
-        self.save = QPushButton("Save")
+        self.save = QPushButton(tr("Save"))
         self.save.setObjectName("strong")
         self.save.clicked.connect(self.keep)
-        self.number = QPushButton("Keep both")
-        self.number.setToolTip("Save this one with a number behind its name")
+        self.number = QPushButton(tr("Keep both"))
+        self.number.setToolTip(tr("Save this one with a number behind its name"))
         self.number.clicked.connect(self._keep_both)
-        self.retire = QPushButton("Retire")
+        self.retire = QPushButton(tr("Retire"))
         self.retire.clicked.connect(self._retire)
         buttons.addWidget(self.save, 1)
         buttons.addWidget(self.number)
@@ -185,7 +192,7 @@ class PaintSlip(Slip):
         """Show a paint, or empty fields for a new one."""
         study = self.session.study
         self.draft = draft_of(study, paint) if paint is not None and study is not None else PaintDraft()
-        self.title.setText(paint.name if paint else "A new paint")
+        self.title.setText(paint.name if paint else tr("A new paint"))
         for widget in (self.line, self.line_words, self.understood):
             widget.setVisible(paint is None)
         self.line.clear()
@@ -198,7 +205,9 @@ class PaintSlip(Slip):
         read = elsewhere(study, paint.name) if paint is not None and study is not None else {}
         for key, *_ in CARD_FIELDS:
             self.card[key].setText(self.draft.card.get(key, ""))
-            self.card[key].setPlaceholderText(f"{read[key]} (sheet)" if key in read else "L, a, b")
+            self.card[key].setPlaceholderText(
+                tr("{read} (sheet)", read=read[key]) if key in read else "L, a, b"
+            )
         bare = bare_texts(study) if study is not None else {}
         for ground in (PAPER, INK):
             self.card[f"bare {ground}"].setText(bare.get(ground, ""))
@@ -217,14 +226,14 @@ class PaintSlip(Slip):
         """Show the stroke from the present estimate."""
         looks, recipe = self.session.looks, mix([self.draft.name]) if self.draft.name else None
         if looks is None or recipe is None or not self.session.knows(recipe):
-            self.stroke.show_colour(None, hint="Its stroke appears when it is saved")
+            self.stroke.show_colour(None, hint=tr("Its stroke appears when it is saved"))
             self.facts.setText("")
             return
         read = self.draft.name.casefold() not in self.session.unread
         self.stroke.show_image(lambda w, h, r: looks.stroke(recipe, w, h, r), read)
         found = self.session.predict([recipe])
         if found is not None:
-            typical = "typical, not yours; " if self.session.typical(recipe) else ""
+            typical = tr("typical, not yours; ") if self.session.typical(recipe) else ""
             self.facts.setText(typical + describe(found.lab[0]))
 
     def _say(self, message: str, twin: bool = False) -> None:

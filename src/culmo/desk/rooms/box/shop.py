@@ -9,6 +9,7 @@ from culmo.core.palette.mixer import PAIR_WASHES, chroma_of, hue_of
 from culmo.data import pigment_table
 from culmo.desk.drawing.shop_slip import ShopSlip, Wanted, have_in
 from culmo.desk.rooms.box.findings import Findings
+from culmo.words import capital, tr
 
 _HALF_RANGE_DEG = 34.0
 _LOOKS_ALIKE = 9.0
@@ -32,8 +33,10 @@ def shop_slip(found: Findings, sector: int, codes: dict[str, str]) -> ShopSlip:
     have = have_in([box.names[i] for i in clear], [float(hue_of(lab[i])) for i in clear], low, high)
     gap = next((gap for gap in found.gaps if gap.sector == sector), None)
     wanted, avoid = _pigments(found, sector, low, high, codes, have)
-    title = SECTORS[sector].capitalize()
-    words = gap.sentence[:1].upper() + gap.sentence[1:] + "." if gap else "No gap here; for comparing only."
+    title = capital(tr(SECTORS[sector]))
+    words = (
+        gap.sentence[:1].upper() + gap.sentence[1:] + "." if gap else tr("No gap here; for comparing only.")
+    )
     return ShopSlip(title, have, words, wanted, avoid)
 
 
@@ -53,8 +56,16 @@ def _pigments(
     names = [more.code for more in found.additions if more.code in good]
     chosen = list(dict.fromkeys([*names, *(code for code in good if table[code].sure != "rough")]))[:5]
     wanted = tuple(Wanted(code, table[code].name, table[code].masstone, table[code].tint) for code in chosen)
-    avoid = [f"{p.code}: fades ({p.lightfastness})" for p in inside if p.lightfastness in ("poor", "fair")]
-    avoid += [f"{code}: you have it in {name}" for name in have for code in codes_in(codes.get(name, ""))]
+    avoid = [
+        tr("{code}: fades ({lightfastness})", code=p.code, lightfastness=p.lightfastness)
+        for p in inside
+        if p.lightfastness in ("poor", "fair")
+    ]
+    avoid += [
+        tr("{code}: you have it in {name}", code=code, name=name)
+        for name in have
+        for code in codes_in(codes.get(name, ""))
+    ]
     avoid += _too_near(inside, owned, chosen, table)
     return wanted, tuple(avoid[:8])
 
@@ -72,6 +83,6 @@ def _too_near(
                 code in table
                 and float(delta_e_00(np.array(pigment.tint), np.array(table[code].tint))) < _LOOKS_ALIKE / 3
             ):
-                lines.append(f"{pigment.code}: looks like your {code}")
+                lines.append(tr("{code}: looks like your {code2}", code=pigment.code, code2=code))
                 break
     return lines

@@ -9,9 +9,10 @@ from culmo.desk.session import Session
 from culmo.desk.theme import PAPER as PAPER_COLOUR
 from culmo.desk.theme import PENCIL, STEP, sans
 from culmo.study.records import Paint
+from culmo.words import tr
 
 CARD_WIDTH = 245  # pixels, about which a stroke has its proportions
-_MARKS = {"sample": "sample", "wished": "considered"}
+_MARKS = {"sample": tr("sample"), "wished": tr("considered")}
 
 
 class StrokeCard(QAbstractButton):

@@ -30,13 +30,14 @@ from culmo.desk.theme import STEP
 from culmo.desk.widgets import SLIP_WIDTH, Room, TabbedSlip, TabStrip, text_label, title_label
 from culmo.study import box_acts
 from culmo.study.records import Paint
+from culmo.words import tr
 
 if TYPE_CHECKING:
     from culmo.desk.rooms.box.findings import Findings
     from culmo.desk.rooms.box.findings_view import MissingPage, OppositesPage, Page, RepeatsPage, RolesPage
 
 BOX, STROKES, ROLES, REPEATS, MISSING, OPPOSITES = range(6)
-PAGES = ("Box", "Strokes", "Roles", "Repeats", "Missing", "Opposites")
+PAGES = (tr("Box"), tr("Strokes"), tr("Roles"), tr("Repeats"), tr("Missing"), tr("Opposites"))
 PICTURE_ENDINGS = (".png", ".jpg", ".jpeg", ".webp", ".bmp")
 TABLE_ENDINGS = (".csv", ".tsv", ".txt")
 
@@ -75,7 +76,9 @@ class BoxRoom(Room):
             self.stack.addWidget(page)  # a page of findings takes its place when it is first seen
         main.addWidget(self.stack, 1)
         self.slip, self.label, self.known = PaintSlip(session), LabelPage(session), KnownPage(session)
-        self.pages = TabbedSlip(["Card", "Label", "What is known"], [self.slip, self.label, self.known])
+        self.pages = TabbedSlip(
+            [tr("Card"), tr("Label"), tr("What is known")], [self.slip, self.label, self.known]
+        )
         self.lay_slip(self.pages)
         self._connect()
         self._opened()
@@ -87,25 +90,25 @@ class BoxRoom(Room):
         head.setSpacing(0)
         first, second = QHBoxLayout(), QHBoxLayout()
         first.setSpacing(STEP)
-        self.title = title_label("The box", 18)
+        self.title = title_label(tr("The box"), 18)
         self.subtitle = text_label("", soft=True)
-        self.arrange = QPushButton("Arrange")
+        self.arrange = QPushButton(tr("Arrange"))
         menu = QMenu(self.arrange)
         for order, words in (
-            ("hue", "By hue"),
-            ("lightness", "By lightness"),
-            ("warm to cool", "Warm to cool"),
+            ("hue", tr("By hue")),
+            ("lightness", tr("By lightness")),
+            ("warm to cool", tr("Warm to cool")),
         ):
             menu.addAction(words, lambda o=order: self.arrange_by(o))
         self.arrange.setMenu(menu)
-        self.enter = QPushButton("Enter many…")
+        self.enter = QPushButton(tr("Enter many…"))
         self.enter.clicked.connect(lambda: self.entry_wanted.emit(""))
-        self.add = QPushButton("Add a paint")
+        self.add = QPushButton(tr("Add a paint"))
         self.add.clicked.connect(self.new_paint)
         first.addWidget(self.title, 1)
         for button in (self.arrange, self.enter, self.add):
             first.addWidget(button)
-        self.shows = TabStrip(PAGES, name="What the room shows")
+        self.shows = TabStrip(PAGES, name=tr("What the room shows"))
         self.shows.chosen.connect(self._show_page)
         second.addWidget(self.subtitle, 1)
         second.addWidget(self.shows, 0, Qt.AlignmentFlag.AlignRight)
@@ -124,10 +127,10 @@ class BoxRoom(Room):
         column.addWidget(self.empty_words)
         row = QHBoxLayout()
         row.addStretch(1)
-        self.empty_enter = QPushButton("Enter many paints…")
+        self.empty_enter = QPushButton(tr("Enter many paints…"))
         self.empty_enter.setObjectName("strong")
         self.empty_enter.clicked.connect(lambda: self.entry_wanted.emit(""))
-        self.empty_box = QPushButton("Lay out a box…")
+        self.empty_box = QPushButton(tr("Lay out a box…"))
         self.empty_box.clicked.connect(self.box_wanted.emit)
         row.addWidget(self.empty_enter)
         row.addWidget(self.empty_box)
@@ -217,15 +220,17 @@ class BoxRoom(Room):
         """Show the box and its paints."""
         session = self.session
         box, paints = session.box, session.paints
-        self.title.setText(box.name if box is not None else "All paints")
+        self.title.setText(box.name if box is not None else tr("All paints"))
         self.strokes.show_paints(session.paints_in_use(), self.current)
         self.picture.show_box(box, paints)
         self.box_stack.setCurrentIndex(0 if box is not None else 1)
         self.empty_words.setText(
-            "No box is in use. Choose one at the left, or lay one out with your paints."
+            tr("No box is in use. Choose one at the left, or lay one out with your paints.")
             if paints
-            else "No paints yet. Paste a list, or type the first one at the right:\n"
-            "its name, its pigments and what the label says, in one line."
+            else tr(
+                "No paints yet. Paste a list, or type the first one at the right:\nits name, its pigments "
+                "and what the label says, in one line."
+            )
         )
         self.arrange.setEnabled(box is not None and bool(box.paints))
         self.subtitle.setText(self._subtitle())
@@ -239,12 +244,12 @@ class BoxRoom(Room):
     def _subtitle(self) -> str:
         box, paints = self.session.box, self.session.paints
         if not paints:
-            return "Empty yet. Enter your first paint at the right: its name and what its card shows."
+            return tr("Empty yet. Enter your first paint at the right: its name and what its card shows.")
         words = []
         if box is not None:
-            words.append(f"{len(box.paints)} paints in {box.shape.count} wells")
+            words.append(tr("{n} paints in {count} wells", n=len(box.paints), count=box.shape.count))
         else:
-            words.append(f"{len(paints)} paints")
+            words.append(tr("{n} paints", n=len(paints)))
         for status, word in (("sample", "sampled"), ("wished", "considered")):
             count = sum(paint.status == status for paint in paints)
             if count:
@@ -299,7 +304,9 @@ class BoxRoom(Room):
 
     def _saved(self, name: str) -> None:
         was_new = self.slip.draft.paint_id is None
-        self.session.told.emit(f"{name} is saved" if name else "The paint is retired; its record stays")
+        self.session.told.emit(
+            tr("{name} is saved", name=name) if name else tr("The paint is retired; its record stays")
+        )
         if was_new:
             self._lay_new(name)
             self.new_paint()
@@ -316,7 +323,9 @@ class BoxRoom(Room):
         place = spot.place if spot is not None and spot.place in free else (free[0] if free else -1)
         if place >= 0:
             paints = {**box.paints, place: paint.id}
-            self.session.do(box_acts.lay_wells(self.session.file, box.id, paints, f"Lay {name} in a well"))
+            self.session.do(
+                box_acts.lay_wells(self.session.file, box.id, paints, tr("Lay {name} in a well", name=name))
+            )
 
     def _learned(self) -> None:
         self.slip.refresh()
@@ -355,10 +364,14 @@ class BoxRoom(Room):
                 self.session.do(box_acts.move_paint(study, box.id, start.place, end.place))
             elif start.place >= 0:
                 paints = {place: paint for place, paint in box.paints.items() if place != start.place}
-                self.session.do(box_acts.lay_wells(study, box.id, paints, f"Take {name} out of its well"))
+                self.session.do(
+                    box_acts.lay_wells(study, box.id, paints, tr("Take {name} out of its well", name=name))
+                )
             elif end.place >= 0:
                 paints = {**box.paints, end.place: start.paint_id}
-                self.session.do(box_acts.lay_wells(study, box.id, paints, f"Lay {name} in a well"))
+                self.session.do(
+                    box_acts.lay_wells(study, box.id, paints, tr("Lay {name} in a well", name=name))
+                )
         self.select(name)
 
     def arrange_by(self, order: str) -> None:
@@ -375,8 +388,17 @@ class BoxRoom(Room):
         laid = {place: paints[i].id for place, i in enumerate(places)}
         rest = [paint_id for place, paint_id in sorted(box.paints.items()) if paint_id not in laid.values()]
         laid.update({len(laid) + i: paint_id for i, paint_id in enumerate(rest)})
-        self.session.do(box_acts.lay_wells(self.session.file, box.id, laid, f"Arrange {box.name} by {order}"))
-        self.session.told.emit(f"Arranged by {order}; Ctrl+Z brings back the order of before")
+        self.session.do(
+            box_acts.lay_wells(
+                self.session.file,
+                box.id,
+                laid,
+                tr("Arrange {name} by {order}", name=box.name, order=tr(order)),
+            )
+        )
+        self.session.told.emit(
+            tr("Arranged by {order}; Ctrl+Z brings back the order of before", order=tr(order))
+        )
 
     # ---- findings
 
@@ -400,7 +422,7 @@ class BoxRoom(Room):
         if self.shows.current < ROLES or not self.isVisible():
             return
         if session.estimate is None:
-            self._say_empty("Enter paints first; what they can do together stands here.")
+            self._say_empty(tr("Enter paints first; what they can do together stands here."))
             return
         if self._found_for is session.estimate:
             self._fill()
@@ -412,13 +434,13 @@ class BoxRoom(Room):
         owned = [paint.name for paint in session.paints if paint.status != "wished"]
         wished = [paint for paint in wished if paint.name.casefold() in estimate.index]
         if not inside:
-            self._say_empty("This box is empty; lay paints in it, or choose all paints at the left.")
+            self._say_empty(tr("This box is empty; lay paints in it, or choose all paints at the left."))
             return
         from culmo.desk.rooms.box.findings import work_out
 
         self._found_for = estimate
         self.found = None
-        self._say_empty("Mixing every pair…")
+        self._say_empty(tr("Mixing every pair…"))
         session.runner.start(
             "find", lambda: work_out(estimate, inside, wished, owned), self._on_found, session.failed.emit
         )

@@ -45,7 +45,7 @@ class LinesModel(QAbstractListModel):
     def __init__(self) -> None:
         super().__init__()
         self.lines: Sequence[Line] = ()
-        self.side_width = 64.0
+        self.side_width = self.word_width = 64.0
 
     def show(self, lines: Sequence[Line]) -> None:
         """Other lines."""
@@ -54,6 +54,7 @@ class LinesModel(QAbstractListModel):
         metrics = QFontMetricsF(sans(10))
         longest = sorted({line.side for line in lines}, key=len)[-6:]
         self.side_width = max([52.0, *(metrics.horizontalAdvance(side) for side in longest)]) + 12
+        self.word_width = max([52.0, *(metrics.horizontalAdvance(line.word) for line in lines[:400])]) + 12
         self.endResetModel()
 
     def rowCount(self, _: _Index = QModelIndex()) -> int:  # noqa: B008 - Qt's own default
@@ -106,8 +107,8 @@ class LineDelegate(QStyledItemDelegate):
         wide = self.model.side_width
         self._word(painter, line.side, QRectF(rect.left() + STEP, rect.top(), wide, rect.height()), soft)
         at = rect.left() + STEP + wide
-        self._word(painter, line.word, QRectF(at, rect.top(), 68, rect.height()), soft)
-        at += 68
+        self._word(painter, line.word, QRectF(at, rect.top(), self.model.word_width, rect.height()), soft)
+        at += self.model.word_width
         if has_picture(line.entry):
             place = QRectF(at, rect.top() + 4, PICTURE_WIDTH, rect.height() - 8)
             self.picture(painter, line.entry, place, soft)

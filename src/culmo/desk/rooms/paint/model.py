@@ -11,6 +11,7 @@ from culmo.core.paint.recipe import Recipe, spoken_recipe
 from culmo.study import paint_acts
 from culmo.study.file import Command, Row, Study
 from culmo.study.records import SheetRecord
+from culmo.words import tr, trn
 
 if TYPE_CHECKING:
     from culmo.core.paint.estimate import Estimate
@@ -167,7 +168,7 @@ class Table:
         """Another kind of paper."""
         papers = list(PAPERS)
         paper = papers[(papers.index(self.drying.paper) + 1) % len(papers)]
-        return paint_acts.set_run(self.study, self.record.id, "Set the paper", paper=paper)
+        return paint_acts.set_run(self.study, self.record.id, tr("Set the paper"), paper=paper)
 
 
 # ---- words
@@ -193,7 +194,11 @@ def ingredients(recipe: Recipe, estimate: "Estimate | None" = None) -> list[Ingr
     least = min(amounts)
     shown = [amount / least for amount in amounts] if estimate is not None else [part.parts for part in parts]
     return [
-        Ingredient(part.name, f"{round(amount, 1):g}", f"{load} brush-load{'s' if load > 1 else ''}")
+        Ingredient(
+            part.name,
+            f"{round(amount, 1):g}",
+            trn("{n} brush-load", "{n} brush-loads", load),
+        )
         for part, amount, load in zip(parts, shown, loads, strict=True)
     ]
 
@@ -214,16 +219,20 @@ def wash_words(task: Task) -> str:
     """How thin, and over what."""
     wash = task.wash
     layers = len(task.cell.recipe.layers)
-    words = "full wash"
+    words = tr("full wash")
     if wash < 0.99:
-        words = f"thin the puddle to {wash:g} of its strength"
+        words = tr("thin the puddle to {wash:g} of its strength", wash=wash)
         if abs(wash - 0.2) < 1e-9:
-            words = "tint: one of the puddle to four of water"
+            words = tr("tint: one of the puddle to four of water")
     if layers > 1:
         below = task.cell.recipe.layers[task.layer + 1 :]
-        words += f", over {spoken_recipe(Recipe(below[:1]))}" if below else ", the layer below"
+        words += (
+            tr(", over {spoken_recipe}", spoken_recipe=spoken_recipe(Recipe(below[:1])))
+            if below
+            else tr(", the layer below")
+        )
     if task.cell.fade_mm is not None:
-        words += ", drawn out to clear water"
+        words += tr(", drawn out to clear water")
     return words
 
 
@@ -233,65 +242,65 @@ def puddle_words(state: RunState) -> str:
     if task is None or not task.recipe.layers:
         return ""
     if state.same_puddle:
-        return "The puddle that is on the tray"
-    water = "Change the water, then rinse" if state.water_due else "Rinse"
+        return tr("The puddle that is on the tray")
+    water = tr("Change the water, then rinse") if state.water_due else tr("Rinse")
     if state.last is None:
-        return "A new puddle"
+        return tr("A new puddle")
     step = puddle_step(state.last.puddle, task.puddle)
     if step is not None:
         name, amount = step
-        share = "one part" if abs(amount - 1.0) < 0.02 else f"{round(amount, 2):g} parts"
-        return f"Add {share} of {name} to every part that is left"
-    return f"{water}; a new puddle"
+        share = tr("one part") if abs(amount - 1.0) < 0.02 else tr("{n:g} parts", n=round(amount, 2))
+        return tr("Add {share} of {name} to every part that is left", share=share, name=name)
+    return tr("{water}; a new puddle", water=water)
 
 
 def place_words(cell: Cell) -> str:
     """Where on the sheet, in words where the id tells row and column."""
     name = cell.id
     if len(name) == 6 and name[0] == "r" and name[3] == "c":
-        return f"row {int(name[1:3])}, column {int(name[4:6])}"
+        return tr("row {n}, column {n2}", n=int(name[1:3]), n2=int(name[4:6]))
     return name
 
 
 def clock_words(minutes: float) -> str:
     """Minutes as a painter says them."""
     if minutes < 1.0:
-        return "less than a minute"
+        return tr("less than a minute")
     hours, rest = divmod(round(minutes), 60)
-    return f"{hours} h {rest:02d}" if hours else f"{rest} minute{'s' if rest != 1 else ''}"
+    return f"{hours} h {rest:02d}" if hours else trn("{n} minute", "{n} minutes", rest)
 
 
 def wait_words(state: RunState, paused: bool = False) -> str:
     """Whether it may be painted now."""
     if paused:
-        return "A break; P goes on, and so does the next stroke"
+        return tr("A break; P goes on, and so does the next stroke")
     if state.current is None:
         return ""
     if state.wait_minutes == float("inf"):
-        return "The layer below comes first"
+        return tr("The layer below comes first")
     if state.wait_minutes > 0.0:
-        return f"Wait {clock_words(state.wait_minutes)}: wet paint touches it"
-    return "May be painted now"
+        return tr("Wait {clock_words}: wet paint touches it", clock_words=clock_words(state.wait_minutes))
+    return tr("May be painted now")
 
 
 def progress_words(state: RunState) -> str:
     """How far it has come."""
-    words = f"{state.done} of {state.total} painted"
+    words = tr("{done} of {total} painted", done=state.done, total=state.total)
     if state.skipped:
-        words += f", {state.skipped} put off"
+        words += tr(", {skipped} put off", skipped=state.skipped)
     if state.current is not None:
-        words += f", about {clock_words(state.minutes_left)} left"
+        words += tr(", about {clock_words} left", clock_words=clock_words(state.minutes_left))
     return words
 
 
 def drying_words(state: RunState, drying: Drying) -> str:
     """When the sheet is dry."""
-    base = f"{drying.paper}, {drying.base_minutes:g} minutes"
+    base = tr("{paper}, {base_minutes:g} minutes", paper=tr(drying.paper), base_minutes=drying.base_minutes)
     if abs(drying.learned - 1.0) > 0.03:
-        base += f", {drying.learned:.2f} of that as you found it"
+        base += tr(", {learned:.2f} of that as you found it", learned=drying.learned)
     if state.dry_in <= 0.0:
-        return f"Nothing is wet ({base})"
-    return f"The sheet is dry in {clock_words(state.dry_in)} ({base})"
+        return tr("Nothing is wet ({base})", base=base)
+    return tr("The sheet is dry in {clock_words} ({base})", clock_words=clock_words(state.dry_in), base=base)
 
 
 def cell_clocks(state: RunState) -> dict[str, int]:
@@ -302,8 +311,12 @@ def cell_clocks(state: RunState) -> dict[str, int]:
 def last_words(state: RunState, row: Row | None) -> str:
     """What was painted last, how, and what was marked."""
     if state.last is None or row is None:
-        return "Nothing is painted yet"
-    words = f"Just painted: {spoken_recipe(state.last.recipe)}, {place_words(state.last.cell)}"
+        return tr("Nothing is painted yet")
+    words = tr(
+        "Just painted: {spoken_recipe}, {place_words}",
+        spoken_recipe=spoken_recipe(state.last.recipe),
+        place_words=place_words(state.last.cell),
+    )
     if row["how"] != "tray":
         words += f", {paint_acts.HOW_WORDS[row['how']]}"
     return words

@@ -29,24 +29,25 @@ from culmo.desk.theme import STEP, sans
 from culmo.desk.widgets import Entry, Room, Swatch, rule, text_label, title_label
 from culmo.study import paint_acts
 from culmo.study.file import Command
+from culmo.words import tr
 
 Now = Callable[[], datetime]
 # what each key does, as the help and the room itself show it
 KEYS = (
-    ("Space", "painted"),
-    ("Backspace", "take back"),
-    ("S", "put off"),
-    ("R", "paint the last one again"),
-    ("N", "note on the last one"),
-    ("1 to 6", "mark the last one"),
-    ("H", "how it is mixed"),
-    ("← →", "another cell"),
-    ("D", "it is dry"),
-    ("+ −", "drying time"),
-    ("G", "grain of the paper"),
-    ("W", "clean water"),
-    ("P", "break"),
-    ("C", "parts as they land"),
+    (tr("Space"), tr("painted")),
+    (tr("Backspace"), tr("take back")),
+    ("S", tr("put off")),
+    ("R", tr("paint the last one again")),
+    ("N", tr("note on the last one")),
+    (tr("1 to 6"), tr("mark the last one")),
+    ("H", tr("how it is mixed")),
+    ("← →", tr("another cell")),
+    ("D", tr("it is dry")),
+    ("+ −", tr("drying time")),
+    ("G", tr("grain of the paper")),
+    ("W", tr("clean water")),
+    ("P", tr("break")),
+    ("C", tr("parts as they land")),
 )
 MOST_LINES = 4
 
@@ -76,7 +77,7 @@ class PaintRoom(Room):
         self.setObjectName("ground")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Painting, one cell at a time")
+        self.setAccessibleName(tr("Painting, one cell at a time"))
         layout = QHBoxLayout(self)
         layout.setContentsMargins(3 * STEP, 2 * STEP, 3 * STEP, STEP)
         layout.setSpacing(3 * STEP)
@@ -129,10 +130,10 @@ class PaintRoom(Room):
 
     def _buttons(self) -> QHBoxLayout:
         row = QHBoxLayout()
-        self.done_button = QPushButton("Painted")
+        self.done_button = QPushButton(tr("Painted"))
         self.done_button.setObjectName("strong")
-        self.back_button = QPushButton("Take back")
-        self.skip_button = QPushButton("Put off")
+        self.back_button = QPushButton(tr("Take back"))
+        self.skip_button = QPushButton(tr("Put off"))
         for button, act in (
             (self.done_button, self.done),
             (self.back_button, self.take_back),
@@ -156,7 +157,7 @@ class PaintRoom(Room):
         marks.setSpacing(STEP // 2)
         self.marks: dict[str, QPushButton] = {}
         for number, mark in enumerate(paint_acts.MARKS, 1):
-            button = QPushButton(f"{number} {mark}")
+            button = QPushButton(f"{number} {tr(mark)}")
             button.setCheckable(True)
             button.setStyleSheet("padding: 5px 7px;")
             button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
@@ -165,7 +166,7 @@ class PaintRoom(Room):
             self.marks[mark] = button
         marks.addStretch(1)
         column.addLayout(marks)
-        self.note_entry = Entry("A word about it, then Enter", "Note on the cell painted last")
+        self.note_entry = Entry(tr("A word about it, then Enter"), tr("Note on the cell painted last"))
         self.note_entry.returnPressed.connect(self._keep_note)
         self.note_entry.hide()
         column.addWidget(self.note_entry)
@@ -194,7 +195,9 @@ class PaintRoom(Room):
         self.upcoming = _big(13)
         column.addWidget(self.upcoming)
         self.caution = text_label(
-            "Do not point the brush with the lips. Labels and local rules come first.", soft=True, points=10
+            tr("Do not point the brush with the lips. Labels and local rules come first."),
+            soft=True,
+            points=10,
         )
         column.addWidget(self.caution)
         return column
@@ -257,8 +260,8 @@ class PaintRoom(Room):
                 self.title, self.upcoming,
             ):  # fmt: skip
                 label.setText("")
-            self._show_lines([model.Ingredient("Nothing to paint yet")])
-            self.wash.setText("Plan a sheet first; then it is painted here, one cell at a time.")
+            self._show_lines([model.Ingredient(tr("Nothing to paint yet"))])
+            self.wash.setText(tr("Plan a sheet first; then it is painted here, one cell at a time."))
             self.swatch.setVisible(False)
             self.view.show_sheet(None, None, SheetStyle())
             self.timer.stop()
@@ -290,29 +293,29 @@ class PaintRoom(Room):
         state, task = table.state, table.state.current
         self.skip_button.setEnabled(task is not None)
         self.swatch.setVisible(task is not None)
-        self.next_title.setText("Then" if state.upcoming else "")
+        self.next_title.setText(tr("Then") if state.upcoming else "")
         words = [f"{model.place_words(t.cell)}:  {spoken_recipe(t.recipe)}" for t in state.upcoming]
         self.upcoming.setText("\n".join(words))
         if task is None:
             self.where.setText("")
-            self._show_lines([model.Ingredient("All cells are painted")])
+            self._show_lines([model.Ingredient(tr("All cells are painted"))])
             spent = (
                 paint_acts.summary(table.study, table.record.id, table.rows[-1]["at"]) if table.rows else ""
             )
             self.wash.setText(spent[:1].upper() + spent[1:] + "." if spent else "")
             self.puddle.setText(
-                "Let the sheet dry through, a day is best. Then rub out the pencil and read it."
+                tr("Let the sheet dry through, a day is best. Then rub out the pencil and read it.")
             )
             self.view.select("")
             return
         self.view.select(task.cell.id)
-        number = f"Cell {task.cell.order}, " if task.cell.order else ""
+        number = tr("Cell {order}, ", order=task.cell.order) if task.cell.order else ""
         how = "" if table.how == "tray" else f"; {paint_acts.HOW_WORDS[table.how]}"
         self.where.setText(f"{number}{model.place_words(task.cell)}{how}")
         estimate = self.session.estimate if self.as_they_land else None
-        lines = model.ingredients(task.recipe, estimate) or [model.Ingredient("Leave it bare")]
+        lines = model.ingredients(task.recipe, estimate) or [model.Ingredient(tr("Leave it bare"))]
         self._show_lines(lines)
-        land = ", parts as they land from your hand" if self.as_they_land and len(lines) > 1 else ""
+        land = tr(", parts as they land from your hand") if self.as_they_land and len(lines) > 1 else ""
         self.wash.setText(model.wash_words(task) + land)
         self.puddle.setText(model.puddle_words(state))
         looks = self.session.looks
@@ -320,7 +323,7 @@ class PaintRoom(Room):
             recipe, cell = task.recipe, task.cell
             self.swatch.show_image(lambda w, h, r: looks.wash(recipe, w, h, cell.id, r))
         else:
-            self.swatch.show_colour(None, hint="Nothing is known of this paint yet")
+            self.swatch.show_colour(None, hint=tr("Nothing is known of this paint yet"))
 
     def _show_clock(self, sheet_too: bool) -> None:
         table = self.table
@@ -351,9 +354,9 @@ class PaintRoom(Room):
         if table is None or table.state.current is None:
             return
         if table.state.wait_minutes == float("inf"):
-            self.session.told.emit("The layer below comes first")
+            self.session.told.emit(tr("The layer below comes first"))
         elif table.state.wait_minutes > 0.0:
-            self.session.told.emit("Wet paint touches it; S puts it off, D says that it is dry")
+            self.session.told.emit(tr("Wet paint touches it; S puts it off, D says that it is dry"))
         else:
             with self.session.guarded():
                 self._do(table.stroke(paint_acts.DONE, self.now()))
@@ -367,17 +370,17 @@ class PaintRoom(Room):
     def take_back(self) -> None:
         """The last stroke is taken back."""
         if self.table is not None:
-            self._do(self.table.take_back(), "There is nothing to take back")
+            self._do(self.table.take_back(), tr("There is nothing to take back"))
 
     def repaint(self) -> None:
         """The cell painted last is painted again once it is dry."""
         if self.table is not None:
-            self._do(self.table.repaint(self.now()), "Nothing is painted yet")
+            self._do(self.table.repaint(self.now()), tr("Nothing is painted yet"))
 
     def mark(self, mark: str) -> None:
         """A quick mark on the cell painted last."""
         if self.table is not None:
-            self._do(self.table.mark(mark), "Nothing is painted yet")
+            self._do(self.table.mark(mark), tr("Nothing is painted yet"))
         self._show()
 
     def choose(self, cell_id: str) -> None:
@@ -385,7 +388,7 @@ class PaintRoom(Room):
         if self.table is not None:
             self.table.choose(cell_id)
             if self.table.chosen is None:
-                self.session.told.emit("That cell is painted; R paints the last one again")
+                self.session.told.emit(tr("That cell is painted; R paints the last one again"))
             self.refresh()
 
     def step(self, by: int) -> None:
@@ -397,51 +400,55 @@ class PaintRoom(Room):
     def next_how(self) -> None:
         """How the next ones are mixed."""
         if self.table is not None:
-            self.session.told.emit(f"From now on: {paint_acts.HOW_WORDS[self.table.next_how()]}")
+            self.session.told.emit(
+                tr("From now on: {value}", value=paint_acts.HOW_WORDS[self.table.next_how()])
+            )
             self._show()
 
     def is_dry(self) -> None:
         """What the clock holds for wet is dry."""
         if self.table is not None:
-            self._do(self.table.is_dry(self.now()), "Nothing is wet")
+            self._do(self.table.is_dry(self.now()), tr("Nothing is wet"))
 
     def dry_longer(self, minutes: float) -> None:
         """Another drying time."""
         if self.table is not None:
-            self._do(self.table.dry_longer(minutes), "The drying time can be set from the first stroke on")
+            self._do(
+                self.table.dry_longer(minutes), tr("The drying time can be set from the first stroke on")
+            )
 
     def next_paper(self) -> None:
         """Another kind of paper."""
         if self.table is not None:
-            self._do(self.table.next_paper(), "The paper can be set from the first stroke on")
+            self._do(self.table.next_paper(), tr("The paper can be set from the first stroke on"))
 
     def water(self) -> None:
         """Clean water stands on the table."""
         if self.table is not None:
             at = self.now().isoformat(timespec="seconds")
             command = paint_acts.change_water(self.session.file, self.table.record.id, at)
-            self._do(command, "The water is still clean")
+            self._do(command, tr("The water is still clean"))
 
     def rest(self) -> None:
         """A break, or the end of one."""
         if self.table is not None:
             at = self.now().isoformat(timespec="seconds")
             self._do(
-                paint_acts.pause(self.session.file, self.table.record.id, at), "The run has not begun yet"
+                paint_acts.pause(self.session.file, self.table.record.id, at), tr("The run has not begun yet")
             )
 
     def land(self) -> None:
         """Parts as planned, or as they land from this hand."""
         self.as_they_land = not self.as_they_land
-        words = "as they land from your hand" if self.as_they_land else "as planned"
-        self.session.told.emit(f"Parts are shown {words}")
+        words = tr("as they land from your hand") if self.as_they_land else tr("as planned")
+        self.session.told.emit(tr("Parts are shown {words}", words=words))
         self._show()
 
     def write_note(self) -> None:
         """A field for a word about the cell painted last."""
         row = self.table.last_row() if self.table is not None else None
         if row is None:
-            self.session.told.emit("Nothing is painted yet")
+            self.session.told.emit(tr("Nothing is painted yet"))
             return
         self.note_entry.setText(row["note"])
         self.note_entry.show()

@@ -35,6 +35,7 @@ from culmo.desk.rooms.plan.model import (
 )
 from culmo.desk.session import Session
 from culmo.desk.widgets import Entry, Slip, text_label, title_label
+from culmo.words import tr
 
 _ORIENTATIONS = ("best", "portrait", "landscape")
 _MOST_GAP = 20
@@ -66,7 +67,7 @@ class LayoutPage(Slip):
         super().__init__()
         self.session = session
         self._filling = False
-        self.heading = title_label("A new sheet", 17)
+        self.heading = title_label(tr("A new sheet"), 17)
         self.lines.addWidget(self.heading)
         self.message = text_label("", bold=True)
         self.lines.addWidget(self.message)
@@ -84,7 +85,7 @@ class LayoutPage(Slip):
             self.lines.addWidget(widget)
             if widget is self.kind:
                 self.lines.addWidget(self.kind_words)
-        self.keep_button = QPushButton("Keep this plan")
+        self.keep_button = QPushButton(tr("Keep this plan"))
         self.keep_button.setObjectName("strong")
         self.keep_button.clicked.connect(self.keep.emit)
         self.lines.addWidget(self.keep_button)
@@ -92,65 +93,67 @@ class LayoutPage(Slip):
         self._connect()
 
     def _make_fields(self) -> None:
-        self.kind = _combo({kind.key: kind.title for kind in KINDS}, "Kind of sheet")
+        self.kind = _combo({kind.key: kind.title for kind in KINDS}, tr("Kind of sheet"))
         for place, kind in enumerate(KINDS):
             self.kind.setItemData(place, kind.words, Qt.ItemDataRole.ToolTipRole)
         self.kind_words = text_label("", soft=True, points=10)
-        self.title = Entry("Title of the sheet")
-        self.paints = self._list("Paints of the sheet, in order")
-        self.across = self._list("Paints across, in order")
+        self.title = Entry(tr("Title of the sheet"))
+        self.paints = self._list(tr("Paints of the sheet, in order"))
+        self.across = self._list(tr("Paints across, in order"))
         self.across.setMinimumHeight(110)
         self.paper = QComboBox()
         self.paper.setEditable(True)
-        self.paper.setAccessibleName("Paper, by name or as 240x320")
+        self.paper.setAccessibleName(tr("Paper, by name or as 240x320"))
         self.orientation = _combo(
-            {"best": "as it fits best", "portrait": "portrait", "landscape": "landscape"},
-            "How the paper lies",
+            {"best": tr("as it fits best"), "portrait": "portrait", "landscape": "landscape"},
+            tr("How the paper lies"),
         )
-        self.second = _combo({key: SECOND_WORDS[key] for key in SECOND_HALVES}, "Second half")
+        self.second = _combo({key: SECOND_WORDS[key] for key in SECOND_HALVES}, tr("Second half"))
         self.extra = QComboBox()
-        self.split = _combo(SPLIT_WORDS, "Cells")
+        self.split = _combo(SPLIT_WORDS, tr("Cells"))
         self.label_place = _combo(
-            {"bands": "beside the grid", "cells": "in the pure cells"}, "Where the labels stand"
+            {"bands": tr("beside the grid"), "cells": tr("in the pure cells")}, tr("Where the labels stand")
         )
-        self.way = _combo(WAY_WORDS, "Way of the fan")
-        self.steps = Entry("5", "Steps")
-        self.parts = Entry("100/75/50/25/0, or 1:1, 5 more, 1:3", "Given parts")
-        self.even = QCheckBox("Even steps to the eye")
-        self.wet = QCheckBox("Boxes to paint wet in wet")
-        self.places = Entry("12", "Places of the wheel")
-        self.shape = _combo(SHAPE_WORDS, "Shape of the cells")
-        self.rings = _combo(RING_WORDS, "Rings")
-        self.centre = _combo({"empty": "empty", "all": "all anchors together"}, "Centre")
-        self.halves = QCheckBox("Each place half full, half pale")
-        self.cover = QCheckBox("A turning cover with windows")
-        self.true_hues = QCheckBox("Each paint at its measured hue")
+        self.way = _combo(WAY_WORDS, tr("Way of the fan"))
+        self.steps = Entry("5", tr("Steps"))
+        self.parts = Entry(tr("100/75/50/25/0, or 1:1, 5 more, 1:3"), tr("Given parts"))
+        self.even = QCheckBox(tr("Even steps to the eye"))
+        self.wet = QCheckBox(tr("Boxes to paint wet in wet"))
+        self.places = Entry("12", tr("Places of the wheel"))
+        self.shape = _combo(SHAPE_WORDS, tr("Shape of the cells"))
+        self.rings = _combo(RING_WORDS, tr("Rings"))
+        self.centre = _combo({"empty": "empty", "all": tr("all anchors together")}, tr("Centre"))
+        self.halves = QCheckBox(tr("Each place half full, half pale"))
+        self.cover = QCheckBox(tr("A turning cover with windows"))
+        self.true_hues = QCheckBox(tr("Each paint at its measured hue"))
         self.recipes = QPlainTextEdit()
         self.recipes.setPlaceholderText("Rose\nRose + Lemon\nLemon:3 + Rose @ tint")
-        self.recipes.setAccessibleName("Recipes, one a line")
+        self.recipes.setAccessibleName(tr("Recipes, one a line"))
         self.recipes.setFixedHeight(120)
         self.recipes.setTabChangesFocus(True)
-        self.cell = Entry("the largest that fits", "Wished cell size")
-        self.gap = Entry("0", "Gap between cells in mm")
+        self.cell = Entry(tr("the largest that fits"), tr("Wished cell size"))
+        self.gap = Entry("0", tr("Gap between cells in mm"))
         self.gap_slider = QSlider(Qt.Orientation.Horizontal)
         self.gap_slider.setRange(0, 2 * _MOST_GAP)
-        self.gap_slider.setAccessibleName("Gap between cells")
+        self.gap_slider.setAccessibleName(tr("Gap between cells"))
         self.gap_row = QWidget()
         row = QHBoxLayout(self.gap_row)
         row.setContentsMargins(0, 0, 0, 0)
         self.gap.setFixedWidth(64)
         row.addWidget(self.gap)
         row.addWidget(self.gap_slider, 1)
-        self.tape = Entry("6", "Tape margin in mm")
-        self.gutter = Entry("0", "Gutter at the left, as of a spiral")
-        self.note = Entry("0", "Strip for notes at the foot")
+        self.tape = Entry("6", tr("Tape margin in mm"))
+        self.gutter = Entry("0", tr("Gutter at the left, as of a spiral"))
+        self.note = Entry("0", tr("Strip for notes at the foot"))
         self.labels = QComboBox()
-        self.labels.addItems(LABEL_WORDS)
+        self.labels.addItems([tr(word) for word in LABEL_WORDS])
         for box in (self.paper, self.extra, self.labels):
             _narrow(box)
-        self.unit = _combo({"mm": "half millimetres", "in": "sixteenths of an inch"}, "Cells rounded to")
-        self.marks = QCheckBox("Corner marks for a picture")
-        self.several = QCheckBox("Over several sheets that join")
+        self.unit = _combo(
+            {"mm": tr("half millimetres"), "in": tr("sixteenths of an inch")}, tr("Cells rounded to")
+        )
+        self.marks = QCheckBox(tr("Corner marks for a picture"))
+        self.several = QCheckBox(tr("Over several sheets that join"))
 
     def _list(self, name: str) -> QListWidget:
         box = QListWidget()
@@ -161,32 +164,68 @@ class LayoutPage(Slip):
 
     def _fields(self) -> list[tuple[str, str, QWidget]]:
         return [
-            ("Kind", "kind", self.kind), ("Title", "title", self.title),
-            ("Paints, in order (drag to move)", "paints", self.paints), ("Paints across", "across", self.across),
-            ("Paper", "paper", self.paper), ("Lying", "orientation", self.orientation),
-            ("Second half", "second", self.second), ("With", "extra", self.extra), ("Cells", "split", self.split),
-            ("Labels stand", "label_place", self.label_place), ("Way", "way", self.way), ("Steps", "steps", self.steps),
-            ("Given parts", "parts", self.parts), ("", "even", self.even), ("", "wet", self.wet),
-            ("Places", "places", self.places), ("Shape", "shape", self.shape), ("Rings", "rings", self.rings),
-            ("Centre", "centre", self.centre), ("", "halves", self.halves), ("", "cover", self.cover),
-            ("", "true_hues", self.true_hues), ("Recipes, one a line", "recipes", self.recipes),
-            ("Cell size, mm", "cell", self.cell), ("Gap, mm", "gap", self.gap_row), ("Tape margin, mm", "tape", self.tape),
-            ("Gutter, mm", "gutter", self.gutter), ("Strip for notes, mm", "note", self.note),
-            ("Labels", "labels", self.labels), ("Rounded to", "unit", self.unit), ("", "marks", self.marks),
+            (tr("Kind"), "kind", self.kind),
+            (tr("Title"), "title", self.title),
+            (tr("Paints, in order (drag to move)"), "paints", self.paints),
+            (tr("Paints across"), "across", self.across),
+            (tr("Paper"), "paper", self.paper),
+            (tr("Lying"), "orientation", self.orientation),
+            (tr("Second half"), "second", self.second),
+            (tr("With"), "extra", self.extra),
+            (tr("Cells"), "split", self.split),
+            (tr("Labels stand"), "label_place", self.label_place),
+            (tr("Way"), "way", self.way),
+            (tr("Steps"), "steps", self.steps),
+            (tr("Given parts"), "parts", self.parts),
+            ("", "even", self.even),
+            ("", "wet", self.wet),
+            (tr("Places"), "places", self.places),
+            (tr("Shape"), "shape", self.shape),
+            (tr("Rings"), "rings", self.rings),
+            (tr("Centre"), "centre", self.centre),
+            ("", "halves", self.halves),
+            ("", "cover", self.cover),
+            ("", "true_hues", self.true_hues),
+            (tr("Recipes, one a line"), "recipes", self.recipes),
+            (tr("Cell size, mm"), "cell", self.cell),
+            (tr("Gap, mm"), "gap", self.gap_row),
+            (tr("Tape margin, mm"), "tape", self.tape),
+            (tr("Gutter, mm"), "gutter", self.gutter),
+            (tr("Strip for notes, mm"), "note", self.note),
+            (tr("Labels"), "labels", self.labels),
+            (tr("Rounded to"), "unit", self.unit),
+            ("", "marks", self.marks),
             ("", "several", self.several),
-        ]  # fmt: skip
+        ]
 
     def _connect(self) -> None:
         for combo in (
-            self.orientation, self.second, self.extra, self.labels, self.split, self.label_place, self.way, self.shape,
-            self.rings, self.centre, self.unit,
-        ):  # fmt: skip
+            self.orientation,
+            self.second,
+            self.extra,
+            self.labels,
+            self.split,
+            self.label_place,
+            self.way,
+            self.shape,
+            self.rings,
+            self.centre,
+            self.unit,
+        ):
             combo.currentIndexChanged.connect(self._edited)
         self.kind.currentIndexChanged.connect(self._kind_chosen)
         self.paper.currentTextChanged.connect(self._edited)
         for entry in (
-            self.title, self.cell, self.gap, self.tape, self.steps, self.parts, self.places, self.gutter, self.note,
-        ):  # fmt: skip
+            self.title,
+            self.cell,
+            self.gap,
+            self.tape,
+            self.steps,
+            self.parts,
+            self.places,
+            self.gutter,
+            self.note,
+        ):
             entry.textEdited.connect(self._edited)
         for box in (self.even, self.wet, self.halves, self.cover, self.true_hues, self.marks, self.several):
             box.toggled.connect(self._edited)

@@ -20,23 +20,28 @@ from culmo.data import text_width_mm
 from culmo.errors import CulmoError
 from culmo.study.file import Study
 from culmo.study.records import SheetRecord
+from culmo.words import mark, tr, trn
 
 SECOND_WORDS = {
-    "paler": "the same mixes, paler",
-    "white": "the same with a white",
-    "dominance": "the other dominance, 1:2",
-    "third": "a third paint added",
-    "same": "the same again",
-    "empty": "nothing, a half grid",
+    "paler": tr("the same mixes, paler"),
+    "white": tr("the same with a white"),
+    "dominance": tr("the other dominance, 1:2"),
+    "third": tr("a third paint added"),
+    "same": tr("the same again"),
+    "empty": tr("nothing, a half grid"),
 }
-LABEL_WORDS = ("names", "numbers", "pigment codes")
-SPLIT_WORDS = {"": "whole", "diagonal": "split on the diagonal", "halves": "split in halves"}
-WAY_WORDS = {"steps": "a row of steps each", "one": "one mix each", "touch": "two wet strokes left to touch"}
-SHAPE_WORDS = {"segments": "segments", "strips": "strips", "petals": "petals"}
+LABEL_WORDS = (mark("names"), mark("numbers"), mark("pigment codes"))
+SPLIT_WORDS = {"": tr("whole"), "diagonal": tr("split on the diagonal"), "halves": tr("split in halves")}
+WAY_WORDS = {
+    "steps": tr("a row of steps each"),
+    "one": tr("one mix each"),
+    "touch": tr("two wet strokes left to touch"),
+}
+SHAPE_WORDS = {"segments": tr("segments"), "strips": tr("strips"), "petals": tr("petals")}
 RING_WORDS = {
-    "full,tint": "full and tint", "full": "full only", "full,tint,white": "full, tint, with white",
-    "full,tint,dark": "full, tint, with a dark", "full,opposite": "full, with the opposite",
-    "full,glaze": "full, glazed with the opposite", "full,tint,opposite,dark": "full, tint, opposite, dark",
+    "full,tint": tr("full and tint"), "full": tr("full only"), "full,tint,white": tr("full, tint, with white"),
+    "full,tint,dark": tr("full, tint, with a dark"), "full,opposite": tr("full, with the opposite"),
+    "full,glaze": tr("full, glazed with the opposite"), "full,tint,opposite,dark": tr("full, tint, opposite, dark"),
 }  # fmt: skip
 # which fields concern which kind; all others are common
 FIELDS = {
@@ -182,7 +187,7 @@ class LayoutDraft:
         """The paper and how it is used."""
         title = self.title.strip()
         if self.kind == "grid" and not title:
-            title = f"Grid of {len(self.paints)}"
+            title = tr("Grid of {n}", n=len(self.paints))
         return Page(
             paper=self._paper(owned),
             title=title,
@@ -207,7 +212,7 @@ class LayoutDraft:
             return None
         sides = [length_mm(side) for side in self.cell.replace("×", "x").split("x")]
         if len(sides) > 2:
-            raise CulmoError(f'"{self.cell}" is not a cell size: write 20 or 20 x 15')
+            raise CulmoError(tr('"{cell}" is not a cell size: write 20 or 20 x 15', cell=self.cell))
         return sides[0], sides[-1]
 
     def _labels(self, codes: dict[str, str]) -> tuple[str, ...]:
@@ -222,7 +227,7 @@ def _whole(text: str, what: str) -> int:
     try:
         return int(text.strip())
     except ValueError:
-        raise CulmoError(f'"{text}" is not a number of {what}') from None
+        raise CulmoError(tr('"{what}" is not a number of {what2}', what=text, what2=what)) from None
 
 
 def draft_from(sheet: Sheet) -> LayoutDraft:
@@ -269,32 +274,45 @@ def work_lines(sheet: Sheet) -> list[str]:
             name = spoken_recipe(Recipe(cell.recipe.layers[:1]).with_wash(FULL))
             area[name] = area.get(name, 0.0) + _area_mm2(cell.outline_mm) / 100.0
     lines = [
-        "Before the first cell",
-        "Two jars: one to rinse, one of clean water to wet. Lay out the puddles that stand first; a puddle that waits "
-        "covered keeps open.",
-        "How thin: draw a line through the puddle with the brush. It stays open: cream, for a masstone. It closes in "
-        "about a second: milk, for a full wash. It closes at once: tea, for a tint.",
+        tr("Before the first cell"),
+        tr(
+            "Two jars: one to rinse, one of clean water to wet. Lay out the puddles that stand "
+            "first; a puddle that waits covered keeps open."
+        ),
+        tr(
+            "How thin: draw a line through the puddle with the brush. It stays open: cream, for a "
+            "masstone. It closes in about a second: milk, for a full wash. It closes at once: tea, "
+            "for a tint."
+        ),
         "",
-        "Puddles, in order, with the millilitres they take",
+        tr("Puddles, in order, with the millilitres they take"),
     ]
     seen = list(dict.fromkeys(str(step.get("recipe", "")) for step in sheet.work if step["do"] == "puddle"))
     words = [spoken_recipe(parse_recipe(text)) for text in seen] or list(area)
     words += [name for name in area if name not in words]
     lines += [
-        f"{name}: {max(0.5, _ML_PER_CM2 * area.get(name, 0.0)):.1f} ml" for name in words if name in area
+        tr("{name}: {n:.1f} ml", name=name, n=max(0.5, _ML_PER_CM2 * area.get(name, 0.0)))
+        for name in words
+        if name in area
     ]
     if sheet.kind == "ladder":
         rungs = [cell.recipe for cell in sheet.cells if cell.fade_mm is not None]
-        lines += ["", "Walking the ladder", *walk_ladder(rungs)]
+        lines += ["", tr("Walking the ladder"), *walk_ladder(rungs)]
     total = sum(area.values())
     lines += [
         "",
-        "After the last cell",
-        "Let it dry through, flat; judge nothing while it is cool to the back of the hand. Rub the pencil out lightly, "
-        "write title and date, then read it.",
+        tr("After the last cell"),
+        tr(
+            "Let it dry through, flat; judge nothing while it is cool to the back of the hand. Rub "
+            "the pencil out lightly, write title and date, then read it."
+        ),
         "",
-        f"In all {total:.0f} cm² of paint on {sheet.paper.width_mm * sheet.paper.height_mm / 100.0:.0f} cm² of paper, "
-        f"about {max(1.0, _ML_PER_CM2 * total):.0f} ml of wash.",
+        tr(
+            "In all {total:.0f} cm² of paint on {value:.0f} cm² of paper, about {n:.0f} ml of wash.",
+            total=total,
+            value=sheet.paper.width_mm * sheet.paper.height_mm / 100.0,
+            n=max(1.0, _ML_PER_CM2 * total),
+        ),
     ]
     return lines
 
@@ -315,16 +333,35 @@ def paper_names(owned: Sequence[Paper]) -> list[str]:
 def subtitle(sheet: Sheet) -> str:
     """Paper, cell size and what there is to mix."""
     if not sheet.cells:
-        return f"{sheet.paper.name}, to cut out"
+        return tr("{name}, to cut out", name=sheet.paper.name)
     _, _, width, height = sheet.cells[0].box_mm
     if sheet.kind in ("wheel", "triangle"):
         mixes = sum(not cell.recipe.is_pure for cell in sheet.cells)
-        return f"{sheet.paper.name}, {sheet.frame_mm[2]:g} mm across, {len(sheet.cells)} cells, {mixes} mixes"
+        return tr(
+            "{name}, {value:g} mm across, {n} cells, {mixes} mixes",
+            name=sheet.paper.name,
+            value=sheet.frame_mm[2],
+            n=len(sheet.cells),
+            mixes=mixes,
+        )
     if sheet.kind == "cards":
         count = len({cell.id[:3] for cell in sheet.cells})
-        return f"{sheet.paper.name}, {count} card{'s' if count != 1 else ''}, masstones {width:.1f} x {height:.1f} mm"
+        return trn(
+            "{name}, {n} card, masstones {width:.1f} x {height:.1f} mm",
+            "{name}, {n} cards, masstones {width:.1f} x {height:.1f} mm",
+            count,
+            name=sheet.paper.name,
+            width=width,
+            height=height,
+        )
     mixes = sum(not cell.recipe.is_pure for cell in sheet.cells)
-    return f"{sheet.paper.name}, {width:g} x {height:g} mm cells, {mixes} mixes"
+    return tr(
+        "{name}, {width:g} x {height:g} mm cells, {mixes} mixes",
+        name=sheet.paper.name,
+        width=width,
+        height=height,
+        mixes=mixes,
+    )
 
 
 def own_pace(study: Study) -> float:
@@ -345,33 +382,51 @@ def time_text(cost: WorkCost, pace: float = 1.0) -> str:
     own = (cost.minutes - cost.wait_minutes) * pace + cost.wait_minutes
     hours, minutes = divmod(5 * round(own / 5), 60)
     if not hours and not minutes:
-        return "A few minutes"
-    return f"About {hours} h {minutes:02d}" if hours else f"About {minutes} minutes"
+        return tr("A few minutes")
+    return (
+        tr("About {hours} h {minutes:02d}", hours=hours, minutes=minutes)
+        if hours
+        else tr("About {minutes} minutes", minutes=minutes)
+    )
 
 
 def cost_text(sheet: Sheet) -> str:
     """What the order of work costs, beside row by row."""
     if not sheet.work:
-        return "The order of work is being made…" if sheet.cells else ""
+        return tr("The order of work is being made…") if sheet.cells else ""
     cost = work_cost(sheet)
-    waiting = f"{cost.wait_minutes:.0f} minutes of waiting" if cost.wait_minutes >= 1 else "no waiting"
-    waters = {0: "no clean water", 1: "1 clean water"}.get(cost.waters, f"{cost.waters} clean waters")
-    return f"{cost.rinses} rinses, {waters}, {waiting}. Row by row: {cost.naive_rinses} rinses."
+    waiting = (
+        tr("{wait_minutes:.0f} minutes of waiting", wait_minutes=cost.wait_minutes)
+        if cost.wait_minutes >= 1
+        else tr("no waiting")
+    )
+    waters = trn("{n} clean water", "{n} clean waters", cost.waters) if cost.waters else tr("no clean water")
+    return tr(
+        "{rinses} rinses, {waters}, {waiting}. Row by row: {naive_rinses} rinses.",
+        rinses=cost.rinses,
+        waters=waters,
+        waiting=waiting,
+        naive_rinses=cost.naive_rinses,
+    )
 
 
 def ruling_lines(sheet: Sheet, unit: str) -> list[str]:
     """The ruling list: what to tick with the ruler, from the paper's top left corner."""
     lines = [
-        f"Paper {length_text(sheet.paper.width_mm, unit)} wide, {length_text(sheet.paper.height_mm, unit)} high"
+        tr(
+            "Paper {length_text} wide, {length_text2} high",
+            length_text=length_text(sheet.paper.width_mm, unit),
+            length_text2=length_text(sheet.paper.height_mm, unit),
+        )
     ]
     tape = float(sheet.settings.get("tape_mm", 0.0))
     if tape:
-        lines.append(f"Tape {length_text(tape, unit)} on every side")
+        lines.append(tr("Tape {length_text} on every side", length_text=length_text(tape, unit)))
     if sheet.ruling.circles_mm and sheet.kind == "wheel":
         return lines + _wheel_lines(sheet, unit)
-    lines.append("Tick along the top edge, from the left:")
+    lines.append(tr("Tick along the top edge, from the left:"))
     lines += [f"    {length_text(x, unit)}" for x in sheet.ruling.vertical_mm]
-    lines.append("Tick along the left edge, from the top:")
+    lines.append(tr("Tick along the left edge, from the top:"))
     lines += [f"    {length_text(y, unit)}" for y in sheet.ruling.horizontal_mm]
     return lines
 
@@ -379,20 +434,35 @@ def ruling_lines(sheet: Sheet, unit: str) -> list[str]:
 def _wheel_lines(sheet: Sheet, unit: str) -> list[str]:
     """Circles and angles: the middle, the radii, the compass points and the chord from spoke to spoke."""
     x, y, _ = sheet.ruling.circles_mm[0]
-    lines = [f"The middle: {length_text(x, unit)} from the left, {length_text(y, unit)} from the top"]
+    lines = [
+        tr(
+            "The middle: {length_text} from the left, {length_text2} from the top",
+            length_text=length_text(x, unit),
+            length_text2=length_text(y, unit),
+        )
+    ]
     radii = sorted({round(circle[2], 2) for circle in sheet.ruling.circles_mm}, reverse=True)
-    lines += ["Circles, with the compass:", *(f"    radius {length_text(radius, unit)}" for radius in radii)]
+    lines += [
+        tr("Circles, with the compass:"),
+        *(tr("    radius {length_text}", length_text=length_text(radius, unit)) for radius in radii),
+    ]
     turns = []
     for x1, y1, x2, y2 in sheet.ruling.lines_mm:
         far = (x2, y2) if np.hypot(x2 - x, y2 - y) > np.hypot(x1 - x, y1 - y) else (x1, y1)
         turns.append(float(np.degrees(np.arctan2(far[0] - x, y - far[1])) % 360.0))
     turns.sort()
-    lines.append("Spokes, clockwise from the top:")
+    lines.append(tr("Spokes, clockwise from the top:"))
     outer = radii[0] if radii else 0.0
     for at, turn in enumerate(turns):
         step = (turns[(at + 1) % len(turns)] - turn) % 360.0
         chord = 2.0 * outer * float(np.sin(np.radians(min(step, 360.0 - step) / 2.0)))
-        lines.append(f"    {turn:.1f}°, chord to the next {length_text(chord, unit)}")
+        lines.append(
+            tr(
+                "    {turn:.1f}°, chord to the next {length_text}",
+                turn=turn,
+                length_text=length_text(chord, unit),
+            )
+        )
     return lines
 
 

@@ -36,6 +36,7 @@ from culmo.desk.widgets import (
     text_label,
     title_label,
 )
+from culmo.words import decimal, mark, tr
 
 CELL, RULING, LAYOUT = 0, 1, 2
 
@@ -43,17 +44,17 @@ CELL, RULING, LAYOUT = 0, 1, 2
 def parts_words(recipe: Recipe) -> str:
     """The parts and the wash of a recipe in words."""
     if not recipe.layers:
-        return "bare paper"
+        return tr("bare paper")
     layer = recipe.layers[0]
     amounts = [part.parts for part in layer.parts]
     if len(amounts) == 1:
-        parts = "pure"
+        parts = tr("pure")
     elif len(set(amounts)) == 1:
-        parts = "equal parts"
+        parts = tr("equal parts")
     else:
         parts = " : ".join(f"{amount:g}" for amount in amounts)
-    wash = {1.0: "full wash", 0.2: "tint"}.get(layer.wash, f"wash of {layer.wash:g}")
-    over = f", over {Recipe(recipe.layers[1:])}" if len(recipe.layers) > 1 else ""
+    wash = {1.0: tr("full wash"), 0.2: tr("tint")}.get(layer.wash) or tr("wash of {wash:g}", wash=layer.wash)
+    over = tr(", over {Recipe}", Recipe=Recipe(recipe.layers[1:])) if len(recipe.layers) > 1 else ""
     return f"{parts}, {wash}{over}"
 
 
@@ -66,22 +67,25 @@ class CellPage(Slip):
         self.title = title_label("", 17)
         self.words = text_label("", soft=True)
         self.stroke = Swatch(62)
-        self.facts = {word: FactRow(word) for word in ("Lightness", "Chroma", "Hue", "Nine in ten cells")}
+        self.facts = {
+            word: FactRow(tr(word))
+            for word in (mark("Lightness"), mark("Chroma"), mark("Hue"), mark("Nine in ten cells"))
+        }
         for widget in (self.title, self.words, self.stroke, *self.facts.values()):
             self.lines.addWidget(widget)
-        self.vivid = text_label("More vivid in paint than this screen can show.", soft=True, points=10)
+        self.vivid = text_label(tr("More vivid in paint than this screen can show."), soft=True, points=10)
         self.lines.addWidget(self.vivid)
         self.lines.addWidget(rule())
-        self.why_title = text_label("Why it is unsure", bold=True)
+        self.why_title = text_label(tr("Why it is unsure"), bold=True)
         self.why = text_label("")
-        self.middle_title = FactRow("Middle of these two")
+        self.middle_title = FactRow(tr("Middle of these two"))
         self.middle_title.word.setObjectName("")
         self.middle_title.word.setFont(self.why_title.font())
         self.steps = StepRow()
         for widget in (self.why_title, self.why, self.middle_title, self.steps):
             self.lines.addWidget(widget)
         self.lines.addWidget(rule())
-        self.same_title = text_label("Nearly the same on this sheet", bold=True)
+        self.same_title = text_label(tr("Nearly the same on this sheet"), bold=True)
         self.lines.addWidget(self.same_title)
         self.same = QVBoxLayout()
         self.lines.addLayout(self.same)
@@ -96,14 +100,14 @@ class CellPage(Slip):
         for widget in (self.vivid, self.middle_title, self.steps):
             widget.setVisible(False)
         if sheet is None or not cell_id or prediction is None:
-            self.title.setText("Cell")
-            self.words.setText("Click a cell of the sheet to see what it will be, or use the arrow keys.")
+            self.title.setText(tr("Cell"))
+            self.words.setText(tr("Click a cell of the sheet to see what it will be, or use the arrow keys."))
             return
         place = next(i for i, cell in enumerate(sheet.cells) if cell.id == cell_id)
         cell = sheet.cells[place]
         self.title.setText(" + ".join(cell.recipe.names))
-        order = f", cell {cell.order} of {len(sheet.cells)}" if cell.order else ""
-        typical = "; typical, not yours" if self.session.typical(cell.recipe) else ""
+        order = tr(", cell {order} of {n}", order=cell.order, n=len(sheet.cells)) if cell.order else ""
+        typical = tr("; typical, not yours") if self.session.typical(cell.recipe) else ""
         self.words.setText(f"{parts_words(cell.recipe)}{order}{typical}")
         looks = self.session.looks
         self.stroke.show_image(
@@ -114,7 +118,7 @@ class CellPage(Slip):
         self.facts["Lightness"].set(f"{lightness:.0f}")
         self.facts["Chroma"].set(f"{chroma:.0f}")
         self.facts["Hue"].set(f"{hue:.0f}°, {hue_word(lab)}")
-        self.facts["Nine in ten cells"].set(f"within {prediction.dE90[place]:.1f}")
+        self.facts["Nine in ten cells"].set(tr("within {value:.1f}", value=prediction.dE90[place]))
         self.vivid.setVisible(not bool(in_srgb(lab)))
         doubt = self.session.doubt(cell.recipe)
         self.why.setText(doubt.sentence if doubt is not None else "")
@@ -128,7 +132,7 @@ class CellPage(Slip):
             chip.show_colour(qcolor(prediction.lab[sheet.cells.index(other)]), recorded=False)
             line.addWidget(chip)
             line.addWidget(text_label(spoken_recipe(other.recipe)), 1)
-            line.addWidget(text_label(f"{away:.1f}", soft=True))
+            line.addWidget(text_label(decimal(f"{away:.1f}"), soft=True))
             self.same.addWidget(row)
 
     def _show_middle(self, recipe: Recipe) -> None:
@@ -173,16 +177,16 @@ class RulingPage(QWidget):
         self.sheet: Sheet | None = None
         layout = QVBoxLayout(self)
         layout.setContentsMargins(2 * STEP, STEP + 4, 2 * STEP, 2 * STEP)
-        layout.addWidget(title_label("Ruling list", 17))
-        layout.addWidget(text_label("From the paper's top left corner, in one unit.", soft=True))
+        layout.addWidget(title_label(tr("Ruling list"), 17))
+        layout.addWidget(text_label(tr("From the paper's top left corner, in one unit."), soft=True))
         self.unit = QComboBox()
         self.unit.addItems(["millimetres", "inches"])
-        self.unit.setAccessibleName("Unit of the ruling list")
+        self.unit.setAccessibleName(tr("Unit of the ruling list"))
         self.unit.currentIndexChanged.connect(self._write)
         layout.addWidget(self.unit)
         self.text = QPlainTextEdit()
         self.text.setReadOnly(True)
-        self.text.setAccessibleName("Ruling list")
+        self.text.setAccessibleName(tr("Ruling list"))
         layout.addWidget(self.text, 1)
 
     def show_sheet(self, sheet: Sheet | None) -> None:
@@ -203,10 +207,10 @@ class WorkPage(QWidget):
         self.setObjectName("slip")
         layout = QVBoxLayout(self)
         layout.setContentsMargins(2 * STEP, STEP + 4, 2 * STEP, 2 * STEP)
-        layout.addWidget(title_label("The work", 17))
+        layout.addWidget(title_label(tr("The work"), 17))
         self.text = QPlainTextEdit()
         self.text.setReadOnly(True)
-        self.text.setAccessibleName("The work")
+        self.text.setAccessibleName(tr("The work"))
         layout.addWidget(self.text, 1)
 
     def show_sheet(self, sheet: Sheet | None) -> None:
@@ -223,5 +227,6 @@ class PlanSlip(TabbedSlip):
         self.cell, self.ruling, self.work = CellPage(session), RulingPage(), WorkPage()
         self.layout_page = LayoutPage(session)
         super().__init__(
-            ["Cell", "Ruling", "Layout", "Work"], [self.cell, self.ruling, self.layout_page, self.work]
+            [tr("Cell"), tr("Ruling"), tr("Layout"), tr("Work")],
+            [self.cell, self.ruling, self.layout_page, self.work],
         )

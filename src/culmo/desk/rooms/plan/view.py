@@ -34,6 +34,7 @@ from culmo.desk.theme import STEP, serif
 from culmo.desk.widgets import SLIP_WIDTH, Room, TabStrip, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import acts, records
+from culmo.words import tr
 
 _SHOWS = ("predicted", "both", "order", "teach")
 TEACHING_CELLS = 10
@@ -47,7 +48,7 @@ class SheetPicker(QComboBox):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
-        self.setAccessibleName("Sheet on the table")
+        self.setAccessibleName(tr("Sheet on the table"))
         self.setObjectName("title")
         self.setFont(serif(18))
         self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
@@ -143,12 +144,13 @@ class PlanRoom(Room):
         self.subtitle = text_label("", soft=True)
         self.picker = SheetPicker(self.session)
         self.shows = TabStrip(
-            ["Predicted", "Recorded", "Order of work", "What teaches"], name="What the sheet shows"
+            [tr("Predicted"), tr("Recorded"), tr("Order of work"), tr("What teaches")],
+            name=tr("What the sheet shows"),
         )
         self.shows.chosen.connect(self.refresh)
-        self.new_button = QPushButton("New sheet")
+        self.new_button = QPushButton(tr("New sheet"))
         self.new_button.clicked.connect(self.new_grid)
-        self.next_page = QPushButton("Next page")
+        self.next_page = QPushButton(tr("Next page"))
         self.next_page.clicked.connect(self._turn_page)
         return room_head(
             self.title, self.picker, [self.next_page, self.new_button], self.subtitle, self.shows
@@ -161,7 +163,7 @@ class PlanRoom(Room):
         foot.addWidget(self.time)
         foot.addSpacing(STEP)
         foot.addWidget(self.cost, 1)
-        self.start = QPushButton("Start painting")
+        self.start = QPushButton(tr("Start painting"))
         self.start.setObjectName("strong")
         self.start.clicked.connect(self.start_painting.emit)
         foot.addWidget(self.start)
@@ -197,13 +199,16 @@ class PlanRoom(Room):
         for widget in (self.shows, self.start, self.time, self.cost):
             widget.setVisible(sheet is not None)
         if sheet is None:
-            self.title.setText("No sheet yet")
+            self.title.setText(tr("No sheet yet"))
             self.title.show()
             self.subtitle.setText("")
             self.view.empty_text = (
-                "Plan your first sheet: press New sheet, choose its kind, paints and paper, and see it predicted."
+                tr(
+                    "Plan your first sheet: press New sheet, choose its kind, paints and paper, and see it "
+                    "predicted."
+                )
                 if has_paints
-                else "A sheet needs at least two paints. Add them in the Box room first."
+                else tr("A sheet needs at least two paints. Add them in the Box room first.")
             )
             self.view.show_sheet(None, None, SheetStyle())
         else:
@@ -217,7 +222,11 @@ class PlanRoom(Room):
         self.title.setText(sheet.title)
         self.title.setVisible(self.trial is not None)
         self.picker.setVisible(self.trial is None)
-        pages = f"page {self.trial_page + 1} of {len(self.trials)}; " if len(self.trials) > 1 else ""
+        pages = (
+            tr("page {value} of {n}; ", value=self.trial_page + 1, n=len(self.trials))
+            if len(self.trials) > 1
+            else ""
+        )
         self.subtitle.setText(pages + subtitle(sheet))
         show = _SHOWS[self.shows.current]
         style = SheetStyle(
@@ -234,7 +243,9 @@ class PlanRoom(Room):
         started = bool(self.state.painted) and self.trial is None
         finished = started and len(self.state.painted) == len(sheet.cells)
         self.start.setEnabled(self.trial is None and not finished)
-        self.start.setText("All painted" if finished else "Go on painting" if started else "Start painting")
+        self.start.setText(
+            tr("All painted") if finished else tr("Go on painting") if started else tr("Start painting")
+        )
 
     def _show_cell(self, cell_id: str) -> None:
         sheet = self.sheet()
@@ -253,12 +264,12 @@ class PlanRoom(Room):
         draft = LayoutDraft(paints=list(in_hand) if len(in_hand) > 1 else names[:12])
         if owned:
             draft = replace(draft, paper=owned[0].name)
-        draft.title = f"Grid of {len(draft.paints)}"
+        draft.title = tr("Grid of {n}", n=len(draft.paints))
         self.trial_of = None
         self.slip.layout_page.widget().setEnabled(True)
         self.slip.tabs.choose(LAYOUT)  # first: the page shows the sheet on the table until another is begun
         self.trial_of = None
-        self.slip.layout_page.fill(draft, names, owned, "A new sheet")
+        self.slip.layout_page.fill(draft, names, owned, tr("A new sheet"))
         self._try()
 
     def _page_chosen(self, page: int) -> None:
@@ -274,13 +285,15 @@ class PlanRoom(Room):
             other = self.state.record.sheet.kind in MADE_ELSEWHERE
             self.slip.layout_page.widget().setEnabled(not other)
             if other:
-                self.slip.layout_page.say("This sheet is made from others; plan it anew where it came from.")
+                self.slip.layout_page.say(
+                    tr("This sheet is made from others; plan it anew where it came from.")
+                )
                 return
             self.slip.layout_page.fill(
                 draft_from(self.state.record.sheet),
                 names,
                 records.papers(self.session.study),
-                "Change the layout",
+                tr("Change the layout"),
             )
             self.slip.layout_page.say("")
 
@@ -431,7 +444,7 @@ class PlanRoom(Room):
             if self.session.do(command) and added:
                 self.session.select_sheet(added[0])
             self.slip.tabs.choose(CELL)
-            self.session.told.emit(f"{trial.title} is kept")
+            self.session.told.emit(tr("{title} is kept", title=trial.title))
 
     def _drop_trial(self) -> None:
         self._rest.stop()

@@ -18,6 +18,7 @@ from culmo.study.file import Study
 from culmo.study.photo_acts import wet_and_dry
 from culmo.study.records import SheetRecord, paints
 from culmo.study.tables import ReadingRow, read_readings
+from culmo.words import tr, trn
 
 
 @dataclass(frozen=True)
@@ -50,7 +51,7 @@ def load_readings(path: Path, record: SheetRecord | None, known: Sequence[str]) 
     for row in good:
         missing = [name for name in row.reading.recipe.names if name.casefold() not in folded]
         if missing:
-            bad.append(f'line {row.line}: "{missing[0]}" is not in the box')
+            bad.append(tr('line {line}: "{missing}" is not in the box', line=row.line, missing=missing[0]))
             continue
         rows.append(_incoming(row, record))
     return Import(rows, bad)
@@ -86,7 +87,11 @@ def _load_cgats(path: Path, record: SheetRecord | None, known: Sequence[str]) ->
         recipe = entry.cell.recipe if entry is not None else _recipe(sample.name, folded)
         if recipe is None:
             bad.append(
-                f'line {sample.line}: "{sample.name}" is neither a cell of the sheet nor a recipe of the box'
+                tr(
+                    'line {line}: "{name}" is neither a cell of the sheet nor a recipe of the box',
+                    line=sample.line,
+                    name=sample.name,
+                )
             )
             continue
         ground = entry.cell.ground if entry is not None else sample.ground
@@ -134,9 +139,9 @@ def shift_words(study: Study, most: int = 4) -> str:
     ranked = sorted(shifts.items(), key=lambda item: -float(np.hypot(*item[1][0][:2])))
     if not ranked:
         return ""
-    lines = ["As it dries:"]
+    lines = [tr("As it dries:")]
     for name, (shift, count) in ranked[:most]:
-        way = "lighter" if shift[0] > 0 else "darker"
-        cells = f"{count} cell{'s' if count > 1 else ''}"
+        way = tr("lighter") if shift[0] > 0 else tr("darker")
+        cells = trn("{n} cell", "{n} cells", count)
         lines.append(f"{spoken.get(name, name)} {abs(shift[0]):.1f} {way} ({cells})")
     return "\n".join(lines)

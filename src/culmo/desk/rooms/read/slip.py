@@ -6,6 +6,7 @@ from culmo.core.capture.read import CellReading
 from culmo.desk.rooms.read.trial import Trial
 from culmo.desk.theme import STEP
 from culmo.desk.widgets import Entry, FactRow, Slip, Swatch, rule, text_label, title_label
+from culmo.words import decimal, tr
 
 
 class ReadSlip(Slip):
@@ -22,29 +23,29 @@ class ReadSlip(Slip):
         self.lines.addWidget(self.cell_words)
         self.doubt = text_label("", bold=True)
         self.lines.addWidget(self.doubt)
-        self.entry_title = text_label("What the dry cell shows", bold=True)
-        self.entry = Entry("L, a, b or #5a6b4c", "Colour of the cell")
+        self.entry_title = text_label(tr("What the dry cell shows"), bold=True)
+        self.entry = Entry(tr("L, a, b or #5a6b4c"), tr("Colour of the cell"))
         self.message = text_label("", bold=True)
-        self.read_words = text_label("Read", soft=True, points=10)
+        self.read_words = text_label(tr("Read"), soft=True, points=10)
         self.read_chip = Swatch(46)
-        self.predicted_words = text_label("Predicted", soft=True, points=10)
+        self.predicted_words = text_label(tr("Predicted"), soft=True, points=10)
         self.predicted_chip = Swatch(46)
-        self.away, self.within = FactRow("Difference"), FactRow("Nine in ten cells")
-        self.grain, self.apart = FactRow("Granulation"), FactRow("Separation")
+        self.away, self.within = FactRow(tr("Difference")), FactRow(tr("Nine in ten cells"))
+        self.grain, self.apart = FactRow(tr("Granulation")), FactRow(tr("Separation"))
         for widget in (
             self.entry_title, self.entry, self.message, self.read_words, self.read_chip, self.predicted_words,
             self.predicted_chip, self.away, self.within, self.grain, self.apart,
         ):  # fmt: skip
             self.lines.addWidget(widget)
-        self.keep_button = QPushButton("Keep and go on")
+        self.keep_button = QPushButton(tr("Keep and go on"))
         self.keep_button.setObjectName("strong")
         self.lines.addWidget(self.keep_button)
-        self.measure_button = QPushButton("Simulated colorimeter")
-        self.measure_button.setToolTip("Measures the selected cell as a simulated hand painted it")
+        self.measure_button = QPushButton(tr("Simulated colorimeter"))
+        self.measure_button.setToolTip(tr("Measures the selected cell as a simulated hand painted it"))
         self.lines.addWidget(self.measure_button)
-        self.practice_button = QPushButton("Practice photo")
+        self.practice_button = QPushButton(tr("Practice photo"))
         self.practice_button.setToolTip(
-            "A simulated camera takes a picture of this sheet as a hand would paint it"
+            tr("A simulated camera takes a picture of this sheet as a hand would paint it")
         )
         self.lines.addWidget(self.practice_button)
         self.lines.addWidget(self._make_swatch())
@@ -61,13 +62,13 @@ class ReadSlip(Slip):
         self.trial_words = text_label("")
         column.addWidget(self.trial_title)
         column.addWidget(self.trial_words)
-        self.accept_button = QPushButton("Accept all")
+        self.accept_button = QPushButton(tr("Accept all"))
         self.accept_button.setObjectName("strong")
-        self.sound_button = QPushButton("Accept those without doubt")
-        self.next_button = QPushButton("Next in doubt   N")
-        self.out_button = QPushButton("Leave it out   X")
-        self.take_button = QPushButton("It is good   T")
-        self.discard_button = QPushButton("Put the picture away")
+        self.sound_button = QPushButton(tr("Accept those without doubt"))
+        self.next_button = QPushButton(tr("Next in doubt   N"))
+        self.out_button = QPushButton(tr("Leave it out   X"))
+        self.take_button = QPushButton(tr("It is good   T"))
+        self.discard_button = QPushButton(tr("Put the picture away"))
         pair = QHBoxLayout()
         pair.addWidget(self.out_button)
         pair.addWidget(self.take_button)
@@ -85,11 +86,11 @@ class ReadSlip(Slip):
         column = QVBoxLayout(self.swatch_box)
         column.setContentsMargins(0, 0, 0, 0)
         column.addWidget(rule())
-        column.addWidget(text_label("A loose swatch", bold=True))
-        column.addWidget(text_label("Click it in the picture, and say what was painted.", soft=True))
+        column.addWidget(text_label(tr("A loose swatch"), bold=True))
+        column.addWidget(text_label(tr("Click it in the picture, and say what was painted."), soft=True))
         self.swatch_chip = Swatch(36)
-        self.swatch_recipe = Entry("Rose:3 + Ultramarine @ tint", "Recipe of the loose swatch")
-        self.swatch_button = QPushButton("Keep the swatch")
+        self.swatch_recipe = Entry("Rose:3 + Ultramarine @ tint", tr("Recipe of the loose swatch"))
+        self.swatch_button = QPushButton(tr("Keep the swatch"))
         for widget in (self.swatch_chip, self.swatch_recipe, self.swatch_button):
             column.addWidget(widget)
         self.swatch_recipe.returnPressed.connect(self.swatch_button.click)
@@ -107,9 +108,9 @@ class ReadSlip(Slip):
         found, doubtful = trial.reading is not None, len(trial.doubtful())
         kept = len(trial.lab()) - len(trial.left_out)
         wrong = bool(trial.reading and trial.reading.wrong)
-        word = "Keep all the same, in doubt" if wrong else "Accept all"
+        word = tr("Keep all the same, in doubt") if wrong else tr("Accept all")
         self.accept_button.setText(f"{word} ({kept})")
-        self.sound_button.setText(f"Accept those without doubt ({kept - doubtful})")
+        self.sound_button.setText(tr("Accept those without doubt ({value})", value=kept - doubtful))
         for button in (self.accept_button, self.next_button, self.out_button, self.take_button):
             button.setVisible(found)
         self.sound_button.setVisible(found and 0 < doubtful < kept)
@@ -136,5 +137,5 @@ class ReadSlip(Slip):
         self.grain.setVisible(known)
         self.apart.setVisible(known)
         if entry is not None and entry.granulation is not None and entry.separation is not None:
-            self.grain.set(f"{entry.granulation:.1f}")
-            self.apart.set(f"{entry.separation:.1f}")
+            self.grain.set(decimal(f"{entry.granulation:.1f}"))
+            self.apart.set(decimal(f"{entry.separation:.1f}"))

@@ -22,12 +22,13 @@ from culmo.study.file import Command, Study
 from culmo.study.photo_acts import BESIDE, Picture, read_picture, wet_cells
 from culmo.study.pictures import jpeg_bytes, photo_from_bytes, picture_file
 from culmo.study.records import SheetRecord
+from culmo.words import tr
 
 if TYPE_CHECKING:
     from culmo.core.paint.estimate import Estimate
 
 PREVIEW_PX = 1800
-WET_WORDS = "still wet when the picture was taken"
+WET_WORDS = tr("still wet when the picture was taken")
 
 
 @dataclass
@@ -92,7 +93,7 @@ class Trial:
             return ""
         words = [DOUBT_WORDS[doubt] for doubt in entry.doubts]
         if entry.other:
-            words.append(f"its colour fits {entry.other}")
+            words.append(tr("its colour fits {other}", other=entry.other))
         if cell_id in self.wet:
             words.append(WET_WORDS)
         return "; ".join(words)
@@ -123,11 +124,11 @@ class Trial:
             when nothing is left to keep
         """
         if self.reading is None:
-            raise CulmoError("the sheet was not found in the picture; give its corners first")
+            raise CulmoError(tr("the sheet was not found in the picture; give its corners first"))
         undecided = set(self.doubtful()) if sound_only else set()
         kept = [e for e in self.reading.readings if e.cell not in self.left_out and e.cell not in undecided]
         if not kept:
-            raise CulmoError("every cell is left out; there is nothing to keep")
+            raise CulmoError(tr("every cell is left out; there is nothing to keep"))
         taken = self.photo.taken.isoformat(timespec="seconds") if self.photo.taken else ""
         picture = Picture(self.name, self.data, taken, self.reading.placement, where)
         trusted = dict.fromkeys(self.taken, GOOD) if not self.reading.wrong else {}
@@ -138,11 +139,13 @@ class Trial:
         if self.reading is None:
             return self.problem[:1].upper() + self.problem[1:] + "."
         count = len({entry.cell for entry in self.reading.readings})
-        words = [f"{count} cells read, {FOUND_WORDS[self.reading.by]}"]
+        words = [
+            tr("{count} cells read, {FOUND_WORDS}", count=count, FOUND_WORDS=FOUND_WORDS[self.reading.by])
+        ]
         doubtful = len(self.doubtful())
-        words.append(f"{doubtful} to be looked at" if doubtful else "none in doubt")
+        words.append(tr("{doubtful} to be looked at", doubtful=doubtful) if doubtful else tr("none in doubt"))
         if self.wet:
-            words.append(f"{len(self.wet)} still wet: they will not teach")
+            words.append(tr("{n} still wet: they will not teach", n=len(self.wet)))
         lines = [", ".join(words) + "."]
         lines += [note[:1].upper() + note[1:] + "." for note in self.reading.notes]
         return "\n".join(lines)
@@ -251,7 +254,9 @@ def practice(
     rng = np.random.default_rng(seed)
     colours = painted_by_hand(estimate, record.sheet, rng)
     if not colours:
-        raise CulmoError("nothing is known yet of the paints on this sheet; a practice photo can not be made")
+        raise CulmoError(
+            tr("nothing is known yet of the paints on this sheet; a practice photo can not be made")
+        )
     grains = {
         entry.cell.id: float(np.mean([grain(name) for name in entry.cell.recipe.names] or [0.0]))
         for entry in record.cells
@@ -261,4 +266,4 @@ def practice(
     seen = photograph(record.sheet, colours, shot, rng, grains)
     yield 0.9
     data = jpeg_bytes(seen.pixels, taken, seen.wide)
-    return Source("practice photo.jpg", None, data, "practice photo")
+    return Source(tr("practice photo.jpg"), None, data, tr("practice photo"))

@@ -38,12 +38,13 @@ from culmo.study.cgats import ENDINGS as CGATS
 from culmo.study.cgats import read_card
 from culmo.study.photo_acts import BESIDE, INSIDE, read_swatch
 from culmo.study.pictures import ENDINGS as PICTURE_ENDINGS
+from culmo.words import decimal, tr
 
 SHEET, PICTURE = 0, 1
-READINGS = "Readings (*.csv *.txt *.cgats *.it8 *.ti3)"
+READINGS = tr("Readings (*.csv *.txt *.cgats *.it8 *.ti3)")
 JOB = "read"
 ARRIVAL_MS = 400  # so long a picture in the watched folder must have kept its size
-_LOST = "{problem}: drag the four squares in the picture to them, and it is read."
+_LOST = tr("{problem}: drag the four squares in the picture to them, and it is read.")
 
 
 class ReadRoom(Room):
@@ -58,7 +59,7 @@ class ReadRoom(Room):
         self.setAcceptDrops(True)
         main = self.lay_ground()
         main.addLayout(self._head())
-        self.view = SheetView("Plan and paint a sheet first; its cells are read here.")
+        self.view = SheetView(tr("Plan and paint a sheet first; its cells are read here."))
         self.picture = SheetPicture()
         self.stack = QStackedWidget()
         self.stack.addWidget(self.view)
@@ -83,11 +84,11 @@ class ReadRoom(Room):
         self.title = title_label("", 18)
         self.subtitle = text_label("", soft=True)
         self.picker = SheetPicker(self.session)
-        self.open_button = QPushButton("Open a picture")
+        self.open_button = QPushButton(tr("Open a picture"))
         self.open_button.clicked.connect(self.choose_picture)
-        self.import_button = QPushButton("Import readings")
+        self.import_button = QPushButton(tr("Import readings"))
         self.import_button.clicked.connect(self.choose_readings)
-        self.shows = TabStrip(["Sheet", "Picture"], name="What the room shows")
+        self.shows = TabStrip([tr("Sheet"), tr("Picture")], name=tr("What the room shows"))
         tools = [self.open_button, self.import_button]
         return room_head(self.title, self.picker, tools, self.subtitle, self.shows)
 
@@ -134,13 +135,15 @@ class ReadRoom(Room):
         self.import_button.setEnabled(self.session.study is not None)
         self.slip.practice_button.setEnabled(record is not None and self.state.prediction is not None)
         if record is None:
-            self.title.setText("Nothing to read yet")
+            self.title.setText(tr("Nothing to read yet"))
             self.subtitle.setText("")
             self.view.show_sheet(None, None, SheetStyle())
         else:
             # a band that fades has no one colour to type; from a picture both its ends are read
             wanted = sum(e.cell.fade_mm is None or e.cell.id in self.state.read for e in record.cells)
-            self.subtitle.setText(f"{len(self.state.read)} of {wanted} cells read; judge dry paint only")
+            self.subtitle.setText(
+                tr("{n} of {wanted} cells read; judge dry paint only", n=len(self.state.read), wanted=wanted)
+            )
             self.view.show_sheet(
                 record.sheet, self.session.looks, SheetStyle(show="both", looks=self._looks())
             )
@@ -189,13 +192,18 @@ class ReadRoom(Room):
         )
         self.slip.swatch_box.setVisible(loose and self.session.study is not None)
         if entry is None:
-            self.slip.cell_title.setText("Cell")
+            self.slip.cell_title.setText(tr("Cell"))
             self.slip.cell_words.setText(
-                "Open a picture of the dry sheet, drop or paste one; or click a painted cell and type its colour."
+                tr(
+                    "Open a picture of the dry sheet, drop or paste one; or click a painted cell and type "
+                    "its colour."
+                )
             )
             return
-        painted = "" if cell_id in self.state.painted or cell_id in self.state.read else "; not painted yet"
-        self.slip.cell_title.setText(" + ".join(entry.cell.recipe.names) or "Bare")
+        painted = (
+            "" if cell_id in self.state.painted or cell_id in self.state.read else tr("; not painted yet")
+        )
+        self.slip.cell_title.setText(" + ".join(entry.cell.recipe.names) or tr("Bare"))
         self.slip.cell_words.setText(parts_words(entry.cell.recipe) + painted)
         read = self.state.read.get(cell_id)
         seen = trial.lab().get(cell_id) if trial is not None else None
@@ -205,12 +213,12 @@ class ReadRoom(Room):
         self.slip.show_texture(trial.of(cell_id) if trial is not None else None)
         prediction = self.state.prediction
         if prediction is None:
-            self.slip.predicted_chip.show_colour(None, hint="not known yet")
+            self.slip.predicted_chip.show_colour(None, hint=tr("not known yet"))
             self.slip.within.set("")
         else:
             place = self.state.place(cell_id)
             self.slip.predicted_chip.show_colour(qcolor(prediction.lab[place]), recorded=False)
-            self.slip.within.set(f"within {prediction.dE90[place]:.1f}")
+            self.slip.within.set(tr("within {value:.1f}", value=prediction.dE90[place]))
         self._typed(self.slip.entry.text())
 
     def _typed(self, text: str) -> None:
@@ -218,18 +226,18 @@ class ReadRoom(Room):
         try:
             lab = lab_from_text(text)
         except CulmoError:
-            self.slip.read_chip.show_colour(None, hint="" if text else "type or pick a colour")
+            self.slip.read_chip.show_colour(None, hint="" if text else tr("type or pick a colour"))
             return
         self.slip.read_chip.show_colour(qcolor(lab))
         if self.state.prediction is not None and self.state.entry(self.state.current) is not None:
             place = self.state.place(self.state.current)
-            self.slip.away.set(f"{float(delta_e_00(lab, self.state.prediction.lab[place])):.1f}")
+            self.slip.away.set(decimal(f"{float(delta_e_00(lab, self.state.prediction.lab[place])):.1f}"))
 
     # ---- pictures
 
     def choose_picture(self) -> None:
         """Ask for a picture."""
-        name, _ = QFileDialog.getOpenFileName(self, "Open a picture of the sheet", "", PICTURES)
+        name, _ = QFileDialog.getOpenFileName(self, tr("Open a picture of the sheet"), "", PICTURES)
         if name:
             self.open_picture(Path(name))
 
@@ -257,7 +265,7 @@ class ReadRoom(Room):
         elif urls:
             self._dropped(urls)
         else:
-            self.session.told.emit("The clipboard holds no picture")
+            self.session.told.emit(tr("The clipboard holds no picture"))
 
     def practise(self) -> None:
         """A practice photo of this sheet, from the simulated camera; another one each time."""
@@ -268,7 +276,7 @@ class ReadRoom(Room):
         seed = 1000 * record.id + self.practice_seed
         taken = datetime.fromisoformat(self.session.file.clock())
         grain = self.session.grain_of
-        self.session.told.emit("The simulated camera takes a picture")
+        self.session.told.emit(tr("The simulated camera takes a picture"))
         self.session.runner.start(
             JOB,
             lambda: trials.practice(record, estimate, grain, taken, seed),
@@ -284,11 +292,11 @@ class ReadRoom(Room):
 
     def _try(self, source: Source) -> None:
         if self.session.study is None:
-            self.session.failed.emit("open a study first; a picture is read for one of its sheets")
+            self.session.failed.emit(tr("open a study first; a picture is read for one of its sheets"))
             return
         sheet = self.state.record.sheet if self.state.record is not None else None
         paper, expected = self._known()
-        self.session.told.emit(f"Reading {source.name}")
+        self.session.told.emit(tr("Reading {name}", name=source.name))
         self.session.runner.start(
             JOB, lambda: trials.trying(source, sheet, paper, expected), self._tried, self.session.failed.emit
         )
@@ -359,7 +367,7 @@ class ReadRoom(Room):
             self.shows.choose(PICTURE)
             self._show_page(PICTURE)
             self.picture.lay_over({}, corners, set(), set())
-            self.session.told.emit("Drag the four squares to the corners of the card's patches")
+            self.session.told.emit(tr("Drag the four squares to the corners of the card's patches"))
 
     def nudge(self, x_mm: float, y_mm: float) -> None:
         """Move the cells over the picture a little, and read them there."""
@@ -399,7 +407,7 @@ class ReadRoom(Room):
         """The next cell that is to be looked at."""
         doubtful = self.trial.doubtful() if self.trial is not None else []
         if not doubtful:
-            self.session.told.emit("No cell is left to be looked at")
+            self.session.told.emit(tr("No cell is left to be looked at"))
             return
         here = doubtful.index(self.state.current) + 1 if self.state.current in doubtful else 0
         self.state.select(doubtful[here % len(doubtful)])
@@ -424,7 +432,7 @@ class ReadRoom(Room):
     def _take(self, lab: object) -> None:
         L, a, b = (float(value) for value in np.asarray(lab))
         if self.state.entry(self.state.current) is None and not self.slip.swatch_box.isVisible():
-            self.session.told.emit("Click the cell on the Sheet page first; then pick its colour here")
+            self.session.told.emit(tr("Click the cell on the Sheet page first; then pick its colour here"))
             return
         self.slip.picked = (min(L, 100.0), a, b)
         self.slip.entry.setText(lab_text(self.slip.picked))
@@ -473,19 +481,21 @@ class ReadRoom(Room):
         """The colour picked is that of a loose swatch that belongs to no sheet."""
         with self.session.guarded():
             if self.slip.picked is None:
-                raise CulmoError("click the swatch in the picture first")
+                raise CulmoError(tr("click the swatch in the picture first"))
             recipe = parse_recipe(self.slip.swatch_recipe.text())
             lab = np.array(self.slip.picked)
             command = read_swatch(self.session.file, recipe, lab, "paper", "photo")
             if self.session.do(command):
-                self.session.told.emit(f"Kept: a loose swatch of {spoken_recipe(recipe)}")
+                self.session.told.emit(
+                    tr("Kept: a loose swatch of {spoken_recipe}", spoken_recipe=spoken_recipe(recipe))
+                )
                 self.slip.swatch_recipe.clear()
 
     # ---- readings from files
 
     def choose_readings(self) -> None:
         """Ask for a readings file."""
-        name, _ = QFileDialog.getOpenFileName(self, "Import readings", "", READINGS)
+        name, _ = QFileDialog.getOpenFileName(self, tr("Import readings"), "", READINGS)
         if name:
             self.import_readings(Path(name))
 
@@ -506,7 +516,7 @@ class ReadRoom(Room):
 
     def dropEvent(self, event: QDropEvent) -> None:
         if event.mimeData().hasImage() and not event.mimeData().hasUrls():
-            self.open_image(QImage(event.mimeData().imageData()), "dropped picture.png")
+            self.open_image(QImage(event.mimeData().imageData()), tr("dropped picture.png"))
         else:
             self._dropped([Path(url.toLocalFile()) for url in event.mimeData().urls()])
 
@@ -537,7 +547,7 @@ class ReadRoom(Room):
                 continue
             if self.trial is not None:
                 self.session.told.emit(
-                    f"{found[0].name} has arrived; it is opened when this picture is put away"
+                    tr("{name} has arrived; it is opened when this picture is put away", name=found[0].name)
                 )
             elif found != self._arriving:
                 self._arriving = found
@@ -565,10 +575,10 @@ class ReadRoom(Room):
 
 
 def _outcome(path: Path, found: Import) -> str:
-    lines = [f"{path.name}: {len(found.rows)} readings taken in"]
+    lines = [tr("{name}: {n} readings taken in", name=path.name, n=len(found.rows))]
     if found.bad:
-        lines.append(f"{len(found.bad)} rows left out:")
+        lines.append(tr("{n} rows left out:", n=len(found.bad)))
         lines += found.bad[:8]
         if len(found.bad) > 8:
-            lines.append(f"and {len(found.bad) - 8} more")
+            lines.append(tr("and {value} more", value=len(found.bad) - 8))
     return "\n".join(lines)

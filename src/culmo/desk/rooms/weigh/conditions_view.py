@@ -16,10 +16,11 @@ from PySide6.QtWidgets import (
 from culmo.core.palette.conditions import ANY, WITH, WITHOUT, Conditions
 from culmo.core.palette.reach import Measure
 from culmo.desk.widgets import Slip, rule, text_label
+from culmo.words import tr
 
-_STATES = ("may be in it", "keep", "leave out")
+_STATES = (tr("may be in it"), "keep", tr("leave out"))
 _SIGNS = ("", "keep", "out")
-_ALL = "All that the box can mix"
+_ALL = tr("All that the box can mix")
 
 
 class ConditionsSlip(Slip):
@@ -35,18 +36,18 @@ class ConditionsSlip(Slip):
     def __init__(self) -> None:
         super().__init__()
         self._filling = False
-        self.lines.addWidget(text_label("What is to be reached", bold=True))
+        self.lines.addWidget(text_label(tr("What is to be reached"), bold=True))
         self.lists = QComboBox()
-        self.lists.setAccessibleName("What is to be reached")
+        self.lists.setAccessibleName(tr("What is to be reached"))
         self.lists.activated.connect(lambda _: self.list_changed.emit(str(self.lists.currentData() or "")))
         self.lines.addWidget(self.lists)
         buttons = QHBoxLayout()
         self.picture, self.file, self.edit = (
-            QPushButton("Picture…"), QPushButton("File…"), QPushButton("Edit…")
+            QPushButton(tr("Picture…")), QPushButton(tr("File…")), QPushButton(tr("Edit…"))
         )  # fmt: skip
-        self.picture.setToolTip("Wanted colours from a reference picture")
-        self.file.setToolTip("Wanted colours from a CSV with L, a, b or hex, and name")
-        self.edit.setToolTip("Rename, add or take out wanted colours")
+        self.picture.setToolTip(tr("Wanted colours from a reference picture"))
+        self.file.setToolTip(tr("Wanted colours from a CSV with L, a, b or hex, and name"))
+        self.edit.setToolTip(tr("Rename, add or take out wanted colours"))
         for button, signal in (
             (self.picture, self.picture_wanted), (self.file, self.file_wanted), (self.edit, self.edit_wanted)
         ):  # fmt: skip
@@ -55,46 +56,48 @@ class ConditionsSlip(Slip):
             buttons.addWidget(button)
         self.lines.addLayout(buttons)
         self.lines.addWidget(rule())
-        self.lines.addWidget(text_label("Only paints that are", bold=True))
+        self.lines.addWidget(text_label(tr("Only paints that are"), bold=True))
         self.checks = {
             word: QCheckBox(text)
             for word, text in (
-                ("lightfast", "lightfast"), ("transparent", "transparent"), ("single", "of a single pigment")
+                ("lightfast", "lightfast"), ("transparent", "transparent"), ("single", tr("of a single pigment"))
             )
         }  # fmt: skip
-        self.checks["pairs"] = QCheckBox("A warm and a cool of each primary")
+        self.checks["pairs"] = QCheckBox(tr("A warm and a cool of each primary"))
         for check in self.checks.values():
             check.toggled.connect(lambda _: self._say_conditions())
         self.white, self.dark = QComboBox(), QComboBox()
         for box, word in ((self.white, "white"), (self.dark, "dark")):
             for text, data in (
-                (f"With or without a {word}", ANY),
-                (f"With a {word}", WITH),
-                (f"Without a {word}", WITHOUT),
+                (tr("With or without a {word}", word=word), ANY),
+                (tr("With a {word}", word=word), WITH),
+                (tr("Without a {word}", word=word), WITHOUT),
             ):
                 box.addItem(text, data)
-            box.setAccessibleName(f"A {word} in the palette")
+            box.setAccessibleName(tr("A {word} in the palette", word=word))
             box.activated.connect(lambda _: self._say_conditions())
         for widget in (*list(self.checks.values())[:3], self.checks["pairs"], self.white, self.dark):
             self.lines.addWidget(widget)
-        self.lines.addWidget(text_label("Keep or leave out", bold=True))
+        self.lines.addWidget(text_label(tr("Keep or leave out"), bold=True))
         self.paints = QListWidget()
-        self.paints.setAccessibleName("Paints to keep or to leave out; Space changes one")
+        self.paints.setAccessibleName(tr("Paints to keep or to leave out; Space changes one"))
         self.paints.setFixedHeight(170)
         self.paints.itemClicked.connect(self._turn)
         self.paints.itemActivated.connect(self._turn)
         self.lines.addWidget(self.paints)
-        self.lines.addWidget(text_label("Click (or Enter): keep, leave out, neither.", soft=True, points=10))
+        self.lines.addWidget(
+            text_label(tr("Click (or Enter): keep, leave out, neither."), soft=True, points=10)
+        )
         self.lines.addWidget(rule())
         self._make_measure()
         self.lines.addStretch(1)
 
     def _make_measure(self) -> None:
-        self.lines.addWidget(text_label("How it is counted", bold=True))
+        self.lines.addWidget(text_label(tr("How it is counted"), bold=True))
         self.tolerance, self.dull = QDoubleSpinBox(), QDoubleSpinBox()
         for spin, (low, high, step), name in (
-            (self.tolerance, (1.0, 20.0, 0.5), "Told apart at a difference of"),
-            (self.dull, (0.0, 1.0, 0.1), "A dull dark counts"),
+            (self.tolerance, (1.0, 20.0, 0.5), tr("Told apart at a difference of")),
+            (self.dull, (0.0, 1.0, 0.1), tr("A dull dark counts")),
         ):
             spin.setRange(low, high)
             spin.setSingleStep(step)
@@ -107,7 +110,7 @@ class ConditionsSlip(Slip):
             row.addWidget(text_label(name), 1)
             row.addWidget(spin)
             self.lines.addLayout(row)
-        self.balanced = QCheckBox("Half for the worst hue")
+        self.balanced = QCheckBox(tr("Half for the worst hue"))
         self.balanced.toggled.connect(lambda _: self._say_measure())
         self.lines.addWidget(self.balanced)
         self.measure_words = text_label("", soft=True, points=10)
@@ -147,7 +150,7 @@ class ConditionsSlip(Slip):
         self.dull.setEnabled(not current)
         self.balanced.setEnabled(not current)
         counted = (
-            f"each reached when a mix lies within {measure.tolerance:g} CIEDE2000"
+            tr("each reached when a mix lies within {tolerance:g} CIEDE2000", tolerance=measure.tolerance)
             if current
             else measure.words
         )

@@ -24,6 +24,7 @@ from culmo.desk.rooms.box.model import lab_text
 from culmo.desk.widgets import Entry, text_label
 from culmo.errors import CulmoError
 from culmo.study.palette_acts import Wanted
+from culmo.words import tr
 
 _CHIP = QSize(46, 26)
 
@@ -32,24 +33,24 @@ class KeepDialog(AskDialog):
     """A palette's name, its purpose and the reason for it."""
 
     def __init__(self, parent: QWidget | None, paints: Sequence[str], name: str, words: str) -> None:
-        super().__init__(parent, "Keep this palette", "Keep it")
+        super().__init__(parent, tr("Keep this palette"), tr("Keep it"))
         self.setMinimumWidth(460)
-        self.name = Entry("Six for the beetle plates", "Name of the palette")
+        self.name = Entry(tr("Six for the beetle plates"), tr("Name of the palette"))
         self.name.setText(name)
-        self.purpose = Entry("wing cases, drawer labels, a week away", "What it is for")
+        self.purpose = Entry(tr("wing cases, drawer labels, a week away"), tr("What it is for"))
         self.reason = QPlainTextEdit()
-        self.reason.setAccessibleName("Why these")
-        self.reason.setPlaceholderText("Why these, and not the others that come near?")
+        self.reason.setAccessibleName(tr("Why these"))
+        self.reason.setPlaceholderText(tr("Why these, and not the others that come near?"))
         self.reason.setFixedHeight(84)
         self.reason.setTabChangesFocus(True)
         self.column.insertWidget(1, text_label(f"{', '.join(paints)}\n{words}", soft=True))
-        self.form.addRow("Name", self.name)
-        self.form.addRow("For", self.purpose)
-        self.form.addRow("Because", self.reason)
+        self.form.addRow(tr("Name"), self.name)
+        self.form.addRow(tr("For"), self.purpose)
+        self.form.addRow(tr("Because"), self.reason)
 
     def check(self) -> None:
         if not self.name.text().strip():
-            raise CulmoError("Give it a name, so that you find it again.")
+            raise CulmoError(tr("Give it a name, so that you find it again."))
 
 
 class WantedDialog(AskDialog):
@@ -63,30 +64,32 @@ class WantedDialog(AskDialog):
         colours: Sequence[Wanted],
         pixels: Array | None = None,
     ) -> None:
-        super().__init__(parent, title, "Keep the list")
+        super().__init__(parent, title, tr("Keep the list"))
         self.setMinimumSize(460, 520)
         self.pixels = pixels
-        self.name = Entry("Beetle plate", "Name of the list")
+        self.name = Entry(tr("Beetle plate"), tr("Name of the list"))
         self.name.setText(name)
-        self.form.addRow("Name", self.name)
+        self.form.addRow(tr("Name"), self.name)
         if pixels is not None:
             self.count = QSpinBox()
             self.count.setRange(2, 60)
             self.count.setValue(12)
-            self.count.setAccessibleName("How many colours to look for")
+            self.count.setAccessibleName(tr("How many colours to look for"))
             self.count.valueChanged.connect(self.look)
-            self.form.addRow("Look for", self.count)
+            self.form.addRow(tr("Look for"), self.count)
         self.list = QListWidget()
         self.list.setIconSize(_CHIP)
-        self.list.setAccessibleName("Wanted colours")
+        self.list.setAccessibleName(tr("Wanted colours"))
         self.list.setSelectionMode(QListWidget.SelectionMode.ExtendedSelection)
         column = QVBoxLayout()
         column.addWidget(self.list, 1)
-        out = QPushButton("Take out")
+        out = QPushButton(tr("Take out"))
         out.clicked.connect(self.take_out)
-        column.addWidget(text_label("Click twice (or F2) to rename; Delete takes out.", soft=True, points=10))
+        column.addWidget(
+            text_label(tr("Click twice (or F2) to rename; Delete takes out."), soft=True, points=10)
+        )
         column.addWidget(out, 0, Qt.AlignmentFlag.AlignLeft)
-        self.more = Entry("Add one: #5a6b4c, or L, a, b", "A colour to add")
+        self.more = Entry(tr("Add one: #5a6b4c, or L, a, b"), tr("A colour to add"))
         self.more.returnPressed.connect(self.add_typed)
         column.addWidget(self.more)
         self.column.insertLayout(2, column, 1)
@@ -153,6 +156,6 @@ class WantedDialog(AskDialog):
 
     def check(self) -> None:
         if not self.name.text().strip():
-            raise CulmoError("Give the list a name.")
+            raise CulmoError(tr("Give the list a name."))
         if not self.list.count():
-            raise CulmoError("There is no colour in the list.")
+            raise CulmoError(tr("There is no colour in the list."))

@@ -21,11 +21,31 @@ from culmo.core.palette.match import nearest_recipes
 from culmo.data import text_width_mm
 from culmo.desk.rooms.weigh.weighing import Mixes, Reach
 from culmo.study.palette_acts import KeptPalette, Wanted
+from culmo.words import decimal, tr
 
 _NUMBERS = (
-    "no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve", "thirteen",
-    "fourteen", "fifteen", "sixteen", "seventeen", "eighteen", "nineteen", "twenty",
-)  # fmt: skip
+    tr("no"),
+    tr("one"),
+    tr("two"),
+    tr("three"),
+    tr("four"),
+    tr("five"),
+    tr("six"),
+    tr("seven"),
+    tr("eight"),
+    tr("nine"),
+    tr("ten"),
+    tr("eleven"),
+    tr("twelve"),
+    tr("thirteen"),
+    tr("fourteen"),
+    tr("fifteen"),
+    tr("sixteen"),
+    tr("seventeen"),
+    tr("eighteen"),
+    tr("nineteen"),
+    tr("twenty"),
+)
 _STOPS_PAYING = 0.02
 
 
@@ -60,7 +80,7 @@ class PaletteRow:
 def share_text(reach: Reach, places: Sequence[int], share: float) -> str:
     """What is reached, as it is told at the bar."""
     if reach.wanted is not None:
-        return f"{int(reach.wanted.hit(places).sum())} of {len(reach.wanted.table.lab)}"
+        return tr("{n} of {n2}", n=int(reach.wanted.hit(places).sum()), n2=len(reach.wanted.table.lab))
     percent = 100.0 * share
     return f"{percent:.1f} %" if 97.0 <= percent < 99.95 else f"{percent:.0f} %"
 
@@ -80,9 +100,11 @@ def loses(reach: Reach, places: Sequence[int], wanted: Sequence[Wanted]) -> str:
         if not hit
     ]
     if not missed:
-        return "misses none"
+        return tr("misses none")
     text = ", ".join(missed[:2])
-    return f"misses {text}" + (f" and {len(missed) - 2} more" if len(missed) > 2 else "")
+    return tr("misses {what}", what=text) + (
+        tr(" and {value} more", value=len(missed) - 2) if len(missed) > 2 else ""
+    )
 
 
 def row_of(
@@ -99,7 +121,7 @@ def row_of(
 def own_row(places: Sequence[int], mixes: Mixes, reach: Reach, wanted: Sequence[Wanted]) -> PaletteRow:
     """The row of the palette at hand."""
     if not len(places):
-        return PaletteRow(0, loses="drop paints here from the rail, or start from one of these")
+        return PaletteRow(0, loses=tr("drop paints here from the rail, or start from one of these"))
     worth = reach.value.of(places)
     names = tuple(mixes.names[i] for i in places)
     return PaletteRow(0, names, worth, share_text(reach, places, worth), loses(reach, places, wanted))
@@ -123,16 +145,33 @@ def paying_words(choices: Mapping[int, Choice]) -> str:
     enough = next((size for size, step in steps if step < 100.0 * _STOPS_PAYING), None)
     if enough is None:
         size, step = steps[-1]
-        return f"Each more still pays: the {_ordinal(size)} adds {step:.0f} points."
+        return tr(
+            "Each more still pays: the {ordinal} adds {step:.0f} points.", ordinal=_ordinal(size), step=step
+        )
     step = dict(steps)[enough]
     before = dict(steps).get(enough - 1)
-    text = f"The {_ordinal(enough)} adds {f'only {step:.1f} points' if step >= 0.05 else 'nothing more'}"
-    return f"{text}, the {_ordinal(enough - 1)} added {before:.0f}." if before is not None else f"{text}."
+    text = tr(
+        "The {ordinal} adds {value}",
+        ordinal=_ordinal(enough),
+        value=tr("only {step:.1f} points", step=step) if step >= 0.05 else tr("nothing more"),
+    )
+    return (
+        tr(
+            "{what}, the {ordinal} added {before:.0f}.",
+            what=text,
+            ordinal=_ordinal(enough - 1),
+            before=before,
+        )
+        if before is not None
+        else f"{text}."
+    )
 
 
 def _ordinal(size: int) -> str:
-    words = ("", "first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth")
-    return words[size] if size < len(words) else f"{size}th"
+    words = (
+        "", tr("first"), tr("second"), tr("third"), tr("fourth"), tr("fifth"), tr("sixth"), tr("seventh"), tr("eighth")
+    )  # fmt: skip
+    return words[size] if size < len(words) else tr("{size}th", size=size)
 
 
 def nature_words(labels: Sequence[Label]) -> str:
@@ -145,8 +184,16 @@ def nature_words(labels: Sequence[Label]) -> str:
     single = sum(len(label.codes) == 1 for label in labels)
     fast = sum(label.lightfastness in ("excellent", "good") for label in labels)
     everyone = len(labels)
-    words = "all lightfast" if fast == everyone else f"{fast} of {everyone} lightfast"
-    pure = "all single pigments" if single == everyone else f"{single} of {everyone} single pigments"
+    words = (
+        tr("all lightfast")
+        if fast == everyone
+        else tr("{fast} of {everyone} lightfast", fast=fast, everyone=everyone)
+    )
+    pure = (
+        tr("all single pigments")
+        if single == everyone
+        else tr("{single} of {everyone} single pigments", single=single, everyone=everyone)
+    )
     return f"{words}, {pure}"
 
 
@@ -166,7 +213,7 @@ class Change:
 
 
 def _points(change: float) -> str:
-    text = f"{100.0 * abs(change):.1f}"
+    text = decimal(f"{100.0 * abs(change):.1f}")
     return f"+ {text}" if change > 0.0005 else f"− {text}" if change < -0.0005 else "0"
 
 
@@ -196,20 +243,24 @@ def changes_of(
 def compared(kept: KeptPalette, places: Sequence[int], reach: Reach) -> str:
     """How a kept palette does now, against what it did when it was kept."""
     if not len(places):
-        return "none of its paints is in the box in use"
+        return tr("none of its paints is in the box in use")
     missing = len(kept.paints) - len(places)
     now = reach.value.of(places)
-    text = f"reaches {share_text(reach, places, now)}"
+    text = tr("reaches {share_text}", share_text=share_text(reach, places, now))
     before = kept.reach.get("share")
     if isinstance(before, int | float) and kept.reach.get("list", "") == reach.list:
         step = 100.0 * (now - float(before))
         text += (
-            ", as when it was kept"
+            tr(", as when it was kept")
             if abs(step) < 0.5
-            else f", {abs(step):.0f} points {'more' if step > 0 else 'less'} than then"
+            else tr(
+                ", {abs:.0f} points {value} than then",
+                abs=abs(step),
+                value=tr("more") if step > 0 else tr("less"),
+            )
         )
     if missing:
-        text += f"; {missing} of its paints not in the box in use"
+        text += tr("; {missing} of its paints not in the box in use", missing=missing)
     return text
 
 

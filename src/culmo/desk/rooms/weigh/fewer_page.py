@@ -37,6 +37,7 @@ from culmo.desk.widgets import TabbedSlip, clear_layout, text_label
 from culmo.errors import CulmoError
 from culmo.study import acts, palette_acts
 from culmo.study.palette_acts import KeptPalette, kept_palettes, read_wanted, wanted_lists
+from culmo.words import tr
 
 _USUAL_SIZE = 6
 _SIDE_PX = 320  # a picture is looked at for its colours at this size
@@ -76,7 +77,7 @@ class FewerPage(WeighPage):
         layout.addWidget(self.mine)
         foot = QHBoxLayout()
         words = QVBoxLayout()
-        words.addWidget(text_label("Where more paints stop paying", bold=True))
+        words.addWidget(text_label(tr("Where more paints stop paying"), bold=True))
         self.paying = text_label("")
         words.addWidget(self.paying)
         words.addStretch(1)
@@ -94,7 +95,9 @@ class FewerPage(WeighPage):
         self.palette_slip = PaletteSlip(self.session)
         self.asks = ConditionsSlip()
         self.kept_slip = KeptSlip()
-        slip = TabbedSlip(["Palette", "Conditions", "Kept"], [self.palette_slip, self.asks, self.kept_slip])
+        slip = TabbedSlip(
+            [tr("Palette"), tr("Conditions"), tr("Kept")], [self.palette_slip, self.asks, self.kept_slip]
+        )
         slip.layout().setContentsMargins(0, STEP, 0, 0)
         self.slip = self.tabs = slip
         one = self.palette_slip
@@ -157,14 +160,24 @@ class FewerPage(WeighPage):
         count = len(self.weighing.names)
         if self.weighing.list:
             self.say(
-                "Fewer paints",
-                f"The fewest of {number_word(count)} that reach the colours of {self.weighing.list}{self.weighing.doubt}",
+                tr("Fewer paints"),
+                tr(
+                    "The fewest of {number_word} that reach the colours of {list}{doubt}",
+                    number_word=number_word(count),
+                    list=self.weighing.list,
+                    doubt=self.weighing.doubt,
+                ),
             )
         else:
             self.say(
-                "Fewer paints",
-                f"What the best few of {number_word(count)} still reach; colours told apart at a difference of "
-                f"{self.weighing.measure.tolerance:g}{self.weighing.doubt}",
+                tr("Fewer paints"),
+                tr(
+                    "What the best few of {number_word} still reach; colours told apart at a difference of "
+                    "{tolerance:g}{doubt}",
+                    number_word=number_word(count),
+                    tolerance=self.weighing.measure.tolerance,
+                    doubt=self.weighing.doubt,
+                ),
             )
 
     def _show_rows(self) -> None:
@@ -220,18 +233,22 @@ class FewerPage(WeighPage):
         slip.show_ties(0, 0, "")
         if not paints or weighing.reach is None or weighing.mixes is None:
             problem = "" if self.own_chosen else weighing.problems.get(self.size, "")
-            words = problem or ("No paint in it yet." if self.own_chosen else "Looking for the best.")
+            words = problem or (tr("No paint in it yet.") if self.own_chosen else tr("Looking for the best."))
             if not weighing.names:
-                words = "There are no paints in the box in use yet."
-            slip.show_palette("A palette", words, np.empty((0, 3)), np.empty(0, dtype=bool), "")
+                words = tr("There are no paints in the box in use yet.")
+            slip.show_palette(tr("A palette"), words, np.empty((0, 3)), np.empty(0, dtype=bool), "")
             slip.show_changes({})
             slip.show_wanted("", [], [])
             return
         places, reach = weighing.places(paints), weighing.reach
         labels = [weighing.mixes.kinds.labels[i] for i in places]
-        title = f"{number_word(len(paints)).capitalize()} of {number_word(len(weighing.names))}"
+        title = tr(
+            "{what} of {number_word}",
+            what=number_word(len(paints)).capitalize(),
+            number_word=number_word(len(weighing.names)),
+        )
         if self.own_chosen:
-            title = f"Yours, {number_word(len(paints))} paints"
+            title = tr("Yours, {number_word} paints", number_word=number_word(len(paints)))
         worst = "" if reach.wanted is not None else self._worst(places)
         proven = "" if self.own_chosen or choice is None else self._proven(choice)
         slip.show_palette(
@@ -250,13 +267,15 @@ class FewerPage(WeighPage):
     def _tie_words(self, choice: Choice) -> str:
         place = min(self.tie, len(choice.palettes) - 1)
         behind = 100.0 * (choice.worth[0] - choice.worth[place])
-        return "the best" if behind < 0.005 else f"{behind:.2f} behind"
+        return tr("the best") if behind < 0.005 else tr("{behind:.2f} behind", behind=behind)
 
     def _proven(self, choice: Choice) -> str:
         if not choice.proven:
-            return f"\nTime ran out: {choice.sure_words}."
-        whole = "" if choice.whole else "; there are more near ties than are listed"
-        return f"\nProven: no {number_word(choice.size)} reach more{whole}."
+            return tr("\nTime ran out: {sure_words}.", sure_words=choice.sure_words)
+        whole = "" if choice.whole else tr("; there are more near ties than are listed")
+        return tr(
+            "\nProven: no {number_word} reach more{whole}.", number_word=number_word(choice.size), whole=whole
+        )
 
     def _worst(self, places: list[int]) -> str:
         """The hues of which least is reached."""
@@ -264,7 +283,7 @@ class FewerPage(WeighPage):
         table = self.weighing.reach.table
         shares = [(float(s), CLASSES[i]) for i, s in enumerate(table.shares(places)) if table.counts[i] >= 8]
         shares.sort()
-        return "Least of " + ", ".join(f"{word} {100 * share:.0f} %" for share, word in shares[:3])
+        return tr("Least of ") + ", ".join(f"{word} {100 * share:.0f} %" for share, word in shares[:3])
 
     def _free(self) -> list[int]:
         """The paints that may come in under the conditions."""
@@ -312,7 +331,7 @@ class FewerPage(WeighPage):
         if name in self.weighing.names and name not in self.own:
             self.own.append(name)
         elif name not in self.weighing.names:
-            self.session.told.emit(f"{name} is not in the box in use, or is only considered")
+            self.session.told.emit(tr("{name} is not in the box in use, or is only considered", name=name))
         self._choose_own()
 
     def remove_paint(self, name: str) -> None:
@@ -345,8 +364,10 @@ class FewerPage(WeighPage):
             return
         places = weighing.places(paints)
         share = weighing.reach.value.of(places)
-        words = f"reaches {share_text(weighing.reach, places, share)}"
-        dialog = KeepDialog(self, paints, f"{number_word(len(paints)).capitalize()} of the box", words)
+        words = tr("reaches {share_text}", share_text=share_text(weighing.reach, places, share))
+        dialog = KeepDialog(
+            self, paints, tr("{what} of the box", what=number_word(len(paints)).capitalize()), words
+        )
         done = dialog.exec()
         if done:
             facts = {
@@ -383,19 +404,19 @@ class FewerPage(WeighPage):
         if not wanted or mixes is None:
             return
         with self.session.guarded():
-            title = f"{self.weighing.list}, to practise"
+            title = tr("{list}, to practise", list=self.weighing.list)
             sheet = practice_sheet(mixes.lattice, self.shown_paints(), wanted, title)
             command = acts.add_sheet(self.session.file, sheet)
             if self.session.do(command):
                 new = next(c.id for c in command.changes if c.table == "sheets" and c.before is None)
                 self.session.select_sheet(new)
-                self.session.told.emit(f"{title} is planned; it lies in the Plan room")
+                self.session.told.emit(tr("{title} is planned; it lies in the Plan room", title=title))
 
     # ---- wanted colours
 
     def choose_picture(self) -> None:
         """Wanted colours from a reference picture."""
-        name, _ = QFileDialog.getOpenFileName(self, "A reference picture", "", PICTURES)
+        name, _ = QFileDialog.getOpenFileName(self, tr("A reference picture"), "", PICTURES)
         if name:
             self.take_picture(Path(name))
 
@@ -405,14 +426,14 @@ class FewerPage(WeighPage):
 
         with self.session.guarded():
             pixels = colours_of_photo(open_photo(path))
-            dialog = WantedDialog(self, "Colours of the picture", path.stem, [], pixels)
+            dialog = WantedDialog(self, tr("Colours of the picture"), path.stem, [], pixels)
             if dialog.exec():
                 self._keep_list(dialog, [])
             dialog.deleteLater()
 
     def choose_file(self) -> None:
         """Wanted colours from a table."""
-        name, _ = QFileDialog.getOpenFileName(self, "Wanted colours", "", "Tables (*.csv)")
+        name, _ = QFileDialog.getOpenFileName(self, tr("Wanted colours"), "", tr("Tables (*.csv)"))
         if name:
             self.take_file(Path(name))
 
@@ -422,9 +443,9 @@ class FewerPage(WeighPage):
             good, bad = read_wanted(path)
             if bad:
                 self.session.failed.emit(
-                    f"{path.name}: " + "; ".join(bad[:3]) + f"; {len(good)} colours can be taken"
+                    f"{path.name}: " + "; ".join(bad[:3]) + tr("; {n} colours can be taken", n=len(good))
                 )
-            dialog = WantedDialog(self, "Wanted colours", path.stem, good)
+            dialog = WantedDialog(self, tr("Wanted colours"), path.stem, good)
             if dialog.exec():
                 self._keep_list(dialog, [])
             dialog.deleteLater()
@@ -435,7 +456,7 @@ class FewerPage(WeighPage):
         if not name:
             return
         before = self.weighing.wanted()
-        dialog = WantedDialog(self, "Wanted colours", name, before)
+        dialog = WantedDialog(self, tr("Wanted colours"), name, before)
         dialog.name.setEnabled(False)
         if dialog.exec():
             self._keep_list(dialog, [colour.id for colour in before])

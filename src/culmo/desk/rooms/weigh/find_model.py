@@ -14,6 +14,7 @@ from culmo.core.palette.likeness import Resemblance, Substitute, resembles, subs
 from culmo.core.palette.match import Match, Touch, nearest_and_safest, touches
 from culmo.core.palette.schemes import Companion, scheme
 from culmo.data import pigment_table
+from culmo.words import tr
 
 Lab = tuple[float, float, float]
 OUT_OF_REACH = 4.0
@@ -72,14 +73,20 @@ class Answer:
     def words(self) -> str:
         """How near it comes, in a sentence."""
         if not self.matches:
-            return "Nothing can be mixed under these conditions."
+            return tr("Nothing can be mixed under these conditions.")
         away = self.matches[0].away
         if away > OUT_OF_REACH:
-            return f"Out of reach of these paints: the nearest mix still differs by {away:.1f}."
-        near = "to the eye the same" if away < 1.0 else "very near" if away < 2.0 else "near"
+            return tr("Out of reach of these paints: the nearest mix still differs by {away:.1f}.", away=away)
+        near = tr("to the eye the same") if away < 1.0 else tr("very near") if away < 2.0 else tr("near")
         if self.safe:
-            return f"The nearest differs by {away:.1f}, {near}; number {self.safe + 1} is the safest for a hand that errs."
-        return f"The nearest differs by {away:.1f}, {near}, and is the safest too."
+            return tr(
+                "The nearest differs by {away:.1f}, {near}; number {value} is the safest for a hand that "
+                "errs.",
+                away=away,
+                near=near,
+                value=self.safe + 1,
+            )
+        return tr("The nearest differs by {away:.1f}, {near}, and is the safest too.", away=away, near=near)
 
 
 def _same_paint(names: Sequence[str], codes: Callable[[str], Sequence[str]], sought: Sought) -> list[str]:

@@ -40,6 +40,7 @@ from culmo.desk.widgets import Entry, Slip, Swatch, rule, text_label, title_labe
 from culmo.errors import CulmoError
 from culmo.study import palette_acts
 from culmo.study.palette_acts import Wanted, wanted_lists
+from culmo.words import decimal, tr, trn
 
 _REST_MS = 250
 
@@ -49,12 +50,12 @@ class PickDialog(QDialog):
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Take a colour from a picture")
+        self.setWindowTitle(tr("Take a colour from a picture"))
         self.resize(760, 560)
         layout = QVBoxLayout(self)
         self.view = PictureView()
         layout.addWidget(self.view, 1)
-        self.words = text_label("Click on the colour you want.", soft=True)
+        self.words = text_label(tr("Click on the colour you want."), soft=True)
         row = QHBoxLayout()
         self.chip = Swatch(36)
         self.chip.setFixedWidth(90)
@@ -64,7 +65,7 @@ class PickDialog(QDialog):
             QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
         )
         self.take = buttons.button(QDialogButtonBox.StandardButton.Ok)
-        self.take.setText("Look for it")
+        self.take.setText(tr("Look for it"))
         self.take.setEnabled(False)
         buttons.accepted.connect(self.accept)
         buttons.rejected.connect(self.reject)
@@ -87,7 +88,7 @@ class Results(Listing):
     chosen = Signal(object, object)
 
     def __init__(self, session: Session) -> None:
-        super().__init__(session, "Recipes found")
+        super().__init__(session, tr("Recipes found"))
 
     def show_answer(self, answer: Answer) -> None:
         """Show what was found."""
@@ -95,64 +96,69 @@ class Results(Listing):
         target = qcolor(answer.sought.lab)
         self.say(answer.words, bold=True)
         for place, match in enumerate(answer.matches):
-            remark = f"within {answer.within[place]:.1f} for nine in ten; "
-            remark += f"a hand will miss by about {answer.expected[place]:.1f}"
+            remark = tr("within {value:.1f} for nine in ten; ", value=answer.within[place])
+            remark += tr("a hand will miss by about {value:.1f}", value=answer.expected[place])
             words = f"{place + 1}   {spoken_recipe(match.recipe)}" + (
-                "   (safest)" if place == answer.safe else ""
+                tr("   (safest)") if place == answer.safe else ""
             )
-            self._row(match.recipe, match.lab, words, f"{match.away:.1f}", remark, target)
+            self._row(match.recipe, match.lab, words, decimal(f"{match.away:.1f}"), remark, target)
         if answer.instead:
             name = answer.sought.paint or answer.sought.name
-            self.head(f"In the place of {name}, from full wash to tint")
+            self.head(tr("In the place of {name}, from full wash to tint", name=name))
             for entry in answer.instead:
-                steps = ", ".join(f"{value:.1f}" for value in entry.away)
+                steps = ", ".join(decimal(f"{value:.1f}") for value in entry.away)
                 self._row(
                     entry.recipe,
                     None,
                     spoken_recipe(entry.recipe),
-                    f"{entry.mean:.1f}",
-                    f"from full to tint: {steps}",
+                    decimal(f"{entry.mean:.1f}"),
+                    tr("from full to tint: {steps}", steps=steps),
                 )
         if answer.puddle is not None:
-            self.head(f"From the puddle in hand, {spoken_recipe(answer.puddle)}")
+            self.head(
+                tr("From the puddle in hand, {spoken_recipe}", spoken_recipe=spoken_recipe(answer.puddle))
+            )
             if not answer.adds:
                 self.say(
-                    "This puddle can not be changed here: a paint of it is not in the box in use.", soft=True
+                    tr("This puddle can not be changed here: a paint of it is not in the box in use."),
+                    soft=True,
                 )
             for touch in answer.adds:
                 words = " and ".join(f"{amount_words(amount)} of {name}" for name, amount in touch.adds)
-                water = f"at a wash of {touch.recipe.layers[0].wash:g}"
-                words = f"add {words}" if words else "only water"
+                water = tr("at a wash of {wash:g}", wash=touch.recipe.layers[0].wash)
+                words = tr("add {words}", words=words) if words else tr("only water")
                 self._row(
                     touch.recipe,
                     touch.lab,
                     words,
-                    f"{touch.away:.1f}",
-                    f"{water}; amounts against the puddle",
+                    decimal(f"{touch.away:.1f}"),
+                    tr("{water}; amounts against the puddle", water=water),
                     target,
                 )
         if answer.like and answer.like_of is not None:
-            self.head(f"{spoken_recipe(answer.like_of.with_wash(1.0))} looks like")
+            self.head(
+                tr("{spoken_recipe} looks like", spoken_recipe=spoken_recipe(answer.like_of.with_wash(1.0)))
+            )
             for like in answer.like:
                 pigment = pigment_table()[like.code]
                 row = MixRow(
                     qcolor(pigment.masstone),
                     like.words,
-                    f"{like.away:.1f}",
+                    decimal(f"{like.away:.1f}"),
                     remark=like.code,
                     beside=qcolor(pigment.tint),
                 )
                 row.clicked.connect(lambda _=False, like=like: self.chosen.emit(None, like.code))
                 self.rows.addWidget(row)
         if answer.companions:
-            self.head("Goes with it, from these paints")
+            self.head(tr("Goes with it, from these paints"))
             for companion in answer.companions:
-                words = f"{companion.place}: {spoken_recipe(companion.match.recipe)}"
+                words = f"{tr(companion.place)}: {spoken_recipe(companion.match.recipe)}"
                 self._row(
                     companion.match.recipe,
                     companion.match.lab,
                     words,
-                    f"{companion.match.away:.1f}",
+                    decimal(f"{companion.match.away:.1f}"),
                     "",
                     qcolor(companion.wanted),
                 )
@@ -195,17 +201,17 @@ class FindPage(WeighPage):
         line = QHBoxLayout()
         self.target = Swatch(44)
         self.target.setFixedWidth(72)
-        self.text = Entry("#5a6b4c, or L, a, b", "Colour wanted")
+        self.text = Entry("#5a6b4c, or L, a, b", tr("Colour wanted"))
         self.text.setFixedWidth(150)
         self.text.returnPressed.connect(self._typed)
         self.from_what = QComboBox()
-        self.from_what.setAccessibleName("A paint or a pigment to look for")
+        self.from_what.setAccessibleName(tr("A paint or a pigment to look for"))
         self.from_what.setMinimumContentsLength(8)
         self.from_what.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.from_what.setMaximumWidth(260)
         self.from_what.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.from_what.activated.connect(self._named)
-        picture = QPushButton("From a picture…")
+        picture = QPushButton(tr("From a picture…"))
         picture.clicked.connect(self.choose_picture)
         for widget in (self.target, self.text, self.from_what, picture):
             line.addWidget(widget)
@@ -222,21 +228,21 @@ class FindPage(WeighPage):
         self._rest.timeout.connect(self._ask)
         weighing.mixes_ready.connect(lambda: self._ask() if self.isVisible() else None)
         self.say(
-            "A colour wanted",
-            "Type it, take it from a picture, or name a paint; it is mixed from the box in use.",
+            tr("A colour wanted"),
+            tr("Type it, take it from a picture, or name a paint; it is mixed from the box in use."),
         )
 
     def _make_slip(self) -> Slip:
         slip = Slip()
-        slip.lines.addWidget(text_label("How to mix it", bold=True))
+        slip.lines.addWidget(text_label(tr("How to mix it"), bold=True))
         self.paints = QComboBox()
-        self.paints.addItems(["One paint", "Up to two paints", "Up to three paints"])
+        self.paints.addItems([tr("One paint"), tr("Up to two paints"), tr("Up to three paints")])
         self.paints.setCurrentIndex(2)
-        self.paints.setAccessibleName("How many paints")
+        self.paints.setAccessibleName(tr("How many paints"))
         self.paints.currentIndexChanged.connect(lambda _: self._ask())
         self.must, self.must_not = QComboBox(), QComboBox()
-        self.must.setAccessibleName("A paint that must be in it")
-        self.must_not.setAccessibleName("A paint that must not be in it")
+        self.must.setAccessibleName(tr("A paint that must be in it"))
+        self.must_not.setAccessibleName(tr("A paint that must not be in it"))
         for widget in (self.paints, self.must, self.must_not):
             slip.lines.addWidget(widget)
         for box in (self.must, self.must_not):
@@ -247,11 +253,11 @@ class FindPage(WeighPage):
         self.chosen_words = text_label("", soft=True)
         for widget in (self.chosen_title, self.chosen_chip, self.chosen_words):
             slip.lines.addWidget(widget)
-        self.take_in_hand = QPushButton("Take these paints in hand")
+        self.take_in_hand = QPushButton(tr("Take these paints in hand"))
         self.take_in_hand.clicked.connect(self._take)
         slip.lines.addWidget(self.take_in_hand)
         slip.lines.addWidget(rule())
-        self.want = QPushButton("Put on a list of wanted colours…")
+        self.want = QPushButton(tr("Put on a list of wanted colours…"))
         self.want.clicked.connect(self.put_on_list)
         slip.lines.addWidget(self.want)
         self.lists = text_label("", soft=True, points=10)
@@ -265,24 +271,32 @@ class FindPage(WeighPage):
     def refresh(self) -> None:
         """Fill the choices anew and ask again."""
         names = self.weighing.names
-        for box, words in ((self.must, "Any paint may be in it"), (self.must_not, "No paint left out")):
+        for box, words in (
+            (self.must, tr("Any paint may be in it")),
+            (self.must_not, tr("No paint left out")),
+        ):
             kept = box.currentData()
             box.blockSignals(True)
             box.clear()
             box.addItem(words, "")
-            verb = "With" if box is self.must else "Without"
+            verb = tr("With") if box is self.must else tr("Without")
             for name in names:
                 box.addItem(f"{verb} {name}", name)
             box.setCurrentIndex(max(0, box.findData(kept)))
             box.blockSignals(False)
         self._fill_named()
         lists = wanted_lists(self.session.study) if self.session.study is not None else {}
-        self.lists.setText("\n".join(f"{name}: {len(colours)} colours" for name, colours in lists.items()))
+        self.lists.setText(
+            "\n".join(
+                trn("{name}: {n} colour", "{name}: {n} colours", len(colours), name=name)
+                for name, colours in lists.items()
+            )
+        )
         self._ask()
 
     def _fill_named(self) -> None:
         self.from_what.clear()
-        self.from_what.addItem("By name…", None)
+        self.from_what.addItem(tr("By name…"), None)
         lists = wanted_lists(self.session.study) if self.session.study is not None else {}
         for name, colours in lists.items():
             for colour in colours:
@@ -290,7 +304,7 @@ class FindPage(WeighPage):
                     f"{name}: {colour.name or hex_from_lab(np.array(colour.lab))}", ("wanted", colour)
                 )
         for name in self.weighing.names:
-            self.from_what.addItem(f"My {name}", ("paint", name))
+            self.from_what.addItem(tr("My {name}", name=name), ("paint", name))
         for code, pigment in pigment_table().items():
             self.from_what.addItem(f"{code} {pigment.name}", ("pigment", code))
 
@@ -341,7 +355,7 @@ class FindPage(WeighPage):
 
     def choose_picture(self) -> None:
         """Take a colour from a picture."""
-        name, _ = QFileDialog.getOpenFileName(self, "A picture to take a colour from", "", PICTURES)
+        name, _ = QFileDialog.getOpenFileName(self, tr("A picture to take a colour from"), "", PICTURES)
         if name:
             self.pick_from(Path(name))
 
@@ -413,16 +427,18 @@ class FindPage(WeighPage):
         self.results.begin()
         known = bool(self.weighing.names)
         self.results.say(
-            "Working out the mixes of the box" if known else "There are no paints to mix it from yet.",
+            tr("Working out the mixes of the box")
+            if known
+            else tr("There are no paints to mix it from yet."),
             soft=True,
         )
         self.results.end()
 
     def _show_empty(self) -> None:
         self.results.begin()
-        self.results.say("Which colour do you want to mix?", bold=True)
+        self.results.say(tr("Which colour do you want to mix?"), bold=True)
         self.results.say(
-            "Type it above, choose a paint or a pigment, or drop a picture here and click on the colour.",
+            tr("Type it above, choose a paint or a pigment, or drop a picture here and click on the colour."),
             soft=True,
         )
         self.results.end()
@@ -435,7 +451,7 @@ class FindPage(WeighPage):
         self.say(
             name,
             describe(np.array(answer.sought.lab)) + self.weighing.doubt,
-            "left: wanted    right: what the mix gives    the number: how far apart, in CIEDE2000",
+            tr("left: wanted    right: what the mix gives    the number: how far apart, in CIEDE2000"),
         )
         self._show_recipe(self.recipe or (answer.matches[0].recipe if answer.matches else None))
 
@@ -468,10 +484,10 @@ class FindPage(WeighPage):
             if n in by_name
         ]
         harmful = sorted({element for label in labels for element in label.harmful})
-        words = f"Written: {recipe}"
+        words = tr("Written: {recipe}", recipe=recipe)
         if harmful:
-            words += f"\n! Holds {', '.join(harmful)}: do not point the brush with the lips; "
-            words += "the maker's label and local rules come first."
+            words += tr("\n! Holds {what}: do not point the brush with the lips; ", what=", ".join(harmful))
+            words += tr("the maker's label and local rules come first.")
         self.chosen_words.setText(words)
 
     def _take(self) -> None:
@@ -486,8 +502,8 @@ class FindPage(WeighPage):
         """The colour goes on a list of wanted colours."""
         if self.sought is None or self.session.study is None:
             return
-        lists = list(wanted_lists(self.session.study)) or ["Wanted colours"]
-        name, done = QInputDialog.getItem(self, "Wanted colours", "On which list?", lists, 0, True)
+        lists = list(wanted_lists(self.session.study)) or [tr("Wanted colours")]
+        name, done = QInputDialog.getItem(self, tr("Wanted colours"), tr("On which list?"), lists, 0, True)
         if done:
             with self.session.guarded():
                 colour = Wanted(self.sought.name, self.sought.lab)

@@ -22,8 +22,9 @@ from culmo.desk.session import Session
 from culmo.desk.theme import PENCIL, STEP, sans
 from culmo.desk.widgets import Slip, Swatch, rule, text_label, title_label
 from culmo.study.palette_acts import GuessDay, add_guess, guess_days
+from culmo.words import tr, trn
 
-_KEY = "1 to 4 choose    left and right set the parts    Enter answers, and asks the next"
+_KEY = tr("1 to 4 choose    left and right set the parts    Enter answers, and asks the next")
 
 
 class OptionButton(QAbstractButton):
@@ -38,7 +39,7 @@ class OptionButton(QAbstractButton):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumHeight(110)
-        self.setAccessibleName(f"Mix number {number}")
+        self.setAccessibleName(tr("Mix number {number}", number=number))
 
     def sizeHint(self) -> QSize:
         return QSize(150, 160)
@@ -66,7 +67,7 @@ class ScoreCurve(QWidget):
         super().__init__()
         self.days: list[GuessDay] = []
         self.setFixedHeight(120)
-        self.setAccessibleName("How far the guesses were off, day by day")
+        self.setAccessibleName(tr("How far the guesses were off, day by day"))
 
     def show_days(self, days: list[GuessDay]) -> None:
         """Show other days."""
@@ -156,7 +157,7 @@ class GuessPage(WeighPage):
         column.addLayout(both)
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setRange(1, PARTS_OF - 1)
-        self.slider.setAccessibleName("Parts")
+        self.slider.setAccessibleName(tr("Parts"))
         self.slider.valueChanged.connect(lambda _: self._show_parts())
         column.addWidget(self.slider)
         self.parts_words = text_label("")
@@ -166,7 +167,7 @@ class GuessPage(WeighPage):
         layout.addWidget(self.parts_area, 1)
         self.verdict = text_label("", bold=True, points=12)
         layout.addWidget(self.verdict)
-        self.act = QPushButton("Answer")
+        self.act = QPushButton(tr("Answer"))
         self.act.setObjectName("strong")
         self.act.clicked.connect(self.go_on)
         layout.addWidget(self.act, 0, Qt.AlignmentFlag.AlignLeft)
@@ -175,19 +176,22 @@ class GuessPage(WeighPage):
 
     def _make_slip(self) -> Slip:
         slip = Slip()
-        slip.lines.addWidget(title_label("Your eye", 17))
+        slip.lines.addWidget(title_label(tr("Your eye"), 17))
         self.score_words = text_label("", soft=True)
         self.curve = ScoreCurve()
         slip.lines.addWidget(self.score_words)
         slip.lines.addWidget(self.curve)
         slip.lines.addWidget(
-            text_label("the mean difference of a day's guesses, in CIEDE2000", soft=True, points=10)
+            text_label(tr("the mean difference of a day's guesses, in CIEDE2000"), soft=True, points=10)
         )
         slip.lines.addWidget(rule())
         slip.lines.addWidget(
             text_label(
-                "Two strokes and the parts are shown: which is their mix? Or the mix is shown: which parts make it? "
-                "All of it is drawn from the paints of the box in use, as Culmo has learned them from your own readings.",
+                tr(
+                    "Two strokes and the parts are shown: which is their mix? Or the mix is shown: which "
+                    "parts make it? All of it is drawn from the paints of the box in use, as Culmo has "
+                    "learned them from your own readings."
+                ),
                 soft=True,
             )
         )
@@ -203,14 +207,14 @@ class GuessPage(WeighPage):
             widget.setVisible(bool(ready) and not few)
         if not ready or few:
             words = (
-                "Working out the mixes of the box"
+                tr("Working out the mixes of the box")
                 if not few and self.weighing.names
-                else "Two paints or more are wanted before anything can be guessed."
+                else tr("Two paints or more are wanted before anything can be guessed.")
             )
-            self.say("Guess first", words, "")
+            self.say(tr("Guess first"), words, "")
             self.asks.setText("")
             return
-        self.say("Guess first", "A small trainer for the eye, from your own paints", _KEY)
+        self.say(tr("Guess first"), tr("A small trainer for the eye, from your own paints"), _KEY)
         assert self.weighing.mixes is not None
         names = self.weighing.mixes.names
         if self.question is None or not {self.question.first, self.question.second} <= set(names):
@@ -246,18 +250,18 @@ class GuessPage(WeighPage):
         which = question.kind == WHICH
         self.options_area.setVisible(which)
         self.parts_area.setVisible(not which)
-        wash = {1.0: "at a full wash", 0.5: "at half strength", 0.25: "as a tint"}[question.wash]
+        wash = {1.0: tr("at a full wash"), 0.5: tr("at half strength"), 0.25: tr("as a tint")}[question.wash]
         if which:
             a, b = question.parts
-            self.asks.setText(f"{a} : {b}, {wash}. Which is the mix?")
+            self.asks.setText(tr("{a} : {b}, {wash}. Which is the mix?", a=a, b=b, wash=wash))
             for button, lab in zip(self.options, question.options, strict=True):
                 button.colour = qcolor(lab)
                 button.update()
         else:
-            self.asks.setText(f"This mix, {wash}: which parts make it?")
+            self.asks.setText(tr("This mix, {wash}: which parts make it?", wash=wash))
             self.wanted.show_colour(qcolor(question.lab), recorded=False)
             self._show_parts()
-        self.act.setText("Next" if self.done else "Answer")
+        self.act.setText(tr("Next") if self.done else tr("Answer"))
         self.act.setEnabled(self.done or not which or any(button.isChecked() for button in self.options))
 
     def _parts(self) -> tuple[int, int]:
@@ -275,7 +279,7 @@ class GuessPage(WeighPage):
             lab = mixed(mixes.lattice.mixer, places[0], places[1], (a, b), question.wash)
             self.given.show_colour(qcolor(lab), recorded=False)
         else:
-            self.given.show_colour(None, hint="your mix shows here once you have answered")
+            self.given.show_colour(None, hint=tr("your mix shows here once you have answered"))
 
     # ---- answering
 
@@ -317,15 +321,22 @@ class GuessPage(WeighPage):
         assert self.question is not None
         truth = spoken_recipe(self.question.recipe.with_wash(1.0))
         if away < 0.05:
-            self.verdict.setText(f"Right: {truth}.")
+            self.verdict.setText(tr("Right: {truth}.", truth=truth))
         elif isinstance(answer, int):
-            self.verdict.setText(f"Off by {away:.1f}: it is number {self.question.right + 1}, {truth}.")
+            self.verdict.setText(
+                tr(
+                    "Off by {away:.1f}: it is number {value}, {truth}.",
+                    away=away,
+                    value=self.question.right + 1,
+                    truth=truth,
+                )
+            )
         else:
-            self.verdict.setText(f"Off by {away:.1f}: it is {truth}.")
+            self.verdict.setText(tr("Off by {away:.1f}: it is {truth}.", away=away, truth=truth))
         if isinstance(answer, int):
-            self.options[self.question.right].mark = "the mix"
+            self.options[self.question.right].mark = tr("the mix")
             if answer != self.question.right:
-                self.options[answer].mark = f"off by {away:.1f}"
+                self.options[answer].mark = tr("off by {away:.1f}", away=away)
 
     def _show_score(self) -> None:
         days = guess_days(self.session.study) if self.session.study is not None else []
@@ -333,15 +344,20 @@ class GuessPage(WeighPage):
         self.curve.setVisible(bool(days))
         if not days:
             self.score_words.setText(
-                "No guess yet. Each answer counts, the wrong ones most: they show where to look."
+                tr("No guess yet. Each answer counts, the wrong ones most: they show where to look.")
             )
             return
         count = sum(day.count for day in days)
         right = sum(day.right for day in days)
         last = days[-1]
         self.score_words.setText(
-            f"{count} guess{'es' if count != 1 else ''}, {right} right to the eye; "
-            f"on the last day off by {last.away:.1f} on average."
+            trn(
+                "{n} guess, {right} right to the eye; on the last day off by {away:.1f} on average.",
+                "{n} guesses, {right} right to the eye; on the last day off by {away:.1f} on average.",
+                count,
+                right=right,
+                away=last.away,
+            )
         )
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

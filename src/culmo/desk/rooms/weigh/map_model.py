@@ -15,11 +15,12 @@ from culmo.core.palette.lattice import WASHES
 from culmo.desk.rooms.weigh.weighing import Mixes
 from culmo.study.file import Study
 from culmo.study.records import read_cells, sheet_record, sheet_titles
+from culmo.words import tr
 
-SOURCES = ("This sheet", "All sheets", "All the box can mix")
+SOURCES = (tr("This sheet"), tr("All sheets"), tr("All the box can mix"))
 THIS_SHEET, ALL_SHEETS, ALL_MIXES = range(3)
 WASH_FILTERS = (
-    ("Any wash", 0.0, 1.0), ("Full washes", 0.75, 1.0), ("Middle washes", 0.3, 0.75), ("Tints", 0.0, 0.3),
+    (tr("Any wash"), 0.0, 1.0), (tr("Full washes"), 0.75, 1.0), (tr("Middle washes"), 0.3, 0.75), (tr("Tints"), 0.0, 0.3),
 )  # fmt: skip
 MOST_POINTS = 20_000
 Lab = tuple[float, float, float]
@@ -145,8 +146,8 @@ def points_of_marks(marks: Sequence[Mark], estimate: Estimate | None, light: Lig
 
     def words_of(i: int) -> str:
         mark = known[owner[i]]
-        state = "read" if i >= len(known) else "predicted"
-        return f"{state}; {mark.sheet}" + ("; keeper" if mark.keeper else "")
+        state = tr("read") if i >= len(known) else tr("predicted")
+        return f"{state}; {mark.sheet}" + (tr("; keeper") if mark.keeper else "")
 
     return Points(
         lab,
@@ -188,7 +189,7 @@ def points_of_mixes(
     nothing = np.zeros(len(lab), dtype=bool)
 
     def words_of(_: int) -> str:
-        return "predicted"
+        return tr("predicted")
 
     return Points(
         lab,

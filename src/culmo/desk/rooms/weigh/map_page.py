@@ -28,10 +28,11 @@ from culmo.desk.rooms.weigh.weighing import Weighing
 from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.widgets import FactRow, Slip, Swatch, clear_layout, rule, text_label, title_label
+from culmo.words import decimal, mark, tr
 
 _MOST_LISTED = 60
-_KEY = "ring: predicted    square: painted and read    distance from the middle: chroma"
-_KEY_MANY = "each square a mix that the box can make    distance from the middle: chroma"
+_KEY = tr("ring: predicted    square: painted and read    distance from the middle: chroma")
+_KEY_MANY = tr("each square a mix that the box can make    distance from the middle: chroma")
 
 
 class MapPage(WeighPage):
@@ -46,14 +47,14 @@ class MapPage(WeighPage):
         self._shown: object = None
         self.source, self.wash = QComboBox(), QComboBox()
         self.source.addItems(SOURCES)
-        self.source.setAccessibleName("Which mixes are on the map")
+        self.source.setAccessibleName(tr("Which mixes are on the map"))
         self.wash.addItems([word for word, _, _ in WASH_FILTERS])
-        self.wash.setAccessibleName("Which washes")
-        self.in_hand = QCheckBox("With the paints in hand")
-        self.keepers = QCheckBox("Keepers")
-        self.draw = QPushButton("Draw round")
+        self.wash.setAccessibleName(tr("Which washes"))
+        self.in_hand = QCheckBox(tr("With the paints in hand"))
+        self.keepers = QCheckBox(tr("Keepers"))
+        self.draw = QPushButton(tr("Draw round"))
         self.draw.setCheckable(True)
-        self.draw.setToolTip("Draw round a region to list what lies in it (or drag with Shift)")
+        self.draw.setToolTip(tr("Draw round a region to list what lies in it (or drag with Shift)"))
         self.tools = [self.source, self.wash]
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
@@ -74,12 +75,12 @@ class MapPage(WeighPage):
 
     def _make_slip(self) -> Slip:
         slip = Slip()
-        self.mix_title = title_label("Mix", 17)
-        self.mix_words = text_label("Choose a mix on the map.", soft=True)
+        self.mix_title = title_label(tr("Mix"), 17)
+        self.mix_words = text_label(tr("Choose a mix on the map."), soft=True)
         self.chip = Swatch(72)
-        self.facts = {word: FactRow(word) for word in ("Colour", "From", "Nature")}
+        self.facts = {word: FactRow(tr(word)) for word in (mark("Colour"), mark("From"), mark("Nature"))}
         self.about = [self.chip, self.facts["Colour"], self.facts["Nature"], self.facts["From"]]
-        self.near_title = text_label("Near it", bold=True)
+        self.near_title = text_label(tr("Near it"), bold=True)
         self.near = QVBoxLayout()
         self.near.setSpacing(6)
         for widget in (
@@ -119,7 +120,7 @@ class MapPage(WeighPage):
                 points = points_of_mixes(self.weighing.mixes, paints, wash)
             busy = session.runner.busy("mixes") or session.estimate is None
             self.map.empty_words = (
-                "Working out all mixes of the box" if busy else "Nothing of the box is known yet."
+                tr("Working out all mixes of the box") if busy else tr("Nothing of the box is known yet.")
             )
         elif session.study is not None:
             ids = all_sheets(session.study)
@@ -130,9 +131,9 @@ class MapPage(WeighPage):
             )
             points = points_of_marks(marks, session.estimate, LIGHTS[session.light])
             self.map.empty_words = (
-                "No mix answers to these filters."
+                tr("No mix answers to these filters.")
                 if ids
-                else "Plan and paint a sheet, or look at all the box can mix."
+                else tr("Plan and paint a sheet, or look at all the box can mix.")
             )
         self.points = points
         self.map.show_points(points)
@@ -148,12 +149,16 @@ class MapPage(WeighPage):
         count = len(self.points) if self.points is not None else 0
         recorded = int(self.points.recorded.sum()) if self.points is not None else 0
         if source == ALL_MIXES:
-            words = f"{count:,} mixes of up to three paints".replace(",", " ")
+            words = tr("{count} mixes of up to three paints", count=f"{count:,}".replace(",", " "))
         else:
-            words = f"{count - recorded} mixes, {recorded} of them painted and read"
+            words = tr(
+                "{value} mixes, {recorded} of them painted and read",
+                value=count - recorded,
+                recorded=recorded,
+            )
         if paints:
-            words += f", with {' and '.join(paints)}"
-        light = f"; under {LIGHTS[self.session.light].name.casefold()}" if self.session.light else ""
+            words += tr(", with {what}", what=" and ".join(paints))
+        light = tr("; under {what}", what=tr(LIGHTS[self.session.light].name)) if self.session.light else ""
         self.say(title, words + light, _KEY_MANY if source == ALL_MIXES else _KEY)
 
     def _select_cell(self, cell_id: str) -> None:
@@ -178,8 +183,8 @@ class MapPage(WeighPage):
         for widget in (*self.about, self.near_title):
             widget.setVisible(place >= 0)
         if place < 0 or self.points is None:
-            self.mix_title.setText("Mix")
-            self.mix_words.setText("Choose a mix on the map, or draw round some.")
+            self.mix_title.setText(tr("Mix"))
+            self.mix_words.setText(tr("Choose a mix on the map, or draw round some."))
             return
         recipe, lab = self.points.recipe_of(place), self.points.lab[place]
         self.mix_title.setText(" + ".join(recipe.names))
@@ -192,9 +197,9 @@ class MapPage(WeighPage):
         self.facts["Colour"].set(lab_text(tuple(lab)))
         self.facts["Nature"].set(describe(lab))
         self.facts["From"].set(self.points.words_of(place))
-        self.near_title.setText("Looks most like it")
+        self.near_title.setText(tr("Looks most like it"))
         for i, away in near(self.points, place, 6):
-            self._add(i, f"{away:.1f}")
+            self._add(i, decimal(f"{away:.1f}"))
 
     def _add(self, i: int, number: str) -> None:
         assert self.points is not None
@@ -214,9 +219,9 @@ class MapPage(WeighPage):
         for widget in self.about:
             widget.hide()
         self.near_title.show()
-        self.mix_title.setText("A region")
-        self.mix_words.setText("What lies inside the line, from light to dark.")
-        self.near_title.setText(f"{len(places)} mixes" if places else "Nothing lies there")
+        self.mix_title.setText(tr("A region"))
+        self.mix_words.setText(tr("What lies inside the line, from light to dark."))
+        self.near_title.setText(tr("{n} mixes", n=len(places)) if places else tr("Nothing lies there"))
         order = sorted(
             places, key=lambda i: -float(self.points.lab[i, 0]) if self.points is not None else 0.0
         )
@@ -224,4 +229,6 @@ class MapPage(WeighPage):
         for i in order[::step]:
             self._add(i, f"L {self.points.lab[i, 0]:.0f}")
         if step > 1:
-            self.near.addWidget(text_label(f"every {step}th of them is listed", soft=True, points=10))
+            self.near.addWidget(
+                text_label(tr("every {step}th of them is listed", step=step), soft=True, points=10)
+            )

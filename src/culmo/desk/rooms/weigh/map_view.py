@@ -19,10 +19,13 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from culmo.core.colour.spectral import Array
 from culmo.desk.rooms.weigh.map_model import Points, inside
 from culmo.desk.theme import sans
+from culmo.words import tr
 
 _RINGS = (20, 40, 60, 80, 100)
-_WORDS = ((0, "rose"), (30, "red"), (60, "orange"), (90, "yellow"), (140, "green"), (190, "turquoise"), (255, "blue"),
-          (305, "violet"), (340, "purple"))  # fmt: skip
+_WORDS = (
+    (0, tr("rose")), (30, tr("red")), (60, tr("orange")), (90, tr("yellow")), (140, tr("green")), (190, tr("turquoise")),
+    (255, tr("blue")), (305, tr("violet")), (340, tr("purple")),
+)  # fmt: skip
 _REACH = 118.0  # chroma at the edge of the plane
 _MANY = 1500  # more points than this are drawn as plain squares
 _STRIP = 0.24  # the share of the width that lightness takes
@@ -51,7 +54,7 @@ class MapView(QWidget):
         self.setMouseTracking(True)
         self.setMinimumSize(220, 180)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setAccessibleName("Map of hue and chroma")
+        self.setAccessibleName(tr("Map of hue and chroma"))
 
     def sizeHint(self) -> QSize:
         return QSize(720, 520)
@@ -189,8 +192,8 @@ class MapView(QWidget):
         painter.setPen(self._grey(70))
         painter.setFont(sans(11))
         centred = Qt.AlignmentFlag.AlignCenter
-        painter.drawText(QRectF(strip.left(), strip.top() - 26, strip.width(), 20), centred, "light")
-        painter.drawText(QRectF(strip.left(), strip.bottom() + 6, strip.width(), 20), centred, "dark")
+        painter.drawText(QRectF(strip.left(), strip.top() - 26, strip.width(), 20), centred, tr("light"))
+        painter.drawText(QRectF(strip.left(), strip.bottom() + 6, strip.width(), 20), centred, tr("dark"))
 
     def _draw_few(self, painter: QPainter) -> None:
         points = self.points

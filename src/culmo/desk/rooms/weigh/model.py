@@ -11,10 +11,18 @@ from culmo.core.paint.predict import Prediction
 from culmo.core.paint.recipe import Recipe
 from culmo.core.palette.cluster import nearly_equal
 from culmo.study.records import SheetRecord
+from culmo.words import mark, tr, trn
 
 SORTS = (
-    "difference", "order on the sheet", "hue", "lightness", "vivid first", "muted first", "granulation", "keepers first",
-)  # fmt: skip
+    mark("difference"),
+    mark("order on the sheet"),
+    mark("hue"),
+    mark("lightness"),
+    mark("vivid first"),
+    mark("muted first"),
+    mark("granulation"),
+    mark("keepers first"),
+)
 _DULL_CHROMA = 12.0
 _ALIKE = 3.0
 
@@ -119,8 +127,8 @@ def sorted_by(rows: list[Comparison], sort: str) -> list[Comparison]:
 
 
 SHOWN = (
-    ("All cells", "all"), ("Surprises", "surprises"), ("Keepers", "keepers"), ("Dull ones", "dull"),
-    ("Nearly equal", "alike"),
+    (tr("All cells"), "all"), (tr("Surprises"), "surprises"), (tr("Keepers"), "keepers"), (tr("Dull ones"), "dull"),
+    (tr("Nearly equal"), "alike"),
 )  # fmt: skip
 
 
@@ -145,24 +153,33 @@ def shown_rows(rows: list[Comparison], which: str) -> Picked:
     if which == "surprises":
         found = [row for row in rows if row.surprise]
         return Picked(
-            found, f"{len(found)} cells where paint and prediction part more than nine in ten should"
+            found, tr("{n} cells where paint and prediction part more than nine in ten should", n=len(found))
         )
     if which == "keepers":
         found = [row for row in rows if row.keeper]
-        return Picked(found, f"{len(found)} mixes worth keeping")
+        return Picked(found, tr("{n} mixes worth keeping", n=len(found)))
     if which == "dull":
         found = [row for row in rows if np.hypot(*row.shown[1:]) < _DULL_CHROMA]
         return Picked(
-            found, f"{len(found)} mixes with a chroma below {_DULL_CHROMA:g}: greys, or mud, as you like"
+            found,
+            tr(
+                "{n} mixes with a chroma below {DULL_CHROMA:g}: greys, or mud, as you like",
+                n=len(found),
+                DULL_CHROMA=_DULL_CHROMA,
+            ),
         )
     if which == "alike":
         groups = nearly_equal(np.array([row.shown for row in rows]).reshape(-1, 3), _ALIKE)
         found = [
-            replace(rows[i], like=f"group {number}, {len(group)} alike")
+            replace(rows[i], like=tr("group {number}, {n} alike", number=number, n=len(group)))
             for number, group in enumerate(groups, 1)
             for i in group
         ]
-        return Picked(found, f"{len(groups)} groups of mixes that differ by less than {_ALIKE:g}", True)
+        return Picked(
+            found,
+            tr("{n} groups of mixes that differ by less than {ALIKE:g}", n=len(groups), ALIKE=_ALIKE),
+            True,
+        )
     return Picked(rows)
 
 
@@ -170,8 +187,14 @@ def summary(rows: list[Comparison]) -> str:
     """How well the prediction did, in a sentence."""
     away = np.array([row.away for row in rows if np.isfinite(row.away)])
     if not len(away):
-        return "Nothing of this sheet is read yet; what you see is the prediction."
+        return tr("Nothing of this sheet is read yet; what you see is the prediction.")
     inside = np.mean([row.away <= row.within for row in rows if np.isfinite(row.away)])
     keepers = sum(row.keeper for row in rows)
-    kept = f"; {keepers} keeper{'s' if keepers != 1 else ''}" if keepers else ""
-    return f"{len(away)} cells read, middle difference {np.median(away):.1f}, {inside:.0%} as near as expected{kept}"
+    kept = trn("; {n} keeper", "; {n} keepers", keepers) if keepers else ""
+    return tr(
+        "{n} cells read, middle difference {median:.1f}, {inside:.0%} as near as expected{kept}",
+        n=len(away),
+        median=np.median(away),
+        inside=inside,
+        kept=kept,
+    )

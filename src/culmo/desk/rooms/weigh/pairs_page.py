@@ -13,9 +13,10 @@ from culmo.desk.rooms.weigh.weighing import Mixes, Weighing
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP
 from culmo.desk.widgets import Slip, TabStrip, rule, text_label
+from culmo.words import tr
 
 _MISSED = 0.001
-TOPICS = ("Greys and darks", "Clean mixes", "Grain and reach", "Careful", "Alike")
+TOPICS = (tr("Greys and darks"), tr("Clean mixes"), tr("Grain and reach"), tr("Careful"), tr("Alike"))
 _SHOWS = {
     1: ("Cleanest greens", "Cleanest oranges", "Cleanest violets"),
     2: ("Granulating", "Separating", "Widest range"),
@@ -30,23 +31,24 @@ class PairsPage(WeighPage):
         super().__init__(session, weighing)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
-        self.topics = TabStrip(TOPICS, name="What pairs are good for")
+        self.topics = TabStrip(TOPICS, name=tr("What pairs are good for"))
         self.topics.chosen.connect(lambda _: self.refresh())
         layout.addWidget(self.topics, 0, Qt.AlignmentFlag.AlignLeft)
-        self.listing = Listing(session, "Pairs")
+        self.listing = Listing(session, tr("Pairs"))
         layout.addWidget(self.listing, 1)
         self.slip = self._make_slip()
         self.first = self.listing
         weighing.mixes_ready.connect(self._ready)
         weighing.reach_ready.connect(self._ready)
         self.say(
-            "Pairs by use", "From the predicted mixes of the box in use, in the light of what you have read."
+            tr("Pairs by use"),
+            tr("From the predicted mixes of the box in use, in the light of what you have read."),
         )
 
     def _make_slip(self) -> Slip:
         slip = Slip()
-        slip.lines.addWidget(text_label("What each paint is needed for", bold=True))
-        self.needs = Listing(self.session, "What would be lost without each paint", "slip")
+        slip.lines.addWidget(text_label(tr("What each paint is needed for"), bold=True))
+        self.needs = Listing(self.session, tr("What would be lost without each paint"), "slip")
         self.need_words = text_label("", soft=True, points=10)
         slip.lines.addWidget(self.need_words)
         slip.lines.addWidget(rule())
@@ -64,15 +66,15 @@ class PairsPage(WeighPage):
             mixes = self.weighing.mixes
         listing.begin()
         if mixes is None or len(mixes.names) < 2:
-            words = "Working out the mixes of the box" if self.session.runner.busy("mixes") else ""
-            listing.say(words or "Two paints or more are wanted before pairs can be told of.", soft=True)
+            words = tr("Working out the mixes of the box") if self.session.runner.busy("mixes") else ""
+            listing.say(words or tr("Two paints or more are wanted before pairs can be told of."), soft=True)
             listing.end()
             self._show_needs(None)
             return
-        words = "From the predicted mixes of the box in use" + (
-            self.weighing.doubt or ", as your readings teach them"
+        words = tr("From the predicted mixes of the box in use") + (
+            self.weighing.doubt or tr(", as your readings teach them")
         )
-        self.say("Pairs by use", words)
+        self.say(tr("Pairs by use"), words)
         topic = self.topics.current
         if topic == 0:
             self._greys(mixes)
@@ -87,10 +89,10 @@ class PairsPage(WeighPage):
 
     def _greys(self, mixes: Mixes) -> None:
         listing = self.listing
-        listing.say("Neutral pairs, from warm to cool", bold=True)
-        listing.say("In a middle wash; below a chroma of 3 it is a true grey.", soft=True)
+        listing.say(tr("Neutral pairs, from warm to cool"), bold=True)
+        listing.say(tr("In a middle wash; below a chroma of 3 it is a true grey."), soft=True)
         if not mixes.greys:
-            listing.say("No two paints of this box grey each other.")
+            listing.say(tr("No two paints of this box grey each other."))
         for entry in mixes.greys[:10]:
             a, b = entry.parts
             listing.row(
@@ -98,19 +100,29 @@ class PairsPage(WeighPage):
                 listing.stroke(entry.partner, 96, 34),
                 listing.wash(entry.recipe.with_wash(0.45), 84, 34),
                 lines_of_text(
-                    (f"{a} : {b}  {entry.paint} and {entry.partner}", True, False),
-                    (f"{entry.words}, chroma {entry.chroma:.1f}", False, True),
+                    (
+                        tr(
+                            "{a} : {b}  {paint} and {partner}",
+                            a=a,
+                            b=b,
+                            paint=entry.paint,
+                            partner=entry.partner,
+                        ),
+                        True,
+                        False,
+                    ),
+                    (tr("{words}, chroma {chroma:.1f}", words=entry.words, chroma=entry.chroma), False, True),
                 ),
                 stretch=3,
             )
-        self._part("Deepest darks without black", dict(mixes.uses)["Deepest darks without black"])
+        self._part(tr("Deepest darks without black"), dict(mixes.uses)["Deepest darks without black"])
 
     def _part(self, title: str, pairs: list[PairUse]) -> None:
         listing = self.listing
         listing.rows.addSpacing(STEP)
-        listing.say(title, bold=True)
+        listing.say(tr(title), bold=True)
         if not pairs:
-            listing.say("No pair of this box does.", soft=True)
+            listing.say(tr("No pair of this box does."), soft=True)
         for use in pairs:
             wash = use.recipe if title != "Be careful with" else use.recipe.with_wash(FULL)
             parts = " : ".join(f"{part.parts:g}" for part in use.recipe.layers[0].parts)
@@ -128,15 +140,23 @@ class PairsPage(WeighPage):
         mixer = mixes.lattice.mixer
         alike = alike_pairs(mixer)
         listing.say(
-            f"{len(alike)} pairs differ by less than {ALIKE:g} in masstone, tint and mixes"
-            if alike else "No two paints of this box are too alike; the nearest are these", bold=True,
+            tr("{n} pairs differ by less than {ALIKE:g} in masstone, tint and mixes", n=len(alike), ALIKE=ALIKE)
+            if alike else tr("No two paints of this box are too alike; the nearest are these"), bold=True,
         )  # fmt: skip
         for pair in alike or nearest_pairs(mixer, 4):
-            words = f"masstone {pair.masstone:.1f}, tint {pair.tint:.1f}, in mixes {pair.mixes:.1f}"
+            words = tr(
+                "masstone {masstone:.1f}, tint {tint:.1f}, in mixes {mixes:.1f}",
+                masstone=pair.masstone,
+                tint=pair.tint,
+                mixes=pair.mixes,
+            )
             listing.row(
                 listing.stroke(pair.first, 130, 34),
                 listing.stroke(pair.second, 130, 34),
-                lines_of_text((f"{pair.first} and {pair.second}", True, False), (words, False, True)),
+                lines_of_text(
+                    (tr("{first} and {second}", first=pair.first, second=pair.second), True, False),
+                    (words, False, True),
+                ),
                 stretch=2,
             )
 
@@ -145,9 +165,11 @@ class PairsPage(WeighPage):
         needs.begin()
         reach = self.weighing.reach if mixes is not None and self.weighing.want_reach() else None
         if reach is None or reach.wanted is not None or mixes is None:
-            self.need_words.setText("Reckoned once the mixes are known.")
+            self.need_words.setText(tr("Reckoned once the mixes are known."))
         else:
-            self.need_words.setText("The share of all that the box can mix that would be lost without it.")
+            self.need_words.setText(
+                tr("The share of all that the box can mix that would be lost without it.")
+            )
             lost = missed_without(reach.value)
             missed = [i for i in sorted(range(len(lost)), key=lambda i: -lost[i]) if lost[i] >= _MISSED]
             for i in missed:
@@ -156,6 +178,8 @@ class PairsPage(WeighPage):
                     lines_of_text((f"{mixes.names[i]}  {100 * lost[i]:.1f} %", False, False)),
                     stretch=1,
                 )
-            rest = "None of the others" if missed else "No paint of this box"
-            needs.say(f"{rest} would be missed by itself: what it makes, others make too.", soft=True)
+            rest = tr("None of the others") if missed else tr("No paint of this box")
+            needs.say(
+                tr("{rest} would be missed by itself: what it makes, others make too.", rest=rest), soft=True
+            )
         needs.end()

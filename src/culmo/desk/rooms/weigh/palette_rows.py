@@ -26,6 +26,7 @@ from culmo.desk.rail import PAINT_MIME
 from culmo.desk.rooms.weigh.fewer_model import PaletteRow
 from culmo.desk.session import Session
 from culmo.desk.theme import PAPER, sans, serif
+from culmo.words import tr
 
 ROW_HEIGHT = 66
 _LEFT = 50
@@ -83,7 +84,7 @@ class PaletteButton(QAbstractButton):
         """Show another palette."""
         self.row, self.busy = row, busy
         self._at = min(self._at, max(0, len(row.paints) - 1))
-        name = "The palette at hand" if self.takes_paints else f"{row.size} paints"
+        name = tr("The palette at hand") if self.takes_paints else tr("{size} paints", size=row.size)
         words = ", ".join(row.paints) or row.problem or row.loses
         self.setAccessibleName(f"{name}: {words}; {row.number}")
         self.setToolTip("\n".join(part for part in (words, row.number, row.loses, row.sure) if part))
@@ -120,7 +121,7 @@ class PaletteButton(QAbstractButton):
             painter.drawRoundedRect(box.adjusted(3, 3, -3, -3), 3, 3)
         painter.setPen(strong)
         painter.setFont(serif(21) if self.row.size else sans(10.5, sans().Weight.DemiBold))
-        number = str(self.row.size) if self.row.size else "Yours"
+        number = str(self.row.size) if self.row.size else tr("Yours")
         painter.drawText(QRectF(4, 0, _LEFT - 8, 50), Qt.AlignmentFlag.AlignCenter, number)
         if self.row.problem or not self.row.paints:
             self._draw_problem(painter)
@@ -131,7 +132,7 @@ class PaletteButton(QAbstractButton):
     def _draw_problem(self, painter: QPainter) -> None:
         painter.setFont(sans(10.5))
         painter.setPen(self.palette().color(QPalette.ColorRole.PlaceholderText))
-        text = self.row.problem or ("Looking for the best" if self.busy else self.row.loses)
+        text = self.row.problem or (tr("Looking for the best") if self.busy else self.row.loses)
         box = QRectF(_LEFT, 0, self.width() - _LEFT - 16, ROW_HEIGHT)
         flags = Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap
         painter.drawText(box, flags, text[:1].upper() + text[1:])
@@ -220,7 +221,7 @@ class Curve(QWidget):
         self.current = 0
         self.setFixedHeight(96)
         self.setMinimumWidth(180)
-        self.setAccessibleName("Reach against the number of paints")
+        self.setAccessibleName(tr("Reach against the number of paints"))
 
     def show_points(self, points: Sequence[tuple[int, float]], current: int) -> None:
         """Show the curve with one size marked."""
@@ -278,7 +279,7 @@ class ReachMap(QWidget):
         self.reached: Flags = np.empty(0, dtype=bool)
         self._colours: list[QColor] = []
         self.setFixedHeight(206)
-        self.setAccessibleName("Map of what is reached and what is lost")
+        self.setAccessibleName(tr("Map of what is reached and what is lost"))
 
     def show_reach(self, lab: Array, reached: Flags) -> None:
         """Show other colours."""

@@ -15,9 +15,10 @@ from culmo.desk.rooms.weigh.palette_rows import ReachMap
 from culmo.desk.session import Session
 from culmo.desk.widgets import Slip, clear_layout, rule, text_label, title_label
 from culmo.study.palette_acts import KeptPalette, Wanted
+from culmo.words import tr
 
 _CHIP = 23
-_TITLES = {"swap": "Swap one, and see", "add": "One more, and see", "drop": "One less, and see"}
+_TITLES = {"swap": tr("Swap one, and see"), "add": tr("One more, and see"), "drop": tr("One less, and see")}
 
 
 class Chips(QWidget):
@@ -34,7 +35,9 @@ class Chips(QWidget):
         self.colours, self.hit = list(colours), hit
         self.setFixedHeight(self._rows() * _CHIP)
         missed = sum(not one for one in hit)
-        self.setAccessibleName(f"{len(self.colours)} wanted colours, {missed} of them missed")
+        self.setAccessibleName(
+            tr("{n} wanted colours, {missed} of them missed", n=len(self.colours), missed=missed)
+        )
         self.setToolTip("\n".join(
             f"{colour.name or 'unnamed'}: {'reached' if one else 'missed'}"
             for colour, one in zip(self.colours[:40], hit, strict=False)
@@ -85,7 +88,7 @@ class PaletteSlip(Slip):
         line.setContentsMargins(0, 0, 0, 0)
         self.before, self.after = QToolButton(), QToolButton()
         for button, text, step, name in (
-            (self.before, "<", -1, "The palette before"), (self.after, ">", 1, "The next palette"),
+            (self.before, "<", -1, tr("The palette before")), (self.after, ">", 1, tr("The next palette")),
         ):  # fmt: skip
             button.setText(text)
             button.setAccessibleName(name)
@@ -98,7 +101,7 @@ class PaletteSlip(Slip):
         line.addWidget(self.tie_words, 1)
         line.addWidget(self.after)
         self.map = ReachMap()
-        self.map_key = text_label("squares: reached    rings: lost", soft=True, points=10)
+        self.map_key = text_label(tr("squares: reached    rings: lost"), soft=True, points=10)
         self.worst = text_label("", points=10)
         self.changes = QVBoxLayout()
         self.changes.setSpacing(3)
@@ -111,13 +114,13 @@ class PaletteSlip(Slip):
         self.lines.addWidget(self.chips_title)
         self.lines.addWidget(self.chips)
         self.lines.addWidget(rule())
-        self.keep = QPushButton("Keep this palette, with a reason")
+        self.keep = QPushButton(tr("Keep this palette, with a reason"))
         self.keep.setObjectName("strong")
         self.keep.setStyleSheet("padding: 8px 8px;")
-        self.copy = QPushButton("Try changes on it")
-        self.copy.setToolTip("Takes it over as yours: paints in and out, and the reach follows")
-        self.fill = QPushButton("Lay out a box with it…")
-        self.practise = QPushButton("Plan a sheet to practise")
+        self.copy = QPushButton(tr("Try changes on it"))
+        self.copy.setToolTip(tr("Takes it over as yours: paints in and out, and the reach follows"))
+        self.fill = QPushButton(tr("Lay out a box with it…"))
+        self.practise = QPushButton(tr("Plan a sheet to practise"))
         for button, signal in (
             (self.keep, self.keep_wanted), (self.copy, self.try_wanted), (self.fill, self.fill_wanted),
             (self.practise, self.practise_wanted),
@@ -141,7 +144,7 @@ class PaletteSlip(Slip):
         self.ties.setVisible(count > 1)
         self.before.setEnabled(place > 0)
         self.after.setEnabled(place < count - 1)
-        self.tie_words.setText(f"{place + 1} of {count}, {words}")
+        self.tie_words.setText(tr("{value} of {count}, {words}", value=place + 1, count=count, words=words))
 
     def show_changes(self, changes: dict[str, list[Change]]) -> None:
         """What single changes would do."""
@@ -165,7 +168,9 @@ class PaletteSlip(Slip):
         self.chips.setVisible(shown)
         self.practise.setVisible(shown)
         if shown:
-            self.chips_title.setText(f"{name}: {sum(bool(one) for one in hit)} of {len(colours)}")
+            self.chips_title.setText(
+                tr("{name}: {n} of {n2}", name=name, n=sum(bool(one) for one in hit), n2=len(colours))
+            )
             self.chips.show_colours(colours, hit)
 
 
@@ -186,7 +191,7 @@ class ChangeRow(QToolButton):
         looks = session.looks
         for i, name in enumerate(names):
             if i:
-                word = text_label("for", soft=True)
+                word = text_label(tr("for"), soft=True)
                 word.setWordWrap(False)
                 line.addWidget(word)
             chip = sized_swatch(64, 28)
@@ -201,11 +206,12 @@ class ChangeRow(QToolButton):
         number = text_label(change.number, bold=True)
         number.setWordWrap(False)
         line.addWidget(number)
-        spoken = (
-            " for ".join(names) if len(names) == 2 else f"{'with' if change.into else 'without'} {names[0]}"
-        )
+        if len(names) == 2:
+            spoken = tr("{use} for {instead_of}", use=names[0], instead_of=names[1])
+        else:
+            spoken = tr("with {name}", name=names[0]) if change.into else tr("without {name}", name=names[0])
         self.setAccessibleName(f"{spoken}: {change.number}")
-        self.setToolTip(f"{spoken}: {change.number} points")
+        self.setToolTip(tr("{spoken}: {number} points", spoken=spoken, number=change.number))
 
 
 class KeptSlip(Slip):
@@ -227,7 +233,8 @@ class KeptSlip(Slip):
         if not kept:
             self.rows.addWidget(
                 text_label(
-                    "No palette is kept yet. Keep one with a reason, and it stands here by date.", soft=True
+                    tr("No palette is kept yet. Keep one with a reason, and it stands here by date."),
+                    soft=True,
                 )
             )
         for palette, now in kept:
@@ -239,16 +246,16 @@ class KeptSlip(Slip):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(2)
         column.addWidget(title_label(palette.name, 14))
-        purpose = f", for {palette.purpose}" if palette.purpose else ""
+        purpose = tr(", for {purpose}", purpose=palette.purpose) if palette.purpose else ""
         column.addWidget(text_label(f"{palette.date}{purpose}", soft=True, points=10))
         column.addWidget(text_label(", ".join(palette.paints), points=10))
         if palette.reason:
             column.addWidget(text_label(palette.reason))
         column.addWidget(text_label(now, soft=True, points=10))
         line = QHBoxLayout()
-        look, out = QPushButton("Look at it"), QPushButton("Let go")
-        look.setAccessibleName(f"Look at {palette.name}")
-        out.setAccessibleName(f"Let go of {palette.name}")
+        look, out = QPushButton(tr("Look at it")), QPushButton(tr("Let go"))
+        look.setAccessibleName(tr("Look at {name}", name=palette.name))
+        out.setAccessibleName(tr("Let go of {name}", name=palette.name))
         look.clicked.connect(lambda: self.chosen.emit(palette.id))
         out.clicked.connect(lambda: self.let_go.emit(palette.id))
         for button in (look, out):

@@ -1,7 +1,7 @@
 """The Weigh room's first page: a sheet, cell by cell, prediction beside paint, and the verdict on each mix."""
 
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QPainter, QPen
+from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPen
 from PySide6.QtWidgets import (
     QAbstractItemView,
     QCheckBox,
@@ -26,8 +26,9 @@ from culmo.desk.sheet_state import SheetState
 from culmo.desk.theme import PAPER, PENCIL, sans
 from culmo.desk.widgets import Entry, FactRow, Slip, Swatch, rule, text_label, title_label
 from culmo.study import acts
+from culmo.words import capital, decimal, mark, tr
 
-_COLUMNS = ("Predicted | read", "Mix", "Differs", "Within", "Keeper", "Note")
+_COLUMNS = (tr("Predicted | read"), tr("Mix"), tr("Differs"), tr("Within"), tr("Keeper"), tr("Note"))
 Index = QModelIndex | QPersistentModelIndex
 ROW_HEIGHT = 34
 _NOTE, _ROOM_FOR_NOTES = 5, 640
@@ -66,9 +67,9 @@ class ComparisonTable(QAbstractTableModel):
             return (
                 "",
                 spoken_recipe(row.recipe),
-                f"{row.away:.1f}" if read else "",
-                f"{row.within:.1f}" if row.predicted else "",
-                "keeper" if row.keeper else "",
+                decimal(f"{row.away:.1f}") if read else "",
+                decimal(f"{row.within:.1f}") if row.predicted else "",
+                tr("keeper") if row.keeper else "",
                 row.remark,
             )[index.column()]
         if role == Qt.ItemDataRole.FontRole and index.column() == 2 and row.surprise:
@@ -113,12 +114,14 @@ class SheetPage(WeighPage):
         super().__init__(session, weighing)
         self.state = state
         self.rows: list[Comparison] = []
-        self.key = "bold difference: farther from the prediction than nine in ten cells should be"
+        self.key = tr("bold difference: farther from the prediction than nine in ten cells should be")
         self.sort, self.show_which = QComboBox(), QComboBox()
-        self.sort.addItems([f"By {word}" if " first" not in word else word.capitalize() for word in SORTS])
-        self.sort.setAccessibleName("Order of the list")
+        self.sort.addItems(
+            [tr("By {word}", word=tr(word)) if " first" not in word else capital(tr(word)) for word in SORTS]
+        )
+        self.sort.setAccessibleName(tr("Order of the list"))
         self.show_which.addItems([word for word, _ in SHOWN])
-        self.show_which.setAccessibleName("Which cells are listed")
+        self.show_which.setAccessibleName(tr("Which cells are listed"))
         for box in (self.sort, self.show_which):
             box.currentIndexChanged.connect(lambda _: self.refresh())
         self.tools = [self.show_which, self.sort]
@@ -144,11 +147,12 @@ class SheetPage(WeighPage):
         header = self.table.horizontalHeader()
         header.setHighlightSections(False)
         header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+        metrics = QFontMetrics(header.font())
         for column, width in enumerate((120, 206, 66, 62, 78, 90)):
-            self.table.setColumnWidth(column, width)
+            self.table.setColumnWidth(column, max(width, metrics.horizontalAdvance(_COLUMNS[column]) + 20))
         header.setSectionResizeMode(_NOTE, QHeaderView.ResizeMode.Stretch)
         self.table.setWordWrap(False)
-        self.table.setAccessibleName("Cells, predicted and read")
+        self.table.setAccessibleName(tr("Cells, predicted and read"))
         self.table.selectionModel().currentRowChanged.connect(self._row_chosen)
 
     def _make_slip(self) -> Slip:
@@ -157,15 +161,18 @@ class SheetPage(WeighPage):
         self.cell_words = text_label("", soft=True)
         self.parts = [self.cell_title, self.cell_words]
         self.predicted_chip, self.read_chip = Swatch(72), Swatch(72)
-        self.facts = {word: FactRow(word) for word in ("Predicted", "Read", "Difference", "Expected")}
-        self.keeper = QCheckBox("Worth keeping")
+        self.facts = {
+            word: FactRow(tr(word))
+            for word in (mark("Predicted"), mark("Read"), mark("Difference"), mark("Expected"))
+        }
+        self.keeper = QCheckBox(tr("Worth keeping"))
         self.keeper.clicked.connect(self._keep)
-        self.note = Entry("What is it good for?", "Note on the mix")
+        self.note = Entry(tr("What is it good for?"), tr("Note on the mix"))
         self.note.editingFinished.connect(self._note)
         for widget in (self.cell_title, self.cell_words):
             slip.lines.addWidget(widget)
         self.detail: list[QWidget] = []
-        for word, chip in (("Predicted", self.predicted_chip), ("Read", self.read_chip)):
+        for word, chip in ((tr("Predicted"), self.predicted_chip), (tr("Read"), self.read_chip)):
             self.detail += [text_label(word, soft=True, points=10), chip]
         self.detail += [rule(), *self.facts.values(), rule(), self.keeper, self.note]
         for widget in self.detail:
@@ -190,8 +197,8 @@ class SheetPage(WeighPage):
         if record is None:
             self.rows = []
             self.say(
-                "Nothing to weigh yet",
-                "Plan, paint and read a sheet; here it is compared with its prediction.",
+                tr("Nothing to weigh yet"),
+                tr("Plan, paint and read a sheet; here it is compared with its prediction."),
             )
         else:
             compared = compare(record, self.state.prediction, self.state.read, self.state.grain)
@@ -215,8 +222,8 @@ class SheetPage(WeighPage):
         for widget in self.detail:
             widget.setVisible(row is not None)
         if row is None:
-            self.cell_title.setText("Mix")
-            self.cell_words.setText("Choose a mix in the list or on the map.")
+            self.cell_title.setText(tr("Mix"))
+            self.cell_words.setText(tr("Choose a mix in the list or on the map."))
             return
         place = self.rows.index(row)
         if self.table.currentIndex().row() != place:
@@ -227,13 +234,13 @@ class SheetPage(WeighPage):
         if row.predicted is not None and looks is not None:
             self.predicted_chip.show_image(lambda w, h, r: looks.wash(row.recipe, w, h, row.cell_id, r))
         else:
-            self.predicted_chip.show_colour(None, hint="not known yet")
-        self.read_chip.show_colour(qcolor(row.read) if row.read else None, hint="not read yet")
+            self.predicted_chip.show_colour(None, hint=tr("not known yet"))
+        self.read_chip.show_colour(qcolor(row.read) if row.read else None, hint=tr("not read yet"))
         self.facts["Predicted"].set(lab_text(row.predicted) if row.predicted else "")
         self.facts["Read"].set(lab_text(row.read) if row.read else "")
         both = row.read is not None and row.predicted is not None
-        self.facts["Difference"].set(f"{row.away:.1f}" if both else "")
-        self.facts["Expected"].set(f"within {row.within:.1f}" if row.predicted else "")
+        self.facts["Difference"].set(decimal(f"{row.away:.1f}") if both else "")
+        self.facts["Expected"].set(tr("within {within:.1f}", within=row.within) if row.predicted else "")
         self.keeper.setChecked(row.keeper)
         if not self.note.hasFocus() or self.note.text() == "":
             self.note.setText(row.note)

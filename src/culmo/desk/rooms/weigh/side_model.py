@@ -16,6 +16,7 @@ from culmo.core.palette.reach import CLASSES, class_of
 from culmo.study.file import Study
 from culmo.study.palette_acts import kept_palettes
 from culmo.study.records import read_cells, sheet_record, sheet_titles
+from culmo.words import tr
 
 SHEET, PALETTE, BOX = "sheet", "palette", "box"
 MOST_THINGS = 4
@@ -106,7 +107,7 @@ def sheet_thing(study: Study, choice: Choice, estimate: Estimate | None) -> Thin
     ]
     names = tuple(dict.fromkeys(name for spot in spots for name in spot.recipe.names))
     recorded = sum(spot.recorded for spot in spots)
-    words = f"{len(spots)} mixes, {recorded} read"
+    words = tr("{n} mixes, {recorded} read", n=len(spots), recorded=recorded)
     return Thing(choice, spots, names, words, {spot.place: spot for spot in spots})
 
 
@@ -118,7 +119,7 @@ def palette_thing(choice: Choice, paints: Sequence[str], lattice: Lattice) -> Th
     rows = np.flatnonzero(fits)
     names = tuple(name for name, there in zip(lattice.names, inside, strict=True) if there)
     if not len(rows):
-        return Thing(choice, [], names, "none of its paints is in the box in use")
+        return Thing(choice, [], names, tr("none of its paints is in the box in use"))
     washes = lattice.lab.shape[1]
     lab = lattice.lab[rows].reshape(-1, 3).astype(float)
     klass = class_of(lab)
@@ -132,7 +133,7 @@ def palette_thing(choice: Choice, paints: Sequence[str], lattice: Lattice) -> Th
         for i in best.values()
         for L, a, b in [lab[i]]
     ]
-    return Thing(choice, spots, names, f"{len(names)} paints: {', '.join(names)}")
+    return Thing(choice, spots, names, tr("{n} paints: {what}", n=len(names), what=", ".join(names)))
 
 
 @dataclass(frozen=True)
@@ -224,13 +225,19 @@ def compared(things: Sequence[Thing], by_mix: bool) -> list[PlaceRow]:
 def summary(things: Sequence[Thing], rows: Sequence[PlaceRow], by_mix: bool) -> str:
     """What the comparison comes to, in a sentence."""
     if len(things) < 2:
-        return "Choose another to put beside it."
+        return tr("Choose another to put beside it.")
     if not rows:
-        what = "mix" if by_mix else "place"
-        return f"They have no {what} in common; by hue they can be compared all the same."
+        what = tr("mix") if by_mix else tr("place")
+        return tr("They have no {what} in common; by hue they can be compared all the same.", what=what)
     away = np.array([row.away for row in rows])
-    kind = "mixes" if by_mix else "places"
-    return f"{len(rows)} {kind} in common; the middle difference is {np.median(away):.1f}, the greatest {away.max():.1f}"
+    kind = tr("mixes") if by_mix else tr("places")
+    return tr(
+        "{n} {kind} in common; the middle difference is {median:.1f}, the greatest {n2:.1f}",
+        n=len(rows),
+        kind=kind,
+        median=np.median(away),
+        n2=away.max(),
+    )
 
 
 def vividness(thing: Thing) -> Array:
@@ -258,6 +265,7 @@ def leads(things: Sequence[Thing], margin: float = 5.0) -> list[str]:
         rest = np.delete(all_of_them, i, axis=0).max(axis=0)
         won = [CLASSES[k] for k in range(12) if all_of_them[i, k] > rest[k] + margin]
         lines.append(
-            f"{thing.choice.title}: " + (f"cleaner in {', '.join(won)}" if won else "nowhere the cleanest")
+            f"{thing.choice.title}: "
+            + (tr("cleaner in {what}", what=", ".join(won)) if won else tr("nowhere the cleanest"))
         )
     return lines

@@ -43,14 +43,15 @@ from culmo.desk.theme import PAPER, sans
 from culmo.desk.widgets import FactRow, Slip, Swatch, draw_edge, rule, text_label, title_label
 from culmo.study.palette_acts import kept_palettes
 from culmo.study.records import sheet_record
+from culmo.words import decimal, tr
 
-MODES = ("By hue", "Mix by mix", "Place by place", "As they lie")
+MODES = (tr("By hue"), tr("Mix by mix"), tr("Place by place"), tr("As they lie"))
 HUE, MIX, PLACE, LIE = range(4)
 _MOST_FINE = 220  # more cells than this are drawn as plain colour
 _LABELS = 108.0
 _ROW = 30.0
 _MOST_ROWS = 400
-_KEY = "dashed: predicted    firm edge: painted and read"
+_KEY = tr("dashed: predicted    firm edge: painted and read")
 
 
 class SideBoard(QWidget):
@@ -69,7 +70,7 @@ class SideBoard(QWidget):
         self._spots: list[tuple[QRectF, Spot]] = []
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
-        self.setAccessibleName("Things side by side")
+        self.setAccessibleName(tr("Things side by side"))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.MinimumExpanding)
 
     def show_things(self, things: list[Thing], mode: int) -> None:
@@ -145,7 +146,9 @@ class SideBoard(QWidget):
             for column, spot in zip(columns, row.spots, strict=True):
                 if spot is not None:
                     self._chip(painter, QRectF(column.left(), y + 3, column.width(), _ROW - 6), spot)
-            self._text(painter, QRectF(self.width() - 50, y, 46, _ROW), f"{row.away:.1f}", right=True)
+            self._text(
+                painter, QRectF(self.width() - 50, y, 46, _ROW), decimal(f"{row.away:.1f}"), right=True
+            )
 
     def _draw_lying(self, painter: QPainter) -> None:
         for column, thing in zip(self._columns(), self.things, strict=True):
@@ -240,7 +243,7 @@ class SidePage(WeighPage):
         self.things: list[Thing] = []
         self.mode = QComboBox()
         self.mode.addItems(MODES)
-        self.mode.setAccessibleName("How they are aligned")
+        self.mode.setAccessibleName(tr("How they are aligned"))
         self.mode.currentIndexChanged.connect(lambda _: self._show())
         self.tools = [self.mode]
         layout = QVBoxLayout(self)
@@ -250,7 +253,7 @@ class SidePage(WeighPage):
         self.pickers: list[QComboBox] = []
         self.more, self.less = QPushButton("+"), QPushButton("−")
         for button, name, act in (
-            (self.more, "One more beside them", self.add), (self.less, "Take the last away", self.take_away),
+            (self.more, tr("One more beside them"), self.add), (self.less, tr("Take the last away"), self.take_away),
         ):  # fmt: skip
             button.setAccessibleName(name)
             button.setToolTip(name)
@@ -279,8 +282,8 @@ class SidePage(WeighPage):
         slip = Slip()
         self.spot_title = title_label("", 15)
         self.spot_chip = Swatch(72)
-        self.spot_facts = FactRow("Colour")
-        self.lead_title = text_label("Where each is the cleanest", bold=True)
+        self.spot_facts = FactRow(tr("Colour"))
+        self.lead_title = text_label(tr("Where each is the cleanest"), bold=True)
         self.lead_words = text_label("")
         self.about = text_label("", soft=True)
         for widget in (
@@ -302,7 +305,9 @@ class SidePage(WeighPage):
         picker.setMinimumContentsLength(6)
         picker.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         picker.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        picker.setAccessibleName(f"Number {len(self.pickers) + 1} of what stands side by side")
+        picker.setAccessibleName(
+            tr("Number {value} of what stands side by side", value=len(self.pickers) + 1)
+        )
         picker.activated.connect(lambda _: self.refresh())
         self.pickers.append(picker)
         self.heads.addWidget(picker, 1)
@@ -334,7 +339,7 @@ class SidePage(WeighPage):
         """Gather the things anew."""
         study = self.session.study
         self.weighing.want_mixes()
-        box = self.session.box.name if self.session.box is not None else "All paints"
+        box = self.session.box.name if self.session.box is not None else tr("All paints")
         self.options = choices(study, box) if study is not None else []
         # two sheets, or two palettes, are what one first wants to see
         likely = sorted(range(len(self.options)), key=lambda i: self.options[i].kind != PALETTE)
@@ -371,14 +376,14 @@ class SidePage(WeighPage):
         mode = self.mode.currentIndex()
         self.board.show_things(self.things, mode)
         if len(self.things) < len(self.pickers) and self.session.runner.busy("mixes"):
-            words = "Working out the mixes of the box"
+            words = tr("Working out the mixes of the box")
         elif not self.options:
-            words = "Plan a sheet or keep a palette first; then they can stand side by side."
+            words = tr("Plan a sheet or keep a palette first; then they can stand side by side.")
         elif mode == HUE:
-            words = "The most vivid of each hue, from light to dark"
+            words = tr("The most vivid of each hue, from light to dark")
         else:
             words = summary(self.things, compared(self.things, mode == MIX), mode == MIX)
-        self.say("Side by side", words, _KEY)
+        self.say(tr("Side by side"), words, _KEY)
         found = leads(self.things)
         self.lead_title.setVisible(bool(found))
         self.lead_words.setText("\n".join(found))
@@ -389,7 +394,7 @@ class SidePage(WeighPage):
         for widget in (self.spot_chip, self.spot_facts):
             widget.setVisible(spot is not None)
         if spot is None:
-            self.spot_title.setText("Choose a colour to read its mix")
+            self.spot_title.setText(tr("Choose a colour to read its mix"))
             return
         self.spot_title.setText(spoken_recipe(spot.recipe))
         self.spot_chip.show_colour(qcolor(spot.lab), recorded=spot.recorded)

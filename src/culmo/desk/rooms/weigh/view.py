@@ -14,13 +14,14 @@ from culmo.desk.rooms.weigh.weighing import Weighing
 from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.widgets import SLIP_WIDTH, Room, TabStrip, text_label, title_label
+from culmo.words import tr
 
 if TYPE_CHECKING:
     from culmo.desk.rooms.weigh.fewer_page import FewerPage
     from culmo.desk.rooms.weigh.find_page import FindPage
 
 SHEET, MAP, SIDE, FIND, PAIRS, FEWER, GUESS = range(7)
-PAGES = ("Sheet", "Map", "Side by side", "Find", "Pairs", "Fewer paints", "Guess")
+PAGES = (tr("Sheet"), tr("Map"), tr("Side by side"), tr("Find"), tr("Pairs"), tr("Fewer paints"), tr("Guess"))
 
 
 class WeighRoom(Room):
@@ -39,7 +40,7 @@ class WeighRoom(Room):
         self.tools = QHBoxLayout()
         self.subtitle = text_label("", soft=True)
         self.key = text_label("", soft=True)
-        self.shows = TabStrip(PAGES, name="What the room shows")
+        self.shows = TabStrip(PAGES, name=tr("What the room shows"))
         first = QHBoxLayout()
         first.addWidget(self.title)
         first.addWidget(self.picker)

@@ -22,9 +22,10 @@ from culmo.data import pigment_table
 from culmo.desk.session import Session
 from culmo.errors import CulmoError
 from culmo.study.palette_acts import Wanted, wanted_lists
+from culmo.words import tr
 
 SECONDS_A_SIZE = 20.0
-STOPPED = "stopped; click to look again"
+STOPPED = tr("stopped; click to look again")
 _KEYS = ("mixes", "reach", "choose")
 Steps = Generator[float, None, None]
 
@@ -184,8 +185,8 @@ class Weighing(QObject):
         if not typical:
             return ""
         if typical == len(names):
-            return "; nothing is read yet: typical appearances of the pigments on the labels"
-        return f"; {typical} of the paints not read yet: typical appearances"
+            return tr("; nothing is read yet: typical appearances of the pigments on the labels")
+        return tr("; {typical} of the paints not read yet: typical appearances", typical=typical)
 
     # ---- the mixes
 
@@ -291,7 +292,7 @@ class Weighing(QObject):
         if choice.palettes:
             self.choices[size] = choice
         else:
-            self.problems[size] = "time ran out before a palette was found"
+            self.problems[size] = tr("time ran out before a palette was found")
         self.choice_ready.emit(size)
 
     def _no_choice(self, size: int, why: str) -> None:
@@ -335,6 +336,6 @@ class Weighing(QObject):
             while the mixes are not known yet
         """
         if self.mixes is None:
-            raise CulmoError("the mixes of the box are still being worked out")
+            raise CulmoError(tr("the mixes of the box are still being worked out"))
         index = {name.casefold(): i for i, name in enumerate(self.mixes.names)}
         return [index[name.casefold()] for name in names if name.casefold() in index]

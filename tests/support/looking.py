@@ -1,0 +1,82 @@
+"""Walks through every page of the window, and says which words there have not the room they need."""
+
+import sys
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QLabel, QPushButton, QToolButton
+
+BOX, PLAN, PAINT, READ, WEIGH, DAYBOOK = range(6)
+
+
+def pages(window):
+    """Go to each page of each room in turn; gives what it is called."""
+    for room in (BOX, PLAN, PAINT, READ, WEIGH, DAYBOOK):
+        window.show_room(room)
+        yield f"room {room}"
+        view = (window.box, window.plan, window.paint, window.read, window.weigh, window.daybook)[room]
+        shows = getattr(view, "shows", None)
+        for place in range(len(shows.buttons) if shows is not None else 0):
+            shows.choose(place)
+            yield f"room {room}, page {place}"
+        if shows is not None:
+            shows.choose(0)
+        slip = view.pages if room == BOX else getattr(view, "slip", None)
+        tabs = getattr(slip, "tabs", None)
+        for place in range(len(tabs.buttons) if tabs is not None else 0):
+            tabs.choose(place)
+            yield f"room {room}, slip {place}"
+
+
+def cut_off(window):
+    """The words on view that are cut: (text, what it needs, what it has)."""
+    found = []
+    for widget in [w for kind in (QLabel, QPushButton, QToolButton) for w in window.findChildren(kind)]:
+        text = widget.text().replace("&", "")
+        if not widget.isVisible() or not text or widget.visibleRegion().isEmpty() or widget.objectName() == "elided":
+            continue
+        metrics = widget.fontMetrics()
+        if isinstance(widget, QLabel) and widget.wordWrap():
+            longest = max(metrics.horizontalAdvance(word) for word in text.split() or [""])
+            flags = Qt.TextFlag.TextWordWrap
+            needed = metrics.boundingRect(0, 0, widget.width(), 10000, flags, text).height()
+            if longest > widget.width() + 2:
+                found.append((text, longest, widget.width()))
+            elif needed > widget.height() + 3:
+                found.append((text, needed, widget.height()))
+        else:
+            wide = max(metrics.horizontalAdvance(line) for line in text.split("\n"))
+            if wide > widget.width() + 2:
+                found.append((text, wide, widget.width()))
+    return found
+
+
+def main(language: str, study: str, folder: str) -> int:
+    """Open a study in a language at 1024 x 700, and print what is cut on which page."""
+    from culmo import words
+
+    words.use(language, ",")
+    from culmo.desk.app import make_app, settle
+    from culmo.desk.settings import Settings
+    from culmo.desk.window import MainWindow
+
+    app = make_app()
+    window = MainWindow(Settings.at(Path(folder) / "s.ini"))
+    window.resize(1024, 700)
+    window.show()
+    window.open_path(Path(study))
+    window.session.select_sheet(1)
+    window.state.select("r02c01")
+    settle(window, 30)
+    for name in pages(window):
+        settle(window, 20)
+        assert window.size().toTuple() == (1024, 700), (name, window.size())
+        for text, needs, has in cut_off(window):
+            print(f"{name}: {text!r} needs {needs}, has {has}")
+    window.close()
+    del app
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main(*sys.argv[1:]))
