@@ -48,6 +48,10 @@ tables: setup
 man: setup
 	$(BIN)/python -m tools.man_page
 
+# The strings of the window into the catalogues, and the translations into what it reads; the result is committed.
+words: setup
+	$(BIN)/python -m tools.catalogue
+
 # For one user, without the tools that develop it: the program, its entry in the menu, its file type, its manual page.
 install:
 	PYTHON=$(PYTHON) bash tools/install.sh "$(PREFIX)"

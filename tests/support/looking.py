@@ -33,7 +33,12 @@ def cut_off(window):
     found = []
     for widget in [w for kind in (QLabel, QPushButton, QToolButton) for w in window.findChildren(kind)]:
         text = widget.text().replace("&", "")
-        if not widget.isVisible() or not text or widget.visibleRegion().isEmpty() or widget.objectName() == "elided":
+        if (
+            not widget.isVisible()
+            or not text
+            or widget.visibleRegion().isEmpty()
+            or widget.objectName() == "elided"
+        ):
             continue
         metrics = widget.fontMetrics()
         if isinstance(widget, QLabel) and widget.wordWrap():
@@ -69,7 +74,8 @@ def main(language: str, study: str, folder: str) -> int:
     window.state.select("r02c01")
     settle(window, 30)
     for name in pages(window):
-        settle(window, 20)
+        for _ in range(6):  # one piece of work begins the next
+            settle(window, 40)
         assert window.size().toTuple() == (1024, 700), (name, window.size())
         for text, needs, has in cut_off(window):
             print(f"{name}: {text!r} needs {needs}, has {has}")

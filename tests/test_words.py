@@ -1,0 +1,136 @@
+"""The languages: nothing is left out, nothing is filled in wrongly, numbers and dates stand as they are written there."""
+
+import ast
+import io
+import re
+import shutil
+import subprocess
+import sys
+from datetime import datetime
+from pathlib import Path
+from string import Formatter
+
+import pytest
+from babel.messages.mofile import write_mo
+from tools.catalogue import LANGUAGES, LOCALE, SOURCE, brought_up_to_date, missing, said_in
+
+from culmo import words
+from culmo.desk.actions import ROOM_IDS
+
+ROOT = Path(__file__).parents[1]
+
+
+@pytest.fixture
+def german():
+    """German for a test, and English again after it."""
+    words.use("de_AT", ",")
+    yield
+    words.use("en")
+
+
+def texts(message):
+    return [message] if isinstance(message, str) else list(message)
+
+
+def fields(text):
+    return {name for _, name, _, _ in Formatter().parse(text) if name is not None}
+
+
+@pytest.mark.parametrize("language", LANGUAGES)
+def test_every_string_is_translated_and_the_shipped_file_is_the_translation(language):
+    catalog = brought_up_to_date(language)
+    assert len(list(catalog)) > 1500
+    assert missing(catalog) == []
+    out = io.BytesIO()
+    write_mo(out, catalog)
+    shipped = (LOCALE / language / "LC_MESSAGES" / "culmo.mo").read_bytes()
+    assert shipped == out.getvalue(), "run `make words`"
+
+
+@pytest.mark.parametrize("language", LANGUAGES)
+def test_a_translation_fills_in_nothing_that_is_not_given(language):
+    for message in brought_up_to_date(language):
+        known = set().union(*(fields(text) for text in texts(message.id))) if message.id else set()
+        for text in texts(message.string) if message.id and message.string else ():
+            assert fields(text) <= known, message.id
+            numbers = re.findall(r"\{\w+:([^}]*)\}", text)
+            assert set(numbers) <= set(re.findall(r"\{\w+:([^}]*)\}", " ".join(texts(message.id)))), (
+                message.id
+            )
+
+
+def test_what_is_translated_is_a_plain_string():
+    """An f-string inside tr() would be looked up after it was filled in, and never be found."""
+    for path in SOURCE.rglob("*.py"):
+        for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+            if (
+                isinstance(node, ast.Call)
+                and isinstance(node.func, ast.Name)
+                and node.func.id in ("tr", "trn")
+            ):
+                assert not any(isinstance(arg, ast.JoinedStr) for arg in node.args), (path, node.lineno)
+    assert sum(len(list(said_in(path))) for path in SOURCE.rglob("*.py")) > 1500
+
+
+def test_numbers_dates_and_plurals_of_the_place(german):
+    assert words.language() == "de"
+    assert words.tr("within {value:.1f}", value=2.5) == "± 2,5"
+    assert words.tr("{L:.1f}, {a:.1f}, {b:.1f}", L=1.0, a=2.0, b=3.5) == "1,0, 2,0, 3,5"
+    assert words.decimal("3.14") == "3,14"
+    assert words.trn("{n} paint", "{n} paints", 1) == "1 Farbe"
+    assert words.trn("{n} paint", "{n} paints", 0) == "0 Farben"
+    assert words.trc("room", "Paint") == "Malen" != words.tr("Paint")
+    day = datetime(2026, 11, 3, 14, 5)
+    assert words.day_words(day) == "Dienstag, 3. November 2026"
+    assert words.day_words(day, weekday=False) == "3. November 2026"
+    assert words.clock_words(day) == "14:05"
+    assert words.tr("a text that nobody has translated") == "a text that nobody has translated"
+
+
+def test_hours_to_twelve_and_unknown_languages():
+    try:
+        assert words.use("en_US", ".", half_days=True) == "en"
+        assert words.clock_words(datetime(2026, 1, 1, 0, 5)) == "12:05 am"
+        assert words.clock_words(datetime(2026, 1, 1, 13, 5)) == "1:05 pm"
+        assert words.use("xx_YY") == "en"
+        assert words.day_words(datetime(2026, 11, 3)) == "Tuesday, 3 November 2026"
+    finally:
+        words.use("en")
+
+
+@pytest.mark.parametrize("room", ROOM_IDS)
+def test_each_room_has_its_page_in_each_language(room, german):
+    from culmo.desk.help import room_text
+
+    own = room_text(room)
+    words.use("en")
+    assert own != room_text(room)
+    assert own.startswith("# ") and len(own) > 800
+
+
+def test_the_window_speaks_german_and_nothing_is_cut_at_1024_by_700(tmp_path):
+    """Every page of every room with the sample study, in a process of its own: a language is chosen once."""
+    from culmo.demo.make import make_demo
+
+    study = make_demo(tmp_path)
+    shutil.copy(study, tmp_path / "s.culmo")
+    done = subprocess.run(
+        [sys.executable, "-m", "support.looking", "de", tmp_path / "s.culmo", tmp_path],
+        capture_output=True, text=True, cwd=ROOT / "tests", check=False,
+    )  # fmt: skip
+    assert done.returncode == 0, done.stderr[-2000:]
+    assert done.stdout == ""
+
+
+def test_the_language_is_the_systems_or_the_painters(tmp_path, monkeypatch):
+    from culmo.desk.language import speak
+    from culmo.desk.settings import Settings
+
+    settings = Settings.at(tmp_path / "s.ini")
+    try:
+        settings.language = "de"
+        assert speak(settings) == "de"
+        settings.language = "en"
+        assert speak(settings) == "en"
+    finally:
+        words.use("en")
