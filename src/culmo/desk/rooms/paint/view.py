@@ -193,6 +193,8 @@ class PaintRoom(Room):
         self.next_title = _big(13, QFont.Weight.DemiBold)
         column.addWidget(self.next_title)
         self.upcoming = _big(13)
+        self.upcoming.setWordWrap(False)
+        self.upcoming.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         column.addWidget(self.upcoming)
         self.caution = text_label(
             tr("Do not point the brush with the lips. Labels and local rules come first."),
@@ -295,7 +297,12 @@ class PaintRoom(Room):
         self.swatch.setVisible(task is not None)
         self.next_title.setText(tr("Then") if state.upcoming else "")
         words = [f"{model.place_words(t.cell)}:  {spoken_recipe(t.recipe)}" for t in state.upcoming]
-        self.upcoming.setText("\n".join(words))
+        # a line each, so that three of them have room at any width
+        metrics, room = self.upcoming.fontMetrics(), max(240, self.upcoming.width())
+        self.upcoming.setText(
+            "\n".join(metrics.elidedText(line, Qt.TextElideMode.ElideRight, room) for line in words)
+        )
+        self.upcoming.setToolTip("\n".join(words))
         if task is None:
             self.where.setText("")
             self._show_lines([model.Ingredient(tr("All cells are painted"))])
