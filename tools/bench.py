@@ -7,7 +7,7 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT / "tests"))
 
-from tools.benches import box, model, plan, read, speed, weigh, window  # noqa: E402 - the tests' support code is needed first
+from tools.benches import box, large, model, plan, read, speed, weigh, window  # noqa: E402 - the tests' support code is needed first
 
 PARTS = {
     "window": window.run,
@@ -16,6 +16,7 @@ PARTS = {
     "plan": plan.run,
     "read": read.run,
     "weigh": weigh.run,
+    "large": large.run,
     "model": model.run,
 }
 

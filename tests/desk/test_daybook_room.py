@@ -21,6 +21,7 @@ from culmo.study import acts, note_acts, paint_acts
 from culmo.study.due import DRYING, HALF, Due
 from culmo.study.photo_acts import Picture
 from culmo.study.pictures import jpeg_bytes
+from culmo.study.search import Index
 from support.builders import FIVE, make_sheet
 
 BOX, PLAN, PAINT, READ, WEIGH, DAYBOOK = range(6)
@@ -188,6 +189,7 @@ def test_what_is_due_leads_to_its_room(qtbot, with_study):
     session.do(acts.add_sheet(session.file, make_sheet()))
     session.do(paint_acts.paint_cell(session.file, 1, 1))
     window.show_room(DAYBOOK)
+    settle(window, 120)
     buttons = [window.daybook.slip.dues.itemAt(i).widget() for i in range(window.daybook.slip.dues.count())]
     assert {button.due.kind for button in buttons} == {HALF, DRYING}
     qtbot.mouseClick(buttons[0], Qt.MouseButton.LeftButton)
@@ -201,7 +203,7 @@ def test_what_is_due_leads_to_its_room(qtbot, with_study):
 
 def test_the_models_speak_without_a_window(study):
     assert days_view(study).lines[0].kind == "day"
-    assert found_view(study, "lemon", date(2026, 1, 1)).lines
+    assert found_view(Index(study), "lemon", date(2026, 1, 1)).lines
     rows = wrapped("one two three four five six", sans(10), 60.0, 2)
     assert len(rows) == 2 and rows[-1].endswith("…")
 

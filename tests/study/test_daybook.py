@@ -12,7 +12,7 @@ from culmo.study.due import DRYING, HALF, PLANNED, UNREAD, due
 from culmo.study.photo_acts import INSIDE, Picture, picture_bytes
 from culmo.study.pictures import jpeg_bytes, thumbnail
 from culmo.study.records import keepers
-from culmo.study.search import KINDS, MOST_HITS, Query, parse_query, search
+from culmo.study.search import KINDS, MOST_HITS, Index, Query, parse_query, search
 from support.builders import make_sheet
 
 TODAY = date(2026, 11, 3)
@@ -28,7 +28,7 @@ def picture(name="drawer.jpg", where="beside"):
 
 
 def find(study, text, kinds=KINDS):
-    return search(study, parse_query(text, TODAY), kinds)
+    return search(Index(study), parse_query(text, TODAY), kinds)
 
 
 # ---- days

@@ -3,11 +3,12 @@
 import time
 from collections.abc import Callable, Generator, Iterator, Sequence
 from contextlib import contextmanager
+from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtGui import QUndoCommand, QUndoStack
 
 from culmo.desk.jobs import Runner
@@ -18,13 +19,13 @@ from culmo.words import tr
 if TYPE_CHECKING:
     from culmo.core.paint.estimate import Estimate
     from culmo.core.paint.predict import Prediction
-    from culmo.core.paint.readings import Reading
     from culmo.core.paint.recipe import Recipe
     from culmo.core.paint.why import Doubt
     from culmo.desk.drawing.looks import Looks
     from culmo.study.box_records import Box
-    from culmo.study.file import Command, Study
+    from culmo.study.file import Command, Row, Study
     from culmo.study.records import Paint, SheetRecord
+    from culmo.study.search import Index
 
 MOST_IN_HAND = 4
 BACK_UP_SECONDS = 900.0  # while one works a copy is made each quarter of an hour
@@ -46,17 +47,42 @@ class _Undoable(QUndoCommand):
         self.setObsolete(not self._session.write(self._command, forward=False))
 
 
+@dataclass(frozen=True)
+class Learned:
+    """What the learning gives.
+
+    Attributes
+    ----------
+    estimate : Estimate
+    unread : set of folded names of paints of which nothing pure was read
+    read_places : from folded name to the places of its card that were read
+    read_mixes : set of the sets of folded names that were read together
+    """
+
+    estimate: "Estimate"
+    unread: set[str]
+    read_places: dict[str, set[tuple[float, str]]]
+    read_mixes: set[frozenset[str]]
+
+
 def _learning(
-    codes: "Sequence[tuple[str, str]]", taught: "Sequence[Reading]", earlier: "Estimate | None"
-) -> "Generator[float, None, Estimate]":
-    """All of the learning, in the background: what is typical of unread paints, then the estimate."""
+    codes: "Sequence[tuple[str, str]]", rows: "Sequence[Row]", earlier: "Estimate | None"
+) -> Generator[float, None, Learned]:
+    """All of the learning, in the background: the readings, what is typical of unread paints, then the estimate."""
     from culmo.core.paint.estimate import learning, prepare
-    from culmo.core.paint.pigments import typical_readings
+    from culmo.core.paint.pigments import read_places, typical_readings
     from culmo.data import pigment_table
+    from culmo.study.records import reading_of
 
     yield 0.0
+    taught = [reading_of(row) for row in rows]
     typical = typical_readings(codes, taught, pigment_table())
-    return (yield from learning(prepare([name for name, _ in codes], taught, typical), earlier))
+    places = read_places(taught)
+    unread = {name.casefold() for name, _ in codes} - set(places)
+    names = (reading.recipe.names for reading in taught)
+    mixes = {frozenset(name.casefold() for name in own) for own in names if len(own) > 1}
+    estimate = yield from learning(prepare([name for name, _ in codes], taught, typical), earlier)
+    return Learned(estimate, unread, places, mixes)
 
 
 class Session(QObject):
@@ -86,6 +112,8 @@ class Session(QObject):
         self.box_id: int | None = None
         self.preferred_box = ""
         self._grain: dict[str, float] = {}
+        self._reading_rows: dict[int, Row] | None = None
+        self._index: Index | None = None
         self._saved = True
         self.sound = True
         self._backed_up = 0.0
@@ -143,8 +171,14 @@ class Session(QObject):
                     problems=problems[0],
                 )
             )
-        self.back_up()
-        self.learn()
+        # the window is on view first; what takes a while comes after
+        QTimer.singleShot(0, self, lambda: self._settle_in(study))
+
+    def _settle_in(self, study: "Study") -> None:
+        """A copy of the study that was opened, and what it teaches."""
+        if self.study is study:
+            self.back_up()
+            self.learn()
 
     def back_up(self) -> None:
         """A copy of the study beside it; a damaged one is not copied over good ones."""
@@ -167,6 +201,7 @@ class Session(QObject):
             self.back_up()
             self.study.close()
         self.study, self.estimate, self.looks = None, None, None
+        self._reading_rows = self._index = None
         self.in_hand, self.sheet_id, self.paints = [], None, []
         self.boxes, self.box_id = [], None
 
@@ -215,6 +250,9 @@ class Session(QObject):
             self.failed.emit(str(error))
             return False
         self._saved = True
+        self._note_readings(command, forward)
+        if self._index is not None:
+            self._index.forget({change.table for change in command.changes})
         if time.monotonic() - self._backed_up > BACK_UP_SECONDS:
             self.back_up()
         self._reload()
@@ -225,6 +263,24 @@ class Session(QObject):
         if any(change.table in _TEACHING for change in command.changes):
             self.learn()
         return True
+
+    @property
+    def index(self) -> "Index":
+        """What a search looks through."""
+        from culmo.study.search import Index
+
+        if self._index is None:
+            self._index = Index(self.file)
+        return self._index
+
+    def _note_readings(self, command: "Command", forward: bool) -> None:
+        """The readings as this act leaves them; ten thousand are not read from the file again for one."""
+        for change in command.changes if forward else reversed(command.changes):
+            if change.table == "readings" and self._reading_rows is not None:
+                row = change.after if forward else change.before
+                self._reading_rows.pop(change.id, None)
+                if row is not None:
+                    self._reading_rows[change.id] = dict(row)
 
     def _reload(self) -> None:
         from culmo.core.paint.pigments import typical_grain
@@ -247,33 +303,29 @@ class Session(QObject):
 
     def learn(self) -> None:
         """Learn anew in the background; the old figures stand until then."""
-        from culmo.core.paint.pigments import read_places, without_card
         from culmo.study import records
 
         if self.study is None:
             return
-        paints = records.paints(self.study, retired=True)
-        everyone = [paint.name for paint in paints]
-        if not everyone:
+        codes = [(paint.name, paint.codes) for paint in records.paints(self.study, retired=True)]
+        if not codes:
             self.estimate, self.looks = None, None
             self.learned.emit()
             return
-        taught = records.readings(self.study)
-        earlier = self.estimate
         with self.guarded():
-            codes = [(paint.name, paint.codes) for paint in paints]
+            if self._reading_rows is None:
+                self._reading_rows = {row["id"]: row for row in records.reading_rows(self.study)}
+            rows = [self._reading_rows[row_id] for row_id in sorted(self._reading_rows)]
+            earlier = self.estimate
             self.runner.start(
-                "learn", lambda: _learning(codes, taught, earlier), self._on_learned, self.failed.emit
+                "learn", lambda: _learning(codes, rows, earlier), self._on_learned, self.failed.emit
             )
-            self.unread = without_card(everyone, taught)
-            self.read_places = read_places(taught)
-            self.read_mixes = {
-                frozenset(name.casefold() for name in reading.recipe.names)
-                for reading in taught
-                if len(reading.recipe.names) > 1
-            }
 
-    def _on_learned(self, estimate: "Estimate") -> None:
+    def _on_learned(self, found: Learned) -> None:
+        self.unread, self.read_places, self.read_mixes = found.unread, found.read_places, found.read_mixes
+        self._take_estimate(found.estimate)
+
+    def _take_estimate(self, estimate: "Estimate") -> None:
         self.estimate = estimate
         from culmo.core.colour.spectral import LIGHTS
         from culmo.desk.drawing.looks import Looks
@@ -343,13 +395,13 @@ class Session(QObject):
         """Draw washes as plain colour, or as washes."""
         self.flat = flat
         if self.estimate is not None:
-            self._on_learned(self.estimate)
+            self._take_estimate(self.estimate)
 
     def set_light(self, light: int) -> None:
         """Look at everything under another light: 0 daylight, 1 a warm lamp, 2 a cool LED."""
         self.light = light
         if self.estimate is not None:
-            self._on_learned(self.estimate)
+            self._take_estimate(self.estimate)
 
     def redraw(self) -> None:
         """Draw everything anew in other greys."""

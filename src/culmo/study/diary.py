@@ -101,21 +101,26 @@ class _Known:
     photos: dict[int, list[int]] = field(default_factory=dict)
 
 
-def days(study: Study, kinds: Sequence[str] = KINDS, sheet_id: int | None = None) -> list[Day]:
-    """All days, the latest first.
+def days(
+    study: Study, kinds: Sequence[str] = KINDS, sheet_id: int | None = None, most: int | None = None
+) -> list[Day]:
+    """The days on which something happened, the latest first.
 
     Parameters
     ----------
     study : Study
     kinds : which kinds of entries
     sheet_id : int of the only sheet to tell of, or None for all
+    most : int, how many days at most, or None for all
     """
-    where, values = ("sheet_id = ?", (sheet_id,)) if sheet_id is not None else ("", ())
-    rows = study.rows("events", where, values, "at, id")
+    since = _since(study, sheet_id, most) if most is not None else ""
+    rows = study.rows(
+        "events", "at >= ? AND (? IS NULL OR sheet_id = ?)", (since, sheet_id, sheet_id), "at, id"
+    )
     known = _known(study, rows)
     entries = [_entry(row, known) for row in rows]
     if PAINT in kinds:
-        entries += _painted(study, sheet_id)
+        entries += _painted(study, sheet_id, since)
     entries = sorted((entry for entry in entries if entry.kind in kinds), key=lambda entry: entry.at)
     result = [
         Day(date, tuple(_together(list(group))))
@@ -139,14 +144,12 @@ def entries_of_note(study: Study, note_id: int) -> list[Entry]:
 
 def _known(study: Study, rows: Sequence[Row]) -> _Known:
     known = _Known({row["id"]: row["name"] for row in study.select("SELECT id, name FROM paints")})
-    if any(row["cell_id"] is not None for row in rows):
-        cells = study.select(
-            "SELECT id, recipe, ground FROM cells WHERE id IN (SELECT cell_id FROM events WHERE cell_id NOT NULL)"
-        )
+    own = ",".join(str(cell_id) for cell_id in {row["cell_id"] for row in rows} if cell_id is not None)
+    if own:
+        cells = study.select(f"SELECT id, recipe, ground FROM cells WHERE id IN ({own})")
         known.cells = {row["id"]: row for row in cells}
         read = study.select(
-            "SELECT cell_id, L, a, b FROM readings WHERE trust <> 'wet' AND cell_id IN "
-            "(SELECT cell_id FROM events WHERE cell_id NOT NULL) ORDER BY id"
+            f"SELECT cell_id, L, a, b FROM readings WHERE trust <> 'wet' AND cell_id IN ({own}) ORDER BY id"
         )
         known.labs = {row["cell_id"]: (row["L"], row["a"], row["b"]) for row in read}
     known.palettes = {row["created"]: row for row in study.rows("palettes")}
@@ -173,14 +176,25 @@ def _entry(row: Row, known: _Known) -> Entry:
     )  # fmt: skip
 
 
-def _painted(study: Study, sheet_id: int | None) -> list[Entry]:
+def _since(study: Study, sheet_id: int | None, most: int) -> str:
+    """The first of the latest days on which anything happened; empty where there are no more than so many."""
+    found = study.select(
+        """SELECT day FROM (SELECT DISTINCT SUBSTR(at, 1, 10) AS day FROM events
+            WHERE :sheet IS NULL OR sheet_id = :sheet) ORDER BY day DESC LIMIT 1 OFFSET :place""",
+        {"sheet": sheet_id, "place": most - 1},
+    )
+    return str(found[0]["day"]) if found else ""
+
+
+def _painted(study: Study, sheet_id: int | None, since: str) -> list[Entry]:
     """What was painted of each sheet on each day: how many washes, from when to when, with which marks."""
     rows = study.select(
         """SELECT c.sheet_id, s.title, SUBSTR(k.at, 1, 10) AS day, COUNT(*) AS washes, MIN(k.at) AS first,
             MAX(k.at) AS last, GROUP_CONCAT(k.marks, ' ') AS marks FROM strokes k JOIN cells c ON c.id = k.cell_id
-            JOIN sheets s ON s.id = c.sheet_id WHERE k.act <> 'skip' AND (:sheet IS NULL OR c.sheet_id = :sheet)
+            JOIN sheets s ON s.id = c.sheet_id
+            WHERE k.act <> 'skip' AND k.at >= :since AND (:sheet IS NULL OR c.sheet_id = :sheet)
             GROUP BY c.sheet_id, day""",
-        {"sheet": sheet_id},
+        {"sheet": sheet_id, "since": since},
     )
     entries = []
     for row in rows:

@@ -39,9 +39,10 @@ def due(study: Study) -> list[Due]:
     """All that is due, the most pressing first."""
     moment = datetime.fromisoformat(study.clock())
     found = [*_fades(study, moment)]
+    sheets = _sheets(study)
     waiting: list[Due] = []
     wet_looked_at = 0
-    for row in _sheets(study):
+    for row in sheets:
         if row["painted"] == 0:
             continue
         last = datetime.fromisoformat(row["last"])
@@ -60,7 +61,7 @@ def due(study: Study) -> list[Due]:
         elif row["unread"] and row["painted"] >= row["cells"]:
             words = trn("dry; {n} cell to read", "dry; {n} cells to read", row["unread"])
             waiting.append(Due(UNREAD, row["title"], words, row["id"]))
-    planned = [row for row in _sheets(study) if row["painted"] == 0 and row["read"] == 0]
+    planned = [row for row in sheets if row["painted"] == 0 and row["read"] == 0]
     for row in planned[:3]:
         since = day_words(datetime.fromisoformat(row["created"]), weekday=False)
         waiting.append(Due(PLANNED, row["title"], tr("planned {date}, not begun", date=since), row["id"]))
@@ -70,16 +71,15 @@ def due(study: Study) -> list[Due]:
 def _sheets(study: Study) -> list[Row]:
     """The sheets in use with their counts, the latest painted first."""
     return study.select(
-        """SELECT s.id, s.title, s.created,
-            (SELECT COUNT(*) FROM cells c WHERE c.sheet_id = s.id) AS cells,
-            (SELECT COUNT(DISTINCT k.cell_id) FROM cells c JOIN strokes k ON k.cell_id = c.id
-                WHERE c.sheet_id = s.id AND k.act = 'done' AND k.layer = 0) AS painted,
-            (SELECT MAX(k.at) FROM cells c JOIN strokes k ON k.cell_id = c.id WHERE c.sheet_id = s.id) AS last,
-            (SELECT COUNT(*) FROM cells c WHERE c.sheet_id = s.id AND c.fade_mm IS NULL AND EXISTS (SELECT 1 FROM strokes k
-                WHERE k.cell_id = c.id AND k.act = 'done' AND k.layer = 0) AND NOT EXISTS (SELECT 1 FROM readings r
-                WHERE r.cell_id = c.id AND r.trust <> 'wet')) AS unread,
-            (SELECT COUNT(DISTINCT r.cell_id) FROM readings r WHERE r.sheet_id = s.id) AS read
-        FROM sheets s WHERE s.archived = 0 ORDER BY COALESCE(last, s.created) DESC"""
+        """SELECT s.id, s.title, s.created, COUNT(c.id) AS cells, COUNT(p.cell_id) AS painted, MAX(p.last) AS last,
+            COUNT(r.cell_id) AS read,
+            SUM(p.cell_id NOT NULL AND c.fade_mm IS NULL AND (r.cell_id IS NULL OR r.wet)) AS unread
+        FROM sheets s LEFT JOIN cells c ON c.sheet_id = s.id
+        LEFT JOIN (SELECT cell_id, MAX(at) AS last FROM strokes WHERE act = 'done' AND layer = 0 GROUP BY cell_id) p
+            ON p.cell_id = c.id
+        LEFT JOIN (SELECT cell_id, MIN(trust = 'wet') AS wet FROM readings WHERE cell_id NOT NULL GROUP BY cell_id) r
+            ON r.cell_id = c.id
+        WHERE s.archived = 0 GROUP BY s.id ORDER BY COALESCE(MAX(p.last), s.created) DESC"""
     )
 
 

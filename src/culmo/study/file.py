@@ -1,6 +1,5 @@
 """The study file: one SQLite database, opened by one window at a time, each act committed at once."""
 
-import re
 import shutil
 import sqlite3
 from collections.abc import Callable, Iterator, Mapping
@@ -201,7 +200,7 @@ class Study:
         return self.select(query, values)
 
     def select(self, query: str, values: Mapping[str, Any] | tuple[Any, ...] = ()) -> list[Row]:
-        """What a SELECT over several tables gives; `folded(text)` and `holds(recipe, pattern)` may stand in it.
+        """What a SELECT over several tables gives; `folded(text)` may stand in it.
 
         `query` is written in this program, never typed text.
         """
@@ -377,17 +376,12 @@ def _connect(path: Path) -> sqlite3.Connection:
         raise CulmoError(tr('"{path}" can not be opened ({error})', path=path, error=error)) from None
     db.row_factory = sqlite3.Row
     db.create_function("folded", 1, _folded, deterministic=True)
-    db.create_function("holds", 2, _holds, deterministic=True)
     return db
 
 
 def _folded(text: object) -> str:
     """Text for comparing, whatever its case; SQLite's own folds the letters of English alone."""
     return str(text or "").casefold()
-
-
-def _holds(text: object, pattern: str) -> bool:
-    return re.search(pattern, str(text or "").casefold()) is not None
 
 
 def _migrate(db: sqlite3.Connection, version: int) -> None:

@@ -149,9 +149,16 @@ def reading_of(row: Row) -> Reading:
     )
 
 
+def reading_rows(study: Study) -> list[Row]:
+    """The rows of all readings, with what `reading_of` asks for."""
+    return study.select(
+        "SELECT id, recipe, L, a, b, ground, paper, trust, treatment FROM readings ORDER BY id"
+    )
+
+
 def readings(study: Study) -> list[Reading]:
     """All readings, those that teach and those that do not."""
-    return [reading_of(row) for row in study.rows("readings")]
+    return [reading_of(row) for row in reading_rows(study)]
 
 
 def papers(study: Study) -> list[Paper]:

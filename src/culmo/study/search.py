@@ -1,13 +1,14 @@
 """Search over the whole record: paints, pigments, words, marks, dates, and colours near one."""
 
 import re
-from collections.abc import Sequence
-from dataclasses import dataclass, field, replace
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass, field
 from datetime import date, timedelta
 
 import numpy as np
 
 from culmo.core.colour.difference import delta_e_00
+from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import lab_from_text
 from culmo.core.paint.pigments import codes_in
 from culmo.errors import CulmoError
@@ -57,6 +58,12 @@ _SOURCES = {
         FROM photos p LEFT JOIN sheets s ON s.id = p.sheet_id""",
 }
 KINDS = tuple(_SOURCES)
+# from a table to the kinds whose text or colours come from it
+_KINDS_OF = {
+    "paints": ("paint",), "sheets": ("sheet", "cell", "reading", "picture"), "cells": ("cell", "reading"),
+    "strokes": ("cell",), "readings": ("reading",), "notes": ("note",), "photos": ("note", "picture"),
+    "palettes": ("palette",), "targets": ("wanted",),
+}  # fmt: skip
 _NUMBER = r"-?\d+(?:\.\d+)?"
 _THREE = re.compile(rf"(?<![\w.-]){_NUMBER}(?:\s*[,;]\s*{_NUMBER}){{2}}(?![\w.-])")
 
@@ -184,12 +191,59 @@ def _days(word: str, today: date) -> list[str]:
     ]
 
 
-def search(study: Study, query: Query, kinds: Sequence[str] = KINDS) -> Found:
-    """Look for something in all of the record.
+class Index:
+    """What a study holds to be searched, read once and kept while it stands.
 
     Parameters
     ----------
     study : Study
+    """
+
+    def __init__(self, study: Study) -> None:
+        self.study = study
+        self._rows: dict[str, list[Row]] = {}
+        self._labs: dict[str, tuple[list[int], Array]] = {}
+
+    def rows(self, kind: str) -> list[Row]:
+        """All things of a kind, the latest first; their `text` and `recipe` are folded for comparing."""
+        if kind not in self._rows:
+            rows = self.study.select(f"{_SOURCES[kind]} ORDER BY at DESC, 1 DESC")
+            for row in rows:
+                row["text"] = row["text"].casefold()
+                row["folded"] = row["recipe"].casefold()
+            self._rows[kind] = rows
+        return self._rows[kind]
+
+    def labs(self, kind: str) -> tuple[list[int], Array]:
+        """The places in `rows` of those that have a colour, with (n, 3) CIELAB."""
+        if kind not in self._labs:
+            rows = self.rows(kind)
+            places = [place for place, row in enumerate(rows) if row["L"] is not None]
+            lab = np.array([(rows[i]["L"], rows[i]["a"], rows[i]["b"]) for i in places], dtype=float)
+            self._labs[kind] = places, lab.reshape(-1, 3)
+        return self._labs[kind]
+
+    def forget(self, tables: Iterable[str]) -> None:
+        """Rows of these tables were changed."""
+        for table in tables:
+            for kind in _KINDS_OF.get(table, ()):
+                self._rows.pop(kind, None)
+                self._labs.pop(kind, None)
+
+    def warm(self) -> bool:
+        """Read one kind that is not read yet; says whether more are left."""
+        cold = [kind for kind in KINDS if kind not in self._rows]
+        if cold:
+            self.labs(cold[0])
+        return len(cold) > 1
+
+
+def search(index: Index, query: Query, kinds: Sequence[str] = KINDS) -> Found:
+    """Look for something in all of the record.
+
+    Parameters
+    ----------
+    index : Index
     query : Query; an empty one finds nothing
     kinds : which kinds of things
     """
@@ -197,22 +251,47 @@ def search(study: Study, query: Query, kinds: Sequence[str] = KINDS) -> Found:
         return Found()
     hits: list[Hit] = []
     more: dict[str, int] = {}
-    bearing = _bearers(study, query.words)
+    fits = _test(query, _bearers(index.study, query.words))
     for kind in kinds:
-        if query.lab is not None and kind not in ("reading", "wanted"):
-            continue  # a colour is sought among what has one
-        rows = _matching(study, kind, query, bearing)
-        found = [_hit(kind, row) for row in rows]
-        if query.lab is not None:
-            found = _nearest(found, query.lab)
+        found: list[tuple[Row, float | None]]
+        if query.lab is None:
+            found = [(row, None) for row in index.rows(kind) if fits(row)]
+        else:
+            found = [(row, away) for row, away in _near(index, kind, query.lab) if fits(row)]
         if len(found) > MOST_HITS:
             more[kind] = len(found) - MOST_HITS
-        hits += found[:MOST_HITS]
+        hits += [_hit(kind, row, away) for row, away in found[:MOST_HITS]]
     if query.lab is not None:
         hits.sort(key=lambda hit: (hit.away, hit.id))
     else:
         hits.sort(key=lambda hit: hit.at, reverse=True)
     return Found(tuple(hits), more)
+
+
+def _near(index: Index, kind: str, lab: Lab) -> list[tuple[Row, float]]:
+    """Those within NEAR of a colour with how far, the nearest first."""
+    places, labs = index.labs(kind)
+    if not places:
+        return []
+    away = delta_e_00(labs, np.array(lab))
+    rows = index.rows(kind)
+    order = np.argsort(away, kind="stable")
+    return [(rows[places[i]], float(away[i])) for i in order if away[i] <= NEAR]
+
+
+def _test(query: Query, bearing: dict[str, str]) -> Callable[[Row], bool]:
+    """Whether a thing answers to all words and to one of the dates."""
+    patterns = {word: re.compile(pattern).search for word, pattern in bearing.items()}
+    days = [re.compile(day.replace("____", r"\d{4}")).match for day in query.days]
+
+    def fits(row: Row) -> bool:
+        text = row["text"]
+        for word in query.words:
+            if word not in text and (word not in patterns or not patterns[word](row["folded"])):
+                return False
+        return not days or any(day(row["at"]) for day in days)
+
+    return fits
 
 
 def _bearers(study: Study, words: Sequence[str]) -> dict[str, str]:
@@ -229,39 +308,9 @@ def _bearers(study: Study, words: Sequence[str]) -> dict[str, str]:
     return patterns
 
 
-def _matching(study: Study, kind: str, query: Query, bearing: dict[str, str]) -> list[Row]:
-    clauses, values = [], {}
-    for place, word in enumerate(query.words):
-        values[f"w{place}"] = f"%{_escaped(word)}%"
-        clause = f"folded(text) LIKE :w{place} ESCAPE '!'"
-        if word in bearing:
-            values[f"p{place}"] = bearing[word]
-            clause = f"({clause} OR holds(recipe, :p{place}))"
-        clauses.append(clause)
-    if query.days:
-        clauses.append("(" + " OR ".join(f"at LIKE :d{place}" for place in range(len(query.days))) + ")")
-        values |= {f"d{place}": f"{day}%" for place, day in enumerate(query.days)}
-    where = " AND ".join(clauses) or "1"
-    return study.select(f"SELECT * FROM ({_SOURCES[kind]}) WHERE {where} ORDER BY at DESC, id DESC", values)
-
-
-def _escaped(word: str) -> str:
-    """A word for LIKE, in which its signs stand for themselves."""
-    return word.replace("!", "!!").replace("%", "!%").replace("_", "!_")
-
-
-def _hit(kind: str, row: Row) -> Hit:
+def _hit(kind: str, row: Row, away: float | None) -> Hit:
     lab = None if row["L"] is None else (row["L"], row["a"], row["b"])
     return Hit(
-        kind, row["id"], row["title"], row["detail"], row["at"], row["recipe"], lab, None,
+        kind, row["id"], row["title"], row["detail"], row["at"], row["recipe"], lab, away,
         row["sheet_id"], row["cell_id"], row["paint_id"], row["note_id"],
     )  # fmt: skip
-
-
-def _nearest(found: Sequence[Hit], lab: Lab) -> list[Hit]:
-    """Those within NEAR of a colour, the nearest first."""
-    if not found:
-        return []
-    away = delta_e_00(np.array([hit.lab for hit in found]), np.array(lab))
-    order = np.argsort(away, kind="stable")
-    return [replace(found[place], away=float(away[place])) for place in order if away[place] <= NEAR]

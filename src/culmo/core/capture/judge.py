@@ -4,7 +4,6 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import nnls
 
 from culmo.core.chart.sheet import Cell
 from culmo.core.colour.difference import delta_e_00
@@ -75,6 +74,8 @@ def unexplained(cells: Sequence[Cell], density: Array, rng: np.random.Generator)
     -------
     float, or None where there are too few cells to tell
     """
+    from scipy.optimize import nnls  # slow to import, and needed only here
+
     loads = recipe_loads(cells)
     distinct = len(np.unique(np.round(loads, 3), axis=0))
     if distinct < loads.shape[1] + 3 or len(cells) < loads.shape[1] + 3:

@@ -13,7 +13,7 @@ from culmo.core.colour.spectral import Array
 from culmo.core.paint.hand import Hand, relearn_hand
 from culmo.core.paint.optics import Batch, Linear, compile_batch, linearise
 from culmo.core.paint.parameters import PER_PAINT, Ground, Layout
-from culmo.core.paint.readings import INK, PAPER, Reading
+from culmo.core.paint.readings import INK, PAPER, Reading, taught
 from culmo.core.paint.recipe import TINT
 from culmo.core.steps import run_through
 
@@ -37,7 +37,7 @@ class Estimate:
     hand : Hand
     readings : int, how many readings it rests on
     settled : bool, whether the search came to rest
-    weights : (n,) float, the robust weight each reading got, in the order given
+    weights : (n,) float, the robust weight of each reading that was taught, in the order given
     """
 
     names: tuple[str, ...]
@@ -76,7 +76,7 @@ class Problem:
 def prepare(
     names: Sequence[str], readings: Sequence[Reading], typical: Iterable[tuple[Reading, float]] = ()
 ) -> Problem:
-    """Readings to arrays; those that do not teach stay out.
+    """Readings to arrays; those that do not teach stay out, and of very many the oldest (see `taught`).
 
     Parameters
     ----------
@@ -89,7 +89,7 @@ def prepare(
     CulmoError
         when a recipe names a paint that is not in `names`
     """
-    good = [reading for reading in readings if reading.teaches]
+    good = taught(readings)
     known = list(typical)
     everything = good + [reading for reading, _ in known]
     bare = {(r.ground, r.paper.strip().casefold()) for r in everything if not r.recipe.layers}

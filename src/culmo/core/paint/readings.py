@@ -1,5 +1,6 @@
 """What a dry cell looked like."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -20,6 +21,8 @@ TRUSTS = (GOOD, WET, DOUBTFUL, EXCLUDED)
 # what was done to the dry paint before it was read: the lift test, and the two halves of the fade test
 LIFTED, RUBBED, COVERED, EXPOSED = "lifted", "rubbed", "covered", "exposed"
 TREATMENTS = ("", LIFTED, RUBBED, COVERED, EXPOSED)
+
+MOST_OF_A_PAINT, MOST_ALONE = 30, 6
 
 
 @dataclass(frozen=True)
@@ -70,3 +73,35 @@ class Reading:
     def teaches(self) -> bool:
         """Whether the mixing model may learn from it: trusted, and of paint as it dried."""
         return self.trust == GOOD and not self.treatment
+
+
+def taught(readings: Sequence[Reading]) -> list[Reading]:
+    """The readings that are learned from: those that teach, and of very many the latest.
+
+    A paint's parameters are told by some tens of readings; what a painter's hand did years ago says less of it than
+    what it does now. So a mix is taken while a paint in it has fewer than MOST_OF_A_PAINT of them, the latest first, and
+    a paint alone while fewer than MOST_ALONE of the same strength and ground are. All are taken in usual studies.
+
+    Parameters
+    ----------
+    readings : sequence of Reading, the latest last
+
+    Returns
+    -------
+    list of Reading, in the order given
+    """
+    count: dict[object, int] = {}
+    kept: list[Reading] = []
+    for reading in reversed(readings):
+        if not reading.teaches:
+            continue
+        names = [name.casefold() for name in reading.recipe.names]
+        keys: list[object] = list(names)
+        most = MOST_OF_A_PAINT
+        if len(names) < 2:
+            keys, most = [(reading.recipe.key, reading.ground, reading.paper)], MOST_ALONE
+        if any(count.get(key, 0) < most for key in keys):
+            kept.append(reading)
+            for key in keys:
+                count[key] = count.get(key, 0) + 1
+    return kept[::-1]

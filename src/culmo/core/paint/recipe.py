@@ -1,7 +1,9 @@
 """The recipe text: what went into a cell, in which parts, how thin, and over what."""
 
+import re
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import TypeVar
 
 from culmo.errors import CulmoError
@@ -188,6 +190,9 @@ def spoken_recipe(recipe: Recipe) -> str:
     return tr(" over ").join(texts)
 
 
+_SEPARATOR = re.compile(r"[:@]| \+ | over ")
+
+
 class _Reader:
     """Reads a recipe text from left to right and knows where it is."""
 
@@ -222,10 +227,8 @@ class _Reader:
     def plain(self) -> str:
         """Text up to the next separator."""
         start = self.at
-        while self.at < len(self.text) and self.text[self.at] not in ":@":
-            if any(self.text.startswith(mark, self.at) for mark in (" + ", " over ")):
-                break
-            self.at += 1
+        found = _SEPARATOR.search(self.text, start)
+        self.at = found.start() if found is not None else len(self.text)
         return self.text[start : self.at].strip()
 
     def name(self) -> str:
@@ -289,6 +292,11 @@ def parse_recipe(text: str) -> Recipe:
     >>> parse_recipe("Sepia @ 0.2 over Lemon @ full").layers[0].wash
     0.2
     """
+    return _parsed(text)
+
+
+@lru_cache(maxsize=1 << 15)  # a study of years names the same recipes again at every look
+def _parsed(text: str) -> Recipe:
     if text.strip() == "-":
         return Recipe()
     if len(text) > 4000:

@@ -58,6 +58,9 @@ class BoxPicture(QWidget):
         self.box: Box | None = None
         self.paints: dict[int, Paint] = {}
         self.current: Spot | None = None
+        # worked out once for a box and a width; many places ask at every drawing
+        self._laid: tuple[Box, dict[int, Paint], list[Spot]] | None = None
+        self._scaled: tuple[tuple[int, int], float] | None = None
         self._pressed: tuple[Spot, QPointF] | None = None
         self._drag_at: QPointF | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -70,6 +73,7 @@ class BoxPicture(QWidget):
     def show_box(self, box: Box | None, paints: list[Paint]) -> None:
         """Show a box and, beside it, the paints that are not in it."""
         self.box, self.paints = box, {paint.id: paint for paint in paints}
+        self._laid = self._scaled = None
         spots = self.spots()
         if self.current is not None:
             wanted = self.current
@@ -94,9 +98,13 @@ class BoxPicture(QWidget):
         """All places, well after well, then those beside the box."""
         if self.box is None:
             return []
+        if self._laid is not None and self._laid[0] is self.box and self._laid[1] is self.paints:
+            return self._laid[2]
         wells = [Spot(place, self._in_well(place)) for place in range(self.box.shape.count)]
         held = {spot.paint_id for spot in wells}
-        return wells + [Spot(-1, paint_id) for paint_id in self.paints if paint_id not in held]
+        spots = wells + [Spot(-1, paint_id) for paint_id in self.paints if paint_id not in held]
+        self._laid = (self.box, self.paints, spots)
+        return spots
 
     def _in_well(self, place: int) -> int | None:
         assert self.box is not None
@@ -107,12 +115,18 @@ class BoxPicture(QWidget):
 
     def _scale(self) -> float:
         assert self.box is not None
-        width, height = self.box.shape.size_mm
         holder = self.parentWidget()
         seen = holder.height() if holder is not None else self.height()
-        free = max(
-            seen - self._beside_height() - 44, 200
-        )  # the box and what lies beside it are seen at one glance
+        key = (self.width(), seen)
+        if self._scaled is None or self._scaled[0] != key:
+            self._scaled = (key, self._fitted(seen))
+        return self._scaled[1]
+
+    def _fitted(self, seen: int) -> float:
+        """Pixels a millimetre at which the box and what lies beside it are seen at one glance."""
+        assert self.box is not None
+        width, height = self.box.shape.size_mm
+        free = max(seen - self._beside_height() - 44, 200)
         return max(2.4, min(_LARGEST, (self.width() - 24) / width, free / height))
 
     def _box_rect(self) -> QRectF:

@@ -8,7 +8,7 @@ import numpy as np
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.parameters import BIAS_AT, BIAS_SPREAD, PER_PAINT
-from culmo.core.paint.readings import EXCLUDED
+from culmo.core.paint.readings import EXCLUDED, taught
 from culmo.core.paint.recipe import spoken_recipe
 from culmo.core.paint.steps import middle
 from culmo.study import records
@@ -108,7 +108,7 @@ class ReadingLine:
 def reading_lines(study: Study, name: str, estimate: Estimate | None) -> list[ReadingLine]:
     """The readings with a paint in them, its own card first."""
     readings = records.readings(study)
-    good = [reading for reading in readings if reading.teaches]
+    good = taught(readings)
     weights = {}
     if estimate is not None and len(estimate.weights) >= len(good):
         weights = {reading.extra: float(w) for reading, w in zip(good, estimate.weights, strict=False)}

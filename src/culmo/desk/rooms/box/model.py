@@ -138,7 +138,8 @@ def draft_of(study: Study, paint: records.Paint) -> PaintDraft:
 def elsewhere(study: Study, name: str) -> dict[str, str]:
     """What of a paint's card was read on a sheet, by field, as text."""
     found = {}
-    for row in study.rows("readings", "source != 'card' AND treatment = '' AND trust = 'good'"):
+    own = "source != 'card' AND treatment = '' AND trust = 'good' AND INSTR(folded(recipe), ?)"
+    for row in study.rows("readings", own, (name.casefold(),)):
         recipe = records.recipe_of(row)
         if recipe.is_pure and recipe.names[0].casefold() == name.casefold():
             for key, _, wash, ground in CARD_FIELDS:

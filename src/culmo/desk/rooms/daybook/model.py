@@ -9,7 +9,7 @@ from culmo.errors import CulmoError
 from culmo.study import diary
 from culmo.study.diary import Entry, Patch
 from culmo.study.file import Study
-from culmo.study.search import KINDS, MOST_HITS, Found, Hit, Query, parse_query, search
+from culmo.study.search import KINDS, MOST_HITS, Found, Hit, Index, Query, parse_query, search
 from culmo.words import clock_words, day_words, tr, trn
 
 KIND_WORDS = {
@@ -39,6 +39,8 @@ FILTERS: tuple[tuple[str, tuple[str, ...]], ...] = (
     (tr("Notes"), (diary.NOTE,)),
     (tr("Box changes"), (diary.BOX,)),
 )
+EARLIER = "earlier"
+DAYS = 30  # on view at first; entering the last line doubles them
 # kinds of things found -> the filter under which they stand
 _FOUND_UNDER = {
     "paint": diary.BOX, "sheet": diary.PLAN, "cell": diary.PAINT, "reading": diary.READ, "note": diary.NOTE,
@@ -83,19 +85,25 @@ class View:
     empty: str = ""
 
 
-def days_view(study: Study, place: int = 0, sheet_id: int | None = None) -> View:
-    """The days under a filter.
+def days_view(study: Study, place: int = 0, sheet_id: int | None = None, most: int = DAYS) -> View:
+    """The days under a filter, with a line at the end that leads to the earlier ones.
 
     Parameters
     ----------
     study : Study
     place : int, in FILTERS
     sheet_id : int of the only sheet, or None
+    most : int, how many days at most
     """
     lines: list[Line] = []
-    for day in diary.days(study, FILTERS[place][1], sheet_id):
+    found = diary.days(study, FILTERS[place][1], sheet_id, most + 1)
+    for day in found[:most]:
         lines.append(Line("day", "", "", day_words(day.moment), date=day.date))
         lines += [entry_line(entry) for entry in day.entries]
+    if len(found) > most:
+        lines.append(
+            Line(EARLIER, "", "", tr("Earlier days…"), Entry(found[most].date, EARLIER, tr("Earlier days…")))
+        )
     empty = tr("Nothing has happened yet. What you do is written down here, by date.")
     if place or sheet_id is not None:
         empty = tr("There is nothing of this kind yet.")
@@ -109,19 +117,19 @@ def entry_line(entry: Entry) -> Line:
     )
 
 
-def found_view(study: Study, text: str, today: date, place: int = 0) -> View:
+def found_view(index: Index, text: str, today: date, place: int = 0) -> View:
     """What a search finds.
 
     Parameters
     ----------
-    study : Study
+    index : Index, of the study
     text : str, as typed
     today : date
     place : int, in FILTERS
     """
     query = parse_query(text, today)
     kinds = [kind for kind in KINDS if _FOUND_UNDER[kind] in FILTERS[place][1]]
-    found = search(study, query, kinds)
+    found = search(index, query, kinds)
     empty = tr(
         "Nothing in the record fits. Fewer words find more; dates are written as 2026-11-03 or November."
     )

@@ -7,7 +7,7 @@ from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from culmo.desk.rooms.daybook.lines import LineDelegate, has_picture
-from culmo.desk.rooms.daybook.model import facts, lab_of
+from culmo.desk.rooms.daybook.model import EARLIER, facts, lab_of
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP
 from culmo.desk.widgets import SLIP_WIDTH, FactRow, Slip, clear_layout, rule, text_label, title_label
@@ -158,14 +158,16 @@ class DaybookSlip(Slip):
             button.setVisible(False)
         if entry is None or self.session.study is None:
             return
-        dated = not entry.at.startswith("1970")
+        dated = not entry.at.startswith("1970") and entry.kind != EARLIER
         if dated:
             self.title.setText(day_words(entry.moment))
         self.words.setText(entry.text)
         for word, value in facts(self.session.study, entry):
             self.facts.addWidget(FactRow(word, value))
         homes = (entry.sheet_id, entry.cell_id, entry.paint_id, entry.palette_id)
-        self.go_button.setVisible(any(home is not None for home in homes) or entry.kind == "wanted")
+        self.go_button.setVisible(
+            any(home is not None for home in homes) or entry.kind in ("wanted", EARLIER)
+        )
         self.near_button.setVisible(lab_of(entry) is not None)
         self.change_button.setVisible(entry.note_id is not None)
         self.remove_button.setVisible(entry.note_id is not None)

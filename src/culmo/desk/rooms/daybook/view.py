@@ -8,7 +8,7 @@ from PySide6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QImage, 
 from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout
 
 from culmo.desk.rooms.daybook.lines import LinesView
-from culmo.desk.rooms.daybook.model import FILTERS, View, days_view, found_view, lab_of
+from culmo.desk.rooms.daybook.model import DAYS, EARLIER, FILTERS, View, days_view, found_view, lab_of
 from culmo.desk.rooms.daybook.slip import DaybookSlip
 from culmo.desk.session import Session
 from culmo.desk.settings import Settings
@@ -23,6 +23,8 @@ from culmo.study.pictures import ENDINGS, picture_file, thumbnail
 from culmo.study.records import sheet_titles
 from culmo.words import tr, trn
 
+DUE_MS = 60  # what is due is looked up after the act itself is on view
+WARM_MS = 40
 TYPING_MS = 120  # a search waits until typing rests
 PICTURES = "(" + " ".join(f"*{ending}" for ending in ENDINGS) + ")"
 
@@ -41,6 +43,7 @@ class DaybookRoom(Room):
         self.session, self.settings = session, settings
         self._pending: list[Picture] = []
         self._sheets: list[int | None] = [None]
+        self._most = DAYS
         self.setAcceptDrops(True)
         main = self.lay_ground()
         self._head(main)
@@ -98,6 +101,12 @@ class DaybookRoom(Room):
         self._typing = QTimer(self)
         self._typing.setSingleShot(True)
         self._typing.timeout.connect(self._show_lines)
+        self._warming = QTimer(self)
+        self._warming.setInterval(WARM_MS)
+        self._warming.timeout.connect(self._warm)
+        self._dues = QTimer(self)
+        self._dues.setSingleShot(True)
+        self._dues.timeout.connect(self._show_due)
         self.search.textChanged.connect(lambda _: self._typing.start(TYPING_MS))
         self.search.returnPressed.connect(self._to_first)
         escape = QShortcut(
@@ -107,8 +116,8 @@ class DaybookRoom(Room):
         self.filters.chosen.connect(lambda _: self._show_lines())
         self.only.activated.connect(lambda _: self._show_lines())
         self.view.chosen.connect(self.slip.show_entry)
-        self.view.entered.connect(self.go)
-        self.slip.go.connect(self.go)
+        self.view.entered.connect(self._enter)
+        self.slip.go.connect(self._enter)
         self.slip.due_chosen.connect(self.due_chosen)
         self.slip.near.connect(self.search_near)
         self.slip.open_picture.connect(self.picture_wanted)
@@ -120,7 +129,7 @@ class DaybookRoom(Room):
         self.session.learned.connect(self.view.viewport().update)
 
     def _other_study(self) -> None:
-        self._pending = []
+        self._pending, self._most = [], DAYS
         self._show_pending()
         self.search.clear()
         self.refresh_when_seen()
@@ -140,8 +149,19 @@ class DaybookRoom(Room):
         self.only.clear()
         self.only.addItems([tr("All sheets"), *(title for _, title in titles)])
         self.only.setCurrentIndex(self._sheets.index(chosen) if chosen in self._sheets else 0)
-        self.slip.show_due(due(study))
+        self._dues.start(DUE_MS)
+        self._warming.start()
         self._show_lines()
+
+    def _warm(self) -> None:
+        """Read what a search asks for, a piece at a time while nothing else is done."""
+        if self.session.study is None or not self.isVisible() or not self.session.index.warm():
+            self._warming.stop()
+
+    def _show_due(self) -> None:
+        if self.session.study is not None:
+            with self.session.guarded():
+                self.slip.show_due(due(self.session.study))
 
     def _show_lines(self) -> None:
         self._typing.stop()
@@ -153,9 +173,10 @@ class DaybookRoom(Room):
             view: View
             if text:
                 today = datetime.fromisoformat(study.clock()).date()
-                view = found_view(study, text, today, self.filters.current)
+                view = found_view(self.session.index, text, today, self.filters.current)
             else:
-                view = days_view(study, self.filters.current, self._sheets[max(self.only.currentIndex(), 0)])
+                sheet_id = self._sheets[max(self.only.currentIndex(), 0)]
+                view = days_view(study, self.filters.current, sheet_id, self._most)
             self.only.setEnabled(not text)
             self.summary.setText(view.summary)
             self.summary.setVisible(bool(view.summary))
@@ -163,6 +184,14 @@ class DaybookRoom(Room):
             self.empty.setVisible(not view.lines)
             self.view.setVisible(bool(view.lines))
             self.view.show_lines(view.lines)
+
+    def _enter(self, entry: DiaryEntry | None) -> None:
+        """Go to what a line is about; the last one brings more days."""
+        if entry is not None and entry.kind == EARLIER:
+            self._most *= 2
+            self._show_lines()
+        else:
+            self.go.emit(entry)
 
     def _to_first(self) -> None:
         """From the search to what it found."""

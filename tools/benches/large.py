@@ -1,0 +1,96 @@
+"""A study of many years: ten thousand readings, two hundred sheets, sixty paints."""
+
+import resource
+import statistics
+import tempfile
+import time
+from datetime import date
+from pathlib import Path
+
+from tools.benches import show
+from tools.benches.window import _BARE, _STUDY, _seconds
+
+_USABLE = _STUDY.replace(
+    "app = make_app()",
+    "import time, resource\nfrom PySide6.QtWidgets import QApplication\napp = make_app()",
+).replace(
+    "window.open_path(Path(sys.argv[2]))",
+    "app.processEvents(); t = time.perf_counter(); window.open_path(Path(sys.argv[2])); app.processEvents(); "
+    "print(f'opened {time.perf_counter() - t:.3f}', flush=True)",
+)
+_MEMORY = """
+import resource, sys, time
+from pathlib import Path
+from culmo.desk.app import make_app, settle
+from culmo.desk.settings import Settings
+from culmo.desk.window import MainWindow
+from culmo.study import note_acts, paint_acts
+app = make_app(); window = MainWindow(Settings.at(Path(sys.argv[1]) / "m.ini")); window.resize(1280, 800); window.show()
+window.open_path(Path(sys.argv[2])); settle(window)
+acts = []
+for room in range(6):
+    window.show_room(room); settle(window)
+window.show_room(int(sys.argv[3]))
+settle(window)
+for number in range(9):
+    command = note_acts.add_note(window.session.file, f"note {number}")
+    start = time.perf_counter(); window.session.do(command); acts.append(time.perf_counter() - start); settle(window)
+print(sorted(acts)[len(acts) // 2], resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)
+window.close()
+"""
+
+
+def _child(code: str, *words: str) -> list[float]:
+    import os
+    import subprocess
+    import sys
+
+    env = {key: value for key, value in os.environ.items() if key != "PYTHONDONTWRITEBYTECODE"}
+    done = subprocess.run(
+        [sys.executable, "-c", code, *words], capture_output=True, text=True, env=env, check=True
+    )
+    return [float(word) for word in done.stdout.replace("opened", " ").split() if word[0].isdigit()]
+
+
+def run() -> bool:
+    """Opening, saving, searching, memory."""
+    from culmo.study import note_acts
+    from culmo.study.file import Study
+    from culmo.study.search import Index, parse_query, search
+    from support.large import make_large
+
+    fine = True
+    with tempfile.TemporaryDirectory() as folder:
+        path = make_large(Path(folder) / "years.culmo")
+        bare = statistics.median(_seconds(_BARE) for _ in range(5))
+        opened = statistics.median(_child(_USABLE, folder, str(path))[0] for _ in range(5))
+        print(f"     bare window {bare:.2f} s, opening the study {opened:.2f} s")
+        fine = show("opening a study of many years, s", opened, 1.5) and fine
+        with Study(path) as study:
+            saved = []
+            for number in range(15):
+                command = note_acts.add_note(study, f"note {number}")
+                start = time.perf_counter()
+                study.apply(command)
+                saved.append(time.perf_counter() - start)
+            fine = show("saving an act, ms", 1000 * statistics.median(saved), 30.0) and fine
+            index = Index(study)
+            start = time.perf_counter()
+            while index.warm():
+                pass
+            print(
+                f"     what is searched is read in {time.perf_counter() - start:.2f} s, in pieces, while nothing is done"
+            )
+            for text in ("paint 07", "PB29", "granulates 2023-10", "#5a6b4c"):
+                spent = []
+                for _ in range(5):
+                    start = time.perf_counter()
+                    search(index, parse_query(text, date(2026, 11, 25)))
+                    spent.append(time.perf_counter() - start)
+                fine = show(f"search for {text}, ms", 1000 * statistics.median(spent), 100.0) and fine
+        for room, name in ((0, "Box"), (2, "Paint"), (5, "Daybook")):
+            answered, memory = _child(_MEMORY, folder, str(path), str(room))
+            print(f"     an act with all that the {name} room shows anew: {1000 * answered:.0f} ms")
+            fine = show(f"memory after all rooms, in the {name} room, MB", memory, 500.0) and fine
+    print(f"     this process at most {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB")
+    return fine
