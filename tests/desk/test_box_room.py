@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QTimer, QUrl
 from PySide6.QtGui import QColor, QDropEvent, QGuiApplication, QImage
-from PySide6.QtWidgets import QApplication, QComboBox, QFileDialog, QInputDialog, QLabel
+from PySide6.QtWidgets import QApplication, QCheckBox, QComboBox, QFileDialog, QInputDialog, QLabel
 
 from culmo.core.paint.recipe import mix
 from culmo.demo.paints import PAINTS
@@ -584,3 +584,31 @@ def test_two_hundred_paints_and_names_in_any_script(window, tmp_path):
     assert window.box.picture.grab().toImage().width() > 0
     assert np.isfinite(window.box.picture._scale())
     dialog.deleteLater()
+
+
+def test_columns_of_a_table_are_matched_by_hand(qtbot, with_study, tmp_path):
+    """A spreadsheet whose heads nobody knows: what each column holds is chosen, and the list follows."""
+    from culmo.desk.rooms.box.entry_dialog import EntryDialog
+    from culmo.desk.rooms.box.entry_model import paint_table
+
+    path = tmp_path / "farben.csv"
+    path.write_text("Farbe;Lager;Stoff;Wort\nIndigo;12;PB60;staining\nSiena;3;PBr7;\n", encoding="utf-8")
+    table = paint_table(path)
+    assert not table.headed and table.kinds[0] == "name"
+    dialog = EntryDialog(with_study, with_study.session)
+    qtbot.addWidget(dialog)
+    dialog.read_file(path)
+    assert len(dialog.list.rows) == 3
+    boxes = dialog.findChildren(QComboBox)
+    assert any("Stoff" in box.accessibleName() for box in boxes)
+    headed = next(check for check in dialog.findChildren(QCheckBox) if "first row" in check.text())
+    headed.setChecked(True)
+    assert len(dialog.list.rows) == 2
+    dialog._rematch(1, "")
+    dialog._rematch(3, "claims")
+    assert [(row.line.name, row.codes_text) for row in dialog.list.rows] == [
+        ("Indigo", "PB60"),
+        ("Siena", "PBr7"),
+    ]
+    assert dialog.list.rows[0].line.claims == {"staining": "high"}
+    assert "12" not in dialog.text.toPlainText()

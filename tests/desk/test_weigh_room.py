@@ -214,7 +214,7 @@ def test_a_colour_is_taken_from_a_picture_and_put_on_a_list(qtbot, demo, tmp_pat
     monkeypatch.setattr(QInputDialog, "getItem", lambda *_: ("Moths", True))
     click(qtbot, find.want)
     assert wanted_lists(demo.session.file)["Moths"][0].name == "moth"
-    assert "Moths: 1 colours" in find.lists.text()
+    assert "Moths: 1 colour" in find.lists.text()
     demo.session.undo.undo()
     assert "Moths" not in wanted_lists(demo.session.file)
     (tmp_path / "broken.png").write_bytes(b"nothing")
@@ -575,7 +575,7 @@ def test_all_mixes_of_the_box_under_a_lamp(qtbot, demo):
     wait(demo)
     assert len(chart.points) == 20_000
     assert np.median(delta_e_00(day, chart.points.lab)) > 1.0
-    assert "warm lamp" in demo.weigh.subtitle.text()
+    assert "Warm lamp" in demo.weigh.subtitle.text()
 
 
 def test_a_drag_moves_the_map_and_selects_nothing(qtbot, demo):

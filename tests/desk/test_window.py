@@ -43,7 +43,7 @@ def test_each_room_has_a_page_of_help_that_opens_with_f1(with_study):
         with_study.show_room(place)
         with_study.actions_by_id["help"].trigger()
         (dialog,) = [d for d in with_study.findChildren(QDialog) if d.isVisible()]
-        assert dialog.windowTitle() == f"Help: {room}"
+        assert dialog.windowTitle() == f"Help: {ROOMS[place]}"
         assert len(dialog.findChild(QTextBrowser).toPlainText()) > 150
         dialog.close()
 

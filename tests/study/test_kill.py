@@ -13,7 +13,7 @@ from culmo.study import acts, records
 from culmo.study.file import Study
 from support.builders import make_sheet, make_study
 
-KILLS = 100 if os.environ.get("CULMO_SOAK") else 5
+KILLS = 200 if os.environ.get("CULMO_SOAK") else 5
 PAINTER = """
 import sys
 from pathlib import Path

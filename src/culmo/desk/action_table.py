@@ -5,9 +5,12 @@ from culmo.desk.actions import (
     ROOM_IDS,
     ROOMS,
     Action,
-    Run,
     can_paste,
     in_box,
+    to_arrange,
+    to_light,
+    to_room,
+    to_scheme,
     with_box,
     with_paint,
     with_picture,
@@ -16,23 +19,6 @@ from culmo.desk.actions import (
     with_trial,
 )
 from culmo.words import tr
-
-
-def _light(place: int) -> Run:
-    return lambda window: window.session.set_light(place)
-
-
-def _scheme(choice: str) -> Run:
-    return lambda window: window.choose_scheme(choice)
-
-
-def _arrange(order: str) -> Run:
-    return lambda window: window.box.arrange_by(order)
-
-
-def _room(place: int) -> Run:
-    return lambda window: window.show_room(place)
-
 
 ACTIONS: tuple[Action, ...] = (
     Action(
@@ -86,6 +72,15 @@ ACTIONS: tuple[Action, ...] = (
         with_study,
         gap=True,
         help=tr("Readings, sheets, paints, wanted colours or measurements from open files"),
+    ),
+    Action(
+        "share sheet",
+        tr("Give the sheet to another study…"),
+        tr("File"),
+        lambda w: w.share_sheet(),
+        "",
+        with_sheet,
+        help=tr("The sheet with its paints and readings in one file; import it there"),
     ),
     Action(
         "export study",
@@ -212,7 +207,7 @@ ACTIONS: tuple[Action, ...] = (
             f"room {ROOM_IDS[i]}",
             room,
             tr("View"),
-            _room(i),
+            to_room(i),
             f"Ctrl+{i + 1}",
             help=tr("Go to the {room} room", room=room),
         )
@@ -233,7 +228,7 @@ ACTIONS: tuple[Action, ...] = (
             f"light {i}",
             word,
             tr("View"),
-            _light(i),
+            to_light(i),
             checkable=True,
             gap=i == 0,
             help=tr("See everything under {what}", what=word.casefold()),
@@ -245,7 +240,7 @@ ACTIONS: tuple[Action, ...] = (
             f"scheme {choice}",
             word,
             tr("View"),
-            _scheme(choice),
+            to_scheme(choice),
             checkable=True,
             gap=i == 0,
             help=words,
@@ -446,6 +441,15 @@ ACTIONS: tuple[Action, ...] = (
         help=tr("Colours of a swatch from a photo or scan"),
     ),
     Action(
+        "share paint",
+        tr("Give it to another study…"),
+        tr("Paint"),
+        lambda w: w.share_current_paint(),
+        "",
+        with_paint,
+        help=tr("The paint with its card in one file; import it there"),
+    ),
+    Action(
         "bring back",
         tr("Bring back a retired paint…"),
         tr("Paint"),
@@ -496,7 +500,7 @@ ACTIONS: tuple[Action, ...] = (
             f"arrange {order}",
             words,
             tr("Paint"),
-            _arrange(order),
+            to_arrange(order),
             enabled=with_box,
             gap=i == 0,
             help=tr("Lay the box's paints in this order"),

@@ -88,6 +88,22 @@ class Action:
     help: str = ""
 
 
+def to_light(place: int) -> Run:
+    return lambda window: window.session.set_light(place)
+
+
+def to_scheme(choice: str) -> Run:
+    return lambda window: window.choose_scheme(choice)
+
+
+def to_arrange(order: str) -> Run:
+    return lambda window: window.box.arrange_by(order)
+
+
+def to_room(place: int) -> Run:
+    return lambda window: window.show_room(place)
+
+
 CAUTIONS = tr(
     "<p><b>The maker's label and safety data sheet and your local rules come first.</b>\n"
     "Culmo calls no paint safe.</p>\n<ul><li>Do not point the brush with the lips; do not "

@@ -1,9 +1,9 @@
 """Files out of the window and into it: a sheet exported or printed, the whole study out, open files in."""
 
 import json
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtWidgets import QFileDialog
 
@@ -80,6 +80,36 @@ class SheetsOut(Studies):
             self.say(tr("Written: {path}", path=path))
             return True
         return False
+
+    def share_sheet(self) -> None:
+        """Ask where, and write the sheet with its paints and readings for another study."""
+        from culmo.study.sharing import shared_sheet
+
+        record = self.state.record
+        if record is not None:
+            self._share(record.sheet.title, lambda: shared_sheet(self.session.file, record.id))
+
+    def share_paint(self, paint_id: int, name: str) -> None:
+        """Ask where, and write a paint with its card for another study."""
+        from culmo.study.sharing import shared_paint
+
+        self._share(name, lambda: shared_paint(self.session.file, paint_id))
+
+    def _share(self, title: str, data: "Callable[[], dict[str, Any]]") -> None:
+        start = f"{title}.share.json".replace("/", "-")
+        name, _ = QFileDialog.getSaveFileName(self, tr("For another study"), start, tr("Shared (*.json)"))
+        if name:
+            self.write_share(Path(name), data)
+
+    def write_share(self, path: Path, data: "Callable[[], dict[str, Any]]") -> None:
+        """Write what is shared."""
+        from culmo.desk.drawing.export import whole_file
+        from culmo.study.sharing import share_text
+
+        with self.session.guarded():
+            with whole_file(path) as beside:
+                beside.write_text(share_text(data()), encoding="utf-8")
+            self.say(tr("Written: {path}", path=path))
 
     def export_study(self) -> None:
         """Ask for a folder, and write everything there in open forms."""

@@ -479,6 +479,12 @@ class MainWindow(SheetsOut):
             self.show_room(WEIGH)
             self.weigh.replace_paint(paint.name)
 
+    def share_current_paint(self) -> None:
+        """The paint that is selected in the Box room, for another study."""
+        paint = self.box.current_paint()
+        if paint is not None:
+            self.share_paint(paint.id, paint.name)
+
     def show_fewer(self) -> None:
         """The best few paints."""
         from culmo.desk.rooms.weigh.view import FEWER

@@ -15,7 +15,7 @@ from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe, spoken_
 from culmo.errors import CulmoError
 from culmo.study.draft import Draft
 from culmo.study.file import Change, Command, Row, Study
-from culmo.study.records import cell_row, layout_text, paints
+from culmo.study.records import cell_row, json_of, layout_text, paints
 from culmo.words import tr
 
 NAME_LIMIT = 120
@@ -157,7 +157,7 @@ def rename_everywhere(draft: Draft, old: str, new: str) -> None:
         return new if name.strip().casefold() == old.casefold() else name
 
     for sheet in draft.study.rows("sheets"):  # the plan that a layout was made from names paints too
-        layout = json.loads(sheet["layout"])
+        layout = json_of(sheet, "layout")
         before = layout.get("settings") or {}
         after = {
             key: _renamed_in(value, rename) for key, value in before.items() if key in ("paints", "extra")
@@ -265,6 +265,24 @@ def _draft_sheet(draft: Draft, sheet: Sheet, first: int, replaces: int | None = 
     return following
 
 
+def draft_sheet(draft: Draft, sheet: Sheet) -> tuple[int, dict[str, int]]:
+    """A sheet as a part of an act; gives its id, and its cells' ids by their names on it."""
+    first = draft.study.next_id("cells")
+    sheet_id = draft.study.next_id("sheets")
+    _draft_sheet(draft, sheet, first)
+    return sheet_id, {cell.id: first + place for place, cell in enumerate(sheet.cells)}
+
+
+def draft_readings(draft: Draft, incoming: Sequence["Incoming"], sheet_id: int | None = None) -> None:
+    """Readings as a part of an act."""
+    for item in incoming:
+        more = dict(item.values)
+        more.update(sheet_id=sheet_id if item.cell_id else None, cell_id=item.cell_id)
+        source = str(more.pop("source", "") or "file")
+        row = {key: value for key, value in more.items() if value not in (None, "")}
+        _add_one(draft, item.reading, source, row)
+
+
 def change_sheet(study: Study, sheet_id: int, sheet: Sheet) -> Command:
     """Plan a sheet anew. One that has been painted or read keeps its record, and a new version is made."""
     touched = study.rows("readings", "sheet_id = ?", (sheet_id,)) or study.rows(
@@ -370,12 +388,7 @@ def add_readings(
                 )
             )
     draft = Draft(study, tr("Read {what}", what=what))
-    for item in incoming:
-        more = dict(item.values)
-        more.update(sheet_id=sheet_id if item.cell_id else None, cell_id=item.cell_id)
-        source = str(more.pop("source", "") or "file")
-        row = {key: value for key, value in more.items() if value not in (None, "")}
-        _add_one(draft, item.reading, source, row)
+    draft_readings(draft, incoming, sheet_id)
     draft.tell("reading", tr("{n} readings from {what}", n=len(incoming), what=what), sheet_id=sheet_id)
     return draft.command()
 

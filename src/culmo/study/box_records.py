@@ -1,6 +1,5 @@
 """Boxes, fade tests and given roles as values."""
 
-import json
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
@@ -8,8 +7,10 @@ from culmo.core.chart.box import BoxShape
 from culmo.core.paint.properties import FadeLook, Lab
 from culmo.core.paint.readings import COVERED, EXPOSED
 from culmo.core.paint.recipe import parse_recipe
-from culmo.study.file import Study
-from culmo.study.records import json_of
+from culmo.errors import CulmoError
+from culmo.study.file import Row, Study
+from culmo.study.records import json_of, parsed
+from culmo.words import tr
 
 DAYS_A_WEEK = 7.0
 SECONDS_A_WEEK = 604800.0
@@ -99,7 +100,7 @@ def fade_tests(study: Study) -> list[FadeTest]:
         looks = study.rows("readings", "sheet_id = ? AND treatment = ?", (row["sheet_id"], EXPOSED), "taken")
         weeks = sorted({_weeks(started, look["taken"]) for look in looks})
         title = study.row("sheets", row["sheet_id"])["title"]
-        times = tuple(float(week) for week in json.loads(row["weeks"]))
+        times = tuple(float(week) for week in _weeks_of(row))
         result.append(
             FadeTest(
                 row["id"],
@@ -113,6 +114,15 @@ def fade_tests(study: Study) -> list[FadeTest]:
             )
         )
     return result
+
+
+def _weeks_of(row: Row) -> list[float]:
+    weeks = parsed(row, "weeks")
+    if not isinstance(weeks, list) or not all(isinstance(week, int | float) for week in weeks):
+        raise CulmoError(
+            tr("the entry {id} is damaged: {column} ({error})", id=row["id"], column="weeks", error=weeks)
+        )
+    return weeks
 
 
 def _weeks(started: datetime, taken: str) -> float:

@@ -17,7 +17,7 @@ from culmo.errors import CulmoError
 from culmo.study.cgats import write_cgats
 from culmo.study.file import Change, Command, Study
 from culmo.study.photo_acts import pictures_folder
-from culmo.study.records import sheet_record
+from culmo.study.records import json_of, sheet_record
 from culmo.study.schema import TABLES, VERSION
 from culmo.study.tables import SIZE_LIMIT, cells_csv, harmless, write_rows
 from culmo.words import tr
@@ -158,14 +158,14 @@ def readings_csv(study: Study) -> str:
     sheets = {row["id"]: row["title"] for row in study.rows("sheets")}
     cells = {row["id"]: row["cell"] for row in study.rows("cells")}
     rows = study.rows("readings")
-    extras = list(dict.fromkeys(key for row in rows for key in json.loads(row["extra"] or "{}")))
+    extras = list(dict.fromkeys(key for row in rows for key in json_of(row, "extra")))
     columns = [
         "recipe", "ground", "L", "a", "b", "sheet", "cell", "paper", "source", "taken", "dry_hours", "granulation",
         "separation", "note", "treatment", "trust",
     ]  # fmt: skip
     table = []
     for row in rows:
-        extra = json.loads(row["extra"] or "{}")
+        extra = json_of(row, "extra")
         own = {**row, "sheet": sheets.get(row["sheet_id"], ""), "cell": cells.get(row["cell_id"], "")}
         texts = ["" if own[c] is None else own[c] for c in columns]
         table.append([_cell(text) for text in (*texts, *(extra.get(key, "") for key in extras))])

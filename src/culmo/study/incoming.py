@@ -14,6 +14,7 @@ from culmo.study.exchange import STUDY_FORMAT, read_gpl, read_json, read_sheets,
 from culmo.study.file import Command, Study
 from culmo.study.palette_acts import Wanted, add_wanted, read_wanted
 from culmo.study.records import paints
+from culmo.study.sharing import SHARE_FORMAT, take_shared
 from culmo.study.tables import open_csv, read_readings
 from culmo.words import tr, trn
 
@@ -68,6 +69,10 @@ def _sheets(study: Study, path: Path, do: Do) -> str:
                 name=path.name,
             )
         )
+    if isinstance(data, dict) and data.get("format") == SHARE_FORMAT:
+        command, what = take_shared(study, data, path.name)
+        do(command)
+        return what
     sheets = read_sheets(path)
     do(acts.add_sheets(study, sheets))
     return trn("{n} sheet", "{n} sheets", len(sheets))

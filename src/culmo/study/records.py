@@ -8,7 +8,9 @@ from culmo.core.chart.papers import Paper
 from culmo.core.chart.sheet import Cell, Sheet, sheet_from_dict, sheet_to_dict
 from culmo.core.paint.readings import Reading
 from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe
+from culmo.errors import CulmoError
 from culmo.study.file import Row, Study
+from culmo.words import tr
 
 
 @dataclass(frozen=True)
@@ -104,16 +106,18 @@ def layout_text(sheet: Sheet) -> str:
 def sheet_record(study: Study, sheet_id: int) -> SheetRecord:
     """A sheet with its cells."""
     row = study.row("sheets", sheet_id)
-    data = json.loads(row["layout"])
+    data = parsed(row, "layout")
+    if not isinstance(data, dict):
+        raise CulmoError(tr("the sheet is damaged: its layout can not be read"))
     records = []
     for entry in study.rows("cells", "sheet_id = ?", (sheet_id,), "place"):
         data["cells"].append(
             {
                 "id": entry["cell"],
-                "outline_mm": json.loads(entry["outline_mm"]),
+                "outline_mm": parsed(entry, "outline_mm"),
                 "recipe": entry["recipe"],
                 "ground": entry["ground"],
-                "fade_mm": json.loads(entry["fade_mm"]) if entry["fade_mm"] else None,
+                "fade_mm": parsed(entry, "fade_mm") if entry["fade_mm"] else None,
                 "order": entry["work_order"],
                 "at_minute": entry["at_minute"],
                 "treatment": entry["treatment"],
@@ -209,7 +213,23 @@ def recipe_of(row: Row) -> Recipe:
     return parse_recipe(row["recipe"])
 
 
+def parsed(row: Row, column: str) -> Any:
+    """What a column holds as JSON; an empty one is an empty object.
+
+    Raises
+    ------
+    CulmoError
+        when it can not be read, as in a damaged file
+    """
+    try:
+        return json.loads(row[column] or "{}")
+    except (ValueError, TypeError, RecursionError) as error:
+        raise CulmoError(
+            tr("the entry {id} is damaged: {column} ({error})", id=row["id"], column=column, error=error)
+        ) from None
+
+
 def json_of(row: Row, column: str) -> dict[str, Any]:
     """The JSON object in a column."""
-    value = json.loads(row[column] or "{}")
+    value = parsed(row, column)
     return value if isinstance(value, dict) else {}

@@ -1,9 +1,11 @@
 """Entering many paints at once: a list to paste into, and beside it how each line is understood."""
 
+from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import (
+    QCheckBox,
     QComboBox,
     QDialog,
     QFileDialog,
@@ -21,16 +23,18 @@ from culmo.core.paint.entry import UnknownCode
 from culmo.data import pigment_table
 from culmo.desk.rooms.box.entry_model import (
     AS_TYPED,
+    COLUMN_KINDS,
     KEEP_BOTH,
     LEAVE_OUT,
     EntryList,
     EntryRow,
-    lines_from_csv,
+    PaintTable,
+    paint_table,
     spoken_claims,
 )
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP
-from culmo.desk.widgets import Entry, text_label, title_label
+from culmo.desk.widgets import Entry, clear_layout, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import box_acts, records
 from culmo.study.box_acts import NewBox
@@ -39,6 +43,9 @@ from culmo.words import tr, trn
 _HEADS = (tr("Paint"), tr("Pigments"), tr("The label says"), tr("Question"))
 _EXAMPLE = tr("Ultramarine PB29, granulating\nGreen PG7 + PY150\nRose PV19, transparent, staining\n...")
 NOWHERE, NEW_BOX = tr("in no box"), tr("in a new box")
+
+
+MOST_COLUMNS = 8
 
 
 class EntryDialog(QDialog):
@@ -63,6 +70,11 @@ class EntryDialog(QDialog):
                 soft=True,
             )
         )
+        self.columns = QHBoxLayout()
+        self.columns.setSpacing(STEP)
+        self.columns_table: PaintTable | None = None
+        self._before = ""
+        layout.addLayout(self.columns)
         body = QHBoxLayout()
         body.setSpacing(2 * STEP)
         self.text = QPlainTextEdit()
@@ -231,14 +243,43 @@ class EntryDialog(QDialog):
             self.read_file(Path(name))
 
     def read_file(self, path: Path) -> None:
-        """The paints of a table, shown as lines to be looked at."""
+        """The paints of a table, shown as lines to be looked at, with what each column was taken for."""
         try:
-            lines = lines_from_csv(path)
+            table = paint_table(path)
         except CulmoError as error:
             self._say(str(error))
             return
-        before = self.text.toPlainText().rstrip()
-        self.text.setPlainText(f"{before}\n{lines}" if before else lines)
+        self._before = self.text.toPlainText().rstrip()
+        self._match(table)
+
+    def _match(self, table: PaintTable) -> None:
+        """Lay the columns out to be matched, and read the table so."""
+        self.columns_table = table
+        clear_layout(self.columns)
+        self.columns.addWidget(text_label(tr("Columns of the table:"), soft=True))
+        for place, title in enumerate(table.titles[:MOST_COLUMNS]):
+            box = QComboBox()
+            name = title.strip() or tr("column {n}", n=place + 1)
+            for kind, word in COLUMN_KINDS:
+                box.addItem(f"{name[:18]}: {word}", kind)
+            box.setCurrentIndex(box.findData(table.kinds[place]))
+            box.setAccessibleName(tr("What the column {name} holds", name=name))
+            box.setMinimumContentsLength(10)
+            box.activated.connect(
+                lambda at, place=place, box=box: self._rematch(place, str(box.itemData(at)))
+            )
+            self.columns.addWidget(box)
+        headed = QCheckBox(tr("The first row names them"))
+        headed.setChecked(table.headed)
+        headed.toggled.connect(lambda on: self._match(replace(table, headed=on, kinds=table.kinds)))
+        self.columns.addWidget(headed)
+        self.columns.addStretch(1)
+        lines = table.lines()
+        self.text.setPlainText(f"{self._before}\n{lines}" if self._before else lines)
+
+    def _rematch(self, place: int, kind: str) -> None:
+        if self.columns_table is not None:
+            self._match(self.columns_table.with_kind(place, kind))
 
     def take_in(self) -> None:
         """One act: all paints, laid where they were wished to lie."""

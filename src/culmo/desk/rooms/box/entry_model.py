@@ -3,7 +3,7 @@
 import csv
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from culmo.core.chart.box import BoxShape, fitting_shape
@@ -178,10 +178,52 @@ def completions(text: str, table: Mapping[str, Pigment]) -> tuple[PaintLine, str
     return line, ", ".join([*words, spoken] if spoken else words)
 
 
-def lines_from_csv(path: Path) -> str:
-    """The paints of a table, one a line, as they could have been typed.
+COLUMN_KINDS = (
+    ("name", tr("Name")), ("codes", tr("Pigments")), ("claims", tr("The label says")),
+    ("lightfastness", tr("Lightfastness")), ("", tr("leave out")),
+)  # fmt: skip
 
-    Columns are found by their names; where none is known, the first is the name and the others are read as they are.
+
+@dataclass(frozen=True)
+class PaintTable:
+    """A table of paints from a spreadsheet, with what each of its columns is taken for.
+
+    Attributes
+    ----------
+    rows : tuple of rows of text
+    kinds : tuple of str, for each column one of COLUMN_KINDS
+    headed : bool, whether the first row names the columns
+    """
+
+    rows: tuple[tuple[str, ...], ...]
+    kinds: tuple[str, ...]
+    headed: bool
+
+    @property
+    def titles(self) -> tuple[str, ...]:
+        """What stands over each column: its name, or its first value."""
+        return self.rows[0]
+
+    def with_kind(self, column: int, kind: str) -> "PaintTable":
+        """The same table with a column taken for something else."""
+        return replace(self, kinds=tuple(kind if i == column else own for i, own in enumerate(self.kinds)))
+
+    def lines(self) -> str:
+        """The paints, one a line, as they could have been typed."""
+        lines = []
+        for row in self.rows[int(self.headed) :]:
+            by_kind: dict[str, list[str]] = {kind: [] for kind, _ in COLUMN_KINDS}
+            for kind, title, cell in zip(self.kinds, self.titles, row, strict=False):
+                if kind and cell.strip():
+                    by_kind[kind].append(_claim(_plain(title), cell.strip(), kind))
+            named = [*by_kind["name"], *by_kind["codes"]]
+            faded = [word for word in by_kind["lightfastness"] if word]
+            lines.append(" \t".join([*named, ", ".join([*by_kind["claims"], *faded])]).strip())
+        return "\n".join(line for line in lines if line)
+
+
+def paint_table(path: Path) -> PaintTable:
+    """The table in a file; columns are taken for what their names say, where none is known as they stand.
 
     Raises
     ------
@@ -189,23 +231,20 @@ def lines_from_csv(path: Path) -> str:
         when the file can not be read
     """
     rows = _csv_rows(path)
-    head = [re.sub(r"[\s_]+", " ", cell).strip().casefold() for cell in rows[0]]
-    kinds = [next((kind for kind, words in _COLUMNS.items() if cell in words), "") for cell in head]
-    if "name" not in kinds and "codes" not in kinds:
-        return "\n".join(" \t".join(cell.strip() for cell in row if cell.strip()) for row in rows)
-    lines = []
-    for row in rows[1:]:
-        by_kind = {kind: [] for kind in _COLUMNS}
-        for kind, title, cell in zip(kinds, head, row, strict=False):
-            if kind and cell.strip():
-                by_kind[kind].append(_claim(title, cell.strip()))
-        named = [*by_kind["name"], *by_kind["codes"]]
-        faded = [word for word in by_kind["lightfastness"] if word]
-        lines.append(" \t".join([*named, ", ".join([*by_kind["claims"], *faded])]).strip())
-    return "\n".join(line for line in lines if line)
+    width = max(len(row) for row in rows)
+    filled = tuple((*row, *[""] * (width - len(row))) for row in rows)
+    head = [_plain(cell) for cell in filled[0]]
+    kinds = tuple(next((kind for kind, words in _COLUMNS.items() if cell in words), "") for cell in head)
+    if "name" in kinds or "codes" in kinds:
+        return PaintTable(filled, kinds, True)
+    return PaintTable(filled, ("name", *["codes"] * (width - 1)), False)
 
 
-def _claim(title: str, cell: str) -> str:
+def _plain(title: str) -> str:
+    return re.sub(r"[\s_]+", " ", title).strip().casefold()
+
+
+def _claim(title: str, cell: str, kind: str) -> str:
     """A cell of a table in the words of the entry line."""
     folded = cell.casefold()
     if title in ("staining", "granulation", "granulating"):
@@ -213,8 +252,8 @@ def _claim(title: str, cell: str) -> str:
         if folded in ("yes", "y", "x", "1", "true", "high"):
             return word
         if folded in ("no", "n", "0", "false", "none", "low"):
-            return tr("non-{word}", word=word)
-    if title in ("lightfastness", "permanence", "lightfast"):
+            return f"non-{word}"
+    if kind == "lightfastness":
         return "fugitive" if folded in ("poor", "fugitive", "iii", "iv", "v") else ""
     return cell
 

@@ -1,0 +1,160 @@
+"""Damages files at random and lets Culmo read them: whatever is in them, it says so in words, soon, and in little memory.
+
+Run as `python -m support.damaging KIND COUNT SEED FOLDER`; prints the longest time in seconds, the greatest memory in
+megabytes, and how many were taken and refused.
+"""
+
+import random
+import resource
+import shutil
+import sys
+import time
+from pathlib import Path
+
+import numpy as np
+
+from culmo.core.steps import run_through
+from culmo.errors import CulmoError
+from culmo.study import acts, note_acts
+from culmo.study.backups import recover
+from culmo.study.cgats import read_card
+from culmo.study.diary import days
+from culmo.study.due import due
+from culmo.study.exchange import exporting, study_from_folder
+from culmo.study.file import Study
+from culmo.study.incoming import bring_in
+from culmo.study.photo_acts import Picture
+from culmo.study.pictures import jpeg_bytes, open_photo, thumbnail
+from culmo.study.records import readings, sheet_record
+from support.builders import make_sheet, make_study
+
+KINDS = ("study", "picture", "csv", "json", "cgats", "gpl", "folder")
+_DIGITS = (
+    b"1e999", b"-1", b"NaN", b"999999999999999999999", b"0.0000000001", b"\xff", b'"', b"[" * 400, b"{" * 400, b",,,,",
+    b"\n\n",
+)  # fmt: skip
+
+
+def make_bases(folder: Path) -> dict[str, list[Path]]:
+    """Sound files of each kind."""
+    folder.mkdir(parents=True, exist_ok=True)
+    path = folder / "base.culmo"
+    with make_study(path) as study:
+        study.apply(acts.add_sheet(study, make_sheet()))
+        study.apply(acts.read_cell(study, 1, 2, (50.0, 10.0, 10.0)))
+        study.apply(note_acts.add_note(study, "a note", [Picture("n.jpg", _jpeg(), where="inside")]))
+        run_through(exporting(study, folder / "open"))
+    pictures = [folder / f"p.{ending}" for ending in ("jpg", "png", "tif", "webp")]
+    pictures[0].write_bytes(_jpeg())
+    from PIL import Image
+
+    pixels = np.random.default_rng(1).integers(0, 255, (96, 120, 3), dtype=np.uint8)
+    for picture in pictures[1:]:
+        Image.fromarray(pixels).save(picture)
+    out = folder / "open"
+    return {
+        "study": [path],
+        "picture": pictures,
+        "csv": [out / "readings.csv", out / "paints.csv"],
+        "json": [*(out / "sheets").glob("*.json")],
+        "cgats": [out / "readings.cgats.txt"],
+        "gpl": [out / "readings.gpl"],
+        "folder": [out / "study.json"],
+    }
+
+
+def _jpeg() -> bytes:
+    pixels = np.random.default_rng(0).integers(0, 255, (96, 120, 3), dtype=np.uint8)
+    return jpeg_bytes(pixels)
+
+
+def damaged(data: bytes, rng: random.Random) -> bytes:
+    """A few random wounds: bytes turned, pieces cut, doubled, zeroed or put in, numbers made odd."""
+    found = bytearray(data)
+    for _ in range(rng.choice((1, 1, 2, 3, 8))):
+        if not found:
+            break
+        at = rng.randrange(len(found))
+        length = min(rng.choice((1, 4, 32, 512, 4096)), len(found) - at)
+        kind = rng.randrange(7)
+        if kind == 0:
+            found[at] = rng.randrange(256)
+        elif kind == 1:
+            del found[at : at + length]
+        elif kind == 2:
+            found[at:at] = found[at : at + length] * rng.choice((1, 2, 9))
+        elif kind == 3:
+            found[at : at + length] = bytes(length)
+        elif kind == 4:
+            found[at : at + length] = rng.randbytes(length)
+        elif kind == 5:
+            found[at:at] = rng.choice(_DIGITS)
+        else:
+            del found[at:]
+    return bytes(found)
+
+
+def read(kind: str, path: Path, spare: Path) -> None:
+    """Let Culmo read a file with all that follows from it."""
+    if kind == "study":
+        try:
+            with Study(path) as study:
+                study.problems()
+                readings(study)
+                days(study)
+                due(study)
+                for row in study.rows("sheets"):
+                    sheet_record(study, row["id"])
+        finally:
+            recover(path, spare / "new.culmo")
+    elif kind == "picture":
+        try:
+            open_photo(path)
+        finally:
+            thumbnail(path.read_bytes(), path.name, 64)
+    elif kind == "folder":
+        study_from_folder(path, spare / "new.culmo")
+    else:
+        with make_study(spare / "into.culmo", cards=False) as study:
+            before = study.dump()
+            try:
+                bring_in(study, path, lambda _: None)
+            except CulmoError:
+                assert study.dump() == before
+                raise
+            finally:
+                assert study.problems() == []
+                if kind == "cgats":
+                    read_card(path)
+
+
+def main(kind: str, count: str, seed: str, folder: str) -> int:
+    """Damage and read."""
+    rng, place = random.Random(f"{kind} {seed}"), Path(folder)
+    bases = make_bases(place / "bases")[kind]
+    longest, taken, refused = 0.0, 0, 0
+    for number in range(int(count)):
+        spare = place / "spare"
+        shutil.rmtree(spare, ignore_errors=True)
+        spare.mkdir()
+        base = bases[number % len(bases)]
+        path = spare / f"hurt{base.suffix}" if kind != "folder" else spare / "study.json"
+        path.write_bytes(damaged(base.read_bytes(), rng))
+        start = time.perf_counter()
+        try:
+            read(kind, path, spare)
+            taken += 1
+        except CulmoError as error:
+            assert str(error).strip()
+            refused += 1
+        except BaseException:
+            shutil.copy(path, place / f"crash-{kind}-{seed}-{number}{path.suffix}")
+            raise
+        longest = max(longest, time.perf_counter() - start)
+    most = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    print(f"{longest:.3f} {most:.0f} {taken} {refused}")
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main(*sys.argv[1:]))
