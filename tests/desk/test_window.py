@@ -34,7 +34,7 @@ def test_the_table_of_actions():
 
 
 def test_each_room_has_a_page_of_help_that_opens_with_f1(with_study):
-    from culmo.desk.actions import ROOM_IDS
+    from culmo.desk.actions import ROOM_IDS, ROOMS
     from culmo.desk.help import room_text
 
     for place, room in enumerate(ROOM_IDS):

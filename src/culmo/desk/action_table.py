@@ -7,10 +7,10 @@ from culmo.desk.actions import (
     Action,
     can_paste,
     in_box,
+    looks,
     to_arrange,
     to_light,
     to_room,
-    to_scheme,
     with_box,
     with_paint,
     with_picture,
@@ -235,28 +235,7 @@ ACTIONS: tuple[Action, ...] = (
         )
         for i, word in enumerate(LIGHT_WORDS)
     ),
-    *(
-        Action(
-            f"scheme {choice}",
-            word,
-            tr("View"),
-            to_scheme(choice),
-            checkable=True,
-            gap=i == 0,
-            help=words,
-        )
-        for i, (choice, word, words) in enumerate(
-            (
-                (
-                    "system",
-                    tr("Light or night, as the system"),
-                    tr("The greys of the window follow the desktop's"),
-                ),
-                ("light", tr("Always light"), tr("Light greys whatever the desktop has")),
-                ("night", tr("Always night"), tr("Dark greys whatever the desktop has")),
-            )
-        )
-    ),
+    *looks(),
     Action(
         "full screen",
         tr("Full screen"),

@@ -104,6 +104,31 @@ def to_room(place: int) -> Run:
     return lambda window: window.show_room(place)
 
 
+def to_language(code: str) -> Run:
+    return lambda window: window.choose_language(code)
+
+
+def looks() -> tuple[Action, ...]:
+    """Light or night, and the language."""
+    schemes = (
+        ("system", tr("Light or night, as the system"), tr("The greys of the window follow the desktop's")),
+        ("light", tr("Always light"), tr("Light greys whatever the desktop has")),
+        ("night", tr("Always night"), tr("Dark greys whatever the desktop has")),
+    )
+    languages = (
+        ("", tr("Language of the system"), tr("The window speaks the desktop's language, where it can")),
+        ("en", "English", tr("The window speaks English from the next start on")),
+        ("de", "Deutsch", tr("The window speaks German from the next start on")),
+    )
+    return tuple(
+        Action(f"scheme {key}", title, tr("View"), to_scheme(key), checkable=True, gap=not i, help=words)
+        for i, (key, title, words) in enumerate(schemes)
+    ) + tuple(
+        Action(f"language {key}", title, tr("View"), to_language(key), checkable=True, gap=not i, help=words)
+        for i, (key, title, words) in enumerate(languages)
+    )
+
+
 CAUTIONS = tr(
     "<p><b>The maker's label and safety data sheet and your local rules come first.</b>\n"
     "Culmo calls no paint safe.</p>\n<ul><li>Do not point the brush with the lips; do not "

@@ -1,6 +1,6 @@
 """What is done in the Daybook from menus and buttons: going to things, notes, the book, cards to carry."""
 
-from collections.abc import Callable, Generator
+from collections.abc import Callable
 from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -9,7 +9,6 @@ from PySide6.QtCore import QObject, Qt
 from PySide6.QtGui import QPixmap
 from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 from PySide6.QtWidgets import (
-    QApplication,
     QComboBox,
     QDialog,
     QDialogButtonBox,
@@ -18,7 +17,6 @@ from PySide6.QtWidgets import (
     QLabel,
     QLineEdit,
     QPlainTextEdit,
-    QProgressDialog,
     QPushButton,
     QVBoxLayout,
 )
@@ -27,6 +25,7 @@ from culmo.core.chart.papers import find_paper
 from culmo.desk.drawing.book import CHARTS, BookOptions, Content, set_book, write_book
 from culmo.desk.drawing.carry import SIZES, Favourite, draw_cards, per_card, write_cards
 from culmo.desk.drawing.thumbs import image_of
+from culmo.desk.progress import work_through
 from culmo.desk.widgets import text_label
 from culmo.errors import CulmoError
 from culmo.study import due as dues
@@ -303,7 +302,7 @@ class DaybookDesk(QObject):
         session = self.session
         steps = write_book(session.file, session.estimate, session.looks, path, content, options)
         with session.guarded():
-            if self._work(steps, tr("Setting the book")):
+            if work_through(self.window, steps, tr("Setting the book"))[0]:
                 self.window.say(tr("Written: {path}", path=path))
                 return True
             self.window.say(tr("Stopped; nothing was written"))
@@ -312,24 +311,7 @@ class DaybookDesk(QObject):
     def _set_on(self, printer: QPrinter, content: Content, options: BookOptions) -> None:
         session = self.session
         steps = set_book(session.file, session.estimate, session.looks, printer, content, options)
-        self._work(steps, tr("Printing the book"))
-
-    def _work(self, steps: Generator[float, None, object], words: str) -> bool:
-        """Go through some drawing, which has to be done here, with progress; says whether it was not broken off."""
-        progress = QProgressDialog(words, tr("Stop"), 0, 100, self.window)
-        progress.setWindowModality(Qt.WindowModality.WindowModal)
-        progress.setMinimumDuration(600)
-        try:
-            for share in steps:
-                progress.setValue(min(99, round(share * 100)))
-                QApplication.processEvents()
-                if progress.wasCanceled():
-                    return False
-            return True
-        finally:
-            steps.close()
-            progress.close()
-            progress.deleteLater()
+        work_through(self.window, steps, tr("Printing the book"))
 
     def favourites(self) -> list[Favourite]:
         """The keepers of the study, each recipe once, the latest first."""

@@ -123,12 +123,15 @@ class SheetsOut(Studies):
 
     def write_study(self, folder: Path) -> None:
         """Write the whole study into a folder."""
-        from culmo.core.steps import run_through
+        from culmo.desk.progress import work_through
         from culmo.study.exchange import exporting
 
         with self.session.guarded():
-            written = run_through(exporting(self.session.file, folder))
-            self.say(tr("Written: {n} files in {folder}", n=len(written), folder=folder))
+            done, written = work_through(self, exporting(self.session.file, folder), tr("Writing the study"))
+            if done:
+                self.say(tr("Written: {n} files in {folder}", n=len(written), folder=folder))
+            else:
+                self.say(tr("Stopped; what was written so far lies in {folder}", folder=folder))
 
     def import_files(self) -> None:
         """Ask for open files, and take them in."""

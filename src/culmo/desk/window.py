@@ -120,6 +120,8 @@ class MainWindow(SheetsOut):
             self.actions_by_id[f"light {place}"].setChecked(self.session.light == place)
         for choice in CHOICES:
             self.actions_by_id[f"scheme {choice}"].setChecked(self.settings.scheme == choice)
+        for code in ("", "en", "de"):
+            self.actions_by_id[f"language {code}"].setChecked(self.settings.language == code)
         self.actions_by_id["full screen"].setChecked(self.isFullScreen())
         undo = self.session.undo
         for name, text in (("undo", undo.undoText()), ("redo", undo.redoText())):
@@ -334,7 +336,9 @@ class MainWindow(SheetsOut):
         self._patience.timeout.connect(self._show_work)
 
     def _make_welcome(self) -> QWidget:
-        page = WelcomePage(self.new_study, self.open_study, self.open_sample)
+        page = WelcomePage(
+            self.new_study, self.open_study, self.open_sample, self.settings.recent, self.open_path
+        )
         self.welcome_buttons = page.buttons
         return page
 
@@ -385,6 +389,11 @@ class MainWindow(SheetsOut):
         due = self.session.due_looks()
         if due:
             self.complain("; ".join(due))
+
+    def choose_language(self, code: str) -> None:
+        """Speak another language, or the system's, from the next start on."""
+        self.settings.language = code
+        self.say(tr("The language changes when Culmo is started again"))
 
     def choose_scheme(self, choice: str) -> None:
         """Light, night, or as the system has it."""
