@@ -1,5 +1,7 @@
 """The session: selection, learning and undo as the window uses them."""
 
+import shutil
+
 import numpy as np
 import pytest
 from PySide6.QtCore import Qt
@@ -13,6 +15,7 @@ from culmo.desk.rail import Well
 from culmo.desk.settings import MOST_RECENT, Settings
 from culmo.desk.window import BOX, PLAN, WEIGH
 from culmo.study import acts, note_acts
+from culmo.study.file import Study
 from support.builders import FIVE, make_sheet, make_study
 
 
@@ -204,3 +207,48 @@ def test_copies_are_made_while_one_works_and_a_damaged_study_is_recovered(
     assert session.file.path == tmp_path / "new.culmo"
     assert session.file.problems() == []
     assert "The damaged file was left as it is" in window.notice_text.text()
+
+
+def test_a_study_that_was_taken_out_of_its_folder_is_put_back(with_study):
+    window, session = with_study, with_study.session
+    path = session.file.path
+    session.do(note_acts.add_note(session.file, "before"))
+    path.unlink()
+    session.do(note_acts.add_note(session.file, "after"))
+    settle(window, 30)
+    assert "was gone from its folder" in window.notice_text.text()
+    assert [row["text"] for row in session.file.rows("notes")] == ["before", "after"]
+    session.do(note_acts.add_note(session.file, "and on"))
+    session.close()
+    with Study(path) as study:
+        assert [row["text"] for row in study.rows("notes")] == ["before", "after", "and on"]
+        assert study.problems() == []
+
+
+def test_a_folder_that_is_gone_is_told_and_the_window_keeps_all(with_study, tmp_path):
+    window, session = with_study, with_study.session
+    home = tmp_path / "away"
+    home.mkdir()
+    shutil.copy(session.file.path, home / "a.culmo")
+    assert window.open_path(home / "a.culmo")
+    settle(window, 30)
+    session.do(note_acts.add_note(session.file, "kept"))
+    shutil.rmtree(home)
+    assert not session.do(note_acts.add_note(session.file, "not saved"))
+    assert "export the whole study now" in window.notice_text.text()
+    window.write_study(tmp_path / "saved")
+    text = (tmp_path / "saved" / "study.json").read_text()
+    assert "kept" in text and "not saved" not in text
+
+
+def test_a_full_disk_is_told_and_nothing_is_half_saved(with_study, monkeypatch):
+    """The page limit of SQLite stands for a disk that is full; it fails in the same way, in the middle of an act."""
+    session = with_study.session
+    before = session.file.dump()
+    pages = session.file._db.execute("PRAGMA page_count").fetchone()[0]
+    session.file._db.execute(f"PRAGMA max_page_count={pages + 2}")
+    assert not session.do(note_acts.add_note(session.file, "x" * 19_000))
+    assert "could not be saved" in with_study.notice_text.text()
+    assert session.file.dump() == before
+    assert session.file.problems() == []
+    assert not session.undo.canUndo()

@@ -1,5 +1,6 @@
 """The open study as the window sees it: acts with undo, what has been learned, and what is selected."""
 
+import sqlite3
 import time
 from collections.abc import Callable, Generator, Iterator, Sequence
 from contextlib import contextmanager
@@ -247,9 +248,16 @@ class Session(QObject):
             else:
                 self.file.revert(command)
         except CulmoError as error:
-            self.failed.emit(str(error))
+            words = str(error)
+            folder = self.file.path.parent
+            if not folder.is_dir():
+                words = tr('the folder "{folder}" is gone, and nothing can be saved: put it back, or export the whole '
+                           "study now (File menu)", folder=folder)  # fmt: skip
+            self.failed.emit(words)
             return False
         self._saved = True
+        if not self.file.path.exists():
+            self._put_back()
         self._note_readings(command, forward)
         if self._index is not None:
             self._index.forget({change.table for change in command.changes})
@@ -272,6 +280,31 @@ class Session(QObject):
         if self._index is None:
             self._index = Index(self.file)
         return self._index
+
+    def _put_back(self) -> None:
+        """The file was taken out of its folder while it is open: what is saved now would be lost with the window."""
+        study = self.file
+        try:
+            study.copy_to(study.path)
+        except (OSError, sqlite3.Error) as error:
+            self.failed.emit(
+                tr('"{name}" was gone from its folder and can not be written there again ({error}): export the '
+                   "whole study now (File menu)", name=study.path.name, error=error)
+            )  # fmt: skip
+            return
+        QTimer.singleShot(0, self, lambda: self._open_again(study))
+
+    def _open_again(self, study: "Study") -> None:
+        """Go on with the file that was put back; the one that was open has no name any more."""
+        if self.study is study:
+            self.open(study.path)
+            name = study.path.name
+            self.failed.emit(
+                tr(
+                    '"{name}" was gone from its folder; it was written there again, with all that you did',
+                    name=name,
+                )
+            )
 
     def _note_readings(self, command: "Command", forward: bool) -> None:
         """The readings as this act leaves them; ten thousand are not read from the file again for one."""

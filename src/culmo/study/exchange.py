@@ -24,6 +24,8 @@ from culmo.words import tr
 
 STUDY_FORMAT, STUDY_FILE = "culmo-study", "study.json"
 FORM_VERSION = 1
+# what was added since the first of these may be absent
+SCHEMAS = range(4, VERSION + 1)
 _PICTURES = "pictures"
 _GPL_NAME = 80  # some readers take no line of more than a hundred letters
 _GPL_HEAD = "GIMP Palette"
@@ -336,7 +338,7 @@ def _tables(data: Any, name: str) -> dict[str, list[dict[str, Any]]]:
                 STUDY_FORMAT=STUDY_FORMAT,
             )
         )
-    if data.get("version") != FORM_VERSION or data.get("schema") != VERSION:
+    if data.get("version") != FORM_VERSION or data.get("schema") not in SCHEMAS:
         raise CulmoError(
             tr(
                 '"{name}" is of another version (form {what}, schema {what2}); this Culmo reads form '
