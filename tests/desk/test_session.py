@@ -234,11 +234,12 @@ def test_a_folder_that_is_gone_is_told_and_the_window_keeps_all(with_study, tmp_
     settle(window, 30)
     session.do(note_acts.add_note(session.file, "kept"))
     shutil.rmtree(home)
-    assert not session.do(note_acts.add_note(session.file, "not saved"))
-    assert "export the whole study now" in window.notice_text.text()
+    done = session.do(note_acts.add_note(session.file, "the next"))
+    assert "whole study now (File menu)" in window.notice_text.text()
     window.write_study(tmp_path / "saved")
     text = (tmp_path / "saved" / "study.json").read_text()
-    assert "kept" in text and "not saved" not in text
+    assert "kept" in text
+    assert ("the next" in text) == done
 
 
 def test_a_full_disk_is_told_and_nothing_is_half_saved(with_study, monkeypatch):
