@@ -99,7 +99,8 @@ def read(kind: str, path: Path, spare: Path) -> None:
     if kind == "study":
         try:
             with Study(path) as study:
-                study.problems()
+                if study.problems():  # it is refused, as the window does
+                    raise CulmoError("; ".join(study.problems()[:3]))
                 readings(study)
                 days(study)
                 due(study)

@@ -116,7 +116,6 @@ class Session(QObject):
         self._reading_rows: dict[int, Row] | None = None
         self._index: Index | None = None
         self._saved = True
-        self.sound = True
         self._backed_up = 0.0
         self.unread: set[str] = set()
         self.read_places: dict[str, set[tuple[float, str]]] = {}
@@ -135,6 +134,16 @@ class Session(QObject):
             if self.study is not None and path.exists() and path.samefile(self.study.path):
                 self.close()  # the file that is open already is opened anew
             study = Study(path)
+            problems = study.problems()
+            if problems:
+                study.close()
+                raise CulmoError(
+                    tr(
+                        '"{name}" is damaged in places ({problems}) and is left as it is. Make a new study from what can be '
+                        "read of it (File menu), or take a copy from its folder of backups",
+                        name=path.name, problems=problems[0],
+                    )
+                )  # fmt: skip
             self.close()
             self._take(study)
             return True
@@ -155,23 +164,12 @@ class Session(QObject):
         from culmo.study import records
 
         self.study = study
-        problems = study.problems()
-        self.sound = not problems
         self._reload()
         preferred = [box for box in self.boxes if box.name == self.preferred_box]
         self.box_id = next((box.id for box in [*preferred, *self.boxes]), None)
         sheets = records.sheet_titles(study)
         self.sheet_id = sheets[0][0] if sheets else None
         self.opened.emit()
-        if problems:
-            self.failed.emit(
-                tr(
-                    '"{name}" is damaged in places ({problems}). Make a new study from what can be read of '
-                    "it (File menu), or take a copy from its folder of backups",
-                    name=study.path.name,
-                    problems=problems[0],
-                )
-            )
         # the window is on view first; what takes a while comes after
         QTimer.singleShot(0, self, lambda: self._settle_in(study))
 
@@ -182,10 +180,10 @@ class Session(QObject):
             self.learn()
 
     def back_up(self) -> None:
-        """A copy of the study beside it; a damaged one is not copied over good ones."""
+        """A copy of the study beside it; a damaged one is never opened, and so never copied over good ones."""
         from culmo.study.backups import back_up
 
-        if self.study is None or not self.sound:
+        if self.study is None:
             return
         self._backed_up = time.monotonic()
         try:

@@ -12,6 +12,7 @@ from typing import Any
 
 from culmo.errors import CulmoError
 from culmo.study.schema import APPLICATION_ID, MIGRATIONS, TABLES, VERSION
+from culmo.study.soundness import problems_of
 from culmo.words import tr
 
 SUFFIX = ".culmo"
@@ -240,15 +241,7 @@ class Study:
 
     def problems(self) -> list[str]:
         """What is unsound in the file; empty when all is well."""
-        try:
-            found = [str(row[0]) for row in self._db.execute("PRAGMA integrity_check") if row[0] != "ok"]
-            found += [
-                tr("{row} {row2} points to a missing entry of {row3}", row=row[0], row2=row[1], row3=row[2])
-                for row in self._db.execute("PRAGMA foreign_key_check")
-            ]
-        except sqlite3.DatabaseError as error:
-            return [str(error)]
-        return found
+        return problems_of(self._db, TABLES)
 
     def copy_to(self, path: Path) -> None:
         """A copy of the file as it stands between two acts, by SQLite's own backup.
