@@ -6,6 +6,7 @@ import sqlite3
 import stat
 import subprocess
 import sys
+from dataclasses import replace
 
 import pytest
 from hypothesis import given
@@ -163,11 +164,30 @@ def test_a_read_only_folder(tmp_path):
 def test_a_change_to_a_row_that_is_gone_changes_nothing(study):
     before = study.dump()
     row = study.rows("paints")[0]
-    good = Change("notes", 1, None, {"id": 1, "text": "x", "created": "now"})
+    good = Change("notes", 1, None, {"id": 1, "text": "x", "created": study.clock()})
     lost = Change("paints", 999, {**row, "id": 999}, {**row, "id": 999, "name": "ghost"})
     with pytest.raises(CulmoError, match="no longer there"):
         study.apply(Command("broken", (good, lost)))
     assert study.dump() == before
+
+
+@pytest.mark.parametrize(
+    "column, value",
+    [("taken", "yesterday"), ("L", 1e300), ("L", float("inf")), ("a", "red"), ("extra", "{"), ("b", -500.0)],
+)
+def test_what_a_study_would_not_be_opened_with_is_not_saved(study, column, value):
+    good = acts.add_readings(
+        study, [acts.Incoming(Reading(mix({"Rose": 1.0}), (50.0, 1.0, 2.0)), None, ())], "x"
+    )
+    index = next(k for k, change in enumerate(good.changes) if change.table == "readings")
+    change = good.changes[index]
+    bad = replace(change, after={**change.after, column: value})
+    before = study.dump()
+    with pytest.raises(CulmoError, match="nothing was changed"):
+        study.apply(replace(good, changes=(*good.changes[:index], bad, *good.changes[index + 1 :])))
+    assert study.dump() == before and study.problems() == []
+    study.apply(good)
+    assert len(study.rows("readings")) == len(before["readings"]) + 1
 
 
 def test_every_table_is_documented():

@@ -2,6 +2,7 @@
 
 import csv
 import io
+import time
 
 import pytest
 from hypothesis import given
@@ -70,6 +71,30 @@ def test_a_mark_of_order_and_extra_columns_are_kept(tmp_path):
     good, bad = read_readings(write(tmp_path, "\ufeffrecipe,L,a,b,dry_hours,cell\nRose,1,2,3,24,r01c01\n"))
     assert not bad
     assert good[0].values == {"dry_hours": 24.0, "cell": "r01c01"}
+
+
+@pytest.mark.parametrize(
+    "taken, kept",
+    [
+        ("2026-10-03T09:20:00+02:00", "2026-10-03T09:20:00+02:00"),
+        ("2026-10-03", "2026-10-03T00:00:00+00:00"),
+        ("2026-10-03 09:20", "2026-10-03T09:20:00+00:00"),
+        ("2026-10-03T1333:20:00+00:00", None),
+        ("2026-10-03T09:20:00+15:00", None),
+        ("last Tuesday", None),
+        ("0001-01-01", None),
+    ],
+)
+def test_when_a_reading_was_taken_is_a_date_that_opens_again(tmp_path, monkeypatch, taken, kept):
+    monkeypatch.setenv("TZ", "UTC")
+    time.tzset()
+    good, bad = read_readings(write(tmp_path, f"recipe,L,a,b,taken\nRose,50,1,2,{taken}\n"))
+    if taken.startswith("0001"):  # at the edge of what can be reckoned with either is right
+        assert len(good) + len(bad) == 1
+    elif kept is None:
+        assert not good and "not a date" in bad[0]
+    else:
+        assert good[0].values["taken"] == kept
 
 
 def test_cells_as_a_table():

@@ -124,7 +124,7 @@ def read(kind: str, path: Path, spare: Path) -> None:
                 assert study.dump() == before
                 raise
             finally:
-                assert study.problems() == []
+                assert study.problems() == [], study.problems()
                 if kind == "cgats":
                     read_card(path)
 

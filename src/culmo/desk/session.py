@@ -1,8 +1,9 @@
 """The open study as the window sees it: acts with undo, what has been learned, and what is selected."""
 
-import sqlite3
+import importlib
 import time
 from collections.abc import Callable, Generator, Iterator, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import datetime
@@ -86,6 +87,14 @@ def _learning(
     return Learned(estimate, unread, places, mixes)
 
 
+def _problems_of(study: "Study") -> list[str]:
+    """What is unsound in a study; SQLite looks while the modules that will read it are loaded, which takes as long."""
+    with ThreadPoolExecutor(1) as beside:
+        looking = beside.submit(study.problems)
+        importlib.import_module("culmo.study.records")
+        return looking.result()
+
+
 class Session(QObject):
     """The study in the window."""
 
@@ -134,7 +143,7 @@ class Session(QObject):
             if self.study is not None and path.exists() and path.samefile(self.study.path):
                 self.close()  # the file that is open already is opened anew
             study = Study(path)
-            problems = study.problems()
+            problems = _problems_of(study)
             if problems:
                 study.close()
                 raise CulmoError(
@@ -283,12 +292,9 @@ class Session(QObject):
         """The file was taken out of its folder while it is open: what is saved now would be lost with the window."""
         study = self.file
         try:
-            study.copy_to(study.path)
-        except (OSError, sqlite3.Error) as error:
-            self.failed.emit(
-                tr('"{name}" was gone from its folder and can not be written there again ({error}): export the '
-                   "whole study now (File menu)", name=study.path.name, error=error)
-            )  # fmt: skip
+            study.put_back()
+        except CulmoError as error:
+            self.failed.emit(str(error))
             return
         QTimer.singleShot(0, self, lambda: self._open_again(study))
 

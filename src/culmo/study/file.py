@@ -12,7 +12,7 @@ from typing import Any
 
 from culmo.errors import CulmoError
 from culmo.study.schema import APPLICATION_ID, MIGRATIONS, TABLES, VERSION
-from culmo.study.soundness import problems_of
+from culmo.study.soundness import odd, problems_of
 from culmo.words import tr
 
 SUFFIX = ".culmo"
@@ -79,6 +79,7 @@ class Study:
             self._take_hold()
             self._upgrade()
             self._columns = {table: self._column_names(table) for table in TABLES}
+            self._odd: dict[str, str] = {}
         except sqlite3.DatabaseError as error:
             self._db.close()
             raise self._damaged(error) from None
@@ -257,6 +258,22 @@ class Study:
         finally:
             other.close()
 
+    def put_back(self) -> None:
+        """Write the file where it was, when it was taken away while it is open.
+
+        Raises
+        ------
+        CulmoError
+            when it can not be written there
+        """
+        try:
+            self.copy_to(self.path)
+        except (sqlite3.Error, OSError) as error:
+            raise CulmoError(
+                tr('"{name}" was gone from its folder and can not be written there again ({error}): export the '
+                   "whole study now (File menu)", name=self.path.name, error=error)
+            ) from None  # fmt: skip
+
     # ---- writing
 
     def fill(self, tables: Mapping[str, list[Row]]) -> int:
@@ -360,11 +377,25 @@ class Study:
                     table=table,
                 )
             )
+        if after is not None:
+            self._refuse_odd(table, row_id)
+
+    def _refuse_odd(self, table: str, row_id: int) -> None:
+        """What a study would not be opened with again is not saved in the first place."""
+        if table not in self._odd:
+            self._odd[table] = odd(self._db, table)
+        if self._db.execute(
+            f"SELECT 1 FROM {table} WHERE id = ? AND ({self._odd[table]})", (row_id,)
+        ).fetchone():
+            raise CulmoError(
+                tr("an entry of {table} holds a value that makes no sense; nothing was changed", table=table)
+            )
 
 
 def _connect(path: Path) -> sqlite3.Connection:
     try:
-        db = sqlite3.connect(path, timeout=0.3, isolation_level=None)
+        # one thread at a time uses it: on opening a second one looks for damage while the first waits
+        db = sqlite3.connect(path, timeout=0.3, isolation_level=None, check_same_thread=False)
     except sqlite3.Error as error:
         raise CulmoError(tr('"{path}" can not be opened ({error})', path=path, error=error)) from None
     db.row_factory = sqlite3.Row

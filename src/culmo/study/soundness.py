@@ -29,7 +29,7 @@ def problems_of(db: sqlite3.Connection, tables: tuple[str, ...]) -> list[str]:
             for row in db.execute("PRAGMA foreign_key_check")
         ]
         for table in tables:
-            count = db.execute(f"SELECT COUNT(*) FROM {table} WHERE {_odd(db, table)}").fetchone()[0]
+            count = db.execute(f"SELECT COUNT(*) FROM {table} WHERE {odd(db, table)}").fetchone()[0]
             if count:
                 found.append(f"{table}: {count} entries hold values that make no sense")
     except sqlite3.DatabaseError as error:
@@ -37,8 +37,8 @@ def problems_of(db: sqlite3.Connection, tables: tuple[str, ...]) -> list[str]:
     return found
 
 
-def _odd(db: sqlite3.Connection, table: str) -> str:
-    """The condition under which a row of a table makes no sense."""
+def odd(db: sqlite3.Connection, table: str) -> str:
+    """The condition, in SQL, under which a row of a table makes no sense; the same on opening and on saving."""
     clauses = []
     for column in db.execute(f"PRAGMA table_info({table})"):
         name, kind = column["name"], column["type"]

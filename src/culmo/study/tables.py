@@ -5,6 +5,7 @@ import io
 import math
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
+from datetime import datetime, timedelta
 from pathlib import Path
 from typing import Any
 
@@ -91,6 +92,19 @@ def _number(text: str, what: str) -> float:
     return value
 
 
+def _moment(text: str, what: str) -> str:
+    """A date, with or without an hour, as the study keeps it; one without an offset is of this machine's time."""
+    try:
+        moment = datetime.fromisoformat(text)
+        moment = moment if moment.tzinfo is not None else moment.astimezone()
+        offset = moment.utcoffset() or timedelta()
+        if abs(offset) > timedelta(hours=14) or offset % timedelta(minutes=1):
+            raise ValueError
+    except (ValueError, OverflowError):
+        raise CulmoError(tr('{what} is "{what2}", not a date', what=what, what2=text)) from None
+    return moment.isoformat()
+
+
 def _reading_row(line: int, row: dict[str, str]) -> ReadingRow:
     lab = tuple(_number(row.get(column, "").strip(), column) for column in ("L", "a", "b"))
     ground = row.get("ground", "").strip().casefold() or PAPER
@@ -106,7 +120,8 @@ def _reading_row(line: int, row: dict[str, str]) -> ReadingRow:
     for column in KNOWN[5:-2]:
         text = row.get(column, "").strip()
         if text:
-            values[column] = _number(text, column) if column in _NUMBERS else text
+            read = _number if column in _NUMBERS else _moment if column == "taken" else None
+            values[column] = read(text, column) if read else text
     unknown = {key: value for key, value in row.items() if key not in KNOWN and key}
     return ReadingRow(line, reading, values, unknown)
 

@@ -152,6 +152,16 @@ class Table:
             return np.asarray(np.where(self.counts > 0, found / self.counts, np.nan))
 
 
+def _worth(bits: Bits, worth: Array) -> Array:
+    """What the bits that are set bring, (...,) or (..., k) float32; `bits` (..., w), `worth` (w,) or (w, k).
+
+    Both factors are finite. A fast product may still raise the processor's flag for an invalid value, out of what lay
+    in the unused lanes of its last step; the flag says nothing of the result.
+    """
+    with np.errstate(invalid="ignore"):
+        return np.asarray(np.bitwise_count(bits).astype(np.float32) @ worth)
+
+
 class Value:
     """A measure on a table: bits to a share of 0..1; more bits never give less.
 
@@ -182,11 +192,10 @@ class Value:
         ----------
         bits : (..., W) uint64
         """
-        counts = np.bitwise_count(bits).astype(np.float32)
-        share = counts @ self.by_word
+        share = _worth(bits, self.by_word)
         if self.balanced:
-            share = 0.5 * share + 0.5 * (counts @ self._classes).min(axis=-1)
-        return np.asarray(share)
+            share = 0.5 * share + 0.5 * _worth(bits, self._classes).min(axis=-1)
+        return share
 
     def part(self, bits: Bits, words: slice) -> Array:
         """What some of the words bring to a share that is not balanced, (...,) float32.
@@ -198,7 +207,7 @@ class Value:
         """
         if words.stop is None and not words.start:
             return self(bits)
-        return np.asarray(np.bitwise_count(bits).astype(np.float32) @ self.by_word[words])
+        return _worth(bits, self.by_word[words])
 
     def most(self, words: slice) -> float:
         """What some of the words can bring at most.
@@ -207,7 +216,7 @@ class Value:
         ----------
         words : slice of W
         """
-        return float(np.bitwise_count(self._all[words]).astype(np.float32) @ self.by_word[words])
+        return float(_worth(self._all[words], self.by_word[words]))
 
     @cached_property
     def _all(self) -> Bits:

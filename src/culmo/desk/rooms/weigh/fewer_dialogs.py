@@ -136,9 +136,9 @@ class WantedDialog(AskDialog):
 
     def keyPressEvent(self, event: object) -> None:
         key = getattr(event, "key", int)()
-        if key == Qt.Key.Key_Delete and self.list.hasFocus():
+        if key == Qt.Key.Key_Delete and self.focusWidget() is self.list:
             self.take_out()
-        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.more.hasFocus():
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.focusWidget() is self.more:
             return  # it was meant for the field
         else:
             super().keyPressEvent(event)  # type: ignore[arg-type]  # Qt's own event
