@@ -14,7 +14,7 @@ from culmo.core.chart.papers import find_paper
 from culmo.errors import CulmoError
 from culmo.study import acts, box_acts, paint_acts, records
 from culmo.study.box_records import boxes, fade_looks, fade_tests, given_roles, touched_by
-from culmo.study.file import Study
+from culmo.study.file import Change, Command, Study
 from support.builders import FIVE, make_sheet, make_study
 
 
@@ -224,6 +224,12 @@ def test_a_fade_test_from_the_window_to_its_looks(tmp_path):
         assert fade_tests(study)[0].next_look().date().isoformat() == "2026-04-27"
         # a second reading on one day replaces the first, it is the same look
         checked(study, acts.read_cell(study, sheet_id, cells["p01e"].id, (60, 25, 0)))
+        assert len(fade_looks(study, "Rose")) == 3
+        # a look brought in from elsewhere may have no offset
+        row = next(row for row in study.rows("readings") if row["treatment"] == "exposed")
+        study.apply(
+            Command("Older", (Change("readings", row["id"], row, {**row, "taken": row["taken"][:19]}),))
+        )
         assert len(fade_looks(study, "Rose")) == 3
         # none of them teaches the mixes, and the card's own fields are not filled from them
         assert all(not r.teaches for r in records.readings(study) if r.treatment)

@@ -67,6 +67,19 @@ def test_the_camera_is_held_any_way(turn):
     assert photo.size == (120, 80)
 
 
+@pytest.mark.parametrize(
+    "offset, hour", [("+02:00", 10), ("+15:00", None), ("+00:00:30", None), ("\0east", None)]
+)
+def test_a_wrong_offset_of_a_camera_is_none(offset, hour):
+    exif = Image.Exif()
+    exif.get_ifd(ExifTags.IFD.Exif).update(
+        {ExifTags.Base.DateTimeOriginal: "2026:05:04 12:30:00", ExifTags.Base.OffsetTimeOriginal: offset}
+    )
+    taken = photo_from_bytes(saved(Image.fromarray(pixels()), "JPEG", exif=exif), "a").taken
+    local = datetime(2026, 5, 4, 12, 30).astimezone()
+    assert taken == (local if hour is None else datetime(2026, 5, 4, hour, 30, tzinfo=UTC))
+
+
 def test_the_time_and_the_profile_of_a_phone_are_honoured():
     taken = datetime(2026, 5, 4, 12, 30, tzinfo=UTC)
     wide = photo_from_bytes(jpeg_bytes(pixels(), taken, wide=True), "a")

@@ -126,7 +126,10 @@ def _weeks_of(row: Row) -> list[float]:
 
 
 def _weeks(started: datetime, taken: str) -> float:
-    return (datetime.fromisoformat(taken) - started).total_seconds() / SECONDS_A_WEEK
+    moment = datetime.fromisoformat(taken)
+    if moment.tzinfo is None or started.tzinfo is None:  # a record from elsewhere may lack its offset
+        moment, started = moment.astimezone(), started.astimezone()
+    return (moment - started).total_seconds() / SECONDS_A_WEEK
 
 
 def fade_looks(study: Study, name: str) -> list[FadeLook]:

@@ -2,6 +2,7 @@
 
 import struct
 import warnings
+from contextlib import suppress
 from dataclasses import replace
 from datetime import datetime
 from io import BytesIO
@@ -14,6 +15,7 @@ from PIL import ExifTags, Image, ImageCms, ImageOps, UnidentifiedImageError
 from culmo.core.capture.photo import SRGB_TO_XYZ, Photo, Pixels, srgb_curve
 from culmo.core.colour.spectral import Array
 from culmo.errors import CulmoError
+from culmo.study.soundness import with_offset
 from culmo.words import tr
 
 ENDINGS = (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp")
@@ -210,8 +212,9 @@ def _taken(image: Image.Image) -> datetime | None:
         taken = datetime.strptime(str(text).strip("\0 "), "%Y:%m:%d %H:%M:%S")
         offset = details.get(ExifTags.Base.OffsetTimeOriginal)
         if offset:
-            return datetime.fromisoformat(taken.isoformat() + str(offset).strip("\0 "))
-        return taken.astimezone()
+            with suppress(ValueError):  # a wrong offset is none
+                return with_offset(datetime.fromisoformat(taken.isoformat() + str(offset).strip("\0 ")))
+        return with_offset(taken)
     except (ValueError, KeyError, TypeError, OSError, SyntaxError, struct.error, OverflowError):
         return None  # a camera's wrong clock entry is no reason to refuse its picture
 

@@ -1,6 +1,7 @@
 """What is unsound in a study file: its pages, its links, and values that nothing could be made of."""
 
 import sqlite3
+from datetime import datetime, timedelta
 
 _DATES = {
     "paints": ("created",), "boxes": ("created",), "sheets": ("created",), "runs": ("started", "ended"),
@@ -58,3 +59,19 @@ def odd(db: sqlite3.Connection, table: str) -> str:
     if table in _COLOURED:
         clauses.append("L NOT BETWEEN 0 AND 100 OR a NOT BETWEEN -128 AND 128 OR b NOT BETWEEN -128 AND 128")
     return " OR ".join(clauses) or "0"
+
+
+def with_offset(moment: datetime) -> datetime:
+    """A moment as it can be kept: one without an offset is of this machine's time.
+
+    Raises
+    ------
+    ValueError, OverflowError
+        when its offset is one that no place on earth has, or its year can not be reckoned with
+    """
+    offset = moment.utcoffset()
+    if offset is None:
+        return moment.astimezone()
+    if abs(offset) > timedelta(hours=14) or offset % timedelta(minutes=1):
+        raise ValueError(f"no place is {offset} from universal time")
+    return moment

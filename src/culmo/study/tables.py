@@ -5,7 +5,7 @@ import io
 import math
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import datetime
 from pathlib import Path
 from typing import Any
 
@@ -13,6 +13,7 @@ from culmo.core.chart.sheet import Sheet
 from culmo.core.paint.readings import GOOD, PAPER, Reading
 from culmo.core.paint.recipe import format_recipe, parse_recipe
 from culmo.errors import CulmoError
+from culmo.study.soundness import with_offset
 from culmo.words import tr
 
 SIZE_LIMIT = 256 * 1024 * 1024
@@ -95,11 +96,7 @@ def _number(text: str, what: str) -> float:
 def _moment(text: str, what: str) -> str:
     """A date, with or without an hour, as the study keeps it; one without an offset is of this machine's time."""
     try:
-        moment = datetime.fromisoformat(text)
-        moment = moment if moment.tzinfo is not None else moment.astimezone()
-        offset = moment.utcoffset() or timedelta()
-        if abs(offset) > timedelta(hours=14) or offset % timedelta(minutes=1):
-            raise ValueError
+        moment = with_offset(datetime.fromisoformat(text))
     except (ValueError, OverflowError):
         raise CulmoError(tr('{what} is "{what2}", not a date', what=what, what2=text)) from None
     return moment.isoformat()
