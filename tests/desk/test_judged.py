@@ -19,6 +19,7 @@ from support.builders import make_study
 
 
 def other(program):
+    """Another program's path; its test is skipped where it is not installed, as set-up can not install it everywhere."""
     found = shutil.which(program)
     if found is None:
         pytest.skip(f"{program} is not installed")

@@ -10,24 +10,18 @@ from datetime import datetime
 from pathlib import Path
 from typing import Any
 
-import numpy as np
-
 from culmo.core.chart.sheet import sheet_from_dict
-from culmo.core.colour.srgb import check_lab
 from culmo.core.paint.recipe import parse_recipe
 from culmo.errors import CulmoError
 from culmo.study.file import SUFFIX, Study
 from culmo.study.schema import APPLICATION_ID, TABLES
+from culmo.study.soundness import JSON_COLUMNS
 from culmo.words import tr
 
 KEEP_LAST = 10
 KEEP_DAYS = 31
 _NAME = re.compile(r"^(\d{4,}) (\d{4}-\d{2}-\d{2}) (\d{2})(\d{2})$")
 _MOST_LACKING = 2**30
-_JSON = {
-    "paints": ("label",), "boxes": ("settings",), "cells": ("outline_mm", "fade_mm"), "runs": ("settings",),
-    "readings": ("extra",), "photos": ("placement",), "palettes": ("reach",), "fades": ("weeks",),
-}  # fmt: skip
 _MOST_MISSES = 400  # ids in a row that can not be read before a table is given up
 
 
@@ -194,10 +188,11 @@ def recover(path: Path, target: Path) -> Recovered:
             )
         )
     kept = {table: [row for row in rows if _makes_sense(table, row)] for table, rows in tables.items()}
-    report.garbled = sum(len(tables[table]) - len(kept[table]) for table in tables)
     with Study.create(target, path.stem) as study:
         report.loose = study.fill(kept)
         report.rows = {table: len(rows) for table, rows in study.dump().items()}
+    lost = sum(len(tables[table]) - report.rows[table] for table in tables if table != "meta")
+    report.garbled = lost - report.loose
     return report
 
 
@@ -239,20 +234,15 @@ def _owner(db: sqlite3.Connection) -> int | None:
 
 
 def _makes_sense(table: str, row: dict[str, Any]) -> bool:
-    """Whether the rest of Culmo could read a row: recipes, JSON and numbers."""
+    """Whether the rest of Culmo could read the texts of a row; its values are judged by `Study.fill`."""
     try:
         if "recipe" in row:
             parse_recipe(str(row["recipe"]))
-        for column in _JSON.get(table, ()):
+        for column in JSON_COLUMNS.get(table, ()):
             if row.get(column):
                 json.loads(row[column])
-        if table in ("readings", "targets"):
-            check_lab(np.array([float(row["L"]), float(row["a"]), float(row["b"])]))
         if table == "sheets":
             sheet_from_dict({**json.loads(row["layout"]), "cells": []})
-        for column in ("created", "at", "taken", "started"):
-            if row.get(column):
-                datetime.fromisoformat(str(row[column]))
     except (CulmoError, ValueError, TypeError, KeyError, RecursionError):
         return False
     return True

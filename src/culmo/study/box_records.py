@@ -10,6 +10,7 @@ from culmo.core.paint.recipe import parse_recipe
 from culmo.errors import CulmoError
 from culmo.study.file import Row, Study
 from culmo.study.records import json_of, parsed
+from culmo.study.soundness import with_offset
 from culmo.words import tr
 
 DAYS_A_WEEK = 7.0
@@ -126,10 +127,9 @@ def _weeks_of(row: Row) -> list[float]:
 
 
 def _weeks(started: datetime, taken: str) -> float:
-    moment = datetime.fromisoformat(taken)
-    if moment.tzinfo is None or started.tzinfo is None:  # a record from elsewhere may lack its offset
-        moment, started = moment.astimezone(), started.astimezone()
-    return (moment - started).total_seconds() / SECONDS_A_WEEK
+    # a record from elsewhere may lack its offset
+    gone = with_offset(datetime.fromisoformat(taken)) - with_offset(started)
+    return gone.total_seconds() / SECONDS_A_WEEK
 
 
 def fade_looks(study: Study, name: str) -> list[FadeLook]:

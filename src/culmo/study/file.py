@@ -301,7 +301,7 @@ class Study:
                     loose += self._db.execute(f"DELETE FROM {table} WHERE rowid = ?", (row_id,)).rowcount
 
     def _take(self, table: str, row: Row) -> None:
-        """A row that may be damaged; one that the table does not take is passed over."""
+        """A row that may be damaged; one that the table does not take, or that makes no sense, is passed over."""
         names = [name for name in self._columns[table] if name in row]
         marks = ", ".join("?" * len(names))
         try:
@@ -310,6 +310,9 @@ class Study:
             )
         except (sqlite3.IntegrityError, sqlite3.DataError, OverflowError):
             return
+        row_id = self._db.execute("SELECT last_insert_rowid()").fetchone()[0]
+        if self._is_odd(table, row_id):
+            self._db.execute(f"DELETE FROM {table} WHERE id = ?", (row_id,))
 
     @contextmanager
     def _transaction(self) -> Iterator[None]:
@@ -377,19 +380,17 @@ class Study:
                     table=table,
                 )
             )
-        if after is not None:
-            self._refuse_odd(table, row_id)
-
-    def _refuse_odd(self, table: str, row_id: int) -> None:
-        """What a study would not be opened with again is not saved in the first place."""
-        if table not in self._odd:
-            self._odd[table] = odd(self._db, table)
-        if self._db.execute(
-            f"SELECT 1 FROM {table} WHERE id = ? AND ({self._odd[table]})", (row_id,)
-        ).fetchone():
+        # what a study would not be opened with again is not saved in the first place
+        if after is not None and self._is_odd(table, row_id):
             raise CulmoError(
                 tr("an entry of {table} holds a value that makes no sense; nothing was changed", table=table)
             )
+
+    def _is_odd(self, table: str, row_id: int) -> bool:
+        if table not in self._odd:
+            self._odd[table] = odd(self._db, table)
+        query = f"SELECT 1 FROM {table} WHERE id = ? AND ({self._odd[table]})"
+        return self._db.execute(query, (row_id,)).fetchone() is not None
 
 
 def _connect(path: Path) -> sqlite3.Connection:

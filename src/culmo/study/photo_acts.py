@@ -20,6 +20,7 @@ from culmo.study.draft import Draft
 from culmo.study.file import Command, Row, Study
 from culmo.study.paint_acts import drying_of, strokes_of
 from culmo.study.records import sheet_record
+from culmo.study.soundness import with_offset
 from culmo.words import tr
 
 BESIDE, INSIDE = "beside", "inside"
@@ -118,9 +119,7 @@ def wet_cells(study: Study, sheet_id: int, taken: str) -> set[str]:
     strokes = strokes_of(study, sheet_id, record.cells)
     if not strokes or not taken:
         return set()
-    moment = datetime.fromisoformat(taken)
-    if moment.tzinfo is None:
-        moment = moment.astimezone()
+    moment = with_offset(datetime.fromisoformat(taken))
     before = [stroke for stroke in strokes if stroke.at <= moment]
     later = {stroke.cell for stroke in strokes if stroke.at > moment}  # painted only after the picture
     return set(Run(record.sheet).state(before, moment, drying_of(study, sheet_id)).wet) | later

@@ -9,7 +9,7 @@ _DATES = {
     "palettes": ("created",), "events": ("at",), "fades": ("started", "ended"), "pauses": ("started", "ended"),
     "guesses": ("at",),
 }  # fmt: skip
-_JSON = {
+JSON_COLUMNS = {
     "paints": ("label",), "boxes": ("settings",), "sheets": ("layout",), "cells": ("outline_mm", "fade_mm"),
     "runs": ("settings",), "photos": ("placement",), "readings": ("extra",), "palettes": ("reach",), "fades": ("weeks",),
 }  # fmt: skip
@@ -47,14 +47,17 @@ def odd(db: sqlite3.Connection, table: str) -> str:
             clauses.append(f"({name} IS NOT NULL AND typeof({name}) NOT IN ({_FITS[kind]}))")
         if kind == "REAL":  # an endless number is none
             clauses.append(f"({name} IS NOT NULL AND NOT ABS({name}) < 1e12)")
-    # a date is one that SQLite can reckon with, and Python too: with its hour
+    # a date is one that SQLite can reckon with, and Python too: with its hour, and no 31st of February, which SQLite
+    # takes for the 3rd of March
     clauses += [
         f"({name} IS NOT NULL AND ({name} NOT GLOB '????-??-??T??:??*' OR julianday({name}) IS NULL "
-        f"OR {name} GLOB '*[^-0-9T:.+Z]*'))"
+        f"OR {name} GLOB '*[^-0-9T:.+Z]*' OR {name} < '0001' OR substr({name}, 12, 2) > '23' "
+        f"OR strftime('%d', substr({name}, 1, 10), '+0 days') <> substr({name}, 9, 2)))"
         for name in _DATES.get(table, ())
     ]
     clauses += [
-        f"({name} IS NOT NULL AND {name} <> '' AND NOT json_valid({name}))" for name in _JSON.get(table, ())
+        f"({name} IS NOT NULL AND {name} <> '' AND NOT json_valid({name}))"
+        for name in JSON_COLUMNS.get(table, ())
     ]
     if table in _COLOURED:
         clauses.append("L NOT BETWEEN 0 AND 100 OR a NOT BETWEEN -128 AND 128 OR b NOT BETWEEN -128 AND 128")

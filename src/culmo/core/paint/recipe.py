@@ -179,15 +179,15 @@ def spoken_recipe(recipe: Recipe) -> str:
     for layer in recipe.layers:
         equal = len({part.parts for part in layer.parts}) == 1
         names = [part.name if equal else f"{format_number(part.parts)} {part.name}" for part in layer.parts]
-        wash = (
-            ""
-            if layer.wash == FULL
-            else tr(", tint")
-            if layer.wash == TINT
-            else tr(", wash {wash:g}", wash=layer.wash)
-        )
-        texts.append(" + ".join(names) + wash)
+        texts.append(" + ".join(names) + wash_words(layer.wash))
     return tr(" over ").join(texts)
+
+
+def wash_words(wash: float) -> str:
+    """What is said of a wash behind its paints; nothing of a full one."""
+    if wash == FULL:
+        return ""
+    return tr(", tint") if wash == TINT else tr(", wash {wash:g}", wash=wash)
 
 
 _SEPARATOR = re.compile(r"[:@]| \+ | over ")

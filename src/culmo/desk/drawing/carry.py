@@ -8,7 +8,7 @@ from PySide6.QtCore import QMarginsF, QRectF, QSizeF
 from PySide6.QtGui import QColor, QPagedPaintDevice, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
 
 from culmo.core.chart.papers import MM_PER_INCH, Paper, find_paper
-from culmo.core.paint.recipe import FULL, TINT, Recipe, format_number
+from culmo.core.paint.recipe import Recipe, format_number, wash_words
 from culmo.desk.drawing.export import PDF_DPI, WASH_DPI, whole_file
 from culmo.desk.drawing.flow import wrap_mm
 from culmo.desk.drawing.looks import Looks, qcolor
@@ -53,14 +53,7 @@ def parts_words(recipe: Recipe) -> str:
     for layer in recipe.layers:
         many = len(layer.parts) > 1
         names = [f"{format_number(part.parts)} {part.name}" if many else part.name for part in layer.parts]
-        wash = (
-            ""
-            if layer.wash == FULL
-            else tr(", tint")
-            if layer.wash == TINT
-            else tr(", wash {wash:g}", wash=layer.wash)
-        )
-        texts.append(" + ".join(names) + wash)
+        texts.append(" + ".join(names) + wash_words(layer.wash))
     return tr(" over ").join(texts)
 
 
