@@ -87,6 +87,7 @@ def room_head(
     first.addWidget(picker)
     first.addStretch(1)
     for tool in tools:
+        first.addSpacing(8)  # the two lines have none of their own
         first.addWidget(tool)
     second.addWidget(subtitle, 1)
     second.addWidget(shows, 0, Qt.AlignmentFlag.AlignRight)
