@@ -192,10 +192,7 @@ def test_copies_are_made_while_one_works_and_a_damaged_study_is_recovered(
     session.do(note_acts.add_note(session.file, "a thought"))
     assert len(backups_of(path)) == 2
     session.close()
-    data = bytearray(path.read_bytes())
-    page = 4096 * (len(data) // 4096 - 2)
-    data[page : page + 4096] = b"\xff" * 4096
-    path.write_bytes(data)
+    _spoil(path)
     count = len(backups_of(path))
     window.open_path(path)
     settle(window, 20)
@@ -207,6 +204,71 @@ def test_copies_are_made_while_one_works_and_a_damaged_study_is_recovered(
     assert session.file.path == tmp_path / "new.culmo"
     assert session.file.problems() == []
     assert "The damaged file was left as it is" in window.notice_text.text()
+
+
+def _spoil(path):
+    """A file in which a page of nothing stands."""
+    data = bytearray(path.read_bytes())
+    page = 4096 * (len(data) // 4096 - 2)
+    data[page : page + 4096] = b"\xff" * 4096
+    path.write_bytes(data)
+
+
+@pytest.mark.parametrize("room", range(6))
+def test_a_damaged_study_leaves_the_first_page_as_it_is_whatever_room_was_made_for_it(window, tmp_path, room):
+    make_study(tmp_path / "a.culmo").close()
+    _spoil(tmp_path / "a.culmo")
+    window.settings.room = room
+    assert not window.open_path(tmp_path / "a.culmo")
+    settle(window, 20)
+    assert "damaged" in window.notice_text.text()
+    assert window.rooms.currentIndex() == 6 and not window.tabs.isEnabled()
+    assert not window.rail.isVisible() and not window.rail_line.isVisible()
+    make_study(tmp_path / "b.culmo").close()
+    assert window.open_path(tmp_path / "b.culmo")
+    settle(window, 20)
+    assert window.rail.isVisible() and window.rooms.currentIndex() == room
+    assert not window.notice.isVisible()
+
+
+def test_a_study_that_can_not_be_opened_again_leaves_the_first_page(with_study):
+    window, path = with_study, with_study.session.file.path
+    window.session.close()
+    _spoil(path)
+    assert not window.open_path(path)
+    assert window.rooms.currentIndex() == 6 and window.study_title.text() == "Culmo"
+    assert window.saved_text.text() == ""
+
+
+def test_work_in_the_background_waits_till_the_study_is_on_view(window, tmp_path, qtbot):
+    make_study(tmp_path / "a.culmo").close()
+    assert window.open_path(tmp_path / "a.culmo")
+    assert not window.session.settled and not window.session.runner.busy()
+    qtbot.waitUntil(lambda: window.session.settled)
+    settle(window, 20)
+    assert window.session.estimate is not None
+    window.session.close()
+    assert window.session.settled
+
+
+def test_a_hidden_sheet_is_not_worked_out(with_study, monkeypatch):
+    asked = []
+    from culmo.desk.drawing import seen
+
+    see = seen.see
+    monkeypatch.setattr(seen, "see", lambda *a: asked.append(a) or see(*a))
+    window, session = with_study, with_study.session
+    session.do(acts.add_sheet(session.file, make_sheet()))
+    window.show_room(0)
+    (row,) = session.file.rows("sheets")
+    session.select_sheet(row["id"])
+    session.do(note_acts.add_note(session.file, "a thought"))
+    settle(window, 20)
+    assert asked == []
+    window.show_room(1)
+    settle(window, 20)
+    assert len(asked) == 1
+    assert window.state.record.id == row["id"] and len(asked) == 1
 
 
 def test_a_study_that_was_taken_out_of_its_folder_is_put_back(with_study):

@@ -81,7 +81,7 @@ def settle(window: MainWindow, milliseconds: int = 120) -> None:
         loop = QEventLoop()
         QTimer.singleShot(milliseconds, loop.quit)
         loop.exec()
-        if not window.session.runner.busy():
+        if window.session.settled and not window.session.runner.busy():
             return
 
 

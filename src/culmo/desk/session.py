@@ -1,6 +1,5 @@
 """The open study as the window sees it: acts with undo, what has been learned, and what is selected."""
 
-import importlib
 import time
 from collections.abc import Callable, Generator, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
@@ -30,6 +29,7 @@ if TYPE_CHECKING:
     from culmo.study.search import Index
 
 MOST_IN_HAND = 4
+SETTLE_MS = 40  # a window draws some milliseconds after it was told to; work in the background would slow it
 BACK_UP_SECONDS = 900.0  # while one works a copy is made each quarter of an hour
 _TEACHING = {"paints", "readings"}
 
@@ -87,18 +87,23 @@ def _learning(
     return Learned(estimate, unread, places, mixes)
 
 
-def _problems_of(study: "Study") -> list[str]:
-    """What is unsound in a study; SQLite looks while the modules that will read it are loaded, which takes as long."""
+def _problems_of(study: "Study", meanwhile: Callable[[], None]) -> list[str]:
+    """What is unsound in a study; SQLite looks while the rooms that will show it are made, which takes as long."""
     with ThreadPoolExecutor(1) as beside:
         looking = beside.submit(study.problems)
-        importlib.import_module("culmo.study.records")
+        meanwhile()
         return looking.result()
 
 
 class Session(QObject):
-    """The study in the window."""
+    """The study in the window.
+
+    When another study is open, `opened` comes first: who shows something lets go of the study before. Then comes
+    `at_hand`: the window shows what there is.
+    """
 
     opened = Signal()
+    at_hand = Signal()
     changed = Signal()
     learned = Signal()
     in_hand_changed = Signal()
@@ -126,6 +131,7 @@ class Session(QObject):
         self._index: Index | None = None
         self._saved = True
         self._backed_up = 0.0
+        self.settled = True  # false from the opening of a study until its copy is made and learning has begun
         self.unread: set[str] = set()
         self.read_places: dict[str, set[tuple[float, str]]] = {}
         self.read_mixes: set[frozenset[str]] = set()
@@ -135,15 +141,18 @@ class Session(QObject):
 
     # ---- opening and closing
 
-    def open(self, path: Path) -> bool:
-        """Open a study; on failure the present one stays and `failed` tells why."""
+    def open(self, path: Path, meanwhile: Callable[[], None] = lambda: None) -> bool:
+        """Open a study; on failure the present one stays and `failed` tells why.
+
+        `meanwhile` is done while the file is looked through for damage; it must not ask for the study.
+        """
         from culmo.study.file import Study
 
         with self.guarded():
             if self.study is not None and path.exists() and path.samefile(self.study.path):
                 self.close()  # the file that is open already is opened anew
             study = Study(path)
-            problems = _problems_of(study)
+            problems = _problems_of(study, meanwhile)
             if problems:
                 study.close()
                 raise CulmoError(
@@ -172,19 +181,21 @@ class Session(QObject):
     def _take(self, study: "Study") -> None:
         from culmo.study import records
 
-        self.study = study
+        self.study, self.settled = study, False
         self._reload()
         preferred = [box for box in self.boxes if box.name == self.preferred_box]
         self.box_id = next((box.id for box in [*preferred, *self.boxes]), None)
         sheets = records.sheet_titles(study)
         self.sheet_id = sheets[0][0] if sheets else None
         self.opened.emit()
+        self.at_hand.emit()
         # the window is on view first; what takes a while comes after
-        QTimer.singleShot(0, self, lambda: self._settle_in(study))
+        QTimer.singleShot(SETTLE_MS, self, lambda: self._settle_in(study))
 
     def _settle_in(self, study: "Study") -> None:
         """A copy of the study that was opened, and what it teaches."""
         if self.study is study:
+            self.settled = True
             self.back_up()
             self.learn()
 
@@ -208,7 +219,7 @@ class Session(QObject):
         if self.study is not None:
             self.back_up()
             self.study.close()
-        self.study, self.estimate, self.looks = None, None, None
+        self.study, self.estimate, self.looks, self.settled = None, None, None, True
         self._reading_rows = self._index = None
         self.in_hand, self.sheet_id, self.paints = [], None, []
         self.boxes, self.box_id = [], None

@@ -1,4 +1,4 @@
-"""The selected sheet with its prediction and its record, worked out once for all rooms."""
+"""The selected sheet with its prediction and its record, worked out once for all rooms when the first of them asks."""
 
 from typing import TYPE_CHECKING
 
@@ -9,6 +9,7 @@ from culmo.desk.session import Session
 if TYPE_CHECKING:
     from culmo.core.paint.predict import Prediction
     from culmo.desk.drawing.cell_look import CellLook
+    from culmo.desk.drawing.seen import Seen
     from culmo.study.file import Row
     from culmo.study.records import CellRecord, SheetRecord
 
@@ -22,33 +23,71 @@ class SheetState(QObject):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self.session = session
-        self.record: SheetRecord | None = None
-        self.prediction: Prediction | None = None
-        self.read: dict[str, tuple[float, float, float]] = {}
-        self.grain: dict[str, float] = {}
-        self.painted: dict[str, Row] = {}
-        self.looks: dict[str, CellLook] = {}
-        self.current = ""
+        self._found: Seen | None = None
+        self._stale = True
+        self._current = ""
         for signal in (session.opened, session.changed, session.learned, session.sheet_changed):
             signal.connect(self.refresh)
 
     def refresh(self) -> None:
-        """Read the sheet anew and predict it."""
+        """Something changed: the sheet is read anew, and predicted, when a room next asks for it."""
         if self.session.study is None:
             return
-        from culmo.desk.drawing.seen import see
-
-        session = self.session
-        seen = see(session.file, session.sheet_id, session.estimate) if session.sheet_id is not None else None
-        self.record = seen.record if seen is not None else None
-        self.prediction = seen.prediction if seen is not None else None
-        self.painted = seen.painted if seen is not None else {}
-        self.read = seen.read if seen is not None else {}
-        self.grain = seen.grain if seen is not None else {}
-        self.looks = seen.looks if seen is not None else {}
-        if self.record is None or self.current not in self.record.by_cell():
-            self.current = ""
+        self._stale = True
         self.updated.emit()
+
+    @property
+    def _seen(self) -> "Seen | None":
+        session = self.session
+        if self._stale and session.study is not None:
+            from culmo.desk.drawing.seen import see
+
+            self._stale = False
+            self._found = None
+            if session.sheet_id is not None:
+                self._found = see(session.file, session.sheet_id, session.estimate)
+        return self._found
+
+    @property
+    def record(self) -> "SheetRecord | None":
+        """The sheet with its cells; None while there is none."""
+        return self._seen.record if self._seen is not None else None
+
+    @property
+    def prediction(self) -> "Prediction | None":
+        """What its cells will look like; None while a paint on it is not known."""
+        return self._seen.prediction if self._seen is not None else None
+
+    @property
+    def read(self) -> dict[str, tuple[float, float, float]]:
+        """(L, a, b) as read, by cell id."""
+        return self._seen.read if self._seen is not None else {}
+
+    @property
+    def grain(self) -> dict[str, float]:
+        """How much a cell granulates, where that was read."""
+        return self._seen.grain if self._seen is not None else {}
+
+    @property
+    def painted(self) -> "dict[str, Row]":
+        """The last stroke of the painted cells."""
+        return self._seen.painted if self._seen is not None else {}
+
+    @property
+    def looks(self) -> "dict[str, CellLook]":
+        """How each cell is drawn."""
+        return self._seen.looks if self._seen is not None else {}
+
+    @property
+    def current(self) -> str:
+        """The selected cell's id; empty where none is selected on this sheet."""
+        if self._current and (self.record is None or self._current not in self.record.by_cell()):
+            self._current = ""
+        return self._current
+
+    @current.setter
+    def current(self, cell_id: str) -> None:
+        self._current = cell_id
 
     def entry(self, cell_id: str) -> "CellRecord | None":
         """The record of a cell, or None."""

@@ -163,7 +163,7 @@ class SheetsOut(Studies):
 
         studies = [path for path in paths if path.suffix == SUFFIX]
         if studies:
-            self.session.open(studies[0])
+            self.open_path(studies[0])
             return
         if self.session.study is None:
             self.session.failed.emit(tr("open or begin a study first; what is dropped is taken into it"))
@@ -204,7 +204,7 @@ class SheetsOut(Studies):
 
         with self.session.guarded():
             report = recover(path, target)
-            if self.session.open(target):
+            if self.open_path(target):
                 self.session.failed.emit(
                     tr("{words}\nThe damaged file was left as it is.", words=report.words)
                 )

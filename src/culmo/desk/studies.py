@@ -31,7 +31,18 @@ class Studies(QMainWindow):
         if not self.bell.is_of(path) and ring(path):
             self.say(tr('"{name}" is open in another window, which has come forward', name=path.name))
             return False
-        return self.session.open(path)
+        opened = self.session.open(path, self.make_ready)
+        if self.session.study is None:
+            self.show_first_page()
+        return opened
+
+    def show_first_page(self) -> None:
+        """No study is open."""
+        raise AssertionError("the window shows it")
+
+    def make_ready(self) -> None:
+        """Make what will show the study, while its file is still looked through."""
+        raise AssertionError("the window makes it")
 
     def come_forward(self) -> None:
         """Somebody opened this study once more."""

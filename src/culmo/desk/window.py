@@ -72,7 +72,7 @@ class MainWindow(SheetsOut):
         self._make_frame()
         self._make_status()
         self.session.preferred_box = settings.box
-        self.session.opened.connect(self._opened)
+        self.session.at_hand.connect(self._opened)
         self.session.box_changed.connect(self._box_chosen)
         self.session.failed.connect(self.complain)
         self.session.told.connect(self.say)
@@ -81,9 +81,7 @@ class MainWindow(SheetsOut):
         self.session.undo.indexChanged.connect(lambda _: self._saved())
         if not settings.geometry.isEmpty():
             self.restoreGeometry(settings.geometry)
-        self.rooms.setCurrentIndex(6)
-        self.tabs.setEnabled(False)
-        self.welcome_buttons[0].setFocus()
+        self.show_first_page()
 
     # ---- building
 
@@ -164,12 +162,13 @@ class MainWindow(SheetsOut):
         from culmo.desk.rail import Rail
 
         rail = Rail(self.session)
-        line = rule()
-        line.setMinimumHeight(0)
-        line.setMaximumHeight(16777215)
-        line.setFixedWidth(1)
-        self.body.insertWidget(0, rail)
-        self.body.insertWidget(1, line)
+        self.rail_line = rule()
+        self.rail_line.setMinimumHeight(0)
+        self.rail_line.setMaximumHeight(16777215)
+        self.rail_line.setFixedWidth(1)
+        for place, part in enumerate((rail, self.rail_line)):
+            self.body.insertWidget(place, part)
+            part.setVisible(self.session.study is not None)
         return rail
 
     @cached_property
@@ -373,9 +372,28 @@ class MainWindow(SheetsOut):
 
     # ---- studies
 
+    def make_ready(self) -> None:
+        """Make the rail and the room that was last used, while the file of the study is still looked through."""
+        for part in (self.rail, self._room(self.settings.room)):
+            part.ensurePolished()
+
+    def show_first_page(self) -> None:
+        """No study is open: one is chosen or begun on the first page."""
+        if "rail" in self.__dict__:  # it was made with the first study
+            self.rail.hide()
+            self.rail_line.hide()
+        self.rooms.setCurrentIndex(6)
+        self.tabs.setEnabled(False)
+        self.study_title.setText("Culmo")
+        self.setWindowTitle(tr("Culmo"))
+        self.header_end.setText("")
+        self._saved()
+        self.welcome_buttons[0].setFocus()
+
     def _opened(self) -> None:
         self.notice.hide()
         self.rail.show()
+        self.rail_line.show()
         self.tabs.setEnabled(True)
         study = self.session.file
         self.study_title.setText(study.title)

@@ -152,7 +152,7 @@ class BoxRoom(Room):
         self.picture.moved.connect(self._moved)
         self.picture.activated.connect(self._activated)
         session.opened.connect(self._opened)
-        session.changed.connect(self.refresh)
+        session.changed.connect(self.refresh_when_seen)
         session.box_changed.connect(self._box_chosen)
         session.learned.connect(self._learned)
         session.in_hand_changed.connect(self.picture.update)
@@ -207,14 +207,14 @@ class BoxRoom(Room):
         self.current = paints[0].name if paints else ""
         self._found_for = None
         self.shows.choose(BOX if self.session.boxes or not self.session.paints else STROKES)
-        self.refresh()
+        self.refresh_when_seen()
 
     def _box_chosen(self) -> None:
         self._found_for = None
         paints = self.session.paints_in_use()
         if paints and self.current not in [paint.name for paint in paints]:
             self.current = paints[0].name
-        self.refresh()
+        self.refresh_when_seen()
 
     def refresh(self) -> None:
         """Show the box and its paints."""
