@@ -2,6 +2,7 @@
 
 import ast
 import io
+import json
 import re
 import shutil
 import subprocess
@@ -15,6 +16,7 @@ from babel.messages.mofile import write_mo
 from tools.catalogue import LANGUAGES, LOCALE, SOURCE, brought_up_to_date, missing, said_in
 
 from culmo import words
+from culmo.core.paint.recipe import format_recipe, parse_recipe, spoken_recipe
 from culmo.desk.actions import ROOM_IDS
 
 ROOT = Path(__file__).parents[1]
@@ -108,7 +110,7 @@ def test_each_room_has_its_page_in_each_language(room, german):
     assert own.startswith("# ") and len(own) > 800
 
 
-def test_the_window_speaks_german_and_nothing_is_cut_at_1024_by_700(tmp_path):
+def test_the_window_speaks_german_alone_and_nothing_is_cut_at_1024_by_700(tmp_path):
     """Every page of every room with the sample study, in a process of its own: a language is chosen once."""
     from culmo.demo.make import make_demo
 
@@ -120,6 +122,77 @@ def test_the_window_speaks_german_and_nothing_is_cut_at_1024_by_700(tmp_path):
     )  # fmt: skip
     assert done.returncode == 0, done.stderr[-2000:]
     assert done.stdout == ""
+
+
+_SAMPLE = """
+import json, sys
+from pathlib import Path
+from culmo import words
+words.use(sys.argv[1], "," if sys.argv[1] == "de" else ".")
+from culmo.demo.make import make_demo
+from culmo.study.file import Study
+with Study(make_demo(Path(sys.argv[2]))) as study:
+    assert study.problems() == []
+    print(json.dumps(study.dump(), default=str))
+"""
+# what is said to the painter stays in the language in which it was said
+_SAID = {"events": {"text"}}
+
+
+def test_the_record_is_the_same_in_each_language(tmp_path):
+    """The sample study, with all its acts, made by a painter of each language."""
+    studies = {}
+    for code in words.LANGUAGES:
+        done = subprocess.run([sys.executable, "-c", _SAMPLE, code, tmp_path / code], capture_output=True, text=True,
+                              check=False)  # fmt: skip
+        assert done.returncode == 0, done.stderr[-2000:]
+        studies[code] = json.loads(done.stdout)
+    for code in words.LANGUAGES[1:]:
+        for table, rows in studies["en"].items():
+            for own, other in zip(rows, studies[code][table], strict=True):
+                kept = own.keys() - _SAID.get(table, set())
+                own, other = ({**row, "layout": _unlettered(row.get("layout"))} for row in (own, other))
+                assert {key: own[key] for key in kept} == {key: other[key] for key in kept}, table
+
+
+def _unlettered(layout):
+    """A sheet's layout without the words that are ruled on it."""
+    return {**json.loads(layout), "labels": None} if layout else layout
+
+
+def test_recipes_are_written_alike_in_each_language(german):
+    text = 'Rose:3 + Lemon @ tint over Sepia @ 0.35 over "x over y"'
+    assert format_recipe(parse_recipe(text)) == text
+    assert (
+        spoken_recipe(parse_recipe(text))
+        == "3 Rose + 1 Lemon, Aufhellung über Sepia, Lasur 0,35 über x over y"
+    )
+
+
+_CLAIMS = """
+from culmo import words
+words.use("de", ",")
+from itertools import product
+from culmo.core.paint.entry import parse_line
+from culmo.data import pigment_table
+from culmo.desk.rooms.box.entry_model import claims_text
+table = pigment_table()
+for cover, stain, grain, light in product(("", "transparent", "semi-transparent", "semi-opaque", "opaque"),
+        ("", "low", "medium", "high"), ("", "no", "slight", "medium", "high"), ("", "poor")):
+    claims = dict(zip(("transparency", "staining", "granulation", "lightfastness"), (cover, stain, grain, light)))
+    claims = {key: value for key, value in claims.items() if value}
+    line = parse_line(f"Rose PV19, {claims_text(claims)}", table)
+    assert (line.name, dict(line.claims)) == ("Rose", claims), (claims, line)
+line = parse_line("PB29 lasierend, stark granulierend, nur erwogen, halber Napf", table)
+assert line.name == "Ultramarinblau" and dict(line.claims) == {
+    "transparency": "transparent", "granulation": "high", "status": "wished", "pan": "half"}, line
+assert dict(parse_line("PB29 strongly granulating", table).claims) == {"granulation": "high"}
+"""
+
+
+def test_what_a_label_claims_is_typed_in_german_and_read_again():
+    done = subprocess.run([sys.executable, "-c", _CLAIMS], capture_output=True, text=True, check=False)
+    assert done.returncode == 0, done.stderr[-2000:]
 
 
 def test_the_language_is_the_systems_or_the_painters(tmp_path, monkeypatch):

@@ -5,6 +5,7 @@ translated already, and writes the `culmo.mo` beside it. Strings that are not tr
 """
 
 import ast
+import csv
 import sys
 from collections.abc import Iterator
 from datetime import UTC, datetime
@@ -53,6 +54,12 @@ def plain(text: str) -> str:
     return "".join(kept)
 
 
+def pigment_names() -> set[str]:
+    """What the table of pigments calls them; the program shows it in the user's language."""
+    with (SOURCE / "data" / "pigments.csv").open(encoding="utf-8") as file:
+        return {row["name"] for row in csv.DictReader(file)}
+
+
 def template() -> Catalog:
     """All messages of the code, with the files that say them."""
     catalog = Catalog(project="Culmo", charset="utf-8", header_comment="# Words of Culmo.")
@@ -60,6 +67,8 @@ def template() -> Catalog:
         for message, context in said_in(path):
             # the file alone, not the line: else each change of the code would change the catalogue
             catalog.add(message, context=context, locations=[(path.relative_to(SOURCE).as_posix(), None)])
+    for name in sorted(pigment_names()):
+        catalog.add(name, locations=[("data/pigments.csv", None)])
     return catalog
 
 

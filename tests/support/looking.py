@@ -1,10 +1,13 @@
-"""Walks through every page of the window, and says which words there have not the room they need."""
+"""Walks through every page of the window: which words have not the room they need, and which are in English still."""
 
+import re
 import sys
 from pathlib import Path
 
+from babel.messages.pofile import read_po
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QLabel, QPushButton, QToolButton
+from PySide6.QtGui import QFontMetricsF, QPainter
+from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton, QToolButton, QWidget
 
 BOX, PLAN, PAINT, READ, WEIGH, DAYBOOK = range(6)
 
@@ -56,8 +59,60 @@ def cut_off(window):
     return found
 
 
+def words_of(text):
+    """The words in a text, folded; the short ones may belong to any language."""
+    return set(re.findall(r"[a-zäöüß]{3,}", re.sub(r"\{.*?\}", "", text).casefold()))
+
+
+class English:
+    """The words that stand in the program's English and not in its translation, nor in the painter's own study."""
+
+    # the name of a language is said in that language; papers have their names
+    OWN = frozenset({"english", "quarter", "half", "full", "imperial"})
+
+    def __init__(self, language, study):
+        from culmo import data
+
+        path = Path(data.__file__).parent / "locale" / language / "LC_MESSAGES" / "culmo.po"
+        english, translated = set(), set()
+        with path.open("rb") as file:
+            for message in read_po(file):
+                for texts, known in ((message.id, english), (message.string, translated)):
+                    for text in [texts] if isinstance(texts, str) else texts or ():
+                        known |= words_of(text)
+        rows = [row for table in study.dump().values() for row in table]
+        painters = set().union(*(words_of(v) for row in rows for v in row.values() if isinstance(v, str)))
+        self.words = english - translated - painters - self.OWN
+        self.painted = set()
+        self._listen()
+
+    def _listen(self):
+        """What is drawn by the rooms themselves is heard where it is drawn."""
+        for kind, name in ((QPainter, "drawText"), (QFontMetricsF, "elidedText")):
+            own = getattr(kind, name)
+
+            def heard(itself, *values, own=own, **more):
+                self.painted |= {value for value in values if isinstance(value, str)}
+                return own(itself, *values, **more)
+
+            setattr(kind, name, heard)
+
+    def on_view(self, window):
+        """The texts of the window that hold such a word."""
+        texts, self.painted = self.painted, set()
+        for widget in window.findChildren(QWidget):
+            texts |= {widget.toolTip(), widget.accessibleName()}
+            if isinstance(widget, QComboBox):
+                texts |= {widget.itemText(place) for place in range(widget.count())}
+            elif isinstance(widget, QLineEdit):
+                texts.add(widget.placeholderText())
+            elif isinstance(widget, QLabel | QPushButton | QToolButton):
+                texts.add(widget.text())
+        return sorted(text for text in texts if words_of(text) & self.words)
+
+
 def main(language: str, study: str, folder: str) -> int:
-    """Open a study in a language at 1024 x 700, and print what is cut on which page."""
+    """Open a study in a language at 1024 x 700, and print what is cut, or not translated, on which page."""
     from culmo import words
 
     words.use(language, ",")
@@ -75,6 +130,7 @@ def main(language: str, study: str, folder: str) -> int:
     settle(window, 30)
     from culmo.study.records import sheet_titles
 
+    english = English(language, window.session.file)
     sheets = [sheet_id for sheet_id, _ in reversed(sheet_titles(window.session.file))]
     for name in pages(window):
         # at the table a sheet that is half painted, in the other rooms one that is read
@@ -84,6 +140,9 @@ def main(language: str, study: str, folder: str) -> int:
         assert window.size().toTuple() == (1024, 700), (name, window.size())
         for text, needs, has in cut_off(window):
             print(f"{name}: {text!r} needs {needs}, has {has}")
+        window.grab()
+        for text in english.on_view(window):
+            print(f"{name}: {text!r} is in English")
     window.close()
     del app
     return 0

@@ -16,7 +16,8 @@ _USABLE = _STUDY.replace(
     "import time, resource\nfrom PySide6.QtWidgets import QApplication\napp = make_app()",
 ).replace(
     "window.open_path(Path(sys.argv[2]))",
-    "window.settings.room = int(sys.argv[3]); app.processEvents(); t = time.perf_counter(); window.open_path(Path(sys.argv[2])); app.processEvents(); "
+    "window.settings.room = int(sys.argv[3]); app.processEvents(); "
+    "t = time.perf_counter(); window.open_path(Path(sys.argv[2])); app.processEvents(); "
     "print(f'opened {time.perf_counter() - t:.3f}', flush=True)",
 )
 _MEMORY = """

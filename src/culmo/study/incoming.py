@@ -47,7 +47,7 @@ def bring_in(study: Study, path: Path, say: Say, do: Do | None = None) -> str:
     if ending == ".gpl":
         colours = [Wanted(name, (float(L), float(a), float(b))) for name, (L, a, b) in read_gpl(path)]
         do(add_wanted(study, path.stem, colours))
-        return tr("{n} wanted colours", n=len(colours))
+        return trn("{n} wanted colour", "{n} wanted colours", len(colours))
     if ending == ".csv":
         return _table(study, path, say, do)
     if ending in ENDINGS:
@@ -89,7 +89,7 @@ def _table(study: Study, path: Path, say: Say, do: Do) -> str:
     for line in bad:
         say(tr("{name}, {line}; left out", name=path.name, line=line))
     do(add_wanted(study, path.stem, good))
-    return tr("{n} wanted colours", n=len(good))
+    return trn("{n} wanted colour", "{n} wanted colours", len(good))
 
 
 def _readings(study: Study, path: Path, say: Say, do: Do) -> str:
@@ -124,7 +124,7 @@ def _readings(study: Study, path: Path, say: Say, do: Do) -> str:
         for row in rows
     ]
     do(acts.add_readings(study, incoming, path.name))
-    return tr("{n} readings", n=len(rows))
+    return trn("{n} reading", "{n} readings", len(rows))
 
 
 def _paints(study: Study, path: Path, do: Do) -> str:
@@ -145,7 +145,7 @@ def _paints(study: Study, path: Path, do: Do) -> str:
     if not entries:
         raise CulmoError(tr('"{name}" names no paint that is not in the study already', name=path.name))
     do(box_acts.add_paints(study, entries))
-    return tr("{n} paints", n=len(entries))
+    return trn("{n} paint", "{n} paints", len(entries))
 
 
 def _measurements(study: Study, path: Path, say: Say, do: Do) -> str:
@@ -173,7 +173,7 @@ def _measurements(study: Study, path: Path, say: Say, do: Do) -> str:
                 )
             )
         do(acts.add_readings(study, incoming, path.name))
-        return tr("{n} readings", n=len(incoming))
+        return trn("{n} reading", "{n} readings", len(incoming))
     colours = [Wanted(s.name, (float(s.lab[0]), float(s.lab[1]), float(s.lab[2]))) for s in samples]
     do(add_wanted(study, path.stem, colours))
-    return tr("{n} wanted colours", n=len(colours))
+    return trn("{n} wanted colour", "{n} wanted colours", len(colours))

@@ -5,6 +5,7 @@ import unicodedata
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
+from culmo import words
 from culmo.core.paint.pigments import COLOURS, Pigment, codes_in
 
 MOST_LINES = 1000
@@ -16,8 +17,8 @@ _CODE_SHAPE = re.compile(
 )
 _BULLET = re.compile(r"^\s*(?:[-*•·–—]\s+|\d{1,3}[.)]\s+)")
 _JOINTS = re.compile(r"^[\s,;|+/&)\]–—-]+|[\s,;|+/&(\[–—-]+$")
-# what a word on the line claims: words, field, value
-_CLAIMS: tuple[tuple[str, str, str], ...] = (
+# what a word on the line claims: words, field, value; English is understood in every language
+_ENGLISH_CLAIMS: tuple[tuple[str, str, str], ...] = (
     (r"non[\s-]?staining|lifts (?:well|easily)", "staining", "low"),
     ("(?:strongly|highly|very) staining|high staining", "staining", "high"),
     (r"(?:slightly|low) staining", "staining", "low"),
@@ -38,8 +39,32 @@ _CLAIMS: tuple[tuple[str, str, str], ...] = (
     (r"full pan", "pan", "full"),
     (r"half pan", "pan", "half"),
 )  # fmt: skip
+_OWN_CLAIMS: dict[str, tuple[tuple[str, str, str], ...]] = {
+    "de": (
+        (r"nicht färbend|färbt nicht|gut auswaschbar", "staining", "low"),
+        (r"(?:stark|sehr) färbend|färbt stark", "staining", "high"),
+        (r"(?:leicht|schwach|wenig) färbend", "staining", "low"),
+        (r"mäßig färbend|färbt ein wenig", "staining", "medium"),
+        (r"färbend|färbt", "staining", "high"),
+        (r"nicht granulierend|granuliert nicht|glatt", "granulation", "no"),
+        (r"(?:stark|sehr) granulierend|granuliert stark", "granulation", "high"),
+        (r"(?:leicht|schwach|wenig) granulierend|granuliert ein wenig", "granulation", "slight"),
+        (r"granulierend|granuliert", "granulation", "medium"),
+        (r"halb[\s-]?(?:transparent|lasierend)", "transparency", "semi-transparent"),
+        (r"halb[\s-]?(?:opak|deckend)", "transparency", "semi-opaque"),
+        (r"lasierend", "transparency", "transparent"),
+        (r"deckend|opak", "transparency", "opaque"),
+        (r"nicht lichtecht|verblasst", "lightfastness", "poor"),
+        (r"(?:nur )?(?:gewünscht|erwogen)", "status", "wished"),
+        (r"(?:nur )?(?:eine )?(?:Probe|Probekarte)", "status", "sample"),
+        (r"vorhanden", "status", "owned"),
+        (r"ganzer Napf", "pan", "full"),
+        (r"halber Napf", "pan", "half"),
+    ),
+}
 _CLAIM_PATTERNS = tuple(
-    (re.compile(rf"(?<!\w)(?:{words})(?!\w)", re.IGNORECASE), key, value) for words, key, value in _CLAIMS
+    (re.compile(rf"(?<!\w)(?:{pattern})(?!\w)", re.IGNORECASE), key, value)
+    for pattern, key, value in (*_OWN_CLAIMS.get(words.language(), ()), *_ENGLISH_CLAIMS)
 )
 
 

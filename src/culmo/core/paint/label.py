@@ -5,9 +5,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from culmo.core.paint.pigments import COLOURS, TRANSPARENCIES, Pigment, codes_in
-from culmo.words import tr
+from culmo.words import mark, tr
 
-LIGHTFASTNESS = ("excellent", "good", "fair", "poor")
+LIGHTFASTNESS = (mark("excellent"), mark("good"), mark("fair"), mark("poor"))
 _STAINING = ("low", "medium", "high")
 _GRAINS = ("no", "slight", "medium", "high")
 STAINING_WORDS = {"low": tr("non-staining"), "medium": tr("stains a little"), "high": tr("staining")}
@@ -26,17 +26,17 @@ _ON_A_WALL = {
     ),
 }
 _HARM = {
-    "cadmium": tr("harmful if swallowed or breathed in"),
-    "cobalt": tr("harmful if swallowed or breathed in; may cause skin allergy"),
-    "nickel": tr("harmful if breathed in; may cause skin allergy"),
-    "lead": tr("poisonous, and stays in the body; not for children or in pregnancy"),
-    "mercury": tr("poisonous, and stays in the body; not for children or in pregnancy"),
-    "chromium": tr("harmful if swallowed or breathed in"),
-    "antimony": tr("harmful if swallowed or breathed in"),
-    "barium": tr("harmful if swallowed"),
-    "manganese": tr("harmful if breathed in"),
-    "arsenic": tr("poisonous"),
-    "copper": tr("harmful if swallowed"),
+    mark("cadmium"): tr("harmful if swallowed or breathed in"),
+    mark("cobalt"): tr("harmful if swallowed or breathed in; may cause skin allergy"),
+    mark("nickel"): tr("harmful if breathed in; may cause skin allergy"),
+    mark("lead"): tr("poisonous, and stays in the body; not for children or in pregnancy"),
+    mark("mercury"): tr("poisonous, and stays in the body; not for children or in pregnancy"),
+    mark("chromium"): tr("harmful if swallowed or breathed in"),
+    mark("antimony"): tr("harmful if swallowed or breathed in"),
+    mark("barium"): tr("harmful if swallowed"),
+    mark("manganese"): tr("harmful if breathed in"),
+    mark("arsenic"): tr("poisonous"),
+    mark("copper"): tr("harmful if swallowed"),
 }  # fmt: skip
 _HEAVY = {"cadmium", "cobalt", "nickel", "lead", "mercury", "chromium", "antimony", "barium", "arsenic"}
 FIRST = tr("The maker's label and safety data sheet and your local rules come first.")
@@ -59,9 +59,8 @@ def spell_out(code: str, table: Mapping[str, Pigment]) -> str:
     if not found:
         return code
     head, number = found[1], found[2]
-    colour = COLOURS.get(head, tr("of an unknown group"))
+    colour = tr(COLOURS.get(head, "of an unknown group"))
     kind = tr("natural dye") if head.startswith("N") else tr("pigment")
-    colour = colour.removeprefix("natural ")
     variant = ""
     if ":" in number:
         number, form = number.split(":", 1)
@@ -114,7 +113,7 @@ class Label:
             return tr("lightfastness not known: ask the label, or make a fade test")
         return tr(
             "lightfastness {lightfastness}: {ON_A_WALL}",
-            lightfastness=self.lightfastness,
+            lightfastness=tr(self.lightfastness),
             ON_A_WALL=_ON_A_WALL[self.lightfastness],
         )
 
@@ -162,8 +161,8 @@ def cautions(label: Label) -> list[str]:
         tr(
             "{code} holds {element}: {what}",
             code=pigment.code,
-            element=element,
-            what=_HARM.get(element, "take care"),
+            element=tr(element),
+            what=_HARM.get(element) or tr("take care"),
         )
         for pigment in label.pigments
         for element in pigment.caution.split()

@@ -10,26 +10,26 @@ from culmo.core.paint.estimate import learn
 from culmo.core.paint.predict import predict_lab
 from culmo.core.paint.readings import INK, PAPER, Reading
 from culmo.core.paint.recipe import TINT, Recipe, mix
-from culmo.words import tr
+from culmo.words import mark, tr
 
 Lab = tuple[float, float, float]
 
 COLOURS = {
-    "PY": "yellow",
-    "PO": "orange",
-    "PR": "red",
-    "PV": "violet",
-    "PB": "blue",
-    "PG": "green",
-    "PBr": "brown",
-    "PBk": "black",
-    "PW": "white",
-    "PM": "metal",
-    "NR": tr("natural red"),
-    "NB": tr("natural blue"),
-    "NY": tr("natural yellow"),
+    "PY": mark("yellow"),
+    "PO": mark("orange"),
+    "PR": mark("red"),
+    "PV": mark("violet"),
+    "PB": mark("blue"),
+    "PG": mark("green"),
+    "PBr": mark("brown"),
+    "PBk": mark("black"),
+    "PW": mark("white"),
+    "PM": mark("metal"),
+    "NR": mark("red"),
+    "NB": mark("blue"),
+    "NY": mark("yellow"),
 }
-TRANSPARENCIES = ("transparent", "semi-transparent", "semi-opaque", "opaque")
+TRANSPARENCIES = (mark("transparent"), mark("semi-transparent"), mark("semi-opaque"), mark("opaque"))
 # how far the masstone over the bar comes from the bare ink towards the masstone on paper
 _COVERS = {"transparent": 0.04, "semi-transparent": 0.12, "semi-opaque": 0.3, "opaque": 0.65}
 _SURE = {"good": 6.0, "fair": 9.0, "rough": 13.0}
@@ -45,7 +45,8 @@ class Pigment:
     Attributes
     ----------
     code : str, Colour Index Generic Name
-    name, family : str
+    name : str, in the user's language
+    family : str
     masstone, tint : (L, a, b), typical appearance of a full wash and of a tint on white paper
     transparency : str, one of TRANSPARENCIES
     staining : str, "low", "medium" or "high"
@@ -91,7 +92,7 @@ def pigment_from_row(row: Mapping[str, str]) -> Pigment:
 
     words = ("transparency", "staining", "granulation", "lightfastness", "caution", "sure")
     return Pigment(
-        row["code"], row["name"], row["family"], lab("mass"), lab("tint"), *(row[word] for word in words)
+        row["code"], tr(row["name"]), row["family"], lab("mass"), lab("tint"), *(row[word] for word in words)
     )
 
 

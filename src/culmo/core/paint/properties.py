@@ -59,7 +59,9 @@ def transparency(masstone: Lab, bar: Lab, bare_ink: Lab) -> Finding:
         return Finding("", 0.0, tr("as dark as the bar: a black bar can not tell how much it covers"))
     cover = float(np.clip((np.array(bar) - ink) @ way / length**2, 0.0, 1.0))
     word = next((word for limit, word in _COVER_LIMITS if cover < limit), "opaque")
-    return Finding(word, cover, tr("{word}: covers {value:.0f} % of the bar", word=word, value=100 * cover))
+    return Finding(
+        word, cover, tr("{word}: covers {value:.0f} % of the bar", word=tr(word), value=100 * cover)
+    )
 
 
 def film_left(estimate: Estimate, name: str, after: Lab) -> float:

@@ -162,7 +162,7 @@ def format_recipe(recipe: Recipe) -> str:
         if layer.wash != FULL:
             text += " @ tint" if layer.wash == TINT else f" @ {format_number(layer.wash)}"
         texts.append(text)
-    return tr(" over ").join(texts)
+    return " over ".join(texts)
 
 
 def spoken_recipe(recipe: Recipe) -> str:

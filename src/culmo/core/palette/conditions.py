@@ -139,7 +139,7 @@ def _wanted(kinds: Kinds, conditions: Conditions) -> dict[str, set[int]]:
     if conditions.dark == WITH:
         result[tr("a dark")] = set(kinds.darks)
     if conditions.pairs:
-        result |= {f"a {side}": set(places) for side, places in kinds.biased.items()}
+        result |= {tr("a {side}", side=tr(side)): set(places) for side, places in kinds.biased.items()}
     return result
 
 

@@ -214,7 +214,9 @@ def _box(book: _Book) -> None:
     told: dict[str, None] = {}
     for paint in paints:
         label = label_of(paint.codes, pigment_table(), paint.label)
-        words = ", ".join(word for word in (label.transparency, label.lightfast_words, paint.note) if word)
+        words = ", ".join(
+            word for word in (tr(label.transparency), label.lightfast_words, paint.note) if word
+        )
         flow.row(
             46.0,
             lambda painter, place, name=paint.name: _stroke(book, painter, name, place),

@@ -12,8 +12,6 @@ from culmo.desk.drawing.seen import Seen, see
 from culmo.desk.session import Session
 from culmo.desk.theme import PAPER
 from culmo.errors import CulmoError
-from culmo.study.photo_acts import picture_bytes
-from culmo.study.pictures import thumbnail
 
 PLANNED, PROGRESS, ALL = "planned", "progress", "all"
 _KEEP = 300
@@ -54,6 +52,8 @@ class Thumbs:
         """A kept picture; None when its file is gone or damaged."""
 
         def draw() -> QImage:
+            from culmo.study.photo_acts import picture_bytes
+
             row = self.session.file.row("photos", photo_id)
             return image_of(picture_bytes(self.session.file, row), row["name"] or "picture", side)
 
@@ -78,6 +78,8 @@ def image_of(data: bytes, name: str, side: int) -> QImage:
     CulmoError
         when it is no picture, too large or damaged
     """
+    from culmo.study.pictures import thumbnail  # pictures are decoded by what not every study needs
+
     pixels = thumbnail(data, name, side)
     height, width = pixels.shape[:2]
     return QImage(pixels.tobytes(), width, height, 3 * width, QImage.Format.Format_RGB888).copy()

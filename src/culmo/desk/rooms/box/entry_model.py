@@ -20,9 +20,10 @@ LEAVE_OUT, KEEP_BOTH, AS_TYPED = tr("leave out"), tr("keep both"), tr("as typed"
 GRAIN_OF = {"no": 0.02, "slight": 0.12, "medium": 0.25, "high": 0.4}
 LABEL_KEYS = ("transparency", "staining", "granulation", "lightfastness")
 _TYPED = {
-    ("staining", "low"): "non-staining", ("staining", "medium"): "semi-staining", ("staining", "high"): "staining",
-    ("granulation", "no"): "non-granulating", ("granulation", "slight"): "slightly granulating",
-    ("granulation", "medium"): "granulating", ("granulation", "high"): "strongly granulating",
+    ("staining", "low"): tr("non-staining"), ("staining", "medium"): tr("semi-staining"),
+    ("staining", "high"): tr("staining"),
+    ("granulation", "no"): tr("non-granulating"), ("granulation", "slight"): tr("slightly granulating"),
+    ("granulation", "medium"): tr("granulating"), ("granulation", "high"): tr("strongly granulating"),
 }  # fmt: skip
 _COLUMNS = {
     "name": ("name", "paint", "colour", "color", "colour name", "color name", "title"),
@@ -35,10 +36,10 @@ _COLUMNS = {
 def claims_text(claims: Mapping[str, str]) -> str:
     """What a label claims, as it may be typed again."""
     words = [
-        claims.get("transparency", ""),
+        tr(claims.get("transparency", "")),
         _TYPED.get(("staining", claims.get("staining", "")), ""),
         _TYPED.get(("granulation", claims.get("granulation", "")), ""),
-        "fugitive" if claims.get("lightfastness") == "poor" else "",
+        tr("fugitive") if claims.get("lightfastness") == "poor" else "",
     ]
     return ", ".join(word for word in words if word)
 
@@ -46,11 +47,11 @@ def claims_text(claims: Mapping[str, str]) -> str:
 def spoken_claims(claims: Mapping[str, str]) -> str:
     """What a line said besides name and codes, to read."""
     words = [
-        claims.get("transparency", ""),
+        tr(claims.get("transparency", "")),
         STAINING_WORDS.get(claims.get("staining", ""), ""),
         GRAIN_WORDS.get(claims.get("granulation", ""), ""),
-        {"poor": "fades", "fair": "lightfast: fair"}.get(claims.get("lightfastness", ""), ""),
-        {"sample": "a sample", "wished": "only considered"}.get(claims.get("status", ""), ""),
+        {"poor": tr("fades"), "fair": tr("lightfast: fair")}.get(claims.get("lightfastness", ""), ""),
+        {"sample": tr("a sample"), "wished": tr("only considered")}.get(claims.get("status", ""), ""),
         tr("full pan") if claims.get("pan") == "full" else "",
     ]
     return ", ".join(word for word in words if word)

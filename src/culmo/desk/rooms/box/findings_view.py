@@ -254,7 +254,9 @@ class MissingPage(Page):
                 line.addWidget(chip)
             where = tr("most in {what}", what=", ".join(more.sectors)) if more.sectors else ""
             if pigment.caution:
-                where += tr(" ! holds {what}, mind the cautions", what=" and ".join(pigment.caution.split()))
+                where += tr(
+                    " ! holds {what}, mind the cautions", what=", ".join(map(tr, pigment.caution.split()))
+                )
             words = lines_of_text(
                 (f"{more.code}, {more.words}", True, False),
                 (f"+{100 * more.gain:.1f} %; {where}", False, True),

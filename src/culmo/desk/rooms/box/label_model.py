@@ -86,14 +86,14 @@ def _lines(study: Study, paint: Paint, label: Label, estimate: Estimate | None) 
     return [
         Line(
             tr("Covers"),
-            label.transparency or tr(tr("not said")),
+            tr(label.transparency) or tr("not said"),
             cover.text if cover else tr("not read yet"),
         ),
         Line(tr("Stains"), STAINING_WORDS.get(label.staining, tr("not said")), _stain_text(stain)),
         Line(tr("Grain"), GRAIN_WORDS.get(label.granulation, tr("not said")), own_grain or tr("not noted")),
         Line(
             tr("Fades"),
-            label.lightfastness or tr(tr("not said")),
+            tr(label.lightfastness) or tr("not said"),
             fading(looks).text if looks else tr("no fade test read"),
         ),
     ]

@@ -57,7 +57,7 @@ def _pigments(
     chosen = list(dict.fromkeys([*names, *(code for code in good if table[code].sure != "rough")]))[:5]
     wanted = tuple(Wanted(code, table[code].name, table[code].masstone, table[code].tint) for code in chosen)
     avoid = [
-        tr("{code}: fades ({lightfastness})", code=p.code, lightfastness=p.lightfastness)
+        tr("{code}: fades ({lightfastness})", code=p.code, lightfastness=tr(p.lightfastness))
         for p in inside
         if p.lightfastness in ("poor", "fair")
     ]

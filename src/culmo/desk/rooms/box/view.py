@@ -250,10 +250,10 @@ class BoxRoom(Room):
             words.append(tr("{n} paints in {count} wells", n=len(box.paints), count=box.shape.count))
         else:
             words.append(tr("{n} paints", n=len(paints)))
-        for status, word in (("sample", "sampled"), ("wished", "considered")):
+        for status, word in (("sample", tr("{n} sampled")), ("wished", tr("{n} considered"))):
             count = sum(paint.status == status for paint in paints)
             if count:
-                words.append(f"{count} {word}")
+                words.append(word.format(n=count))
         return ", ".join(words)
 
     def resizeEvent(self, _: object) -> None:

@@ -2,6 +2,7 @@
 
 from datetime import datetime
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QBuffer, QIODevice, QMimeData, Qt, QTimer, Signal
 from PySide6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QImage, QKeySequence, QShortcut
@@ -18,15 +19,16 @@ from culmo.errors import CulmoError
 from culmo.study import note_acts
 from culmo.study.diary import Entry as DiaryEntry
 from culmo.study.due import due
-from culmo.study.photo_acts import BESIDE, INSIDE, Picture
-from culmo.study.pictures import ENDINGS, picture_file, thumbnail
 from culmo.study.records import sheet_titles
 from culmo.words import tr, trn
+
+# pictures are decoded by what is loaded with the first of them
+if TYPE_CHECKING:
+    from culmo.study.photo_acts import Picture
 
 DUE_MS = 60  # what is due is looked up after the act itself is on view
 WARM_MS = 40
 TYPING_MS = 120  # a search waits until typing rests
-PICTURES = "(" + " ".join(f"*{ending}" for ending in ENDINGS) + ")"
 
 
 class DaybookRoom(Room):
@@ -244,18 +246,26 @@ class DaybookRoom(Room):
 
     def choose_pictures(self) -> None:
         """Ask for pictures of the note."""
+        from culmo.study.pictures import ENDINGS
+
+        endings = " ".join(f"*{ending}" for ending in ENDINGS)
         names, _ = QFileDialog.getOpenFileNames(
-            self, tr("Pictures of the note"), "", f"{tr('Pictures')} {PICTURES}"
+            self, tr("Pictures of the note"), "", f"{tr('Pictures')} ({endings})"
         )
         self.attach_files([Path(name) for name in names])
 
     def attach_files(self, paths: list[Path]) -> None:
         """Pictures for the note that is being written."""
+        from culmo.study.pictures import picture_file
+
         for path in paths:
             with self.session.guarded():
                 self._attach(path.name, picture_file(path))
 
     def _attach(self, name: str, data: bytes) -> None:
+        from culmo.study.photo_acts import BESIDE, INSIDE, Picture
+        from culmo.study.pictures import thumbnail
+
         thumbnail(data, name, 64)  # what can not be opened is told now, not when the note is read again
         where = INSIDE if self.settings.pictures_inside else BESIDE
         self._pending.append(Picture(name, data, where=where))
@@ -291,6 +301,8 @@ class DaybookRoom(Room):
             self.session.told.emit(tr("The clipboard holds no picture and no text"))
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        from culmo.study.pictures import ENDINGS
+
         if event.mimeData().hasUrls() and all(
             url.toLocalFile().casefold().endswith(ENDINGS) for url in event.mimeData().urls()
         ):

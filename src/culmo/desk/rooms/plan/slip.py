@@ -180,7 +180,7 @@ class RulingPage(QWidget):
         layout.addWidget(title_label(tr("Ruling list"), 17))
         layout.addWidget(text_label(tr("From the paper's top left corner, in one unit."), soft=True))
         self.unit = QComboBox()
-        self.unit.addItems(["millimetres", "inches"])
+        self.unit.addItems([tr("millimetres"), tr("inches")])
         self.unit.setAccessibleName(tr("Unit of the ruling list"))
         self.unit.currentIndexChanged.connect(self._write)
         layout.addWidget(self.unit)

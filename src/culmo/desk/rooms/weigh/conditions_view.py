@@ -60,21 +60,29 @@ class ConditionsSlip(Slip):
         self.checks = {
             word: QCheckBox(text)
             for word, text in (
-                ("lightfast", "lightfast"), ("transparent", "transparent"), ("single", tr("of a single pigment"))
+                ("lightfast", tr("lightfast")), ("transparent", tr("transparent")), ("single", tr("of a single pigment"))
             )
         }  # fmt: skip
         self.checks["pairs"] = QCheckBox(tr("A warm and a cool of each primary"))
         for check in self.checks.values():
             check.toggled.connect(lambda _: self._say_conditions())
         self.white, self.dark = QComboBox(), QComboBox()
-        for box, word in ((self.white, "white"), (self.dark, "dark")):
-            for text, data in (
-                (tr("With or without a {word}", word=word), ANY),
-                (tr("With a {word}", word=word), WITH),
-                (tr("Without a {word}", word=word), WITHOUT),
-            ):
+        white = (
+            tr("With or without a white"),
+            tr("With a white"),
+            tr("Without a white"),
+            tr("A white in the palette"),
+        )
+        dark = (
+            tr("With or without a dark"),
+            tr("With a dark"),
+            tr("Without a dark"),
+            tr("A dark in the palette"),
+        )
+        for box, texts in ((self.white, white), (self.dark, dark)):
+            for text, data in zip(texts, (ANY, WITH, WITHOUT), strict=False):
                 box.addItem(text, data)
-            box.setAccessibleName(tr("A {word} in the palette", word=word))
+            box.setAccessibleName(texts[3])
             box.activated.connect(lambda _: self._say_conditions())
         for widget in (*list(self.checks.values())[:3], self.checks["pairs"], self.white, self.dark):
             self.lines.addWidget(widget)
