@@ -206,6 +206,6 @@ def test_a_whole_study_goes_out_and_open_files_come_in_by_the_window(
     window.actions_by_id["import"].trigger()
     assert [colour.name for colour in wanted_lists(window.session.file)["w"]] == ["moth"]
     assert "line 3" in window.notice_text.text()
-    assert "1 wanted colours" in window.told_text.text()
+    assert "1 wanted colour" in window.told_text.text()
     window.session.undo.undo()
     assert wanted_lists(window.session.file) == {}

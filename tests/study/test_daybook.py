@@ -262,3 +262,22 @@ def test_keepers_stand_once_with_their_reading(study):
     assert len(found) == 2
     assert found[0][1] == (61.0, 2.0, 3.0)
     assert found[1][1] is None
+
+
+def test_marks_and_sources_are_found_by_their_keys_and_by_the_words_they_are_said_in(study):
+    study.apply(acts.add_sheet(study, make_sheet()))
+    study.apply(paint_acts.paint_cell(study, 1, 1, how="one brush"))
+    study.apply(paint_acts.mark_stroke(study, 1, "granulates"))
+    study.apply(paint_acts.mark_stroke(study, 1, "blooms"))
+    study.apply(paint_acts.note_stroke(study, 1, "like tea"))
+    study.apply(acts.read_cell(study, 1, 1, (40.0, 0.0, 0.0)))
+    study.apply(acts.mark_keeper(study, 1, True))
+    for text in ("keeper", "granulates", "blooms", "one brush", "two paints on one brush", "like tea"):
+        assert [hit.cell_id for hit in find(study, f'"{text}"', ("cell",)).hits] == [1], text
+    (hit,) = find(study, "keeper", ("cell",)).hits
+    assert hit.detail == "keeper, granulates, blooms, two paints on one brush, like tea"
+    (hit,) = find(study, "typed", ("reading",)).hits
+    assert hit.detail == "typed, r01c01"
+    (hit,) = find(study, "grid", ("sheet",)).hits
+    assert hit.detail == "Grid"
+    assert find(study, "tray").hits == ()

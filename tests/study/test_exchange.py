@@ -217,19 +217,19 @@ def test_palettes_go_out_and_come_back(tmp_path):
 def test_open_files_come_into_a_study_by_what_they_hold(study, tmp_path):
     said = []
     (tmp_path / "r.csv").write_text("recipe,L,a,b\nLemon + New:2,50,1,2\nbad::,1,2,3\n", encoding="utf-8")
-    assert bring_in(study, tmp_path / "r.csv", said.append) == "1 readings"
+    assert bring_in(study, tmp_path / "r.csv", said.append) == "1 reading"
     assert "New" in [paint.name for paint in paints(study)]
     assert any("line 3" in text for text in said)
     (tmp_path / "p.csv").write_text("Name,Codes\nSky,PB35\nLemon,PY3\n", encoding="utf-8")
-    assert bring_in(study, tmp_path / "p.csv", said.append) == "1 paints"
+    assert bring_in(study, tmp_path / "p.csv", said.append) == "1 paint"
     (tmp_path / "w.csv").write_text("name,hex\nmoth,#777777\n", encoding="utf-8")
-    assert bring_in(study, tmp_path / "w.csv", said.append) == "1 wanted colours"
+    assert bring_in(study, tmp_path / "w.csv", said.append) == "1 wanted colour"
     (tmp_path / "g.gpl").write_text(write_gpl("g", [("x", np.array([50.0, 0, 0]))]), encoding="utf-8")
-    assert bring_in(study, tmp_path / "g.gpl", said.append) == "1 wanted colours"
+    assert bring_in(study, tmp_path / "g.gpl", said.append) == "1 wanted colour"
     assert set(palette_acts.wanted_lists(study)) == {"w", "g"}
     lab = [np.array([40.0, 5.0, 5.0]), np.array([60.0, 0.0, 0.0])]
     (tmp_path / "m.txt").write_text(write_cgats(["lemon + Rose:2", "a tile"], lab, "m"), encoding="utf-8")
-    assert bring_in(study, tmp_path / "m.txt", said.append) == "1 readings"
+    assert bring_in(study, tmp_path / "m.txt", said.append) == "1 reading"
     assert len(read_cgats(tmp_path / "m.txt")[0]) == 2
     before = study.dump()
     for name, text in (

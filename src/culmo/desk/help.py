@@ -3,6 +3,7 @@
 from importlib.resources import files
 
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QKeySequence
 from PySide6.QtWidgets import QDialog, QDialogButtonBox, QTextBrowser, QVBoxLayout, QWidget
 
 from culmo import __version__
@@ -77,11 +78,12 @@ def keys_text() -> str:
         rows.append(f"<tr><td colspan=3><br><b>{menu}</b></td></tr>")
         for action in ACTIONS:
             if action.menu == menu:
-                key = action.shortcut.replace("+", " + ")
+                native = QKeySequence(action.shortcut).toString(QKeySequence.SequenceFormat.NativeText)
+                key = native.replace("+", " + ")
                 rows.append(
                     f"<tr><td>{action.title}&nbsp;&nbsp;</td><td>{key}&nbsp;&nbsp;</td><td>{action.help}</td></tr>"
                 )
-    rows.append("<tr><td colspan=3><br><b>At the table (Paint room)</b></td></tr>")
+    rows.append(f"<tr><td colspan=3><br><b>{tr('At the table (Paint room)')}</b></td></tr>")
     from culmo.desk.rooms.paint.view import KEYS
 
     for key, words in KEYS:

@@ -122,8 +122,10 @@ class MainWindow(SheetsOut):
             self.actions_by_id[f"language {code}"].setChecked(self.settings.language == code)
         self.actions_by_id["full screen"].setChecked(self.isFullScreen())
         undo = self.session.undo
-        for name, text in (("undo", undo.undoText()), ("redo", undo.redoText())):
-            word = name.capitalize()
+        for name, word, text in (
+            ("undo", tr("Undo"), undo.undoText()),
+            ("redo", tr("Redo"), undo.redoText()),
+        ):
             self.actions_by_id[name].setText(f"{word}: {text}" if text else word)
         self.recent_menu.clear()
         for item in self.settings.recent:

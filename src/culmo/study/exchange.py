@@ -310,7 +310,7 @@ def study_from_folder(folder: Path, path: Path) -> None:
         try:
             blank = [Change("meta", row["id"], row, None) for row in study.rows("meta")]
             filled = [Change(table, row["id"], None, row) for table in TABLES for row in tables[table]]
-            study.apply(Command("Import", (*blank, *filled)))
+            study.apply(Command(tr("Import"), (*blank, *filled)))
             problems = study.problems()
             if problems or not study.rows("meta", "key = 'title'"):
                 raise CulmoError(
@@ -392,7 +392,7 @@ def _bring_pictures(study: Study, folder: Path) -> None:
             Change("photos", row["id"], row, {**row, "path": f"{mine.name}/{name}" if name else ""})
         )
     if changes:
-        study.apply(Command("Import", tuple(changes)))
+        study.apply(Command(tr("Import"), tuple(changes)))
 
 
 def same_record(

@@ -46,7 +46,7 @@ def add_note(
         when it is empty or too long, or a picture can not be kept
     """
     text = _checked(text, pictures)
-    draft = Draft(study, "Note")
+    draft = Draft(study, tr("Note"))
     note_id = draft.add("notes", text=text, sheet_id=sheet_id, paint_id=paint_id, created=draft.at)
     for picture in pictures:
         draft_picture(draft, picture, note_id=note_id)

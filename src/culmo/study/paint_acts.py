@@ -28,7 +28,7 @@ MARKS = (
     mark("keeper"),
     mark("accident"),
 )
-_TITLES = {DONE: "Paint", SKIP: "Skip", REPAINT: tr("Paint again")}
+_TITLES = {DONE: mark("Paint {cell}"), SKIP: mark("Skip {cell}"), REPAINT: mark("Paint {cell} again")}
 
 
 # ---- looking
@@ -119,7 +119,7 @@ def paint_cell(
     cell = next((c for c in record.cells if c.id == cell_id), None)
     if cell is None:
         raise CulmoError(tr("that cell is no longer on the sheet"))
-    draft = Draft(study, f"{_TITLES[act]} {cell.cell.id}")
+    draft = Draft(study, tr(_TITLES[act], cell=cell.cell.id))
     moment = at or draft.at
     draft.at = moment
     run_id = _running(draft, sheet_id, record.sheet.title, moment)
@@ -193,7 +193,7 @@ def summary(study: Study, sheet_id: int, until: str) -> str:
     if again:
         words.append(tr("{again} painted again", again=again))
     marks = [mark for row in rows for mark in row["marks"].split() if mark]
-    words += [f"{marks.count(mark)} × {mark}" for mark in MARKS if mark in marks]
+    words += [f"{marks.count(mark)} × {tr(mark)}" for mark in MARKS if mark in marks]
     return ", ".join(words)
 
 
@@ -248,15 +248,15 @@ def note_stroke(study: Study, stroke_id: int, note: str) -> Command:
 
 def change_water(study: Study, sheet_id: int, at: str | None = None) -> Command | None:
     """Clean water stands on the table; None before the first stroke."""
-    return set_run(study, sheet_id, "Change the water", water=at or study.clock())
+    return set_run(study, sheet_id, tr("Change the water"), water=at or study.clock())
 
 
-def set_run(study: Study, sheet_id: int, title: str = "Set the drying time", **values: Any) -> Command | None:
+def set_run(study: Study, sheet_id: int, title: str = "", **values: Any) -> Command | None:
     """What is set for a run: dry_minutes, paper, water; None before the first stroke."""
     run = open_run(study, sheet_id)
     if run is None:
         return None
-    draft = Draft(study, title)
+    draft = Draft(study, title or tr("Set the drying time"))
     draft.edit("runs", run["id"], settings=json.dumps({**json_of(run, "settings"), **values}))
     return draft.command()
 

@@ -248,7 +248,7 @@ def read_wanted(path: Path) -> tuple[list[Wanted], list[str]]:
 
 def add_guess(study: Study, kind: str, recipe: Recipe, answer: str, away: float) -> Command:
     """An answer of Guess first."""
-    draft = Draft(study, "Guess")
+    draft = Draft(study, tr("Guess"))
     draft.add(
         "guesses", at=draft.at, kind=kind, recipe=format_recipe(recipe), answer=answer, away=round(away, 3)
     )

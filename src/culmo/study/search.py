@@ -7,12 +7,14 @@ from datetime import date, timedelta
 
 import numpy as np
 
+from culmo.core.chart.plans import KINDS as SHEET_KINDS
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import lab_from_text
 from culmo.core.paint.pigments import codes_in
 from culmo.errors import CulmoError
 from culmo.study.file import Row, Study
+from culmo.study.paint_acts import HOW_WORDS, MARKS
 from culmo.words import months, tr
 
 Lab = tuple[float, float, float]
@@ -20,7 +22,8 @@ MOST_HITS = 300  # of each kind; what lies beyond is counted
 NEAR = 8.0  # CIEDE2000, how far a colour may lie from the one that is sought
 _MOST_WORDS = 12
 
-# each gives: id, text (what words are looked for in), at, title, recipe, L, a, b, sheet_id, cell_id, paint_id, note_id
+# each gives: id, text (what words are looked for in), at, title, recipe, L, a, b, sheet_id, cell_id, paint_id, note_id,
+# detail; and some give keys, with commas between: words of the program's own that stand for what the painter noted
 _SOURCES = {
     "paint": """SELECT id, name || ' ' || codes || ' ' || note || ' ' || status || ' ' || label AS text, created AS at,
         name AS title, '' AS recipe, NULL AS L, NULL AS a, NULL AS b, NULL AS sheet_id, NULL AS cell_id,
@@ -28,21 +31,24 @@ _SOURCES = {
     "sheet": """SELECT id, title || ' ' || kind || ' ' || CASE WHEN json_valid(layout)
         THEN COALESCE(json_extract(layout, '$.settings.paints'), '') ELSE '' END AS text, created AS at, title,
         '' AS recipe, NULL AS L, NULL AS a, NULL AS b, id AS sheet_id, NULL AS cell_id, NULL AS paint_id,
-        NULL AS note_id, kind AS detail FROM sheets""",
-    "cell": """SELECT c.id, c.recipe || ' ' || c.note || ' ' || c.treatment || ' ' || c.cell || ' ' || s.title || ' ' ||
-        CASE WHEN c.keeper THEN 'keeper ' ELSE '' END || COALESCE(k.marks, '') AS text, COALESCE(k.at, s.created) AS at,
+        NULL AS note_id, '' AS detail, kind AS keys FROM sheets""",
+    "cell": """SELECT c.id, c.recipe || ' ' || c.treatment || ' ' || c.cell || ' ' || s.title AS text,
+        COALESCE(k.at, s.created) AS at,
         s.title AS title, c.recipe AS recipe, NULL AS L, NULL AS a, NULL AS b, c.sheet_id, c.id AS cell_id,
-        NULL AS paint_id, NULL AS note_id,
-        TRIM(CASE WHEN c.keeper THEN 'keeper ' ELSE '' END || COALESCE(k.marks, '') || ' ' || c.note) AS detail
+        NULL AS paint_id, NULL AS note_id, TRIM(COALESCE(k.notes, '') ||
+        CASE WHEN INSTR(COALESCE(k.notes, ''), c.note) THEN '' ELSE ' ' || c.note END) AS detail,
+        CASE WHEN c.keeper THEN 'keeper,' ELSE '' END || COALESCE(k.marks, '') AS keys
         FROM cells c JOIN sheets s ON s.id = c.sheet_id
-        LEFT JOIN (SELECT cell_id, MAX(at) AS at, GROUP_CONCAT(marks || ' ' || note || ' ' || how, ' ') AS marks
+        LEFT JOIN (SELECT cell_id, MAX(at) AS at, GROUP_CONCAT(note, ' ') AS notes,
+            GROUP_CONCAT(REPLACE(marks, ' ', ',') || ',' || CASE how WHEN 'tray' THEN '' ELSE how END) AS marks
             FROM strokes WHERE marks <> '' OR note <> '' OR how <> 'tray' GROUP BY cell_id) k ON k.cell_id = c.id
         WHERE c.keeper = 1 OR c.note <> '' OR k.cell_id NOT NULL""",
-    "reading": """SELECT r.id, r.recipe || ' ' || r.ground || ' ' || r.note || ' ' || r.source || ' ' || r.paper || ' ' ||
-        r.trust || ' ' || r.treatment || ' ' || COALESCE(s.title, '') || ' ' || COALESCE(c.cell, '') AS text,
+    "reading": """SELECT r.id, r.recipe || ' ' || r.ground || ' ' || r.note || ' ' || r.paper || ' ' ||
+        r.treatment || ' ' || COALESCE(s.title, '') || ' ' || COALESCE(c.cell, '') AS text,
         r.taken AS at, COALESCE(s.title, '') AS title, r.recipe AS recipe, r.L, r.a, r.b, r.sheet_id, r.cell_id,
         NULL AS paint_id, NULL AS note_id,
-        COALESCE(c.cell, r.source) || CASE r.ground WHEN 'ink' THEN ', over ink' ELSE '' END AS detail FROM readings r
+        COALESCE(c.cell, '') AS detail, r.source || CASE r.trust WHEN 'good' THEN '' ELSE ',' || r.trust END ||
+        CASE r.ground WHEN 'ink' THEN ',over ink' ELSE '' END AS keys FROM readings r
         LEFT JOIN sheets s ON s.id = r.sheet_id LEFT JOIN cells c ON c.id = r.cell_id""",
     "note": """SELECT n.id, n.text || ' ' || COALESCE((SELECT GROUP_CONCAT(p.name || ' ' || p.note, ' ') FROM photos p
         WHERE p.note_id = n.id), '') AS text, n.created AS at, n.text AS title, '' AS recipe, NULL AS L, NULL AS a,
@@ -63,6 +69,13 @@ _KINDS_OF = {
     "paints": ("paint",), "sheets": ("sheet", "cell", "reading", "picture"), "cells": ("cell", "reading"),
     "strokes": ("cell",), "readings": ("reading",), "notes": ("note",), "photos": ("note", "picture"),
     "palettes": ("palette",), "targets": ("wanted",),
+}  # fmt: skip
+# the keys as they are said; sought are both the key and the word
+_KEY_WORDS = {
+    "card": tr("card"), "typed": tr("typed"), "photo": tr("from a picture"), "instrument": tr("from an instrument"),
+    "file": tr("from a file"), "wet": tr("still wet"), "doubtful": tr("doubtful"), "excluded": tr("put aside"),
+    "over ink": tr("over ink"), "well map": tr("well map"), "patch": tr("patch"), "wheel cover": tr("wheel cover"),
+    **{key: tr(key) for key in MARKS}, **HOW_WORDS, **{kind.key: kind.title for kind in SHEET_KINDS},
 }  # fmt: skip
 _NUMBER = r"-?\d+(?:\.\d+)?"
 _THREE = re.compile(rf"(?<![\w.-]){_NUMBER}(?:\s*[,;]\s*{_NUMBER}){{2}}(?![\w.-])")
@@ -209,6 +222,7 @@ class Index:
         if kind not in self._rows:
             rows = self.study.select(f"{_SOURCES[kind]} ORDER BY at DESC, 1 DESC")
             for row in rows:
+                _say_keys(row)
                 row["text"] = row["text"].casefold()
                 row["folded"] = row["recipe"].casefold()
             self._rows[kind] = rows
@@ -306,6 +320,17 @@ def _bearers(study: Study, words: Sequence[str]) -> dict[str, str]:
         if names:  # a name stands in a recipe between signs or the ends, not as a part of another name
             patterns[word] = rf'(?:^|\+ | over |")(?:{"|".join(names)})(?:$|"|:| [@+]| over )'
     return patterns
+
+
+def _say_keys(row: Row) -> None:
+    """The keys of a thing among the words it is found by, and as they are said where it is shown."""
+    keys = list(dict.fromkeys(filter(None, str(row.pop("keys", "")).split(","))))
+    if keys:
+        said = [_KEY_WORDS.get(key, key) for key in keys]
+        row["text"] = " ".join([row["text"], row["detail"], *keys, *said])
+        row["detail"] = ", ".join(filter(None, [*said, row["detail"]]))
+    elif row["detail"] not in row["text"]:
+        row["text"] = f"{row['text']} {row['detail']}"
 
 
 def _hit(kind: str, row: Row, away: float | None) -> Hit:

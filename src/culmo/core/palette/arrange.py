@@ -4,8 +4,9 @@ import numpy as np
 
 from culmo.core.colour.spectral import Array, Flags
 from culmo.core.palette.mixer import MIDDLE_AT, chroma_of, hue_apart, hue_of
+from culmo.words import mark
 
-ORDERS = ("hue", "lightness", "warm to cool")
+ORDERS = (mark("hue"), mark("lightness"), mark("warm to cool"))
 # a middle wash of less chroma is laid with the greys; earths come between them and the clear colours
 _GREY, _EARTH = 9.0, 33.0
 # the hue circle is cut between green-yellow and yellow, so that a row begins with the cool yellow
