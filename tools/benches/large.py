@@ -20,24 +20,37 @@ _USABLE = _STUDY.replace(
     "t = time.perf_counter(); window.open_path(Path(sys.argv[2])); app.processEvents(); "
     "print(f'opened {time.perf_counter() - t:.3f}', flush=True)",
 )
+# in each room what is done there most
 _MEMORY = """
-import resource, sys, time
+import json, resource, sys, time
 from pathlib import Path
 from culmo.desk.app import make_app, settle
 from culmo.desk.settings import Settings
 from culmo.desk.window import MainWindow
-from culmo.study import note_acts, paint_acts
+from culmo.study import acts, note_acts, paint_acts
 app = make_app(); window = MainWindow(Settings.at(Path(sys.argv[1]) / "m.ini")); window.resize(1280, 800); window.show()
 window.open_path(Path(sys.argv[2])); settle(window)
-acts = []
 for room in range(6):
     window.show_room(room); settle(window)
-window.show_room(int(sys.argv[3]))
+place, session = int(sys.argv[3]), window.session
+study = session.file
+cells = [row["id"] for row in study.rows("cells", "sheet_id = ?", (session.sheet_id,))]
+strokes = [row["id"] for row in study.rows("strokes", "cell_id = ?", (cells[0],))]
+paint = study.row("paints", 1)
+entry = lambda n: acts.PaintEntry(paint["name"], paint["codes"], "owned", None, f"note {n}", json.loads(paint["label"]))
+act = (
+    lambda n: acts.edit_paint(study, 1, entry(n)), lambda n: acts.mark_keeper(study, cells[n], True),
+    lambda n: paint_acts.note_stroke(study, strokes[0], f"note {n}"), lambda n: acts.note_cell(study, cells[n], f"{n}"),
+    lambda n: acts.mark_keeper(study, cells[-1 - n], True), lambda n: note_acts.add_note(study, f"note {n}"),
+)[place]
+window.show_room(place)
 settle(window)
+spent = []
 for number in range(9):
-    command = note_acts.add_note(window.session.file, f"note {number}")
-    start = time.perf_counter(); window.session.do(command); acts.append(time.perf_counter() - start); settle(window)
-print(sorted(acts)[len(acts) // 2], resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)
+    command = act(number)
+    start = time.perf_counter(); session.do(command); spent.append(time.perf_counter() - start)
+    session.runner.cancel("learn"); settle(window)
+print(sorted(spent)[len(spent) // 2], resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)
 window.close()
 """
 
@@ -91,7 +104,7 @@ def run() -> bool:
                     search(index, parse_query(text, date(2026, 11, 25)))
                     spent.append(time.perf_counter() - start)
                 fine = show(f"search for {text}, ms", 1000 * statistics.median(spent), 100.0) and fine
-        for room, name in ((0, "Box"), (2, "Paint"), (5, "Daybook")):
+        for room, name in enumerate(ROOM_NAMES):
             answered, memory = _child(_MEMORY, folder, str(path), str(room))
             print(f"     an act with all that the {name} room shows anew: {1000 * answered:.0f} ms")
             fine = show(f"memory after all rooms, in the {name} room, MB", memory, 500.0) and fine

@@ -43,9 +43,9 @@ class SheetState(QObject):
             from culmo.desk.drawing.seen import see
 
             self._stale = False
-            self._found = None
+            before, self._found = self._found, None
             if session.sheet_id is not None:
-                self._found = see(session.file, session.sheet_id, session.estimate)
+                self._found = see(session.file, session.sheet_id, session.estimate, before)
         return self._found
 
     @property

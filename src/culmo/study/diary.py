@@ -1,6 +1,6 @@
 """The Daybook: what was done, seen and decided, day by day, each with what can be drawn of it."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime
 from itertools import groupby
@@ -117,15 +117,14 @@ def days(
     rows = study.rows(
         "events", "at >= ? AND (? IS NULL OR sheet_id = ?)", (since, sheet_id, sheet_id), "at, id"
     )
-    known = _known(study, rows)
-    entries = [_entry(row, known) for row in rows]
+    rows = [row for row in rows if _KIND_OF.get(row["kind"], NOTE) in kinds]
+    runs = [run for _, day in groupby(rows, key=lambda row: row["at"][:10]) for run in _runs(day)]
+    # of ten thousand readings few are shown each by itself; only of those is looked up what they point to
+    known = _known(study, [row for run in runs for row in _shown(run)])
+    entries = [entry for run in runs for entry in _entries(run, known)]
     if PAINT in kinds:
-        entries += _painted(study, sheet_id, since)
-    entries = sorted((entry for entry in entries if entry.kind in kinds), key=lambda entry: entry.at)
-    result = [
-        Day(date, tuple(_together(list(group))))
-        for date, group in groupby(entries, key=lambda entry: entry.at[:10])
-    ]
+        entries = sorted([*entries, *_painted(study, sheet_id, since)], key=lambda entry: entry.at)
+    result = [Day(date, tuple(day)) for date, day in groupby(entries, key=lambda entry: entry.at[:10])]
     return result[::-1]
 
 
@@ -211,20 +210,35 @@ def _painted(study: Study, sheet_id: int | None, since: str) -> list[Entry]:
     return entries
 
 
-def _together(entries: list[Entry]) -> Iterable[Entry]:
-    """Many readings, or many changes to the box, in a row become one entry that says how many."""
-    for (kind, _), group in groupby(entries, key=lambda entry: (entry.kind, entry.sheet_id)):
+def _runs(rows: Iterable[Row]) -> Iterator[list[Row]]:
+    """A day's rows, those of one kind and one sheet that follow each other in one piece."""
+    for (kind, _), group in groupby(rows, key=lambda row: (_KIND_OF.get(row["kind"], NOTE), row["sheet_id"])):
         run = list(group)
         if kind in (READ, BOX) and len(run) > _ALIKE:
-            what = (
-                trn("{n} reading", "{n} readings", len(run))
-                if kind == READ
-                else tr("{n} changes to the box", n=len(run))
-            )
-            yield replace(
-                run[0], text=f"{what}: {run[0].text}; … {run[-1].text}", cell_id=None, paint_id=None, count=len(run),
-                strokes=tuple(dict.fromkeys(name for entry in run for name in entry.strokes))[:MOST_PATCHES],
-                patches=tuple(patch for entry in run for patch in entry.patches)[:MOST_PATCHES],
-            )  # fmt: skip
+            yield run
         else:
-            yield from run
+            yield from ([row] for row in run)
+
+
+def _shown(run: list[Row]) -> list[Row]:
+    """Those rows of a run of which something is shown."""
+    celled = [row for row in run if row["cell_id"] is not None][:MOST_PATCHES]
+    return [*celled, *(row for row in run if row["cell_id"] is None)]
+
+
+def _entries(run: list[Row], known: _Known) -> list[Entry]:
+    """Many readings, or many changes to the box, in a row become one entry that says how many."""
+    if len(run) == 1:
+        return [_entry(run[0], known)]
+    first, shown = _entry(run[0], known), [_entry(row, known) for row in _shown(run)]
+    if first.kind == READ:
+        what = trn("{n} reading", "{n} readings", len(run))
+    else:
+        what = tr("{n} changes to the box", n=len(run))
+    return [
+        replace(
+            first, text=f"{what}: {run[0]['text']}; … {run[-1]['text']}", cell_id=None, paint_id=None, count=len(run),
+            strokes=tuple(dict.fromkeys(name for entry in shown for name in entry.strokes))[:MOST_PATCHES],
+            patches=tuple(patch for entry in shown for patch in entry.patches)[:MOST_PATCHES],
+        )
+    ]  # fmt: skip

@@ -6,6 +6,7 @@ there, and a heavy-tailed loss keeps one dirty cell from bending a paint. See do
 
 from collections.abc import Generator, Iterable, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -49,7 +50,7 @@ class Estimate:
     settled: bool
     weights: Array
 
-    @property
+    @cached_property
     def index(self) -> dict[str, int]:
         """Folded paint name to its place."""
         return {name.casefold(): i for i, name in enumerate(self.names)}

@@ -24,6 +24,7 @@ class Seen:
     grain : from cell id to how much it granulates, where that was read
     painted : from cell id to the last stroke
     looks : from cell id to CellLook
+    estimate : Estimate that the prediction comes from
     """
 
     record: records.SheetRecord
@@ -32,9 +33,10 @@ class Seen:
     grain: dict[str, float] = field(default_factory=dict)
     painted: "dict[str, Row]" = field(default_factory=dict)
     looks: dict[str, CellLook] = field(default_factory=dict)
+    estimate: "Estimate | None" = None
 
 
-def see(study: "Study", sheet_id: int, estimate: "Estimate | None") -> Seen:
+def see(study: "Study", sheet_id: int, estimate: "Estimate | None", before: Seen | None = None) -> Seen:
     """Read a sheet and predict it.
 
     Parameters
@@ -42,12 +44,15 @@ def see(study: "Study", sheet_id: int, estimate: "Estimate | None") -> Seen:
     study : Study
     sheet_id : int
     estimate : Estimate, or None while nothing is known
+    before : what was seen last; its prediction stands where neither the sheet nor the estimate has changed
     """
     record = records.sheet_record(study, sheet_id)
     names = {entry.id: entry.cell.id for entry in record.cells}
     cells = record.sheet.cells
     prediction = None
-    if estimate is not None and all(n.casefold() in estimate.index for c in cells for n in c.recipe.names):
+    if before is not None and before.estimate is estimate and before.record.sheet == record.sheet:
+        prediction = before.prediction
+    elif estimate is not None and all(n.casefold() in estimate.index for c in cells for n in c.recipe.names):
         from culmo.core.paint.predict import predict
 
         prediction = predict(estimate, [cell.recipe for cell in cells], [cell.ground for cell in cells])
@@ -58,4 +63,4 @@ def see(study: "Study", sheet_id: int, estimate: "Estimate | None") -> Seen:
     grain = {name: row["granulation"] for name, row in rows.items() if row["granulation"] is not None}
     keepers = {entry.cell.id for entry in record.cells if entry.keeper}
     looks = cell_looks(cells, prediction, read, set(painted), keepers)
-    return Seen(record, prediction, read, grain, painted, looks)
+    return Seen(record, prediction, read, grain, painted, looks, estimate)

@@ -138,8 +138,10 @@ def draft_of(study: Study, paint: records.Paint) -> PaintDraft:
 def elsewhere(study: Study, name: str) -> dict[str, str]:
     """What of a paint's card was read on a sheet, by field, as text."""
     found = {}
-    own = "source != 'card' AND treatment = '' AND trust = 'good' AND INSTR(folded(recipe), ?)"
-    for row in study.rows("readings", own, (name.casefold(),)):
+    # mixes, of which there are thousands, are left out by their sign before names are compared
+    own = """source != 'card' AND treatment = '' AND trust = 'good' AND (INSTR(recipe, ' + ') = 0 OR INSTR(?, ' + '))
+        AND INSTR(folded(recipe), ?)"""
+    for row in study.rows("readings", own, (name, name.casefold())):
         recipe = records.recipe_of(row)
         if recipe.is_pure and recipe.names[0].casefold() == name.casefold():
             for key, _, wash, ground in CARD_FIELDS:

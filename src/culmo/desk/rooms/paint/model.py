@@ -42,11 +42,13 @@ class Table:
     ----------
     study : Study
     record : SheetRecord
+    before : Table that was shown before; what it worked out of the same sheet is taken over
     """
 
-    def __init__(self, study: Study, record: SheetRecord) -> None:
+    def __init__(self, study: Study, record: SheetRecord, before: "Table | None" = None) -> None:
         self.study, self.record = study, record
-        self.run = Run(record.sheet)
+        same = before is not None and before.record.sheet == record.sheet
+        self.run = before.run if before is not None and same else Run(record.sheet)
         self.chosen: tuple[str, int] | None = None
         self.how = paint_acts.HOWS[0]
         self.strokes: list[Stroke] = []

@@ -227,7 +227,7 @@ class PaintRoom(Room):
             ):
                 self.table = Table(self.session.study, record)
             elif self.table.record is not record:
-                fresh = Table(self.session.study, record)
+                fresh = Table(self.session.study, record, self.table)
                 fresh.chosen, fresh.how = self.table.chosen, self.table.how
                 self.table = fresh
             self.table.look(self.now())

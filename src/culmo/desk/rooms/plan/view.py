@@ -56,12 +56,20 @@ class SheetPicker(QComboBox):
         self.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
         self._ids: list[int] = []
         for signal in (session.opened, session.changed, session.sheet_changed):
-            signal.connect(self.refresh)
+            signal.connect(self._hear)
         self.activated.connect(lambda place: session.select_sheet(self._ids[place]))
 
     def showEvent(self, event: QShowEvent) -> None:
         self.refresh()
         super().showEvent(event)
+
+    def _hear(self) -> None:
+        """In a room that is not on view the sheets are listed when it next is."""
+        room = self.parentWidget()
+        if room is not None and not room.isVisible():
+            self.setVisible(True)  # else it would not be told when the room is shown
+        else:
+            self.refresh()
 
     def refresh(self) -> None:
         """List the sheets."""
