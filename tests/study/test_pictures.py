@@ -14,7 +14,14 @@ from PIL import ExifTags, Image, ImageCms
 
 from culmo.core.capture.photo import P3_TO_XYZ, SRGB_TO_XYZ, srgb_curve
 from culmo.errors import CulmoError
-from culmo.study.pictures import display_p3_profile, jpeg_bytes, matrix_profile, open_photo, photo_from_bytes
+from culmo.study.pictures import (
+    display_p3_profile,
+    jpeg_bytes,
+    matrix_profile,
+    open_photo,
+    photo_from_bytes,
+    thumbnail,
+)
 
 
 def pixels(seed=0, height=90, width=130):
@@ -150,6 +157,46 @@ def huge_png(width, height):
 def test_what_can_not_be_read_is_refused_with_its_reason(data, words):
     with pytest.raises(CulmoError, match=words):
         photo_from_bytes(data, "a.png")
+
+
+def test_a_large_picture_is_unpacked_in_strips_alike(monkeypatch):
+    """Clear, indexed, deep, turned and with a profile: in strips of seven rows as in one piece."""
+    rng = np.random.default_rng(3)
+    plain = rng.integers(0, 255, (100, 70, 3), np.uint8)
+    clear = rng.integers(0, 255, (100, 70, 4), np.uint8)
+    exif = Image.Exif()
+    exif[ExifTags.Base.Orientation] = 6
+    deep = cv2.imencode(".png", clear[..., [2, 1, 0, 3]].astype(np.uint16) * 257)[1].tobytes()
+    files = [
+        saved(Image.fromarray(plain), "PNG", exif=exif), saved(Image.fromarray(clear), "PNG"),
+        saved(Image.fromarray(plain).quantize(16), "PNG", transparency=3),
+        saved(Image.fromarray(clear), "WEBP", lossless=True),
+        saved(Image.fromarray(plain[..., 0]), "TIFF"), deep,
+    ]  # fmt: skip
+    whole = [photo_from_bytes(data, "a").pixels for data in files]
+    monkeypatch.setattr("culmo.study.pictures._STRIP", 7)
+    for data, before in zip(files, whole, strict=True):
+        now = photo_from_bytes(data, "a").pixels
+        assert now.dtype == before.dtype and np.array_equal(now, before)
+    assert whole[0].shape == (70, 100, 3) and np.array_equal(np.rot90(whole[0]), plain)
+    share = clear[..., 3:] / 255.0
+    assert np.abs(whole[1] - (clear[..., :3] * share + 255.0 * (1.0 - share))).max() <= 1.0
+    assert np.abs(whole[5] / 257.0 - whole[1]).max() <= 1.0
+
+
+def test_what_would_take_too_much_memory_is_refused_before_it_is_unpacked(monkeypatch):
+    data = saved(Image.fromarray(np.zeros((200, 300, 3), np.uint8)), "PNG")
+    assert photo_from_bytes(data, "a").pixels.shape == (200, 300, 3)
+    monkeypatch.setattr("culmo.study.pictures.MOST_MEMORY", 7 * 200 * 300)
+    monkeypatch.setattr("culmo.study.pictures._plain_pixels", lambda *_: pytest.fail("it was unpacked"))
+    with pytest.raises(CulmoError, match="too large to be unpacked"):
+        photo_from_bytes(data, "a")
+    with pytest.raises(CulmoError, match="too large to be unpacked"):
+        thumbnail(data, "a", 64)
+    monkeypatch.setattr("culmo.study.pictures.MOST_MEMORY", 10 * 200 * 300)
+    deep = cv2.imencode(".png", np.zeros((200, 300, 3), np.uint16))[1].tobytes()
+    with pytest.raises(CulmoError, match="8 bits"):
+        photo_from_bytes(deep, "a")
 
 
 def test_a_missing_or_empty_file_says_so(tmp_path):

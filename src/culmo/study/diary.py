@@ -231,10 +231,8 @@ def _entries(run: list[Row], known: _Known) -> list[Entry]:
     if len(run) == 1:
         return [_entry(run[0], known)]
     first, shown = _entry(run[0], known), [_entry(row, known) for row in _shown(run)]
-    if first.kind == READ:
-        what = trn("{n} reading", "{n} readings", len(run))
-    else:
-        what = tr("{n} changes to the box", n=len(run))
+    read = first.kind == READ
+    what = trn("{n} reading", "{n} readings", len(run)) if read else tr("{n} changes to the box", n=len(run))
     return [
         replace(
             first, text=f"{what}: {run[0]['text']}; … {run[-1]['text']}", cell_id=None, paint_id=None, count=len(run),

@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from PIL import ExifTags, Image, ImageCms, ImageOps, UnidentifiedImageError
+from PIL import ExifTags, Image, ImageCms, UnidentifiedImageError
 
 from culmo.core.capture.photo import SRGB_TO_XYZ, Photo, Pixels, srgb_curve
 from culmo.core.colour.spectral import Array
@@ -22,6 +22,11 @@ ENDINGS = (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp")
 FORMATS = ("JPEG", "PNG", "TIFF", "WEBP")
 MOST_PIXELS = 120_000_000
 MOST_BYTES = 400 * 2**20
+# a picture is unpacked, turned and brought to red, green and blue within this; a pixel takes so many bytes on the way:
+# four as Pillow holds it and three as it is handed on, or twice three numbers of 16 bits, or seven with transparency
+MOST_MEMORY = 850 * 2**20
+_PLAIN_BYTES, _DEEP_BYTES, _CLEAR_DEEP_BYTES = 7, 12, 14
+_STRIP = 256  # rows that are converted at once
 LEAST_PIXELS = 64  # on the shorter side
 # the profile's white is D50; to D65 by Bradford's matrix (ICC.1:2022, Lindbloom)
 _D50_TO_D65 = np.array(
@@ -82,7 +87,8 @@ def photo_from_bytes(data: bytes, name: str) -> Photo:
         profile, taken = image.info.get("icc_profile"), _taken(image)
         deep = _deep_pixels(data, image, name)
         try:
-            pixels = _upright(deep, image) if deep is not None else _plain_pixels(image, name)
+            turn = image.getexif().get(ExifTags.Base.Orientation, 1)
+            pixels = _upright(deep if deep is not None else _plain_pixels(image, name), turn)
         except (OSError, ValueError, SyntaxError, MemoryError, struct.error, EOFError, IndexError) as error:
             raise CulmoError(
                 tr('"{name}" is damaged or cut short ({error})', name=name, error=error)
@@ -123,6 +129,7 @@ def _header(data: bytes, name: str) -> Image.Image:
                 value2=MOST_PIXELS // 10**6,
             )
         )
+    _check_memory(data, image, _PLAIN_BYTES, name)
     if min(width, height) < LEAST_PIXELS:
         raise CulmoError(
             tr(
@@ -144,17 +151,35 @@ def _header(data: bytes, name: str) -> Image.Image:
     return image
 
 
+def _check_memory(data: bytes, image: Image.Image, each: int, name: str) -> None:
+    """Whether a picture can be unpacked within the bounds, before anything is."""
+    width, height = image.size
+    if len(data) + each * width * height > MOST_MEMORY:
+        raise CulmoError(
+            tr(
+                '"{name}" is too large to be unpacked ({value:.0f} million pixels); save it smaller, or with 8 bits '
+                "a channel",
+                name=name,
+                value=width * height / 1e6,
+            )
+        )
+
+
 def _plain_pixels(image: Image.Image, name: str) -> Pixels:
+    """Red, green and blue of 8 bits as they lie in the file; what is clear stands on white."""
     image.load()
-    upright = image
-    if image.getexif().get(ExifTags.Base.Orientation, 1) != 1:
-        turned = ImageOps.exif_transpose(image)
-        upright = image if turned is None else turned
-    if upright.mode in ("RGBA", "LA", "PA") or "transparency" in upright.info:
-        clear = upright.convert("RGBA")
-        ground = Image.new("RGBA", clear.size, (255, 255, 255, 255))
-        upright = Image.alpha_composite(ground, clear)
-    return np.asarray(upright if upright.mode == "RGB" else upright.convert("RGB"))
+    width, height = image.size
+    pixels = np.empty((height, width, 3), np.uint8)
+    clear = image.mode in ("RGBA", "LA", "PA") or "transparency" in image.info
+    for top in range(0, height, _STRIP):
+        strip = image.crop((0, top, width, min(top + _STRIP, height)))
+        if clear:
+            strip.info = image.info
+            strip = strip.convert("RGBA")
+            strip = Image.alpha_composite(Image.new("RGBA", strip.size, (255, 255, 255, 255)), strip)
+        pixels[top : top + _STRIP] = np.asarray(strip if strip.mode == "RGB" else strip.convert("RGB"))
+    image.close()  # its memory is wanted where the picture is turned
+    return pixels
 
 
 def _deep_pixels(data: bytes, image: Image.Image, name: str) -> Pixels | None:
@@ -163,6 +188,8 @@ def _deep_pixels(data: bytes, image: Image.Image, name: str) -> Pixels | None:
         return None
     import cv2  # slow to import, and needed only here
 
+    has_alpha = "A" in image.mode or "transparency" in image.info
+    _check_memory(data, image, _CLEAR_DEEP_BYTES if has_alpha else _DEEP_BYTES, name)
     try:
         found = cv2.imdecode(
             np.frombuffer(data, np.uint8), cv2.IMREAD_UNCHANGED | cv2.IMREAD_IGNORE_ORIENTATION
@@ -176,8 +203,12 @@ def _deep_pixels(data: bytes, image: Image.Image, name: str) -> Pixels | None:
     if found.ndim == 2:
         return np.repeat(found[..., None], 3, axis=2)
     if found.shape[2] == 4:
-        share = found[..., 3:].astype(np.float32) / 65535.0
-        return np.asarray(np.round(found[..., 2::-1] * share + 65535.0 * (1.0 - share)), dtype=np.uint16)
+        pixels = np.empty((*found.shape[:2], 3), np.uint16)
+        for top in range(0, len(found), _STRIP):
+            strip = found[top : top + _STRIP]
+            share = strip[..., 3:].astype(np.float32) / 65535.0
+            pixels[top : top + _STRIP] = np.round(strip[..., 2::-1] * share + 65535.0 * (1.0 - share))
+        return pixels
     return np.asarray(found[..., ::-1])
 
 
@@ -190,8 +221,8 @@ def _is_deep(data: bytes, image: Image.Image) -> bool:
     return data[24] == 16  # the bit depth in a PNG's header
 
 
-def _upright(pixels: Pixels, image: Image.Image) -> Pixels:
-    turn = image.getexif().get(ExifTags.Base.Orientation, 1)
+def _upright(pixels: Pixels, turn: object) -> Pixels:
+    """A picture turned as its Exif orientation says, 1 to 8; any other is none."""
     if turn in (5, 6, 7, 8):
         pixels = pixels.transpose(1, 0, 2)
     if turn in (2, 3, 6, 7):
@@ -247,9 +278,13 @@ def _through_tables(pixels: Pixels, profile: bytes, space: str, levels: int) -> 
     eight = pixels if pixels.dtype == np.uint8 else (pixels >> 8).astype(np.uint8)
     try:
         source = ImageCms.ImageCmsProfile(BytesIO(profile))
-        done = ImageCms.profileToProfile(Image.fromarray(eight), source, ImageCms.createProfile("sRGB"))
-        assert done is not None
-        return Photo(np.asarray(done), plain, SRGB_TO_XYZ, tr("{space}, brought to sRGB", space=space))
+        change = ImageCms.buildTransform(source, ImageCms.createProfile("sRGB"), "RGB", "RGB")
+        done = np.empty_like(eight)
+        for top in range(0, len(eight), _STRIP):
+            strip = ImageCms.applyTransform(Image.fromarray(eight[top : top + _STRIP]), change)
+            assert strip is not None
+            done[top : top + _STRIP] = np.asarray(strip)
+        return Photo(done, plain, SRGB_TO_XYZ, tr("{space}, brought to sRGB", space=space))
     except (ImageCms.PyCMSError, OSError, ValueError):
         return Photo(
             pixels, np.tile(srgb_curve(levels), (3, 1)), SRGB_TO_XYZ, tr("unreadable profile, taken for sRGB")
@@ -406,7 +441,8 @@ def thumbnail(data: bytes, name: str, side: int) -> Pixels:
         image = _header(data, name)
         try:
             image.draft("RGB", (2 * side, 2 * side))
-            pixels = _plain_pixels(image, name)
+            turn = image.getexif().get(ExifTags.Base.Orientation, 1)
+            pixels = _upright(_plain_pixels(image, name), turn)
         except (OSError, ValueError, SyntaxError, MemoryError, struct.error, EOFError, IndexError) as error:
             raise CulmoError(
                 tr('"{name}" is damaged or cut short ({error})', name=name, error=error)
