@@ -2,17 +2,20 @@
 
 import json
 import sqlite3
+from contextlib import suppress
 from datetime import datetime
 
 import pytest
-from hypothesis import given
+from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from culmo.study import acts, note_acts, paint_acts
 from culmo.study.backups import recover
 from culmo.study.file import Study
+from culmo.study.records import paints
 from culmo.study.schema import TABLES
-from culmo.study.soundness import odd, with_offset
-from support.builders import make_study
+from culmo.study.soundness import odd, spares, with_offset
+from support.builders import make_sheet, make_study
 
 MOMENTS = (
     "2026-02-21T10:20:30+01:00",
@@ -59,23 +62,30 @@ def test_what_is_let_through_can_be_read(dates, base, hurts):
         assert with_offset(datetime.fromisoformat(text)).tzinfo is not None
 
 
-@pytest.mark.parametrize(
-    "table, column, value",
-    [("readings", "taken", "2026-02-31T10:20:30+01:00"), ("readings", "L", 1e300), ("readings", "extra", "{"),
-     ("events", "at", "soon"), ("paints", "label", "[" * 5), ("readings", "a", "red"), ("paints", "position", "far")],
-)  # fmt: skip
-def test_a_recovered_study_opens_without_what_made_no_sense(tmp_path, table, column, value):
-    with make_study(tmp_path / "a.culmo") as study:
+def _hurt(path, table, column, value):
+    """A study of which the last row of a table holds a value; gives its id and what the study held before."""
+    with make_study(path) as study:
+        study.apply(note_acts.add_note(study, "a thought"))
         before = study.dump()
-    db = sqlite3.connect(tmp_path / "a.culmo")
-    hurt = before[table][-1]["id"]
-    db.execute(f"UPDATE {table} SET {column} = ? WHERE id = ?", (value, hurt))
+    db = sqlite3.connect(path)
+    row_id = before[table][-1]["id"]
+    db.execute(f"UPDATE {table} SET {column} = ? WHERE id = ?", (value, row_id))
     db.commit()
     db.close()
+    return row_id, before
+
+
+@pytest.mark.parametrize(
+    "table, column, value",
+    [("readings", "L", 1e300), ("readings", "a", "red"), ("events", "text", b"x"), ("paints", "retired", "far"),
+     ("notes", "text", b"x")],
+)  # fmt: skip
+def test_a_recovered_study_opens_without_what_made_no_sense(tmp_path, table, column, value):
+    hurt, before = _hurt(tmp_path / "a.culmo", table, column, value)
     with Study(tmp_path / "a.culmo") as study:
         assert study.problems() == [f"{table}: 1 entries hold values that make no sense"]
     report = recover(tmp_path / "a.culmo", tmp_path / "b.culmo")
-    assert report.garbled == 1
+    assert (report.garbled, report.patched) == (1, 0)
     with Study(tmp_path / "b.culmo") as study:
         assert study.problems() == []
         after = study.dump()
@@ -83,3 +93,95 @@ def test_a_recovered_study_opens_without_what_made_no_sense(tmp_path, table, col
     kept = sum(len(rows) for rows in after.values())
     assert kept == sum(len(rows) for rows in before.values()) - 1 - report.loose
     assert json.dumps(after["sheets"]) == json.dumps(before["sheets"]) and set(after) == set(TABLES)
+
+
+@pytest.mark.parametrize(
+    "table, column, value, instead",
+    [("readings", "taken", "2026-02-31T10:20:30+01:00", None), ("readings", "taken", b"\0\1", None),
+     ("events", "at", "soon", None), ("paints", "created", "", None), ("notes", "created", 7e300, None),
+     ("readings", "extra", "{", "{}"), ("paints", "label", "[" * 5, "{}"),
+     ("paints", "label", "[" * 1500 + "]" * 1500, "{}"),
+     ("paints", "position", "far", 0), ("paints", "note", b"x", ""), ("readings", "dry_hours", "long", "null"),
+     ("readings", "granulation", float("inf"), "null")],
+)  # fmt: skip
+def test_a_recovered_reading_does_not_go_with_its_date_nor_a_paint_with_its_note(
+    tmp_path, table, column, value, instead
+):
+    hurt, before = _hurt(tmp_path / "a.culmo", table, column, value)
+    report = recover(tmp_path / "a.culmo", tmp_path / "b.culmo")
+    assert (report.garbled, report.loose, report.patched) == (0, 0, 1)
+    assert "1 entry had lost a date" in report.words
+    with Study(tmp_path / "b.culmo") as study:
+        assert study.problems() == []
+        after = study.dump()
+        instead = {None: study.created, "null": None}.get(instead, instead)
+    for name in before:
+        for own, other in zip(before[name], after[name], strict=True):
+            if name == table and own["id"] == hurt:
+                own = {**own, column: instead}
+            assert own == other
+
+
+def test_what_may_be_lost_has_something_in_its_stead(tmp_path):
+    with make_study(tmp_path / "a.culmo") as study:
+        for table in TABLES:
+            for name, instead in spares(study._db, table).items():
+                (kind,) = [
+                    c["type"] for c in study._db.execute(f"PRAGMA table_info({table})") if c["name"] == name
+                ]
+                (found,) = study._db.execute(f"SELECT {instead} AS v", {"moment": study.created}).fetchone()
+                assert found is None or isinstance(found, {"TEXT": str, "INTEGER": int, "REAL": float}[kind])
+        essential = {
+            "recipe",
+            "ground",
+            "L",
+            "a",
+            "b",
+            "cell",
+            "layout",
+            "outline_mm",
+            "act",
+            "treatment",
+            "trust",
+            "paper",
+        }
+        assert not essential & {name for table in TABLES for name in spares(study._db, table)}
+
+
+@given(
+    st.lists(
+        st.tuples(st.sampled_from(TABLES), st.integers(0, 30), st.integers(0, 30),
+                  st.sampled_from(["", "{", "x", b"\xff", -1, 10**15, 1e300, float("inf"), "2026-02-31T00:00", None])),
+        min_size=1, max_size=6,
+    )
+)  # fmt: skip
+@settings(max_examples=40, suppress_health_check=[HealthCheck.function_scoped_fixture], deadline=None)
+def test_whatever_values_are_hurt_the_recovered_study_opens(tmp_path_factory, hurts):
+    folder = tmp_path_factory.mktemp("hurt")
+    with make_study(folder / "a.culmo") as study:
+        study.apply(acts.add_sheet(study, make_sheet()))
+        study.apply(paint_acts.paint_cell(study, 1, 1))
+        study.apply(note_acts.add_note(study, "a thought"))
+        before = study.dump()
+    db = sqlite3.connect(folder / "a.culmo")
+    for table, place, column, value in hurts:
+        rows = before[table]
+        if rows:
+            row = rows[place % len(rows)]
+            name = [key for key in row if key != "id"][column % (len(row) - 1)]
+            with suppress(sqlite3.IntegrityError, OverflowError):
+                db.execute(f"UPDATE {table} SET {name} = ? WHERE id = ?", (value, row["id"]))
+    db.commit()
+    db.close()
+    report = recover(folder / "a.culmo", folder / "b.culmo")
+    with Study(folder / "b.culmo") as study:
+        assert study.problems() == []
+        study.title  # noqa: B018 - it can be read
+        for paint in paints(study):
+            assert paint.name is not None
+        after = study.dump()
+    lost = sum(len(rows) for table, rows in before.items() if table != "meta") - sum(
+        len(rows) for table, rows in after.items() if table != "meta"
+    )
+    assert lost == report.garbled + report.loose
+    assert "Read:" in report.words

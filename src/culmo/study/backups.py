@@ -16,7 +16,7 @@ from culmo.errors import CulmoError
 from culmo.study.file import SUFFIX, Study
 from culmo.study.schema import APPLICATION_ID, TABLES
 from culmo.study.soundness import JSON_COLUMNS
-from culmo.words import tr
+from culmo.words import tr, trn
 
 KEEP_LAST = 10
 KEEP_DAYS = 31
@@ -134,19 +134,27 @@ class Recovered:
     troubled : dict from table to what went wrong with it
     loose : int, rows that pointed to rows that are gone, and were left out
     garbled : int, rows that could be read and made no sense, and were left out
+    patched : int, rows that were kept without a date, a note or a setting of theirs that made no sense
     """
 
     rows: dict[str, int] = field(default_factory=dict)
     troubled: dict[str, str] = field(default_factory=dict)
     loose: int = 0
     garbled: int = 0
+    patched: int = 0
 
     @property
     def words(self) -> str:
         """The report in a few lines."""
+        rows = self.rows
         facts = ", ".join(
-            f"{self.rows.get(table, 0)} {table}"
-            for table in ("paints", "sheets", "cells", "readings", "notes")
+            (
+                trn("{n} paint", "{n} paints", rows.get("paints", 0)),
+                trn("{n} sheet", "{n} sheets", rows.get("sheets", 0)),
+                trn("{n} cell", "{n} cells", rows.get("cells", 0)),
+                trn("{n} reading", "{n} readings", rows.get("readings", 0)),
+                trn("{n} note", "{n} notes", rows.get("notes", 0)),
+            )
         )
         lines = [tr("Read: {facts}.", facts=facts)]
         lines += [
@@ -158,6 +166,16 @@ class Recovered:
         if self.garbled:
             lines.append(
                 tr("{garbled} entries made no sense any more and were left out.", garbled=self.garbled)
+            )
+        if self.patched:
+            lines.append(
+                trn(
+                    "{n} entry had lost a date, a note or a setting; it was kept without it, and bears the study's first "
+                    "date where its own is gone.",
+                    "{n} entries had lost a date, a note or a setting; they were kept without it, and bear the study's "
+                    "first date where their own is gone.",
+                    self.patched,
+                )
             )
         return "\n".join(lines)
 
@@ -187,9 +205,12 @@ def recover(path: Path, target: Path) -> Recovered:
                 name2=backups_folder(path).name,
             )
         )
-    kept = {table: [row for row in rows if _makes_sense(table, row)] for table, rows in tables.items()}
+    kept = {
+        table: [_readable(table, row) for row in rows if _makes_sense(table, row)]
+        for table, rows in tables.items()
+    }
     with Study.create(target, path.stem) as study:
-        report.loose = study.fill(kept)
+        report.loose, report.patched = study.fill(kept)
         report.rows = {table: len(rows) for table, rows in study.dump().items()}
     lost = sum(len(tables[table]) - report.rows[table] for table in tables if table != "meta")
     report.garbled = lost - report.loose
@@ -238,14 +259,21 @@ def _makes_sense(table: str, row: dict[str, Any]) -> bool:
     try:
         if "recipe" in row:
             parse_recipe(str(row["recipe"]))
-        for column in JSON_COLUMNS.get(table, ()):
-            if row.get(column):
-                json.loads(row[column])
         if table == "sheets":
             sheet_from_dict({**json.loads(row["layout"]), "cells": []})
     except (CulmoError, ValueError, TypeError, KeyError, RecursionError):
         return False
     return True
+
+
+def _readable(table: str, row: dict[str, Any]) -> dict[str, Any]:
+    """A row in which JSON that is nested too deeply for Culmo is as good as none; SQLite reads deeper."""
+    for column in JSON_COLUMNS.get(table, ()):
+        try:
+            json.loads(row.get(column) or "{}")
+        except (ValueError, TypeError, RecursionError):
+            row = {**row, column: "?"}
+    return row
 
 
 def _read_table(db: sqlite3.Connection, table: str, report: Recovered) -> list[dict[str, Any]]:

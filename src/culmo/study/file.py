@@ -12,7 +12,7 @@ from typing import Any
 
 from culmo.errors import CulmoError
 from culmo.study.schema import APPLICATION_ID, MIGRATIONS, TABLES, VERSION
-from culmo.study.soundness import odd, problems_of
+from culmo.study.soundness import odd, odd_by_column, problems_of, spares
 from culmo.words import tr
 
 SUFFIX = ".culmo"
@@ -240,6 +240,15 @@ class Study:
         """The study's title."""
         return str(self.rows("meta", "key = 'title'")[0]["value"])
 
+    @property
+    def created(self) -> str:
+        """When the study was begun."""
+        found = self.rows("meta", "key = 'created' AND julianday(value) NOT NULL")
+        try:
+            return datetime.fromisoformat(found[0]["value"]).isoformat() if found else self.clock()
+        except (ValueError, TypeError):
+            return self.clock()
+
     def problems(self) -> list[str]:
         """What is unsound in the file; empty when all is well."""
         return problems_of(self._db, TABLES)
@@ -276,43 +285,73 @@ class Study:
 
     # ---- writing
 
-    def fill(self, tables: Mapping[str, list[Row]]) -> int:
-        """Rows of a damaged file into this new study, each that fits; gives how many pointed to rows that are gone.
+    def fill(self, tables: Mapping[str, list[Row]]) -> tuple[int, int]:
+        """Rows of a damaged file into this new study, each that fits.
 
         Parameters
         ----------
         tables : from table to rows, in which anything may be wrong
+
+        Returns
+        -------
+        loose : int, how many pointed to rows that are gone, and were left out
+        patched : int, how many were kept without a value of theirs that made no sense: a date, a note, a setting
         """
+        patched = 0
         with self._transaction():
             self._db.execute("PRAGMA defer_foreign_keys=ON")
             for table in TABLES:
                 if table == "meta" and tables.get(table):
                     self._db.execute("DELETE FROM meta")
                 for row in tables.get(table, ()):
-                    self._take(table, row)
+                    patched += self._take(table, row)
             if not self._db.execute("SELECT 1 FROM meta WHERE key = 'title'").fetchone():
                 self._db.execute("INSERT INTO meta (key, value) VALUES ('title', ?)", (self.path.stem,))
             loose = 0
             while True:
                 found = self._db.execute("PRAGMA foreign_key_check").fetchall()
                 if not found:
-                    return loose
+                    return loose, patched
                 for table, row_id, *_ in found:
                     loose += self._db.execute(f"DELETE FROM {table} WHERE rowid = ?", (row_id,)).rowcount
 
-    def _take(self, table: str, row: Row) -> None:
-        """A row that may be damaged; one that the table does not take, or that makes no sense, is passed over."""
+    def _take(self, table: str, row: Row) -> bool:
+        """A row that may be damaged; one that the table does not take, or that makes no sense, is passed over.
+
+        Says whether something beside the thing itself was put in the place of a value that was lost.
+        """
+        spare = spares(self._db, table)
         names = [name for name in self._columns[table] if name in row]
-        marks = ", ".join("?" * len(names))
+        # a value that is gone is what a new entry begins with
+        lost = [name for name in names if row[name] is None and spare.get(name, "NULL") != "NULL"]
+        names = [name for name in names if name not in lost]
+        missing = [name for name in spare if spare[name] == ":moment" and name not in names]
+        marks = ", ".join(["?"] * len(names) + ["?"] * len(missing))
+        values = [row[name] for name in names] + [self.created] * len(missing)
         try:
             self._db.execute(
-                f"INSERT INTO {table} ({', '.join(names)}) VALUES ({marks})", [row[name] for name in names]
+                f"INSERT INTO {table} ({', '.join([*names, *missing])}) VALUES ({marks})", values
             )
         except (sqlite3.IntegrityError, sqlite3.DataError, OverflowError):
-            return
+            return False
         row_id = self._db.execute("SELECT last_insert_rowid()").fetchone()[0]
+        patched = bool(lost or missing)
         if self._is_odd(table, row_id):
-            self._db.execute(f"DELETE FROM {table} WHERE id = ?", (row_id,))
+            bad = [
+                name
+                for name, condition in odd_by_column(self._db, table).items()
+                if self._db.execute(
+                    f"SELECT 1 FROM {table} WHERE id = ? AND ({condition})", (row_id,)
+                ).fetchone()
+            ]
+            if any(name not in spare for name in bad):
+                self._db.execute(f"DELETE FROM {table} WHERE id = ?", (row_id,))
+                return False
+            for name in bad:
+                where = {"id": row_id, "moment": self.created}
+                self._db.execute(f"UPDATE {table} SET {name} = {spare[name]} WHERE id = :id", where)
+            patched = True
+        return patched
 
     @contextmanager
     def _transaction(self) -> Iterator[None]:

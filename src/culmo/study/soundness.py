@@ -13,6 +13,11 @@ JSON_COLUMNS = {
     "paints": ("label",), "boxes": ("settings",), "sheets": ("layout",), "cells": ("outline_mm", "fade_mm"),
     "runs": ("settings",), "photos": ("placement",), "readings": ("extra",), "palettes": ("reach",), "fades": ("weeks",),
 }  # fmt: skip
+# what is said beside the thing itself; what was painted, with what and how it looked, can not be made up
+_SPARE = {
+    "note", "label", "settings", "placement", "extra", "reach", "weeks", "grain", "granulation", "separation", "dry_hours",
+    "position", "marks", "purpose", "reason", "at_minute",
+}  # fmt: skip
 # what a value of a declared type may be; null is seen to by the table itself
 _FITS = {"TEXT": "'text'", "INTEGER": "'integer'", "REAL": "'real', 'integer'", "BLOB": "'blob'"}
 _COLOURED = ("readings", "targets")
@@ -40,30 +45,54 @@ def problems_of(db: sqlite3.Connection, tables: tuple[str, ...]) -> list[str]:
 
 def odd(db: sqlite3.Connection, table: str) -> str:
     """The condition, in SQL, under which a row of a table makes no sense; the same on opening and on saving."""
-    clauses = []
+    return " OR ".join(odd_by_column(db, table).values()) or "0"
+
+
+def odd_by_column(db: sqlite3.Connection, table: str) -> dict[str, str]:
+    """The condition, in SQL, under which a column's value makes no sense, for each column that can be judged."""
+    clauses: dict[str, list[str]] = {}
     for column in db.execute(f"PRAGMA table_info({table})"):
         name, kind = column["name"], column["type"]
+        own = clauses.setdefault(name, [])
         if kind in _FITS:
-            clauses.append(f"({name} IS NOT NULL AND typeof({name}) NOT IN ({_FITS[kind]}))")
+            own.append(f"({name} IS NOT NULL AND typeof({name}) NOT IN ({_FITS[kind]}))")
         if kind == "REAL":  # an endless number is none
-            clauses.append(f"({name} IS NOT NULL AND NOT ABS({name}) < 1e12)")
+            own.append(f"({name} IS NOT NULL AND NOT ABS({name}) < 1e12)")
     # a date is one that SQLite can reckon with, and Python too: with its hour, and no 31st of February, which SQLite
     # takes for the 3rd of March. Every moment of a long life is looked at on opening, so what is slow in SQLite
     # (a pattern that may begin anywhere, a second reckoning) is put so that few moments come to it
-    clauses += [
-        f"({name} IS NOT NULL AND ({name} NOT GLOB '????-??-??T??:??*' OR julianday({name}) IS NULL "
-        f"OR ltrim({name}, '-0123456789T:.+Z') <> '' OR {name} < '0001' OR substr({name}, 12, 2) > '23' "
-        f"OR (substr({name}, 9, 2) > '28' "
-        f"AND strftime('%d', substr({name}, 1, 10), '+0 days') <> substr({name}, 9, 2))))"
-        for name in _DATES.get(table, ())
-    ]
-    clauses += [
-        f"({name} IS NOT NULL AND {name} <> '' AND NOT json_valid({name}))"
-        for name in JSON_COLUMNS.get(table, ())
-    ]
+    for name in _DATES.get(table, ()):
+        clauses[name].append(
+            f"({name} IS NOT NULL AND ({name} NOT GLOB '????-??-??T??:??*' OR julianday({name}) IS NULL "
+            f"OR ltrim({name}, '-0123456789T:.+Z') <> '' OR {name} < '0001' OR substr({name}, 12, 2) > '23' "
+            f"OR (substr({name}, 9, 2) > '28' "
+            f"AND strftime('%d', substr({name}, 1, 10), '+0 days') <> substr({name}, 9, 2))))"
+        )
+    for name in JSON_COLUMNS.get(table, ()):
+        clauses[name].append(f"({name} IS NOT NULL AND {name} <> '' AND NOT json_valid({name}))")
     if table in _COLOURED:
-        clauses.append("L NOT BETWEEN 0 AND 100 OR a NOT BETWEEN -128 AND 128 OR b NOT BETWEEN -128 AND 128")
-    return " OR ".join(clauses) or "0"
+        for name, least, most in (("L", 0, 100), ("a", -128, 128), ("b", -128, 128)):
+            clauses[name].append(f"{name} NOT BETWEEN {least} AND {most}")
+    return {name: " OR ".join(own) for name, own in clauses.items() if own}
+
+
+def spares(db: sqlite3.Connection, table: str) -> dict[str, str]:
+    """The columns of a table without which an entry is worth keeping, with what stands in for a lost value, in SQL.
+
+    `:moment` in it is the moment that stands in for a lost date.
+    """
+    found: dict[str, str] = {}
+    for column in db.execute(f"PRAGMA table_info({table})"):
+        name = column["name"]
+        if name not in _SPARE and name not in _DATES.get(table, ()):
+            continue
+        if not column["notnull"]:
+            found[name] = "NULL"
+        elif column["dflt_value"] is not None:
+            found[name] = column["dflt_value"]
+        else:
+            found[name] = ":moment"
+    return found
 
 
 def with_offset(moment: datetime) -> datetime:
