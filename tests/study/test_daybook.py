@@ -276,8 +276,21 @@ def test_marks_and_sources_are_found_by_their_keys_and_by_the_words_they_are_sai
         assert [hit.cell_id for hit in find(study, f'"{text}"', ("cell",)).hits] == [1], text
     (hit,) = find(study, "keeper", ("cell",)).hits
     assert hit.detail == "keeper, granulates, blooms, two paints on one brush, like tea"
+    assert hit.lab == (40.0, 0.0, 0.0)  # it was read, and is shown as it was read
+    assert [hit.kind for hit in find(study, "40, 0, 0").hits] == ["reading"]  # found once
     (hit,) = find(study, "typed", ("reading",)).hits
     assert hit.detail == "typed, r01c01"
     (hit,) = find(study, "grid", ("sheet",)).hits
     assert hit.detail == "Grid"
     assert find(study, "tray").hits == ()
+
+
+def test_warming_reads_each_kind_once_and_comes_to_an_end(study):
+    study.apply(acts.add_sheet(study, make_sheet()))
+    study.apply(acts.mark_keeper(study, 1, True))
+    index = Index(study)
+    assert [index.warm() for _ in KINDS] == [True] * (len(KINDS) - 1) + [False]
+    assert not index.warm()
+    index.forget({"cells"})
+    assert index.warm() and not index.warm()
+    assert [hit.kind for hit in search(index, parse_query("keeper", TODAY)).hits] == ["cell"]

@@ -34,7 +34,7 @@ _SOURCES = {
         NULL AS note_id, '' AS detail, kind AS keys FROM sheets""",
     "cell": """SELECT c.id, c.recipe || ' ' || c.treatment || ' ' || c.cell || ' ' || s.title AS text,
         COALESCE(k.at, s.created) AS at,
-        s.title AS title, c.recipe AS recipe, NULL AS L, NULL AS a, NULL AS b, c.sheet_id, c.id AS cell_id,
+        s.title AS title, c.recipe AS recipe, r.L, r.a, r.b, c.sheet_id, c.id AS cell_id,
         NULL AS paint_id, NULL AS note_id, TRIM(COALESCE(k.notes, '') ||
         CASE WHEN INSTR(COALESCE(k.notes, ''), c.note) THEN '' ELSE ' ' || c.note END) AS detail,
         CASE WHEN c.keeper THEN 'keeper,' ELSE '' END || COALESCE(k.marks, '') AS keys
@@ -42,6 +42,7 @@ _SOURCES = {
         LEFT JOIN (SELECT cell_id, MAX(at) AS at, GROUP_CONCAT(note, ' ') AS notes,
             GROUP_CONCAT(REPLACE(marks, ' ', ',') || ',' || CASE how WHEN 'tray' THEN '' ELSE how END) AS marks
             FROM strokes WHERE marks <> '' OR note <> '' OR how <> 'tray' GROUP BY cell_id) k ON k.cell_id = c.id
+        LEFT JOIN readings r ON r.id = (SELECT MAX(id) FROM readings WHERE cell_id = c.id AND trust <> 'wet')
         WHERE c.keeper = 1 OR c.note <> '' OR k.cell_id NOT NULL""",
     "reading": """SELECT r.id, r.recipe || ' ' || r.ground || ' ' || r.note || ' ' || r.paper || ' ' ||
         r.treatment || ' ' || COALESCE(s.title, '') || ' ' || COALESCE(c.cell, '') AS text,
@@ -67,7 +68,7 @@ KINDS = tuple(_SOURCES)
 # from a table to the kinds whose text or colours come from it
 _KINDS_OF = {
     "paints": ("paint",), "sheets": ("sheet", "cell", "reading", "picture"), "cells": ("cell", "reading"),
-    "strokes": ("cell",), "readings": ("reading",), "notes": ("note",), "photos": ("note", "picture"),
+    "strokes": ("cell",), "readings": ("reading", "cell"), "notes": ("note",), "photos": ("note", "picture"),
     "palettes": ("palette",), "targets": ("wanted",),
 }  # fmt: skip
 # the keys as they are said; sought are both the key and the word
@@ -232,7 +233,8 @@ class Index:
         """The places in `rows` of those that have a colour, with (n, 3) CIELAB."""
         if kind not in self._labs:
             rows = self.rows(kind)
-            places = [place for place, row in enumerate(rows) if row["L"] is not None]
+            # a cell's colour is found as its reading
+            places = [place for place, row in enumerate(rows) if row["L"] is not None and kind != "cell"]
             lab = np.array([(rows[i]["L"], rows[i]["a"], rows[i]["b"]) for i in places], dtype=float)
             self._labs[kind] = places, lab.reshape(-1, 3)
         return self._labs[kind]
@@ -246,7 +248,7 @@ class Index:
 
     def warm(self) -> bool:
         """Read one kind that is not read yet; says whether more are left."""
-        cold = [kind for kind in KINDS if kind not in self._rows]
+        cold = [kind for kind in KINDS if kind not in self._labs]
         if cold:
             self.labs(cold[0])
         return len(cold) > 1
