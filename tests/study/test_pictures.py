@@ -21,6 +21,7 @@ from culmo.study.pictures import (
     open_photo,
     photo_from_bytes,
     thumbnail,
+    webp_size,
 )
 
 
@@ -197,6 +198,34 @@ def test_what_would_take_too_much_memory_is_refused_before_it_is_unpacked(monkey
     deep = cv2.imencode(".png", np.zeros((200, 300, 3), np.uint16))[1].tobytes()
     with pytest.raises(CulmoError, match="8 bits"):
         photo_from_bytes(deep, "a")
+
+
+def turned(how):
+    exif = Image.Exif()
+    if how:
+        exif[ExifTags.Base.Orientation] = how
+    return exif
+
+
+@pytest.mark.parametrize("mode", ["RGB", "RGBA"])
+@pytest.mark.parametrize("lossless", [True, False])
+@given(width=st.integers(64, 300), height=st.integers(64, 300))
+@settings(max_examples=12, deadline=None)
+def test_the_size_of_a_webp_file_is_known_before_it_is_opened(mode, lossless, width, height):
+    data = saved(
+        Image.new(mode, (width, height)), "WEBP", lossless=lossless, exif=b"" if width % 2 else b"Exif\0\0"
+    )
+    assert webp_size(data) == (width, height) == Image.open(BytesIO(data)).size
+    assert webp_size(data[:29]) == webp_size(b"\x89PNG" + data) == (0, 0)
+
+
+def test_a_webp_file_that_claims_a_vast_picture_takes_no_memory(monkeypatch):
+    data = bytearray(saved(Image.new("RGBA", (80, 90)), "WEBP", lossless=True, exif=turned(1)))
+    assert data[12:16] == b"VP8X"
+    data[24:30] = b"\xff\x27\0\xff\x27\0"  # 10,240 by 10,240
+    monkeypatch.setattr(Image, "open", lambda *a, **k: pytest.fail("it was opened"))
+    with pytest.raises(CulmoError, match="105 million pixels"):
+        photo_from_bytes(bytes(data), "a")
 
 
 def test_a_missing_or_empty_file_says_so(tmp_path):

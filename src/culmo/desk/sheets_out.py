@@ -54,7 +54,7 @@ class SheetsOut(Studies):
     def write_sheet(self, path: Path, options: "PrintOptions") -> bool:
         """Write the sheet by the path's ending."""
         from culmo.core.chart.sheet import sheet_to_dict
-        from culmo.desk.drawing.export import export_sheet
+        from culmo.desk.drawing.export import export_sheet, whole_file
         from culmo.desk.drawing.sheet import SheetStyle
         from culmo.study.tables import cells_csv
 
@@ -67,12 +67,8 @@ class SheetsOut(Studies):
                 text = (
                     cells_csv(sheet) if path.suffix == ".csv" else json.dumps(sheet_to_dict(sheet), indent=1)
                 )
-                try:
-                    path.write_text(text, encoding="utf-8")
-                except OSError as error:
-                    raise CulmoError(
-                        tr('"{path}" can not be written ({strerror})', path=path, strerror=error.strerror)
-                    ) from None
+                with whole_file(path) as beside:
+                    beside.write_text(text, encoding="utf-8")
             else:
                 codes = {paint.name.casefold(): paint.codes for paint in self.session.paints}
                 style = SheetStyle(looks=self.state.looks)

@@ -26,6 +26,7 @@ MOST_BYTES = 400 * 2**20
 # four as Pillow holds it and three as it is handed on, or twice three numbers of 16 bits, or seven with transparency
 MOST_MEMORY = 850 * 2**20
 _PLAIN_BYTES, _DEEP_BYTES, _CLEAR_DEEP_BYTES = 7, 12, 14
+_WEBP_BYTES = 19  # its decoder holds the picture three times more, for pictures that move
 _STRIP = 256  # rows that are converted at once
 LEAST_PIXELS = 64  # on the shorter side
 # the profile's white is D50; to D65 by Bradford's matrix (ICC.1:2022, Lindbloom)
@@ -97,6 +98,9 @@ def photo_from_bytes(data: bytes, name: str) -> Photo:
 
 
 def _header(data: bytes, name: str) -> Image.Image:
+    _check_memory(
+        data, webp_size(data), _WEBP_BYTES, name
+    )  # its decoder takes its memory as soon as it is opened
     limit = Image.MAX_IMAGE_PIXELS
     try:
         Image.MAX_IMAGE_PIXELS = None  # the size is looked at below, before anything is unpacked
@@ -129,7 +133,7 @@ def _header(data: bytes, name: str) -> Image.Image:
                 value2=MOST_PIXELS // 10**6,
             )
         )
-    _check_memory(data, image, _PLAIN_BYTES, name)
+    _check_memory(data, image.size, _PLAIN_BYTES, name)
     if min(width, height) < LEAST_PIXELS:
         raise CulmoError(
             tr(
@@ -151,9 +155,25 @@ def _header(data: bytes, name: str) -> Image.Image:
     return image
 
 
-def _check_memory(data: bytes, image: Image.Image, each: int, name: str) -> None:
+def webp_size(data: bytes) -> tuple[int, int]:
+    """Width and height that a WebP file's head claims (RFC 9649, 2.5 to 2.7); 0, 0 of other files."""
+    if data[:4] != b"RIFF" or data[8:12] != b"WEBP" or len(data) < 30:
+        return 0, 0
+    kind = data[12:16]
+    if kind == b"VP8X":
+        return int.from_bytes(data[24:27], "little") + 1, int.from_bytes(data[27:30], "little") + 1
+    if kind == b"VP8L":
+        bits = int.from_bytes(data[21:25], "little")
+        return (bits & 0x3FFF) + 1, (bits >> 14 & 0x3FFF) + 1
+    if kind == b"VP8 ":
+        width, height = struct.unpack_from("<HH", data, 26)
+        return width & 0x3FFF, height & 0x3FFF
+    return 0, 0
+
+
+def _check_memory(data: bytes, size: tuple[int, int], each: int, name: str) -> None:
     """Whether a picture can be unpacked within the bounds, before anything is."""
-    width, height = image.size
+    width, height = size
     if len(data) + each * width * height > MOST_MEMORY:
         raise CulmoError(
             tr(
@@ -189,7 +209,7 @@ def _deep_pixels(data: bytes, image: Image.Image, name: str) -> Pixels | None:
     import cv2  # slow to import, and needed only here
 
     has_alpha = "A" in image.mode or "transparency" in image.info
-    _check_memory(data, image, _CLEAR_DEEP_BYTES if has_alpha else _DEEP_BYTES, name)
+    _check_memory(data, image.size, _CLEAR_DEEP_BYTES if has_alpha else _DEEP_BYTES, name)
     try:
         found = cv2.imdecode(
             np.frombuffer(data, np.uint8), cv2.IMREAD_UNCHANGED | cv2.IMREAD_IGNORE_ORIENTATION
