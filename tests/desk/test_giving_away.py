@@ -3,7 +3,6 @@
 import json
 import shutil
 from contextlib import contextmanager
-from pathlib import Path
 
 import numpy as np
 import pypdfium2
@@ -15,6 +14,7 @@ from culmo.desk.app import settle
 from culmo.desk.drawing.carry import SIZES
 from culmo.desk.window import BOX, DAYBOOK, PLAN, READ
 from culmo.study import acts, note_acts
+from culmo.study.exchange import study_from_folder
 from culmo.study.file import Study
 from culmo.study.photo_acts import Picture
 from culmo.study.pictures import jpeg_bytes
@@ -362,8 +362,50 @@ def test_a_study_is_recovered_by_the_file_menu(window, tmp_path, monkeypatch):
 def test_the_whole_study_goes_out_and_an_existing_folder_is_left_alone(sampled, tmp_path, monkeypatch):
     name_it(monkeypatch, tmp_path / "out")
     sampled.actions_by_id["export study"].trigger()
-    assert (Path(tmp_path) / "out" / "study.json").is_file()
+    assert (tmp_path / "out" / "study.json").is_file()
+    sheets = sampled.session.file.rows("sheets")
+    for ending in (".json", ".csv", ".pdf", ".svg", ".png"):
+        assert len(list((tmp_path / "out" / "sheets").glob(f"*{ending}"))) == len(sheets)
+    assert sampled.session.file.title in " ".join(text for _, text in pages_of(tmp_path / "out" / "book.pdf"))
+    study_from_folder(tmp_path / "out", tmp_path / "back.culmo")
+    with Study(tmp_path / "back.culmo") as back:
+        assert back.dump() == sampled.session.file.dump()
     before = sorted(path.name for path in (tmp_path / "out").iterdir())
     sampled.actions_by_id["export study"].trigger()
     assert sampled.notice.isVisible()
     assert sorted(path.name for path in (tmp_path / "out").iterdir()) == before
+
+
+@pytest.mark.parametrize("paints", [0, 5])
+def test_a_study_with_nothing_in_it_goes_out_too(window, tmp_path, paints):
+    if paints:
+        make_study(tmp_path / "a.culmo").close()
+    else:
+        Study.create(tmp_path / "a.culmo", "Empty").close()
+    assert window.open_path(tmp_path / "a.culmo")
+    settle(window, 30)
+    window.write_study(tmp_path / "out")
+    assert "Written" in window.told_text.text()
+    assert not window.notice.isVisible()
+    assert (tmp_path / "out" / "study.json").is_file()
+    assert (tmp_path / "out" / "book.pdf").is_file() or not paints
+
+
+def test_writing_the_whole_study_can_be_stopped(sampled, tmp_path, monkeypatch):
+    monkeypatch.setattr("culmo.desk.progress.QProgressDialog.wasCanceled", lambda self: True)
+    sampled.write_study(tmp_path / "out")
+    assert "Stopped" in sampled.told_text.text()
+    assert (tmp_path / "out" / "study.json").is_file()  # everything is in it from the first moment
+    assert not (tmp_path / "out" / "book.pdf").exists()
+    assert not list((tmp_path / "out").rglob("*.part"))
+
+
+def test_drawings_of_the_whole_study_are_by_daylight(sampled, tmp_path):
+    sampled.write_study(tmp_path / "day")
+    sampled.session.set_light(1)
+    settle(sampled, 30)
+    sampled.write_study(tmp_path / "lamp")
+    first = sorted((tmp_path / "day" / "sheets").glob("*.png"))
+    assert first and all(
+        path.read_bytes() == (tmp_path / "lamp" / "sheets" / path.name).read_bytes() for path in first
+    )

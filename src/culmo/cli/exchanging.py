@@ -11,7 +11,7 @@ from culmo.core.steps import run_through
 from culmo.data import pigment_table
 from culmo.errors import CulmoError
 from culmo.study import records
-from culmo.study.exchange import STUDY_FILE, exporting, file_name, study_from_folder
+from culmo.study.exchange import STUDY_FILE, exporting, study_from_folder
 from culmo.study.file import SUFFIX, Study
 from culmo.study.incoming import bring_in
 
@@ -36,42 +36,26 @@ def run_import(options: argparse.Namespace) -> int:
 def run_export(options: argparse.Namespace) -> int:
     """`culmo export`."""
     with Study(options.study) as study:
-        written = run_through(exporting(study, options.to))
-        if not options.no_drawings:
-            written += _drawings(study, options.to / "sheets")
+        write = _without_drawings if options.no_drawings else _with_drawings
+        written = write(study, options.to)
     print(f"{options.to}: {len(written)} files")
     return 0
 
 
-def _drawings(study: Study, folder: Path) -> list[Path]:
-    """Each sheet as PDF, SVG and PNG, in colour as far as the paints are known."""
-    sheets = records.sheet_titles(study)
-    if not sheets:
-        return []
+def _without_drawings(study: Study, folder: Path) -> list[Path]:
+    return run_through(exporting(study, folder))
+
+
+def _with_drawings(study: Study, folder: Path) -> list[Path]:
+    """Everything, with each sheet drawn and the book, in colour as far as the paints are known."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-    from culmo.core.paint.pigments import typical_grain
     from culmo.desk.app import make_app
-    from culmo.desk.drawing.export import PrintOptions, export_sheet
-    from culmo.desk.drawing.looks import Looks
-    from culmo.desk.drawing.seen import see
-    from culmo.desk.drawing.sheet import SheetStyle
+    from culmo.desk.drawing.whole import exporting_whole
 
     app = make_app()
-    paints = records.paints(study, retired=True)
-    estimate = _learned(study, paints)
-    grain = {p.name.casefold(): p.grain or typical_grain(p.codes, pigment_table()) for p in paints}
-    looks = Looks(estimate, lambda name: grain.get(name, 0.05)) if estimate is not None else None
-    codes = {paint.name.casefold(): paint.codes for paint in paints}
-    # in the order and under the names of the open forms beside them
-    numbered = sorted(sheet_id for sheet_id, _ in sheets)
-    written = []
-    for number, sheet_id in enumerate(numbered, 1):
-        seen = see(study, sheet_id, estimate)
-        style, title = SheetStyle(looks=seen.looks), seen.record.sheet.title
-        for ending in (".pdf", ".svg", ".png"):
-            path = folder / f"{number:02d} {file_name(title, 'sheet')}{ending}"
-            export_sheet(seen.record.sheet, path, looks, style, PrintOptions(), codes)
-            written.append(path)
+    written = run_through(
+        exporting_whole(study, _learned(study, records.paints(study, retired=True)), folder)
+    )
     del app
     return written
 

@@ -77,7 +77,9 @@ def build_parser() -> argparse.ArgumentParser:
     give.add_argument("study", type=Path, metavar="STUDY")
     give.add_argument("--to", type=Path, required=True, metavar="DIR", help="a new or empty folder")
     give.add_argument(
-        "--no-drawings", action="store_true", help="leave out the PDF, SVG and PNG of each sheet"
+        "--no-drawings",
+        action="store_true",
+        help="leave out the PDF, SVG and PNG of each sheet, and the book",
     )
 
     check = commands.add_parser("check", help="say whether a study file is sound")

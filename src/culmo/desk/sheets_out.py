@@ -119,12 +119,13 @@ class SheetsOut(Studies):
 
     def write_study(self, folder: Path) -> None:
         """Write the whole study into a folder."""
+        from culmo.desk.drawing.whole import exporting_whole
         from culmo.desk.progress import work_through
-        from culmo.study.exchange import exporting
 
         with self.session.guarded():
-            done, written = work_through(self, exporting(self.session.file, folder), tr("Writing the study"))
-            if done:
+            steps = exporting_whole(self.session.file, self.session.estimate, folder)
+            done, written = work_through(self, steps, tr("Writing the study"))
+            if done and written is not None:
                 self.say(tr("Written: {n} files in {folder}", n=len(written), folder=folder))
             else:
                 self.say(tr("Stopped; what was written so far lies in {folder}", folder=folder))

@@ -1,0 +1,80 @@
+"""A whole study into a folder: the open forms, each sheet drawn, and the book."""
+
+from collections.abc import Generator
+from pathlib import Path
+from typing import TypeVar
+
+from culmo.core.paint.estimate import Estimate
+from culmo.core.paint.pigments import typical_grain
+from culmo.data import pigment_table
+from culmo.desk.drawing.book import BookOptions, Content, write_book
+from culmo.desk.drawing.export import PrintOptions, export_sheet
+from culmo.desk.drawing.looks import Looks
+from culmo.desk.drawing.seen import see
+from culmo.desk.drawing.sheet import SheetStyle
+from culmo.study import records
+from culmo.study.exchange import exporting, file_name
+from culmo.study.file import Study
+
+_T = TypeVar("_T")
+BOOK_FILE = "book.pdf"
+_ENDINGS = (".pdf", ".svg", ".png")
+# how much of the time each part takes, in parts of the whole
+_FORMS, _SHEETS = 0.2, 0.6
+
+
+def exporting_whole(
+    study: Study, estimate: Estimate | None, folder: Path
+) -> Generator[float, None, list[Path]]:
+    """Write a study into a folder as `exporting` does, with drawings and the book; yields its progress.
+
+    Needs a QGuiApplication. Colours are as by daylight, whatever light the window shows.
+
+    Parameters
+    ----------
+    study : Study
+    estimate : Estimate, or None while nothing is known; sheets are then drawn without predicted colours
+    folder : Path of a folder that is empty or not there
+
+    Returns
+    -------
+    list of Path, all files that were written
+
+    Raises
+    ------
+    CulmoError
+        when the folder holds something already, or can not be written
+    """
+    written = yield from _scaled(exporting(study, folder), 0.0, _FORMS)
+    paints = records.paints(study, retired=True)
+    table = pigment_table()
+    grain = {paint.name.casefold(): paint.grain or typical_grain(paint.codes, table) for paint in paints}
+    looks = Looks(estimate, lambda name: grain.get(name, 0.05)) if estimate is not None else None
+    codes = {paint.name.casefold(): paint.codes for paint in paints}
+    # in the order and under the names of the open forms beside them
+    sheets = sorted(sheet_id for sheet_id, _ in records.sheet_titles(study))
+    for number, sheet_id in enumerate(sheets, 1):
+        seen = see(study, sheet_id, estimate)
+        stem = f"{number:02d} {file_name(seen.record.sheet.title, 'sheet')}"
+        for ending in _ENDINGS:
+            path = folder / "sheets" / f"{stem}{ending}"
+            export_sheet(seen.record.sheet, path, looks, SheetStyle(looks=seen.looks), PrintOptions(), codes)
+            written.append(path)
+        yield _FORMS + _SHEETS * number / len(sheets)
+    book = write_book(study, estimate, looks, folder / BOOK_FILE, Content(), BookOptions())
+    written.append((yield from _scaled(book, _FORMS + _SHEETS, 1.0)))
+    return written
+
+
+def _scaled(steps: Generator[float, None, _T], low: float, high: float) -> Generator[float, None, _T]:
+    """The progress of a part as a share of the whole."""
+    try:
+        while True:
+            try:
+                share = next(steps)
+            except StopIteration as end:
+                result: _T = end.value
+                return result
+            yield low + (high - low) * share
+    finally:
+        steps.close()
