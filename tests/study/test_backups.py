@@ -1,5 +1,6 @@
 """Copies while one works, and what is read of damaged files."""
 
+import tracemalloc
 from datetime import datetime, timedelta
 from pathlib import Path
 
@@ -161,3 +162,19 @@ def test_what_is_no_study_is_refused(tmp_path):
     (tmp_path / "empty.culmo").write_bytes(b"")
     with pytest.raises(CulmoError, match=r"nothing can be read|not a study"):
         recover(tmp_path / "empty.culmo", tmp_path / "b.culmo")
+
+
+def test_a_head_that_claims_a_vast_file_takes_no_memory(tmp_path):
+    make_study(tmp_path / "a.culmo").close()
+    data = bytearray((tmp_path / "a.culmo").read_bytes())
+    data[28:32] = (250_000).to_bytes(4, "big")  # pages: a gigabyte
+    (tmp_path / "a.culmo").write_bytes(data[:-4096])
+    tracemalloc.start()
+    try:
+        report = recover(tmp_path / "a.culmo", tmp_path / "b.culmo")
+        assert tracemalloc.get_traced_memory()[1] < 20e6
+    finally:
+        tracemalloc.stop()
+    assert report.rows["paints"] == 5
+    with Study(tmp_path / "b.culmo") as study:
+        assert study.problems() == []

@@ -223,7 +223,9 @@ def _read_what_can_be(path: Path, report: Recovered) -> dict[str, list[dict[str,
         copy = Path(folder) / "copy"
         try:
             data = path.read_bytes()
-            copy.write_bytes(data + bytes(_lacking(data)))
+            copy.write_bytes(data)
+            # lengthened, not written: a head that is damaged too may claim any length
+            os.truncate(copy, len(data) + _lacking(data))
             db = sqlite3.connect(f"{copy.absolute().as_uri()}?mode=ro&immutable=1", uri=True)
         except (sqlite3.Error, OSError, ValueError) as error:
             raise CulmoError(
