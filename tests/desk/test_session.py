@@ -231,6 +231,18 @@ def test_a_damaged_study_leaves_the_first_page_as_it_is_whatever_room_was_made_f
     assert not window.notice.isVisible()
 
 
+def test_a_mistake_while_a_study_is_opened_lets_go_of_its_file(window, tmp_path):
+    make_study(tmp_path / "a.culmo").close()
+
+    def mistaken():
+        raise ZeroDivisionError
+
+    with pytest.raises(ZeroDivisionError):
+        window.session.open(tmp_path / "a.culmo", mistaken)
+    assert window.session.study is None
+    assert window.open_path(tmp_path / "a.culmo")
+
+
 def test_a_study_that_can_not_be_opened_again_leaves_the_first_page(with_study):
     window, path = with_study, with_study.session.file.path
     window.session.close()

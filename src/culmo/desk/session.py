@@ -152,7 +152,11 @@ class Session(QObject):
             if self.study is not None and path.exists() and path.samefile(self.study.path):
                 self.close()  # the file that is open already is opened anew
             study = Study(path)
-            problems = _problems_of(study, meanwhile)
+            try:
+                problems = _problems_of(study, meanwhile)
+            except BaseException:
+                study.close()  # else it would stay held, and could not be opened again
+                raise
             if problems:
                 study.close()
                 raise CulmoError(
