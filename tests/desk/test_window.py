@@ -270,3 +270,35 @@ def test_keys_lead_to_every_room_and_every_well(qtbot, with_study):
     assert window.session.in_hand == [well.name]
     qtbot.mouseClick(well, Qt.MouseButton.LeftButton, pos=QPoint(20, 20))
     assert window.session.in_hand == []
+
+
+def test_newer_work_begins_when_the_older_has_ended(qtbot, qapp):
+    """Work that is replaced again and again is never done twice at once, and other work goes on beside it."""
+    import threading
+    import time
+
+    at_once, most, done, told = 0, 0, [], threading.Lock()
+
+    def slow(number):
+        nonlocal at_once, most
+        with told:
+            at_once += 1
+            most = max(most, at_once)
+        try:
+            for _ in range(3):
+                time.sleep(0.02)
+                yield 0.5
+            return number
+        finally:
+            with told:
+                at_once -= 1
+
+    runner = Runner()
+    for number in range(8):
+        runner.start("learn", lambda number=number: slow(number), done.append, done.append)
+        qtbot.wait(15)
+    runner.start("find", lambda: (x for x in ()), done.append, done.append)
+    qtbot.waitUntil(lambda: not runner.busy(), timeout=5000)
+    assert 7 in done and most == 1
+    assert sorted(map(str, done)) == ["7", "None"]
+    runner.close()

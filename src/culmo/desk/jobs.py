@@ -19,12 +19,23 @@ class _Voice(QObject):
 
 
 class _Task(QRunnable):
-    def __init__(self, key: str, turn: int, work: Work, voice: _Voice) -> None:
+    def __init__(
+        self, key: str, turn: int, work: Work, voice: _Voice, before: "threading.Event | None"
+    ) -> None:
         super().__init__()
         self.key, self.turn, self.work, self.voice = key, turn, work, voice
-        self.stop = threading.Event()
+        self.stop, self.ended, self.before = threading.Event(), threading.Event(), before
 
     def run(self) -> None:
+        try:
+            # work that was told to stop goes on to its next step; two of a kind at once would take twice the memory
+            if self.before is not None:
+                self.before.wait()
+            self._work()
+        finally:
+            self.ended.set()
+
+    def _work(self) -> None:
         try:
             steps = self.work()
             while not self.stop.is_set():
@@ -44,7 +55,7 @@ class _Task(QRunnable):
 class Runner(QObject):
     """Runs at most one piece of work for each key; newer work of a key replaces the older.
 
-    Results of replaced or cancelled work are dropped.
+    Results of replaced or cancelled work are dropped. Newer work begins when the older has come to its next step and ended.
     """
 
     progress = Signal(str, float)
@@ -60,12 +71,14 @@ class Runner(QObject):
         self._voice.failed.connect(self._on_failed)
         self._turn = 0
         self._running: dict[str, tuple[_Task, Callable[[Any], None], Callable[[str], None]]] = {}
+        self._ended: dict[str, threading.Event] = {}  # of the last task of each key, stopped or not
 
     def start(self, key: str, work: Work, done: Callable[[Any], None], failed: Callable[[str], None]) -> None:
         """Begin work; `done` gets its result in the window's thread."""
         self.cancel(key)
         self._turn += 1
-        task = _Task(key, self._turn, work, self._voice)
+        task = _Task(key, self._turn, work, self._voice, self._ended.get(key))
+        self._ended[key] = task.ended
         self._running[key] = (task, done, failed)
         self._pool.start(task)
 
