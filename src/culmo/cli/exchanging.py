@@ -36,14 +36,10 @@ def run_import(options: argparse.Namespace) -> int:
 def run_export(options: argparse.Namespace) -> int:
     """`culmo export`."""
     with Study(options.study) as study:
-        write = _without_drawings if options.no_drawings else _with_drawings
-        written = write(study, options.to)
+        plain = options.no_drawings
+        written = run_through(exporting(study, options.to)) if plain else _with_drawings(study, options.to)
     print(f"{options.to}: {len(written)} files")
     return 0
-
-
-def _without_drawings(study: Study, folder: Path) -> list[Path]:
-    return run_through(exporting(study, folder))
 
 
 def _with_drawings(study: Study, folder: Path) -> list[Path]:
