@@ -11,10 +11,12 @@ from culmo.core.colour.cielab import lab_from_xyz, xyz_from_lab
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import WAVELENGTH_NM
 from culmo.core.colour.srgb import lab_from_srgb, srgb_from_lab
+from culmo.core.linear import invert_positive, solve_positive
 from culmo.core.paint.basis import spline_basis
 from culmo.core.paint.estimate import learn, prepare
 from culmo.core.paint.optics import linearise
-from culmo.core.paint.predict import predict, predict_lab
+from culmo.core.paint.parameters import SHARED
+from culmo.core.paint.predict import batch_for, predict, predict_lab
 from culmo.core.paint.readings import INK, Reading
 from culmo.core.paint.recipe import Layer, Part, Recipe, mix, parse_recipe
 from culmo.errors import CulmoError
@@ -39,13 +41,77 @@ def test_jacobian_is_that_of_finite_differences():
     problem = prepare([a, b, c], readings)
     rng = np.random.default_rng(0)
     theta = problem.layout.prior()[0] + rng.normal(0, 0.3, problem.layout.size)
-    found = linearise(problem.layout, theta, problem.batch).jacobian
+    found = linearise(problem.layout, theta, problem.batch).jacobian.dense()
     for place in range(problem.layout.size):
         step = np.zeros_like(theta)
         step[place] = 1e-5
         up = linearise(problem.layout, theta + step, problem.batch).lab
         down = linearise(problem.layout, theta - step, problem.batch).lab
         assert np.allclose(found[:, :, place], (up - down) / 2e-5, rtol=2e-4, atol=2e-4), place
+
+
+def test_what_is_made_of_a_jacobian_is_what_the_dense_one_gives():
+    """Recipes of none, one, many and repeated paints, in layers, on several grounds, in no order."""
+    painter = make_painter(5, seed=3)
+    names = [paint.name for paint in painter.paints]
+    recipes = [
+        mix(names),
+        Recipe(),
+        mix(names[:1]),
+        mix(names[3:4], wash=0.2),
+        mix(names[1:3]),
+        mix(names[1:3], [3, 1]),
+    ]
+    recipes += [
+        Recipe((Layer((Part(names[1]),), 0.3), Layer((Part(names[2]), Part(names[1], 2.0)), 0.7))),
+        *(mix(pair, wash=0.5) for pair in itertools.combinations(names, 2)),
+    ]
+    papers = ["", "Toned", "Grey"]
+    readings = [Reading(r, (50.0, 0.0, 0.0), paper=papers[i % 3]) for i, r in enumerate(recipes)]
+    problem = prepare(names, readings)
+    rng = np.random.default_rng(0)
+    p = problem.layout.size
+    theta = problem.layout.prior()[0] + rng.normal(0, 0.3, p)
+    found = linearise(problem.layout, theta, problem.batch).jacobian
+    dense = found.dense()
+    assert dense.shape == (len(recipes), 3, p)
+    assert (dense[1] != 0).any(axis=0).sum() <= SHARED  # bare paper hangs on no paint
+    half = rng.normal(size=(p, p))
+    assert np.allclose(found.spread(half @ half.T), dense @ (half @ half.T) @ dense.transpose(0, 2, 1))
+    whiten, residual = rng.normal(size=(len(recipes), 3, 3)), rng.normal(size=(len(recipes), 3))
+    curvature, downhill = found.squared(whiten, residual)
+    white = (whiten @ dense).reshape(-1, p)
+    assert np.allclose(curvature, white.T @ white)
+    assert np.allclose(downhill, white.T @ np.einsum("nij,nj->ni", whiten, residual).ravel())
+
+
+def test_nothing_asked_is_nothing_predicted():
+    estimate = learn(["A"], [])
+    assert predict(estimate, []).lab.shape == (0, 3)
+    linear = linearise(estimate.layout, estimate.theta, batch_for(estimate, []))
+    assert linear.jacobian.dense().shape == (0, 3, estimate.layout.size)
+    assert linear.jacobian.spread(estimate.covariance).shape == (0, 3, 3)
+
+
+@given(st.integers(1, 12), st.integers(0, 2**32 - 1))
+def test_positive_matrices_are_solved_and_inverted(p, seed):
+    rng = np.random.default_rng(seed)
+    half = rng.normal(size=(p, p))
+    matrix = half @ half.T + np.eye(p)
+    right = rng.normal(size=p)
+    lower_only = np.tril(matrix)
+    assert np.allclose(matrix @ solve_positive(lower_only, right), right)
+    inverse = invert_positive(lower_only)
+    assert np.allclose(matrix @ inverse, np.eye(p))
+    assert np.array_equal(inverse, inverse.T)
+
+
+@pytest.mark.parametrize("matrix", [[[1.0, 2.0], [2.0, 1.0]], [[0.0]], [[-1.0]]])
+def test_a_matrix_that_is_not_positive_is_refused(matrix):
+    with pytest.raises(np.linalg.LinAlgError):
+        solve_positive(np.array(matrix), np.ones(len(matrix)))
+    with pytest.raises(np.linalg.LinAlgError):
+        invert_positive(np.array(matrix))
 
 
 @pytest.mark.parametrize("count", [4, 7, 16])

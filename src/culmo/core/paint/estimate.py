@@ -11,6 +11,7 @@ from functools import cached_property
 import numpy as np
 
 from culmo.core.colour.spectral import Array
+from culmo.core.linear import invert_positive, solve_positive
 from culmo.core.paint.hand import Hand, relearn_hand
 from culmo.core.paint.optics import Batch, Linear, compile_batch, linearise
 from culmo.core.paint.parameters import PER_PAINT, Ground, Layout
@@ -20,7 +21,6 @@ from culmo.core.steps import run_through
 
 _FREEDOM = 6.0  # of the heavy-tailed loss
 _ROUNDS, _STEPS = 7, 5
-_CHUNK = 600
 # too few readings tell nothing of the hand
 _ENOUGH_MIXES = 8
 
@@ -156,23 +156,20 @@ class _Search:
 
     def normal_equations(self) -> tuple[Array, Array]:
         """Curvature and downhill direction, with the priors."""
-        state, weight = self.state, np.sqrt(self.weights())
-        curvature = self.prior_precision.copy()
-        downhill = self.prior_precision @ (self.prior_mean - state.theta)
-        for start in range(0, len(weight), _CHUNK):
-            rows = slice(start, start + _CHUNK)
-            whiten = self.whiten[rows] * weight[rows, None, None]
-            jacobian = (whiten @ state.linear.jacobian[rows]).reshape(-1, len(state.theta))
-            curvature += jacobian.T @ jacobian
-            downhill += jacobian.T @ np.einsum("nij,nj->ni", whiten, state.residual[rows]).ravel()
+        state = self.state
+        whiten = self.whiten * np.sqrt(self.weights())[:, None, None]
+        curvature, downhill = state.linear.jacobian.squared(whiten, state.residual)
+        curvature += self.prior_precision
+        downhill += self.prior_precision @ (self.prior_mean - state.theta)
         return curvature, downhill
 
     def step(self, damping: float) -> tuple[bool, float, float]:
         """Try one damped step: whether it helped, the new damping, and by which share the cost fell."""
         curvature, downhill = self.normal_equations()
         for _ in range(8):
-            damped = curvature + damping * np.diag(np.diag(curvature))
-            move = np.clip(np.linalg.solve(damped, downhill), -2.0, 2.0)
+            damped = curvature.copy()
+            damped[np.diag_indices_from(damped)] *= 1.0 + damping
+            move = np.clip(solve_positive(damped, downhill), -2.0, 2.0)
             trial = self._look(self.state.theta + move)
             trial.cost = self._cost(trial)
             if np.isfinite(trial.cost) and trial.cost <= self.state.cost:
@@ -181,27 +178,6 @@ class _Search:
                 return True, max(damping / 8.0, 1e-6), gain
             damping = max(damping * 6.0, 1e-4)
         return False, damping, 0.0
-
-    def doubt(self, covariance: Array) -> Array:
-        """What the parameters' uncertainty adds to each residual, (n, 3, 3)."""
-        return spread_of(self.state.linear.jacobian, covariance)
-
-
-def spread_of(jacobian: Array, covariance: Array) -> Array:
-    """J C J' for each of n rows.
-
-    Parameters
-    ----------
-    jacobian : (n, 3, p) float
-    covariance : (p, p) float
-
-    Returns
-    -------
-    (n, 3, 3) float
-    """
-    n, _, p = jacobian.shape
-    half = (jacobian.reshape(n * 3, p) @ covariance).reshape(n, 3, p)
-    return np.asarray(half @ jacobian.transpose(0, 2, 1))
 
 
 def _start(problem: Problem, earlier: Estimate | None) -> Array:
@@ -244,14 +220,14 @@ def learning(problem: Problem, earlier: Estimate | None = None) -> Generator[flo
             yield min(0.95, (turn + step / _STEPS) / _ROUNDS)
             if not helped or gain < 1e-3:
                 break
-        covariance = np.linalg.inv(search.normal_equations()[0])
+        covariance = invert_positive(search.normal_equations()[0])
         before = search.hand
         if problem.mixes >= _ENOUGH_MIXES:
             search.hand = relearn_hand(
                 before,
                 search.state.linear,
                 search.state.residual,
-                search.doubt(covariance),
+                search.state.linear.jacobian.spread(covariance),
                 search.weights(),
                 problem.noise,
             )

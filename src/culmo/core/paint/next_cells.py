@@ -60,7 +60,7 @@ def choose_next(
     roots = metric_roots(linear.lab)
     n = len(recipes)
     # everything in units of CIEDE2000
-    jacobian = (roots @ linear.jacobian).reshape(3 * n, -1)
+    jacobian = (roots @ linear.jacobian.dense()).reshape(3 * n, -1)
     joint = (jacobian @ estimate.covariance @ jacobian.T).reshape(n, 3, n, 3)
     own = roots @ estimate.hand.covariance(linear) @ roots.transpose(0, 2, 1)
     free = np.ones(n, dtype=bool) if read is None else ~np.asarray(read, dtype=bool)

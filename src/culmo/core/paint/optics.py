@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -9,7 +10,8 @@ from culmo.core.colour.cielab import lab_and_gradient
 from culmo.core.colour.spectral import Array, Indices
 from culmo.core.paint.basis import ABSORPTION_KNOTS, GROUND_KNOTS, SCATTERING_KNOTS, spline_basis
 from culmo.core.paint.film import FilmGradient, film_gradient, film_reflectance, through_surface
-from culmo.core.paint.parameters import BIAS_AT, K_SLICE, PER_PAINT, S_SLICE, TINT_AT, Layout, Optics
+from culmo.core.paint.jacobian import Jacobian, Pattern, patterns_of
+from culmo.core.paint.parameters import BIAS_AT, K_SLICE, PER_PAINT, S_SLICE, SHARED, TINT_AT, Layout, Optics
 from culmo.core.paint.recipe import Recipe
 from culmo.errors import CulmoError
 from culmo.words import tr
@@ -39,11 +41,33 @@ class LayerBatch:
 
 @dataclass(frozen=True)
 class Batch:
-    """Recipes in array form: the layers from the bottom up, and the ground below each recipe."""
+    """Recipes in array form: the layers from the bottom up, and the ground below each recipe.
+
+    Attributes
+    ----------
+    count : int, recipes
+    paints : int, all there are
+    layers : tuple of LayerBatch
+    ground : (count,) int, its place in the layout
+    """
 
     count: int
+    paints: int
     layers: tuple[LayerBatch, ...]
     ground: Indices
+
+    @cached_property
+    def present(self) -> Indices:
+        """(n, P) bool, which paints are in each recipe, in whatever layer."""
+        present = np.zeros((self.count, self.paints), dtype=bool)
+        for layer in self.layers:
+            present[layer.rows] |= layer.parts > 0
+        return present
+
+    @cached_property
+    def patterns(self) -> tuple[Pattern, ...]:
+        """The recipes by what they hang on."""
+        return patterns_of(self.present, self.ground)
 
     def take(self, start: int, stop: int) -> "Batch":
         """The recipes from start up to stop."""
@@ -56,7 +80,7 @@ class Batch:
                         layer.rows[keep] - start, layer.parts[keep], layer.wash[keep], layer.card_tint[keep]
                     )
                 )
-        return Batch(min(stop, self.count) - start, tuple(layers), self.ground[start:stop])
+        return Batch(min(stop, self.count) - start, self.paints, tuple(layers), self.ground[start:stop])
 
 
 def compile_batch(
@@ -102,7 +126,7 @@ def compile_batch(
             if card_tints is not None and card_tints[i]:
                 card[m] = int(np.argmax(parts[m]))
         layers.append(LayerBatch(np.array(rows, dtype=int), parts, wash, card))
-    return Batch(len(recipes), tuple(layers), np.asarray(grounds, dtype=int))
+    return Batch(len(recipes), len(index), tuple(layers), np.asarray(grounds, dtype=int))
 
 
 def _shares(optics: Optics, layer: LayerBatch, rows: slice = slice(None)) -> tuple[Array, Array]:
@@ -143,7 +167,7 @@ class Linear:
     Attributes
     ----------
     lab : (n, 3) float
-    jacobian : (n, 3, p) float, by the parameter vector
+    jacobian : Jacobian, (n, 3, p), by the parameter vector
     ratio : (n, 3, 3) float, covariance of the colour per unit variance of the hand's log ratios
     ratio_count : (n,) int, independent ratio errors in each
     water : (n, 3, 3) float, covariance per unit variance of the water, whose spread is 0.08 at full strength
@@ -151,7 +175,7 @@ class Linear:
     """
 
     lab: Array
-    jacobian: Array
+    jacobian: Jacobian
     ratio: Array
     ratio_count: Indices
     water: Array
@@ -192,26 +216,25 @@ def linearise(layout: Layout, theta: Array, batch: Batch) -> Linear:
         inner[layer.rows] = film.reflectance
         steps.append((layer, share, X, film))
     lab, by_outer = lab_and_gradient(through_surface(inner, optics.k1, optics.k2))
-    jacobian = np.zeros((batch.count, 3, layout.size))
     inside = 1.0 - optics.k2 * inner
-    at = layout.surface_at
     by_k1 = 1.0 - (1.0 - optics.k2) * inner / inside
     by_k2 = (1.0 - optics.k1) * inner * (inner - 1.0) / inside**2
-    jacobian[:, :, at] = np.einsum("nib,nb->ni", by_outer, by_k1) * optics.k1
-    jacobian[:, :, at + 1] = np.einsum("nib,nb->ni", by_outer, by_k2) * optics.k2 * (1.0 - optics.k2)
     adjoint = by_outer * ((1.0 - optics.k1) * (1.0 - optics.k2) / inside**2)[:, None, :]
 
     hand = _Hand(batch.count)
-    own = jacobian[:, :, :at].reshape(batch.count, 3, layout.paints, PER_PAINT)
+    slots = np.cumsum(batch.present, axis=1) - 1  # the paints of a recipe, numbered
+    most = int(slots.max(initial=-1)) + 1
+    own = np.zeros((batch.count, 3, most, PER_PAINT))
     for layer, share, X, film in reversed(steps):
-        _add_layer(own, adjoint, hand, optics, layer, share, X, film)
-    jacobian[:, :, :at] = own.reshape(batch.count, 3, at)
+        _add_layer(own, slots, adjoint, hand, optics, layer, share, X, film)
 
-    basis = spline_basis(GROUND_KNOTS)
-    for g in range(len(layout.grounds)):
-        rows = np.flatnonzero(batch.ground == g)
-        slope = optics.grounds[g] * (1.0 - optics.grounds[g])
-        jacobian[rows, :, layout.ground_slice(g)] = (adjoint[rows] * slope) @ basis
+    slope = optics.grounds * (1.0 - optics.grounds)
+    values = np.empty((batch.count, 3, SHARED + most * PER_PAINT))
+    values[:, :, 0] = np.einsum("nib,nb->ni", by_outer, by_k1) * optics.k1
+    values[:, :, 1] = np.einsum("nib,nb->ni", by_outer, by_k2) * optics.k2 * (1.0 - optics.k2)
+    values[:, :, 2:SHARED] = (adjoint * slope[batch.ground][:, None, :]) @ spline_basis(GROUND_KNOTS)
+    values[:, :, SHARED:] = own.reshape(batch.count, 3, most * PER_PAINT)
+    jacobian = Jacobian(layout.size, batch.patterns, values)
     return Linear(lab, jacobian, hand.ratio, hand.ratio_count, hand.water, hand.water_count)
 
 
@@ -227,6 +250,7 @@ class _Hand:
 
 def _add_layer(
     own: Array,
+    slots: Indices,
     adjoint: Array,
     hand: _Hand,
     optics: Optics,
@@ -239,20 +263,22 @@ def _add_layer(
     by_K, by_S = above * film.by_K[:, None, :], above * film.by_S[:, None, :]
     i, j = np.nonzero(share)
     rows, weight = layer.rows[i], share[i, j][:, None]
-    own[rows, :, j, K_SLICE] += (by_K[i] * (weight * optics.K[j])[:, None, :]) @ spline_basis(
+    slot = slots[rows, j]
+    own[rows, :, slot, K_SLICE] += (by_K[i] * (weight * optics.K[j])[:, None, :]) @ spline_basis(
         ABSORPTION_KNOTS
     )
-    own[rows, :, j, S_SLICE] += (by_S[i] * (weight * optics.S[j])[:, None, :]) @ spline_basis(
+    own[rows, :, slot, S_SLICE] += (by_S[i] * (weight * optics.S[j])[:, None, :]) @ spline_basis(
         SCATTERING_KNOTS
     )
     K, S = share @ optics.K, share @ optics.S
     by_amount = np.einsum("nib,nb->ni", by_K[i], optics.K[j] - K[i])
     by_amount += np.einsum("nib,nb->ni", by_S[i], optics.S[j] - S[i])
     by_amount *= weight
-    own[rows, :, j, BIAS_AT] += by_amount
+    own[rows, :, slot, BIAS_AT] += by_amount
     by_water = np.einsum("nib,nb->ni", above, film.by_X) * X
     card = np.flatnonzero(layer.card_tint >= 0)
-    own[layer.rows[card], :, layer.card_tint[card], TINT_AT] += by_water[card]
+    carded = layer.rows[card]
+    own[carded, :, slots[carded, layer.card_tint[card]], TINT_AT] += by_water[card]
     # each paint's amount errs by half the variance of a ratio
     np.add.at(hand.ratio, rows, 0.5 * by_amount[:, :, None] * by_amount[:, None, :])
     hand.ratio_count[layer.rows] += (share > 0).sum(axis=1) - 1

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from culmo.core.colour.spectral import Array
+from culmo.core.colour.spectral import Array, Indices
 from culmo.core.paint.basis import (
     ABSORPTION_KNOTS,
     GROUND_KNOTS,
@@ -18,6 +18,7 @@ PER_PAINT = ABSORPTION_KNOTS + SCATTERING_KNOTS + 2
 K_SLICE = slice(0, ABSORPTION_KNOTS)
 S_SLICE = slice(ABSORPTION_KNOTS, ABSORPTION_KNOTS + SCATTERING_KNOTS)
 TINT_AT = PER_PAINT - 2  # log of how much paler or stronger the card's tint is than a fifth
+SHARED = 2 + GROUND_KNOTS  # what every recipe hangs on besides its paints
 BIAS_AT = PER_PAINT - 1  # log of how far the hand over-loads the paint in mixes
 
 Ground = tuple[str, str]  # ("paper" or "ink", the paper's name)
@@ -122,3 +123,23 @@ def _paint_prior() -> tuple[Array, Array]:
     covariance[TINT_AT, TINT_AT] = TINT_SPREAD**2
     covariance[BIAS_AT, BIAS_AT] = BIAS_SPREAD**2
     return mean, np.asarray(np.linalg.inv(covariance))
+
+
+def columns_of(count: int, paints: Indices, ground: int) -> Indices:
+    """Where the numbers stand that a recipe hangs on: those of the surface, of its ground, of its paints.
+
+    Parameters
+    ----------
+    count : int, how many paints there are
+    paints : (k,) int, those in the recipe
+    ground : int
+
+    Returns
+    -------
+    (SHARED + k PER_PAINT,) int
+    """
+    surface = count * PER_PAINT
+    below = surface + 2 + ground * GROUND_KNOTS
+    shared = [surface, surface + 1, *range(below, below + GROUND_KNOTS)]
+    of_paints = (paints[:, None] * PER_PAINT + np.arange(PER_PAINT)).ravel()
+    return np.concatenate([np.array(shared), of_paints])

@@ -8,7 +8,7 @@ import numpy as np
 from culmo.core.colour.cielab import lab_from_reflectance
 from culmo.core.colour.difference import local_metric
 from culmo.core.colour.spectral import DAYLIGHT, Array, Light
-from culmo.core.paint.estimate import Estimate, spread_of
+from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.optics import Batch, compile_batch, linearise, predict_reflectance
 from culmo.core.paint.readings import PAPER
 from culmo.core.paint.recipe import Recipe
@@ -105,7 +105,7 @@ def predict(
 def _predicted(estimate: Estimate, batch: Batch) -> Iterator[Prediction]:
     for start in range(0, batch.count, _CHUNK):
         linear = linearise(estimate.layout, estimate.theta, batch.take(start, start + _CHUNK))
-        covariance = spread_of(linear.jacobian, estimate.covariance) + estimate.hand.covariance(linear)
+        covariance = linear.jacobian.spread(estimate.covariance) + estimate.hand.covariance(linear)
         yield Prediction(linear.lab, radius_of_nine_in_ten(linear.lab, covariance))
 
 

@@ -80,7 +80,7 @@ def explain(
     grounds = [PAPER, *(option[1] for option in options)]
     linear = linearise(estimate.layout, estimate.theta, batch_for(estimate, asked, grounds))
     roots = metric_roots(linear.lab)
-    jacobian = roots @ linear.jacobian
+    jacobian = roots @ linear.jacobian.dense()
     own = roots @ estimate.hand.covariance(linear) @ roots.transpose(0, 2, 1)
     carried = jacobian[0] @ estimate.covariance
     known = carried @ jacobian[0].T

@@ -10,7 +10,7 @@ import numpy as np
 
 from culmo.core.colour.difference import delta_e_00, local_metric
 from culmo.core.colour.spectral import Array, Indices
-from culmo.core.paint.estimate import Estimate, spread_of
+from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.optics import linearise
 from culmo.core.paint.predict import batch_for
 from culmo.core.paint.recipe import Recipe, mix
@@ -256,7 +256,7 @@ def expected_miss(
     linear = linearise(estimate.layout, estimate.theta, batch_for(estimate, recipes, None, ""))
     covariance = estimate.hand.covariance(linear)
     if not hand_only:
-        covariance = covariance + spread_of(linear.jacobian, estimate.covariance)
+        covariance = covariance + linear.jacobian.spread(estimate.covariance)
     spread = np.einsum("nij,nji->n", covariance, local_metric(linear.lab, 1.0))
     return np.asarray(np.sqrt(delta_e_00(linear.lab, np.asarray(target)) ** 2 + spread))
 
