@@ -41,6 +41,9 @@ Pictures that belong to it, where they are kept beside it.
 .TP
 .I ~/.config/culmo/culmo.ini
 What the window remembers between two days.
+.TP
+.I ~/.cache/culmo/learned/
+What the last studies taught, so that it need not be learned anew. It may be deleted at any time.
 .SH EXAMPLES
 .TP
 culmo plan \\-\\-kind grid \\-\\-paints \\(dqLemon,Rose,Viridian\\(dq \\-\\-paper A4 \\-\\-out chart.pdf

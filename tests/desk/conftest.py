@@ -24,7 +24,7 @@ def demo_file(tmp_path_factory):
 @pytest.fixture
 def window(qtbot, tmp_path):
     """The window, empty, at the size of the pictures; nothing of it is left afterwards."""
-    window = MainWindow(Settings.at(tmp_path / "settings.ini"))
+    window = MainWindow(Settings.at(tmp_path / "settings.ini", tmp_path / "learned"))
     qtbot.addWidget(window)
     window.resize(1280, 800)
     window.show()

@@ -101,6 +101,51 @@ def test_old_figures_stand_while_new_ones_are_learned(with_study):
     assert not np.array_equal(session.predict([mix(["Rose", "Lemon"])]).lab, before)
 
 
+def test_what_was_learned_is_there_when_the_study_is_opened_again(with_study, monkeypatch):
+    from culmo.study import learned
+
+    window, kept = with_study, with_study.settings.learned
+    path, before = window.session.study.path, window.session.estimate
+    recipe = mix(FIVE[:2])
+    predicted = window.session.predict([recipe])
+    window.session.close()
+    (file,) = kept.iterdir()
+    learning = learned.learning
+    monkeypatch.setattr(learned, "learning", lambda *_: pytest.fail("it was learned anew"))
+    assert window.open_path(path)
+    settle(window, 30)
+    assert window.session.estimate is not before
+    assert np.array_equal(window.session.predict([recipe]).dE90, predicted.dE90)
+    assert not window.session.unread
+    # and a damaged one is made anew
+    window.session.close()
+    whole = file.read_bytes()
+    file.write_bytes(whole[:500])
+    monkeypatch.setattr(learned, "learning", learning)
+    assert window.open_path(path)
+    settle(window, 30)
+    assert np.allclose(window.session.predict([recipe]).lab, predicted.lab)
+    window.session.close()
+    assert len(file.read_bytes()) == len(whole)
+
+
+def test_what_was_learned_is_not_kept_while_it_is_out_of_date_or_can_not_be(with_study, qtbot, caplog):
+    window, kept = with_study, with_study.settings.learned
+    path = window.session.study.path
+    window.session.do(acts.add_paint(window.session.study, acts.PaintEntry("Sap", "PG36")))
+    assert window.session.runner.busy("learn")
+    window.session.close()  # before it was learned
+    assert not kept.exists() or not list(kept.iterdir())
+    kept.rmdir() if kept.exists() else None
+    kept.write_text("a file in the way")
+    assert window.open_path(path)
+    settle(window, 30)
+    assert window.session.predict([mix(["Sap"])]) is not None
+    window.session.close()
+    assert "not kept" in caplog.text
+    assert kept.read_text() == "a file in the way"
+
+
 def test_a_paint_that_is_new_is_not_predicted_before_it_is_learned(with_study):
     session = with_study.session
     session.do(acts.add_paint(session.file, acts.PaintEntry("Nova", "PY3")))

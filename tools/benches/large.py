@@ -20,6 +20,21 @@ _USABLE = _STUDY.replace(
     "t = time.perf_counter(); window.open_path(Path(sys.argv[2])); app.processEvents(); "
     "print(f'opened {time.perf_counter() - t:.3f}', flush=True)",
 )
+# until the wells have the colours that were learned
+_LEARNED = """
+import sys, time
+from pathlib import Path
+from culmo.desk.app import make_app
+from culmo.desk.settings import Settings
+from culmo.desk.window import MainWindow
+folder = Path(sys.argv[1])
+app = make_app(); window = MainWindow(Settings.at(folder / "l.ini", folder / "learned")); window.resize(1280, 800)
+window.show(); app.processEvents()
+start = time.perf_counter(); window.open_path(Path(sys.argv[2]))
+while window.session.estimate is None: app.processEvents(); time.sleep(0.002)
+print(time.perf_counter() - start)
+window.close()
+"""
 # in each room what is done there most
 _MEMORY = """
 import json, sys, time
@@ -84,6 +99,10 @@ def run() -> bool:
         for room, name in enumerate(ROOM_NAMES):
             opened = statistics.median(_child(_USABLE, folder, str(path), str(room))[0] for _ in range(5))
             fine = show(f"opening a study of many years in the {name} room, s", opened, 1.5) and fine
+        first, *later = (_child(_LEARNED, folder, str(path))[0] for _ in range(4))
+        print(f"     from opening till the wells are filled, the first time: {first:.1f} s")
+        fine = show("  and on a later day, s", statistics.median(later), 3.0) and fine
+        fine = show("  and on a later day, as a share of the first time", statistics.median(later) / first, 0.6) and fine
         with Study(path) as study:
             saved = []
             for number in range(15):

@@ -6,7 +6,7 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import TextIO
 
-from culmo.errors import CulmoError
+from culmo.study.whole_file import whole_file
 
 
 def say(text: str) -> None:
@@ -20,12 +20,5 @@ def output(path: Path | None) -> Iterator[TextIO]:
     if path is None:
         yield sys.stdout
         return
-    beside = path.with_name(f".{path.name}.part")
-    try:
-        with beside.open("w", encoding="utf-8", newline="") as file:
-            yield file
-        beside.replace(path)
-    except OSError as error:
-        raise CulmoError(f'"{path}" can not be written ({error.strerror or error})') from None
-    finally:
-        beside.unlink(missing_ok=True)
+    with whole_file(path) as beside, beside.open("w", encoding="utf-8", newline="") as file:
+        yield file

@@ -1,10 +1,10 @@
 """The open study as the window sees it: acts with undo, what has been learned, and what is selected."""
 
+import logging
 import time
-from collections.abc import Callable, Generator, Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
-from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -25,6 +25,7 @@ if TYPE_CHECKING:
     from culmo.desk.drawing.looks import Looks
     from culmo.study.box_records import Box
     from culmo.study.file import Command, Row, Study
+    from culmo.study.learned import Learned
     from culmo.study.records import Paint, SheetRecord
     from culmo.study.search import Index
 
@@ -47,44 +48,6 @@ class _Undoable(QUndoCommand):
 
     def undo(self) -> None:
         self.setObsolete(not self._session.write(self._command, forward=False))
-
-
-@dataclass(frozen=True)
-class Learned:
-    """What the learning gives.
-
-    Attributes
-    ----------
-    estimate : Estimate
-    unread : set of folded names of paints of which nothing pure was read
-    read_places : from folded name to the places of its card that were read
-    read_mixes : set of the sets of folded names that were read together
-    """
-
-    estimate: "Estimate"
-    unread: set[str]
-    read_places: dict[str, set[tuple[float, str]]]
-    read_mixes: set[frozenset[str]]
-
-
-def _learning(
-    codes: "Sequence[tuple[str, str]]", rows: "Sequence[Row]", earlier: "Estimate | None"
-) -> Generator[float, None, Learned]:
-    """All of the learning, in the background: the readings, what is typical of unread paints, then the estimate."""
-    from culmo.core.paint.estimate import learning, prepare
-    from culmo.core.paint.pigments import read_places, typical_readings
-    from culmo.data import pigment_table
-    from culmo.study.records import reading_of
-
-    yield 0.0
-    taught = [reading_of(row) for row in rows]
-    typical = typical_readings(codes, taught, pigment_table())
-    places = read_places(taught)
-    unread = {name.casefold() for name, _ in codes} - set(places)
-    names = (reading.recipe.names for reading in taught)
-    mixes = {frozenset(name.casefold() for name in own) for own in names if len(own) > 1}
-    estimate = yield from learning(prepare([name for name, _ in codes], taught, typical), earlier)
-    return Learned(estimate, unread, places, mixes)
 
 
 def _problems_of(study: "Study", meanwhile: Callable[[], None]) -> list[str]:
@@ -126,8 +89,10 @@ class Session(QObject):
         self.boxes: list[Box] = []
         self.box_id: int | None = None
         self.preferred_box = ""
+        self.learned_folder: Path | None = None  # where what was learned is kept between two days
         self._grain: dict[str, float] = {}
         self._reading_rows: dict[int, Row] | None = None
+        self._learned: Learned | None = None
         self._index: Index | None = None
         self._saved = True
         self._backed_up = 0.0
@@ -218,13 +183,14 @@ class Session(QObject):
     def close(self) -> None:
         """Let go of the study."""
 
+        self._keep_learned()
         self.runner.close()
         self.undo.clear()
         if self.study is not None:
             self.back_up()
             self.study.close()
         self.study, self.estimate, self.looks, self.settled = None, None, None, True
-        self._reading_rows = self._index = None
+        self._reading_rows = self._index = self._learned = None
         self.in_hand, self.sheet_id, self.paints = [], None, []
         self.boxes, self.box_id = [], None
 
@@ -356,6 +322,7 @@ class Session(QObject):
     def learn(self) -> None:
         """Learn anew in the background; the old figures stand until then."""
         from culmo.study import records
+        from culmo.study.learned import learning_from
 
         if self.study is None:
             return
@@ -368,12 +335,26 @@ class Session(QObject):
             if self._reading_rows is None:
                 self._reading_rows = {row["id"]: row for row in records.reading_rows(self.study)}
             rows = [self._reading_rows[row_id] for row_id in sorted(self._reading_rows)]
-            earlier = self.estimate
+            earlier, folder = self.estimate, self.learned_folder
             self.runner.start(
-                "learn", lambda: _learning(codes, rows, earlier), self._on_learned, self.failed.emit
+                "learn",
+                lambda: learning_from(codes, rows, earlier, folder),
+                self._on_learned,
+                self.failed.emit,
             )
 
-    def _on_learned(self, found: Learned) -> None:
+    def _keep_learned(self) -> None:
+        """What was learned is there at once on another day; while paints are being read it is not kept each time."""
+        from culmo.study.learned import keep
+
+        if self._learned is not None and self.learned_folder is not None and not self.runner.busy("learn"):
+            try:
+                keep(self.learned_folder, self._learned)
+            except CulmoError as error:  # a full disk costs some seconds on another day, and nothing else
+                logging.getLogger("culmo").warning("what was learned is not kept: %s", error)
+
+    def _on_learned(self, found: "Learned") -> None:
+        self._learned = found
         self.unread, self.read_places, self.read_mixes = found.unread, found.read_places, found.read_mixes
         self._take_estimate(found.estimate)
 

@@ -15,20 +15,24 @@ class Settings:
     Attributes
     ----------
     store : QSettings, an INI file
+    learned : Path, the folder where what studies teach is kept; None where nothing is
     """
 
     store: QSettings
+    learned: Path | None = None
 
     @classmethod
-    def at(cls, path: Path) -> "Settings":
+    def at(cls, path: Path, learned: Path | None = None) -> "Settings":
         """Settings in a file of one's own choice."""
-        return cls(QSettings(str(path), QSettings.Format.IniFormat))
+        return cls(QSettings(str(path), QSettings.Format.IniFormat), learned)
 
     @classmethod
     def of_user(cls) -> "Settings":
         """The user's settings."""
-        folder = QStandardPaths.writableLocation(QStandardPaths.StandardLocation.GenericConfigLocation)
-        return cls.at(Path(folder) / "culmo" / "culmo.ini")
+        place = QStandardPaths.StandardLocation
+        folders = (place.GenericConfigLocation, place.GenericCacheLocation)
+        config, cache = (Path(QStandardPaths.writableLocation(folder)) / "culmo" for folder in folders)
+        return cls.at(config / "culmo.ini", cache / "learned")
 
     @property
     def geometry(self) -> QByteArray:

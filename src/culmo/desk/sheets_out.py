@@ -54,9 +54,10 @@ class SheetsOut(Studies):
     def write_sheet(self, path: Path, options: "PrintOptions") -> bool:
         """Write the sheet by the path's ending."""
         from culmo.core.chart.sheet import sheet_to_dict
-        from culmo.desk.drawing.export import export_sheet, whole_file
+        from culmo.desk.drawing.export import export_sheet
         from culmo.desk.drawing.sheet import SheetStyle
         from culmo.study.tables import cells_csv
+        from culmo.study.whole_file import whole_file
 
         record = self.state.record
         if record is None:
@@ -99,8 +100,8 @@ class SheetsOut(Studies):
 
     def write_share(self, path: Path, data: "Callable[[], dict[str, Any]]") -> None:
         """Write what is shared."""
-        from culmo.desk.drawing.export import whole_file
         from culmo.study.sharing import share_text
+        from culmo.study.whole_file import whole_file
 
         with self.session.guarded():
             with whole_file(path) as beside:

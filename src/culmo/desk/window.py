@@ -71,7 +71,7 @@ class MainWindow(SheetsOut):
         self._make_menus()
         self._make_frame()
         self._make_status()
-        self.session.preferred_box = settings.box
+        self.session.preferred_box, self.session.learned_folder = settings.box, settings.learned
         self.session.at_hand.connect(self._opened)
         self.session.box_changed.connect(self._box_chosen)
         self.session.failed.connect(self.complain)

@@ -15,7 +15,7 @@ from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.label import cautions, label_of
 from culmo.core.paint.recipe import Recipe, mix, parse_recipe, spoken_recipe
 from culmo.data import pigment_table
-from culmo.desk.drawing.export import PDF_DPI, WASH_DPI, whole_file
+from culmo.desk.drawing.export import PDF_DPI, WASH_DPI
 from culmo.desk.drawing.flow import SMALL, TITLE, Flow
 from culmo.desk.drawing.looks import Looks, qcolor
 from culmo.desk.drawing.seen import Seen, see
@@ -29,6 +29,7 @@ from culmo.study.file import Row, Study
 from culmo.study.paint_acts import HOW_WORDS, stroke_rows
 from culmo.study.palette_acts import kept_palettes, wanted_lists
 from culmo.study.photo_acts import picture_bytes
+from culmo.study.whole_file import whole_file
 from culmo.words import clock_words, day_words, tr, trn
 
 FITTED, TO_SCALE, BOTH = "fitted", "scale", "both"

@@ -9,12 +9,13 @@ from PySide6.QtGui import QColor, QPagedPaintDevice, QPageLayout, QPageSize, QPa
 
 from culmo.core.chart.papers import MM_PER_INCH, Paper, find_paper
 from culmo.core.paint.recipe import Recipe, format_number, wash_words
-from culmo.desk.drawing.export import PDF_DPI, WASH_DPI, whole_file
+from culmo.desk.drawing.export import PDF_DPI, WASH_DPI
 from culmo.desk.drawing.flow import wrap_mm
 from culmo.desk.drawing.looks import Looks, qcolor
 from culmo.desk.drawing.sheet import draw_text, drawn_width_mm
 from culmo.desk.theme import PAPER, PENCIL
 from culmo.errors import CulmoError
+from culmo.study.whole_file import whole_file
 from culmo.words import tr
 
 # name -> width and height of a card in millimetres

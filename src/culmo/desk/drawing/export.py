@@ -1,7 +1,6 @@
 """Sheets to PDF, SVG and PNG at true scale, through the same painter as the screen."""
 
-from collections.abc import Iterator, Mapping, Sequence
-from contextlib import contextmanager, suppress
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 
@@ -13,6 +12,7 @@ from culmo.data import text_width_mm
 from culmo.desk.drawing.looks import Looks
 from culmo.desk.drawing.sheet import SheetStyle, draw_sheet, draw_text
 from culmo.errors import CulmoError
+from culmo.study.whole_file import whole_file
 from culmo.words import tr
 
 MM_PER_INCH = 25.4
@@ -157,32 +157,6 @@ def _print_style(
         selected="",
         tape=False,
     )
-
-
-@contextmanager
-def whole_file(path: Path) -> Iterator[Path]:
-    """A name beside to write to, then put in place: an earlier file stands until the new one is whole.
-
-    Raises
-    ------
-    CulmoError
-        when it can not be written
-    """
-    if not path.parent.is_dir():
-        raise CulmoError(tr('"{path}" can not be written: there is no such folder', path=path))
-    beside = path.with_name(f".{path.name}.part")
-    try:
-        yield beside
-        if not beside.is_file() or beside.stat().st_size == 0:
-            raise OSError("nothing was written")
-        beside.replace(path)
-    except OSError as error:
-        raise CulmoError(
-            tr('"{path}" can not be written ({value})', path=path, value=error.strerror or error)
-        ) from None
-    finally:
-        with suppress(OSError):
-            beside.unlink(missing_ok=True)
 
 
 def _write_pdf(

@@ -8,11 +8,12 @@ from PySide6.QtCore import QLineF, QMarginsF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QColor, QImage, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
 
 from culmo.core.paint.recipe import mix
-from culmo.desk.drawing.export import MM_PER_INCH, whole_file
+from culmo.desk.drawing.export import MM_PER_INCH
 from culmo.desk.drawing.flow import wrap_mm
 from culmo.desk.drawing.looks import Looks, qcolor
 from culmo.desk.drawing.sheet import draw_text, drawn_width_mm
 from culmo.errors import CulmoError
+from culmo.study.whole_file import whole_file
 from culmo.words import tr
 
 WIDTH_MM, HEIGHT_MM = 105.0, 148.0

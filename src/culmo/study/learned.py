@@ -1,0 +1,199 @@
+"""What a study teaches, and how it is kept between two days.
+
+Learning from many years' readings takes seconds. What came of it is kept in a file that bears the fingerprint of all that
+it was learned from; where a study's fingerprint is there, nothing is learned anew. These files are not the painter's
+record: they may be deleted at any time, and one that is damaged in any way counts as not there.
+"""
+
+import hashlib
+import json
+import os
+from collections.abc import Generator, Sequence
+from contextlib import suppress
+from dataclasses import dataclass
+from functools import cache
+from importlib.resources import files
+from importlib.resources.abc import Traversable
+from pathlib import Path
+
+import numpy as np
+
+from culmo.core.paint.estimate import Estimate, learning, prepare
+from culmo.core.paint.hand import Hand
+from culmo.core.paint.parameters import Layout
+from culmo.core.paint.pigments import read_places, typical_readings
+from culmo.data import pigment_table
+from culmo.errors import CulmoError
+from culmo.study.file import Row
+from culmo.study.records import reading_of
+from culmo.study.whole_file import whole_file
+
+MOST_KEPT = 8  # as many as the window remembers studies
+SUFFIX = ".learned"
+_DIGEST = hashlib.sha256().digest_size
+_MOST_BYTES = 400_000_000  # some three hundred paints
+_TAUGHT_BY = ("id", "recipe", "L", "a", "b", "ground", "paper", "trust", "treatment")
+
+
+@dataclass(frozen=True)
+class Learned:
+    """What the learning gives.
+
+    Attributes
+    ----------
+    fingerprint : str, of all that it was learned from
+    estimate : Estimate
+    unread : set of folded names of paints of which nothing pure was read
+    read_places : from folded name to the places of its card that were read
+    read_mixes : set of the sets of folded names that were read together
+    """
+
+    fingerprint: str
+    estimate: Estimate
+    unread: set[str]
+    read_places: dict[str, set[tuple[float, str]]]
+    read_mixes: set[frozenset[str]]
+
+
+def learning_from(
+    codes: Sequence[tuple[str, str]], rows: Sequence[Row], earlier: Estimate | None, folder: Path | None
+) -> Generator[float, None, Learned]:
+    """All of the learning: the readings, what is typical of unread paints, then the estimate; or what is kept of it.
+
+    Parameters
+    ----------
+    codes : sequence of (str, str), the paints' names and Colour Index codes
+    rows : sequence of Row, as `reading_rows` gives them
+    earlier : Estimate to start from
+    folder : Path, where it may be kept from an earlier day
+    """
+    yield 0.0
+    mark = fingerprint(codes, rows)
+    kept = None if folder is None else find_kept(folder, mark)
+    if kept is not None:
+        return kept
+    taught = [reading_of(row) for row in rows]
+    typical = typical_readings(codes, taught, pigment_table())
+    places = read_places(taught)
+    unread = {name.casefold() for name, _ in codes} - set(places)
+    names = (reading.recipe.names for reading in taught)
+    mixes = {frozenset(name.casefold() for name in own) for own in names if len(own) > 1}
+    estimate = yield from learning(prepare([name for name, _ in codes], taught, typical), earlier)
+    return Learned(mark, estimate, unread, places, mixes)
+
+
+def fingerprint(codes: Sequence[tuple[str, str]], rows: Sequence[Row]) -> str:
+    """Of the paints, the readings and the program that learns from them; another one where any of them is another.
+
+    Parameters
+    ----------
+    codes, rows : as in `learning_from`
+    """
+    found = hashlib.sha256(_program())
+    found.update(repr([tuple(pair) for pair in codes]).encode())
+    for row in rows:
+        found.update(repr(tuple(row[column] for column in _TAUGHT_BY)).encode())
+    return found.hexdigest()
+
+
+@cache
+def _program() -> bytes:
+    """Of everything that learning rests on besides the study, so that a new version learns anew without being told to."""
+    found = hashlib.sha256(np.__version__.encode())
+    core = files("culmo.core")
+    tables = [entry for entry in files("culmo.data").iterdir() if entry.name.endswith(".csv")]
+    sources = [
+        entry for part in ("paint", "colour") for entry in core.joinpath(part).iterdir() if entry.is_file()
+    ]
+    for entry in sorted([*tables, *sources], key=_name_of):
+        found.update(entry.name.encode() + entry.read_bytes())
+    return found.digest()
+
+
+def _name_of(entry: Traversable) -> str:
+    return entry.name
+
+
+def keep(folder: Path, learned: Learned) -> None:
+    """Keep what was learned, and drop what was not asked for the longest time.
+
+    Raises
+    ------
+    CulmoError
+        when it can not be written; nothing is lost but some seconds of another day
+    """
+    estimate = learned.estimate
+    numbers = [
+        np.asarray(part, dtype="<f8") for part in (estimate.theta, estimate.covariance, estimate.weights)
+    ]
+    head = {
+        "fingerprint": learned.fingerprint,
+        "names": estimate.names,
+        "grounds": estimate.layout.grounds,
+        "hand": [estimate.hand.ratio, estimate.hand.water, estimate.hand.noise],
+        "readings": estimate.readings,
+        "settled": estimate.settled,
+        "weights": len(estimate.weights),
+        "unread": sorted(learned.unread),
+        "places": {name: sorted(places) for name, places in learned.read_places.items()},
+        "mixes": sorted(sorted(mix) for mix in learned.read_mixes),
+    }
+    body = b"".join([json.dumps(head).encode(), b"\n", *(part.tobytes() for part in numbers)])
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        with whole_file(folder / f"{learned.fingerprint}{SUFFIX}") as beside:
+            beside.touch(mode=0o600)  # the names of one's paints are nobody else's business
+            beside.write_bytes(hashlib.sha256(body).digest() + body)
+        there = sorted(folder.glob(f"*{SUFFIX}"), key=lambda path: path.stat().st_mtime_ns, reverse=True)
+        for path in there[MOST_KEPT:]:
+            path.unlink(missing_ok=True)
+    except OSError as error:
+        raise CulmoError(str(error)) from None
+
+
+def find_kept(folder: Path, mark: str) -> Learned | None:
+    """What was learned on an earlier day from the same; None where there is nothing that can be trusted.
+
+    Parameters
+    ----------
+    folder : Path
+    mark : str, the fingerprint
+    """
+    path = folder / f"{mark}{SUFFIX}"
+    try:
+        if path.stat().st_size > _MOST_BYTES:
+            return None
+        whole = path.read_bytes()
+        digest, body = whole[:_DIGEST], memoryview(whole)[_DIGEST:]
+        if digest != hashlib.sha256(body).digest():
+            return None
+        end = whole.index(b"\n", _DIGEST) + 1
+        head = json.loads(whole[_DIGEST:end])
+        names, grounds = tuple(head["names"]), tuple((kind, paper) for kind, paper in head["grounds"])
+        layout = Layout(len(names), grounds)
+        p = layout.size
+        numbers = np.frombuffer(whole, dtype="<f8", offset=end).astype(
+            float
+        )  # a copy, where the processor wants it
+        if head["fingerprint"] != mark or len(numbers) != p + p * p + head["weights"]:
+            return None
+        ratio, water, noise = (float(value) for value in head["hand"])
+        estimate = Estimate(
+            names=names,
+            layout=layout,
+            theta=numbers[:p],
+            covariance=numbers[p : p + p * p].reshape(p, p),
+            hand=Hand(ratio, water, noise),
+            readings=int(head["readings"]),
+            settled=bool(head["settled"]),
+            weights=numbers[p + p * p :],
+        )
+        places = {name: {(wash, ground) for wash, ground in own} for name, own in head["places"].items()}
+        found = Learned(
+            mark, estimate, set(head["unread"]), places, {frozenset(mix) for mix in head["mixes"]}
+        )
+    except (OSError, ValueError, TypeError, KeyError, AttributeError, RecursionError):
+        return None
+    with suppress(OSError):
+        os.utime(path)  # it was asked for: it is not the first to be dropped
+    return found
