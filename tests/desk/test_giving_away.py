@@ -3,22 +3,25 @@
 import json
 import shutil
 from contextlib import contextmanager
+from dataclasses import replace
 
 import numpy as np
 import pypdfium2
 import pytest
 from PySide6.QtPrintSupport import QPrintDialog, QPrinter
-from PySide6.QtWidgets import QApplication, QComboBox, QDialog, QFileDialog, QPushButton
+from PySide6.QtWidgets import QApplication, QComboBox, QDialog, QFileDialog, QMessageBox, QPushButton
 
 from culmo.desk.app import settle
 from culmo.desk.drawing.carry import SIZES
+from culmo.desk.drawing.export import PrintOptions
 from culmo.desk.window import BOX, DAYBOOK, PLAN, READ
 from culmo.study import acts, note_acts
 from culmo.study.exchange import study_from_folder
 from culmo.study.file import Study
 from culmo.study.photo_acts import Picture
 from culmo.study.pictures import jpeg_bytes
-from support.builders import make_study
+from culmo.study.records import sheet_titles
+from support.builders import make_sheet, make_study
 
 
 @pytest.fixture
@@ -313,6 +316,109 @@ def test_a_sheet_is_printed_at_true_scale_on_its_own_paper(sampled, monkeypatch,
     ((size, text),) = pages_of(printed)
     assert np.abs(np.array(sorted(size)) - sorted((sheet.paper.width_mm, sheet.paper.height_mm))).max() < 0.5
     assert sheet.title in text
+
+
+@pytest.fixture
+def paged(with_study):
+    """The window with a plan of three pages, the second on the table, and a sheet that is not of the plan."""
+    study = with_study.session.file
+    pages = []
+    for title, paper in (("Pages, 1 of 3", "A5"), ("Pages, 2 of 3", "A5"), ("Pages, 3 of 3", "A6")):
+        sheet = make_sheet(paper=paper)
+        labels = [
+            replace(label, text=title) if label.text == sheet.title else label for label in sheet.labels
+        ]
+        pages.append(replace(sheet, title=title, labels=tuple(labels)))
+    with_study.session.do(acts.add_sheet(study, replace(pages[0], title="Another")))
+    study.clock = lambda: "2031-05-01T10:00:00+00:00"
+    with_study.session.do(acts.add_sheets(study, pages))
+    ids = {title: sheet_id for sheet_id, title in sheet_titles(study)}
+    with_study.session.select_sheet(ids["Pages, 2 of 3"])
+    settle(with_study, 30)
+    return with_study
+
+
+def all_pages(dialog):
+    """Choose all pages, and go on."""
+    assert [dialog.pages.itemText(i) for i in range(2)] == [
+        "This one, page 2 of 3",
+        "All 3 pages of the plan",
+    ]
+    dialog.pages.setCurrentIndex(1)
+    press(dialog, "OK")
+
+
+def test_all_pages_of_a_plan_are_printed_at_once_each_on_its_own_paper(paged, monkeypatch, printed):
+    with answering(monkeypatch, QDialog, all_pages):
+        paged.actions_by_id["print"].trigger()
+    pages = pages_of(printed)
+    assert [f"Pages, {n} of 3" in text for n, (_, text) in enumerate(pages, 1)] == [True, True, True]
+    assert [tuple(round(side) for side in size) for size, _ in pages] == [(210, 148), (210, 148), (148, 105)]
+    assert "3 pages" in paged.told_text.text()
+
+
+def test_one_page_of_a_plan_is_printed_alone(paged, monkeypatch, printed):
+    with answering(monkeypatch, QDialog, lambda dialog: press(dialog, "OK")):
+        paged.print_sheet()
+    ((_, text),) = pages_of(printed)
+    assert "Pages, 2 of 3" in text
+
+
+def test_all_pages_of_a_plan_are_one_pdf(paged, tmp_path, monkeypatch):
+    name_it(monkeypatch, tmp_path / "ALL.PDF")
+    with answering(monkeypatch, QDialog, all_pages):
+        paged.actions_by_id["export"].trigger()
+    assert len(pages_of(tmp_path / "ALL.PDF")) == 3
+
+
+@pytest.mark.parametrize("answer", [QMessageBox.StandardButton.Yes, QMessageBox.StandardButton.No])
+def test_pages_as_pictures_are_numbered_and_do_not_go_over_others_unasked(
+    paged, tmp_path, monkeypatch, answer
+):
+    (tmp_path / "p-2.png").write_bytes(b"a picture of mine")
+    asked = []
+    monkeypatch.setattr(QMessageBox, "question", lambda *words: (asked.append(words[-1]), answer)[1])
+    name_it(monkeypatch, tmp_path / "p.png")
+    with answering(monkeypatch, QDialog, all_pages):
+        paged.export_sheet()
+    assert len(asked) == 1 and "p-2.png" in asked[0] and "p-1" not in asked[0]
+    written = answer == QMessageBox.StandardButton.Yes
+    assert ((tmp_path / "p-2.png").read_bytes() != b"a picture of mine") == written
+    assert [(tmp_path / f"p-{n}.png").exists() for n in (1, 3)] == [written, written]
+    assert not (tmp_path / "p.png").exists()
+
+
+def test_a_sheet_that_was_planned_alone_is_asked_for_no_pages(paged, monkeypatch, tmp_path):
+    ids = {title: sheet_id for sheet_id, title in sheet_titles(paged.session.file)}
+    paged.session.select_sheet(ids["Another"])
+    name_it(monkeypatch, tmp_path / "a.pdf")
+
+    def look(dialog):
+        assert not dialog.pages.isVisible()
+        assert not dialog.all_pages
+        press(dialog, "OK")
+
+    with answering(monkeypatch, QDialog, look) as asked:
+        paged.export_sheet()
+    assert asked and len(pages_of(tmp_path / "a.pdf")) == 1
+
+
+def test_a_sheet_goes_by_the_ending_however_it_is_written(paged, tmp_path):
+    assert paged.write_sheet(tmp_path / "CELLS.CSV", None)
+    assert "," in (tmp_path / "CELLS.CSV").read_text()
+    assert paged.write_sheet(tmp_path / "S.JSON", None)
+    assert json.loads((tmp_path / "S.JSON").read_text())["title"] == "Pages, 2 of 3"
+    assert not paged.write_sheet(tmp_path / "sheet.txt", PrintOptions())
+    assert "must be .pdf" in paged.notice_text.text()
+    assert not (tmp_path / "sheet.txt").exists()
+
+
+@pytest.mark.qt_log_ignore("QPainter::begin", extend=True)
+def test_a_printer_that_takes_nothing_is_told(paged, monkeypatch, printed):
+    printed.mkdir()  # where the printer's file would go
+    with answering(monkeypatch, QDialog, lambda dialog: press(dialog, "OK")):
+        paged.print_sheet()
+    assert "takes nothing" in paged.notice_text.text()
 
 
 def test_a_print_that_is_not_wanted_asks_for_no_printer(sampled, monkeypatch, printed):

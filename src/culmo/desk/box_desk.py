@@ -17,7 +17,7 @@ from culmo.core.paint.entry import free_name
 from culmo.desk.drawing.cell_look import cell_looks
 from culmo.desk.drawing.export import PrintOptions, export_sheet
 from culmo.desk.drawing.sheet import SheetStyle, drawn_width_mm
-from culmo.desk.printing import print_sheet
+from culmo.desk.printing import print_sheets
 from culmo.desk.rooms.box.dialogs import BoxDialog, CardsDialog, RefillDialog, SlipDialog, SwatchDialog
 from culmo.desk.rooms.box.entry_dialog import EntryDialog
 from culmo.desk.rooms.box.shop import shop_slip
@@ -202,7 +202,8 @@ class BoxDesk(QObject):
         """The well map on paper at the box's true size."""
         sheet = self.well_map()
         if sheet is not None:
-            print_sheet(self.window, sheet, {}, PrintOptions(numbers=False, recipes=""))
+            with self.session.guarded():
+                print_sheets(self.window, [sheet], {}, PrintOptions(numbers=False, recipes=""))
 
     # ---- cards
 

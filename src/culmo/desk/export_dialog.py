@@ -15,15 +15,19 @@ TEXTS = (
 
 
 class ExportDialog(QDialog):
-    """Outlines or colour, and what is written into the cells."""
+    """Which pages, outlines or colour, and what is written into the cells."""
 
-    def __init__(self, parent: QWidget | None, colour: bool = True) -> None:
+    def __init__(self, parent: QWidget | None, colour: bool = True, page: int = 1, pages: int = 1) -> None:
         super().__init__(parent)
         self.setWindowTitle(tr("The sheet at true scale"))
         form = QFormLayout(self)
+        self.pages = QComboBox()
+        self.pages.addItem(tr("This one, page {page} of {pages}", page=page, pages=pages), False)
+        self.pages.addItem(tr("All {pages} pages of the plan", pages=pages), True)
+        form.addRow(tr("Pages"), self.pages)
+        form.setRowVisible(self.pages, pages > 1)
         self.look = QComboBox()
         self.look.addItems(AS)
-        self.look.setEnabled(colour)
         self.text = QComboBox()
         for word, kind in TEXTS:
             self.text.addItem(word, kind)
@@ -32,6 +36,7 @@ class ExportDialog(QDialog):
         self.bar = QCheckBox(tr("Check bar of 100 mm"))
         self.bar.setChecked(True)
         form.addRow(tr("As"), self.look)
+        form.setRowVisible(self.look, colour)
         form.addRow(tr("In each cell"), self.text)
         form.addRow(self.numbers)
         form.addRow(self.bar)
@@ -51,11 +56,25 @@ class ExportDialog(QDialog):
             bar=self.bar.isChecked(),
         )
 
+    @property
+    def all_pages(self) -> bool:
+        """Whether all pages of the plan are wanted."""
+        return bool(self.pages.currentData())
 
-def ask_options(parent: QWidget, colour: bool = True) -> PrintOptions | None:
-    """Ask; None when it was cancelled."""
-    dialog = ExportDialog(parent, colour)
+
+def ask_options(
+    parent: QWidget, colour: bool = True, page: int = 1, pages: int = 1
+) -> tuple[PrintOptions, bool] | None:
+    """Ask how, and whether all pages of the plan are wanted; None when it was cancelled.
+
+    Parameters
+    ----------
+    parent : QWidget
+    colour : bool, whether there is a choice of colour
+    page, pages : int, which page of how many the sheet is
+    """
+    dialog = ExportDialog(parent, colour, page, pages)
     chosen = dialog.exec() == QDialog.DialogCode.Accepted
-    options = dialog.options()
+    found = dialog.options(), dialog.all_pages
     dialog.deleteLater()
-    return options if chosen else None
+    return found if chosen else None

@@ -1,6 +1,6 @@
 """Printing at true scale through the system's dialog."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 from PySide6.QtCore import QMarginsF, QSizeF
 from PySide6.QtGui import QPageLayout, QPageSize, QPainter
@@ -10,23 +10,53 @@ from PySide6.QtWidgets import QWidget
 from culmo.core.chart.sheet import Sheet
 from culmo.desk.drawing.export import MM_PER_INCH, PrintOptions, draw_print, recipe_labels
 from culmo.desk.drawing.sheet import SheetStyle
+from culmo.errors import CulmoError
+from culmo.words import tr
 
 
-def print_sheet(parent: QWidget, sheet: Sheet, codes: Mapping[str, str], options: PrintOptions) -> None:
-    """Ask for a printer and print the outlines at 1:1."""
+def print_sheets(
+    parent: QWidget, sheets: Sequence[Sheet], codes: Mapping[str, str], options: PrintOptions
+) -> bool:
+    """Ask for a printer and print the outlines at 1:1, a page each; says whether they were sent.
+
+    Parameters
+    ----------
+    parent : QWidget
+    sheets : sequence of Sheet, not empty
+    codes : from folded paint name to its Colour Index codes
+    options : PrintOptions
+
+    Raises
+    ------
+    CulmoError
+        when the printer takes nothing
+    """
     printer = QPrinter(QPrinter.PrinterMode.HighResolution)
     printer.setFullPage(True)
-    size = QPageSize(QSizeF(sheet.paper.width_mm, sheet.paper.height_mm), QPageSize.Unit.Millimeter)
-    printer.setPageLayout(QPageLayout(size, QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0)))
-    printer.setDocName(sheet.title)
+    printer.setPageLayout(_layout(sheets[0]))
+    printer.setDocName(sheets[0].title)
     dialog = QPrintDialog(printer, parent)
-    if dialog.exec() != QPrintDialog.DialogCode.Accepted:
-        return
-    painter = QPainter(printer)
-    scale = printer.resolution() / MM_PER_INCH
-    painter.scale(scale, scale)
-    style = SheetStyle(
-        colour=False, numbers=options.numbers, recipes=recipe_labels(sheet, options.recipes, codes)
-    )
-    draw_print(painter, sheet, None, style, options)
+    wanted = dialog.exec() == QPrintDialog.DialogCode.Accepted
+    dialog.deleteLater()
+    if not wanted:
+        return False
+    painter = QPainter()
+    for number, sheet in enumerate(sheets):
+        if number:
+            printer.setPageLayout(_layout(sheet))
+        if not (printer.newPage() if number else painter.begin(printer)):
+            raise CulmoError(tr("the printer takes nothing: look whether it is on and has paper"))
+        painter.resetTransform()
+        scale = printer.resolution() / MM_PER_INCH
+        painter.scale(scale, scale)
+        labels = recipe_labels(sheet, options.recipes, codes)
+        style = SheetStyle(colour=False, numbers=options.numbers, recipes=labels)
+        draw_print(painter, sheet, None, style, options)
     painter.end()
+    return True
+
+
+def _layout(sheet: Sheet) -> QPageLayout:
+    """The sheet's own paper without margins: the sheet has its own."""
+    size = QPageSize(QSizeF(sheet.paper.width_mm, sheet.paper.height_mm), QPageSize.Unit.Millimeter)
+    return QPageLayout(size, QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0))

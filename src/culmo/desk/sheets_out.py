@@ -5,13 +5,13 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from PySide6.QtWidgets import QFileDialog
+from PySide6.QtWidgets import QFileDialog, QMessageBox
 
 from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.studies import Studies
 from culmo.errors import CulmoError
-from culmo.words import tr
+from culmo.words import tr, trn
 
 if TYPE_CHECKING:
     from culmo.desk.drawing.export import PrintOptions
@@ -20,6 +20,7 @@ if TYPE_CHECKING:
 SHEET_FILTER = tr(
     "PDF at 1:1 (*.pdf);;SVG at 1:1 (*.svg);;PNG (*.png);;Cells as CSV (*.csv);;Sheet as JSON (*.json)"
 )
+_TEXT = (".csv", ".json")  # all other files are drawings
 
 
 class SheetsOut(Studies):
@@ -29,8 +30,7 @@ class SheetsOut(Studies):
     state: SheetState
 
     def export_sheet(self) -> None:
-        """Ask how and where, and write the sheet."""
-        from culmo.desk import export_dialog
+        """Ask how and where, and write the sheet, or all pages of its plan."""
         from culmo.desk.drawing.export import PrintOptions
 
         record = self.state.record
@@ -43,40 +43,89 @@ class SheetsOut(Studies):
         path = Path(name)
         if not path.suffix:
             path = path.with_suffix("." + kind.rsplit("*.", 1)[-1].rstrip(")"))
-        options = PrintOptions()
-        if path.suffix in (".pdf", ".svg", ".png"):
-            chosen = export_dialog.ask_options(self)
+        options, ids = PrintOptions(), [record.id]
+        if path.suffix.casefold() not in _TEXT:
+            chosen = self._ask_pages(record.id, colour=True)
             if chosen is None:
                 return
-            options = chosen
-        self.write_sheet(path, options)
+            options, ids = chosen
+        self.write_sheet(path, options, ids)
 
-    def write_sheet(self, path: Path, options: "PrintOptions") -> bool:
-        """Write the sheet by the path's ending."""
+    def _ask_pages(self, sheet_id: int, colour: bool) -> "tuple[PrintOptions, list[int]] | None":
+        """How the sheet is drawn, and which pages; None when it was cancelled."""
+        from culmo.desk import export_dialog
+        from culmo.study.records import planned_together
+
+        ids = planned_together(self.session.file, sheet_id)
+        chosen = export_dialog.ask_options(self, colour, ids.index(sheet_id) + 1, len(ids))
+        if chosen is None:
+            return None
+        options, all_pages = chosen
+        return options, ids if all_pages else [sheet_id]
+
+    def write_sheet(self, path: Path, options: "PrintOptions", ids: Sequence[int] = ()) -> bool:
+        """Write the sheet by the path's ending; drawn, it may be all pages of its plan.
+
+        Parameters
+        ----------
+        path : Path
+        options : PrintOptions
+        ids : the sheets; the one on the table where none is given
+        """
         from culmo.core.chart.sheet import sheet_to_dict
-        from culmo.desk.drawing.export import export_sheet
-        from culmo.desk.drawing.sheet import SheetStyle
         from culmo.study.tables import cells_csv
         from culmo.study.whole_file import whole_file
 
         record = self.state.record
         if record is None:
             return False
-        sheet = record.sheet
         with self.session.guarded():
-            if path.suffix in (".csv", ".json"):
-                text = (
-                    cells_csv(sheet) if path.suffix == ".csv" else json.dumps(sheet_to_dict(sheet), indent=1)
-                )
-                with whole_file(path) as beside:
-                    beside.write_text(text, encoding="utf-8")
-            else:
-                codes = {paint.name.casefold(): paint.codes for paint in self.session.paints}
-                style = SheetStyle(looks=self.state.looks)
-                export_sheet(sheet, path, self.session.looks, style, options, codes)
+            ending = path.suffix.casefold()
+            if ending not in _TEXT:
+                return self._draw_pages(path, options, ids or [record.id])
+            sheet = record.sheet
+            text = cells_csv(sheet) if ending == ".csv" else json.dumps(sheet_to_dict(sheet), indent=1)
+            with whole_file(path) as beside:
+                beside.write_text(text, encoding="utf-8")
             self.say(tr("Written: {path}", path=path))
             return True
         return False
+
+    def _draw_pages(self, path: Path, options: "PrintOptions", ids: Sequence[int]) -> bool:
+        from culmo.desk.drawing.export import export_sheets, targets_of
+        from culmo.desk.drawing.seen import see
+        from culmo.desk.drawing.sheet import SheetStyle
+
+        session = self.session
+        targets = targets_of(path, len(ids))
+        # the file dialog asked for the one name that was typed only
+        if targets != [path] and not self._may_replace(targets):
+            return False
+        pages = [see(session.file, sheet_id, session.estimate) for sheet_id in ids]
+        sheets, styles = (
+            [page.record.sheet for page in pages],
+            [SheetStyle(looks=page.looks) for page in pages],
+        )
+        written = export_sheets(sheets, path, session.looks, styles, options, self._codes())
+        if len(written) == 1:
+            self.say(tr("Written: {path}", path=path))
+        else:
+            self.say(tr("Written: {n} files in {folder}", n=len(written), folder=path.parent))
+        return True
+
+    def _may_replace(self, targets: Sequence[Path]) -> bool:
+        there = [target.name for target in targets if target.exists()]
+        if not there:
+            return True
+        answer = QMessageBox.question(
+            self,
+            tr("Files that are there already"),
+            tr("{names} will be written over. Go on?", names=", ".join(there)),
+        )
+        return answer == QMessageBox.StandardButton.Yes
+
+    def _codes(self) -> dict[str, str]:
+        return {paint.name.casefold(): paint.codes for paint in self.session.paints}
 
     def share_sheet(self) -> None:
         """Ask where, and write the sheet with its paints and readings for another study."""
@@ -208,13 +257,16 @@ class SheetsOut(Studies):
                 )
 
     def print_sheet(self) -> None:
-        """Print at true scale through the system's dialog."""
-        from culmo.desk import export_dialog
-        from culmo.desk.printing import print_sheet
+        """Print the sheet, or all pages of its plan, at true scale through the system's dialog."""
+        from culmo.desk.printing import print_sheets
+        from culmo.study.records import sheet_record
 
-        if self.state.record is None:
+        record = self.state.record
+        chosen = self._ask_pages(record.id, colour=False) if record is not None else None
+        if chosen is None:
             return
-        options = export_dialog.ask_options(self, colour=False)
-        if options is not None:
-            codes = {paint.name.casefold(): paint.codes for paint in self.session.paints}
-            print_sheet(self, self.state.record.sheet, codes, options)
+        options, ids = chosen
+        with self.session.guarded():
+            sheets = [sheet_record(self.session.file, sheet_id).sheet for sheet_id in ids]
+            if print_sheets(self, sheets, self._codes(), options):
+                self.say(trn("Sent to the printer: {n} page", "Sent to the printer: {n} pages", len(sheets)))

@@ -140,6 +140,21 @@ def sheet_titles(study: Study) -> list[tuple[int, str]]:
     ]
 
 
+def planned_together(study: Study, sheet_id: int) -> list[int]:
+    """The pages of the plan that a sheet is one of, in their order: the sheets in use that were made in the same act.
+
+    Parameters
+    ----------
+    study : Study
+    sheet_id : int, a sheet that is there
+    """
+    own = study.row("sheets", sheet_id)
+    rows = study.rows(
+        "sheets", "archived = 0 AND created = ? AND kind = ?", (own["created"], own["kind"]), order="id"
+    )
+    return [row["id"] for row in rows] if not own["archived"] else [sheet_id]
+
+
 def reading_of(row: Row) -> Reading:
     """A row of readings as the core knows it; `extra` holds the row's id."""
     return Reading(

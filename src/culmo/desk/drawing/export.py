@@ -99,20 +99,20 @@ def export_sheet(
     codes: Mapping[str, str] | None = None,
 ) -> None:
     """Write one sheet, as `export_sheets`."""
-    export_sheets([sheet], path, looks, style, options, codes)
+    export_sheets([sheet], path, looks, [style or SheetStyle()], options, codes)
 
 
 def export_sheets(
     sheets: Sequence[Sheet],
     path: Path,
     looks: Looks | None = None,
-    style: SheetStyle | None = None,
+    styles: Sequence[SheetStyle] | None = None,
     options: PrintOptions | None = None,
     codes: Mapping[str, str] | None = None,
 ) -> list[Path]:
     """Write sheets as .pdf, .svg or .png by the path's ending; needs a QGuiApplication.
 
-    A PDF takes them as its pages; pictures are numbered where there are several.
+    A PDF takes them as its pages; pictures are numbered where there are several (`targets_of`).
 
     Returns
     -------
@@ -129,20 +129,32 @@ def export_sheets(
         raise CulmoError(tr('"{name}": the ending must be .pdf, .svg or .png', name=path.name))
     assert QGuiApplication.instance() is not None
     pages = [
-        (sheet, _print_style(sheet, looks, style or SheetStyle(), options, codes or {})) for sheet in sheets
+        (sheet, _print_style(sheet, looks, style, options, codes or {}))
+        for sheet, style in zip(sheets, styles or [SheetStyle()] * len(sheets), strict=True)
     ]
     if ending == ".pdf":
         with whole_file(path) as beside:
             _write_pdf(beside, pages, looks, options)
         return [path]
     writer = _write_svg if ending == ".svg" else _write_png
-    written = []
-    for number, (sheet, own) in enumerate(pages, 1):
-        target = path if len(pages) == 1 else path.with_name(f"{path.stem}-{number}{path.suffix}")
+    targets = targets_of(path, len(pages))
+    for target, (sheet, own) in zip(targets, pages, strict=True):
         with whole_file(target) as beside:
             writer(beside, sheet, looks, own, options)
-        written.append(target)
-    return written
+    return targets
+
+
+def targets_of(path: Path, pages: int) -> list[Path]:
+    """The files that pages are written into.
+
+    Parameters
+    ----------
+    path : Path that was asked for, ending with .pdf, .svg or .png
+    pages : int
+    """
+    if pages == 1 or path.suffix.casefold() == ".pdf":
+        return [path]
+    return [path.with_name(f"{path.stem}-{number}{path.suffix}") for number in range(1, pages + 1)]
 
 
 def _print_style(
