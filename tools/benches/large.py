@@ -102,7 +102,10 @@ def run() -> bool:
         first, *later = (_child(_LEARNED, folder, str(path))[0] for _ in range(4))
         print(f"     from opening till the wells are filled, the first time: {first:.1f} s")
         fine = show("  and on a later day, s", statistics.median(later), 3.0) and fine
-        fine = show("  and on a later day, as a share of the first time", statistics.median(later) / first, 0.6) and fine
+        fine = (
+            show("  and on a later day, as a share of the first time", statistics.median(later) / first, 0.6)
+            and fine
+        )
         with Study(path) as study:
             saved = []
             for number in range(15):
