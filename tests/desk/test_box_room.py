@@ -4,9 +4,9 @@ import shutil
 
 import numpy as np
 import pytest
-from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QTimer, QUrl
-from PySide6.QtGui import QColor, QDropEvent, QGuiApplication, QImage
-from PySide6.QtWidgets import QApplication, QCheckBox, QComboBox, QFileDialog, QInputDialog, QLabel
+from PySide6.QtCore import QEvent, QMimeData, QPoint, QPointF, Qt, QTimer, QUrl
+from PySide6.QtGui import QColor, QDropEvent, QGuiApplication, QHelpEvent, QImage
+from PySide6.QtWidgets import QApplication, QCheckBox, QComboBox, QFileDialog, QInputDialog, QLabel, QToolTip
 
 from culmo.core.paint.recipe import mix
 from culmo.demo.paints import PAINTS
@@ -14,8 +14,10 @@ from culmo.desk.app import settle
 from culmo.desk.rooms.box.box_picture import Spot
 from culmo.desk.rooms.box.dialogs import BoxDialog, CardsDialog, RefillDialog, SlipDialog, SwatchDialog
 from culmo.desk.rooms.box.entry_dialog import EntryDialog
+from culmo.desk.rooms.box.reach_figure import ReachFigure
 from culmo.desk.rooms.box.view import BOX as BOX_PAGE
 from culmo.desk.rooms.box.view import MISSING, OPPOSITES, REPEATS, ROLES, STROKES
+from culmo.desk.theme import PAPER
 from culmo.desk.window import BOX, PLAN
 from culmo.study import acts, box_acts, records
 from culmo.study.box_records import boxes
@@ -298,6 +300,71 @@ def test_the_findings_say_what_the_box_can_do(qtbot, demo):
     show(demo, MISSING)
     assert "of what a well-filled box reaches" in texts(demo.box.missing)
     assert "The paints you consider" in texts(demo.box.missing)
+    (figure,) = demo.box.missing.findChildren(ReachFigure)
+    assert figure.isVisibleTo(demo)
+    assert np.all(figure.own <= figure.usual + 1e-6)  # the painter's own can be had too
+
+
+@pytest.fixture
+def reach(qtbot):
+    """The figure of a box that has half of all reds, all blues and no greens."""
+    usual, best = np.zeros((12, 3, 3)), np.zeros((12, 3, 3))
+    angle = np.radians(20.0 + 30.0 * np.arange(12))
+    for band, (L, chroma) in enumerate(((80.0, 30.0), (60.0, 60.0), (30.0, 45.0))):
+        usual[:, band] = np.stack([np.full(12, L), chroma * np.cos(angle), chroma * np.sin(angle)], axis=1)
+    best[:] = usual
+    best[0, :, 1:] *= 0.5
+    best[5] = np.nan
+    figure = ReachFigure(best, usual)
+    qtbot.addWidget(figure)
+    figure.resize(800, figure.heightForWidth(800))
+    figure.show()
+    return figure
+
+
+def test_a_bar_is_as_long_as_the_mixes_are_vivid_and_filled_as_far_as_the_box_goes(reach):
+    picture = reach.grab().toImage()
+    for hue, filled in ((0, 0.5), (5, 0.0), (8, 1.0)):
+        for band in range(3):
+            bar = reach.bar(hue, band)
+            row = [
+                picture.pixelColor(x, round(bar.center().y()))
+                for x in range(round(bar.left()) + 2, round(bar.right()) - 1)
+            ]
+            painted = np.mean([colour.name() != PAPER.name() for colour in row])
+            assert abs(painted - filled) < 0.06, (hue, band)
+    assert reach.bar(8, 0).width() * 2 == pytest.approx(reach.bar(8, 1).width())
+    # no bar lies on another, nor outside
+    bars = [reach.bar(hue, band) for hue in range(12) for band in range(3)]
+    assert not any(one.intersects(other) for i, one in enumerate(bars) for other in bars[:i])
+    assert all(reach.rect().contains(bar.toAlignedRect()) for bar in bars)
+
+
+def test_a_bar_says_its_numbers_and_so_does_the_figure_to_who_can_not_see_it(reach):
+    place = reach.bar(0, 1).center().toPoint()
+    assert reach.tip_at(place) == "reds: middle 30 of 60"
+    assert reach.tip_at(QPoint(2, 2)) == ""
+    tip = QHelpEvent(QEvent.Type.ToolTip, place, reach.mapToGlobal(place))
+    QApplication.sendEvent(reach, tip)
+    assert QToolTip.text() == "reds: middle 30 of 60"
+    said = reach.accessibleDescription()
+    assert "greens: light 0 of 30, middle 0 of 60, dark 0 of 45" in said and said.count(";") == 11
+
+
+def test_where_there_is_little_room_the_hues_stand_in_one_column(reach):
+    low = reach.height()
+    reach.resize(400, reach.heightForWidth(400))
+    assert reach.height() > 1.8 * low
+    assert len({reach.bar(hue, 0).left() for hue in range(12)}) == 1
+    assert reach.rect().contains(reach.bar(11, 2).toAlignedRect())
+
+
+def test_a_box_that_reaches_nothing_has_empty_bars(qtbot):
+    nothing = np.full((12, 3, 3), np.nan)
+    figure = ReachFigure(nothing, nothing)
+    qtbot.addWidget(figure)
+    figure.resize(700, 200)
+    assert not figure.grab().isNull()
 
 
 def test_a_double_is_found_and_what_may_stand_in_follows_the_dab(qtbot, demo):

@@ -9,6 +9,7 @@ from culmo.core.paint.readings import INK
 from culmo.errors import CulmoError
 from culmo.study import acts, diary, note_acts, paint_acts, palette_acts
 from culmo.study.due import DRYING, HALF, PLANNED, UNREAD, due
+from culmo.study.file import Change, Command
 from culmo.study.photo_acts import INSIDE, Picture, picture_bytes
 from culmo.study.pictures import jpeg_bytes, thumbnail
 from culmo.study.records import keepers
@@ -46,12 +47,50 @@ def test_days_stand_latest_first_and_many_like_lines_are_one(study):
     dates = [day.date for day in found]
     assert dates == sorted(dates, reverse=True)
     (read,) = next(day for day in found if day.date == "2026-03-03").entries
-    assert read.text.startswith("6 readings")
+    assert read.text == "6 readings of A grid: Lemon … Lemon + Rose"
     assert read.count == 6
     assert [patch.lab for patch in read.patches] == [(40.0, 0.0, i) for i in range(6)]
     notes = next(day for day in found if day.date == "2026-03-05")
     assert [entry.text for entry in notes.entries] == ["note 0", "note 1", "note 2"]
     assert {entry.kind for day in diary.days(study, (diary.NOTE,)) for entry in day.entries} == {diary.NOTE}
+
+
+def test_many_readings_that_belong_to_no_sheet_are_told_by_their_own_words(study):
+    study.apply(acts.add_sheet(study, make_sheet()))
+    for cell in range(1, 7):
+        study.apply(acts.read_cell(study, 1, cell, (40.0, 0.0, 0.0)))
+    older = study.rows("events", "kind = 'reading' AND sheet_id = 1")
+    changes = [
+        Change("events", row["id"], row, {**row, "cell_id": None, "text": f"r0{row['id']}"}) for row in older
+    ]
+    study.apply(Command("as an older version wrote it", tuple(changes)))
+    (read,) = [entry for day in diary.days(study, (diary.READ,), sheet_id=1) for entry in day.entries]
+    assert read.text.startswith("6 readings: r0") and "; … r0" in read.text
+
+
+def test_a_cell_is_called_by_its_mix_wherever_it_is_named(study):
+    study.apply(acts.add_sheet(study, make_sheet()))
+    cell = next(row for row in study.rows("cells") if row["recipe"] == "Lemon + Rose")
+    titles = []
+
+    def do(command):
+        titles.append(command.title)
+        study.apply(command)
+
+    do(acts.read_cell(study, 1, cell["id"], (40.0, 0.0, 0.0)))
+    do(acts.note_cell(study, cell["id"], "blooms at the edge"))
+    do(paint_acts.paint_cell(study, 1, cell["id"]))
+    stroke = paint_acts.stroke_rows(study, 1)[-1]["id"]
+    do(paint_acts.mark_stroke(study, stroke, "granulates"))
+    do(paint_acts.mark_stroke(study, stroke, "granulates"))
+    do(paint_acts.note_stroke(study, stroke, "so"))
+    do(paint_acts.take_back(study, 1))
+    assert titles == [
+        "Read Lemon + Rose", "Note on Lemon + Rose", "Paint Lemon + Rose", "Lemon + Rose: granulates",
+        "Lemon + Rose: no longer granulates", "Note on Lemon + Rose", "Take back Lemon + Rose",
+    ]  # fmt: skip
+    told = [entry.text for day in diary.days(study, (diary.READ,), sheet_id=1) for entry in day.entries]
+    assert told == ["A grid: Lemon + Rose was read"]
 
 
 def test_a_day_tells_what_was_painted_and_how_it_went(study):

@@ -7,7 +7,7 @@ import numpy as np
 
 from culmo.core.chart.grid import GridPlan, plan_grid
 from culmo.core.chart.papers import find_paper
-from culmo.core.paint.recipe import format_recipe, mix
+from culmo.core.paint.recipe import format_recipe, mix, spoken_recipe
 from culmo.study.file import Change, Command, Study
 from culmo.study.records import cell_row, layout_text
 
@@ -95,7 +95,7 @@ def make_large(path: Path, paints: int = PAINTS, sheets: int = SHEETS, readings:
                         )
                     )
                     event_id += 1
-                    text = f"{cell.id} of {sheet.title} was read"
+                    text = f"{sheet.title}: {spoken_recipe(cell.recipe)} was read"
                     changes.append(Change("events", event_id, None, {
                         "id": event_id, "at": at, "kind": "reading", "text": text, "sheet_id": number, "cell_id": cell_id,
                         "paint_id": None, "note_id": None,

@@ -155,8 +155,18 @@ def style_sheet(scheme: Scheme) -> str:
     QComboBox#title:hover {{ border-bottom: 1px solid {grey("soft")}; }}
     QComboBox#title:focus {{ border-bottom: 2px solid {grey("strong")}; }}
     QComboBox QAbstractItemView {{ background: {grey("raised")}; border: 1px solid {grey("line")}; }}
-    QCheckBox {{ spacing: 8px; }}
-    QCheckBox:focus {{ font-weight: 600; }}
+    QCheckBox, QRadioButton {{ spacing: 8px; }}
+    QCheckBox::indicator, QListView::indicator, QRadioButton::indicator {{ width: 13px; height: 13px;
+        border: 1px solid {grey("soft")}; background: {grey("raised")}; margin: 1px; }}
+    QCheckBox::indicator, QListView::indicator {{ border-radius: 3px; }}
+    QCheckBox::indicator:checked, QListView::indicator:checked {{ image: url({scheme.icon("tick")}); }}
+    QRadioButton::indicator {{ border-radius: 7px; }}
+    QRadioButton::indicator:checked {{ width: 7px; height: 7px; border: 4px solid {grey("text")}; }}
+    QCheckBox::indicator:focus, QRadioButton::indicator:focus {{
+        border-color: {grey("strong")}; border-width: 2px; margin: 0; }}
+    QRadioButton::indicator:checked:focus {{ border-width: 5px; border-radius: 8px; }}
+    QCheckBox::indicator:disabled, QRadioButton::indicator:disabled {{
+        border-color: {grey("line")}; background: transparent; }}
     QTableView, QListView, QTreeView {{ background: {grey("raised")}; border: 1px solid {grey("line")};
         gridline-color: {grey("line")}; }}
     QTableView::item:selected {{ background: {grey("raised")}; color: {grey("strong")};

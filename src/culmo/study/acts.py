@@ -11,11 +11,11 @@ from culmo.core.chart.papers import Paper
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.srgb import check_lab
 from culmo.core.paint.readings import COVERED, DOUBTFUL, EXPOSED, GOOD, PAPER, Reading
-from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe, spoken_recipe
+from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe
 from culmo.errors import CulmoError
 from culmo.study.draft import Draft
-from culmo.study.file import Change, Command, Row, Study
-from culmo.study.records import cell_row, json_of, layout_text, paints
+from culmo.study.file import Change, Command, Study
+from culmo.study.records import cell_row, json_of, layout_text, paints, spoken_cell
 from culmo.words import tr
 
 NAME_LIMIT = 120
@@ -334,10 +334,10 @@ def read_cell(
         raise CulmoError(
             tr(
                 "{cell} runs from full to clear water and has no one colour; read the patches beside it",
-                cell=cell["cell"],
+                cell=spoken_cell(cell),
             )
         )
-    draft = Draft(study, tr("Read {cell}", cell=cell["cell"]))
+    draft = Draft(study, tr("Read {cell}", cell=spoken_cell(cell)))
     L, a, b = (float(value) for value in check_lab(np.array(lab, dtype=float)))
     earlier = study.rows("readings", "cell_id = ? AND trust <> 'wet'", (cell_id,))
     if cell["treatment"] in (COVERED, EXPOSED):  # each look at a fade test stands
@@ -356,7 +356,7 @@ def read_cell(
     title = study.row("sheets", sheet_id)["title"]
     draft.tell(
         "reading",
-        tr("{cell} of {title} was read", cell=cell["cell"], title=title),
+        tr("{title}: {cell} was read", title=title, cell=spoken_cell(cell)),
         sheet_id=sheet_id,
         cell_id=cell_id,
     )
@@ -450,19 +450,15 @@ def read_bare(study: Study, ground: str, lab: Sequence[float]) -> Command:
 # ---- judgement
 
 
-def _spoken(cell: Row) -> str:
-    return spoken_recipe(parse_recipe(cell["recipe"]))
-
-
 def mark_keeper(study: Study, cell_id: int, keeper: bool) -> Command:
     """A mix worth keeping, or no longer."""
     cell = study.row("cells", cell_id)
-    spoken = _spoken(cell)
+    spoken = spoken_cell(cell)
     draft = Draft(study, tr("Keep {name}", name=spoken) if keeper else tr("Let go of {name}", name=spoken))
     if draft.edit("cells", cell_id, keeper=int(keeper)) and keeper:
         draft.tell(
             "verdict",
-            tr("{spoken} is a keeper", spoken=_spoken(cell)),
+            tr("{spoken} is a keeper", spoken=spoken),
             cell_id=cell_id,
             sheet_id=cell["sheet_id"],
         )
@@ -472,7 +468,7 @@ def mark_keeper(study: Study, cell_id: int, keeper: bool) -> Command:
 def note_cell(study: Study, cell_id: int, note: str) -> Command:
     """The painter's words about a cell."""
     cell = study.row("cells", cell_id)
-    draft = Draft(study, tr("Note on {cell}", cell=cell["cell"]))
+    draft = Draft(study, tr("Note on {cell}", cell=spoken_cell(cell)))
     if draft.edit("cells", cell_id, note=note) and note:
-        draft.tell("note", f"{_spoken(cell)}: {note}", cell_id=cell_id, sheet_id=cell["sheet_id"])
+        draft.tell("note", f"{spoken_cell(cell)}: {note}", cell_id=cell_id, sheet_id=cell["sheet_id"])
     return draft.command()

@@ -6,6 +6,7 @@ from datetime import datetime
 from itertools import groupby
 
 from culmo.study.file import Row, Study
+from culmo.study.records import spoken_cell
 from culmo.words import tr, trn
 
 Lab = tuple[float, float, float]
@@ -96,6 +97,7 @@ class _Known:
 
     paints: dict[int, str] = field(default_factory=dict)
     cells: dict[int, Row] = field(default_factory=dict)
+    titles: dict[int, str] = field(default_factory=dict)
     labs: dict[int, Lab] = field(default_factory=dict)
     palettes: dict[str, Row] = field(default_factory=dict)
     photos: dict[int, list[int]] = field(default_factory=dict)
@@ -151,6 +153,7 @@ def _known(study: Study, rows: Sequence[Row]) -> _Known:
             f"SELECT cell_id, L, a, b FROM readings WHERE trust <> 'wet' AND cell_id IN ({own}) ORDER BY id"
         )
         known.labs = {row["cell_id"]: (row["L"], row["a"], row["b"]) for row in read}
+    known.titles = {row["id"]: row["title"] for row in study.select("SELECT id, title FROM sheets")}
     known.palettes = {row["created"]: row for row in study.rows("palettes")}
     for row in study.select("SELECT id, note_id FROM photos WHERE note_id NOT NULL ORDER BY id"):
         known.photos.setdefault(row["note_id"], []).append(row["id"])
@@ -221,8 +224,9 @@ def _runs(rows: Iterable[Row]) -> Iterator[list[Row]]:
 
 
 def _shown(run: list[Row]) -> list[Row]:
-    """Those rows of a run of which something is shown."""
-    celled = [row for row in run if row["cell_id"] is not None][:MOST_PATCHES]
+    """Those rows of a run of which something is shown: the first, and the last, which is named."""
+    celled = [row for row in run if row["cell_id"] is not None]
+    celled = celled[:MOST_PATCHES] + celled[MOST_PATCHES:][-1:]
     return [*celled, *(row for row in run if row["cell_id"] is None)]
 
 
@@ -233,9 +237,17 @@ def _entries(run: list[Row], known: _Known) -> list[Entry]:
     first, shown = _entry(run[0], known), [_entry(row, known) for row in _shown(run)]
     read = first.kind == READ
     what = trn("{n} reading", "{n} readings", len(run)) if read else tr("{n} changes to the box", n=len(run))
+    words = f"{what}: {run[0]['text']}; … {run[-1]['text']}"
+    title, cells = (
+        known.titles.get(run[0]["sheet_id"]),
+        [known.cells.get(row["cell_id"]) for row in (run[0], run[-1])],
+    )
+    if read and title is not None and cells[0] is not None and cells[1] is not None:
+        what = trn("{n} reading of {title}", "{n} readings of {title}", len(run), title=title)
+        words = f"{what}: {spoken_cell(cells[0])} … {spoken_cell(cells[1])}"
     return [
         replace(
-            first, text=f"{what}: {run[0]['text']}; … {run[-1]['text']}", cell_id=None, paint_id=None, count=len(run),
+            first, text=words, cell_id=None, paint_id=None, count=len(run),
             strokes=tuple(dict.fromkeys(name for entry in shown for name in entry.strokes))[:MOST_PATCHES],
             patches=tuple(patch for entry in shown for patch in entry.patches)[:MOST_PATCHES],
         )

@@ -10,7 +10,7 @@ from culmo.core.paint.recipe import parse_recipe, spoken_recipe
 from culmo.errors import CulmoError
 from culmo.study.draft import Draft
 from culmo.study.file import Command, Row, Study
-from culmo.study.records import CellRecord, json_of, sheet_record
+from culmo.study.records import CellRecord, json_of, sheet_record, spoken_cell
 from culmo.words import mark, tr
 
 HOWS = ("tray", "paper", "touching", "one brush")
@@ -119,7 +119,7 @@ def paint_cell(
     cell = next((c for c in record.cells if c.id == cell_id), None)
     if cell is None:
         raise CulmoError(tr("that cell is no longer on the sheet"))
-    draft = Draft(study, tr(_TITLES[act], cell=cell.cell.id))
+    draft = Draft(study, tr(_TITLES[act], cell=spoken_recipe(cell.cell.recipe)))
     moment = at or draft.at
     draft.at = moment
     run_id = _running(draft, sheet_id, record.sheet.title, moment)
@@ -204,7 +204,7 @@ def take_back(study: Study, sheet_id: int) -> Command | None:
         return None
     last = rows[-1]
     cell = study.row("cells", last["cell_id"])
-    draft = Draft(study, tr("Take back {cell}", cell=cell["cell"]))
+    draft = Draft(study, tr("Take back {cell}", cell=spoken_cell(cell)))
     draft.remove("strokes", last)
     draft.edit("runs", last["run_id"], ended=None)
     return draft.command()
@@ -224,10 +224,9 @@ def mark_stroke(study: Study, stroke_id: int, mark: str) -> Command:
     marks = row["marks"].split()
     there = mark in marks
     marks = [other for other in marks if other != mark] if there else [*marks, mark]
-    draft = Draft(
-        study,
-        tr("{value}{mark}: {cell}", value=tr("No longer ") if there else "", mark=mark, cell=cell["cell"]),
-    )
+    spoken, word = spoken_cell(cell), tr(mark)
+    title = tr("{cell}: no longer {mark}", cell=spoken, mark=word) if there else f"{spoken}: {word}"
+    draft = Draft(study, title)
     draft.edit("strokes", stroke_id, marks=" ".join(marks))
     if mark == "keeper":
         draft.edit("cells", cell["id"], keeper=int(not there))
@@ -238,10 +237,10 @@ def note_stroke(study: Study, stroke_id: int, note: str) -> Command:
     """The painter's words about a cell, at the table."""
     row = study.row("strokes", stroke_id)
     cell = study.row("cells", row["cell_id"])
-    draft = Draft(study, tr("Note on {cell}", cell=cell["cell"]))
+    draft = Draft(study, tr("Note on {cell}", cell=spoken_cell(cell)))
     if draft.edit("strokes", stroke_id, note=note.strip()) and note.strip():
         draft.edit("cells", cell["id"], note=note.strip())
-        words = f"{spoken_recipe(parse_recipe(cell['recipe']))}: {note.strip()}"
+        words = f"{spoken_cell(cell)}: {note.strip()}"
         draft.tell("note", words, cell_id=cell["id"], sheet_id=cell["sheet_id"])
     return draft.command()
 

@@ -7,7 +7,7 @@ from typing import Any
 from culmo.core.chart.papers import Paper
 from culmo.core.chart.sheet import Cell, Sheet, sheet_from_dict, sheet_to_dict
 from culmo.core.paint.readings import Reading
-from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe
+from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe, spoken_recipe
 from culmo.errors import CulmoError
 from culmo.study.file import Row, Study
 from culmo.words import tr
@@ -153,6 +153,11 @@ def planned_together(study: Study, sheet_id: int) -> list[int]:
         "sheets", "archived = 0 AND created = ? AND kind = ?", (own["created"], own["kind"]), order="id"
     )
     return [row["id"] for row in rows] if not own["archived"] else [sheet_id]
+
+
+def spoken_cell(cell: Row) -> str:
+    """A cell as a painter would call it: by its mix, since its place on the sheet tells nothing in a list."""
+    return spoken_recipe(parse_recipe(cell["recipe"]))
 
 
 def reading_of(row: Row) -> Reading:

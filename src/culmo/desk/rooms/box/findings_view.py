@@ -20,6 +20,7 @@ from culmo.data import pigment_table
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.listing import Listing, lines_of_text, sized_swatch
 from culmo.desk.rooms.box.findings import Findings, Repeat
+from culmo.desk.rooms.box.reach_figure import ReachFigure
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP
 from culmo.desk.widgets import Swatch, rule
@@ -252,17 +253,19 @@ class MissingPage(Page):
                 chip = sized_swatch(60, 34)
                 chip.show_colour(qcolor(lab), recorded=False)
                 line.addWidget(chip)
-            where = tr("most in {what}", what=", ".join(more.sectors)) if more.sectors else ""
+            parts = [f"+{100 * more.gain:.1f}\u00a0%"]
+            if more.sectors:
+                parts.append(tr("most in {what}", what=", ".join(more.sectors)))
             if pigment.caution:
-                where += tr(
-                    " ! holds {what}, mind the cautions", what=", ".join(map(tr, pigment.caution.split()))
-                )
+                what = ", ".join(map(tr, pigment.caution.split()))
+                parts.append(tr("holds {what}: mind the cautions", what=what))
             words = lines_of_text(
                 (f"{more.code}, {more.words}", True, False),
-                (f"+{100 * more.gain:.1f} %; {where}", False, True),
+                ("; ".join(parts), False, True),
             )
             self.row(chips, words, stretch=1)
         self._considered(found)
+        self._figure(found)
         self.end()
 
     def _gap(self, gap: Gap, found: Findings) -> None:
@@ -287,6 +290,15 @@ class MissingPage(Page):
         button.setAccessibleName(tr("Shop slip: {words}", words=gap.words))
         button.clicked.connect(lambda: self.slip_wanted.emit(gap.sector))
         self.row(have, usual, words, button, stretch=2)
+
+    def _figure(self, found: Findings) -> None:
+        self.rows.addWidget(rule())
+        self.say(tr("What each hue reaches"), bold=True)
+        self.say(
+            tr("Bars: how vivid your own mixes become. Pencil outlines: what a well-filled box can do."),
+            soft=True,
+        )
+        self.rows.addWidget(ReachFigure(found.best, found.usual))
 
     def _considered(self, found: Findings) -> None:
         if found.worth is None:

@@ -302,6 +302,7 @@ class ReadRoom(Room):
         )
 
     def _tried(self, trial: Trial) -> None:
+        self.session.told.emit("")  # it is no longer being read
         record = self.state.record
         if trial.sheet != (record.sheet if record is not None else None):
             return  # the sheet was changed meanwhile

@@ -283,7 +283,7 @@ class FewerPage(WeighPage):
         table = self.weighing.reach.table
         shares = [(float(s), CLASSES[i]) for i, s in enumerate(table.shares(places)) if table.counts[i] >= 8]
         shares.sort()
-        return tr("Least of ") + ", ".join(f"{word} {100 * share:.0f} %" for share, word in shares[:3])
+        return tr("Least of ") + ", ".join(f"{word} {100 * share:.0f}\u00a0%" for share, word in shares[:3])
 
     def _free(self) -> list[int]:
         """The paints that may come in under the conditions."""

@@ -4,10 +4,12 @@ import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QColor,
+    QFontMetricsF,
     QImage,
     QKeyEvent,
     QMouseEvent,
     QPainter,
+    QPainterPath,
     QPaintEvent,
     QPalette,
     QPen,
@@ -143,11 +145,15 @@ class MapView(QWidget):
             self._draw_many(painter)
         else:
             self._draw_few(painter)
+        self._draw_numbers(painter)
         self._draw_marks(painter)
 
+    @property
+    def _night(self) -> bool:
+        return bool(self.palette().window().color().lightness() < 128)
+
     def _grey(self, level: int) -> QColor:
-        dark = self.palette().window().color().lightness() < 128
-        level = 255 - level if dark else level
+        level = 255 - level if self._night else level
         return QColor(level, level, level)
 
     def _draw_ground(self, painter: QPainter) -> None:
@@ -158,11 +164,6 @@ class MapView(QWidget):
             style = Qt.PenStyle.SolidLine if radius % 40 == 0 else Qt.PenStyle.DotLine
             painter.setPen(QPen(self._grey(186), 1.0, style))
             painter.drawEllipse(centre, radius * scale, radius * scale)
-        painter.setFont(sans(10))
-        painter.setPen(self._grey(110))
-        for radius in _RINGS[:4]:
-            box = QRectF(centre.x() - 20, centre.y() - radius * scale - 16, 40, 15)
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, str(radius))
         painter.setFont(sans(11))
         painter.setPen(self._grey(70))
         for hue, word in _WORDS:
@@ -173,6 +174,27 @@ class MapView(QWidget):
             painter.drawText(
                 QRectF(place.x() - 45, place.y() - 10, 90, 20), Qt.AlignmentFlag.AlignCenter, word
             )
+
+    def _draw_numbers(self, painter: QPainter) -> None:
+        """The rings' numbers, over the points, on a rim of the ground so that they can be read there."""
+        (x, y), *_ = self.to_pixels(np.zeros((1, 3)))
+        font = sans(10)
+        rim = QPen(self.palette().color(QPalette.ColorRole.Window), 3.5)
+        rim.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+        painter.save()
+        painter.setClipRect(self._plane())
+        for radius in _RINGS[:4]:
+            word = str(radius)
+            path = QPainterPath()
+            path.addText(-QFontMetricsF(font).horizontalAdvance(word) / 2, 0.0, font, word)
+            path.translate(float(x), float(y) - radius * self._scale() - 4.0)
+            rim = self.palette().color(QPalette.ColorRole.Window)
+            painter.strokePath(
+                path,
+                QPen(rim, 3.5, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap, Qt.PenJoinStyle.RoundJoin),
+            )
+            painter.fillPath(path, self._grey(90))
+        painter.restore()
 
     def _draw_scale(self, painter: QPainter) -> None:
         strip = self._strip()
@@ -209,10 +231,13 @@ class MapView(QWidget):
             paired = set(points.pairs[:, 0].tolist())
             for i in np.flatnonzero(~points.recorded):
                 colour = QColor(*(int(v) for v in points.rgb[i]))
-                painter.setBrush(Qt.BrushStyle.NoBrush if int(i) in paired else colour)
-                painter.setPen(QPen(colour.darker(125), 1.6))
+                hollow = int(i) in paired
+                painter.setBrush(Qt.BrushStyle.NoBrush if hollow else colour)
+                edge = QPen(colour if self._night else colour.darker(125), 1.6)
+                # by night a pencil line holds what is as dark as the ground
+                painter.setPen(QPen(self._grey(120), 1.2) if self._night and not hollow else edge)
                 painter.drawEllipse(QPointF(*places[i]), 5.0, 5.0)
-            painter.setPen(QPen(QColor(20, 20, 20), 1.2))
+            painter.setPen(QPen(self._grey(20), 1.2))
             for i in np.flatnonzero(points.recorded):
                 painter.setBrush(QColor(*(int(v) for v in points.rgb[i])))
                 x, y = places[i]
