@@ -74,6 +74,46 @@ def test_what_is_translated_is_a_plain_string():
     assert sum(len(list(said_in(path))) for path in SOURCE.rglob("*.py")) > 1500
 
 
+def test_no_text_is_joined_by_an_english_word():
+    """What stands in a row is listed by `words.listed`, which knows the language."""
+    joined = re.compile(r"""["'] (?:and|or|of|with) ["']\.join""")
+    found = {
+        p.name: joined.findall(p.read_text(encoding="utf-8"))
+        for p in SOURCE.rglob("*.py")
+        if "cli" not in p.parts
+    }
+    assert {name: bad for name, bad in found.items() if bad} == {}
+
+
+def test_words_in_a_row(german):
+    assert [words.listed(row) for row in ([], ["Rose"], ["Rose", "Lemon"], ["Rose", "Lemon", "Sepia"])] == [
+        "", "Rose", "Rose und Lemon", "Rose, Lemon und Sepia",
+    ]  # fmt: skip
+
+
+def test_the_way_out_of_doubt_is_said_right_in_any_language(german):
+    """A mix is painted and read, a card is read only."""
+    from culmo.core.paint.estimate import learn
+    from culmo.core.paint.recipe import mix
+    from culmo.core.paint.why import explain
+    from support.paints import make_painter
+
+    painter = make_painter(6, seed=2)
+    names = [paint.name for paint in painter.paints]
+    cards = painter.cards()
+    everything = {name.casefold(): {(1.0, "paper"), (0.2, "paper"), (1.0, "ink")} for name in names}
+    sentences = {
+        explain(learn(names, cards), mix([a, b]), everything).sentence for a in names for b in names if a < b
+    }
+    told = [
+        sentence for sentence in sentences if "keine Mischung" in sentence or "Keine Mischung" in sentence
+    ]
+    assert told
+    for sentence in told:
+        assert words.tr("painting and reading one") in sentence
+        assert f"; {words.tr('reading it')} " not in sentence
+
+
 def test_numbers_dates_and_plurals_of_the_place(german):
     assert words.language() == "de"
     assert words.tr("within {value:.1f}", value=2.5) == "± 2,5"

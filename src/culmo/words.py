@@ -5,6 +5,7 @@ A string stands in the code in English, inside `tr(...)`; that is what the catal
 """
 
 import gettext
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from importlib.resources import files
@@ -75,6 +76,18 @@ def tr(text: str, **values: Any) -> str:
     """
     found = _speech.catalogue.gettext(text) if text else ""
     return _local.vformat(found, (), values) if values else found
+
+
+def listed(words: Sequence[str]) -> str:
+    """Words in a row, as they are said: "Rose", "Rose and Lemon", "Rose, Lemon and Sepia".
+
+    Parameters
+    ----------
+    words : sequence of str, in the user's language
+    """
+    if len(words) < 2:
+        return "".join(words)
+    return tr("{first} and {last}", first=", ".join(words[:-1]), last=words[-1])
 
 
 def trn(one: str, many: str, count: int, **values: Any) -> str:

@@ -1,12 +1,16 @@
 """What the window shows of what has been learned."""
 
+import itertools
+
 import numpy as np
 import pytest
-from PySide6.QtWidgets import QCheckBox
+from PySide6.QtWidgets import QCheckBox, QLabel
 
+from culmo.core.paint.readings import Reading
 from culmo.core.paint.recipe import mix
 from culmo.desk.app import settle
 from culmo.desk.rooms.box.known import curves, hand_sentence, reading_lines, strength_lines
+from culmo.desk.rooms.box.view import ROLES
 from culmo.desk.window import BOX, PLAN
 from culmo.study import acts
 from support.builders import make_sheet, make_study
@@ -91,6 +95,43 @@ def test_other_lights_change_the_strokes_and_are_named(with_study, place):
     window.actions_by_id["light 0"].trigger()
     settle(window, 20)
     assert window.box.strokes.cards[2].grab().toImage() == day
+
+
+def test_a_page_of_the_slip_is_laid_out_at_once(with_study):
+    """Rows that were put in just now lay on each other until the event loop came to them."""
+    window = with_study
+    study = window.session.study
+    for number in range(40):
+        reading = Reading(mix(["Ultramarine"], wash=0.2 + number / 100), (60.0, 0.0, -number / 2))
+        study.apply(acts.add_readings(study, [acts.Incoming(reading)], "many"))
+    window.show_room(BOX)
+    window.box.select("Ultramarine")
+    settle(window, 30)
+    window.box.pages.tabs.choose(2)
+    page = window.box.known
+    page.refresh()  # and nothing between this and the look
+    inner = page.widget()
+    assert inner.height() >= inner.heightForWidth(inner.width()) > page.viewport().height()
+    rows = [page.readings.itemAt(place).geometry() for place in range(page.readings.count())]
+    assert len(rows) > 40
+    assert all(row.height() >= 20 for row in rows)
+    assert all(one.bottom() < other.top() + 1 for one, other in itertools.pairwise(rows))
+
+
+def test_findings_are_laid_out_at_once(with_study):
+    window = with_study
+    window.show_room(BOX)
+    settle(window, 30)
+    window.box.shows.choose(ROLES)
+    settle(window, 30)
+    page = window.box.roles
+    page.show_findings(window.box.found, None)
+    inner = page.widget()
+    assert inner.isVisible()
+    assert inner.height() >= inner.heightForWidth(page.viewport().width()) > page.viewport().height()
+    assert all(
+        not label.isHidden() and label.height() > 10 for label in inner.findChildren(QLabel) if label.text()
+    )
 
 
 def test_learning_can_be_stopped_and_the_old_figures_stand(with_study):

@@ -1,6 +1,6 @@
 """Scrolled pages of rows: strokes, washes and words."""
 
-from PySide6.QtCore import Qt, QTimer
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
@@ -24,21 +24,20 @@ class Listing(QScrollArea):
         self.rows = QVBoxLayout()
 
     def begin(self) -> None:
-        """An empty page."""
-        inner = QWidget()
-        inner.setObjectName(self.ground)
-        self.rows = QVBoxLayout(inner)
+        """An empty page, filled out of sight: what was there stands until `end`."""
+        self.inner = QWidget()
+        self.inner.setObjectName(self.ground)
+        self.rows = QVBoxLayout(self.inner)
         self.rows.setContentsMargins(0, STEP, STEP, STEP)
         self.rows.setSpacing(6)
-        self.setWidget(inner)
-        self.inner = inner
 
     def end(self) -> None:
-        """Nothing more comes."""
+        """Nothing more comes: the page is on view, laid out."""
         self.rows.addStretch(1)
-        QTimer.singleShot(
-            0, self, self._fit
-        )  # new widgets count in a layout when the event loop has shown them
+        if self.inner is not None:
+            self.setWidget(self.inner)
+            self.inner.show()
+            self._fit()
 
     @property
     def narrow(self) -> bool:

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Sequence
 
-from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QCoreApplication, QEvent, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QFontMetrics, QImage, QKeyEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import (
     QFrame,
@@ -134,6 +134,16 @@ class Slip(QScrollArea):
         self.lines.setContentsMargins(2 * STEP, STEP + 4, 2 * STEP, 2 * STEP)
         self.lines.setSpacing(STEP)
         self.setWidget(inner)
+
+    def lay_out(self) -> None:
+        """Lay out what was put in just now; new parts would lie on each other until the event loop came to them."""
+        for part in self.widget().findChildren(QWidget, options=Qt.FindChildOption.FindDirectChildrenOnly):
+            if part.testAttribute(Qt.WidgetAttribute.WA_WState_Hidden) and not part.testAttribute(
+                Qt.WidgetAttribute.WA_WState_ExplicitShowHide
+            ):
+                part.show()  # as the event loop would
+        self.lines.activate()
+        QCoreApplication.sendEvent(self, QEvent(QEvent.Type.LayoutRequest))
 
 
 class TabbedSlip(QWidget):

@@ -23,7 +23,7 @@ def whole_file(path: Path) -> Iterator[Path]:
     try:
         yield beside
         if not beside.is_file() or beside.stat().st_size == 0:
-            raise OSError("nothing was written")
+            raise OSError(tr("nothing was written"))
         beside.replace(path)
     except OSError as error:
         raise CulmoError(

@@ -12,7 +12,7 @@ from culmo.core.paint.optics import linearise
 from culmo.core.paint.predict import batch_for
 from culmo.core.paint.readings import INK, PAPER
 from culmo.core.paint.recipe import FULL, TINT, Recipe, mix
-from culmo.words import tr
+from culmo.words import listed, tr
 
 _PLACES = (
     (FULL, PAPER, tr("no masstone")),
@@ -75,7 +75,7 @@ def explain(
                 )
     together = frozenset(name.casefold() for name in recipe.names)
     if len(names) > 1 and together not in (read_mixes or set()):
-        options.append((recipe, PAPER, tr("no mix of {what} has been read", what=" and ".join(names))))
+        options.append((recipe, PAPER, tr("no mix of {what} has been read", what=listed(names))))
     asked = [recipe, *(option[0] for option in options)]
     grounds = [PAPER, *(option[1] for option in options)]
     linear = linearise(estimate.layout, estimate.theta, batch_for(estimate, asked, grounds))
@@ -95,7 +95,7 @@ def explain(
             best, gain = i, share
     if best >= 0 and gain >= 0.08:
         remedy = options[best][2]
-        act = tr("painting and reading one") if remedy.startswith("no mix") else tr("reading it")
+        act = tr("painting and reading one") if options[best][0] is recipe else tr("reading it")
         sentence = tr(
             "{upper}{remedy}; {act} would {words} the doubt.",
             upper=remedy[0].upper(),

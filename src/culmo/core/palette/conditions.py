@@ -10,7 +10,7 @@ from culmo.core.palette.lattice import places_of
 from culmo.core.palette.mixer import FULL_AT, MIDDLE_AT, PairTable, chroma_of
 from culmo.core.palette.roles import find_roles
 from culmo.errors import CulmoError
-from culmo.words import tr
+from culmo.words import listed, tr
 
 ANY, WITH, WITHOUT = "", "with", "without"
 _LIGHTFAST = ("excellent", "good")
@@ -190,7 +190,7 @@ def resolve(kinds: Kinds, conditions: Conditions, size: int) -> Resolved:
                 tr(
                     "{words} is wanted, but {what} leave none; drop one of them",
                     words=words,
-                    what=" and ".join(why),
+                    what=listed(why),
                 )
             )
     return Resolved(

@@ -18,7 +18,7 @@ from culmo.core.palette.mixer import (
     hue_apart,
     hue_of,
 )
-from culmo.words import mark, tr
+from culmo.words import listed, mark, tr
 
 # families by the hue angle of a middle wash, in degrees, and the least chroma
 _FAMILIES = {"yellow": (70.0, 112.0, 30.0), "red": (335.0, 46.0, 24.0), "blue": (200.0, 306.0, 20.0)}
@@ -319,6 +319,6 @@ def role_sentence(filled: Filled, title: Callable[[Recipe], str] = str) -> str:
     elif filled.role.key == "white":
         reason = tr("covers {score:.0f} % of the bar", score=entry.score)
     else:
-        tests = " and ".join(title(recipe.with_wash(1.0)) for recipe in entry.tests)
+        tests = listed([title(recipe.with_wash(1.0)) for recipe in entry.tests])
         reason = tr("{tests}: chroma {score:.0f}", tests=tests, score=entry.score)
     return tr("your choice; {reason}", reason=reason) if filled.by_hand else reason

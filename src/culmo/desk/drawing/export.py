@@ -188,7 +188,7 @@ def _write_pdf(
         )
         writer.setPageLayout(QPageLayout(size, QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0)))
         if number == 0 and not painter.begin(writer):
-            raise OSError("the file can not be opened for writing")
+            raise OSError(tr("the file can not be opened for writing"))
         if number:
             writer.newPage()
         painter.resetTransform()
@@ -212,7 +212,7 @@ def _write_svg(
     generator.setViewBox(QRectF(0, 0, width, height))
     painter = QPainter()
     if not painter.begin(generator):
-        raise OSError("the file can not be opened for writing")
+        raise OSError(tr("the file can not be opened for writing"))
     painter.scale(10.0, 10.0)
     draw_print(painter, sheet, looks, style, options)
     painter.end()
@@ -226,7 +226,7 @@ def _write_png(
         round(sheet.paper.width_mm * scale), round(sheet.paper.height_mm * scale), QImage.Format.Format_RGB32
     )
     if image.isNull():
-        raise OSError("the picture would be too large")
+        raise OSError(tr("the picture would be too large"))
     image.fill(Qt.GlobalColor.white)
     image.setDotsPerMeterX(round(PNG_DPI / MM_PER_INCH * 1000))
     image.setDotsPerMeterY(round(PNG_DPI / MM_PER_INCH * 1000))
@@ -235,4 +235,4 @@ def _write_png(
     draw_print(painter, sheet, looks, style, options)
     painter.end()
     if not image.save(str(path), "PNG"):
-        raise OSError("the file can not be opened for writing")
+        raise OSError(tr("the file can not be opened for writing"))

@@ -7,6 +7,7 @@ from PySide6.QtGui import QColor, QImage, QPagedPaintDevice, QPageLayout, QPageS
 
 from culmo.core.chart.papers import MM_PER_INCH, Paper
 from culmo.desk.drawing.sheet import draw_text, drawn_width_mm
+from culmo.words import tr
 
 TEXT, SMALL, HEADING, TITLE = 3.5, 2.9, 4.8, 8.0
 LEADING = 1.36
@@ -66,7 +67,7 @@ class Flow:
         else:
             self._set_size(paper)
             if not self.painter.begin(device):
-                raise OSError("the pages can not be drawn")
+                raise OSError(tr("the pages can not be drawn"))
         self._scale()
         self._foot()
 

@@ -168,7 +168,7 @@ def write_shop_slip(slip: ShopSlip, looks: Looks | None, path: Path) -> None:
             else shop_slip_image(slip, looks).save(str(beside), "PNG")
         )
         if not done:
-            raise OSError("nothing was written")
+            raise OSError(tr("nothing was written"))
 
 
 def _write_pdf(slip: ShopSlip, looks: Looks | None, path: Path) -> bool:

@@ -26,7 +26,7 @@ from culmo.desk.theme import STEP
 from culmo.desk.widgets import Swatch, rule
 from culmo.study import box_acts
 from culmo.study.box_records import given_roles
-from culmo.words import tr
+from culmo.words import listed, tr
 
 _AS_FOUND = tr("as found")
 
@@ -42,7 +42,7 @@ class Page(Listing):
 def _in_short(recipe: Recipe) -> str:
     parts = recipe.layers[0].parts
     amounts = " : ".join(f"{part.parts:g}" for part in parts)
-    return f"{amounts} {' and '.join(part.name for part in parts)}"
+    return f"{amounts} {listed([part.name for part in parts])}"
 
 
 class RolesPage(Page):

@@ -3,6 +3,7 @@
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QPalette
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from culmo.core.colour.spectral import WAVELENGTH_NM
@@ -18,7 +19,7 @@ from culmo.desk.rooms.box.known import (
     strength_lines,
 )
 from culmo.desk.session import Session
-from culmo.desk.theme import DAY, sans
+from culmo.desk.theme import sans
 from culmo.desk.widgets import Slip, Swatch, clear_layout, rule, text_label, title_label
 from culmo.study import acts
 from culmo.words import tr
@@ -43,7 +44,7 @@ class KnownPage(Slip):
         self.plot: pg.PlotWidget | None = None
         self.key = text_label(
             tr(
-                "black: absorption of a full wash, grey: nine in ten; broken: scattering. From violet "
+                "firm: absorption of a full wash, grey: nine in ten; broken: scattering. From violet "
                 "(380) to red (730 nm)"
             ),
             soft=True,
@@ -106,8 +107,7 @@ class KnownPage(Slip):
         self.hand.setText(hand_sentence(estimate, self.name))
         for line in reading_lines(study, self.name, estimate):
             self.readings.addWidget(self._line(line))
-        self.lines.activate()  # the scrolled page takes its new height now, not at some later event
-        self.widget().updateGeometry()
+        self.lay_out()
 
     def _line(self, line: ReadingLine) -> QWidget:
         widget = QWidget()
@@ -123,7 +123,7 @@ class KnownPage(Slip):
         chip.show_colour(qcolor(line.lab))
         row.addWidget(box)
         row.addWidget(chip)
-        row.addWidget(text_label(line.text + ("  (odd)" if line.odd else ""), soft=not line.taken_in), 1)
+        row.addWidget(text_label(line.text + (tr("  (odd)") if line.odd else ""), soft=not line.taken_in), 1)
         return widget
 
     def _trust(self, row_id: int, taken: bool) -> None:
@@ -133,7 +133,7 @@ class KnownPage(Slip):
         import pyqtgraph as pg  # slow to import, and only this page and the map need it
 
         if self.plot is None:
-            self.plot = pg.PlotWidget(background=DAY.colour("panel"))
+            self.plot = pg.PlotWidget(background=None)
             self.plot.setFixedHeight(150)
             self.plot.setMouseEnabled(False, False)
             self.plot.setMenuEnabled(False)
@@ -143,19 +143,22 @@ class KnownPage(Slip):
             for side in ("left", "bottom"):
                 axis = self.plot.getAxis(side)
                 axis.setTickFont(sans(9))
-                axis.setPen(pg.mkPen((120, 120, 120)))
-                axis.setTextPen(pg.mkPen((90, 90, 90)))
             self.plot.getAxis("left").setWidth(34)
             self.plot.setAccessibleName(tr("Absorption and scattering over wavelength"))
             self.plot_place.addWidget(self.plot)
         self.plot.show()
         self.plot.clear()
+        ink = self.palette().color(QPalette.ColorRole.WindowText)
+        soft = self.palette().color(QPalette.ColorRole.PlaceholderText)
+        for side in ("left", "bottom"):  # by night in other greys
+            axis = self.plot.getAxis(side)
+            axis.setPen(pg.mkPen(soft))
+            axis.setTextPen(pg.mkPen(soft))
         low = pg.PlotDataItem(WAVELENGTH_NM, found.absorption_low, pen=(0, 0, 0, 0))
         high = pg.PlotDataItem(WAVELENGTH_NM, found.absorption_high, pen=(0, 0, 0, 0))
         for item in (low, high):
             self.plot.addItem(item)
         self.plot.addItem(pg.FillBetweenItem(low, high, brush=pg.mkBrush(150, 150, 150, 90)))
-        ink = DAY.colour("text")
         self.plot.plot(WAVELENGTH_NM, found.absorption, pen=pg.mkPen(ink, width=2.2))
         self.plot.plot(
             WAVELENGTH_NM, found.scattering, pen=pg.mkPen(ink, width=1.4, style=Qt.PenStyle.DashLine)

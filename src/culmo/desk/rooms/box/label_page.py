@@ -94,8 +94,7 @@ class LabelPage(Slip):
             self._cell(2 * row + 1, 1, text_label(line.test, soft=True, points=10))
         self.lightfast.setText(view.lightfast[:1].upper() + view.lightfast[1:] + ".")
         self.cautions.setText("\n".join(view.cautions))
-        self.lines.activate()
-        self.widget().updateGeometry()
+        self.lay_out()
 
     def _cell(self, row: int, column: int, label: QLabel) -> None:
         if column == 0:

@@ -134,6 +134,7 @@ class DaybookSlip(Slip):
             self.dues.addWidget(text_label(trn("and {n} more", "and {n} more", more), soft=True, points=10))
         if not found:
             self.dues.addWidget(text_label(tr("Nothing dries, nothing waits."), soft=True))
+        self.lay_out()
 
     def show_entry(self, entry: Entry | None) -> None:
         """The chosen line whole."""
@@ -178,3 +179,4 @@ class DaybookSlip(Slip):
             button.setToolTip(name)
             button.clicked.connect(lambda _=False, photo_id=photo_id: self.open_picture.emit(photo_id))
             self.pictures.addWidget(button)
+        self.lay_out()

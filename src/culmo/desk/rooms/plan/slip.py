@@ -134,6 +134,7 @@ class CellPage(Slip):
             line.addWidget(text_label(spoken_recipe(other.recipe)), 1)
             line.addWidget(text_label(decimal(f"{away:.1f}"), soft=True))
             self.same.addWidget(row)
+        self.lay_out()
 
     def _show_middle(self, recipe: Recipe) -> None:
         """Where the middle of two paints lies, and even steps between them."""

@@ -40,7 +40,7 @@ from culmo.desk.widgets import Entry, Slip, Swatch, rule, text_label, title_labe
 from culmo.errors import CulmoError
 from culmo.study import palette_acts
 from culmo.study.palette_acts import Wanted, wanted_lists
-from culmo.words import decimal, tr, trn
+from culmo.words import decimal, listed, tr, trn
 
 _REST_MS = 250
 
@@ -124,7 +124,11 @@ class Results(Listing):
                     soft=True,
                 )
             for touch in answer.adds:
-                words = " and ".join(f"{amount_words(amount)} of {name}" for name, amount in touch.adds)
+                adds = [
+                    tr("{amount} of {name}", amount=amount_words(amount), name=name)
+                    for name, amount in touch.adds
+                ]
+                words = listed(adds)
                 water = tr("at a wash of {wash:g}", wash=touch.recipe.layers[0].wash)
                 words = tr("add {words}", words=words) if words else tr("only water")
                 self._row(

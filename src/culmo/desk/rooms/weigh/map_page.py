@@ -28,7 +28,7 @@ from culmo.desk.rooms.weigh.weighing import Weighing
 from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.widgets import FactRow, Slip, Swatch, clear_layout, rule, text_label, title_label
-from culmo.words import decimal, mark, tr
+from culmo.words import decimal, listed, mark, tr
 
 _MOST_LISTED = 60
 _KEY = tr("ring: predicted    square: painted and read    distance from the middle: chroma")
@@ -157,7 +157,7 @@ class MapPage(WeighPage):
                 recorded=recorded,
             )
         if paints:
-            words += tr(", with {what}", what=" and ".join(paints))
+            words += tr(", with {what}", what=listed(paints))
         light = tr("; under {what}", what=tr(LIGHTS[self.session.light].name)) if self.session.light else ""
         self.say(title, words + light, _KEY_MANY if source == ALL_MIXES else _KEY)
 

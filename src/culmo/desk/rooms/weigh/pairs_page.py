@@ -13,7 +13,7 @@ from culmo.desk.rooms.weigh.weighing import Mixes, Weighing
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP
 from culmo.desk.widgets import Slip, TabStrip, rule, text_label
-from culmo.words import tr
+from culmo.words import listed, tr
 
 _MISSED = 0.001
 TOPICS = (tr("Greys and darks"), tr("Clean mixes"), tr("Grain and reach"), tr("Careful"), tr("Alike"))
@@ -126,7 +126,7 @@ class PairsPage(WeighPage):
         for use in pairs:
             wash = use.recipe if title != "Be careful with" else use.recipe.with_wash(FULL)
             parts = " : ".join(f"{part.parts:g}" for part in use.recipe.layers[0].parts)
-            names = " and ".join(use.recipe.names)
+            names = listed(use.recipe.names)
             listing.row(
                 listing.stroke(use.first, 96, 34),
                 listing.stroke(use.second, 96, 34),

@@ -155,6 +155,7 @@ class PaletteSlip(Slip):
             self.changes.addWidget(text_label(_TITLES[kind], bold=True))
             for change in entries:
                 self.changes.addWidget(self._change(change))
+        self.lay_out()
 
     def _change(self, change: Change) -> QWidget:
         row = ChangeRow(self.session, change)
@@ -239,6 +240,7 @@ class KeptSlip(Slip):
             )
         for palette, now in kept:
             self.rows.addWidget(self._one(palette, now))
+        self.lay_out()
 
     def _one(self, palette: KeptPalette, now: str) -> QWidget:
         widget = QWidget()
