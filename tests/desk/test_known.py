@@ -66,8 +66,49 @@ def test_curves_strength_hand_and_readings(with_study):
     assert (found.absorption < found.absorption_high).all()
     assert "not known yet" in hand_sentence(estimate, "Rose")
     assert strength_lines(estimate, "Rose", ["Rose", "Lemon"])[0].endswith("with Lemon lands in the middle")
-    lines = reading_lines(study, "Rose", estimate)
+    lines = reading_lines(study, "Rose", {})
     assert [line.text for line in lines] == ["Rose", "Rose, tint", "Rose over the bar"]
+
+
+def test_each_reading_says_where_it_is_from_and_whether_it_teaches(study):
+    moments = iter(f"2026-03-{day:02d}T10:00:00+01:00" for day in range(1, 28))
+    study.clock = lambda: next(moments)
+    study.apply(acts.add_sheet(study, make_sheet()))
+    cell = next(row for row in study.rows("cells") if row["recipe"] == "Lemon + Rose")
+    study.apply(acts.read_cell(study, 1, cell["id"], (50.0, 40.0, 30.0)))
+    extra = [
+        Reading(mix(["rose"]), (42.0, 60.0, 5.0)),
+        Reading(mix(["Rose"]), (44.0, 60.0, 5.0), trust="excluded"),
+        Reading(mix(["Rose"]), (45.0, 60.0, 5.0), trust="wet"),
+        Reading(mix(["Rose"]), (80.0, 20.0, 1.0), treatment="lifted"),
+        Reading(mix(["Rose madder"]), (46.0, 50.0, 5.0)),
+    ]
+    study.apply(acts.add_paint(study, acts.PaintEntry("Rose madder", "NR9")))
+    study.apply(
+        acts.add_readings(
+            study, [acts.Incoming(reading, None, (("source", "file"),)) for reading in extra], "x"
+        )
+    )
+    lines = reading_lines(study, "Rose", {})
+    assert [(line.text, line.taken_in) for line in lines] == [
+        ("Rose", False), ("rose", True), ("Rose", True), ("Rose, tint", True), ("Rose over the bar", True),
+        ("Lemon + Rose", True),
+    ]  # fmt: skip
+    assert [line.origin.split(", ")[0] for line in lines] == ["from a file"] * 2 + ["card"] * 3 + ["A grid"]
+    assert lines[-1].origin.startswith("A grid, ") and lines[-1].origin.endswith(" March 2026")
+    assert not any(line.odd for line in lines)
+    (odd,) = [line for line in reading_lines(study, "Rose", {lines[0].id: 0.1, lines[1].id: 0.9}) if line.odd]
+    assert odd.id == lines[0].id
+
+
+def test_a_paint_with_quotes_in_its_name_finds_its_readings(study):
+    name = 'The "old" rose'
+    study.apply(acts.add_paint(study, acts.PaintEntry(name, "PV19")))
+    study.apply(
+        acts.add_readings(study, [acts.Incoming(Reading(mix([name, "Lemon"]), (50.0, 30.0, 20.0)))], "x")
+    )
+    (line,) = reading_lines(study, name.upper(), {})
+    assert name in line.text
 
 
 def test_why_and_the_middle_stand_in_the_slip(with_study):

@@ -61,6 +61,8 @@ def test_what_was_kept_comes_back_exactly(found, place):
     assert again.unread == found.unread
     assert again.read_places == found.read_places
     assert again.read_mixes == found.read_mixes != set()
+    assert again.weights == found.weights
+    assert len(found.weights) == found.estimate.readings
     asked = [mix(FIVE[:2]), mix(FIVE[2:], wash=0.2)]
     assert np.array_equal(predict(again.estimate, asked).dE90, predict(found.estimate, asked).dE90)
 
@@ -161,7 +163,7 @@ def test_those_not_asked_for_the_longest_are_dropped(found, place):
     bystander = place / "not ours.txt"
     bystander.touch()
     assert find_kept(place, found.fingerprint) is not None  # which makes it the last asked for
-    other = learned.Learned("newest", found.estimate, set(), {}, set())
+    other = learned.Learned("newest", found.estimate, set(), {}, set(), {})
     keep(place, other)
     names = {path.name for path in place.iterdir()}
     assert {mine.name, "newest.learned", "not ours.txt", "1.learned"} <= names

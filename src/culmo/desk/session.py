@@ -370,6 +370,11 @@ class Session(QObject):
             )
         self.learned.emit()
 
+    @property
+    def weights(self) -> dict[int, float]:
+        """The robust weight of each reading that teaches, by its id; empty while nothing is known."""
+        return self._learned.weights if self._learned is not None else {}
+
     def knows(self, recipe: "Recipe") -> bool:
         """Whether every paint of a recipe is known to the present estimate."""
 

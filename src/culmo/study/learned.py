@@ -22,6 +22,7 @@ from culmo.core.paint.estimate import Estimate, learning, prepare
 from culmo.core.paint.hand import Hand
 from culmo.core.paint.parameters import Layout
 from culmo.core.paint.pigments import read_places, typical_readings
+from culmo.core.paint.readings import taught
 from culmo.data import pigment_table
 from culmo.errors import CulmoError
 from culmo.study.file import Row
@@ -46,6 +47,7 @@ class Learned:
     unread : set of folded names of paints of which nothing pure was read
     read_places : from folded name to the places of its card that were read
     read_mixes : set of the sets of folded names that were read together
+    weights : from the id of a reading that teaches to its robust weight; a small one is that of a dirty cell
     """
 
     fingerprint: str
@@ -53,6 +55,7 @@ class Learned:
     unread: set[str]
     read_places: dict[str, set[tuple[float, str]]]
     read_mixes: set[frozenset[str]]
+    weights: dict[int, float]
 
 
 def learning_from(
@@ -72,14 +75,17 @@ def learning_from(
     kept = None if folder is None else find_kept(folder, mark)
     if kept is not None:
         return kept
-    taught = [reading_of(row) for row in rows]
-    typical = typical_readings(codes, taught, pigment_table())
-    places = read_places(taught)
+    readings = [reading_of(row) for row in rows]
+    typical = typical_readings(codes, readings, pigment_table())
+    places = read_places(readings)
     unread = {name.casefold() for name, _ in codes} - set(places)
-    names = (reading.recipe.names for reading in taught)
+    names = (reading.recipe.names for reading in readings)
     mixes = {frozenset(name.casefold() for name in own) for own in names if len(own) > 1}
-    estimate = yield from learning(prepare([name for name, _ in codes], taught, typical), earlier)
-    return Learned(mark, estimate, unread, places, mixes)
+    estimate = yield from learning(prepare([name for name, _ in codes], readings, typical), earlier)
+    # general knowledge comes after what was read
+    ids = [int(reading.extra) for reading in taught(readings)]
+    weights = dict(zip(ids, estimate.weights.tolist(), strict=False))
+    return Learned(mark, estimate, unread, places, mixes, weights)
 
 
 def fingerprint(codes: Sequence[tuple[str, str]], rows: Sequence[Row]) -> str:
@@ -134,6 +140,7 @@ def keep(folder: Path, learned: Learned) -> None:
         "readings": estimate.readings,
         "settled": estimate.settled,
         "weights": len(estimate.weights),
+        "taught": list(learned.weights),
         "unread": sorted(learned.unread),
         "places": {name: sorted(places) for name, places in learned.read_places.items()},
         "mixes": sorted(sorted(mix) for mix in learned.read_mixes),
@@ -189,9 +196,9 @@ def find_kept(folder: Path, mark: str) -> Learned | None:
             weights=numbers[p + p * p :],
         )
         places = {name: {(wash, ground) for wash, ground in own} for name, own in head["places"].items()}
-        found = Learned(
-            mark, estimate, set(head["unread"]), places, {frozenset(mix) for mix in head["mixes"]}
-        )
+        mixes = {frozenset(mix) for mix in head["mixes"]}
+        weights = dict(zip(map(int, head["taught"]), estimate.weights.tolist(), strict=False))
+        found = Learned(mark, estimate, set(head["unread"]), places, mixes, weights)
     except (OSError, ValueError, TypeError, KeyError, AttributeError, RecursionError):
         return None
     with suppress(OSError):

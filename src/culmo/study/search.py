@@ -15,6 +15,7 @@ from culmo.core.paint.pigments import codes_in
 from culmo.errors import CulmoError
 from culmo.study.file import Row, Study
 from culmo.study.paint_acts import HOW_WORDS, MARKS
+from culmo.study.records import SOURCE_WORDS
 from culmo.words import months, tr
 
 Lab = tuple[float, float, float]
@@ -73,8 +74,7 @@ _KINDS_OF = {
 }  # fmt: skip
 # the keys as they are said; sought are both the key and the word
 _KEY_WORDS = {
-    "card": tr("card"), "typed": tr("typed"), "photo": tr("from a picture"), "instrument": tr("from an instrument"),
-    "file": tr("from a file"), "wet": tr("still wet"), "doubtful": tr("doubtful"), "excluded": tr("put aside"),
+    **SOURCE_WORDS, "wet": tr("still wet"), "doubtful": tr("doubtful"), "excluded": tr("put aside"),
     "over ink": tr("over ink"), "well map": tr("well map"), "patch": tr("patch"), "wheel cover": tr("wheel cover"),
     **{key: tr(key) for key in MARKS}, **HOW_WORDS, **{kind.key: kind.title for kind in SHEET_KINDS},
 }  # fmt: skip

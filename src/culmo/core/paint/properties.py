@@ -150,7 +150,7 @@ def card_transparency(
 
     Parameters
     ----------
-    readings : sequence of Reading, of the whole study
+    readings : sequence of Reading, those of the paint and of the bare ink at least
     name : str
     estimate : Estimate or None
     """

@@ -1,21 +1,23 @@
 """What Culmo has learned of a paint: its curves, its strength, the hand's way with it, and what that rests on."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from datetime import datetime
 
 import numpy as np
 
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.parameters import BIAS_AT, BIAS_SPREAD, PER_PAINT
-from culmo.core.paint.readings import EXCLUDED, taught
+from culmo.core.paint.readings import INK, WET, Reading
 from culmo.core.paint.recipe import spoken_recipe
 from culmo.core.paint.steps import middle
 from culmo.study import records
 from culmo.study.file import Study
-from culmo.words import tr
+from culmo.words import day_words, tr
 
 MOST_SHOWN = 60
+_ODD = 0.35  # of the weight of a clean reading, which is about one
 
 
 @dataclass(frozen=True)
@@ -93,6 +95,7 @@ class ReadingLine:
     ----------
     id : int, the row's
     text : str
+    origin : str, where it comes from and of which day
     lab : (L, a, b)
     taken_in : bool, whether it teaches
     odd : bool, whether the estimate gives it little weight, as a dirty cell
@@ -100,24 +103,53 @@ class ReadingLine:
 
     id: int
     text: str
+    origin: str
     lab: tuple[float, float, float]
     taken_in: bool
     odd: bool
 
 
-def reading_lines(study: Study, name: str, estimate: Estimate | None) -> list[ReadingLine]:
-    """The readings with a paint in them, its own card first."""
-    readings = records.readings(study)
-    good = taught(readings)
-    weights = {}
-    if estimate is not None and len(estimate.weights) >= len(good):
-        weights = {reading.extra: float(w) for reading, w in zip(good, estimate.weights, strict=False)}
-    found = [r for r in readings if name.casefold() in (n.casefold() for n in r.recipe.names)]
-    found.sort(key=lambda reading: len(reading.recipe.names))
+def reading_lines(study: Study, name: str, weights: Mapping[int, float]) -> list[ReadingLine]:
+    """The readings with a paint in them that teach or may: its own card first, of one recipe the latest first.
+
+    Parameters
+    ----------
+    study : Study
+    name : str
+    weights : from the id of a reading to its robust weight
+    """
+    # a wet one, and one that was lifted or lay in the window, never teaches
+    found = [
+        reading for reading in records.readings_of_paint(study, name)
+        if reading.recipe.layers and not reading.treatment and reading.trust != WET
+    ]  # fmt: skip
+    found.sort(key=_order)
+    found = found[:MOST_SHOWN]
+    origins = _origins(study, [int(reading.extra) for reading in found])
     lines = []
-    for reading in found[:MOST_SHOWN]:
+    for reading in found:
         over = tr(" over the bar") if reading.ground == "ink" else ""
         text = f"{spoken_recipe(reading.recipe)}{over}"
-        odd = weights.get(reading.extra, 1.0) < 0.35
-        lines.append(ReadingLine(reading.extra, text, reading.lab, reading.trust != EXCLUDED, odd))
+        odd = weights.get(reading.extra, 1.0) < _ODD
+        origin = origins[reading.extra]
+        lines.append(ReadingLine(reading.extra, text, origin, reading.lab, reading.teaches, odd))
     return lines
+
+
+def _order(reading: Reading) -> tuple[object, ...]:
+    washes = [-layer.wash for layer in reading.recipe.layers]
+    names = sorted(name.casefold() for name in reading.recipe.names)
+    return len(names), reading.ground == INK, names, washes, -int(reading.extra)
+
+
+def _origins(study: Study, ids: Sequence[int]) -> dict[int, str]:
+    rows = study.select(
+        f"""SELECT r.id, r.source, r.taken, s.title FROM readings r LEFT JOIN sheets s ON s.id = r.sheet_id
+            WHERE r.id IN ({",".join(map(str, ids))})"""
+    )
+    found = {}
+    for row in rows:
+        where = row["title"] or records.SOURCE_WORDS.get(row["source"], row["source"])
+        day = day_words(datetime.fromisoformat(row["taken"]), weekday=False) if row["taken"] else ""
+        found[row["id"]] = ", ".join(filter(None, (where, day)))
+    return found

@@ -64,7 +64,7 @@ class KnownPage(Slip):
             text_label(tr("Untick one to put it aside and see what changes."), soft=True, points=10)
         )
         self.readings = QVBoxLayout()
-        self.readings.setSpacing(2)
+        self.readings.setSpacing(6)
         self.lines.addLayout(self.readings)
         self.lines.addStretch(1)
         session.learned.connect(self.refresh)
@@ -105,25 +105,28 @@ class KnownPage(Slip):
             "\n".join(others) or tr("Take other paints in hand (at the left) to compare its strength.")
         )
         self.hand.setText(hand_sentence(estimate, self.name))
-        for line in reading_lines(study, self.name, estimate):
+        for line in reading_lines(study, self.name, self.session.weights):
             self.readings.addWidget(self._line(line))
         self.lay_out()
 
     def _line(self, line: ReadingLine) -> QWidget:
         widget = QWidget()
-        widget.setMinimumHeight(26)
         row = QHBoxLayout(widget)
         row.setContentsMargins(0, 0, 0, 0)
         box = QCheckBox()
         box.setChecked(line.taken_in)
-        box.setAccessibleName(tr("Learn from {what}", what=line.text))
+        box.setAccessibleName(tr("Learn from {what}", what=f"{line.text}, {line.origin}"))
         box.clicked.connect(lambda taken, row_id=line.id: self._trust(row_id, taken))
         chip = Swatch(22)
         chip.setFixedWidth(34)
         chip.show_colour(qcolor(line.lab))
         row.addWidget(box)
         row.addWidget(chip)
-        row.addWidget(text_label(line.text + (tr("  (odd)") if line.odd else ""), soft=not line.taken_in), 1)
+        words = QVBoxLayout()
+        words.setSpacing(0)
+        words.addWidget(text_label(line.text + (tr("  (odd)") if line.odd else ""), soft=not line.taken_in))
+        words.addWidget(text_label(line.origin, soft=True, points=9.5))
+        row.addLayout(words, 1)
         return widget
 
     def _trust(self, row_id: int, taken: bool) -> None:

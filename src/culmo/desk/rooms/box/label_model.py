@@ -78,7 +78,7 @@ def view_label(
 
 
 def _lines(study: Study, paint: Paint, label: Label, estimate: Estimate | None) -> list[Line]:
-    readings = records.readings(study)
+    readings = records.readings_of_paint(study, paint.name)
     cover = card_transparency(readings, paint.name, estimate)
     stain = card_staining(readings, paint.name, estimate)
     looks = fade_looks(study, paint.name)
@@ -108,7 +108,7 @@ def card_staining(readings: Sequence[Reading], name: str, estimate: Estimate | N
 
     Parameters
     ----------
-    readings : sequence of Reading, of the whole study
+    readings : sequence of Reading, those of the paint at least
     name : str
     estimate : Estimate or None
     """

@@ -141,7 +141,7 @@ def elsewhere(study: Study, name: str) -> dict[str, str]:
     # mixes, of which there are thousands, are left out by their sign before names are compared
     own = """source != 'card' AND treatment = '' AND trust = 'good' AND (INSTR(recipe, ' + ') = 0 OR INSTR(?, ' + '))
         AND INSTR(folded(recipe), ?)"""
-    for row in study.rows("readings", own, (name, name.casefold())):
+    for row in study.rows("readings", own, (name, records.sign_of(name))):
         recipe = records.recipe_of(row)
         if recipe.is_pure and recipe.names[0].casefold() == name.casefold():
             for key, _, wash, ground in CARD_FIELDS:

@@ -288,7 +288,7 @@ class ReadRoom(Room):
         """The bare paper's colour and what the sheet's cells should look like."""
         record, prediction = self.state.record, self.state.prediction
         expected = expected_colours(record.sheet.cells, prediction) if record and prediction else {}
-        return bare_paper(records.readings(self.session.file)), expected
+        return bare_paper(records.bare_readings(self.session.file)), expected
 
     def _try(self, source: Source) -> None:
         if self.session.study is None:
