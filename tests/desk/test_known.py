@@ -94,8 +94,8 @@ def test_each_reading_says_where_it_is_from_and_whether_it_teaches(study):
         ("Rose", False), ("rose", True), ("Rose", True), ("Rose, tint", True), ("Rose over the bar", True),
         ("Lemon + Rose", True),
     ]  # fmt: skip
-    assert [line.origin.split(", ")[0] for line in lines] == ["from a file"] * 2 + ["card"] * 3 + ["A grid"]
-    assert lines[-1].origin.startswith("A grid, ") and lines[-1].origin.endswith(" March 2026")
+    assert [line.origin.split(", ")[1] for line in lines] == ["from a file"] * 2 + ["card"] * 3 + ["A grid"]
+    assert lines[-1].origin.endswith(" March 2026, A grid")
     assert not any(line.odd for line in lines)
     (odd,) = [line for line in reading_lines(study, "Rose", {lines[0].id: 0.1, lines[1].id: 0.9}) if line.odd]
     assert odd.id == lines[0].id

@@ -151,5 +151,5 @@ def _origins(study: Study, ids: Sequence[int]) -> dict[int, str]:
     for row in rows:
         where = row["title"] or records.SOURCE_WORDS.get(row["source"], row["source"])
         day = day_words(datetime.fromisoformat(row["taken"]), weekday=False) if row["taken"] else ""
-        found[row["id"]] = ", ".join(filter(None, (where, day)))
+        found[row["id"]] = ", ".join(filter(None, (day, where)))
     return found
