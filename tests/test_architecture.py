@@ -85,3 +85,31 @@ def test_all_links_of_the_readme_lead_somewhere():
     text = (ROOT / "README.md").read_text(encoding="utf-8")
     for target in re.findall(r"\]\(([^)#]+)\)", text):
         assert (ROOT / target).exists(), target
+
+
+def test_each_piece_of_work_has_a_key_of_its_own():
+    """Newer work of a key stops the older: two rooms with one key would stop each other."""
+    homes: dict[str, set[str]] = {}
+    for path in SOURCE.rglob("*.py"):
+        module = ast.parse(path.read_text(encoding="utf-8"))
+        constants = {
+            target.id: node.value.value
+            for node in module.body
+            if isinstance(node, ast.Assign) and isinstance(node.value, ast.Constant)
+            for target in node.targets
+            if isinstance(target, ast.Name)
+        }
+        for node in ast.walk(module):
+            if not (
+                isinstance(node, ast.Call)
+                and isinstance(node.func, ast.Attribute)
+                and node.func.attr == "start"
+            ):
+                continue
+            if not ast.unparse(node.func).endswith("runner.start"):
+                continue
+            key = node.args[0]
+            name = key.value if isinstance(key, ast.Constant) else constants[key.id]
+            homes.setdefault(name, set()).add(path.name)
+    assert len(homes) >= 8
+    assert {name: places for name, places in homes.items() if len(places) > 1} == {}

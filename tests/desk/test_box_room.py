@@ -18,7 +18,8 @@ from culmo.desk.rooms.box.reach_figure import ReachFigure
 from culmo.desk.rooms.box.view import BOX as BOX_PAGE
 from culmo.desk.rooms.box.view import MISSING, OPPOSITES, REPEATS, ROLES, STROKES
 from culmo.desk.theme import PAPER
-from culmo.desk.window import BOX, PLAN
+from culmo.desk.window import BOX, PLAN, WEIGH
+from culmo.errors import CulmoError
 from culmo.study import acts, box_acts, records
 from culmo.study.box_records import boxes
 
@@ -303,6 +304,46 @@ def test_the_findings_say_what_the_box_can_do(qtbot, demo):
     (figure,) = demo.box.missing.findChildren(ReachFigure)
     assert figure.isVisibleTo(demo)
     assert np.all(figure.own <= figure.usual + 1e-6)  # the painter's own can be had too
+
+
+def test_what_the_weigh_room_works_out_does_not_stop_the_findings_of_the_box(demo):
+    demo.show_room(WEIGH)
+    demo.weigh.find_colour((60.0, 0.0, 20.0), "a stone")
+    for _ in range(4):
+        settle(demo, 40)
+    demo.show_room(BOX)
+    demo.box.shows.choose(ROLES)
+    assert demo.session.runner.busy()
+    demo.show_room(WEIGH)
+    demo.weigh.find_colour((50.0, 20.0, 20.0), "a red")
+    demo.show_room(BOX)
+    for _ in range(4):
+        settle(demo, 40)
+    assert "Cool red: Rose" in texts(demo.box.roles)
+
+
+def test_findings_that_are_stopped_or_fail_say_so_and_are_worked_out_when_asked_for_again(demo, monkeypatch):
+    demo.show_room(BOX)
+    demo.box.shows.choose(ROLES)
+    demo.session.stop_work()
+    assert not demo.session.runner.busy("findings")
+    assert "Stopped" in texts(demo.box.roles)
+    demo.box.shows.choose(STROKES)
+
+    def failing(*_):
+        raise CulmoError("no room left to reckon in")
+        yield 0.0
+
+    with monkeypatch.context() as patch:
+        patch.setattr("culmo.desk.rooms.box.findings.work_out", failing)
+        demo.box.shows.choose(ROLES)
+        settle(demo, 40)
+    assert "No room left" in demo.notice_text.text()
+    assert "could not be worked out" in texts(demo.box.roles)
+    demo.box.shows.choose(STROKES)
+    demo.box.shows.choose(ROLES)
+    settle(demo, 40)
+    assert "Cool red: Rose" in texts(demo.box.roles)
 
 
 @pytest.fixture

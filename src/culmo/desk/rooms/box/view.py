@@ -38,6 +38,7 @@ if TYPE_CHECKING:
 
 BOX, STROKES, ROLES, REPEATS, MISSING, OPPOSITES = range(6)
 PAGES = (tr("Box"), tr("Strokes"), tr("Roles"), tr("Repeats"), tr("Missing"), tr("Opposites"))
+FINDINGS = "findings"  # the work in the background
 PICTURE_ENDINGS = (".png", ".jpg", ".jpeg", ".webp", ".bmp")
 TABLE_ENDINGS = (".csv", ".tsv", ".txt")
 
@@ -59,6 +60,7 @@ class BoxRoom(Room):
         self.current: str = ""
         self.found: Findings | None = None
         self._found_for: object = None
+        session.stoppers.append(self._stop)
         self._narrow = False
         self.setAcceptDrops(True)
         main = self.lay_ground()
@@ -442,8 +444,22 @@ class BoxRoom(Room):
         self.found = None
         self._say_empty(tr("Mixing every pair…"))
         session.runner.start(
-            "find", lambda: work_out(estimate, inside, wished, owned), self._on_found, session.failed.emit
+            FINDINGS, lambda: work_out(estimate, inside, wished, owned), self._on_found, self._on_failed
         )
+
+    def _on_failed(self, why: str) -> None:
+        self._found_for = None
+        self._say_empty(tr("This could not be worked out. Choose the page again to try once more."))
+        self.session.failed.emit(why)
+
+    def _stop(self) -> bool:
+        """Break off what is being worked out; says whether there was anything."""
+        if not self.session.runner.busy(FINDINGS):
+            return False
+        self.session.runner.cancel(FINDINGS)
+        self._found_for = None
+        self._say_empty(tr("Stopped. Choose the page again to have it worked out."))
+        return True
 
     def _on_found(self, found: "Findings") -> None:
         self.found = found
