@@ -114,6 +114,23 @@ def test_the_way_out_of_doubt_is_said_right_in_any_language(german):
         assert f"; {words.tr('reading it')} " not in sentence
 
 
+def test_where_a_practice_photo_is_from_is_stored_in_no_language(german, study):
+    """The record is read by whoever opens it; only what is shown is translated."""
+    from culmo.core.paint.estimate import learn
+    from culmo.core.steps import run_through
+    from culmo.desk.rooms.read.trial import practice
+    from culmo.study import acts, records
+    from support.builders import make_sheet
+
+    study.apply(acts.add_sheet(study, make_sheet()))
+    record = records.sheet_record(study, 1)
+    estimate = learn([paint.name for paint in records.paints(study)], records.readings(study))
+    source = run_through(practice(record, estimate, lambda _: 0.1, datetime(2026, 3, 3), 5))
+    assert source.source == records.PRACTICE == "practice photo"
+    assert source.name == words.tr("practice photo.jpg") != "practice photo.jpg"
+    assert source.data.startswith(b"\xff\xd8")
+
+
 def test_numbers_dates_and_plurals_of_the_place(german):
     assert words.language() == "de"
     assert words.tr("within {value:.1f}", value=2.5) == "± 2,5"

@@ -185,13 +185,16 @@ def readings(study: Study) -> list[Reading]:
     return [reading_of(row) for row in reading_rows(study)]
 
 
+PRACTICE = "practice photo"  # the source of what the simulated camera saw
 # where a reading comes from, as it is said
 SOURCE_WORDS = {
     "card": tr("card"),
     "typed": tr("typed"),
     "photo": tr("from a picture"),
     "instrument": tr("from an instrument"),
+    "colorimeter": tr("from the colorimeter"),
     "file": tr("from a file"),
+    PRACTICE: tr("from a practice photo"),
 }
 
 

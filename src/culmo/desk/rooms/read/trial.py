@@ -21,7 +21,7 @@ from culmo.errors import CulmoError
 from culmo.study.file import Command, Study
 from culmo.study.photo_acts import BESIDE, Picture, read_picture, wet_cells
 from culmo.study.pictures import jpeg_bytes, photo_from_bytes, picture_file
-from culmo.study.records import SheetRecord
+from culmo.study.records import PRACTICE, SheetRecord
 from culmo.words import tr
 
 if TYPE_CHECKING:
@@ -266,4 +266,4 @@ def practice(
     seen = photograph(record.sheet, colours, shot, rng, grains)
     yield 0.9
     data = jpeg_bytes(seen.pixels, taken, seen.wide)
-    return Source(tr("practice photo.jpg"), None, data, tr("practice photo"))
+    return Source(tr("practice photo.jpg"), None, data, PRACTICE)
