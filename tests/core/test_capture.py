@@ -6,10 +6,12 @@ from dataclasses import replace
 import cv2
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from culmo.core.capture.camera import Shot, light_gains, photograph, random_shot
 from culmo.core.capture.card import Card, fit_card
-from culmo.core.capture.cells import Sampler
+from culmo.core.capture.cells import Sampler, quantiles
 from culmo.core.capture.judge import Expected, mixed_up, unexplained
 from culmo.core.capture.light import bare_mask, light_field
 from culmo.core.capture.locate import check_corners, locate
@@ -418,3 +420,14 @@ def test_a_sheet_from_anywhere_is_looked_at_before_it_is_looked_for(painted):
     ):
         with pytest.raises(CulmoError, match=r"cell|frame|mark"):
             read_sheet(photo, broken)
+
+
+@given(
+    st.integers(1, 60),
+    st.integers(1, 3),
+    st.lists(st.floats(0.0, 1.0), min_size=1, max_size=4),
+    st.integers(0, 2**32 - 1),
+)
+def test_quantiles_are_those_of_numpy(n, rows, shares, seed):
+    values = np.random.default_rng(seed).normal(size=(rows, n)).round(1)  # with equal ones among them
+    assert np.allclose(quantiles(values, shares), np.quantile(values, shares, axis=-1))

@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from culmo.core.paint.recipe import Layer, Part, Recipe, mix, parse_recipe, spoken_recipe
+from culmo.core.paint.recipe import FULL, Layer, Part, Recipe, mix, parse_recipe, spoken_recipe
 from culmo.errors import CulmoError
 
 names = st.one_of(
@@ -71,3 +71,14 @@ def test_spoken():
 def test_a_very_long_text_is_refused():
     with pytest.raises(CulmoError, match="too long"):
         parse_recipe("x" * 5000)
+
+
+@given(recipes)
+def test_a_recipe_is_the_same_key_however_it_was_made(recipe):
+    again = parse_recipe(str(recipe))
+    assert hash(again) == hash(recipe)
+    assert {recipe: 1}[again] == 1
+    assert recipe.full == recipe.with_wash(FULL)
+    assert recipe.full.full == recipe.full
+    if recipe.layers and recipe.layers[0].wash != FULL:
+        assert recipe.full != recipe

@@ -152,3 +152,36 @@ def test_the_ruling_alone_has_no_colour(qapp):
     paper = np.array([246, 246, 241])
     # ink on paper: every pixel lies between the paper and a grey
     assert (np.ptp(found - paper, axis=2) <= 6).all()
+
+
+@pytest.mark.parametrize("kind", ["grid", "wheel", "triangle"])
+def test_what_is_not_marked_is_veiled_whatever_its_shape(qapp, estimate, kind):
+    from culmo.core.chart.kinds import Choices
+    from culmo.core.chart.papers import find_paper
+    from culmo.core.chart.plans import Page, plan_sheets
+    from culmo.desk.drawing.sheet import drawn_width_mm
+
+    names = ("Lemon", "Rose", "Ultramarine")
+    (sheet,) = plan_sheets(kind, Choices(names), Page(find_paper("A5")), measure=drawn_width_mm)
+    looks = Looks(estimate, lambda _: 0.0)
+    own = {cell.id: CellLook(predicted=True) for cell in sheet.cells}
+    marked = sheet.cells[0].id
+
+    def drawn(marks):
+        image = QImage(
+            round(sheet.paper.width_mm * 4), round(sheet.paper.height_mm * 4), QImage.Format.Format_RGB32
+        )
+        image.fill(QColor(247, 246, 241))
+        painter = QPainter(image)
+        painter.scale(4, 4)
+        draw_sheet(painter, sheet, looks, SheetStyle(looks=own, marked=marks, tape=False))
+        painter.end()
+        return pixels(image)[:, :, :3]
+
+    plain, veiled = drawn({}), drawn({marked: 1})
+    for cell in sheet.cells:
+        x, y = np.mean(cell.outline_mm, axis=0) * 4
+        spot = (slice(round(y) - 3, round(y) + 4), slice(round(x) - 3, round(x) + 4))
+        change = (veiled[spot] - plain[spot]).mean()
+        if cell.id != marked:
+            assert change > 0.5 * (np.array([247, 246, 241]) - plain[spot]).mean(), cell.id

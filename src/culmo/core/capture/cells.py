@@ -180,7 +180,7 @@ class Sampler:
         ends = self.flat[look.rows, look.columns] / self.photo.top
         clipped = ((ends <= _LOW) | (ends >= _HIGH)).mean(axis=0).max() > _CLIPPED_SHARE
         # with noise a channel at its end hovers just above it
-        clipped |= np.median(ends, axis=0).min() <= _DIM
+        clipped |= quantiles(ends.T, (0.5,)).min() <= _DIM
         grain, apart = self._texture(look)
         middle = linear[keep].mean(axis=0)
         return Patch(
@@ -198,10 +198,11 @@ class Sampler:
         shrink = _TEXTURE_PER_MM / self.per_mm
         rows = np.minimum((look.rows * shrink).astype(int), self._lab.shape[0] - 1)
         columns = np.minimum((look.columns * shrink).astype(int), self._lab.shape[1] - 1)
-        lab = self._lab[rows, columns]
-        away = np.abs(lab - np.median(lab, axis=0))
-        keep = (away <= 3.5 * 1.4826 * np.maximum(np.median(away, axis=0), 0.05)).all(axis=1)
-        spread = np.maximum(lab[keep].var(axis=0) - self._noise**2, 0.0) if keep.any() else np.zeros(3)
+        lab = np.ascontiguousarray(self._lab[rows, columns].T)
+        away = np.abs(lab - quantiles(lab, (0.5,))[0][:, None])
+        reach = 3.5 * 1.4826 * np.maximum(quantiles(away, (0.5,))[0], 0.05)
+        keep = (away <= reach[:, None]).all(axis=0)
+        spread = np.maximum(lab[:, keep].var(axis=1) - self._noise**2, 0.0) if keep.any() else np.zeros(3)
         return float(np.sqrt(spread[0])), float(np.sqrt(spread[1] + spread[2]))
 
 
@@ -219,16 +220,36 @@ def _along(
 
 def _like_the_others(log: Array) -> Flags:
     """The pixels about the middle one, allowing for a longer tail on either side."""
-    keep = np.ones(len(log), dtype=bool)
+    keep, channels = np.ones(len(log), dtype=bool), np.ascontiguousarray(log.T)
     for _ in range(2):
-        low, middle, high = np.percentile(log[keep], [25, 50, 75], axis=0)
+        low, middle, high = quantiles(channels[:, keep], (0.25, 0.5, 0.75))
         reach = _CUT * 1.4826
         below, above = reach * np.maximum(middle - low, 0.01), reach * np.maximum(high - middle, 0.01)
-        fine = ((log >= middle - below) & (log <= middle + above)).all(axis=1)
+        fine = ((channels >= (middle - below)[:, None]) & (channels <= (middle + above)[:, None])).all(axis=0)
         if fine.sum() < 20:
             break
         keep = fine
     return np.asarray(keep)
+
+
+def quantiles(values: Array, shares: Sequence[float]) -> Array:
+    """Quantiles along the last axis, as NumPy's own but by sorting, which for a cell's pixels is ten times faster.
+
+    Parameters
+    ----------
+    values : (..., n) float, n >= 1
+    shares : sequence of k float, 0..1
+
+    Returns
+    -------
+    (k, ...) float, interpolated between neighbours
+    """
+    ordered = np.sort(values, axis=-1)
+    at = np.asarray(shares) * (ordered.shape[-1] - 1)
+    below = np.floor(at).astype(int)
+    above = np.minimum(below + 1, ordered.shape[-1] - 1)
+    part = at - below
+    return np.moveaxis(ordered[..., below] * (1.0 - part) + ordered[..., above] * part, -1, 0)
 
 
 def _spread_of_parts(at: Array, linear: Array, middle: Array) -> float:

@@ -1,12 +1,11 @@
 """The order of work: no wet cell touches a wet cell, few rinses, little waiting."""
 
+import math
 from collections import defaultdict
 from collections.abc import Generator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import Any
-
-import numpy as np
 
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.paint.recipe import FULL, Recipe, format_recipe
@@ -81,18 +80,16 @@ def neighbours(cells: Sequence[Cell]) -> dict[str, set[str]]:
     """
     lines: dict[tuple[int, int], list[tuple[str, float, float, float]]] = defaultdict(list)
     for cell in cells:
-        points = np.array(cell.outline_mm)
-        for start, end in zip(points, np.roll(points, -1, axis=0), strict=True):
-            run = end - start
-            length = float(np.hypot(*run))
-            if length <= SHARED_EDGE_MM:
+        points = cell.outline_mm
+        for (x, y), (to_x, to_y) in zip(points, (*points[1:], points[0]), strict=True):
+            if math.hypot(to_x - x, to_y - y) <= SHARED_EDGE_MM:
                 continue
-            angle = float(np.arctan2(run[1], run[0])) % np.pi
-            if np.pi - angle < 1e-4:
+            angle = math.atan2(to_y - y, to_x - x) % math.pi
+            if math.pi - angle < 1e-4:
                 angle = 0.0
-            along = np.array([np.cos(angle), np.sin(angle)])
-            offset = float(start @ np.array([-along[1], along[0]]))
-            ends = sorted((float(start @ along), float(end @ along)))
+            cos, sin = math.cos(angle), math.sin(angle)
+            offset = y * cos - x * sin
+            ends = sorted((x * cos + y * sin, to_x * cos + to_y * sin))
             entry = (cell.id, offset, ends[0], ends[1])
             lines[(round(angle * 200), round(offset))].append(entry)
     found: dict[str, set[str]] = {cell.id: set() for cell in cells}

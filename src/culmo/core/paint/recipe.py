@@ -3,7 +3,7 @@
 import re
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from typing import TypeVar
 
 from culmo.errors import CulmoError
@@ -69,6 +69,19 @@ class Recipe:
 
     def __str__(self) -> str:
         return format_recipe(self)
+
+    def __hash__(self) -> int:
+        return self._hash
+
+    @cached_property
+    def _hash(self) -> int:
+        """Recipes are keys wherever colours are kept, and are nested: the sum is made once."""
+        return hash(self.layers)
+
+    @cached_property
+    def full(self) -> "Recipe":
+        """The same with the top layer at full strength."""
+        return self.with_wash(FULL)
 
     @property
     def names(self) -> tuple[str, ...]:

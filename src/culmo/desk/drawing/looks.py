@@ -10,7 +10,7 @@ from culmo.core.colour.spectral import DAYLIGHT, Array, Light
 from culmo.core.colour.srgb import srgb_from_lab
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.readings import PAPER
-from culmo.core.paint.recipe import FULL, Recipe
+from culmo.core.paint.recipe import Recipe
 from culmo.core.paint.wash import THICKNESSES, stroke_tables
 from culmo.desk.drawing.wash import seed_of, stroke_image, table_srgb, wash_image
 
@@ -41,10 +41,11 @@ class Looks:
     light: Light = DAYLIGHT
     _tables: dict[Recipe, tuple[Array, Array]] = field(default_factory=dict)
     _images: dict[tuple[object, ...], QImage] = field(default_factory=dict)
+    _colours: dict[tuple[Recipe, str], QColor] = field(default_factory=dict)
 
     def prepare(self, recipes: Iterable[Recipe]) -> None:
         """Work out the tables of many recipes at once."""
-        wanted = [r for r in {recipe.with_wash(FULL) for recipe in recipes} if r not in self._tables]
+        wanted = [r for r in {recipe.full for recipe in recipes} if r not in self._tables]
         if wanted:
             paper, ink = stroke_tables(self.estimate, wanted, self.light)
             for recipe, on_paper, on_ink in zip(wanted, table_srgb(paper), table_srgb(ink), strict=True):
@@ -57,11 +58,13 @@ class Looks:
 
     def colour(self, recipe: Recipe, ground: str = PAPER) -> QColor:
         """The flat colour of a recipe at its own wash."""
-        self.prepare([recipe])
-        table = self._tables[recipe.with_wash(FULL)][0 if ground == PAPER else 1]
-        place = int(np.argmin(np.abs(np.log(THICKNESSES / recipe.layers[0].wash))))
-        r, g, b = (int(v) for v in table[place])
-        return QColor(r, g, b)
+        known = self._colours.get((recipe, ground))
+        if known is None:
+            self.prepare([recipe])
+            table = self._tables[recipe.full][0 if ground == PAPER else 1]
+            place = int(np.argmin(np.abs(np.log(THICKNESSES / recipe.layers[0].wash))))
+            known = self._colours[recipe, ground] = QColor(*(int(v) for v in table[place]))
+        return known
 
     def wash(
         self,
@@ -82,7 +85,7 @@ class Looks:
                 image.fill(self.colour(recipe, ground))
             else:
                 self.prepare([recipe])
-                table = self._tables[recipe.with_wash(FULL)][0 if ground == PAPER else 1]
+                table = self._tables[recipe.full][0 if ground == PAPER else 1]
                 wash = recipe.layers[0].wash
                 grain, seed = self._grain_of(recipe), seed_of(seed_text)
                 image = wash_image(table, wash, grain, width, height, seed, scale, fade)
@@ -95,7 +98,7 @@ class Looks:
         image = self._images.get(key)
         if image is None:
             self.prepare([recipe])
-            paper, ink = self._tables[recipe.with_wash(FULL)]
+            paper, ink = self._tables[recipe.full]
             image = stroke_image(
                 paper, ink, self._grain_of(recipe), width, height, seed_of(str(recipe)), scale
             )

@@ -253,7 +253,9 @@ def _draw_cell(painter: QPainter, cell: Cell, looks: Looks, style: SheetStyle) -
         painter.restore()
     painter.setBrush(Qt.BrushStyle.NoBrush)
     if style.marked and cell.id not in style.marked:
-        painter.fillRect(box, QColor(247, 246, 241, 170)) if upright else None
+        veil = QPainterPath()
+        veil.addPolygon(QPolygonF(box) if upright else _polygon(cell))
+        painter.fillPath(veil, QColor(247, 246, 241, 170))
     if recorded or look.painted:
         painter.setPen(QPen(INK, 0.45 if recorded else 0.3))
     else:
