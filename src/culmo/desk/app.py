@@ -149,7 +149,8 @@ def _take_picture_shot(window: MainWindow, folder: Path) -> None:
 
 def _take_box_shots(window: MainWindow, folder: Path) -> None:
     """The pages of the Box room and of its slip."""
-    box = window.box
+    box, session = window.box, window.session
+    box_id = session.box_id
     box.select("Ultramarine")
     for page, name in enumerate(
         ("box", "box-strokes", "box-roles", "box-repeats", "box-missing", "box-opposites")
@@ -157,10 +158,10 @@ def _take_box_shots(window: MainWindow, folder: Path) -> None:
         box.shows.choose(page)
         box.pages.tabs.choose({1: 2, 2: 1}.get(page, 0))
         if name == "box-missing":  # the small box has gaps to show
-            window.session.select_box(window.session.boxes[-1].id)
+            session.select_box(session.boxes[-1].id if session.boxes else None)
         settle(window)
         window.grab().save(str(folder / f"{name}.png"))
-    window.session.select_box(window.session.boxes[0].id)
+    session.select_box(box_id)
     titles = {title: sheet_id for sheet_id, title in _sheets(window)}
     window.show_room(1)
     for title, name, page in (
@@ -168,14 +169,14 @@ def _take_box_shots(window: MainWindow, folder: Path) -> None:
         ("Ultramarine to burnt sienna", "plan-ladder", 3), ("Twelve by twelve, second half pale", "plan-teaches", 2),
     ):  # fmt: skip
         if title in titles:
-            window.session.select_sheet(titles[title])
+            session.select_sheet(titles[title])
             window.plan.slip.tabs.choose(page)
             window.plan.shows.choose(3 if name == "plan-teaches" else 1 if name == "plan-ladder" else 0)
             settle(window)
             window.grab().save(str(folder / f"{name}.png"))
     window.plan.shows.choose(0)
     window.plan.slip.tabs.choose(0)
-    window.session.select_sheet(_sheets(window)[0][0])
+    session.select_sheet(next((sheet_id for sheet_id, _ in _sheets(window)), None))
     window.show_room(0)
     box.shows.choose(0)
     box.pages.tabs.choose(0)
