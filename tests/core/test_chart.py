@@ -1,5 +1,7 @@
 """Layout and order of work: geometry that a ruler and a wet sheet can trust."""
 
+import json
+
 import numpy as np
 import pytest
 from hypothesis import assume, given
@@ -219,3 +221,36 @@ def test_a_very_long_name_does_not_eat_the_cells():
     assert min(sheet.cells[0].box_mm[2:]) > 40
     assert any(label.text.endswith("…") for label in sheet.labels)
     assert sheet.cells[0].recipe.names == (long,)
+
+
+def _numbers(value, way=()):
+    """The ways to all numbers in nested lists and dicts, but the version's."""
+    if isinstance(value, dict):
+        found = [
+            _numbers(own, (*way, key))
+            for key, own in value.items()
+            if key not in ("version", "settings", "work")
+        ]
+    elif isinstance(value, list | tuple):
+        found = [_numbers(own, (*way, place)) for place, own in enumerate(value[:2])]
+    else:
+        return [way] if isinstance(value, int | float) and not isinstance(value, bool) else []
+    return [own for part in found for own in part]
+
+
+@pytest.mark.parametrize(
+    "odd", [float("inf"), float("-inf"), float("nan"), 10**400], ids=["inf", "less", "nan", "vast"]
+)
+def test_a_number_that_is_none_is_told_wherever_it_stands(odd):
+    """A file may say 1e999, which is read as infinite."""
+    plain = json.loads(json.dumps(sheet_to_dict(make_sheet())))
+    ways = _numbers(plain)
+    assert {way[0] for way in ways} >= {"paper", "frame_mm", "cells", "labels", "ruling"}
+    for way in ways:
+        data = json.loads(json.dumps(plain))
+        place = data
+        for step in way[:-1]:
+            place = place[step]
+        place[way[-1]] = odd
+        with pytest.raises(CulmoError, match="damaged"):
+            sheet_from_dict(data)

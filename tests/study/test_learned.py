@@ -128,6 +128,7 @@ def test_random_damage_counts_as_not_there(found, place):
         {"names": []}, {"names": 3}, {"names": ["A"] * 5000}, {"grounds": [["paper"]]}, {"grounds": []}, {"hand": [1.0]},
         {"hand": ["x", 1, 1]}, {"weights": -1}, {"weights": "many"}, {"readings": None}, {"unread": 5}, {"mixes": 7},
         {"places": []}, {"places": {"a": [1]}}, {"fingerprint": "another"},
+        {"readings": float("inf")},
     ],
 )  # fmt: skip
 def test_a_file_with_a_true_digest_that_makes_no_sense_counts_as_not_there(found, place, change):

@@ -199,7 +199,7 @@ def find_kept(folder: Path, mark: str) -> Learned | None:
         mixes = {frozenset(mix) for mix in head["mixes"]}
         weights = dict(zip(map(int, head["taught"]), estimate.weights.tolist(), strict=False))
         found = Learned(mark, estimate, set(head["unread"]), places, mixes, weights)
-    except (OSError, ValueError, TypeError, KeyError, AttributeError, RecursionError):
+    except (OSError, ValueError, TypeError, KeyError, AttributeError, OverflowError, RecursionError):
         return None
     with suppress(OSError):
         os.utime(path)  # it was asked for: it is not the first to be dropped

@@ -201,16 +201,21 @@ def sheet_from_dict(data: Any) -> Sheet:
         return _sheet(data)
     except CulmoError:
         raise
-    except (KeyError, TypeError, ValueError, IndexError, AttributeError) as error:
+    except (KeyError, TypeError, ValueError, IndexError, AttributeError, OverflowError) as error:
         raise CulmoError(
             tr("the sheet is damaged: {name} at {error}", name=type(error).__name__, error=error)
         ) from None
 
 
+def _number(value: Any) -> float:
+    number = float(value)
+    if not np.isfinite(number):
+        raise CulmoError(tr("the sheet is damaged: a number is not finite"))
+    return number
+
+
 def _point(values: Any) -> Point:
-    x, y = (float(value) for value in values)
-    if not (np.isfinite(x) and np.isfinite(y)):
-        raise CulmoError(tr("the sheet is damaged: a position is not a finite number"))
+    x, y = (_number(value) for value in values)
     return x, y
 
 
@@ -244,20 +249,22 @@ def _cell(entry: Any) -> Cell:
         recipe=parse_recipe(str(entry["recipe"])),
         ground=ground,
         fade_mm=(_point(fade[0]), _point(fade[1])) if fade else None,
-        order=int(entry.get("order") or 0),
-        at_minute=None if entry.get("at_minute") is None else float(entry["at_minute"]),
+        order=int(_number(entry.get("order") or 0)),
+        at_minute=None if entry.get("at_minute") is None else _number(entry["at_minute"]),
         treatment=treatment,
     )
 
 
 def _sheet(data: dict[str, Any]) -> Sheet:
     ruling = data.get("ruling") or {}
-    x, y, width, height = (float(value) for value in data["frame_mm"])
+    x, y, width, height = (_number(value) for value in data["frame_mm"])
     return Sheet(
         title=str(data["title"]),
         kind=str(data["kind"]),
         paper=Paper(
-            str(data["paper"]["name"]), float(data["paper"]["width_mm"]), float(data["paper"]["height_mm"])
+            str(data["paper"]["name"]),
+            _number(data["paper"]["width_mm"]),
+            _number(data["paper"]["height_mm"]),
         ),
         frame_mm=(x, y, width, height),
         cells=tuple(_cell(entry) for entry in data["cells"]),
@@ -265,18 +272,20 @@ def _sheet(data: dict[str, Any]) -> Sheet:
             Label(
                 str(entry["text"]),
                 _point(entry["at_mm"]),
-                float(entry.get("angle_deg", 0.0)),
-                float(entry.get("size_mm", 3.2)),
+                _number(entry.get("angle_deg", 0.0)),
+                _number(entry.get("size_mm", 3.2)),
             )
             for entry in data.get("labels", ())
         ),
         ruling=Ruling(
-            tuple(float(v) for v in ruling.get("vertical_mm", ())),
-            tuple(float(v) for v in ruling.get("horizontal_mm", ())),
-            tuple((float(a), float(b), float(c), float(d)) for a, b, c, d in ruling.get("lines_mm", ())),
-            tuple((float(a), float(b), float(c)) for a, b, c in ruling.get("circles_mm", ())),
+            tuple(_number(v) for v in ruling.get("vertical_mm", ())),
+            tuple(_number(v) for v in ruling.get("horizontal_mm", ())),
+            tuple(
+                (_number(a), _number(b), _number(c), _number(d)) for a, b, c, d in ruling.get("lines_mm", ())
+            ),
+            tuple((_number(a), _number(b), _number(c)) for a, b, c in ruling.get("circles_mm", ())),
         ),
         work=tuple(dict(step) for step in data.get("work", ())),
         settings=dict(data.get("settings", {})),
-        marks_mm=tuple((float(x), float(y), float(side)) for x, y, side in data.get("marks_mm", ())),
+        marks_mm=tuple((_number(x), _number(y), _number(side)) for x, y, side in data.get("marks_mm", ())),
     )
