@@ -311,3 +311,14 @@ def test_readings_of_unknown_paints_are_refused_whole(study):
     with pytest.raises(CulmoError, match="Nobody"):
         acts.add_readings(study, incoming, "a file")
     assert study.dump() == before
+
+
+def test_a_whole_number_that_no_column_holds_is_told_and_nothing_is_changed(study):
+    sheet = make_sheet()
+    vast = replace(sheet, cells=(replace(sheet.cells[0], order=10**21), *sheet.cells[1:]))
+    before = study.dump()
+    with pytest.raises(CulmoError, match="makes no sense"):
+        study.apply(acts.add_sheet(study, vast))
+    assert study.dump() == before
+    study.apply(acts.add_sheet(study, sheet))
+    assert study.problems() == []

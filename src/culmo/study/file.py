@@ -384,7 +384,10 @@ class Study:
         """
         with self._transaction():
             for change in command.changes:
-                self._write(change.table, change.id, change.before, change.after)
+                try:
+                    self._write(change.table, change.id, change.before, change.after)
+                except OverflowError:  # a whole number that no column holds
+                    raise _senseless(change.table) from None
 
     def revert(self, command: Command) -> None:
         """Undo an act and commit that; the study is then as it was before `apply`."""
@@ -421,9 +424,7 @@ class Study:
             )
         # what a study would not be opened with again is not saved in the first place
         if after is not None and self._is_odd(table, row_id):
-            raise CulmoError(
-                tr("an entry of {table} holds a value that makes no sense; nothing was changed", table=table)
-            )
+            raise _senseless(table)
 
     def _is_odd(self, table: str, row_id: int) -> bool:
         if table not in self._odd:
@@ -461,3 +462,9 @@ def _migrate(db: sqlite3.Connection, version: int) -> None:
     except BaseException:
         db.execute("ROLLBACK")
         raise
+
+
+def _senseless(table: str) -> CulmoError:
+    return CulmoError(
+        tr("an entry of {table} holds a value that makes no sense; nothing was changed", table=table)
+    )
