@@ -158,3 +158,23 @@ def test_of_very_many_readings_the_latest_are_taken(painted):
     # a new paint among them is taken in whatever the other has seen
     late = [*many, *(Reading(mix(["A", "C"]), (40.0, 0.0, float(i)), extra=1000 + i) for i in range(3))]
     assert {1000, 1001, 1002} <= {reading.extra for reading in taught(late)}
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_what_is_taken_of_many_is_taken_whole_when_asked_again(seed):
+    rng = np.random.default_rng(seed)
+    names = [f"P{i}" for i in range(6)]
+    many = []
+    for number in range(600):
+        own = list(rng.choice(names, size=rng.integers(1, 4), replace=False))
+        wash = float(rng.choice([0.2, 0.5, 1.0]))
+        trust = str(rng.choice(["good", "good", "good", WET, EXCLUDED]))
+        many.append(
+            Reading(
+                mix(own, wash=wash), (50.0, 0.0, 0.0), rng.choice(["paper", INK]), trust=trust, extra=number
+            )
+        )
+    once = taught(many)
+    assert 0 < len(once) < len(many)
+    assert taught(once) == once
+    assert [reading.extra for reading in once] == sorted(reading.extra for reading in once)

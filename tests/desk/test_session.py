@@ -117,8 +117,11 @@ def test_what_was_learned_is_there_when_the_study_is_opened_again(with_study, mo
     assert window.session.estimate is not before
     assert np.array_equal(window.session.predict([recipe]).dE90, predicted.dE90)
     assert not window.session.unread
+    # it is not written again
+    with monkeypatch.context() as patch:
+        patch.setattr(learned, "keep", lambda *_: pytest.fail("it was kept again"))
+        window.session.close()
     # and a damaged one is made anew
-    window.session.close()
     whole = file.read_bytes()
     file.write_bytes(whole[:500])
     monkeypatch.setattr(learned, "learning", learning)

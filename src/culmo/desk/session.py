@@ -347,9 +347,10 @@ class Session(QObject):
         """What was learned is there at once on another day; while paints are being read it is not kept each time."""
         from culmo.study.learned import keep
 
-        if self._learned is not None and self.learned_folder is not None and not self.runner.busy("learn"):
+        found, folder = self._learned, self.learned_folder
+        if found is not None and not found.kept and folder is not None and not self.runner.busy("learn"):
             try:
-                keep(self.learned_folder, self._learned)
+                keep(folder, found)
             except CulmoError as error:  # a full disk costs some seconds on another day, and nothing else
                 logging.getLogger("culmo").warning("what was learned is not kept: %s", error)
 

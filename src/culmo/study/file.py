@@ -359,7 +359,11 @@ class Study:
             self._db.execute("BEGIN IMMEDIATE")
             yield
             self._db.execute("COMMIT")
-        except (sqlite3.Error, OSError) as error:
+        except (
+            sqlite3.Error,
+            OSError,
+            OverflowError,
+        ) as error:  # the last: a whole number that no column holds
             if self._db.in_transaction:
                 self._db.execute("ROLLBACK")
             raise CulmoError(
@@ -384,10 +388,7 @@ class Study:
         """
         with self._transaction():
             for change in command.changes:
-                try:
-                    self._write(change.table, change.id, change.before, change.after)
-                except OverflowError:  # a whole number that no column holds
-                    raise _senseless(change.table) from None
+                self._write(change.table, change.id, change.before, change.after)
 
     def revert(self, command: Command) -> None:
         """Undo an act and commit that; the study is then as it was before `apply`."""
@@ -424,7 +425,9 @@ class Study:
             )
         # what a study would not be opened with again is not saved in the first place
         if after is not None and self._is_odd(table, row_id):
-            raise _senseless(table)
+            raise CulmoError(
+                tr("an entry of {table} holds a value that makes no sense; nothing was changed", table=table)
+            )
 
     def _is_odd(self, table: str, row_id: int) -> bool:
         if table not in self._odd:
@@ -462,9 +465,3 @@ def _migrate(db: sqlite3.Connection, version: int) -> None:
     except BaseException:
         db.execute("ROLLBACK")
         raise
-
-
-def _senseless(table: str) -> CulmoError:
-    return CulmoError(
-        tr("an entry of {table} holds a value that makes no sense; nothing was changed", table=table)
-    )

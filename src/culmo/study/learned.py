@@ -48,6 +48,7 @@ class Learned:
     read_places : from folded name to the places of its card that were read
     read_mixes : set of the sets of folded names that were read together
     weights : from the id of a reading that teaches to its robust weight; a small one is that of a dirty cell
+    kept : bool, whether it was found as it was kept, and need not be kept again
     """
 
     fingerprint: str
@@ -56,6 +57,7 @@ class Learned:
     read_places: dict[str, set[tuple[float, str]]]
     read_mixes: set[frozenset[str]]
     weights: dict[int, float]
+    kept: bool = False
 
 
 def learning_from(
@@ -81,9 +83,10 @@ def learning_from(
     unread = {name.casefold() for name, _ in codes} - set(places)
     names = (reading.recipe.names for reading in readings)
     mixes = {frozenset(name.casefold() for name in own) for own in names if len(own) > 1}
-    estimate = yield from learning(prepare([name for name, _ in codes], readings, typical), earlier)
+    teaching = taught(readings)
+    estimate = yield from learning(prepare([name for name, _ in codes], teaching, typical), earlier)
     # general knowledge comes after what was read
-    ids = [int(reading.extra) for reading in taught(readings)]
+    ids = [int(reading.extra) for reading in teaching]
     weights = dict(zip(ids, estimate.weights.tolist(), strict=False))
     return Learned(mark, estimate, unread, places, mixes, weights)
 
@@ -198,7 +201,7 @@ def find_kept(folder: Path, mark: str) -> Learned | None:
         places = {name: {(wash, ground) for wash, ground in own} for name, own in head["places"].items()}
         mixes = {frozenset(mix) for mix in head["mixes"]}
         weights = dict(zip(map(int, head["taught"]), estimate.weights.tolist(), strict=False))
-        found = Learned(mark, estimate, set(head["unread"]), places, mixes, weights)
+        found = Learned(mark, estimate, set(head["unread"]), places, mixes, weights, kept=True)
     except (OSError, ValueError, TypeError, KeyError, AttributeError, OverflowError, RecursionError):
         return None
     with suppress(OSError):
