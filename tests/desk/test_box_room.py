@@ -328,7 +328,13 @@ def test_findings_that_are_stopped_or_fail_say_so_and_are_worked_out_when_asked_
     demo.session.stop_work()
     assert not demo.session.runner.busy("findings")
     assert "Stopped" in texts(demo.box.roles)
+    demo.box.shows.buttons[ROLES].click()  # the word that is chosen already
+    assert demo.session.runner.busy("findings")
+    settle(demo, 40)
+    assert "Cool red: Rose" in texts(demo.box.roles)
     demo.box.shows.choose(STROKES)
+    demo.session.learn()  # what was found is of other figures then
+    settle(demo, 40)
 
     def failing(*_):
         raise CulmoError("no room left to reckon in")

@@ -112,6 +112,8 @@ class BoxRoom(Room):
             first.addWidget(button)
         self.shows = TabStrip(PAGES, name=tr("What the room shows"))
         self.shows.chosen.connect(self._show_page)
+        for button in self.shows.buttons:  # the page on view, chosen again
+            button.clicked.connect(self._find_again)
         second.addWidget(self.subtitle, 1)
         second.addWidget(self.shows, 0, Qt.AlignmentFlag.AlignRight)
         head.addLayout(first)
@@ -446,6 +448,11 @@ class BoxRoom(Room):
         session.runner.start(
             FINDINGS, lambda: work_out(estimate, inside, wished, owned), self._on_found, self._on_failed
         )
+
+    def _find_again(self) -> None:
+        """After a stop or a failure the page is worked out when its word is pressed once more."""
+        if self._found_for is None:
+            self._find()
 
     def _on_failed(self, why: str) -> None:
         self._found_for = None
