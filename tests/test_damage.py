@@ -10,9 +10,9 @@ import pytest
 from support.damaging import KINDS
 
 ROOT = Path(__file__).parents[1]
-# how many of each kind: in the suite, and by `make soak`, where they are ten thousand together
+# how many of each kind: in the suite, and by `make soak`, where they are more than ten thousand
 CASES = {"study": (25, 2000), "picture": (60, 2500), "csv": (30, 1500), "json": (30, 1500), "cgats": (30, 1500),
-         "gpl": (15, 500), "folder": (25, 500)}  # fmt: skip
+         "gpl": (15, 500), "folder": (25, 500), "spreadsheet": (40, 1000)}  # fmt: skip
 
 
 @pytest.mark.parametrize("kind", KINDS)
@@ -31,5 +31,5 @@ def test_whatever_is_in_a_file_it_is_told_soon_and_in_little_memory(tmp_path, ki
 
 
 def test_ten_thousand_cases_make_the_campaign():
-    assert sum(many for _, many in CASES.values()) == 10_000
+    assert sum(many for _, many in CASES.values()) >= 10_000
     assert set(CASES) == set(KINDS)

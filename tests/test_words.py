@@ -232,10 +232,10 @@ words.use("de", ",")
 from itertools import product
 from culmo.core.paint.entry import parse_line
 from culmo.data import pigment_table
-from culmo.desk.rooms.box.entry_model import claims_text
+from culmo.core.paint.claims import claims_text
 table = pigment_table()
 for cover, stain, grain, light in product(("", "transparent", "semi-transparent", "semi-opaque", "opaque"),
-        ("", "low", "medium", "high"), ("", "no", "slight", "medium", "high"), ("", "poor")):
+        ("", "low", "medium", "high"), ("", "no", "slight", "medium", "high"), ("", "excellent", "good", "fair", "poor")):
     claims = dict(zip(("transparency", "staining", "granulation", "lightfastness"), (cover, stain, grain, light)))
     claims = {key: value for key, value in claims.items() if value}
     line = parse_line(f"Rose PV19, {claims_text(claims)}", table)

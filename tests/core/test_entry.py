@@ -1,9 +1,12 @@
 """Paints as they are typed: lines, lists, codes that were meant."""
 
+import unicodedata
+
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from culmo.core.paint.claims import take_claims
 from culmo.core.paint.entry import complete, free_name, near_codes, parse_line, parse_list, twins
 from culmo.data import pigment_table
 
@@ -55,12 +58,50 @@ def test_a_code_with_a_foreign_head_is_called_unknown_and_not_a_name():
 def test_a_pasted_list_passes_over_numbers_bullets_and_empty_lines():
     text = "Paints:\n\n1. Lemon PY175\n  - Rose PV19\n• Umber PBr7\n12) Ink blue\n\n   \n"
     assert [line.name for line in parse_list(text, TABLE)] == [
-        "Paints:",
         "Lemon",
         "Rose",
         "Umber",
         "Ink blue",
     ]
+
+
+@pytest.mark.parametrize(
+    ("text", "name", "claims", "note"),
+    [
+        # a claim with a capital letter that goes on as a name belongs to it, and is claimed
+        ("Transparent red oxide PR101", "Transparent red oxide", {"transparency": "transparent"}, ""),
+        ("Opaque white PW6", "Opaque white", {"transparency": "opaque"}, ""),
+        ("transparent rose PV19", "rose", {"transparency": "transparent"}, ""),
+        ("Transparent PY150", "Nickel azo yellow", {"transparency": "transparent"}, ""),
+        # what is neither name nor code nor claim is the note
+        ("Rose PV19, bought in May, staining", "Rose", {"staining": "high"}, "bought in May"),
+        ("Lemon PY175 (tube, 5 ml)", "Lemon", {}, "(tube, 5 ml)"),
+        ("Rose PV19 note: like PB29, not staining", "Rose", {}, "like PB29, not staining"),
+        ('"Blue, deep" PB29', "Blue, deep", {}, ""),
+        ('"The ""best"" blue" PB29, opaque', 'The "best" blue', {"transparency": "opaque"}, ""),
+        # a number before the name is the line's own
+        ("3\tRose\tPV19\t12", "Rose", {}, "12"),
+        ("Cobalt teal PG50: granulating", "Cobalt teal", {"granulation": "medium"}, ""),
+        ("Rose PV19, lightfastness II", "Rose", {"lightfastness": "good"}, ""),
+        ("Rose PV19, not lightfast", "Rose", {"lightfastness": "poor"}, ""),
+        ("Rose PV19, excellent lightfastness", "Rose", {"lightfastness": "excellent"}, ""),
+    ],
+)
+def test_nothing_of_a_line_is_lost(text, name, claims, note):
+    line = parse_line(text, TABLE)
+    assert (line.name, dict(line.claims), line.note) == (name, claims, note)
+
+
+@settings(max_examples=200, deadline=None)
+@given(st.text(st.characters(categories=("Lu", "Ll", "Nd")), min_size=1, max_size=9), st.integers(0, 3))
+def test_each_word_beside_a_name_is_in_the_note_or_a_claim(word, place):
+    parts = ["Moss", "PG10", "granulating"]
+    word = unicodedata.normalize("NFC", word)
+    parts.insert(place, word)
+    line = parse_line(", ".join(parts), TABLE)
+    said = " ".join((line.name, line.note, *line.codes, *line.claims.values())).casefold()
+    # a number before the name is passed over; a word may be a claim or a code of itself
+    assert word.casefold() in said or word.isdigit() or take_claims(f", {word}").values or len(line.codes) > 1
 
 
 def test_a_thousand_lines_are_the_most_that_is_read():

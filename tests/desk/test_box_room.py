@@ -5,7 +5,7 @@ import shutil
 import numpy as np
 import pytest
 from PySide6.QtCore import QEvent, QMimeData, QPoint, QPointF, Qt, QTimer, QUrl
-from PySide6.QtGui import QColor, QDropEvent, QGuiApplication, QHelpEvent, QImage
+from PySide6.QtGui import QColor, QDropEvent, QGuiApplication, QHelpEvent, QImage, QTextCursor
 from PySide6.QtWidgets import QApplication, QCheckBox, QComboBox, QFileDialog, QInputDialog, QLabel, QToolTip
 
 from culmo.core.paint.recipe import mix
@@ -22,6 +22,8 @@ from culmo.desk.window import BOX, PLAN, WEIGH
 from culmo.errors import CulmoError
 from culmo.study import acts, box_acts, records
 from culmo.study.box_records import boxes
+from culmo.study.paint_lists import paint_tables
+from support.spreadsheets import write_xlsx
 
 # the keystroke-level model (Card, Moran and Newell 1980): seconds for an average hand
 KEY, POINT_AND_CLICK, THINK = 0.28, 1.3, 1.35
@@ -171,9 +173,13 @@ def test_tables_are_read_by_their_columns(demo, tmp_path):
     dialog.read_file(path)
     entries = dialog.list.entries()
     assert [(e.name, e.codes) for e in entries] == [("Sky", "PB35"), ("Pink", "PR122")]
-    assert entries[0].label == {"transparency": "semi-opaque", "staining": "low"}
+    assert entries[0].label == {
+        "transparency": "semi-opaque",
+        "staining": "low",
+        "lightfastness": "excellent",
+    }
     assert entries[1].label == {"transparency": "transparent", "staining": "high", "lightfastness": "poor"}
-    for bad, words in ((b"\xff\xfe\x00", "UTF-8"), (b"", "empty")):
+    for bad, words in ((b"\xff\xfe\x00", "not text"), (b"", "empty")):
         path.write_bytes(bad)
         dialog.read_file(path)
         assert words in dialog.message.text()
@@ -700,14 +706,20 @@ def test_two_hundred_paints_and_names_in_any_script(window, tmp_path):
     dialog.deleteLater()
 
 
+def match_column(dialog, place, kind):
+    """Choose what a column holds, as by the keys."""
+    row, column = divmod(place, 5)
+    box = dialog.columns.itemAtPosition(2 * row + 1, 1 + column).widget()
+    box.setCurrentIndex(box.findData(kind))
+    box.activated.emit(box.currentIndex())
+
+
 def test_columns_of_a_table_are_matched_by_hand(qtbot, with_study, tmp_path):
     """A spreadsheet whose heads nobody knows: what each column holds is chosen, and the list follows."""
-    from culmo.desk.rooms.box.entry_dialog import EntryDialog
-    from culmo.desk.rooms.box.entry_model import paint_table
-
     path = tmp_path / "farben.csv"
     path.write_text("Farbe;Lager;Stoff;Wort\nIndigo;12;PB60;staining\nSiena;3;PBr7;\n", encoding="utf-8")
-    table = paint_table(path)
+    path.write_text(path.read_text().replace("Farbe", "Ding"))
+    (table,) = paint_tables(path)
     assert not table.headed and table.kinds[0] == "name"
     dialog = EntryDialog(with_study, with_study.session)
     qtbot.addWidget(dialog)
@@ -718,11 +730,97 @@ def test_columns_of_a_table_are_matched_by_hand(qtbot, with_study, tmp_path):
     headed = next(check for check in dialog.findChildren(QCheckBox) if "first row" in check.text())
     headed.setChecked(True)
     assert len(dialog.list.rows) == 2
-    dialog._rematch(1, "")
-    dialog._rematch(3, "claims")
+    match_column(dialog, 1, "")
+    match_column(dialog, 3, "claims")
     assert [(row.line.name, row.codes_text) for row in dialog.list.rows] == [
         ("Indigo", "PB60"),
         ("Siena", "PBr7"),
     ]
     assert dialog.list.rows[0].line.claims == {"staining": "high"}
     assert "12" not in dialog.text.toPlainText()
+
+
+def test_a_workbook_is_read_page_by_page_and_what_was_typed_stays(qtbot, with_study, tmp_path):
+    pages = {"Read me": [["Paints of the studio"]], "Studio": [["Name", "Pigment", "Bought"], ["Indigo", "PB60", "May"]],
+             "Travelling": [["Name", "Code"], ["Siena", "PBr7"]]}  # fmt: skip
+    dialog = EntryDialog(with_study, with_study.session, "Moss PG10")
+    qtbot.addWidget(dialog)
+    dialog.read_file(write_xlsx(tmp_path / "box.xlsx", **pages))
+    assert [row.line.name for row in dialog.list.rows] == [
+        "Moss",
+        "Indigo",
+    ]  # the first page that names its columns
+    match_column(dialog, 2, "note")
+    assert dialog.list.rows[1].line.note == "May"
+    assert "May" in dialog.table.item(1, 2).text()
+    page = dialog.columns.itemAtPosition(0, 0).widget()
+    assert [page.itemText(i) for i in range(page.count())] == list(pages)
+    page.setCurrentIndex(2)
+    page.activated.emit(2)
+    assert [(row.line.name, row.codes_text) for row in dialog.list.rows] == [
+        ("Moss", "PG10"),
+        ("Siena", "PBr7"),
+    ]
+    # lines that were mended by hand and then matched anew come back
+    dialog.text.replace_all("Moss PG10, mended")
+    match_column(dialog, 1, "note")
+    dialog.text.undo()
+    assert dialog.text.toPlainText() == "Moss PG10, mended"
+
+
+def test_cells_copied_from_a_spreadsheet_are_a_table_and_no_picture(qtbot, hand, with_study):
+    copied = QMimeData()
+    copied.setText("Paint\tPigments\tNotes\nBlue, deep\tPB60\tfrom the corner shop\nSiena\tPBr7\t\n")
+    picture = QImage(8, 8, QImage.Format.Format_RGB32)
+    picture.fill(0)
+    copied.setImageData(picture)
+    QGuiApplication.clipboard().setMimeData(copied)
+    seen = []
+
+    def look(dialog):
+        seen.extend((row.line.name, row.codes_text, row.line.note) for row in dialog.list.rows)
+        dialog.reject()
+
+    with_study.show_room(BOX)
+    hand.in_dialog(look, EntryDialog)
+    with_study.box.paste()
+    assert ("Blue, deep", "PB60", "from the corner shop") in seen
+    assert ("Siena", "PBr7", "") in seen
+    # and so where it is pasted into the list itself
+    dialog = EntryDialog(with_study, with_study.session, "Moss PG10")
+    qtbot.addWidget(dialog)
+    dialog.text.moveCursor(QTextCursor.MoveOperation.End)
+    dialog.text.paste()
+    assert [row.line.name for row in dialog.list.rows] == ["Moss", "Blue, deep", "Siena"]
+    # a table that names no columns is read line by line, as typed
+    copied = QMimeData()
+    copied.setText("Moss\tPG10\nSky\tPB35")
+    QGuiApplication.clipboard().setMimeData(copied)
+    dialog.text.clear()
+    dialog.text.paste()
+    assert [(row.line.name, row.codes_text) for row in dialog.list.rows] == [
+        ("Moss", "PG10"),
+        ("Sky", "PB35"),
+    ]
+
+
+def test_a_list_longer_than_is_read_is_told(qtbot, with_study):
+    dialog = EntryDialog(with_study, with_study.session, "\n".join(f"Paint {i}" for i in range(1005)))
+    qtbot.addWidget(dialog)
+    assert dialog.list.summary() == "1000 paints understood; only the first 1000 lines are read"
+
+
+def test_a_note_on_a_paint_is_kept_and_words_among_the_claims_too(demo):
+    slip = demo.box.slip
+    slip.show_paint(next(paint for paint in demo.session.paints if paint.name == "Rose"))
+    slip.note.setText("bought in May")
+    slip.claims.setText("transparent, lovely in skies, staining")
+    slip.keep()
+    rose = next(paint for paint in demo.session.paints if paint.name == "Rose")
+    assert rose.note == "bought in May; lovely in skies"
+    assert (rose.label["transparency"], rose.label["staining"]) == ("transparent", "high")
+    slip.show_paint(rose)
+    slip.keep()
+    assert next(paint for paint in demo.session.paints if paint.name == "Rose") == rose
+    demo.session.undo.undo()
+    assert next(paint for paint in demo.session.paints if paint.name == "Rose").note == ""

@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from culmo.errors import CulmoError
-from culmo.study.tables import cells_csv, harmless, read_readings
+from culmo.study.tables import as_meant, cells_csv, harmless, read_readings
 from support.builders import make_sheet
 
 
@@ -103,3 +103,17 @@ def test_cells_as_a_table():
     assert rows[0]["recipe"].startswith("'=")
     assert float(rows[0]["width_mm"]) > 10
     assert harmless("Rose") == "Rose"
+
+
+@given(st.text(max_size=12))
+def test_no_text_is_a_formula_and_each_comes_back(text):
+    safe = harmless(text)
+    assert as_meant(safe) == text
+    assert safe[:1] not in ("=", "+", "@", "\t", "\r")
+    # a minus sign begins numbers, and is the recipe of the bare paper; all else that it begins could be reckoned
+    assert safe[:1] != "-" or safe == "-" or float(safe.rstrip()) <= 0
+
+
+def test_a_formula_in_quotes_of_another_program_is_left():
+    assert as_meant("'s Gravel") == "'s Gravel"
+    assert as_meant("'-") == "'-"

@@ -4,11 +4,13 @@ Run as `python -m support.damaging KIND COUNT SEED FOLDER`; prints the longest t
 megabytes, and how many were taken and refused.
 """
 
+import io
 import random
 import resource
 import shutil
 import sys
 import time
+import zipfile
 from pathlib import Path
 
 import numpy as np
@@ -27,8 +29,13 @@ from culmo.study.photo_acts import Picture
 from culmo.study.pictures import jpeg_bytes, open_photo, thumbnail
 from culmo.study.records import readings, sheet_record
 from support.builders import make_sheet, make_study
+from support.spreadsheets import ods_cell, ods_row, write_ods, write_xlsx
 
-KINDS = ("study", "picture", "csv", "json", "cgats", "gpl", "folder")
+KINDS = ("study", "picture", "csv", "json", "cgats", "gpl", "folder", "spreadsheet")
+_PAINTS = [
+    ["Name", "Pigment", "Staining", "Note"],
+    *([f"Paint {i}", f"PB{i}", "yes", i] for i in range(15, 40)),
+]
 _DIGITS = (
     b"1e999", b"-1", b"NaN", b"999999999999999999999", b"0.0000000001", b"\xff", b'"', b"[" * 400, b"{" * 400, b",,,,",
     b"\n\n",
@@ -60,7 +67,27 @@ def make_bases(folder: Path) -> dict[str, list[Path]]:
         "cgats": [out / "readings.cgats.txt"],
         "gpl": [out / "readings.gpl"],
         "folder": [out / "study.json"],
+        "spreadsheet": [write_xlsx(folder / "a.xlsx", P=_PAINTS), _ods(folder / "a.ods")],
     }
+
+
+def _ods(path: Path) -> Path:
+    return write_ods(path, P=[ods_row(*map(ods_cell, row)) for row in _PAINTS])
+
+
+def damaged_inside(path: Path, rng: random.Random) -> bytes:
+    """A packed file, soundly packed, one of whose parts has wounds; now and then it is the packing that has them."""
+    if rng.random() < 0.2:
+        return damaged(path.read_bytes(), rng)
+    with zipfile.ZipFile(path) as archive:
+        parts = {name: archive.read(name) for name in archive.namelist()}
+    hurt = rng.choice([name for name in parts if name.endswith((".xml", ".rels"))])
+    parts[hurt] = damaged(parts[hurt], rng)
+    packed = io.BytesIO()
+    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, data in parts.items():
+            archive.writestr(name, data)
+    return packed.getvalue()
 
 
 def _jpeg() -> bytes:
@@ -140,7 +167,8 @@ def main(kind: str, count: str, seed: str, folder: str) -> int:
         spare.mkdir()
         base = bases[number % len(bases)]
         path = spare / f"hurt{base.suffix}" if kind != "folder" else spare / "study.json"
-        path.write_bytes(damaged(base.read_bytes(), rng))
+        packed = kind == "spreadsheet"
+        path.write_bytes(damaged_inside(base, rng) if packed else damaged(base.read_bytes(), rng))
         start = time.perf_counter()
         try:
             read(kind, path, spare)

@@ -19,7 +19,7 @@ from culmo.core.paint.predict import predict
 from culmo.core.paint.readings import GROUNDS, PAPER
 from culmo.core.paint.recipe import parse_recipe
 from culmo.errors import CulmoError
-from culmo.study.tables import open_csv
+from culmo.study.tables import open_table
 
 _BATCH = 4000
 __all__ = [
@@ -34,7 +34,7 @@ __all__ = [
 def run_predict(options: argparse.Namespace) -> int:
     """`culmo predict`."""
     estimate = load_estimate(options)
-    rows = open_csv(options.ask)
+    rows = open_table(options.ask)
     first = next(rows, None)
     if first is None:
         raise CulmoError(f'"{options.ask.name}" asks for nothing: it has a header and no rows')

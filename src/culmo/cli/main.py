@@ -29,7 +29,7 @@ def build_parser() -> argparse.ArgumentParser:
 
     predict = commands.add_parser("predict", help="predict the colours of recipes from readings")
     _add_source(predict)
-    predict.add_argument("--ask", type=Path, required=True, help="CSV with recipe[,ground]")
+    predict.add_argument("--ask", type=Path, required=True, help="CSV, .xlsx or .ods with recipe[,ground]")
     predict.add_argument("--out", type=Path, help="CSV to write; standard output where absent")
 
     match = commands.add_parser("mix", help="recipes in small whole parts that come nearest to a colour")
@@ -71,7 +71,7 @@ def build_parser() -> argparse.ArgumentParser:
         type=Path,
         nargs="+",
         metavar="FILE",
-        help=".csv .json .gpl .txt .cgats .it8 .ti3, or a folder",
+        help=".csv .xlsx .ods .json .gpl .txt .cgats .it8 .ti3, or a folder",
     )
     give = commands.add_parser("export", help="a study out to a folder of open files")
     give.add_argument("study", type=Path, metavar="STUDY")
@@ -209,7 +209,9 @@ def _add_read(commands: Any) -> None:
     read.add_argument(
         "--paper", default="", metavar='"L,a,b"', help="the colour of the bare paper, where known"
     )
-    read.add_argument("--card", type=Path, help="values of a reference card in the picture, CGATS or CSV")
+    read.add_argument(
+        "--card", type=Path, help="values of a reference card in the picture, CGATS, CSV, .xlsx or .ods"
+    )
     read.add_argument(
         "--card-corners", default="", metavar='"x,y x,y x,y x,y"', help="corners of its block of patches"
     )
@@ -225,7 +227,7 @@ def _add_read(commands: Any) -> None:
 
 def _add_source(parser: argparse.ArgumentParser) -> None:
     source = parser.add_mutually_exclusive_group(required=True)
-    source.add_argument("--readings", type=Path, help="CSV with recipe,ground,L,a,b")
+    source.add_argument("--readings", type=Path, help="CSV, .xlsx or .ods with recipe,ground,L,a,b")
     source.add_argument("--study", type=Path, help="a study file instead")
 
 

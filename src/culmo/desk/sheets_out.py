@@ -183,7 +183,10 @@ class SheetsOut(Studies):
     def import_files(self) -> None:
         """Ask for open files, and take them in."""
         names, _ = QFileDialog.getOpenFileNames(
-            self, tr("Import"), "", tr("Open files (*.csv *.json *.gpl *.txt *.cgats *.it8 *.ti3)")
+            self,
+            tr("Import"),
+            "",
+            tr("Open files (*.csv *.xlsx *.ods *.json *.gpl *.txt *.cgats *.it8 *.ti3)"),
         )
         self.take_files([Path(name) for name in names])
 

@@ -529,7 +529,10 @@ class MainWindow(SheetsOut):
     def use_card(self) -> None:
         """A reference card that lies in the picture."""
         name, _ = QFileDialog.getOpenFileName(
-            self, tr("Values of the reference card"), "", tr("Cards (*.csv *.txt *.cgats *.it8 *.ti3)")
+            self,
+            tr("Values of the reference card"),
+            "",
+            tr("Cards (*.csv *.xlsx *.ods *.txt *.cgats *.it8 *.ti3)"),
         )
         if name:
             rows, done = QInputDialog.getInt(

@@ -15,6 +15,7 @@ from culmo.core.colour.spectral import DAYLIGHT, Array
 from culmo.core.colour.srgb import check_lab
 from culmo.core.paint.readings import INK, PAPER
 from culmo.errors import CulmoError
+from culmo.study.spreadsheet import WORKBOOKS
 from culmo.words import tr
 
 SIZE_LIMIT = 64 * 2**20
@@ -213,24 +214,24 @@ def _plain(text: str) -> str:
 
 
 def read_card(path: Path) -> list[tuple[str, Array]]:
-    """The patches of a reference card, row by row, from a CGATS or a CSV file (name,L,a,b; D65).
+    """The patches of a reference card, row by row, from a CGATS file or a table (name,L,a,b; D65).
 
     Raises
     ------
     CulmoError
         when the file can not be read, or a row of it
     """
-    if path.suffix.casefold() != ".csv":
+    if path.suffix.casefold() not in (".csv", *WORKBOOKS):
         samples, bad = read_cgats(path)
         if bad:
             raise CulmoError(f'"{path.name}", {bad[0]}')
         return [(sample.name, sample.lab) for sample in samples]
-    from culmo.study.tables import open_csv
+    from culmo.study.tables import open_table, with_point
 
     found = []
     try:
-        for line, row in open_csv(path):
-            lab = np.array(_numbers([row.get(key, "") or "x" for key in ("L", "a", "b")]))
+        for line, row in open_table(path):
+            lab = np.array(_numbers([with_point(row.get(key, "")) or "x" for key in ("L", "a", "b")]))
             found.append((row.get("name", "") or str(line - 1), check_lab(lab)))
     except (CulmoError, csv.Error) as error:
         raise CulmoError(

@@ -3,7 +3,8 @@
 from collections.abc import Callable
 from pathlib import Path
 
-from culmo.core.paint.entry import parse_list
+from culmo.core.paint.entry import parse_lines
+from culmo.core.paint.paint_table import PaintTable
 from culmo.core.paint.readings import Reading
 from culmo.core.paint.recipe import parse_recipe
 from culmo.data import pigment_table
@@ -12,21 +13,25 @@ from culmo.study import acts, box_acts
 from culmo.study.cgats import ENDINGS, read_cgats
 from culmo.study.exchange import STUDY_FORMAT, read_gpl, read_json, read_sheets, recipes_known
 from culmo.study.file import Command, Study
+from culmo.study.paint_lists import entry_of, paint_tables
 from culmo.study.palette_acts import Wanted, add_wanted, read_wanted
 from culmo.study.records import paints
 from culmo.study.sharing import SHARE_FORMAT, take_shared
-from culmo.study.tables import open_csv, read_readings
+from culmo.study.spreadsheet import WORKBOOKS
+from culmo.study.tables import open_table, read_readings
 from culmo.words import tr, trn
 
 Say = Callable[[str], None]
 Do = Callable[[Command], object]
+_CODES = {"codes", "code", "pigments", "pigment"}
 
 
 def bring_in(study: Study, path: Path, say: Say, do: Do | None = None) -> str:
     """Take a file into a study by what it holds; gives what came, in words.
 
-    A CSV with recipes is taken for readings, one with names and codes for paints, one with colours alone for wanted
-    colours; JSON for a sheet; GPL for wanted colours; CGATS for readings where its samples are named by recipes.
+    A table (CSV, or the first page of a spreadsheet) with recipes is taken for readings, one with names and codes for
+    paints, one with colours alone for wanted colours; JSON for a sheet; GPL for wanted colours; CGATS for readings where
+    its samples are named by recipes.
 
     Parameters
     ----------
@@ -48,13 +53,13 @@ def bring_in(study: Study, path: Path, say: Say, do: Do | None = None) -> str:
         colours = [Wanted(name, (float(L), float(a), float(b))) for name, (L, a, b) in read_gpl(path)]
         do(add_wanted(study, path.stem, colours))
         return trn("{n} wanted colour", "{n} wanted colours", len(colours))
-    if ending == ".csv":
+    if ending in (".csv", *WORKBOOKS):
         return _table(study, path, say, do)
     if ending in ENDINGS:
         return _measurements(study, path, say, do)
     raise CulmoError(
         tr(
-            '"{name}" is of no kind that can be taken in: .csv, .json, .gpl, .txt, .cgats, .it8, .ti3',
+            '"{name}" is of no kind that can be taken in: .csv, .xlsx, .ods, .json, .gpl, .txt, .cgats, .it8, .ti3',
             name=path.name,
         )
     )
@@ -79,12 +84,14 @@ def _sheets(study: Study, path: Path, do: Do) -> str:
 
 
 def _table(study: Study, path: Path, say: Say, do: Do) -> str:
-    first = next(open_csv(path), None)
+    first = next(open_table(path), None)
     columns = {key.casefold() for key in first[1]} if first is not None else set()
     if "recipe" in columns:
         return _readings(study, path, say, do)
-    if "name" in columns and columns & {"codes", "code", "pigment", "pigments"}:
-        return _paints(study, path, do)
+    if ("name" in columns and columns & _CODES) or not columns & {"l", "hex"}:
+        table = paint_tables(path)[0]
+        if {"name", "codes"} <= set(table.kinds) and table.headed:
+            return _paints(study, path.name, table, say, do)
     good, bad = read_wanted(path)
     for line in bad:
         say(tr("{name}, {line}; left out", name=path.name, line=line))
@@ -127,23 +134,20 @@ def _readings(study: Study, path: Path, say: Say, do: Do) -> str:
     return trn("{n} reading", "{n} readings", len(rows))
 
 
-def _paints(study: Study, path: Path, do: Do) -> str:
-    lines = []
-    for _, row in open_csv(path):
-        named = {key.casefold(): value.strip() for key, value in row.items() if key}
-        codes = next((named[key] for key in ("codes", "code", "pigments", "pigment") if named.get(key)), "")
-        if named.get("name"):
-            lines.append((named["name"], codes))
-    table = pigment_table()
+def _paints(study: Study, file: str, table: PaintTable, say: Say, do: Do) -> str:
     known = {paint.name.casefold() for paint in paints(study, retired=True)}
+    lines = parse_lines(table.lines(), pigment_table())
     entries = []
-    for name, codes in lines:
-        if name.casefold() not in known:
-            known.add(name.casefold())
-            found = parse_list(f"{name} {codes}", table)
-            entries.append(acts.PaintEntry(name, codes or (" + ".join(found[0].codes) if found else "")))
+    for line in lines:
+        if line.name.casefold() in known:
+            say(tr('{name}: there is a paint "{paint}" already; left out', name=file, paint=line.name))
+        elif len(line.name) > acts.NAME_LIMIT:
+            say(tr("{name}: the name {paint} is too long; left out", name=file, paint=f"{line.name[:40]}…"))
+        else:
+            known.add(line.name.casefold())
+            entries.append(entry_of(line, line.name, line.codes_text))
     if not entries:
-        raise CulmoError(tr('"{name}" names no paint that is not in the study already', name=path.name))
+        raise CulmoError(tr('"{name}" names no paint that is not in the study already', name=file))
     do(box_acts.add_paints(study, entries))
     return trn("{n} paint", "{n} paints", len(entries))
 

@@ -16,7 +16,7 @@ from culmo.study.acts import NAME_LIMIT
 from culmo.study.draft import Draft
 from culmo.study.file import Command, Study
 from culmo.study.records import json_of
-from culmo.study.tables import open_csv
+from culmo.study.tables import open_table, with_point
 from culmo.words import tr, trn
 
 Lab = tuple[float, float, float]
@@ -218,7 +218,7 @@ def set_wanted(study: Study, name: str, colours: Sequence[Wanted], before: Seque
 
 
 def read_wanted(path: Path) -> tuple[list[Wanted], list[str]]:
-    """Wanted colours from a CSV with L, a, b or hex, and name where there is one; and what is wrong with other rows.
+    """Wanted colours from a table with L, a, b or hex, and name where there is one; and what is wrong with other rows.
 
     Raises
     ------
@@ -227,13 +227,13 @@ def read_wanted(path: Path) -> tuple[list[Wanted], list[str]]:
     """
     good: list[Wanted] = []
     bad: list[str] = []
-    for line, row in open_csv(path):
+    for line, row in open_table(path):
         named = {key.casefold(): value.strip() for key, value in row.items() if key}
         if not good and not bad and "hex" not in named and not {"l", "a", "b"} <= set(named):
             raise CulmoError(
                 tr('"{name}" names no colours; it needs the columns L, a and b, or hex', name=path.name)
             )
-        text = named.get("hex") or ", ".join(named.get(column, "") for column in ("l", "a", "b"))
+        text = named.get("hex") or ", ".join(with_point(named.get(column, "")) for column in ("l", "a", "b"))
         try:
             L, a, b = (float(value) for value in lab_from_text(text))
         except CulmoError as error:

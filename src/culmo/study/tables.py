@@ -3,9 +3,11 @@
 import csv
 import io
 import math
+import re
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from datetime import datetime
+from itertools import chain
 from pathlib import Path
 from typing import Any
 
@@ -14,14 +16,16 @@ from culmo.core.paint.readings import GOOD, PAPER, Reading
 from culmo.core.paint.recipe import format_recipe, parse_recipe
 from culmo.errors import CulmoError
 from culmo.study.soundness import with_offset
+from culmo.study.spreadsheet import FIELD_LIMIT, WORKBOOKS, parting_mark, read_pages
 from culmo.words import tr
 
 SIZE_LIMIT = 256 * 1024 * 1024
-FIELD_LIMIT = 20_000
 KNOWN = (
     "recipe", "ground", "L", "a", "b", "sheet", "cell", "paper", "source", "taken", "dry_hours", "granulation",
     "separation", "note", "treatment", "trust",
 )  # fmt: skip
+# what a spreadsheet may take for a formula, or what such a text became when it was made harmless
+_FORMULA = re.compile(r"'*(?:[=+@\t\r]|-(?!\d+(?:\.\d+)?$)[\s\S])")
 _NUMBERS = ("dry_hours", "granulation", "separation")
 
 
@@ -43,21 +47,28 @@ class ReadingRow:
     unknown: dict[str, str]
 
 
-def open_csv(path: Path) -> Iterator[tuple[int, dict[str, str]]]:
-    """Rows of a CSV file with their line numbers, one after the other.
+def open_table(path: Path) -> Iterator[tuple[int, dict[str, str]]]:
+    """Rows of a table whose first row names the columns, with their line numbers, one after the other.
+
+    A CSV file may part its columns by commas, semicolons or tabs; of a spreadsheet the first page that holds something
+    is taken.
 
     Raises
     ------
     CulmoError
         when the file can not be read, is not UTF-8, or has no header
     """
+    if path.suffix.casefold() in WORKBOOKS:
+        page = read_pages(path)[0]
+        yield from _named(zip(page.numbers, (list(row) for row in page.rows), strict=True), path.name)
+        return
     try:
         if path.stat().st_size > SIZE_LIMIT:
             raise CulmoError(
                 tr('"{name}" is larger than {value} MB', name=path.name, value=SIZE_LIMIT // 2**20)
             )
         with path.open(encoding="utf-8-sig", newline="") as file:
-            yield from _rows(file, path.name)
+            yield from _named(_csv_rows(file, path.name), path.name)
     except OSError as error:
         raise CulmoError(
             tr('"{path}" can not be read: {value}', path=path, value=error.strerror or error)
@@ -66,26 +77,46 @@ def open_csv(path: Path) -> Iterator[tuple[int, dict[str, str]]]:
         raise CulmoError(tr('"{name}" is not text in UTF-8', name=path.name)) from None
 
 
-def _rows(file: Iterable[str], name: str) -> Iterator[tuple[int, dict[str, str]]]:
+def _csv_rows(file: Iterable[str], name: str) -> Iterator[tuple[int, list[str]]]:
     csv.field_size_limit(FIELD_LIMIT)
-    reader = csv.reader(file)
+    lines = iter(file)
+    first = next(lines, "")
+    reader = csv.reader(chain([first], lines), delimiter=parting_mark(first))
     try:
-        header = next(reader, None)
-        if not header or not any(cell.strip() for cell in header):
-            raise CulmoError(tr('"{name}" is empty; the first row must name the columns', name=name))
-        columns = [cell.strip() for cell in header]
         for row in reader:
-            if any(cell.strip() for cell in row):
-                yield reader.line_num, dict(zip(columns, row, strict=False))
+            yield reader.line_num, row
     except csv.Error as error:
         raise CulmoError(
             tr('"{name}", line {line_num}: {error}', name=name, line_num=reader.line_num, error=error)
         ) from None
 
 
+def _named(rows: Iterable[tuple[int, list[str]]], name: str) -> Iterator[tuple[int, dict[str, str]]]:
+    rows = iter(rows)
+    _, header = next(rows, (0, []))
+    if not any(cell.strip() for cell in header):
+        raise CulmoError(tr('"{name}" is empty; the first row must name the columns', name=name))
+    columns = [as_meant(cell.strip()) for cell in header]
+    for line, row in rows:
+        if any(cell.strip() for cell in row):
+            cells = [as_meant(cell) for cell in row]
+            yield line, dict(zip(columns, cells, strict=False))
+
+
+def with_point(text: str) -> str:
+    """A number as it is reckoned with, where the spreadsheet of some countries wrote a decimal comma.
+
+    Examples
+    --------
+    >>> with_point("47,3"), with_point("4,7,3")
+    ('47.3', '4,7,3')
+    """
+    return text.replace(",", ".") if re.fullmatch(r"\s*[+-]?\d+,\d+\s*", text) else text
+
+
 def _number(text: str, what: str) -> float:
     try:
-        value = float(text)
+        value = float(with_point(text))
     except ValueError:
         raise CulmoError(tr('{what} is "{what2}", not a number', what=what, what2=text)) from None
     if not math.isfinite(value):
@@ -133,7 +164,7 @@ def read_readings(path: Path) -> tuple[list[ReadingRow], list[str]]:
     """
     good: list[ReadingRow] = []
     bad: list[str] = []
-    for line, row in open_csv(path):
+    for line, row in open_table(path):
         if not good and not bad:
             missing = [column for column in ("recipe", "L", "a", "b") if column not in row]
             if missing:
@@ -152,8 +183,22 @@ def read_readings(path: Path) -> tuple[list[ReadingRow], list[str]]:
 
 
 def harmless(text: str) -> str:
-    """A text that a spreadsheet will not take for a formula."""
-    return "'" + text if text[:1] in ("=", "+", "@", "\t", "\r") else text
+    """A text that a spreadsheet will not take for a formula; `as_meant` gives it back as it was.
+
+    A bare minus sign stays as it is: it is the recipe of the bare paper.
+    """
+    return "'" + text if _FORMULA.match(text) else text
+
+
+def as_meant(text: str) -> str:
+    """A text without the sign that made it harmless.
+
+    Examples
+    --------
+    >>> as_meant(harmless("=Rose")), as_meant("'s Gravel")
+    ('=Rose', "'s Gravel")
+    """
+    return text[1:] if text[:1] == "'" and _FORMULA.match(text[1:]) else text
 
 
 def write_rows(columns: list[str], rows: Iterable[Iterable[object]]) -> str:

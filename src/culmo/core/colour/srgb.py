@@ -114,7 +114,7 @@ def hex_from_lab(lab: Array) -> str:
 
 
 def lab_from_text(text: str) -> Array:
-    """A colour typed as `#rrggbb`, `rrggbb` or `L, a, b`.
+    """A colour typed as `#rrggbb`, `rrggbb` or `L, a, b`; with decimal commas as `L; a; b` or parted by spaces.
 
     Parameters
     ----------
@@ -133,12 +133,18 @@ def lab_from_text(text: str) -> Array:
     --------
     >>> lab_from_text("50, 10, -20").tolist()
     [50.0, 10.0, -20.0]
+    >>> lab_from_text("47,5; 10; -20,5").tolist()
+    [47.5, 10.0, -20.5]
     """
     word = text.strip()
     if re.fullmatch(r"#?[0-9a-fA-F]{6}", word):
         digits = word.lstrip("#")
         return lab_from_srgb(np.array([int(digits[i : i + 2], 16) / 255.0 for i in (0, 2, 4)]))
     parts = [part for part in re.split(r"[\s,;]+", word) if part]
+    for sign in (";", None):
+        pieces = [piece.strip() for piece in word.split(sign)]
+        if len(pieces) == 3 and all(re.fullmatch(r"[+-]?\d+(?:[.,]\d+)?", piece) for piece in pieces):
+            parts = [piece.replace(",", ".") for piece in pieces]
     try:
         values = np.array([float(part) for part in parts])
     except ValueError:

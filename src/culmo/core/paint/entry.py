@@ -2,70 +2,24 @@
 
 import re
 import unicodedata
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 
-from culmo import words
+from culmo.core.paint.claims import Claims, take_claims
 from culmo.core.paint.pigments import COLOURS, Pigment, codes_in
 
 MOST_LINES = 1000
 _SURENESS = {"good": 0, "fair": 1, "rough": 2}  # the commoner a pigment, the surer its entry
-LONGEST_LINE = 400
+LONGEST_LINE = 2000
 # anything that is shaped like a Colour Index name, known or not
 _CODE_SHAPE = re.compile(
-    r"(?<![\w-])(P[A-Z]{1,2}|N[A-Z]{1,2})[\s.]?(\d{1,4})((?::\d)?)(?![\w:])", re.IGNORECASE
+    r"(?<![\w-])(P[A-Z]{1,2}|N[A-Z]{1,2})[\s.]?(\d{1,4})((?::\d)?)(?!\w|:\d)", re.IGNORECASE
 )
 _BULLET = re.compile(r"^\s*(?:[-*•·–—]\s+|\d{1,3}[.)]\s+)")
-_JOINTS = re.compile(r"^[\s,;|+/&)\]–—-]+|[\s,;|+/&(\[–—-]+$")
-# what a word on the line claims: words, field, value; English is understood in every language
-_ENGLISH_CLAIMS: tuple[tuple[str, str, str], ...] = (
-    (r"non[\s-]?staining|lifts (?:well|easily)", "staining", "low"),
-    ("(?:strongly|highly|very) staining|high staining", "staining", "high"),
-    (r"(?:slightly|low) staining", "staining", "low"),
-    (r"semi[\s-]?staining|medium staining", "staining", "medium"),
-    (r"staining", "staining", "high"),
-    (r"non[\s-]?granulating|smooth", "granulation", "no"),
-    ("(?:strongly|highly|very) granulating", "granulation", "high"),
-    ("slightly granulating|granulates a little", "granulation", "slight"),
-    (r"granulating|granulates|granular", "granulation", "medium"),
-    (r"semi[\s-]?transparent", "transparency", "semi-transparent"),
-    (r"semi[\s-]?opaque", "transparency", "semi-opaque"),
-    (r"transparent", "transparency", "transparent"),
-    (r"opaque", "transparency", "opaque"),
-    (r"fugitive|fades", "lightfastness", "poor"),
-    ("wished(?: for)?|wish ?list|considered|considering", "status", "wished"),
-    ("(?:dot|sample)(?: only| card)?|sampled", "status", "sample"),
-    (r"owned", "status", "owned"),
-    (r"full pan", "pan", "full"),
-    (r"half pan", "pan", "half"),
-)  # fmt: skip
-_OWN_CLAIMS: dict[str, tuple[tuple[str, str, str], ...]] = {
-    "de": (
-        (r"nicht färbend|färbt nicht|gut auswaschbar", "staining", "low"),
-        (r"(?:stark|sehr) färbend|färbt stark", "staining", "high"),
-        (r"(?:leicht|schwach|wenig) färbend", "staining", "low"),
-        (r"mäßig färbend|färbt ein wenig", "staining", "medium"),
-        (r"färbend|färbt", "staining", "high"),
-        (r"nicht granulierend|granuliert nicht|glatt", "granulation", "no"),
-        (r"(?:stark|sehr) granulierend|granuliert stark", "granulation", "high"),
-        (r"(?:leicht|schwach|wenig) granulierend|granuliert ein wenig", "granulation", "slight"),
-        (r"granulierend|granuliert", "granulation", "medium"),
-        (r"halb[\s-]?(?:transparent|lasierend)", "transparency", "semi-transparent"),
-        (r"halb[\s-]?(?:opak|deckend)", "transparency", "semi-opaque"),
-        (r"lasierend", "transparency", "transparent"),
-        (r"deckend|opak", "transparency", "opaque"),
-        (r"nicht lichtecht|verblasst", "lightfastness", "poor"),
-        (r"(?:nur )?(?:gewünscht|erwogen)", "status", "wished"),
-        (r"(?:nur )?(?:eine )?(?:Probe|Probekarte)", "status", "sample"),
-        (r"vorhanden", "status", "owned"),
-        (r"ganzer Napf", "pan", "full"),
-        (r"halber Napf", "pan", "half"),
-    ),
-}
-_CLAIM_PATTERNS = tuple(
-    (re.compile(rf"(?<!\w)(?:{pattern})(?!\w)", re.IGNORECASE), key, value)
-    for pattern, key, value in (*_OWN_CLAIMS.get(words.language(), ()), *_ENGLISH_CLAIMS)
-)
+_JOINTS = re.compile(r"^[\s,;:|+/&)\]–—-]+|[\s,;:|+/&(\[–—-]+$")
+_QUOTED = re.compile(r'\s*"((?:[^"]|"")+)"')
+_TAKEN = " \t "  # where something was taken out of a line
+_NOTE = re.compile(r"(?:^|[\s,;])(?:note|notiz):\s*(.*)$", re.IGNORECASE | re.DOTALL)
 
 
 @dataclass(frozen=True)
@@ -87,6 +41,7 @@ class PaintLine:
     codes : tuple of str, Colour Index names in their usual spelling, known or not
     unknown : tuple of UnknownCode
     claims : mapping, what the line says: transparency, staining, granulation, lightfastness, status, pan
+    note : str, what else it says, and what follows "note:"
     """
 
     text: str
@@ -94,6 +49,7 @@ class PaintLine:
     codes: tuple[str, ...] = ()
     unknown: tuple[UnknownCode, ...] = ()
     claims: Mapping[str, str] = field(default_factory=dict)
+    note: str = ""
 
     @property
     def codes_text(self) -> str:
@@ -160,53 +116,72 @@ def _edits(a: str, b: str) -> int:
 
 
 def parse_line(text: str, table: Mapping[str, Pigment]) -> PaintLine:
-    """A paint from one line: a name, its codes and what the label claims, in any order.
+    """A paint from one line: a name, its codes and what the label claims, in any order; what is left is its note.
+
+    A name in double quotes is taken as it stands. A claim that begins a name belongs to it too ("Opaque white").
 
     Parameters
     ----------
-    text : str, such as `Green PG7 + PY150, granulating`; longer than 400 letters is cut
+    text : str, such as `Green PG7 + PY150, granulating`; longer than 2000 letters is cut
     table : from Colour Index name to Pigment
 
     Examples
     --------
-    >>> line = parse_line("Green PG7 + py 150, granulating", {"PG7": None, "PY150": None})
-    >>> line.name, line.codes, line.claims
-    ('Green', ('PG7', 'PY150'), {'granulation': 'medium'})
+    >>> line = parse_line("Green PG7 + py 150, granulating, old tube", {"PG7": None, "PY150": None})
+    >>> line.name, line.codes, line.claims, line.note
+    ('Green', ('PG7', 'PY150'), {'granulation': 'medium'}, 'old tube')
     """
     line = unicodedata.normalize("NFC", text.strip())[:LONGEST_LINE]
-    line = "".join(letter if ord(letter) >= 32 else " " for letter in line)
+    line = "".join(letter if ord(letter) >= 32 else _TAKEN if letter == "\t" else " " for letter in line)
+    said = _NOTE.search(line)
+    line, note = (line[: said.start()], said[1].strip()) if said else (line, "")
+    quoted = _QUOTED.match(line)
+    if quoted and quoted[1].strip(' "'):
+        line = _TAKEN + line[quoted.end() :]
+    rest, codes = _take_codes(line, table)
+    claims = take_claims(rest)
+    name, left = (_tidy(quoted[1].replace('""', '"')), pieces_of(claims.rest)) if quoted else _named(claims)
+    values = claims.values
+    if not name and not codes:
+        name, *left = pieces_of(rest) or [""]  # a paint may be called by what would else be a claim
+        values = {}
+    unknown = tuple(UnknownCode(code, near_codes(code, table)) for code in codes if code not in table)
+    if not name and codes:
+        pigment = table.get(codes[0])
+        name = _pigment_title(pigment) if pigment is not None else " ".join(codes)
+    return PaintLine(text, name, codes, unknown, values, ", ".join([*left, *([note] if note else [])]))
+
+
+def _take_codes(line: str, table: Mapping[str, Pigment]) -> tuple[str, tuple[str, ...]]:
+    """A line without its codes, and the codes."""
     rest, codes = line, []
-    for match in list(_CODE_SHAPE.finditer(line)):
+    for match in _CODE_SHAPE.finditer(line):
         code = _usual(*match.groups())
         # letters that name no colour may be a part of the name ("Pen 12"), unless they are written as a code
         if not codes_in(code) and code not in table and not re.fullmatch(r"[A-Z]{2}[a-z]?\d{1,4}", match[0]):
             continue
         codes.append(code)
-        rest = rest.replace(match[0] + "?", " \t ").replace(match[0], " \t ")
-    claims: dict[str, str] = {}
-    named = rest
-    for pattern, key, value in _CLAIM_PATTERNS:
-        if pattern.search(rest):
-            claims.setdefault(key, value)
-            rest = pattern.sub(" \t ", rest)
-    name = _name_in(rest)
-    if not name and not codes:
-        name, claims = _name_in(named), {}  # a paint may be called by what would else be a claim
-    codes = list(dict.fromkeys(codes))
-    unknown = tuple(UnknownCode(code, near_codes(code, table)) for code in codes if code not in table)
-    if not name and codes:
-        pigment = table.get(codes[0])
-        name = _pigment_title(pigment) if pigment is not None else " ".join(codes)
-    return PaintLine(text, name, tuple(codes), unknown, claims)
+        rest = rest.replace(match[0] + "?", _TAKEN).replace(match[0], _TAKEN)
+    return rest, tuple(dict.fromkeys(codes))
 
 
-def _name_in(text: str) -> str:
-    """The piece of the line that is the name: the first that holds a letter."""
+def _named(claims: Claims) -> tuple[str, list[str]]:
+    """The piece of a line that is the name, the first that holds a letter, and the pieces after it."""
+    pieces = pieces_of(f"{claims.head}{claims.rest}")
+    lettered = [i for i, piece in enumerate(pieces) if any(letter.isalpha() for letter in piece)]
+    first = lettered[0] if lettered else 0  # a number before the name is the line's own
+    return (pieces[first], pieces[first + 1 :]) if pieces else ("", [])
+
+
+def pieces_of(text: str) -> list[str]:
+    """A text in pieces, as commas, tabs and dashes part it; signs alone are none."""
     text = re.sub(r"\([\s+/&,]*\)|\[[\s+/&,]*\]", " ", text)  # brackets that held codes alone
-    pieces = [_JOINTS.sub("", piece) for piece in re.split(r"\t|[,;|]\s|\s[–—]\s", text)]
-    pieces = [re.sub(r"\s+", " ", piece).strip() for piece in pieces]
-    pieces = [piece for piece in pieces if any(letter.isalnum() for letter in piece)]
-    return pieces[0] if pieces else ""
+    pieces = [_tidy(_JOINTS.sub("", piece)) for piece in re.split(r"\t|[,;|]\s|\s[–—-]\s", text)]
+    return [piece for piece in pieces if any(letter.isalnum() for letter in piece)]
+
+
+def _tidy(text: str) -> str:
+    return re.sub(r"\s+", " ", text).strip()
 
 
 def _pigment_title(pigment: Pigment) -> str:
@@ -215,7 +190,7 @@ def _pigment_title(pigment: Pigment) -> str:
 
 
 def parse_list(text: str, table: Mapping[str, Pigment]) -> list[PaintLine]:
-    """Paints from a pasted list, one a line; bullets, numbers and empty lines are passed over.
+    """Paints from a pasted list, one a line; bullets, numbers, headings ("Blues:") and empty lines are passed over.
 
     Parameters
     ----------
@@ -223,7 +198,18 @@ def parse_list(text: str, table: Mapping[str, Pigment]) -> list[PaintLine]:
     table : from Colour Index name to Pigment
     """
     lines = [_BULLET.sub("", line) for line in text.splitlines()[:MOST_LINES]]
-    found = [parse_line(line, table) for line in lines if line.strip()]
+    return parse_lines([line for line in lines if not line.rstrip().endswith(":")], table)
+
+
+def parse_lines(lines: Iterable[str], table: Mapping[str, Pigment]) -> list[PaintLine]:
+    """The lines that name a paint.
+
+    Parameters
+    ----------
+    lines : iterable of str
+    table : from Colour Index name to Pigment
+    """
+    found = (parse_line(line, table) for line in lines if line.strip())
     return [line for line in found if line.name]
 
 

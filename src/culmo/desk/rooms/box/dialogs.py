@@ -33,7 +33,7 @@ from culmo.desk.drawing.looks import Looks
 from culmo.desk.drawing.sheet import drawn_width_mm
 from culmo.desk.drawing.shop_slip import ShopSlip, shop_slip_image, write_shop_slip
 from culmo.desk.picture_view import PICTURES, PictureView
-from culmo.desk.rooms.box.entry_model import completions, entry_of
+from culmo.desk.rooms.box.entry_model import completions
 from culmo.desk.rooms.box.model import CARD_FIELDS, lab_text
 from culmo.desk.rooms.box.paint_slip import PaintLineEntry
 from culmo.desk.rooms.plan.model import paper_names
@@ -42,6 +42,7 @@ from culmo.desk.widgets import Entry, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study.acts import PaintEntry
 from culmo.study.box_records import Box, Touched
+from culmo.study.paint_lists import entry_of
 from culmo.study.records import Paint
 from culmo.words import tr, trn
 

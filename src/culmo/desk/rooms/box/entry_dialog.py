@@ -3,14 +3,17 @@
 from dataclasses import replace
 from pathlib import Path
 
-from PySide6.QtGui import QKeySequence, QShortcut
+from PySide6.QtCore import QMimeData, Qt, Signal
+from PySide6.QtGui import QKeySequence, QShortcut, QTextCursor
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
     QDialog,
     QFileDialog,
+    QGridLayout,
     QHBoxLayout,
     QHeaderView,
+    QLabel,
     QPlainTextEdit,
     QPushButton,
     QTableWidget,
@@ -20,17 +23,16 @@ from PySide6.QtWidgets import (
 )
 
 from culmo.core.paint.entry import UnknownCode
+from culmo.core.paint.paint_table import COLUMN_KINDS, PaintTable
 from culmo.data import pigment_table
 from culmo.desk.rooms.box.entry_model import (
     AS_TYPED,
-    COLUMN_KINDS,
     KEEP_BOTH,
     LEAVE_OUT,
     EntryList,
     EntryRow,
-    PaintTable,
-    paint_table,
-    spoken_claims,
+    pasted_table,
+    spoken_line,
 )
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP
@@ -38,14 +40,33 @@ from culmo.desk.widgets import Entry, clear_layout, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import box_acts, records
 from culmo.study.box_acts import NewBox
+from culmo.study.paint_lists import paint_tables
+from culmo.study.spreadsheet import ENDINGS
 from culmo.words import tr, trn
 
 _HEADS = (tr("Paint"), tr("Pigments"), tr("The label says"), tr("Question"))
 _EXAMPLE = tr("Ultramarine PB29, granulating\nGreen PG7 + PY150\nRose PV19, transparent, staining\n...")
 NOWHERE, NEW_BOX = tr("in no box"), tr("in a new box")
+_MOST_COLUMNS, _A_ROW = 15, 5  # that can be matched by hand, and beside each other
 
 
-MOST_COLUMNS = 8
+class _Lines(QPlainTextEdit):
+    """Where the list is typed; a table that is pasted is told."""
+
+    table_pasted = Signal(object)
+
+    def insertFromMimeData(self, source: QMimeData) -> None:
+        table = pasted_table(source.text()) if source.hasText() else None
+        if table is not None:
+            self.table_pasted.emit(table)
+        else:
+            super().insertFromMimeData(source)
+
+    def replace_all(self, text: str) -> None:
+        """Another text, from which one can go back."""
+        cursor = QTextCursor(self.document())
+        cursor.select(QTextCursor.SelectionType.Document)
+        cursor.insertText(text)
 
 
 class EntryDialog(QDialog):
@@ -55,7 +76,7 @@ class EntryDialog(QDialog):
         super().__init__(parent)
         self.session = session
         self.setWindowTitle(tr("Enter paints"))
-        self.resize(1060, 620)
+        self.resize(min(1060, parent.window().width() - 4 * STEP), 620)
         names = [paint.name for paint in records.paints(session.file, retired=True)]
         self.list = EntryList(names, pigment_table())
         layout = QVBoxLayout(self)
@@ -70,14 +91,16 @@ class EntryDialog(QDialog):
                 soft=True,
             )
         )
-        self.columns = QHBoxLayout()
-        self.columns.setSpacing(STEP)
-        self.columns_table: PaintTable | None = None
+        self.columns = QGridLayout()
+        self.columns.setHorizontalSpacing(STEP)
+        self.columns.setVerticalSpacing(STEP // 2)
+        self.tables: list[PaintTable] = []
+        self.page = 0
         self._before = ""
         layout.addLayout(self.columns)
         body = QHBoxLayout()
         body.setSpacing(2 * STEP)
-        self.text = QPlainTextEdit()
+        self.text = _Lines()
         self.text.setPlaceholderText(_EXAMPLE)
         self.text.setAccessibleName(tr("List of paints"))
         self.text.setTabChangesFocus(True)
@@ -89,11 +112,12 @@ class EntryDialog(QDialog):
         self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
         self.table.setSelectionMode(QTableWidget.SelectionMode.NoSelection)
         self.table.setAccessibleName(tr("How the list is understood"))
-        self.table.setWordWrap(False)
         head = self.table.horizontalHeader()
-        for column, mode in enumerate((150, 110, 130)):
-            head.resizeSection(column, mode)
-        head.setSectionResizeMode(3, QHeaderView.ResizeMode.Stretch)
+        head.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+        for column, width in ((0, 160), (1, 110), (3, 270)):
+            head.resizeSection(column, width)
+        head.setStretchLastSection(False)
+        head.setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
         self.table.setShowGrid(False)
         body.addWidget(self.table, 8)
         layout.addLayout(body, 1)
@@ -104,7 +128,12 @@ class EntryDialog(QDialog):
         self.text.textChanged.connect(self._read)
         shortcut = QShortcut(QKeySequence("Ctrl+Return"), self)
         shortcut.activated.connect(self.take_in)
-        self.text.setPlainText(text)
+        table = pasted_table(text)
+        if table is not None:
+            self._take_tables([table])
+        else:
+            self.text.setPlainText(text)
+        self.text.table_pasted.connect(lambda table: self._take_tables([table]))
         self._read()
         self._choose_place()
         (self.take if text else self.text).setFocus()
@@ -112,7 +141,7 @@ class EntryDialog(QDialog):
     def _foot(self) -> QHBoxLayout:
         foot = QHBoxLayout()
         foot.setSpacing(STEP)
-        self.file = QPushButton(tr("From a table (CSV)…"))
+        self.file = QPushButton(tr("From a spreadsheet…"))
         self.file.setAutoDefault(False)
         self.file.clicked.connect(self._choose_file)
         foot.addWidget(self.file)
@@ -169,13 +198,14 @@ class EntryDialog(QDialog):
         self._show_sum()
 
     def _show_row(self, place: int, row: EntryRow) -> None:
-        texts = (row.line.name, row.codes_text, spoken_claims(row.line.claims))
+        texts = (row.line.name, row.codes_text, spoken_line(row.line))
         for column, text in enumerate(texts):
             item = QTableWidgetItem(text)
             item.setToolTip(text)
             self.table.setItem(place, column, item)
         self.table.setCellWidget(place, 3, self._question(row))
-        self.table.setRowHeight(place, 36)
+        self.table.resizeRowToContents(place)
+        self.table.setRowHeight(place, max(36, self.table.rowHeight(place) + 8))
 
     def _question(self, row: EntryRow) -> QWidget:
         holder = QWidget()
@@ -236,8 +266,9 @@ class EntryDialog(QDialog):
     # ---- taking in
 
     def _choose_file(self) -> None:
+        endings = " ".join(f"*{ending}" for ending in ENDINGS)
         name, _ = QFileDialog.getOpenFileName(
-            self, tr("A table of paints"), "", tr("Tables (*.csv *.tsv *.txt)")
+            self, tr("A table of paints"), "", tr("Tables ({endings})", endings=endings)
         )
         if name:
             self.read_file(Path(name))
@@ -245,41 +276,76 @@ class EntryDialog(QDialog):
     def read_file(self, path: Path) -> None:
         """The paints of a table, shown as lines to be looked at, with what each column was taken for."""
         try:
-            table = paint_table(path)
+            tables = paint_tables(path)
         except CulmoError as error:
             self._say(str(error))
             return
-        self._before = self.text.toPlainText().rstrip()
-        self._match(table)
+        self._take_tables(tables)
 
-    def _match(self, table: PaintTable) -> None:
+    def _take_tables(self, tables: list[PaintTable]) -> None:
+        """Add a file's or a clipboard's paints; of several pages the first that names its columns."""
+        self._before = self.text.toPlainText().rstrip()
+        self.tables = tables
+        self.page = next((i for i, table in enumerate(tables) if table.headed), 0)
+        self._match()
+
+    def _match(self) -> None:
         """Lay the columns out to be matched, and read the table so."""
-        self.columns_table = table
+        table = self.tables[self.page]
         clear_layout(self.columns)
-        self.columns.addWidget(text_label(tr("Columns of the table:"), soft=True))
-        for place, title in enumerate(table.titles[:MOST_COLUMNS]):
-            box = QComboBox()
-            name = title.strip() or tr("column {n}", n=place + 1)
-            for kind, word in COLUMN_KINDS:
-                box.addItem(f"{name[:18]}: {word}", kind)
-            box.setCurrentIndex(box.findData(table.kinds[place]))
-            box.setAccessibleName(tr("What the column {name} holds", name=name))
-            box.setMinimumContentsLength(10)
-            box.activated.connect(
-                lambda at, place=place, box=box: self._rematch(place, str(box.itemData(at)))
-            )
-            self.columns.addWidget(box)
+        places = [self._column_choice(place) for place in range(min(len(table.titles), _MOST_COLUMNS))]
         headed = QCheckBox(tr("The first row names them"))
         headed.setChecked(table.headed)
-        headed.toggled.connect(lambda on: self._match(replace(table, headed=on, kinds=table.kinds)))
-        self.columns.addWidget(headed)
-        self.columns.addStretch(1)
-        lines = table.lines()
-        self.text.setPlainText(f"{self._before}\n{lines}" if self._before else lines)
+        headed.toggled.connect(lambda on: self._set_table(replace(self.tables[self.page], headed=on)))
+        self.columns.addWidget(self._head(), 0, 0)
+        self.columns.addWidget(headed, 1, 0)
+        for place, (title, choice) in enumerate(places):
+            row, column = divmod(place, _A_ROW)
+            self.columns.addWidget(title, 2 * row, 1 + column, Qt.AlignmentFlag.AlignBottom)
+            self.columns.addWidget(choice, 2 * row + 1, 1 + column)
+        lines = "\n".join(table.lines())
+        self.text.replace_all(f"{self._before}\n{lines}" if self._before else lines)
 
-    def _rematch(self, place: int, kind: str) -> None:
-        if self.columns_table is not None:
-            self._match(self.columns_table.with_kind(place, kind))
+    def _column_choice(self, place: int) -> tuple[QLabel, QComboBox]:
+        """The head of a column, and below it what it holds."""
+        table = self.tables[self.page]
+        name = table.titles[place].strip() or tr("column {n}", n=place + 1)
+        kind = table.kinds[place]
+        title = text_label("", bold=bool(kind), soft=not kind, points=10)
+        title.setWordWrap(False)
+        title.setText(title.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, 140))
+        title.setToolTip(name)
+        choice = QComboBox()
+        for value, word in COLUMN_KINDS:
+            choice.addItem(word, value)
+        choice.setCurrentIndex(choice.findData(kind))
+        choice.setAccessibleName(tr("What the column {name} holds", name=name))
+        choice.setMinimumContentsLength(10)
+        choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        choice.activated.connect(
+            lambda at: self._set_table(self.tables[self.page].with_kind(place, str(choice.itemData(at))))
+        )
+        return title, choice
+
+    def _head(self) -> QWidget:
+        """Which page of the spreadsheet is read, where there are several."""
+        if len(self.tables) == 1:
+            return text_label(tr("The columns hold"), soft=True)
+        box = QComboBox()
+        box.setAccessibleName(tr("Page of the spreadsheet"))
+        for table in self.tables:
+            box.addItem(table.name[:24])
+        box.setCurrentIndex(self.page)
+        box.activated.connect(self._show_page)
+        return box
+
+    def _show_page(self, page: int) -> None:
+        self.page = page
+        self._match()
+
+    def _set_table(self, table: PaintTable) -> None:
+        self.tables[self.page] = table
+        self._match()
 
     def take_in(self) -> None:
         """One act: all paints, laid where they were wished to lie."""

@@ -5,12 +5,13 @@ from PySide6.QtGui import QStandardItem, QStandardItemModel
 from PySide6.QtWidgets import QComboBox, QCompleter, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from culmo.core.colour.srgb import lab_from_text
-from culmo.core.paint.entry import complete, free_name
+from culmo.core.paint.claims import LABEL_KEYS, claims_text, take_claims
+from culmo.core.paint.entry import complete, free_name, pieces_of
 from culmo.core.paint.readings import INK, PAPER
 from culmo.core.paint.recipe import mix
 from culmo.data import pigment_table
 from culmo.desk.drawing.looks import qcolor
-from culmo.desk.rooms.box.entry_model import GRAIN_OF, LABEL_KEYS, claims_text, completions
+from culmo.desk.rooms.box.entry_model import completions
 from culmo.desk.rooms.box.model import (
     CARD_FIELDS,
     GRAINS,
@@ -26,6 +27,7 @@ from culmo.desk.session import Session
 from culmo.desk.widgets import Entry, Slip, Swatch, rule, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import acts
+from culmo.study.paint_lists import GRAIN_OF
 from culmo.study.records import Paint
 from culmo.words import tr
 
@@ -89,6 +91,7 @@ class PaintSlip(Slip):
             (tr("The label says"), self.claims),
         ):
             self._field(word, widget)
+        self.note = Entry(tr("bought in May, 5 ml"), tr("Note on the paint"))
         pair = QHBoxLayout()
         for word, box in ((tr("Granulation"), self.grain), (tr("I have it"), self.status)):
             box.setAccessibleName(word)
@@ -99,6 +102,7 @@ class PaintSlip(Slip):
             column.addWidget(box)
             pair.addLayout(column, 1)
         self.lines.addLayout(pair)
+        self._field(tr("Note"), self.note)
         self.lines.addWidget(rule())
         self.lines.addWidget(text_label(tr("What its card shows, dry"), bold=True))
         self.lines.addWidget(
@@ -124,7 +128,13 @@ class PaintSlip(Slip):
             self._colour_field(f"bare {ground}", word)
             self.card[f"bare {ground}"].editingFinished.connect(lambda ground=ground: self._keep_bare(ground))
         self.lines.addStretch(1)
-        for entry in (self.name, self.codes, self.claims, *(self.card[key] for key, *_ in CARD_FIELDS)):
+        for entry in (
+            self.name,
+            self.codes,
+            self.claims,
+            self.note,
+            *(self.card[key] for key, *_ in CARD_FIELDS),
+        ):
             entry.returnPressed.connect(self.keep)
             entry.textEdited.connect(lambda _: self._say(""))
         self.show_paint(None)
@@ -182,6 +192,7 @@ class PaintSlip(Slip):
         self.name.setText(line.name)
         self.codes.setText(line.codes_text)
         self.claims.setText(claims_text(line.claims))
+        self.note.setText(line.note)
         self._show_grain(GRAIN_OF.get(line.claims.get("granulation", "")))
         self.status.setCurrentIndex(max(0, self.status.findData(line.claims.get("status", "owned"))))
         self._say("")
@@ -200,6 +211,7 @@ class PaintSlip(Slip):
         self.name.setText(self.draft.name)
         self.codes.setText(self.draft.codes)
         self.claims.setText(claims_text(self.draft.label))
+        self.note.setText(self.draft.note)
         self.status.setCurrentIndex(max(0, self.status.findData(self.draft.status)))
         self._show_grain(self.draft.grain)
         read = elsewhere(study, paint.name) if paint is not None and study is not None else {}
@@ -248,15 +260,19 @@ class PaintSlip(Slip):
         grain = GRAINS[self.grain.currentIndex()][1]
         known = self.draft.grain
         unchanged = known is not None and grain is not None and self._nearest(known) == grain
-        line, _ = completions(f"x {self.claims.text()}", pigment_table())
-        label = {key: line.claims[key] for key in LABEL_KEYS if key in line.claims}
+        found = take_claims(f", {self.claims.text()}")
+        label = {key: found.values[key] for key in LABEL_KEYS if key in found.values}
+        note = self.note.text().strip()
+        other = ", ".join(pieces_of(found.rest))  # what was typed among the claims and is none
+        if other and other not in note:
+            note = f"{note}; {other}" if note else other
         if claims_text(label) == claims_text(self.draft.label):
             label = dict(self.draft.label)
         return PaintDraft(
             self.draft.paint_id,
             self.name.text(),
             self.codes.text(),
-            self.draft.note,
+            note,
             known if unchanged else grain,
             str(self.status.currentData()),
             label,

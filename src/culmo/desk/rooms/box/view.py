@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 import numpy as np
-from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtCore import QMimeData, Qt, QTimer, Signal
 from PySide6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QImage
 from PySide6.QtWidgets import (
     QFrame,
@@ -30,6 +30,7 @@ from culmo.desk.theme import STEP
 from culmo.desk.widgets import SLIP_WIDTH, Room, TabbedSlip, TabStrip, text_label, title_label
 from culmo.study import box_acts
 from culmo.study.records import Paint
+from culmo.study.spreadsheet import ENDINGS as TABLES
 from culmo.words import tr
 
 if TYPE_CHECKING:
@@ -40,7 +41,6 @@ BOX, STROKES, ROLES, REPEATS, MISSING, OPPOSITES = range(6)
 PAGES = (tr("Box"), tr("Strokes"), tr("Roles"), tr("Repeats"), tr("Missing"), tr("Opposites"))
 FINDINGS = "findings"  # the work in the background
 PICTURE_ENDINGS = (".png", ".jpg", ".jpeg", ".webp", ".bmp")
-TABLE_ENDINGS = (".csv", ".tsv", ".txt")
 
 
 class BoxRoom(Room):
@@ -501,25 +501,29 @@ class BoxRoom(Room):
     # ---- dropping and pasting
 
     def paste(self) -> None:
-        """A list of paints or a picture from the clipboard."""
+        """Files, a list of paints or a picture from the clipboard."""
         data = QGuiApplication.clipboard().mimeData()
-        if data.hasImage():
-            self.picture_wanted.emit(QImage(data.imageData()))
-        elif data.hasText() and data.text().strip():
+        if data.hasUrls():
+            self._take_in(data)
+        elif data.hasText() and data.text().strip():  # a spreadsheet gives its cells as a picture too
             self.entry_wanted.emit(data.text())
+        elif data.hasImage():
+            self.picture_wanted.emit(QImage(data.imageData()))
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         endings = {Path(url.toLocalFile()).suffix.casefold() for url in event.mimeData().urls()}
-        if event.mimeData().hasText() or endings & {*PICTURE_ENDINGS, *TABLE_ENDINGS}:
+        if event.mimeData().hasText() or endings & {*PICTURE_ENDINGS, *TABLES}:
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
-        data = event.mimeData()
+        self._take_in(event.mimeData())
+
+    def _take_in(self, data: QMimeData) -> None:
         paths = [Path(url.toLocalFile()) for url in data.urls()]
         for path in paths:
             if path.suffix.casefold() in PICTURE_ENDINGS:
                 self.picture_wanted.emit(path)
-            elif path.suffix.casefold() in TABLE_ENDINGS:
+            elif path.suffix.casefold() in TABLES:
                 self.file_wanted.emit(path)
         if not paths and data.hasText():
             self.entry_wanted.emit(data.text())

@@ -288,7 +288,7 @@ class DaybookRoom(Room):
         urls = [Path(url.toLocalFile()) for url in held.urls() if url.isLocalFile()]
         if urls:
             self.attach_files(urls)
-        elif held.hasImage():
+        elif held.hasImage() and not held.text().strip():  # a spreadsheet gives its cells as a picture too
             buffer = QBuffer()
             buffer.open(QIODevice.OpenModeFlag.WriteOnly)
             QImage(held.imageData()).save(buffer, "PNG")

@@ -38,10 +38,11 @@ from culmo.study.cgats import ENDINGS as CGATS
 from culmo.study.cgats import read_card
 from culmo.study.photo_acts import BESIDE, INSIDE, read_swatch
 from culmo.study.pictures import ENDINGS as PICTURE_ENDINGS
+from culmo.study.spreadsheet import WORKBOOKS
 from culmo.words import decimal, tr
 
 SHEET, PICTURE = 0, 1
-READINGS = tr("Readings (*.csv *.txt *.cgats *.it8 *.ti3)")
+READINGS = tr("Readings (*.csv *.xlsx *.ods *.txt *.cgats *.it8 *.ti3)")
 JOB = "read"
 ARRIVAL_MS = 400  # so long a picture in the watched folder must have kept its size
 _LOST = tr("{problem}: drag the four squares in the picture to them, and it is read.")
@@ -523,7 +524,7 @@ class ReadRoom(Room):
 
     def _dropped(self, paths: list[Path]) -> None:
         for path in paths[:1]:
-            if path.suffix.casefold() in (".csv", *CGATS):
+            if path.suffix.casefold() in (".csv", *WORKBOOKS, *CGATS):
                 self.import_readings(path)
             else:
                 self.open_picture(path)

@@ -433,7 +433,9 @@ class FewerPage(WeighPage):
 
     def choose_file(self) -> None:
         """Wanted colours from a table."""
-        name, _ = QFileDialog.getOpenFileName(self, tr("Wanted colours"), "", tr("Tables (*.csv)"))
+        name, _ = QFileDialog.getOpenFileName(
+            self, tr("Wanted colours"), "", tr("Tables (*.csv *.xlsx *.ods)")
+        )
         if name:
             self.take_file(Path(name))
 
