@@ -14,6 +14,7 @@ from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.recipe import format_recipe, parse_recipe
 from support.builders import make_study
 from support.paints import make_painter
+from support.spreadsheets import write_xlsx
 
 
 @pytest.fixture(scope="module")
@@ -237,3 +238,32 @@ def test_a_study_goes_out_to_a_folder_and_comes_back(tmp_path, capsys):
         assert out == ""
         assert err.startswith("culmo: ")
         assert len(err.splitlines()) == 1
+
+
+def test_a_study_is_begun_from_files(files, tmp_path, capsys):
+    """Readings make a new study; a file that can not be taken leaves none behind, one that could keeps it."""
+    folder, painter, _ = files
+    study = tmp_path / "new.culmo"
+    (tmp_path / "bad.csv").write_text("nothing\nat all\n")
+    assert run("import", "--new", study, tmp_path / "bad.csv") == 2
+    assert not list(tmp_path.glob("new*"))
+    assert run("import", "--new", study, folder / "r.csv", tmp_path / "bad.csv") == 2
+    capsys.readouterr()
+    assert run("check", study) == 0
+    assert f"{len(painter.cards())} readings" in capsys.readouterr().out
+    assert run("import", "--new", study, folder / "r.csv") == 2
+    assert "exists already" in capsys.readouterr().err
+    assert run("import", "--new", tmp_path / "new.txt", folder / "r.csv") == 2
+    assert not (tmp_path / "new.txt").exists()
+
+
+def test_questions_may_stand_in_a_spreadsheet(files, tmp_path):
+    """The same answers from a workbook as from a text, and from a text of a country with semicolons."""
+    folder, _, asked = files
+    answers = []
+    (tmp_path / "semi.csv").write_text("who;recipe\n" + "".join(f"me;{text}\n" for text in asked))
+    write_xlsx(tmp_path / "a.xlsx", P=[["who", "recipe"], *(["me", text] for text in asked)])
+    for ask in (folder / "a.csv", tmp_path / "semi.csv", tmp_path / "a.xlsx"):
+        assert run("predict", "--readings", folder / "r.csv", "--ask", ask, "--out", tmp_path / "o.csv") == 0
+        answers.append((tmp_path / "o.csv").read_text())
+    assert answers[0] == answers[1] == answers[2]

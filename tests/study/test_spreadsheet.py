@@ -7,8 +7,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from culmo.core.paint.readings import Reading
+from culmo.core.paint.recipe import parse_recipe
+from culmo.core.steps import run_through
 from culmo.errors import CulmoError
-from culmo.study import spreadsheet
+from culmo.study import acts, spreadsheet
+from culmo.study.exchange import exporting, read_gpl
+from culmo.study.file import Study
 from culmo.study.incoming import bring_in
 from culmo.study.records import paints, readings
 from culmo.study.spreadsheet import MOST_COLUMNS, parting_mark, read_pages, rows_in
@@ -256,3 +261,33 @@ def test_wanted_colours_come_from_a_spreadsheet(study, tmp_path):
     assert bring_in(study, path, lambda _: None) == "1 wanted colour"
     row = study.rows("targets")[-1]
     assert (row["L"], row["a"], row["b"]) == (27.5, -4.0, 8.25)
+
+
+def test_the_list_of_paints_that_a_study_gives_comes_in_again_with_all_that_it_says(study, tmp_path):
+    label = {
+        "transparency": "semi-opaque",
+        "staining": "medium",
+        "granulation": "slight",
+        "lightfastness": "fair",
+    }
+    odd = acts.PaintEntry("=Blue, deep", "PB60", "wished", None, "-1 of 2, see PB29", label)
+    study.apply(acts.add_paint(study, odd))
+    run_through(exporting(study, tmp_path / "out"))
+    assert "'=Blue" in (tmp_path / "out" / "paints.csv").read_text()
+    with Study.create(tmp_path / "new.culmo", "New") as new:
+        bring_in(new, tmp_path / "out" / "paints.csv", lambda _: None)
+        known, came = (
+            [(p.name, p.codes, p.status, p.note, dict(p.label)) for p in paints(s)] for s in (study, new)
+        )
+        assert came == known
+
+
+def test_a_palette_for_a_drawing_program_holds_what_is_on_paper_and_says_which_is_the_bare_one(
+    study, tmp_path
+):
+    study.apply(acts.add_readings(study, [acts.Incoming(Reading(parse_recipe("-"), (95.0, 0.0, 2.0)))], "x"))
+    run_through(exporting(study, tmp_path / "out"))
+    names = [name for name, _ in read_gpl(tmp_path / "out" / "readings.gpl")]
+    assert names.count("Rose") == 1
+    assert "bare paper" in names
+    assert "-" not in names

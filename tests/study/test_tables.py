@@ -9,7 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from culmo.errors import CulmoError
-from culmo.study.tables import as_meant, cells_csv, harmless, read_readings
+from culmo.study.spreadsheet import as_meant, harmless
+from culmo.study.tables import cells_csv, read_readings
 from support.builders import make_sheet
 
 

@@ -27,9 +27,19 @@ def run_import(options: argparse.Namespace) -> int:
         study_from_folder(wholes[0], options.study)
         print(f"{options.study}: made from {wholes[0]}")
         return 0
-    with Study(options.study) as study:
-        for path in options.files:
-            print(f"{path}: {bring_in(study, path, lambda text: say(f'culmo: {text}'))}")
+    if options.new:
+        if options.study.suffix != SUFFIX:
+            raise CulmoError(f'"{options.study}" is no name of a study; it must end in {SUFFIX}')
+        Study.create(options.study, options.study.stem).close()
+    try:
+        with Study(options.study) as study:
+            for path in options.files:
+                print(f"{path}: {bring_in(study, path, lambda text: say(f'culmo: {text}'))}")
+                options.new = False
+    except CulmoError:
+        if options.new:  # nothing came into it
+            options.study.unlink(missing_ok=True)
+        raise
     return 0
 
 

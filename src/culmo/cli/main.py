@@ -73,6 +73,7 @@ def build_parser() -> argparse.ArgumentParser:
         metavar="FILE",
         help=".csv .xlsx .ods .json .gpl .txt .cgats .it8 .ti3, or a folder",
     )
+    bring.add_argument("--new", action="store_true", help="into a new study, which is made")
     give = commands.add_parser("export", help="a study out to a folder of open files")
     give.add_argument("study", type=Path, metavar="STUDY")
     give.add_argument("--to", type=Path, required=True, metavar="DIR", help="a new or empty folder")

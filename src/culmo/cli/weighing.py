@@ -29,7 +29,8 @@ from culmo.core.steps import run_through
 from culmo.data import pigment_table
 from culmo.errors import CulmoError
 from culmo.study.palette_acts import Wanted, read_wanted
-from culmo.study.tables import harmless, write_rows
+from culmo.study.spreadsheet import harmless
+from culmo.study.tables import write_rows
 
 
 def _words(lab: Array) -> tuple[str, ...]:

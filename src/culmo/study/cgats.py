@@ -226,12 +226,12 @@ def read_card(path: Path) -> list[tuple[str, Array]]:
         if bad:
             raise CulmoError(f'"{path.name}", {bad[0]}')
         return [(sample.name, sample.lab) for sample in samples]
-    from culmo.study.tables import open_table, with_point
+    from culmo.study.tables import open_table
 
     found = []
     try:
         for line, row in open_table(path):
-            lab = np.array(_numbers([with_point(row.get(key, "")) or "x" for key in ("L", "a", "b")]))
+            lab = np.array(_numbers([row.get(key, "") or "x" for key in ("L", "a", "b")]))
             found.append((row.get("name", "") or str(line - 1), check_lab(lab)))
     except (CulmoError, csv.Error) as error:
         raise CulmoError(

@@ -12,6 +12,8 @@ import numpy as np
 from culmo.core.chart.sheet import Sheet, sheet_from_dict, sheet_to_dict
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import lab_from_srgb, srgb_from_lab
+from culmo.core.paint.claims import LABEL_KEYS
+from culmo.core.paint.readings import PAPER
 from culmo.core.paint.recipe import format_recipe, parse_recipe
 from culmo.errors import CulmoError
 from culmo.study.cgats import write_cgats
@@ -19,7 +21,8 @@ from culmo.study.file import Change, Command, Study
 from culmo.study.photo_acts import pictures_folder
 from culmo.study.records import json_of, sheet_record
 from culmo.study.schema import TABLES, VERSION
-from culmo.study.tables import SIZE_LIMIT, cells_csv, harmless, write_rows
+from culmo.study.spreadsheet import harmless
+from culmo.study.tables import SIZE_LIMIT, cells_csv, write_rows
 from culmo.words import tr
 
 STUDY_FORMAT, STUDY_FILE = "culmo-study", "study.json"
@@ -27,6 +30,7 @@ FORM_VERSION = 1
 # what was added since the first of these may be absent
 SCHEMAS = range(4, VERSION + 1)
 _PICTURES = "pictures"
+_BARE = "-"  # the recipe of the bare ground
 _GPL_NAME = 80  # some readers take no line of more than a hundred letters
 _GPL_HEAD = "GIMP Palette"
 _MOST_COLOURS = 10_000
@@ -179,12 +183,19 @@ def _cell(value: object) -> object:
 
 
 def paints_csv(study: Study) -> str:
-    """The paints with their codes."""
-    rows = [
-        [harmless(row["name"]), harmless(row["codes"]), row["status"], row["retired"], harmless(row["note"])]
-        for row in study.rows("paints", order="position, id")
-    ]
-    return write_rows(["name", "codes", "status", "retired", "note"], rows)
+    """The paints with their codes, and what their labels claim, in words that are understood when they come in again."""
+    rows = []
+    for row in study.rows("paints", order="position, id"):
+        claims = json_of(row, "label")
+        texts = [
+            row["name"],
+            row["codes"],
+            row["status"],
+            *(str(claims.get(key, "")) for key in LABEL_KEYS),
+            row["note"],
+        ]
+        rows.append([*map(harmless, texts), row["retired"]])
+    return write_rows(["name", "codes", "status", *LABEL_KEYS, "note", "retired"], rows)
 
 
 # ---- out
@@ -254,7 +265,12 @@ def _colour_files(study: Study) -> list[tuple[str, str]]:
                 ),
             )
         )
-        files.append(("readings.gpl", write_gpl(study.title, named)))
+        painted = [
+            (tr("bare paper") if recipe == _BARE else recipe, lab)
+            for (recipe, lab), row in zip(named, rows, strict=True)
+            if row["ground"] == PAPER
+        ]
+        files.append(("readings.gpl", write_gpl(study.title, painted)))
     lists: dict[str, list[tuple[str, Array]]] = {}
     for row in study.rows("targets", order="list, place, id"):
         lists.setdefault(row["list"], []).append((row["name"], np.array([row["L"], row["a"], row["b"]])))

@@ -6,6 +6,7 @@ and rows, columns and letters are counted as they come.
 
 import csv
 import io
+import re
 import warnings
 import zipfile
 from collections.abc import Iterable, Iterator
@@ -32,6 +33,8 @@ _MOST_ENTRIES = 5000
 _MOST_TAGS = 500_000  # each costs a reader some ten microseconds, and a hundred bytes
 _ROWS_LOOKED_AT = 3_000_000  # a page may have a million that are only ruled
 _MARKS = (",", ";", "\t")
+# what a spreadsheet may take for a formula, or what such a text became when it was made harmless
+_FORMULA = re.compile(r"'*(?:[=+@\t\r]|-(?!\d+(?:\.\d+)?$)[\s\S])")
 _OFFICE = "{urn:oasis:names:tc:opendocument:xmlns:office:1.0}"
 _TABLE = "{urn:oasis:names:tc:opendocument:xmlns:table:1.0}"
 _TEXT = "{urn:oasis:names:tc:opendocument:xmlns:text:1.0}"
@@ -113,7 +116,7 @@ def _page(name: str, rows: Iterable[tuple[int, list[str]]]) -> Page:
             raise CulmoError(tr("the table has more than {n} rows", n=MOST_ROWS))
         if any(len(cell) > FIELD_LIMIT for cell in row):
             raise CulmoError(tr("a cell of row {number} is too long", number=number))
-        kept.append(tuple(row))
+        kept.append(tuple(as_meant(cell) for cell in row))
         numbers.append(number)
     return Page(name, tuple(kept), tuple(numbers))
 
@@ -163,6 +166,28 @@ def rows_in(text: str) -> list[list[str]]:
     first = next((line for line in text.splitlines() if line.strip()), "")
     csv.field_size_limit(FIELD_LIMIT)
     return list(csv.reader(io.StringIO(text, newline=""), delimiter=parting_mark(first)))
+
+
+# ---- formulas
+
+
+def harmless(text: str) -> str:
+    """A text that a spreadsheet will not take for a formula; `as_meant` gives it back as it was.
+
+    A bare minus sign stays as it is: it is the recipe of the bare paper.
+    """
+    return "'" + text if _FORMULA.match(text) else text
+
+
+def as_meant(text: str) -> str:
+    """A text without the sign that made it harmless.
+
+    Examples
+    --------
+    >>> as_meant(harmless("=Rose")), as_meant("'s Gravel")
+    ('=Rose', "'s Gravel")
+    """
+    return text[1:] if text[:1] == "'" and _FORMULA.match(text[1:]) else text
 
 
 # ---- workbooks

@@ -16,7 +16,7 @@ from culmo.core.paint.readings import GOOD, PAPER, Reading
 from culmo.core.paint.recipe import format_recipe, parse_recipe
 from culmo.errors import CulmoError
 from culmo.study.soundness import with_offset
-from culmo.study.spreadsheet import FIELD_LIMIT, WORKBOOKS, parting_mark, read_pages
+from culmo.study.spreadsheet import FIELD_LIMIT, WORKBOOKS, as_meant, harmless, parting_mark, read_pages
 from culmo.words import tr
 
 SIZE_LIMIT = 256 * 1024 * 1024
@@ -24,8 +24,6 @@ KNOWN = (
     "recipe", "ground", "L", "a", "b", "sheet", "cell", "paper", "source", "taken", "dry_hours", "granulation",
     "separation", "note", "treatment", "trust",
 )  # fmt: skip
-# what a spreadsheet may take for a formula, or what such a text became when it was made harmless
-_FORMULA = re.compile(r"'*(?:[=+@\t\r]|-(?!\d+(?:\.\d+)?$)[\s\S])")
 _NUMBERS = ("dry_hours", "granulation", "separation")
 
 
@@ -84,7 +82,7 @@ def _csv_rows(file: Iterable[str], name: str) -> Iterator[tuple[int, list[str]]]
     reader = csv.reader(chain([first], lines), delimiter=parting_mark(first))
     try:
         for row in reader:
-            yield reader.line_num, row
+            yield reader.line_num, [as_meant(cell) for cell in row]
     except csv.Error as error:
         raise CulmoError(
             tr('"{name}", line {line_num}: {error}', name=name, line_num=reader.line_num, error=error)
@@ -96,11 +94,10 @@ def _named(rows: Iterable[tuple[int, list[str]]], name: str) -> Iterator[tuple[i
     _, header = next(rows, (0, []))
     if not any(cell.strip() for cell in header):
         raise CulmoError(tr('"{name}" is empty; the first row must name the columns', name=name))
-    columns = [as_meant(cell.strip()) for cell in header]
+    columns = [cell.strip() for cell in header]
     for line, row in rows:
         if any(cell.strip() for cell in row):
-            cells = [as_meant(cell) for cell in row]
-            yield line, dict(zip(columns, cells, strict=False))
+            yield line, dict(zip(columns, row, strict=False))
 
 
 def with_point(text: str) -> str:
@@ -180,25 +177,6 @@ def read_readings(path: Path) -> tuple[list[ReadingRow], list[str]]:
         except CulmoError as error:
             bad.append(tr("line {line}: {error}", line=line, error=error))
     return good, bad
-
-
-def harmless(text: str) -> str:
-    """A text that a spreadsheet will not take for a formula; `as_meant` gives it back as it was.
-
-    A bare minus sign stays as it is: it is the recipe of the bare paper.
-    """
-    return "'" + text if _FORMULA.match(text) else text
-
-
-def as_meant(text: str) -> str:
-    """A text without the sign that made it harmless.
-
-    Examples
-    --------
-    >>> as_meant(harmless("=Rose")), as_meant("'s Gravel")
-    ('=Rose', "'s Gravel")
-    """
-    return text[1:] if text[:1] == "'" and _FORMULA.match(text[1:]) else text
 
 
 def write_rows(columns: list[str], rows: Iterable[Iterable[object]]) -> str:

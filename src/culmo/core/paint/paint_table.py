@@ -4,7 +4,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from culmo.core.paint.claims import lightfastness_of, take_claims
+from culmo.core.paint.claims import claims_text, lightfastness_of, take_claims
 from culmo.core.paint.pigments import codes_in
 from culmo.errors import CulmoError
 from culmo.words import tr
@@ -34,8 +34,9 @@ _YES = ("yes", "y", "x", "1", "true", "high", "ja", "j", "wahr", "hoch", "stark"
 _NO = ("no", "n", "0", "false", "none", "low", "nein", "falsch", "keine", "gering")
 _YES_NO = {
     **dict.fromkeys(("staining", "färbung", "färbend"), "staining"),
-    **dict.fromkeys(("granulation", "granulating", "granulierung", "granulierend"), "granulating"),
+    **dict.fromkeys(("granulation", "granulating", "granulierung", "granulierend"), "granulation"),
 }
+_MEANT = {"staining": ("low", "high"), "granulation": ("no", "medium")}  # by no and yes
 
 
 @dataclass(frozen=True)
@@ -128,11 +129,15 @@ def _as_name(text: str, has_codes: bool) -> str:
 def _claim(title: str, cell: str, kind: str) -> str:
     """A cell of a table in the words of the entry line."""
     folded, said = cell.casefold(), _YES_NO.get(plain(title), "")
-    if kind == "claims" and said and folded in (*_YES, *_NO):
-        return said if folded in _YES else f"non-{said}"
+    if kind == "claims" and said:
+        meant = claims_text({said: folded})  # the table's own words, as Culmo writes them
+        if meant:
+            return meant
+        if folded in (*_YES, *_NO):
+            return claims_text({said: _MEANT[said][folded in _YES]})
     if kind == "lightfastness":
         word = lightfastness_of(cell)
         if word:
-            return f"lightfastness {word}"
+            return claims_text({"lightfastness": word})
         return cell if take_claims(cell).values.get("lightfastness") else f"{title} {cell}".strip()
     return cell
