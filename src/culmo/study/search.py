@@ -28,7 +28,8 @@ _MOST_WORDS = 12
 _SOURCES = {
     "paint": """SELECT id, name || ' ' || codes || ' ' || note || ' ' || status || ' ' || label AS text, created AS at,
         name AS title, '' AS recipe, NULL AS L, NULL AS a, NULL AS b, NULL AS sheet_id, NULL AS cell_id,
-        id AS paint_id, NULL AS note_id, codes AS detail FROM paints""",
+        id AS paint_id, NULL AS note_id,
+        codes || CASE WHEN codes <> '' AND note <> '' THEN '; ' ELSE '' END || note AS detail FROM paints""",
     "sheet": """SELECT id, title || ' ' || kind || ' ' || CASE WHEN json_valid(layout)
         THEN COALESCE(json_extract(layout, '$.settings.paints'), '') ELSE '' END AS text, created AS at, title,
         '' AS recipe, NULL AS L, NULL AS a, NULL AS b, id AS sheet_id, NULL AS cell_id, NULL AS paint_id,
