@@ -194,3 +194,35 @@ def test_the_summary_counts_without_the_breaks(study):
     assert "4 cells, 5 minutes at the table, 1 painted again, 1 × granulates" in text
     assert study.rows("runs")[0]["ended"] is not None
     assert isinstance(study, Study)
+
+
+def test_a_word_about_a_cell_stays_with_it_when_painting_goes_on(at_the_table, qtbot):
+    """The note is begun, and the next wash is laid by the mouse before Enter: the word goes to the cell it was about."""
+    window, clock, press = at_the_table
+    room, study = window.paint, window.session.file
+    press(Qt.Key.Key_Space)
+    clock.pass_minutes(1)
+    press(Qt.Key.Key_N)
+    qtbot.keyClicks(room.note_entry, "soft edge")
+    room.done()
+    clock.pass_minutes(1)
+    assert len(study.rows("strokes")) == 2
+    room.setFocus()  # the keys go elsewhere
+    assert not room.note_entry.isVisible()
+    assert [row["note"] for row in study.rows("strokes")] == ["soft edge", ""]
+    acts = window.session.undo.index()
+    press(Qt.Key.Key_N)
+    qtbot.keyClicks(room.note_entry, "unwanted")
+    qtbot.keyClick(room.note_entry, Qt.Key.Key_Escape)
+    press(Qt.Key.Key_N)
+    qtbot.keyClick(room.note_entry, Qt.Key.Key_Return)  # nothing typed is no act
+    assert [row["note"] for row in study.rows("strokes")] == ["soft edge", ""]
+    assert window.session.undo.index() == acts
+    # the stroke is taken back while its word is written: the word has nowhere to go, and nothing breaks
+    press(Qt.Key.Key_N)
+    qtbot.keyClicks(room.note_entry, "gone")
+    for _ in range(2):
+        window.session.undo.undo()  # the first word, and the second stroke
+    room.setFocus()
+    assert len(study.rows("strokes")) == 1
+    assert "gone" not in [row["note"] for row in study.rows("strokes")]

@@ -13,6 +13,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtGui import QUndoCommand, QUndoStack
 
 from culmo.desk.jobs import Runner
+from culmo.desk.unsaved import Unsaved
 from culmo.errors import CulmoError
 from culmo.words import tr
 
@@ -79,6 +80,7 @@ class Session(QObject):
         super().__init__(parent)
         self.study: Study | None = None
         self.undo = QUndoStack(self)
+        self.unsaved = Unsaved(self)
         self.runner = Runner(self)
         self.estimate: Estimate | None = None
         self.looks: Looks | None = None
@@ -186,6 +188,7 @@ class Session(QObject):
         self._keep_learned()
         self.runner.close()
         self.undo.clear()
+        self.unsaved.leave_out()
         if self.study is not None:
             self.back_up()
             self.study.close()

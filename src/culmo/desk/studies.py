@@ -3,12 +3,14 @@
 from pathlib import Path
 
 from PySide6.QtCore import QStandardPaths
-from PySide6.QtWidgets import QFileDialog, QMainWindow
+from PySide6.QtGui import QCloseEvent
+from PySide6.QtWidgets import QFileDialog, QLabel, QMainWindow, QMessageBox
 
 from culmo.desk.doorbell import Doorbell, ring
 from culmo.desk.session import Session
+from culmo.desk.settings import Settings
 from culmo.study.file import SUFFIX
-from culmo.words import tr
+from culmo.words import listed, tr
 
 FILE_FILTER = tr("Culmo studies (*{SUFFIX})", SUFFIX=SUFFIX)
 
@@ -17,6 +19,8 @@ class Studies(QMainWindow):
     """The window as far as it opens and begins studies."""
 
     session: Session
+    settings: Settings
+    saved_text: QLabel
 
     def __init__(self) -> None:
         super().__init__()
@@ -31,10 +35,56 @@ class Studies(QMainWindow):
         if not self.bell.is_of(path) and ring(path):
             self.say(tr('"{name}" is open in another window, which has come forward', name=path.name))
             return False
+        if not self.may_leave():
+            return False
         opened = self.session.open(path, self.make_ready)
         if self.session.study is None:
             self.show_first_page()
         return opened
+
+    def _saved(self) -> None:
+        """Say whether all is saved."""
+        names = self.session.unsaved.names
+        shown = [*names[:2], *([tr("{n} more", n=len(names) - 2)] if len(names) > 2 else [])]
+        saved = tr("Everything saved") if self.session.study is not None else ""
+        self.saved_text.setText(tr("Typed, not saved: {names}", names=listed(shown)) if names else saved)
+
+    def may_leave(self) -> bool:
+        """Ask what is to become of what was typed and not saved; gives whether the study may be left."""
+        names = self.session.unsaved.names
+        if not names:
+            return True
+        box = QMessageBox(self)
+        box.setWindowTitle(tr("Typed, not saved"))
+        box.setText(tr("Typed and not saved yet: {names}.", names=listed(names)))
+        save = box.addButton(tr("Save"), QMessageBox.ButtonRole.AcceptRole)
+        leave = box.addButton(tr("Leave it out"), QMessageBox.ButtonRole.DestructiveRole)
+        back = box.addButton(tr("Back"), QMessageBox.ButtonRole.RejectRole)
+        box.setDefaultButton(save)
+        box.setEscapeButton(back)
+        box.exec()
+        if box.clickedButton() is leave:
+            return True
+        if box.clickedButton() is not save:
+            return False
+        room = self.session.unsaved.save_all()
+        if room is not None:
+            self.show_room(room)
+        return room is None
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        if not self.may_leave():
+            event.ignore()
+            return
+        self.settings.geometry = self.saveGeometry()
+        self.settings.store.sync()
+        self.bell.take_down()
+        self.session.close()
+        event.accept()
+
+    def show_room(self, place: int) -> None:
+        """Show a room."""
+        raise AssertionError("the window shows it")
 
     def show_first_page(self) -> None:
         """No study is open."""
@@ -63,7 +113,7 @@ class Studies(QMainWindow):
 
     def create_study(self, path: Path) -> bool:
         """Begin an empty study at a path."""
-        return self.session.create(path, path.stem)
+        return self.may_leave() and self.session.create(path, path.stem)
 
     def open_study(self) -> None:
         """Ask for a study."""

@@ -2,8 +2,18 @@
 
 from collections.abc import Callable, Sequence
 
-from PySide6.QtCore import QCoreApplication, QEvent, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QFontMetrics, QImage, QKeyEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtCore import QCoreApplication, QEvent, QObject, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import (
+    QColor,
+    QFont,
+    QFontMetrics,
+    QImage,
+    QKeyEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QResizeEvent,
+)
 from PySide6.QtWidgets import (
     QFrame,
     QHBoxLayout,
@@ -124,6 +134,7 @@ class Slip(QScrollArea):
 
     def __init__(self) -> None:
         super().__init__()
+        self._foot: QWidget | None = None
         self.setFixedWidth(SLIP_WIDTH)
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -134,6 +145,30 @@ class Slip(QScrollArea):
         self.lines.setContentsMargins(2 * STEP, STEP + 4, 2 * STEP, 2 * STEP)
         self.lines.setSpacing(STEP)
         self.setWidget(inner)
+
+    def set_foot(self, foot: QWidget) -> None:
+        """What stays in sight below the sections, however far they are scrolled."""
+        foot.setObjectName("slip")
+        foot.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        foot.setParent(self)
+        self._foot = foot
+        foot.installEventFilter(self)
+        self._place_foot()
+
+    def _place_foot(self) -> None:
+        if self._foot is not None:
+            height = self._foot.sizeHint().height()
+            self.setViewportMargins(0, 0, 0, height)
+            self._foot.setGeometry(0, self.height() - height, self.width(), height)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if watched is self._foot and event.type() == QEvent.Type.LayoutRequest:
+            self._place_foot()
+        return super().eventFilter(watched, event)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._place_foot()
 
     def lay_out(self) -> None:
         """Lay out what was put in just now; new parts would lie on each other until the event loop came to them."""

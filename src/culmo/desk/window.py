@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication, QKeySequence
+from PySide6.QtGui import QAction, QDragEnterEvent, QDropEvent, QGuiApplication, QKeySequence
 from PySide6.QtWidgets import (
     QApplication,
     QFileDialog,
@@ -79,6 +79,7 @@ class MainWindow(SheetsOut):
         self.session.runner.progress.connect(self._on_progress)
         self.session.runner.finished.connect(lambda _: self._show_work())
         self.session.undo.indexChanged.connect(lambda _: self._saved())
+        self.session.unsaved.changed.connect(self._saved)
         if not settings.geometry.isEmpty():
             self.restoreGeometry(settings.geometry)
         self.show_first_page()
@@ -355,9 +356,6 @@ class MainWindow(SheetsOut):
         self.notice_text.setText(text[:1].upper() + text[1:])
         self.notice.show()
 
-    def _saved(self) -> None:
-        self.saved_text.setText(tr("Everything saved") if self.session.study is not None else "")
-
     def _box_chosen(self) -> None:
         self.settings.box = self.session.preferred_box
 
@@ -591,10 +589,3 @@ class MainWindow(SheetsOut):
 
     def dropEvent(self, event: QDropEvent) -> None:
         self.take_any([Path(url.toLocalFile()) for url in event.mimeData().urls() if url.isLocalFile()])
-
-    def closeEvent(self, event: QCloseEvent) -> None:
-        self.settings.geometry = self.saveGeometry()
-        self.settings.store.sync()
-        self.bell.take_down()
-        self.session.close()
-        event.accept()

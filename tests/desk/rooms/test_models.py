@@ -206,7 +206,7 @@ def test_a_table_walks_chooses_marks_and_goes_on_where_it_was(study):
     study.apply(table.stroke("done", NOON))
     study.apply(table_at(table, NOON + timedelta(minutes=1)).mark("granulates"))
     table.look(NOON + timedelta(minutes=1))
-    study.apply(table.note("lovely grain"))
+    study.apply(table.note(table.last_row()["id"], " lovely grain "))
     again = Table(study, records.sheet_record(study, record.id))
     state = again.look(NOON + timedelta(days=7))
     assert (state.done, state.last.cell.id) == (1, "r03c03")

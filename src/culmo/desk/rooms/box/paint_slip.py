@@ -24,12 +24,16 @@ from culmo.desk.rooms.box.model import (
     save_bare,
 )
 from culmo.desk.session import Session
+from culmo.desk.theme import STEP
+from culmo.desk.unsaved import Typed
 from culmo.desk.widgets import Entry, Slip, Swatch, rule, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import acts
 from culmo.study.paint_lists import GRAIN_OF
 from culmo.study.records import Paint
 from culmo.words import tr
+
+BOX_ROOM = 0
 
 
 class PaintLineEntry(Entry):
@@ -63,12 +67,17 @@ class PaintSlip(Slip):
     """Where a paint is entered and edited."""
 
     saved = Signal(str)
+    wanted = Signal(str)  # a paint to be shown, or none for a new one
     picture_wanted = Signal()
 
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
         self.draft = PaintDraft()
+        self._left: dict[int | None, tuple[str, ...]] = {}  # by paint, what was typed and is not saved
+        self._shown: tuple[str, ...] = ()
+        self._showing = True
+        session.opened.connect(self._left.clear)
         self.title = title_label(tr("A new paint"), 17)
         self.lines.addWidget(self.title)
         self.facts = text_label("", soft=True)
@@ -119,25 +128,23 @@ class PaintSlip(Slip):
         self.picture = QPushButton(tr("From a picture…"))
         self.picture.clicked.connect(self.picture_wanted.emit)
         self.lines.addWidget(self.picture)
-        self.message = text_label("", bold=True)
-        self.lines.addWidget(self.message)
-        self.lines.addLayout(self._buttons())
         self.lines.addWidget(rule())
         self.lines.addWidget(text_label(tr("Your paper and your bar"), bold=True))
         for ground, word in ((PAPER, tr("Bare paper")), (INK, tr("Bare ink line"))):
             self._colour_field(f"bare {ground}", word)
             self.card[f"bare {ground}"].editingFinished.connect(lambda ground=ground: self._keep_bare(ground))
         self.lines.addStretch(1)
-        for entry in (
-            self.name,
-            self.codes,
-            self.claims,
-            self.note,
-            *(self.card[key] for key, *_ in CARD_FIELDS),
-        ):
+        self.set_foot(self._make_foot())
+        for entry in (self.line, *self._entries()):
             entry.returnPressed.connect(self.keep)
             entry.textEdited.connect(lambda _: self._say(""))
+            entry.textChanged.connect(lambda _: self._note_typed())
+        for box in (self.grain, self.status):
+            box.currentIndexChanged.connect(lambda _: self._note_typed())
         self.show_paint(None)
+
+    def _entries(self) -> tuple[Entry, ...]:
+        return (self.name, self.codes, self.claims, self.note, *(self.card[key] for key, *_ in CARD_FIELDS))
 
     def _one_line(self) -> None:
         """A new paint in one line."""
@@ -145,10 +152,20 @@ class PaintSlip(Slip):
         self.lines.addWidget(self.line_words)
         self.line = PaintLineEntry(tr("Green PG7 + PY150, granulating"), tr("The paint in one line"))
         self.line.textChanged.connect(self._line_typed)
-        self.line.returnPressed.connect(self.keep)
         self.lines.addWidget(self.line)
         self.understood = text_label("", soft=True, points=10)
         self.lines.addWidget(self.understood)
+
+    def _make_foot(self) -> QWidget:
+        """What saves and what went wrong; it stays in sight."""
+        foot = QWidget()
+        lines = QVBoxLayout(foot)
+        lines.setContentsMargins(2 * STEP, 0, 2 * STEP, STEP)
+        lines.addWidget(rule())
+        self.message = text_label("", bold=True)
+        lines.addWidget(self.message)
+        lines.addLayout(self._buttons())
+        return foot
 
     def _buttons(self) -> QHBoxLayout:
         buttons = QHBoxLayout()
@@ -160,7 +177,11 @@ class PaintSlip(Slip):
         self.number.clicked.connect(self._keep_both)
         self.retire = QPushButton(tr("Retire"))
         self.retire.clicked.connect(self._retire)
+        self.take_back = QPushButton(tr("Take back"))
+        self.take_back.setToolTip(tr("The fields as they were saved"))
+        self.take_back.clicked.connect(self._take_back)
         buttons.addWidget(self.save, 1)
+        buttons.addWidget(self.take_back)
         buttons.addWidget(self.number)
         buttons.addWidget(self.retire)
         return buttons
@@ -197,21 +218,83 @@ class PaintSlip(Slip):
         self.status.setCurrentIndex(max(0, self.status.findData(line.claims.get("status", "owned"))))
         self._say("")
 
+    # ---- what is typed and not saved
+
+    def _typed(self) -> tuple[str, ...]:
+        """All fields as they stand."""
+        chosen = (str(self.grain.currentIndex()), str(self.status.currentData()))
+        return (*(entry.text() for entry in (self.line, *self._entries())), *chosen)
+
+    def _type_again(self, typed: tuple[str, ...]) -> None:
+        for entry, text in zip((self.line, *self._entries()), typed, strict=False):
+            entry.setText(text)
+        grain, status = typed[-2:]
+        self.grain.setCurrentIndex(int(grain))
+        self.status.setCurrentIndex(self.status.findData(status))
+
+    def _note_typed(self) -> None:
+        """Tell the session whether the fields hold what is not saved."""
+        if self._showing:
+            return
+        typed, place = self._typed(), self.draft.paint_id
+        dirty = typed != self._shown
+        if dirty:
+            self._left[place] = typed
+        else:
+            self._left.pop(place, None)
+        name = self.draft.name or self.name.text().strip() or tr("a new paint")
+        entry = Typed(name, lambda: self._save_left(place), BOX_ROOM)
+        self.session.unsaved.note(f"paint {place}", entry if dirty else None)
+        self._show_foot(dirty)
+
+    def _show_foot(self, dirty: bool) -> None:
+        self.save.setEnabled(dirty)
+        self.take_back.setVisible(dirty)
+        self.retire.setVisible(not dirty and self.draft.paint_id is not None)
+
+    def _save_left(self, place: int | None) -> bool:
+        """Save what was typed for a paint that may not be on view now."""
+        paint = next((paint for paint in self.session.paints if paint.id == place), None)
+        if place is not None and paint is None:
+            return True  # it is not there any more
+        self.wanted.emit(paint.name if paint is not None else "")
+        return self.keep()
+
+    def _take_back(self) -> None:
+        """The fields as they were saved; what was typed goes."""
+        place = self.draft.paint_id
+        self._left.pop(place, None)
+        self.session.unsaved.note(f"paint {place}", None)
+        self.wanted.emit(self.draft.name)
+        self.name.setFocus()
+
     # ---- showing
 
     def show_paint(self, paint: Paint | None) -> None:
-        """Show a paint, or empty fields for a new one."""
+        """Show a paint, or empty fields for a new one; what was typed there before and is not saved stands again."""
+        self._showing = True
+        try:
+            self._show_saved(paint)
+            self._shown = self._typed()
+            left = self._left.get(self.draft.paint_id)
+            if left is not None:
+                self._type_again(left)
+        finally:
+            self._showing = False
+        self._note_typed()
+
+    def _show_saved(self, paint: Paint | None) -> None:
         study = self.session.study
         self.draft = draft_of(study, paint) if paint is not None and study is not None else PaintDraft()
         self.title.setText(paint.name if paint else tr("A new paint"))
         for widget in (self.line, self.line_words, self.understood):
             widget.setVisible(paint is None)
         self.line.clear()
-        self.retire.setVisible(paint is not None)
         self.name.setText(self.draft.name)
         self.codes.setText(self.draft.codes)
         self.claims.setText(claims_text(self.draft.label))
         self.note.setText(self.draft.note)
+        self.note.setCursorPosition(0)
         self.status.setCurrentIndex(max(0, self.status.findData(self.draft.status)))
         self._show_grain(self.draft.grain)
         read = elsewhere(study, paint.name) if paint is not None and study is not None else {}
@@ -283,23 +366,29 @@ class PaintSlip(Slip):
     def _nearest(grain: float) -> float:
         return min((value for _, value in GRAINS if value is not None), key=lambda value: abs(value - grain))
 
-    def keep(self) -> None:
-        """Save the paint; what is wrong is marked and nothing typed is lost."""
+    def keep(self) -> bool:
+        """Save the paint, and give whether it is; what is wrong is marked and nothing typed is lost."""
         draft = self.collect()
         errors = draft.errors()
         for key, entry in {"name": self.name, **{k: self.card[k] for k, *_ in CARD_FIELDS}}.items():
             entry.mark_wrong(errors.get(key, ""))
         if errors:
             self._say(next(iter(errors.values())))
-            return
+            self.ensureWidgetVisible({"name": self.name, **self.card}[next(iter(errors))])
+            return False
         try:
             command = draft.command(self.session.file)
         except CulmoError as error:
             self.name.mark_wrong(str(error))
             self._say(str(error), self._has_twin(draft))
-            return
-        if self.session.do(command):
-            self.saved.emit(draft.name.strip())
+            return False
+        typed = self._left.pop(draft.paint_id, None)  # as it is saved the fields are shown anew
+        if not self.session.do(command):
+            if typed is not None:
+                self._left[draft.paint_id] = typed
+            return False
+        self.saved.emit(draft.name.strip())
+        return True
 
     def _has_twin(self, draft: PaintDraft) -> bool:
         rows = self.session.file.rows("paints")
@@ -330,6 +419,7 @@ class PaintSlip(Slip):
 
     def _retire(self) -> None:
         if self.draft.paint_id is not None:
+            self._left.pop(self.draft.paint_id, None)
             self.session.do(acts.retire_paint(self.session.file, self.draft.paint_id))
             self.saved.emit("")
 

@@ -148,6 +148,7 @@ class BoxRoom(Room):
     def _connect(self) -> None:
         session = self.session
         self.slip.saved.connect(self._saved)
+        self.slip.wanted.connect(lambda name: self.select(name) if name else self.new_paint())
         self.slip.picture_wanted.connect(lambda: self.picture_wanted.emit(None))
         self.label.refill.connect(self.refill_wanted.emit)
         self.label.plan_card.connect(self.card_wanted.emit)

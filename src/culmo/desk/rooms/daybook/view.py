@@ -14,6 +14,7 @@ from culmo.desk.rooms.daybook.slip import DaybookSlip
 from culmo.desk.session import Session
 from culmo.desk.settings import Settings
 from culmo.desk.theme import STEP
+from culmo.desk.unsaved import Typed
 from culmo.desk.widgets import Entry, Room, TabStrip, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import note_acts
@@ -26,6 +27,7 @@ from culmo.words import tr, trn
 if TYPE_CHECKING:
     from culmo.study.photo_acts import Picture
 
+DAYBOOK_ROOM = 5
 DUE_MS = 60  # what is due is looked up after the act itself is on view
 WARM_MS = 40
 TYPING_MS = 120  # a search waits until typing rests
@@ -88,6 +90,7 @@ class DaybookRoom(Room):
         row = QHBoxLayout()
         self.note = Entry(tr("Write down what you saw or decided"), tr("A note for today"))
         self.note.returnPressed.connect(self.add_note)
+        self.note.textChanged.connect(lambda _: self._note_typed())
         self.attach = QPushButton(tr("Attach…"))
         self.attach.setToolTip(tr("Pictures that belong to the note; they can be dropped or pasted too"))
         self.attach.clicked.connect(self.choose_pictures)
@@ -132,6 +135,7 @@ class DaybookRoom(Room):
 
     def _other_study(self) -> None:
         self._pending, self._most = [], DAYS
+        self.note.clear()
         self._show_pending()
         self.search.clear()
         self.refresh_when_seen()
@@ -219,17 +223,25 @@ class DaybookRoom(Room):
 
     # ---- notes
 
-    def add_note(self) -> None:
-        """Save the note with its pictures."""
+    def _note_typed(self) -> None:
+        """Tell the session whether a note is begun and not added."""
+        begun = bool(self.note.text().strip() or self._pending)
+        entry = Typed(tr("a note in the Daybook"), self.add_note, DAYBOOK_ROOM) if begun else None
+        self.session.unsaved.note("note", entry)
+
+    def add_note(self) -> bool:
+        """Save the note with its pictures, and give whether it is."""
         try:
             command = note_acts.add_note(self.session.file, self.note.text(), self._pending)
         except CulmoError as error:
             self.session.told.emit(str(error))
-            return
-        if self.session.do(command):
-            self.note.clear()
-            self._pending = []
-            self._show_pending()
+            return False
+        if not self.session.do(command):
+            return False
+        self._pending = []
+        self.note.clear()
+        self._show_pending()
+        return True
 
     def change_note(self, note_id: int, text: str) -> None:
         """Other words for a note; pictures that wait are added to it."""
@@ -279,6 +291,7 @@ class DaybookRoom(Room):
             trn("With {n} picture: {names}", "With {n} pictures: {names}", count, names=names)
         )
         self.attached.setVisible(bool(self._pending))
+        self._note_typed()
 
     def paste(self) -> None:
         """A picture from the clipboard for the note."""

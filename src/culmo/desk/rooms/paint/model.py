@@ -144,10 +144,14 @@ class Table:
         row = self.last_row()
         return paint_acts.mark_stroke(self.study, row["id"], mark) if row else None
 
-    def note(self, text: str) -> Command | None:
-        """Words about the cell that was painted last."""
-        row = self.last_row()
-        return paint_acts.note_stroke(self.study, row["id"], text) if row else None
+    def note(self, stroke_id: int, text: str) -> Command | None:
+        """Words about a stroke; nothing where they are the same, or it is not there any more."""
+        row = next(iter(self.study.rows("strokes", "id = ?", (stroke_id,))), None)
+        return (
+            paint_acts.note_stroke(self.study, stroke_id, text)
+            if row and row["note"] != text.strip()
+            else None
+        )
 
     def is_dry(self, now: datetime) -> Command | None:
         """The painter felt what the clock holds for wet: the neighbours in the way, or all of the sheet."""

@@ -167,7 +167,8 @@ class PaintRoom(Room):
         marks.addStretch(1)
         column.addLayout(marks)
         self.note_entry = Entry(tr("A word about it, then Enter"), tr("Note on the cell painted last"))
-        self.note_entry.returnPressed.connect(self._keep_note)
+        self.note_entry.editingFinished.connect(self._keep_note)
+        self._noting: int | None = None  # the stroke of which a word is being written
         self.note_entry.hide()
         column.addWidget(self.note_entry)
         return self.last
@@ -457,16 +458,20 @@ class PaintRoom(Room):
         if row is None:
             self.session.told.emit(tr("Nothing is painted yet"))
             return
+        self._noting = row["id"]
         self.note_entry.setText(row["note"])
         self.note_entry.show()
         self.note_entry.setFocus()
 
     def _keep_note(self) -> None:
-        text = self.note_entry.text()
+        """Keep the word, by Enter or as the keys go elsewhere, with the stroke for which it was begun."""
+        stroke, self._noting = self._noting, None
+        text, at_work = self.note_entry.text(), self.note_entry.hasFocus()
         self.note_entry.hide()
-        self.setFocus()
-        if self.table is not None:
-            self._do(self.table.note(text))
+        if at_work:
+            self.setFocus()
+        if self.table is not None and stroke is not None:
+            self._do(self.table.note(stroke, text))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = event.key()
@@ -495,6 +500,7 @@ class PaintRoom(Room):
         elif 0 <= place < len(paint_acts.MARKS) and not event.isAutoRepeat():
             self.mark(paint_acts.MARKS[place])
         elif key == Qt.Key.Key_Escape and self.note_entry.hasFocus():
+            self._noting = None
             self.note_entry.hide()
             self.setFocus()
         else:
