@@ -1,12 +1,14 @@
 """A real window for the tests of the desk."""
 
+import shutil
+
 import pytest
 from PySide6.QtCore import QCoreApplication, QEvent
 
 from culmo.demo.make import make_demo
 from culmo.desk.app import make_app, settle
 from culmo.desk.settings import Settings
-from culmo.desk.window import MainWindow
+from culmo.desk.window import BOX, MainWindow
 
 
 @pytest.fixture(scope="session")
@@ -44,4 +46,13 @@ def with_study(window, tmp_path):
     make_study(tmp_path / "five.culmo").close()
     assert window.open_path(tmp_path / "five.culmo")
     settle(window, 30)
+    return window
+
+
+@pytest.fixture
+def demo(window, tmp_path, demo_file):
+    """The window with a copy of the sample study, in the Box room."""
+    assert window.open_path(shutil.copy(demo_file, tmp_path))
+    window.show_room(BOX)
+    settle(window, 40)
     return window

@@ -1,7 +1,5 @@
 """The Box room as a painter uses it: real keys and clicks through the real window."""
 
-import shutil
-
 import numpy as np
 import pytest
 from PySide6.QtCore import QEvent, QMimeData, QPoint, QPointF, Qt, QTimer, QUrl
@@ -65,14 +63,6 @@ class Hand:
 @pytest.fixture
 def hand(qtbot):
     return Hand(qtbot)
-
-
-@pytest.fixture
-def demo(window, tmp_path, demo_file):
-    assert window.open_path(shutil.copy(demo_file, tmp_path))
-    window.show_room(BOX)
-    settle(window, 40)
-    return window
 
 
 def laid(window):

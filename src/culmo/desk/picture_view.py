@@ -4,11 +4,12 @@ from pathlib import Path
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QImage, QImageReader, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QImage, QImageReader, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from culmo.core.capture.sample import picked_colour
 from culmo.desk.drawing.looks import qcolor
+from culmo.desk.sheet_view import ARROWS
 from culmo.desk.theme import sans
 from culmo.errors import CulmoError
 from culmo.words import tr
@@ -16,9 +17,11 @@ from culmo.words import tr
 PICTURES = tr("Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.webp)")
 LARGEST_PIXELS = 120_000_000
 
+_NEAR, _FAR = 4.0, 12.0  # a cross leaves what is under its middle free
+
 
 class PictureView(QWidget):
-    """A picture with an eyedropper: a click takes the colour of a small patch."""
+    """A picture with an eyedropper: a click, or the space bar, takes the colour of a small patch."""
 
     picked = Signal(object)
 
@@ -28,6 +31,7 @@ class PictureView(QWidget):
         self._at: QPointF | None = None
         self.setMouseTracking(True)
         self.setCursor(Qt.CursorShape.CrossCursor)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(tr("Picture of the sheet"))
 
     def load(self, path: Path) -> None:
@@ -58,7 +62,12 @@ class PictureView(QWidget):
                     errorString=reader.errorString(),
                 )
             )
+        self.show_image(image)
+
+    def show_image(self, image: QImage) -> None:
+        """Show a picture that is in memory already."""
         self.image = image.convertToFormat(QImage.Format.Format_RGB888)
+        self._at = None
         self.update()
 
     def _target(self) -> QRectF:
@@ -94,13 +103,15 @@ class PictureView(QWidget):
         self._draw_picked(painter)
 
     def _draw_picked(self, painter: QPainter) -> None:
-        """The colour under the pointer."""
+        """The colour under the pointer, or where the arrow keys have led."""
         patch = self._patch(self._at) if self._at is not None else None
         if patch is not None and self._at is not None:
             box = QRectF(self._at.x() + 14, self._at.y() - 46, 40, 32)
             painter.fillRect(box, qcolor(picked_colour(patch)))
             painter.setPen(QPen(QColor(0, 0, 0), 1.5))
             painter.drawRect(box)
+            if self.hasFocus():
+                _draw_cross(painter, self._at)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         self._at = event.position()
@@ -111,7 +122,35 @@ class PictureView(QWidget):
         self.update()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        if not self.image.isNull():
-            patch = self._patch(event.position())
-            if patch is not None:
-                self.picked.emit(picked_colour(patch))
+        self._pick(event.position())
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        step = ARROWS.get(Qt.Key(event.key()))
+        if self.image.isNull() or (step is None and event.key() != Qt.Key.Key_Space):
+            super().keyPressEvent(event)
+            return
+        target = self._target()
+        at = self._at or target.center()
+        if step is None:
+            self._pick(at)
+            return
+        pixels = 1.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 10.0
+        at += QPointF(*step) * pixels
+        self._at = QPointF(
+            min(max(at.x(), target.left()), target.right() - 1),
+            min(max(at.y(), target.top()), target.bottom() - 1),
+        )
+        self.update()
+
+    def _pick(self, at: QPointF) -> None:
+        patch = None if self.image.isNull() else self._patch(at)
+        if patch is not None:
+            self.picked.emit(picked_colour(patch))
+
+
+def _draw_cross(painter: QPainter, at: QPointF) -> None:
+    """Where the keys stand, to be seen on light and on dark."""
+    for colour, width in ((QColor(255, 255, 255), 4.0), (QColor(0, 0, 0), 1.6)):
+        painter.setPen(QPen(colour, width))
+        for x, y in ARROWS.values():
+            painter.drawLine(at + QPointF(x, y) * _NEAR, at + QPointF(x, y) * _FAR)

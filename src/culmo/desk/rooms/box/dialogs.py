@@ -419,8 +419,7 @@ class SwatchDialog(QDialog):
 
     def show_image(self, image: QImage) -> None:
         """Show a picture from the clipboard."""
-        self.view.image = image.convertToFormat(QImage.Format.Format_RGB888)
-        self.view.update()
+        self.view.show_image(image)
 
     def _choose(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, tr("Open a picture of the swatch"), "", PICTURES)

@@ -119,7 +119,7 @@ class SheetPicture(PictureView):
         self._draw_corners(painter)
         if self._grip >= 0 and self.corners is not None:
             self._draw_glass(painter, self.corners[self._grip])
-        elif self.pick_colour:
+        elif self.pick_colour or not self.outlines:
             self._draw_picked(painter)
 
     def _draw_cells(self, painter: QPainter) -> None:
@@ -229,7 +229,7 @@ class SheetPicture(PictureView):
         step = ARROWS.get(Qt.Key(event.key()))
         if step and event.modifiers() & Qt.KeyboardModifier.ShiftModifier and self.outlines:
             self.nudged.emit(0.25 * step[0], 0.25 * step[1])
-        elif step and self.outlines:
+        elif step and self.outlines and not self.pick_colour:
             places = {
                 cell_id: self.to_widget(points.mean(axis=0)[None])[0]
                 for cell_id, points in self.outlines.items()

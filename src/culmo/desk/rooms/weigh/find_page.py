@@ -4,8 +4,8 @@ from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
-from PySide6.QtCore import QTimer, Signal
-from PySide6.QtGui import QDragEnterEvent, QDropEvent
+from PySide6.QtCore import QMimeData, QTimer, Signal
+from PySide6.QtGui import QDragEnterEvent, QDropEvent, QImage
 from PySide6.QtWidgets import (
     QApplication,
     QComboBox,
@@ -363,31 +363,39 @@ class FindPage(WeighPage):
         if name:
             self.pick_from(Path(name))
 
-    def pick_from(self, path: Path) -> None:
-        """Take a colour from a picture file."""
+    def pick_from(self, source: Path | QImage) -> None:
+        """Take a colour from a picture, of a file or from the clipboard."""
         dialog = PickDialog(self)
         with self.session.guarded():
-            dialog.view.load(path)
+            if isinstance(source, QImage):
+                dialog.view.show_image(source)
+            else:
+                dialog.view.load(source)
             if dialog.exec() == QDialog.DialogCode.Accepted and dialog.lab is not None:
-                self.look_for(dialog.lab, path.stem)
+                self.look_for(dialog.lab, source.stem if isinstance(source, Path) else "")
         dialog.deleteLater()
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
-        if event.mimeData().hasUrls() or event.mimeData().hasText():
+        held = event.mimeData()
+        if held.hasUrls() or held.hasText() or held.hasImage():
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
-        urls = event.mimeData().urls()
-        if urls:
-            self.pick_from(Path(urls[0].toLocalFile()))
-        else:
-            self.text.setText(event.mimeData().text())
-            self._typed()
+        self._take_colour(event.mimeData())
 
     def paste(self) -> None:
-        """A colour as text from the clipboard."""
-        self.text.setText(QApplication.clipboard().text().strip()[:60])
-        self._typed()
+        """A colour from the clipboard: as text, or from a picture."""
+        self._take_colour(QApplication.clipboard().mimeData())
+
+    def _take_colour(self, held: QMimeData) -> None:
+        urls = [url for url in held.urls() if url.isLocalFile()]
+        if urls:
+            self.pick_from(Path(urls[0].toLocalFile()))
+        elif held.hasImage() and not held.text().strip():
+            self.pick_from(QImage(held.imageData()))
+        else:
+            self.text.setText(held.text().strip()[:60])
+            self._typed()
 
     # ---- the answer
 
