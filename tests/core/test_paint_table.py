@@ -1,5 +1,7 @@
 """A list of paints from a spreadsheet, its columns matched."""
 
+import unicodedata
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -96,7 +98,7 @@ def test_each_row_becomes_a_paint_with_its_codes_and_its_note(rows):
     for line, (_, codes, note) in zip(lines, rows, strict=True):
         assert set(codes.split(" + ")) <= set(line.codes)
         if any(letter.isalnum() for letter in note):
-            assert " ".join(note.split()) in line.note
+            assert " ".join(unicodedata.normalize("NFC", note).split()) in line.note
 
 
 @given(

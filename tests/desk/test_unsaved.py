@@ -4,10 +4,12 @@ import pytest
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QApplication, QMessageBox
 
+from culmo.desk.app import settle
 from culmo.desk.unsaved import Typed, Unsaved
-from culmo.desk.window import BOX, DAYBOOK, PLAN
+from culmo.desk.window import BOX, DAYBOOK, PLAN, READ
 from culmo.study import acts, records
 from culmo.study.file import Study
+from support.builders import make_sheet
 
 
 def paint(window, name):
@@ -56,7 +58,7 @@ def test_all_is_saved_until_something_is_typed_and_again_when_it_is_as_it_was(wi
     assert with_study.saved_text.text() == "Everything saved"
     assert not slip.save.isEnabled()
     slip.note.setText("x")
-    assert with_study.saved_text.text() == "Typed, not saved: Rose"
+    assert with_study.saved_text.text() == "Not saved yet: Rose"
     assert slip.save.isEnabled()
     assert not slip.retire.isVisibleTo(slip)
     slip.note.setText("")
@@ -74,7 +76,7 @@ def test_what_was_typed_stands_again_when_its_paint_is_shown(typed):
     slip.line.setText("Moss PG10")
     typed.box.select("Viridian")
     assert typed.session.unsaved.names == ["Rose", "Lemon", "Moss"]
-    assert typed.saved_text.text() == "Typed, not saved: Rose, Lemon and 1 more"
+    assert typed.saved_text.text() == "Not saved yet: Rose, Lemon and 1 more"
     typed.box.select("Rose")
     assert (slip.name.text(), slip.card["masstone"].text()) == ("Rose madder", "40, 50, 1")
     typed.box.select("Lemon")
@@ -121,7 +123,7 @@ def test_closing_asks_and_saves(typed, answer, tmp_path):
     typed.box.select("Lemon")
     asked = answer("Save")
     assert typed.close()
-    assert asked == ["Typed and not saved yet: Rose."]
+    assert asked == ["Not saved yet: Rose."]
     with Study(tmp_path / "five.culmo") as study:
         assert "Rose madder" in [paint.name for paint in records.paints(study)]
 
@@ -170,7 +172,7 @@ def test_another_study_is_opened_only_when_it_was_asked_about(typed, answer, tmp
 def test_a_note_that_is_begun_is_asked_about_and_never_goes_into_another_study(with_study, answer, tmp_path):
     with_study.show_room(DAYBOOK)
     with_study.daybook.note.setText("umber keeps the moths quiet")
-    assert with_study.saved_text.text() == "Typed, not saved: a note in the Daybook"
+    assert with_study.saved_text.text() == "Not saved yet: a note in the Daybook"
     answer("Save")
     assert with_study.create_study(tmp_path / "other.culmo")
     assert with_study.daybook.note.text() == ""
@@ -196,3 +198,50 @@ def test_what_is_saved_in_turn_stops_at_what_can_not_be():
     assert unsaved.save_all() is None
     assert told[-1] == []
     assert len(told) == 6
+
+
+def test_a_plan_that_is_tried_is_asked_about(with_study, answer, tmp_path):
+    with_study.show_room(PLAN)
+    with_study.plan.new_grid()
+    assert with_study.saved_text.text() == "Not saved yet: the plan Grid of 5"
+    with_study.plan.slip.layout_page.title.setText("Moths")
+    with_study.plan.slip.layout_page.title.textEdited.emit("Moths")
+    with_study.plan.new_grid()  # another is not begun over it
+    assert with_study.session.unsaved.names == ["the plan Moths"]
+    answer("Save")
+    assert with_study.close()
+    with Study(tmp_path / "five.culmo") as study:
+        assert [row["title"] for row in study.rows("sheets")] == ["Moths"]
+
+
+def test_a_plan_that_is_left_or_kept_asks_for_nothing(with_study):
+    with_study.show_room(PLAN)
+    with_study.plan.new_grid()
+    with_study.plan.discard_trial()
+    assert with_study.saved_text.text() == "Everything saved"
+    with_study.plan.new_grid()
+    assert with_study.plan.keep_plan()
+    assert with_study.saved_text.text() == "Everything saved"
+
+
+def test_a_plan_stays_when_it_can_not_be_saved(with_study, monkeypatch):
+    with_study.show_room(PLAN)
+    with_study.plan.new_grid()
+    monkeypatch.setattr(with_study.session, "do", lambda command: False)
+    assert not with_study.plan.keep_plan()
+    assert with_study.plan.trial is not None
+    assert with_study.session.unsaved.names == ["the plan Grid of 5"]
+
+
+def test_a_picture_that_is_read_and_not_accepted_is_asked_about(qtbot, with_study, answer, tmp_path):
+    with_study.session.do(acts.add_sheet(with_study.session.file, make_sheet()))
+    with_study.session.select_sheet(1)
+    with_study.show_room(READ)
+    settle(with_study, 30)
+    with_study.read.practise()
+    qtbot.waitUntil(lambda: bool(with_study.session.unsaved.names), timeout=20_000)
+    assert with_study.session.unsaved.names[0].startswith("the picture ")
+    answer("Save")
+    assert with_study.close()
+    with Study(tmp_path / "five.culmo") as study:
+        assert len(study.rows("readings", "cell_id NOT NULL")) > 10

@@ -21,6 +21,7 @@ from culmo.desk.printing import print_sheets
 from culmo.desk.rooms.box.dialogs import BoxDialog, CardsDialog, RefillDialog, SlipDialog, SwatchDialog
 from culmo.desk.rooms.box.entry_dialog import EntryDialog
 from culmo.desk.rooms.box.shop import shop_slip
+from culmo.desk.widgets import PLAN
 from culmo.errors import CulmoError
 from culmo.study import acts, box_acts, records
 from culmo.study.box_records import Touched, fade_tests, touched_by
@@ -30,7 +31,6 @@ if TYPE_CHECKING:
     from culmo.desk.window import MainWindow
 
 MAP_FILTER = tr("PDF at 1:1 (*.pdf);;SVG at 1:1 (*.svg);;PNG (*.png)")
-PLAN_ROOM = 1
 
 
 class BoxDesk(QObject):
@@ -236,7 +236,7 @@ class BoxDesk(QObject):
         first = next(change.id for change in command.changes if change.table == "sheets")
         if self.session.do(command):
             self.session.select_sheet(first)
-            self.window.show_room(PLAN_ROOM)
+            self.window.show_room(PLAN)
 
     # ---- a refilled well
 

@@ -47,7 +47,7 @@ class Studies(QMainWindow):
         names = self.session.unsaved.names
         shown = [*names[:2], *([tr("{n} more", n=len(names) - 2)] if len(names) > 2 else [])]
         saved = tr("Everything saved") if self.session.study is not None else ""
-        self.saved_text.setText(tr("Typed, not saved: {names}", names=listed(shown)) if names else saved)
+        self.saved_text.setText(tr("Not saved yet: {names}", names=listed(shown)) if names else saved)
 
     def may_leave(self) -> bool:
         """Ask what is to become of what was typed and not saved; gives whether the study may be left."""
@@ -55,8 +55,8 @@ class Studies(QMainWindow):
         if not names:
             return True
         box = QMessageBox(self)
-        box.setWindowTitle(tr("Typed, not saved"))
-        box.setText(tr("Typed and not saved yet: {names}.", names=listed(names)))
+        box.setWindowTitle(tr("Not saved yet"))
+        box.setText(tr("Not saved yet: {names}.", names=listed(names)))
         save = box.addButton(tr("Save"), QMessageBox.ButtonRole.AcceptRole)
         leave = box.addButton(tr("Leave it out"), QMessageBox.ButtonRole.DestructiveRole)
         back = box.addButton(tr("Back"), QMessageBox.ButtonRole.RejectRole)

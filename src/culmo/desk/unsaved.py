@@ -1,4 +1,4 @@
-"""What was typed and is not saved yet: where, in whose words, and how it is saved."""
+"""What was typed, planned or read and is not saved yet: where, in whose words, and how it is saved."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -8,7 +8,7 @@ from PySide6.QtCore import QObject, Signal
 
 @dataclass(frozen=True)
 class Typed:
-    """Something that was typed.
+    """Something that was typed, planned or read.
 
     Attributes
     ----------

@@ -31,6 +31,7 @@ from culmo.desk.theme import PAPER, PENCIL, STEP, sans, serif
 from culmo.words import tr
 
 SLIP_WIDTH = 280
+BOX, PLAN, PAINT, READ, WEIGH, DAYBOOK = range(6)  # the rooms, as they stand in the window
 _TAB_MARGIN = 9
 
 

@@ -33,7 +33,7 @@ from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheets_out import SheetsOut
 from culmo.desk.theme import STEP, serif
 from culmo.desk.welcome import WelcomePage
-from culmo.desk.widgets import ElidedLabel, TabStrip, rule, text_label
+from culmo.desk.widgets import BOX, DAYBOOK, PAINT, PLAN, READ, WEIGH, ElidedLabel, TabStrip, rule, text_label
 from culmo.words import tr
 
 if TYPE_CHECKING:
@@ -47,7 +47,6 @@ if TYPE_CHECKING:
     from culmo.desk.rooms.read.view import ReadRoom
     from culmo.desk.rooms.weigh.view import WeighRoom
 
-BOX, PLAN, PAINT, READ, WEIGH, DAYBOOK = range(6)
 QUIET_MS = 7000
 PATIENCE_MS = 500  # work that takes longer shows its progress
 

@@ -26,14 +26,12 @@ from culmo.desk.rooms.box.model import (
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP
 from culmo.desk.unsaved import Typed
-from culmo.desk.widgets import Entry, Slip, Swatch, rule, text_label, title_label
+from culmo.desk.widgets import BOX, Entry, Slip, Swatch, rule, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import acts
 from culmo.study.paint_lists import GRAIN_OF
 from culmo.study.records import Paint
 from culmo.words import tr
-
-BOX_ROOM = 0
 
 
 class PaintLineEntry(Entry):
@@ -243,7 +241,7 @@ class PaintSlip(Slip):
         else:
             self._left.pop(place, None)
         name = self.draft.name or self.name.text().strip() or tr("a new paint")
-        entry = Typed(name, lambda: self._save_left(place), BOX_ROOM)
+        entry = Typed(name, lambda: self._save_left(place), BOX)
         self.session.unsaved.note(f"paint {place}", entry if dirty else None)
         self._show_foot(dirty)
 

@@ -15,7 +15,7 @@ from culmo.desk.session import Session
 from culmo.desk.settings import Settings
 from culmo.desk.theme import STEP
 from culmo.desk.unsaved import Typed
-from culmo.desk.widgets import Entry, Room, TabStrip, text_label, title_label
+from culmo.desk.widgets import DAYBOOK, Entry, Room, TabStrip, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import note_acts
 from culmo.study.diary import Entry as DiaryEntry
@@ -27,7 +27,6 @@ from culmo.words import tr, trn
 if TYPE_CHECKING:
     from culmo.study.photo_acts import Picture
 
-DAYBOOK_ROOM = 5
 DUE_MS = 60  # what is due is looked up after the act itself is on view
 WARM_MS = 40
 TYPING_MS = 120  # a search waits until typing rests
@@ -226,7 +225,7 @@ class DaybookRoom(Room):
     def _note_typed(self) -> None:
         """Tell the session whether a note is begun and not added."""
         begun = bool(self.note.text().strip() or self._pending)
-        entry = Typed(tr("a note in the Daybook"), self.add_note, DAYBOOK_ROOM) if begun else None
+        entry = Typed(tr("a note in the Daybook"), self.add_note, DAYBOOK) if begun else None
         self.session.unsaved.note("note", entry)
 
     def add_note(self) -> bool:

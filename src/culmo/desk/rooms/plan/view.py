@@ -31,7 +31,8 @@ from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheet_view import SheetView
 from culmo.desk.theme import STEP, serif
-from culmo.desk.widgets import SLIP_WIDTH, Room, TabStrip, text_label, title_label
+from culmo.desk.unsaved import Typed
+from culmo.desk.widgets import PLAN, SLIP_WIDTH, Room, TabStrip, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import acts, records
 from culmo.words import tr
@@ -196,6 +197,7 @@ class PlanRoom(Room):
 
     def refresh(self) -> None:
         """Show the sheet as it stands."""
+        self._note_trial()
         self.next_page.setVisible(len(self.trials) > 1)
         if self.trial is not None:
             cells = self.trial.cells
@@ -267,6 +269,10 @@ class PlanRoom(Room):
 
     def new_grid(self) -> None:
         """Begin a new grid with the paints in hand, or with all of the box."""
+        if self.trial is not None and self.trial_of is None:
+            self.slip.tabs.choose(LAYOUT)
+            self.session.told.emit(tr("This plan is not kept yet: keep it or leave it first"))
+            return
         in_hand = self.session.in_hand
         names = [paint.name for paint in self.session.paints]
         owned = records.papers(self.session.file)
@@ -431,10 +437,20 @@ class PlanRoom(Room):
             self.taught = [cells[place].id for place in found]
         return {cell_id: place + 1 for place, cell_id in enumerate(self.taught)}
 
-    def keep_plan(self) -> None:
-        """Save the trial as a sheet."""
+    def _note_trial(self) -> None:
+        """Tell the session whether a plan is tried and not kept."""
+        trial = self.trial
+        entry = (
+            Typed(tr("the plan {title}", title=trial.title), self.keep_plan, PLAN)
+            if trial is not None
+            else None
+        )
+        self.session.unsaved.note("plan", entry)
+
+    def keep_plan(self) -> bool:
+        """Save the trial as a sheet, and give whether it is."""
         if self.trial is None:
-            return
+            return False
         study = self.session.file
         self._rest.stop()
         self.session.runner.cancel("order")
@@ -449,17 +465,25 @@ class PlanRoom(Room):
             added = [
                 change.id for change in command.changes if change.table == "sheets" and change.before is None
             ]
-            self._drop_trial()
-            if self.session.do(command) and added:
+            tried = (self.trials, self.trial_page, self.trial_of, self._trial_prediction)
+            self._drop_trial()  # as it is saved the room shows the sheet itself
+            if not self.session.do(command):
+                self.trials, self.trial_page, self.trial_of, self._trial_prediction = tried
+                self.refresh()
+                return False
+            if added:
                 self.session.select_sheet(added[0])
             self.slip.tabs.choose(CELL)
             self.session.told.emit(tr("{title} is kept", title=trial.title))
+            return True
+        return False
 
     def _drop_trial(self) -> None:
         self._rest.stop()
         self.session.runner.cancel("order")
         self.trials, self.trial_page, self.trial_of, self._trial_prediction = [], 0, None, None
         self.taught = []
+        self._note_trial()
 
     def discard_trial(self) -> None:
         """Leave the layout as it was."""

@@ -31,7 +31,8 @@ from culmo.desk.session import Session
 from culmo.desk.settings import Settings
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheet_view import SheetView
-from culmo.desk.widgets import Room, TabStrip, text_label, title_label
+from culmo.desk.unsaved import Typed
+from culmo.desk.widgets import READ, Room, TabStrip, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import acts, records
 from culmo.study.cgats import ENDINGS as CGATS
@@ -162,6 +163,7 @@ class ReadRoom(Room):
 
     def _show_trial(self) -> None:
         trial, record = self.trial, self.state.record
+        self._note_trial()
         self.slip.show_trial(trial)
         if trial is None or record is None:
             return
@@ -378,11 +380,17 @@ class ReadRoom(Room):
 
     # ---- judging what was read
 
-    def accept(self, sound_only: bool = False) -> None:
-        """Take the colours into the record, with the picture."""
+    def _note_trial(self) -> None:
+        """Tell the session whether a picture is read and not taken into the record."""
+        trial = self.trial if self.trial is not None and self.trial.reading is not None else None
+        words = tr("the picture {name}", name=trial.name) if trial is not None else ""
+        self.session.unsaved.note("picture", Typed(words, self.accept, READ) if trial is not None else None)
+
+    def accept(self, sound_only: bool = False) -> bool:
+        """Take the colours into the record, with the picture, and give whether they are."""
         trial, record = self.trial, self.state.record
         if trial is None or record is None:
-            return
+            return False
         inside = self.settings is not None and self.settings.pictures_inside
         with self.session.guarded():
             command = trial.command(self.session.file, record.id, sound_only, INSIDE if inside else BESIDE)
@@ -392,6 +400,8 @@ class ReadRoom(Room):
                 self._show_page(SHEET)
                 self.slip.outcome.setText(shift_words(self.session.file))
                 self.session.told.emit(command.title)
+                return True
+        return False
 
     def discard(self) -> None:
         """Put the picture away; nothing of it is kept."""

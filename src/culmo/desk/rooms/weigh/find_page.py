@@ -55,7 +55,10 @@ class PickDialog(QDialog):
         layout = QVBoxLayout(self)
         self.view = PictureView()
         layout.addWidget(self.view, 1)
-        self.words = text_label(tr("Click on the colour you want."), soft=True)
+        self.words = text_label(
+            tr("Click on the colour you want, or go there with the arrow keys and press the space bar."),
+            soft=True,
+        )
         row = QHBoxLayout()
         self.chip = Swatch(36)
         self.chip.setFixedWidth(90)
