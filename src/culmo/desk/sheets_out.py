@@ -186,7 +186,7 @@ class SheetsOut(Studies):
             self,
             tr("Import"),
             "",
-            tr("Open files (*.csv *.xlsx *.ods *.json *.gpl *.txt *.cgats *.it8 *.ti3)"),
+            tr("Open files (*.csv *.tsv *.xlsx *.ods *.json *.gpl *.txt *.cgats *.it8 *.ti3)"),
         )
         self.take_files([Path(name) for name in names])
 

@@ -53,13 +53,13 @@ def bring_in(study: Study, path: Path, say: Say, do: Do | None = None) -> str:
         colours = [Wanted(name, (float(L), float(a), float(b))) for name, (L, a, b) in read_gpl(path)]
         do(add_wanted(study, path.stem, colours))
         return trn("{n} wanted colour", "{n} wanted colours", len(colours))
-    if ending in (".csv", *WORKBOOKS):
+    if ending in (".csv", ".tsv", *WORKBOOKS):
         return _table(study, path, say, do)
     if ending in ENDINGS:
         return _measurements(study, path, say, do)
     raise CulmoError(
         tr(
-            '"{name}" is of no kind that can be taken in: .csv, .xlsx, .ods, .json, .gpl, .txt, .cgats, .it8, .ti3',
+            '"{name}" is of no kind that can be taken in: .csv, .tsv, .xlsx, .ods, .json, .gpl, .txt, .cgats, .it8, .ti3',
             name=path.name,
         )
     )

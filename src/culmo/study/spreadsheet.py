@@ -96,10 +96,13 @@ def _told(path: Path) -> Iterator[None]:
         ) from None
     except csv.Error as error:
         raise CulmoError(tr('"{name}" is not a table ({error})', name=path.name, error=error)) from None
-    except Exception as error:  # noqa: BLE001 - a damaged workbook breaks its reader in too many ways to name
+    except Exception:  # noqa: BLE001 - a damaged workbook breaks its reader in too many ways to name
         raise CulmoError(
-            tr('"{name}" is not a spreadsheet that can be read ({error})', name=path.name, error=type(error).__name__)
-        ) from None  # fmt: skip
+            tr(
+                '"{name}" is damaged or no spreadsheet; save it anew with the program that made it, or as CSV',
+                name=path.name,
+            )
+        ) from None
 
 
 def _page(name: str, rows: Iterable[tuple[int, list[str]]]) -> Page:
