@@ -143,6 +143,7 @@ def main(language: str, study: str, folder: str) -> int:
         window.grab()
         for text in english.on_view(window):
             print(f"{name}: {text!r} is in English")
+    window.session.unsaved.leave_out()
     window.close()
     del app
     return 0

@@ -62,6 +62,7 @@ def run() -> bool:
             fine &= show(
                 f"dragging a slider redraws {count} x {count}, in yardsticks", middle / unit, limit / 0.1
             )
+            window.session.unsaved.leave_out()  # the plan that was tried is not asked about
             window.close()
     del app
     return fine

@@ -69,6 +69,7 @@ def run_window(path: Path | None, shots: Path | None = None, settings: Settings 
         window.open_path(path)
     if shots is not None:
         take_shots(window, shots)
+        window.session.unsaved.leave_out()  # nobody is there to be asked
         window.close()
         (shots / "shots.ini").unlink(missing_ok=True)
         return 0
