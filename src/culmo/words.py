@@ -5,6 +5,7 @@ A string stands in the code in English, inside `tr(...)`; that is what the catal
 """
 
 import gettext
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
@@ -76,6 +77,17 @@ def tr(text: str, **values: Any) -> str:
     """
     found = _speech.catalogue.gettext(text) if text else ""
     return _local.vformat(found, (), values) if values else found
+
+
+def with_point(text: str) -> str:
+    """A number as it is reckoned with, where the spreadsheet of some countries wrote a decimal comma.
+
+    Examples
+    --------
+    >>> with_point("47,3"), with_point("4,7,3")
+    ('47.3', '4,7,3')
+    """
+    return text.replace(",", ".") if re.fullmatch(r"\s*[+-]?\d*,\d+(?:[eE][+-]?\d+)?\s*", text) else text
 
 
 def listed(words: Sequence[str]) -> str:

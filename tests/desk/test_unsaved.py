@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QApplication, QMessageBox
 
 from culmo.desk.app import settle
 from culmo.desk.unsaved import Typed, Unsaved
-from culmo.desk.window import BOX, DAYBOOK, PLAN, READ
+from culmo.desk.window import BOX, DAYBOOK, PAINT, PLAN, READ
 from culmo.study import acts, records
 from culmo.study.file import Study
 from support.builders import make_sheet
@@ -245,3 +245,19 @@ def test_a_picture_that_is_read_and_not_accepted_is_asked_about(qtbot, with_stud
     assert with_study.close()
     with Study(tmp_path / "five.culmo") as study:
         assert len(study.rows("readings", "cell_id NOT NULL")) > 10
+
+
+def test_a_word_that_is_being_written_is_kept_when_the_window_closes(qtbot, with_study, tmp_path):
+    """Fields that are saved as the keys leave them are left before the study is."""
+    with_study.session.do(acts.add_sheet(with_study.session.file, make_sheet()))
+    with_study.session.select_sheet(1)
+    with_study.show_room(PAINT)
+    settle(with_study, 30)
+    room = with_study.paint
+    room.setFocus()
+    room.done()
+    room.write_note()
+    qtbot.keyClicks(room.note_entry, "soft edge")
+    assert with_study.close()
+    with Study(tmp_path / "five.culmo") as study:
+        assert [row["note"] for row in study.rows("strokes")] == ["soft edge"]

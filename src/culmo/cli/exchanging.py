@@ -22,25 +22,29 @@ def run_import(options: argparse.Namespace) -> int:
     if wholes:
         if len(options.files) > 1:
             raise CulmoError("a whole study comes alone; import other files afterwards")
-        if options.study.suffix != SUFFIX:
-            raise CulmoError(f'"{options.study}" is no name of a study; it must end in {SUFFIX}')
+        _check_name(options.study)
         study_from_folder(wholes[0], options.study)
         print(f"{options.study}: made from {wholes[0]}")
         return 0
     if options.new:
-        if options.study.suffix != SUFFIX:
-            raise CulmoError(f'"{options.study}" is no name of a study; it must end in {SUFFIX}')
+        _check_name(options.study)
         Study.create(options.study, options.study.stem).close()
+    empty = options.new
     try:
         with Study(options.study) as study:
             for path in options.files:
                 print(f"{path}: {bring_in(study, path, lambda text: say(f'culmo: {text}'))}")
-                options.new = False
+                empty = False
     except CulmoError:
-        if options.new:  # nothing came into it
+        if empty:
             options.study.unlink(missing_ok=True)
         raise
     return 0
+
+
+def _check_name(path: Path) -> None:
+    if path.suffix != SUFFIX:
+        raise CulmoError(f'"{path}" is no name of a study; it must end in {SUFFIX}')
 
 
 def run_export(options: argparse.Namespace) -> int:

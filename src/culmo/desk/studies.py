@@ -51,6 +51,9 @@ class Studies(QMainWindow):
 
     def may_leave(self) -> bool:
         """Ask what is to become of what was typed and not saved; gives whether the study may be left."""
+        field = self.focusWidget()
+        if field is not None:
+            field.clearFocus()  # some fields are saved as the keys leave them
         names = self.session.unsaved.names
         if not names:
             return True

@@ -16,7 +16,7 @@ from culmo.core.colour.srgb import check_lab
 from culmo.core.paint.readings import INK, PAPER
 from culmo.errors import CulmoError
 from culmo.study.spreadsheet import WORKBOOKS
-from culmo.words import tr
+from culmo.words import tr, with_point
 
 SIZE_LIMIT = 64 * 2**20
 MOST_SAMPLES = 200_000
@@ -163,7 +163,7 @@ def _samples(
 
 def _numbers(texts: Sequence[str]) -> list[float]:
     try:
-        values = [float(text.replace(",", ".")) for text in texts]
+        values = [float(with_point(text)) for text in texts]
     except ValueError:
         raise CulmoError(tr("a value is not a number")) from None
     if not np.isfinite(values).all():

@@ -16,8 +16,8 @@ from culmo.study.acts import NAME_LIMIT
 from culmo.study.draft import Draft
 from culmo.study.file import Command, Study
 from culmo.study.records import json_of
-from culmo.study.tables import open_table, with_point
-from culmo.words import tr, trn
+from culmo.study.tables import open_table
+from culmo.words import tr, trn, with_point
 
 Lab = tuple[float, float, float]
 MOST_WANTED = 400

@@ -6,6 +6,7 @@ and rows, columns and letters are counted as they come.
 
 import csv
 import io
+import logging
 import re
 import warnings
 import zipfile
@@ -72,11 +73,11 @@ def read_pages(path: Path) -> list[Page]:
     ending = path.suffix.casefold()
     with _told(path):
         if ending == ".xlsx":
-            pages = [_page(name, rows) for name, rows in _xlsx(path)]
+            pages = [_page(path.name, name, rows) for name, rows in _xlsx(path)]
         elif ending == ".ods":
-            pages = [_page(name, rows) for name, rows in _ods(path)]
+            pages = [_page(path.name, name, rows) for name, rows in _ods(path)]
         else:
-            pages = [_page("", enumerate(rows_in(read_text(path)), 1))]
+            pages = [_page(path.name, "", enumerate(rows_in(read_text(path)), 1))]
     pages = [page for page in pages if page.rows]
     if not pages:
         raise CulmoError(tr('"{name}" is empty', name=path.name))
@@ -96,7 +97,8 @@ def _told(path: Path) -> Iterator[None]:
         ) from None
     except csv.Error as error:
         raise CulmoError(tr('"{name}" is not a table ({error})', name=path.name, error=error)) from None
-    except Exception:  # noqa: BLE001 - a damaged workbook breaks its reader in too many ways to name
+    except Exception as error:  # noqa: BLE001 - a damaged workbook breaks its reader in too many ways to name
+        logging.getLogger("culmo").info("%s: %r", path.name, error)  # it might be a mistake of this program
         raise CulmoError(
             tr(
                 '"{name}" is damaged or no spreadsheet; save it anew with the program that made it, or as CSV',
@@ -105,7 +107,11 @@ def _told(path: Path) -> Iterator[None]:
         ) from None
 
 
-def _page(name: str, rows: Iterable[tuple[int, list[str]]]) -> Page:
+def _too_many_rows(file: str) -> str:
+    return tr('"{name}" has more than {n} rows', name=file, n=MOST_ROWS)
+
+
+def _page(file: str, name: str, rows: Iterable[tuple[int, list[str]]]) -> Page:
     kept: list[tuple[str, ...]] = []
     numbers: list[int] = []
     for number, row in rows:
@@ -114,11 +120,18 @@ def _page(name: str, rows: Iterable[tuple[int, list[str]]]) -> Page:
         while row and not row[-1].strip():
             row.pop()
         if len(row) > MOST_COLUMNS:
-            raise CulmoError(tr("row {number} has more than {n} columns", number=number, n=MOST_COLUMNS))
+            raise CulmoError(
+                tr(
+                    '"{name}": row {number} has more than {n} columns',
+                    name=file,
+                    number=number,
+                    n=MOST_COLUMNS,
+                )
+            )
         if len(kept) == MOST_ROWS:
-            raise CulmoError(tr("the table has more than {n} rows", n=MOST_ROWS))
+            raise CulmoError(_too_many_rows(file))
         if any(len(cell) > FIELD_LIMIT for cell in row):
-            raise CulmoError(tr("a cell of row {number} is too long", number=number))
+            raise CulmoError(tr('"{name}": a cell of row {number} is too long', name=file, number=number))
         kept.append(tuple(as_meant(cell) for cell in row))
         numbers.append(number)
     return Page(name, tuple(kept), tuple(numbers))
@@ -276,7 +289,7 @@ def _ods(path: Path) -> Iterator[tuple[str, Iterator[tuple[int, list[str]]]]]:
                 if any(row):
                     taken += again
                     if taken > MOST_ROWS:
-                        raise CulmoError(tr("the table has more than {n} rows", n=MOST_ROWS))
+                        raise CulmoError(_too_many_rows(path.name))
                     rows += [(number + i, list(row)) for i in range(1, again + 1)]
                 number += again
                 element.clear()

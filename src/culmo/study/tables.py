@@ -3,7 +3,6 @@
 import csv
 import io
 import math
-import re
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from datetime import datetime
@@ -17,7 +16,7 @@ from culmo.core.paint.recipe import format_recipe, parse_recipe
 from culmo.errors import CulmoError
 from culmo.study.soundness import with_offset
 from culmo.study.spreadsheet import FIELD_LIMIT, WORKBOOKS, as_meant, harmless, parting_mark, read_pages
-from culmo.words import tr
+from culmo.words import tr, with_point
 
 SIZE_LIMIT = 256 * 1024 * 1024
 KNOWN = (
@@ -98,17 +97,6 @@ def _named(rows: Iterable[tuple[int, list[str]]], name: str) -> Iterator[tuple[i
     for line, row in rows:
         if any(cell.strip() for cell in row):
             yield line, dict(zip(columns, row, strict=False))
-
-
-def with_point(text: str) -> str:
-    """A number as it is reckoned with, where the spreadsheet of some countries wrote a decimal comma.
-
-    Examples
-    --------
-    >>> with_point("47,3"), with_point("4,7,3")
-    ('47.3', '4,7,3')
-    """
-    return text.replace(",", ".") if re.fullmatch(r"\s*[+-]?\d+,\d+\s*", text) else text
 
 
 def _number(text: str, what: str) -> float:

@@ -7,7 +7,7 @@ import numpy as np
 from culmo.core.colour.cielab import lab_from_xyz, xyz_from_lab
 from culmo.core.colour.spectral import DAYLIGHT, Array
 from culmo.errors import CulmoError
-from culmo.words import tr
+from culmo.words import tr, with_point
 
 _TO_LINEAR_RGB = np.array(
     [
@@ -142,9 +142,9 @@ def lab_from_text(text: str) -> Array:
         return lab_from_srgb(np.array([int(digits[i : i + 2], 16) / 255.0 for i in (0, 2, 4)]))
     parts = [part for part in re.split(r"[\s,;]+", word) if part]
     for sign in (";", None):
-        pieces = [piece.strip() for piece in word.split(sign)]
-        if len(pieces) == 3 and all(re.fullmatch(r"[+-]?\d+(?:[.,]\d+)?", piece) for piece in pieces):
-            parts = [piece.replace(",", ".") for piece in pieces]
+        pieces = [with_point(piece) for piece in word.split(sign)]
+        if len(pieces) == 3 and not any("," in piece for piece in pieces):
+            parts = pieces
     try:
         values = np.array([float(part) for part in parts])
     except ValueError:

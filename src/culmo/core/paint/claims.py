@@ -9,7 +9,7 @@ from culmo.core.paint.label import GRAIN_WORDS, LIGHTFASTNESS, STAINING_WORDS
 from culmo.words import tr
 
 LABEL_KEYS = ("transparency", "staining", "granulation", "lightfastness")
-_GAP = " \t "  # where something was taken out of a line
+GAP = " \t "  # where something was taken out of a line
 # what a word on the line claims: words, field, value; English is understood in every language
 _ENGLISH_CLAIMS: tuple[tuple[str, str, str], ...] = (
     (r"non[\s-]?staining|lifts (?:well|easily)", "staining", "low"),
@@ -122,7 +122,7 @@ def take_claims(text: str) -> Claims:
     for pattern, key, value in _CLAIM_PATTERNS:
         if pattern.search(rest):
             values.setdefault(key, value)
-            rest = pattern.sub(_GAP, rest)
+            rest = pattern.sub(GAP, rest)
     if head:
         values = {**take_claims(head.casefold()).values, **values}
     return Claims(values, head, rest)

@@ -5,7 +5,7 @@ import unicodedata
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 
-from culmo.core.paint.claims import Claims, take_claims
+from culmo.core.paint.claims import GAP, Claims, take_claims
 from culmo.core.paint.pigments import COLOURS, Pigment, codes_in
 
 MOST_LINES = 1000
@@ -18,7 +18,6 @@ _CODE_SHAPE = re.compile(
 _BULLET = re.compile(r"^\s*(?:[-*•·–—]\s+|\d{1,3}[.)]\s+)")
 _JOINTS = re.compile(r"^[\s,;:|+/&)\]–—-]+|[\s,;:|+/&(\[–—-]+$")
 _QUOTED = re.compile(r'\s*"((?:[^"]|"")+)"')
-_TAKEN = " \t "  # where something was taken out of a line
 _NOTE = re.compile(r"(?:^|[\s,;])(?:note|notiz):\s*(.*)$", re.IGNORECASE | re.DOTALL)
 
 
@@ -132,12 +131,12 @@ def parse_line(text: str, table: Mapping[str, Pigment]) -> PaintLine:
     ('Green', ('PG7', 'PY150'), {'granulation': 'medium'}, 'old tube')
     """
     line = unicodedata.normalize("NFC", text.strip())[:LONGEST_LINE]
-    line = "".join(letter if ord(letter) >= 32 else _TAKEN if letter == "\t" else " " for letter in line)
+    line = "".join(letter if ord(letter) >= 32 else GAP if letter == "\t" else " " for letter in line)
     said = _NOTE.search(line)
     line, note = (line[: said.start()], said[1].strip()) if said else (line, "")
     quoted = _QUOTED.match(line)
     if quoted and quoted[1].strip(' "'):
-        line = _TAKEN + line[quoted.end() :]
+        line = GAP + line[quoted.end() :]
     rest, codes = _take_codes(line, table)
     claims = take_claims(rest)
     name, left = (_tidy(quoted[1].replace('""', '"')), pieces_of(claims.rest)) if quoted else _named(claims)
@@ -161,7 +160,7 @@ def _take_codes(line: str, table: Mapping[str, Pigment]) -> tuple[str, tuple[str
         if not codes_in(code) and code not in table and not re.fullmatch(r"[A-Z]{2}[a-z]?\d{1,4}", match[0]):
             continue
         codes.append(code)
-        rest = rest.replace(match[0] + "?", _TAKEN).replace(match[0], _TAKEN)
+        rest = rest.replace(match[0] + "?", GAP).replace(match[0], GAP)
     return rest, tuple(dict.fromkeys(codes))
 
 

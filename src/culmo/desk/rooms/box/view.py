@@ -526,5 +526,7 @@ class BoxRoom(Room):
                 self.picture_wanted.emit(path)
             elif path.suffix.casefold() in TABLES:
                 self.file_wanted.emit(path)
+            else:
+                self.session.told.emit(tr("{name} is no picture and no table of paints", name=path.name))
         if not paths and data.hasText():
             self.entry_wanted.emit(data.text())
