@@ -32,6 +32,12 @@ def pytest_collection_modifyitems(config, items):
     config.hook.pytest_deselected(items=long_ones)
 
 
+@pytest.fixture(autouse=True)
+def own_places(tmp_path_factory, monkeypatch):
+    """What a test lets Culmo write to the user's own folders stays with the tests."""
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path_factory.mktemp("data")))
+
+
 @pytest.fixture
 def study(tmp_path):
     """A small study with five paints."""

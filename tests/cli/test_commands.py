@@ -241,13 +241,15 @@ def test_a_study_goes_out_to_a_folder_and_comes_back(tmp_path, capsys):
 
 
 def test_a_study_is_begun_from_files(files, tmp_path, capsys):
-    """Readings make a new study; a file that can not be taken leaves none behind, one that could keeps it."""
+    """Readings make a new study, whole or not at all: a file among them that can not be taken leaves none behind."""
     folder, painter, _ = files
     study = tmp_path / "new.culmo"
     (tmp_path / "bad.csv").write_text("nothing\nat all\n")
     assert run("import", "--new", study, tmp_path / "bad.csv") == 2
     assert not list(tmp_path.glob("new*"))
     assert run("import", "--new", study, folder / "r.csv", tmp_path / "bad.csv") == 2
+    assert not list(tmp_path.glob("*new*"))
+    assert run("import", "--new", study, folder / "r.csv") == 0
     capsys.readouterr()
     assert run("check", study) == 0
     assert f"{len(painter.cards())} readings" in capsys.readouterr().out

@@ -659,7 +659,7 @@ def test_a_page_goes_into_the_window_and_its_looks_fall_due(demo, monkeypatch, t
     demo.session.file.clock = lambda: "2099-01-01T00:00:00+00:00"
     assert "a look at the window is due" in demo.session.due_looks()[0]
     monkeypatch.setattr("culmo.study.file.now", demo.session.file.clock)
-    monkeypatch.setattr("culmo.study.file.Study.__init__.__defaults__", (demo.session.file.clock,))
+    monkeypatch.setattr("culmo.study.file.Study.__init__.__defaults__", (demo.session.file.clock, None))
     assert demo.open_path(demo.session.file.path)
     assert "due since" in demo.notice_text.text()
     demo.session.select_sheet(cards)

@@ -1,6 +1,8 @@
 """The session: selection, learning and undo as the window uses them."""
 
+import os
 import shutil
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -356,12 +358,16 @@ def test_a_folder_that_is_gone_is_told_and_the_window_keeps_all(with_study, tmp_
     settle(window, 30)
     session.do(note_acts.add_note(session.file, "kept"))
     shutil.rmtree(home)
-    done = session.do(note_acts.add_note(session.file, "the next"))
-    assert "whole study now (File menu)" in window.notice_text.text()
-    window.write_study(tmp_path / "saved")
-    text = (tmp_path / "saved" / "study.json").read_text()
-    assert "kept" in text
-    assert ("the next" in text) == done
+    assert session.do(note_acts.add_note(session.file, "the next"))
+    # it goes on in the user's own data, and that is said
+    assert "is gone" in window.notice_text.text() and str(session.file.path) in window.notice_text.text()
+    assert session.file.path.parent == Path(os.environ["XDG_DATA_HOME"]) / "culmo" / "rescued"
+    assert window.settings.recent[0] == str(session.file.path)
+    assert session.do(note_acts.add_note(session.file, "and on"))
+    path = session.file.path
+    session.close()
+    with Study(path) as study:
+        assert [row["text"] for row in study.rows("notes")] == ["kept", "the next", "and on"]
 
 
 def test_a_full_disk_is_told_and_nothing_is_half_saved(with_study, monkeypatch):

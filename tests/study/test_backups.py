@@ -16,11 +16,11 @@ from culmo.study.backups import (
     back_up,
     backups_folder,
     backups_of,
-    recover,
     to_drop,
 )
 from culmo.study.file import Study
 from culmo.study.records import readings
+from culmo.study.recovery import recover
 from support.builders import make_sheet, make_study
 
 

@@ -10,7 +10,8 @@ from culmo.errors import CulmoError
 from culmo.study import acts, diary, note_acts, paint_acts, palette_acts
 from culmo.study.due import DRYING, HALF, PLANNED, UNREAD, due
 from culmo.study.file import Change, Command
-from culmo.study.photo_acts import INSIDE, Picture, picture_bytes
+from culmo.study.photo_acts import INSIDE, Picture
+from culmo.study.photo_files import picture_bytes
 from culmo.study.pictures import jpeg_bytes, thumbnail
 from culmo.study.records import keepers
 from culmo.study.search import KINDS, MOST_HITS, Index, Query, parse_query, search

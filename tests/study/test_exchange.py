@@ -12,7 +12,7 @@ from culmo.core.paint.readings import Reading
 from culmo.core.paint.recipe import mix
 from culmo.core.steps import run_through
 from culmo.errors import CulmoError
-from culmo.study import acts, box_acts, note_acts, paint_acts, palette_acts, photo_acts
+from culmo.study import acts, box_acts, note_acts, paint_acts, palette_acts, photo_acts, photo_files
 from culmo.study.cgats import read_cgats, write_cgats
 from culmo.study.exchange import (
     exporting,
@@ -88,7 +88,7 @@ def _acts(study, draw):
 
 
 def _keep_picture(study, name, data, where):
-    path = photo_acts.keep_beside(study, photo_acts.Picture(name, data)) if where == photo_acts.BESIDE else ""
+    path = photo_files.keep_file(study, name, data) if where == photo_acts.BESIDE else ""
     from culmo.study.draft import Draft
 
     draft = Draft(study, "Picture")

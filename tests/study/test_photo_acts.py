@@ -18,14 +18,12 @@ from culmo.study import acts, paint_acts, records
 from culmo.study.photo_acts import (
     INSIDE,
     Picture,
-    keep_beside,
-    picture_bytes,
-    pictures_folder,
     read_picture,
     read_swatch,
     wet_and_dry,
     wet_cells,
 )
+from culmo.study.photo_files import keep_file, picture_bytes, pictures_folder
 from support.builders import make_sheet
 
 NOON = datetime(2026, 6, 1, 12, 0).astimezone()
@@ -125,10 +123,10 @@ def test_drying_shifts_belong_to_the_paint_that_has_them():
 
 def test_the_pictures_are_never_written_over_and_may_be_missing(painted):
     study, cells = painted
-    first = keep_beside(study, Picture("a b/../c?.jpg", b"1"))
+    first = keep_file(study, "a b/../c?.jpg", b"1")
     assert first.endswith("c_.jpg")
-    assert keep_beside(study, Picture("c?.jpg", b"1")) == first
-    assert keep_beside(study, Picture("c?.jpg", b"2")) != first
+    assert keep_file(study, "c?.jpg", b"1") == first
+    assert keep_file(study, "c?.jpg", b"2") != first
     study.apply(read_picture(study, 1, [seen(cells[0])], Picture("x.jpg", b"3", at(300))))
     photo = study.rows("photos")[0]
     (study.path.parent / photo["path"]).unlink()

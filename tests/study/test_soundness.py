@@ -10,9 +10,9 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from culmo.study import acts, note_acts, paint_acts
-from culmo.study.backups import recover
 from culmo.study.file import Study
 from culmo.study.records import paints
+from culmo.study.recovery import recover
 from culmo.study.schema import TABLES
 from culmo.study.soundness import odd, spares, with_offset
 from support.builders import make_sheet, make_study

@@ -18,7 +18,6 @@ import numpy as np
 from culmo.core.steps import run_through
 from culmo.errors import CulmoError
 from culmo.study import acts, note_acts
-from culmo.study.backups import recover
 from culmo.study.cgats import read_card
 from culmo.study.diary import days
 from culmo.study.due import due
@@ -28,6 +27,7 @@ from culmo.study.incoming import bring_in
 from culmo.study.photo_acts import Picture
 from culmo.study.pictures import jpeg_bytes, open_photo, thumbnail
 from culmo.study.records import readings, sheet_record
+from culmo.study.recovery import recover
 from support.builders import make_sheet, make_study
 from support.spreadsheets import ods_cell, ods_row, write_ods, write_xlsx
 

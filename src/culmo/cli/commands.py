@@ -19,12 +19,13 @@ from culmo.core.paint.predict import predict
 from culmo.core.paint.readings import GROUNDS, PAPER
 from culmo.core.paint.recipe import parse_recipe
 from culmo.errors import CulmoError
+from culmo.study.schema import VERSION
 from culmo.study.tables import open_table
 
 _BATCH = 4000
 __all__ = [
     "run_check", "run_choose", "run_compare", "run_demo", "run_export", "run_import", "run_mix", "run_next", "run_order",
-    "run_plan", "run_predict", "run_read",
+    "run_plan", "run_predict", "run_read", "run_restore",
 ]  # fmt: skip
 
 
@@ -139,24 +140,37 @@ def run_demo(options: argparse.Namespace) -> int:
 
 def run_check(options: argparse.Namespace) -> int:
     """`culmo check`."""
-    from culmo.study.backups import recover
-    from culmo.study.file import Study
+    from culmo.study.inspection import inspect
+    from culmo.study.recovery import recover
 
     if options.recover is not None:
         print(recover(options.study, options.recover).words)
         print(f"{options.recover}: made from what could be read of {options.study}, which was left as it is")
         return 0
 
-    with Study(options.study) as study:
-        problems = study.problems()
-        everything = study.dump()
-        counts = {table: len(rows) for table, rows in everything.items()}
-        considered = sum(row["status"] == "wished" for row in everything["paints"])
-    if problems:
-        raise CulmoError(f'"{options.study}" is not sound: ' + "; ".join(problems[:5]))
-    counts["paints"] -= considered  # what is only considered is no paint of the study yet
+    found = inspect(options.study)
+    for note in found.notes:
+        say(f"culmo: {note}")
+    if found.problems:
+        raise CulmoError(f'"{options.study}" is not sound: ' + "; ".join(found.problems[:5]))
+    # what is only considered is no paint of the study yet
+    counts = {**found.counts, "paints": found.counts["paints"] - found.considered}
     facts = ", ".join(
         f"{counts[table]} {table}" for table in ("paints", "sheets", "cells", "readings", "events")
     )
-    print(f"{options.study}: sound ({facts})")
+    older = (
+        "" if found.version == VERSION else f"; of version {found.version}, brought up to date when opened"
+    )
+    print(f"{options.study}: sound ({facts}){older}")
+    return 0
+
+
+def run_restore(options: argparse.Namespace) -> int:
+    """`culmo restore`."""
+    from culmo.study.restoring import put_back
+
+    kept = put_back(options.study, options.copy)
+    print(f"{options.study}: put back from {options.copy}")
+    if kept is not None:
+        print(f"what was there before: {kept}")
     return 0

@@ -4,7 +4,7 @@ import argparse
 import os
 from pathlib import Path
 
-from culmo.cli.output import say
+from culmo.cli.output import open_study, say
 from culmo.core.paint.estimate import Estimate, learn
 from culmo.core.paint.pigments import typical_readings
 from culmo.core.steps import run_through
@@ -28,18 +28,17 @@ def run_import(options: argparse.Namespace) -> int:
         return 0
     if options.new:
         _check_name(options.study)
-        Study.create(options.study, options.study.stem).close()
-    empty = options.new
-    try:
-        with Study(options.study) as study:
-            for path in options.files:
-                print(f"{path}: {bring_in(study, path, lambda text: say(f'culmo: {text}'))}")
-                empty = False
-    except CulmoError:
-        if empty:
-            options.study.unlink(missing_ok=True)
-        raise
+        with Study.building(options.study, options.study.stem) as study:
+            _take_in(study, options.files)
+        return 0
+    with open_study(options.study) as study:
+        _take_in(study, options.files)
     return 0
+
+
+def _take_in(study: Study, files: list[Path]) -> None:
+    for path in files:
+        print(f"{path}: {bring_in(study, path, lambda text: say(f'culmo: {text}'))}")
 
 
 def _check_name(path: Path) -> None:
@@ -49,7 +48,7 @@ def _check_name(path: Path) -> None:
 
 def run_export(options: argparse.Namespace) -> int:
     """`culmo export`."""
-    with Study(options.study) as study:
+    with open_study(options.study) as study:
         plain = options.no_drawings
         written = run_through(exporting(study, options.to)) if plain else _with_drawings(study, options.to)
     print(f"{options.to}: {len(written)} files")

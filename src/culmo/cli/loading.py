@@ -4,7 +4,7 @@ import argparse
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
-from culmo.cli.output import say
+from culmo.cli.output import open_study, say
 from culmo.core.paint.estimate import Estimate, learn
 from culmo.core.paint.pigments import typical_readings
 from culmo.core.paint.readings import Reading
@@ -70,9 +70,8 @@ def load_source(options: argparse.Namespace) -> Source:
         source = Source(names, readings, [], names)
     else:
         from culmo.study import records
-        from culmo.study.file import Study
 
-        with Study(options.study) as study:
+        with open_study(options.study) as study:
             readings = records.readings(study)
             paints = records.paints(study, retired=True)
         typical = typical_readings([(paint.name, paint.codes) for paint in paints], readings, pigment_table())

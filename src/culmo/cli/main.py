@@ -3,6 +3,7 @@
 import argparse
 import sys
 from collections.abc import Callable, Sequence
+from io import TextIOWrapper
 from pathlib import Path
 from typing import Any
 
@@ -83,7 +84,15 @@ def build_parser() -> argparse.ArgumentParser:
         help="leave out the PDF, SVG and PNG of each sheet, and the book",
     )
 
-    check = commands.add_parser("check", help="say whether a study file is sound")
+    restore = commands.add_parser(
+        "restore", help="put a copy back in the place of a study; what was there is kept as a copy"
+    )
+    restore.add_argument("study", type=Path, metavar="STUDY")
+    restore.add_argument(
+        "--from", type=Path, required=True, dest="copy", metavar="COPY", help="a sound study"
+    )
+
+    check = commands.add_parser("check", help="say whether a study file is sound; changes nothing, ever")
     check.add_argument("study", type=Path)
     check.add_argument(
         "--recover", type=Path, metavar="NEW.culmo", help="make a new study from what can be read of it"
@@ -240,6 +249,9 @@ def main(arguments: Sequence[str] | None = None) -> int:
     int, 0 when done, 2 for a wrong call or bad input
     """
     words = list(sys.argv[1:] if arguments is None else arguments)
+    for stream in (sys.stdout, sys.stderr):
+        if isinstance(stream, TextIOWrapper):  # a path may hold bytes that are no text
+            stream.reconfigure(errors="backslashreplace")
     try:
         opens = not words or words[0].endswith(".culmo")
         if opens or (words[0] == "demo" and "--open" in words):

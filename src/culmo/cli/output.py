@@ -4,14 +4,28 @@ import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import TextIO
+from typing import TYPE_CHECKING, TextIO
 
 from culmo.study.whole_file import whole_file
+
+if TYPE_CHECKING:
+    from culmo.study.file import Study
 
 
 def say(text: str) -> None:
     """A word to the person at the terminal."""
     print(text, file=sys.stderr)
+
+
+@contextmanager
+def open_study(path: Path) -> Iterator["Study"]:
+    """A study, with what was noticed on opening said."""
+    from culmo.study.file import Study
+
+    with Study(path) as study:
+        for words in study.told:
+            say(f"culmo: {words}")
+        yield study
 
 
 @contextmanager

@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
-from culmo.cli.output import output, say
+from culmo.cli.output import open_study, output, say
 from culmo.core.chart.board import Page
 from culmo.core.chart.kinds import Choices, Knowledge, parts_of
 from culmo.core.chart.order import Pace, plan_order, work_cost
@@ -58,9 +58,8 @@ def _recipes(options: argparse.Namespace) -> tuple[Recipe, ...]:
 
 
 def _keepers(path: Path) -> tuple[Recipe, ...]:
-    from culmo.study.file import Study
 
-    with Study(path) as study:
+    with open_study(path) as study:
         rows = study.rows("cells", "keeper = 1")
     return tuple({parse_recipe(row["recipe"]).key: parse_recipe(row["recipe"]) for row in rows}.values())
 

@@ -95,6 +95,34 @@ ACTIONS: tuple[Action, ...] = (
         ),
     ),
     Action(
+        "save copy",
+        tr("Save a copy elsewhere…"),
+        tr("File"),
+        lambda w: w.save_copy(),
+        "",
+        with_study,
+        gap=True,
+        help=tr(
+            "The whole study with its pictures on another disk or in another folder; this one stays open"
+        ),
+    ),
+    Action(
+        "move study",
+        tr("Move or rename the study…"),
+        tr("File"),
+        lambda w: w.move_study(),
+        "",
+        with_study,
+        help=tr("Another place or name, with its pictures and its copies"),
+    ),
+    Action(
+        "put back",
+        tr("Put back a copy…"),
+        tr("File"),
+        lambda w: w.put_back(),
+        help=tr("The study as it was at an earlier hour; what is there now is kept as a copy"),
+    ),
+    Action(
         "recover",
         tr("Recover a damaged study…"),
         tr("File"),

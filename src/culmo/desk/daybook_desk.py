@@ -31,7 +31,7 @@ from culmo.errors import CulmoError
 from culmo.study import due as dues
 from culmo.study.diary import PAINT, READ, Entry
 from culmo.study.file import Study
-from culmo.study.photo_acts import picture_bytes
+from culmo.study.photo_files import picture_bytes
 from culmo.study.records import keepers
 from culmo.words import day_words, tr, trn
 

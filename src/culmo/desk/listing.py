@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLay
 from culmo.core.paint.recipe import Recipe, mix, spoken_recipe
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP
-from culmo.desk.widgets import Swatch, text_label
+from culmo.desk.widgets import Swatch, as_tip, text_label
 
 
 class Listing(QScrollArea):
@@ -81,7 +81,7 @@ class Listing(QScrollArea):
         if looks is not None and self.session.knows(recipe):
             read = name.casefold() not in self.session.unread
             chip.show_image(lambda w, h, r: looks.stroke(recipe, w, h, r), read)
-        chip.setToolTip(name)
+        chip.setToolTip(as_tip(name))
         return chip
 
     def wash(self, recipe: Recipe, width: int = 64, height: int = 40) -> Swatch:
@@ -91,7 +91,7 @@ class Listing(QScrollArea):
         chip = sized_swatch(width, height)
         if looks is not None and self.session.knows(recipe):
             chip.show_image(lambda w, h, r: looks.wash(recipe, w, h, str(recipe), r))
-        chip.setToolTip(spoken_recipe(recipe))
+        chip.setToolTip(as_tip(spoken_recipe(recipe)))
         return chip
 
 

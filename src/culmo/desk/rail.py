@@ -11,7 +11,6 @@ from PySide6.QtWidgets import (
     QFrame,
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QScrollArea,
     QSizePolicy,
     QSlider,
@@ -22,7 +21,7 @@ from PySide6.QtWidgets import (
 from culmo.core.paint.recipe import Recipe, mix
 from culmo.desk.session import Session
 from culmo.desk.theme import PAPER, STEP, sans
-from culmo.desk.widgets import Swatch, clear_layout, rule, text_label
+from culmo.desk.widgets import Swatch, as_tip, clear_layout, rule, text_label
 from culmo.words import tr
 
 RAIL_WIDTH = 190
@@ -39,7 +38,7 @@ class Well(QAbstractButton):
         self.session, self.name = session, name
         self.setCheckable(True)
         self.setText(name)
-        self.setToolTip(name)
+        self.setToolTip(as_tip(name))
         self.setAccessibleName(name)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -164,16 +163,18 @@ class Dab(QWidget):
             for name, side in zip(
                 names, (Qt.AlignmentFlag.AlignLeft, Qt.AlignmentFlag.AlignRight), strict=True
             ):
-                label = QLabel(metrics.elidedText(name, Qt.TextElideMode.ElideRight, 72))
-                label.setFont(sans(10))
+                label = text_label(metrics.elidedText(name, Qt.TextElideMode.ElideRight, 72), points=10)
+                label.setWordWrap(False)
                 label.setAlignment(side)
                 row.addWidget(label)
             self.parts_area.addWidget(ends)
             self._slider(1, PARTS - 1, PARTS // 2, tr("Parts of {names}", names=names[1]))
         elif len(names) > 2:
             for name in names:
-                label = QLabel(QFontMetrics(sans(10)).elidedText(name, Qt.TextElideMode.ElideRight, 150))
-                label.setFont(sans(10))
+                label = text_label(
+                    QFontMetrics(sans(10)).elidedText(name, Qt.TextElideMode.ElideRight, 150), points=10
+                )
+                label.setWordWrap(False)
                 self.parts_area.addWidget(label)
                 self._slider(1, PARTS - 1, 1, tr("Parts of {name}", name=name))
         self.refresh()

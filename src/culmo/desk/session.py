@@ -15,7 +15,7 @@ from PySide6.QtGui import QUndoCommand, QUndoStack
 from culmo.desk.jobs import Runner
 from culmo.desk.unsaved import Unsaved
 from culmo.errors import CulmoError
-from culmo.words import tr
+from culmo.words import tr, trn
 
 # what computes is loaded with the first study, so that the window is there before
 if TYPE_CHECKING:
@@ -31,6 +31,7 @@ if TYPE_CHECKING:
     from culmo.study.search import Index
 
 MOST_IN_HAND = 4
+WATCH_MS = 2000  # so often the file is looked for while nothing is done
 SETTLE_MS = 40  # a window draws some milliseconds after it was told to; work in the background would slow it
 BACK_UP_SECONDS = 900.0  # while one works a copy is made each quarter of an hour
 _TEACHING = {"paints", "readings"}
@@ -52,11 +53,23 @@ class _Undoable(QUndoCommand):
 
 
 def _problems_of(study: "Study", meanwhile: Callable[[], None]) -> list[str]:
-    """What is unsound in a study; SQLite looks while the rooms that will show it are made, which takes as long."""
+    """What is unsound in a study; it is looked through while the rooms that will show it are made, which takes as long."""
+    from culmo.study.inspection import problems_of_study
+
     with ThreadPoolExecutor(1) as beside:
-        looking = beside.submit(study.problems)
+        looking = beside.submit(problems_of_study, study)
         meanwhile()
         return looking.result()
+
+
+def _missing_words(paths: Sequence[str]) -> str:
+    more = tr(", and {n} more", n=len(paths) - 3) if len(paths) > 3 else ""
+    return trn(
+        "{n} picture is no longer beside the study: {names}. Its colours stand in the record; put it back to see it",
+        "{n} pictures are no longer beside the study: {names}. Their colours stand in the record; put them back to see them",
+        len(paths),
+        names=", ".join(paths[:3]) + more,
+    )
 
 
 class Session(QObject):
@@ -75,6 +88,9 @@ class Session(QObject):
     box_changed = Signal()
     told = Signal(str)
     failed = Signal(str)
+    gone = Signal()  # the study had to be let go of; none is open
+    moved = Signal()  # the study goes on in another file
+    safety_changed = Signal()
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -98,6 +114,11 @@ class Session(QObject):
         self._index: Index | None = None
         self._saved = True
         self._backed_up = 0.0
+        self.copy_trouble = ""  # why no copy could be made; it stays until one is
+        self.homeless = False  # whether what is open has no file that a later day would find
+        self._watch = QTimer(self)
+        self._watch.setInterval(WATCH_MS)
+        self._watch.timeout.connect(self.settle_file)
         self.settled = True  # false from the opening of a study until its copy is made and learning has begun
         self.unread: set[str] = set()
         self.read_places: dict[str, set[tuple[float, str]]] = {}
@@ -128,13 +149,15 @@ class Session(QObject):
                 study.close()
                 raise CulmoError(
                     tr(
-                        '"{name}" is damaged in places ({problems}) and is left as it is. Make a new study from what can be '
-                        "read of it (File menu), or take a copy from its folder of backups",
+                        '"{name}" is damaged in places ({problems}) and is left as it is. Put back a copy of it, or make a '
+                        "new study from what can be read of it (both in the File menu)",
                         name=path.name, problems=problems[0],
                     )
                 )  # fmt: skip
             self.close()
             self._take(study)
+            for words in study.told:
+                self.failed.emit(words)
             return True
         return False
 
@@ -152,23 +175,39 @@ class Session(QObject):
     def _take(self, study: "Study") -> None:
         from culmo.study import records
 
-        self.study, self.settled = study, False
-        self._reload()
-        preferred = [box for box in self.boxes if box.name == self.preferred_box]
-        self.box_id = next((box.id for box in [*preferred, *self.boxes]), None)
-        sheets = records.sheet_titles(study)
+        self.study, self.settled, self.homeless = study, False, False
+        try:
+            self._reload()
+            preferred = [box for box in self.boxes if box.name == self.preferred_box]
+            self.box_id = next((box.id for box in [*preferred, *self.boxes]), None)
+            sheets = records.sheet_titles(study)
+        except BaseException:
+            # nothing is left half open: what is done next must not be written into a study that is not on view
+            self.study = None
+            study.close()
+            self.close()
+            raise
         self.sheet_id = sheets[0][0] if sheets else None
+        self.copy_trouble = ""
+        self._watch.start()
         self.opened.emit()
         self.at_hand.emit()
         # the window is on view first; what takes a while comes after
         QTimer.singleShot(SETTLE_MS, self, lambda: self._settle_in(study))
 
     def _settle_in(self, study: "Study") -> None:
-        """A copy of the study that was opened, and what it teaches."""
-        if self.study is study:
-            self.settled = True
-            self.back_up()
-            self.learn()
+        """A copy of the study that was opened, what is missing of it, and what it teaches."""
+        from culmo.study.photo_files import missing_pictures
+
+        if self.study is not study:
+            return
+        self.settled = True
+        self.back_up()
+        with self.guarded():
+            missing = missing_pictures(study)
+            if missing:
+                self.failed.emit(_missing_words(missing))
+        self.learn()
 
     def back_up(self) -> None:
         """A copy of the study beside it; a damaged one is never opened, and so never copied over good ones."""
@@ -177,19 +216,76 @@ class Session(QObject):
         if self.study is None:
             return
         self._backed_up = time.monotonic()
+        before, self.copy_trouble = self.copy_trouble, ""
         try:
             back_up(self.study)
         except CulmoError as error:
-            self.told.emit(str(error))
+            self.copy_trouble = str(error)
+            if not before:
+                self.told.emit(self.copy_trouble)
+        if self.copy_trouble != before:
+            self.safety_changed.emit()
+
+    def settle_file(self) -> bool:
+        """See that what is open is in a file where a later day finds it; says whether it was where it should be."""
+        if self.study is None:
+            return True
+        from culmo.study.holding import Whereabouts
+
+        if self.study.whereabouts().what is Whereabouts.HERE:
+            return True
+        try:
+            self._find_home()
+        except CulmoError as error:
+            if not self.homeless:  # it is said once, not every two seconds
+                self._set_homeless(self.study is not None)
+                self.failed.emit(str(error))
+        return False
+
+    def _find_home(self, elsewhere: bool = False) -> None:
+        """Go on in another file where this one is not what it was.
+
+        Raises
+        ------
+        CulmoError
+            when there is none
+        """
+        from culmo.study.homing import go_on
+
+        study = self.file
+        try:
+            words = go_on(study, datetime.now(), elsewhere)
+        except CulmoError:
+            if study.is_closed:
+                self._let_go_of()
+            raise
+        if words:
+            self._set_homeless(False)
+            self.moved.emit()
+            self.failed.emit(words)
+
+    def _set_homeless(self, homeless: bool) -> None:
+        if homeless != self.homeless:
+            self.homeless = homeless
+            self.safety_changed.emit()
+
+    def _let_go_of(self) -> None:
+        """A study whose file can not be read any more is not on view any longer."""
+        self.study = None
+        self.close()
+        self.gone.emit()
 
     def close(self) -> None:
         """Let go of the study."""
 
+        self._watch.stop()
         self._keep_learned()
         self.runner.close()
         self.undo.clear()
         self.unsaved.leave_out()
         if self.study is not None:
+            self.settle_file()
+        if self.study is not None:  # it may have had to be let go of
             self.back_up()
             self.study.close()
         self.study, self.estimate, self.looks, self.settled = None, None, None, True
@@ -234,25 +330,15 @@ class Session(QObject):
 
         self._saved = False
         try:
-            if forward:
-                self.file.apply(command)
-            else:
-                self.file.revert(command)
+            self._write_safely(command, forward)
         except CulmoError as error:
-            words = str(error)
-            folder = self.file.path.parent
-            if not folder.is_dir():
-                words = tr('the folder "{folder}" is gone, and nothing can be saved: put it back, or export the whole '
-                           "study now (File menu)", folder=folder)  # fmt: skip
-            self.failed.emit(words)
+            self.failed.emit(str(error))
             return False
         self._saved = True
-        if not self.file.path.exists():
-            self._put_back()
         self._note_readings(command, forward)
         if self._index is not None:
             self._index.forget({change.table for change in command.changes})
-        if time.monotonic() - self._backed_up > BACK_UP_SECONDS:
+        if self.copy_trouble or time.monotonic() - self._backed_up > BACK_UP_SECONDS:
             self.back_up()
         self._reload()
         if self.sheet_id is not None and not self.file.rows("sheets", "id = ?", (self.sheet_id,)):
@@ -272,27 +358,31 @@ class Session(QObject):
             self._index = Index(self.file)
         return self._index
 
-    def _put_back(self) -> None:
-        """The file was taken out of its folder while it is open: what is saved now would be lost with the window."""
-        study = self.file
-        try:
-            study.put_back()
-        except CulmoError as error:
-            self.failed.emit(str(error))
-            return
-        QTimer.singleShot(0, self, lambda: self._open_again(study))
+    def _write_safely(self, command: "Command", forward: bool) -> None:
+        """Write an act to the file; where that is not what it was any more, to another one that holds all of it.
 
-    def _open_again(self, study: "Study") -> None:
-        """Go on with the file that was put back; the one that was open has no name any more."""
-        if self.study is study:
-            self.open(study.path)
-            name = study.path.name
-            self.failed.emit(
-                tr(
-                    '"{name}" was gone from its folder; it was written there again, with all that you did',
-                    name=name,
-                )
-            )
+        Raises
+        ------
+        CulmoError
+            when it could not be saved
+        """
+        from culmo.study.file import DisplacedError
+        from culmo.study.homing import ELSEWHERE
+        from culmo.study.troubles import StudyFileError
+
+        study = self.file
+        write = study.apply if forward else study.revert
+        try:
+            write(command)
+            return
+        except DisplacedError:
+            elsewhere = False
+        except StudyFileError as error:
+            if error.kind not in ELSEWHERE:
+                raise
+            elsewhere = True
+        self._find_home(elsewhere)
+        write(command)
 
     def _note_readings(self, command: "Command", forward: bool) -> None:
         """The readings as this act leaves them; ten thousand are not read from the file again for one."""

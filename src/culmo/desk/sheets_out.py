@@ -250,7 +250,7 @@ class SheetsOut(Studies):
 
     def recover_into(self, path: Path, target: Path) -> None:
         """Make a new study from what can be read of a damaged one, open it, and tell what was found."""
-        from culmo.study.backups import recover
+        from culmo.study.recovery import recover
 
         with self.session.guarded():
             report = recover(path, target)

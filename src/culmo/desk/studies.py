@@ -1,16 +1,18 @@
 """Studies begun, opened and brought forward: the part of the window that deals with whole files."""
 
+from collections.abc import Sequence
 from pathlib import Path
 
-from PySide6.QtCore import QStandardPaths
+from PySide6.QtCore import QStandardPaths, Qt
 from PySide6.QtGui import QCloseEvent
-from PySide6.QtWidgets import QFileDialog, QLabel, QMainWindow, QMessageBox
+from PySide6.QtWidgets import QDialog, QFileDialog, QLabel, QMainWindow, QMessageBox
 
 from culmo.desk.doorbell import Doorbell, ring
 from culmo.desk.session import Session
 from culmo.desk.settings import Settings
+from culmo.desk.widgets import as_tip
 from culmo.study.file import SUFFIX
-from culmo.words import listed, tr
+from culmo.words import listed, tr, trn
 
 FILE_FILTER = tr("Culmo studies (*{SUFFIX})", SUFFIX=SUFFIX)
 
@@ -46,8 +48,20 @@ class Studies(QMainWindow):
         """Say whether all is saved."""
         names = self.session.unsaved.names
         shown = [*names[:2], *([tr("{n} more", n=len(names) - 2)] if len(names) > 2 else [])]
-        saved = tr("Everything saved") if self.session.study is not None else ""
-        self.saved_text.setText(tr("Not saved yet: {names}", names=listed(shown)) if names else saved)
+        self.saved_text.setText(
+            tr("Not saved yet: {names}", names=listed(shown)) if names else self._safety()
+        )
+        self.saved_text.setToolTip(as_tip(self.session.copy_trouble))
+
+    def _safety(self) -> str:
+        """Whether what was done is safe; never said where it is not so."""
+        if self.session.study is None:
+            return ""
+        if self.session.homeless:
+            return tr("Not safe: the study has no file")
+        if self.session.copy_trouble:
+            return tr("Everything saved; no copy could be made")
+        return tr("Everything saved")
 
     def may_leave(self) -> bool:
         """Ask what is to become of what was typed and not saved; gives whether the study may be left."""
@@ -59,6 +73,7 @@ class Studies(QMainWindow):
             return True
         box = QMessageBox(self)
         box.setWindowTitle(tr("Not saved yet"))
+        box.setTextFormat(Qt.TextFormat.PlainText)
         box.setText(tr("Not saved yet: {names}.", names=listed(names)))
         save = box.addButton(tr("Save"), QMessageBox.ButtonRole.AcceptRole)
         leave = box.addButton(tr("Leave it out"), QMessageBox.ButtonRole.DestructiveRole)
@@ -76,7 +91,7 @@ class Studies(QMainWindow):
         return room is None
 
     def closeEvent(self, event: QCloseEvent) -> None:
-        if not self.may_leave():
+        if not self.may_leave() or not self._has_home():
             event.ignore()
             return
         self.settings.geometry = self.saveGeometry()
@@ -84,6 +99,119 @@ class Studies(QMainWindow):
         self.bell.take_down()
         self.session.close()
         event.accept()
+
+    def _has_home(self) -> bool:
+        """Whether the study may be closed: it is in a file, and the painter has read in which where that is another."""
+        if self.session.settle_file() or self.session.study is None:
+            return True
+        if not self.session.homeless:
+            return False  # it was told where it is now; closing once more is meant
+        box = QMessageBox(self)
+        box.setWindowTitle(tr("Not safe yet"))
+        box.setTextFormat(Qt.TextFormat.PlainText)
+        box.setText(
+            tr('What you did in "{name}" is in no file, and would be lost.', name=self.session.file.path.name)
+        )
+        save = box.addButton(tr("Save a copy elsewhere…"), QMessageBox.ButtonRole.AcceptRole)
+        leave = box.addButton(tr("Close and lose it"), QMessageBox.ButtonRole.DestructiveRole)
+        back = box.addButton(tr("Back"), QMessageBox.ButtonRole.RejectRole)
+        box.setDefaultButton(save)
+        box.setEscapeButton(back)
+        box.exec()
+        if box.clickedButton() is save:
+            return self.save_copy()
+        return box.clickedButton() is leave
+
+    def _went_on_elsewhere(self) -> None:
+        """The study goes on in another file."""
+        path = self.session.file.path
+        self.bell.hang(path)
+        self.settings.remember(path)
+        self._saved()
+
+    # ---- whole studies at other places
+
+    def save_copy(self) -> bool:
+        """Ask where a copy of the study, with its pictures, is to lie; says whether it was made."""
+        from culmo.study.elsewhere import save_copy
+
+        target = self._ask_place(tr("Save a copy elsewhere"), tr("{stem}, copy{SUFFIX}"))
+        if target is None:
+            return False
+        with self.session.guarded():
+            missing = save_copy(self.session.file, target)
+            self.say(tr('A copy is in "{path}"', path=target))
+            self._tell_missing(missing)
+            return True
+        return False
+
+    def move_study(self) -> None:
+        """Ask for another place or name for the study, which moves there with its pictures and copies."""
+        from culmo.study.elsewhere import move_to
+
+        target = self._ask_place(tr("Move or rename the study"), "{stem}{SUFFIX}")
+        if target is None or not self.may_leave():
+            return
+        with self.session.guarded():
+            missing = move_to(self.session.file, target)
+            self.open_path(target)
+            self.say(tr('The study is in "{path}" now, with its pictures and copies', path=target))
+            self._tell_missing(missing)
+
+    def _ask_place(self, title: str, name: str) -> Path | None:
+        path = self.session.file.path
+        shown = path.with_name(name.format(stem=path.stem, SUFFIX=SUFFIX))
+        chosen, _ = QFileDialog.getSaveFileName(self, title, str(shown), FILE_FILTER)
+        if not chosen:
+            return None
+        target = Path(chosen)
+        return target if target.suffix == SUFFIX else target.with_name(target.name + SUFFIX)
+
+    def _tell_missing(self, paths: Sequence[str]) -> None:
+        if paths:
+            self.session.failed.emit(
+                trn("{n} picture was not to be found and did not come along: {names}",
+                    "{n} pictures were not to be found and did not come along: {names}",
+                    len(paths), names=", ".join(paths[:3]))
+            )  # fmt: skip
+
+    def put_back(self) -> None:
+        """Ask which copy of the study takes its place; without a study, for which one."""
+        from culmo.desk.put_back_dialog import PutBackDialog
+        from culmo.study.restoring import offered
+
+        if self.session.study is not None:
+            path = self.session.file.path
+        else:
+            name, _ = QFileDialog.getOpenFileName(
+                self, tr("The study that is to be put back"), "", FILE_FILTER
+            )
+            if not name:
+                return
+            path = Path(name)
+        dialog = PutBackDialog(self, path, offered(path))
+        done = dialog.exec() == QDialog.DialogCode.Accepted
+        chosen = dialog.chosen
+        dialog.deleteLater()
+        if done and chosen is not None and self.may_leave():
+            self.put_back_from(path, chosen)
+
+    def put_back_from(self, path: Path, copy: Path) -> None:
+        """Put a copy in the place of a study, open it, and tell where what was there before is kept."""
+        from culmo.study.restoring import put_back
+
+        kept: Path | None = None
+        done = False
+        if self.session.study is not None and self.session.file.path == path:
+            self.session.close()
+            self.show_first_page()
+        with self.session.guarded():
+            kept = put_back(path, copy)
+            done = True
+        if path.exists() and self.open_path(path) and done and kept is not None:
+            self.session.failed.emit(
+                tr('The copy is put back. What was there before is kept in "{path}"', path=kept)
+            )
 
     def show_room(self, place: int) -> None:
         """Show a room."""

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QToolButton
 
 from culmo.desk.actions import ROOMS
 from culmo.desk.theme import STEP, sans
-from culmo.desk.widgets import text_label, title_label
+from culmo.desk.widgets import as_tip, text_label, title_label
 from culmo.words import tr
 
 MOST_RECENT = 4
@@ -81,7 +81,7 @@ class WelcomePage(QWidget):
         for path in paths:
             link = QToolButton()
             link.setText(path.stem if len(path.stem) < 30 else f"{path.stem[:28]}…")
-            link.setToolTip(str(path))
+            link.setToolTip(as_tip(str(path)))
             link.setAutoRaise(True)
             link.setFont(sans(11))
             link.clicked.connect(lambda _=False, path=path: open_path(path))

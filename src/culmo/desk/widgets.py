@@ -1,5 +1,6 @@
 """The small parts of which every room is made."""
 
+import html
 from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import QCoreApplication, QEvent, QObject, QRectF, QSize, Qt, Signal
@@ -14,6 +15,7 @@ from PySide6.QtGui import (
     QPen,
     QResizeEvent,
 )
+from PySide6.QtGui import Qt as TextQt
 from PySide6.QtWidgets import (
     QFrame,
     QHBoxLayout,
@@ -38,6 +40,7 @@ _TAB_MARGIN = 9
 def title_label(text: str = "", points: float = 16.0) -> QLabel:
     """A title in the serif."""
     label = QLabel(text)
+    label.setTextFormat(Qt.TextFormat.PlainText)  # what a painter named is never taken for markup
     label.setFont(serif(points))
     label.setWordWrap(True)
     return label
@@ -46,23 +49,37 @@ def title_label(text: str = "", points: float = 16.0) -> QLabel:
 def text_label(text: str = "", *, soft: bool = False, bold: bool = False, points: float = 10.5) -> QLabel:
     """Plain text, wrapped."""
     label = QLabel(text)
+    label.setTextFormat(Qt.TextFormat.PlainText)  # what a painter named is never taken for markup
     label.setFont(sans(points, QFont.Weight.DemiBold if bold else QFont.Weight.Normal))
     label.setWordWrap(True)
-    label.setTextFormat(Qt.TextFormat.PlainText)
     if soft:
         label.setObjectName("soft")
     return label
 
 
+def as_tip(text: str) -> str:
+    """A text as a tip shows it: Qt takes for markup what looks like it, and would load what that names."""
+    return html.escape(text).replace("\n", "<br>") if TextQt.mightBeRichText(text) else text
+
+
+def as_label(text: str) -> str:
+    """A text as a menu or a button shows it: an ampersand is none of a key."""
+    return text.replace("&", "&&")
+
+
 class ElidedLabel(QLabel):
     """A line of text that ends in dots where there is no room for all of it; the tip says it whole."""
+
+    def __init__(self, text: str = "") -> None:
+        super().__init__(text)
+        self.setTextFormat(Qt.TextFormat.PlainText)
 
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setPen(self.palette().windowText().color())
         box = self.contentsRect()
         text = QFontMetrics(self.font()).elidedText(self.text(), Qt.TextElideMode.ElideRight, box.width())
-        self.setToolTip(self.text() if text != self.text() else "")
+        self.setToolTip(as_tip(self.text()) if text != self.text() else "")
         painter.drawText(box, self.alignment(), text)
 
     def minimumSizeHint(self) -> QSize:
@@ -87,6 +104,7 @@ class TabStrip(QWidget):
         layout = QHBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
+        self.words = list(words)
         self.buttons: list[QToolButton] = []
         for place, word in enumerate(words):
             button = QToolButton()
@@ -121,6 +139,14 @@ class TabStrip(QWidget):
             QFontMetrics(button.font()).horizontalAdvance(button.text()) + 10 for button in self.buttons
         )
         return QSize(texts, super().minimumSizeHint().height())
+
+    def mark(self, place: int, marked: bool) -> None:
+        """Put a dot behind a word: something waits there."""
+        word = self.words[place]
+        self.buttons[place].setText(f"{word} •" if marked else word)
+        self.buttons[place].setAccessibleName(
+            tr("{word}, something waits there", word=word) if marked else word
+        )
 
     def choose(self, place: int) -> None:
         """Choose a word."""
@@ -336,7 +362,7 @@ class Entry(QLineEdit):
     def mark_wrong(self, why: str = "") -> None:
         """Show that the text can not be taken, and why."""
         self.setProperty("wrong", bool(why))
-        self.setToolTip(why)
+        self.setToolTip(as_tip(why))
         self.style().unpolish(self)
         self.style().polish(self)
 

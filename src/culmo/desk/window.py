@@ -33,7 +33,19 @@ from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheets_out import SheetsOut
 from culmo.desk.theme import STEP, serif
 from culmo.desk.welcome import WelcomePage
-from culmo.desk.widgets import BOX, DAYBOOK, PAINT, PLAN, READ, WEIGH, ElidedLabel, TabStrip, rule, text_label
+from culmo.desk.widgets import (
+    BOX,
+    DAYBOOK,
+    PAINT,
+    PLAN,
+    READ,
+    WEIGH,
+    ElidedLabel,
+    TabStrip,
+    as_label,
+    rule,
+    text_label,
+)
 from culmo.words import tr
 
 if TYPE_CHECKING:
@@ -79,6 +91,9 @@ class MainWindow(SheetsOut):
         self.session.runner.finished.connect(lambda _: self._show_work())
         self.session.undo.indexChanged.connect(lambda _: self._saved())
         self.session.unsaved.changed.connect(self._saved)
+        self.session.safety_changed.connect(self._saved)
+        self.session.moved.connect(self._went_on_elsewhere)
+        self.session.gone.connect(self.show_first_page)
         if not settings.geometry.isEmpty():
             self.restoreGeometry(settings.geometry)
         self.show_first_page()
@@ -104,9 +119,13 @@ class MainWindow(SheetsOut):
                 menu.addAction(action)
                 self.actions_by_id[entry.id] = action
             menu.aboutToShow.connect(self._refresh_actions)
-            if name == "File":
-                self.recent_menu = QMenu(tr("Open recent"), self)
-                menu.insertMenu(self.actions_by_id["sample"], self.recent_menu)
+
+        # told by the action and not by the menu's name, which is another in each language
+        self.recent_menu = QMenu(tr("Open recent"), self)
+        sample = self.actions_by_id["sample"]
+        for menu in self.menuBar().findChildren(QMenu):
+            if sample in menu.actions():
+                menu.insertMenu(sample, self.recent_menu)
 
     def _refresh_actions(self) -> None:
         for entry in ACTIONS:
@@ -126,10 +145,12 @@ class MainWindow(SheetsOut):
             ("undo", tr("Undo"), undo.undoText()),
             ("redo", tr("Redo"), undo.redoText()),
         ):
-            self.actions_by_id[name].setText(f"{word}: {text}" if text else word)
+            self.actions_by_id[name].setText(f"{word}: {as_label(text)}" if text else word)
         self.recent_menu.clear()
         for item in self.settings.recent:
-            self.recent_menu.addAction(Path(item).name, lambda item=item: self.open_path(Path(item)))
+            self.recent_menu.addAction(
+                as_label(Path(item).name), lambda item=item: self.open_path(Path(item))
+            )
         self.recent_menu.setEnabled(bool(self.settings.recent))
 
     def _make_frame(self) -> None:
@@ -223,6 +244,7 @@ class MainWindow(SheetsOut):
         from culmo.desk.rooms.read.view import ReadRoom
 
         room = ReadRoom(self.session, self.state, self.settings)
+        room.waiting.connect(lambda waits: self.tabs.mark(READ, waits))
         self._settle_in(READ, room)
         return room
 
@@ -435,8 +457,10 @@ class MainWindow(SheetsOut):
             self.box.focus_current()
         elif place == WEIGH:
             self.weigh.take_keys()
-        elif place in (PLAN, READ):
-            (self.plan.view if place == PLAN else self.read.view).setFocus()
+        elif place == PLAN:
+            self.plan.view.setFocus()
+        elif place == READ:
+            self.read.take_keys()
         elif place == DAYBOOK:
             self.daybook.view.setFocus()
 

@@ -10,7 +10,7 @@ from culmo.core.paint.recipe import parse_recipe
 from culmo.errors import CulmoError
 from culmo.study.file import Row, Study
 from culmo.study.records import json_of, parsed
-from culmo.study.soundness import with_offset
+from culmo.study.soundness import moment_of
 from culmo.words import tr
 
 DAYS_A_WEEK = 7.0
@@ -97,7 +97,7 @@ def fade_tests(study: Study) -> list[FadeTest]:
     """All fade tests, the oldest first."""
     result = []
     for row in study.rows("fades"):
-        started = datetime.fromisoformat(row["started"])
+        started = moment_of(row["started"])
         looks = study.rows("readings", "sheet_id = ? AND treatment = ?", (row["sheet_id"], EXPOSED), "taken")
         weeks = sorted({_weeks(started, look["taken"]) for look in looks})
         title = study.row("sheets", row["sheet_id"])["title"]
@@ -128,13 +128,13 @@ def _weeks_of(row: Row) -> list[float]:
 
 def _weeks(started: datetime, taken: str) -> float:
     # a record from elsewhere may lack its offset
-    gone = with_offset(datetime.fromisoformat(taken)) - with_offset(started)
+    gone = moment_of(taken) - started
     return gone.total_seconds() / SECONDS_A_WEEK
 
 
 def fade_looks(study: Study, name: str) -> list[FadeLook]:
     """The looks at a paint's fade patches, both halves read on one day."""
-    started = {row["sheet_id"]: datetime.fromisoformat(row["started"]) for row in study.rows("fades")}
+    started = {row["sheet_id"]: moment_of(row["started"]) for row in study.rows("fades")}
     halves: dict[tuple[int, str, str], Lab] = {}
     times: dict[tuple[int, str], str] = {}
     for row in study.rows("readings", "treatment IN (?, ?)", (COVERED, EXPOSED), "taken, id"):

@@ -15,6 +15,7 @@ from culmo.core.colour.spectral import DAYLIGHT, Array
 from culmo.core.colour.srgb import check_lab
 from culmo.core.paint.readings import INK, PAPER
 from culmo.errors import CulmoError
+from culmo.study.doors import read_file
 from culmo.study.spreadsheet import WORKBOOKS
 from culmo.words import tr, with_point
 
@@ -54,16 +55,7 @@ def read_cgats(path: Path) -> tuple[list[Sample], list[str]]:
     CulmoError
         when the file can not be read or holds no colours
     """
-    try:
-        if path.stat().st_size > SIZE_LIMIT:
-            raise CulmoError(
-                tr('"{name}" is larger than {value} MB', name=path.name, value=SIZE_LIMIT // 2**20)
-            )
-        text = path.read_text(encoding="utf-8-sig", errors="replace")
-    except OSError as error:
-        raise CulmoError(
-            tr('"{path}" can not be read: {value}', path=path, value=error.strerror or error)
-        ) from None
+    text = read_file(path, SIZE_LIMIT).decode("utf-8-sig", errors="replace")
     return parse_cgats(text, path.name)
 
 

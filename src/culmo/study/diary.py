@@ -7,6 +7,7 @@ from itertools import groupby
 
 from culmo.study.file import Row, Study
 from culmo.study.records import spoken_cell
+from culmo.study.soundness import moment_of
 from culmo.words import tr, trn
 
 Lab = tuple[float, float, float]
@@ -69,7 +70,7 @@ class Entry:
     @property
     def moment(self) -> datetime:
         """When it was."""
-        return datetime.fromisoformat(self.at)
+        return moment_of(self.at)
 
 
 @dataclass(frozen=True)

@@ -8,6 +8,7 @@ from culmo.study.box_records import fade_tests
 from culmo.study.file import Row, Study
 from culmo.study.paint_acts import drying_of, pauses_of, strokes_of
 from culmo.study.records import sheet_record
+from culmo.study.soundness import moment_of
 from culmo.words import clock_words, day_words, tr, trn
 
 DRYING, FADE, HALF, UNREAD, PLANNED = "drying", "fade", "half", "unread", "planned"
@@ -37,7 +38,7 @@ class Due:
 
 def due(study: Study) -> list[Due]:
     """All that is due, the most pressing first."""
-    moment = datetime.fromisoformat(study.clock())
+    moment = moment_of(study.clock())
     found = [*_fades(study, moment)]
     sheets = _sheets(study)
     waiting: list[Due] = []
@@ -45,7 +46,7 @@ def due(study: Study) -> list[Due]:
     for row in sheets:
         if row["painted"] == 0:
             continue
-        last = datetime.fromisoformat(row["last"])
+        last = moment_of(row["last"])
         dries_in = 0.0
         # a clock set back makes a stroke lie ahead; it is treated as one of now
         if moment - last < timedelta(days=1) and wet_looked_at < _MOST_WET:
@@ -63,7 +64,7 @@ def due(study: Study) -> list[Due]:
             waiting.append(Due(UNREAD, row["title"], words, row["id"]))
     planned = [row for row in sheets if row["painted"] == 0 and row["read"] == 0]
     for row in planned[:3]:
-        since = day_words(datetime.fromisoformat(row["created"]), weekday=False)
+        since = day_words(moment_of(row["created"]), weekday=False)
         waiting.append(Due(PLANNED, row["title"], tr("planned {date}, not begun", date=since), row["id"]))
     return [*found, *waiting]
 

@@ -17,12 +17,15 @@ from culmo.core.paint.readings import PAPER
 from culmo.core.paint.recipe import format_recipe, parse_recipe
 from culmo.errors import CulmoError
 from culmo.study.cgats import write_cgats
+from culmo.study.doors import read_file
 from culmo.study.file import Change, Command, Study
-from culmo.study.photo_acts import pictures_folder
+from culmo.study.inspection import problems_of_study
+from culmo.study.photo_files import MOST_BYTES, bring_pictures, confined, remove
 from culmo.study.records import json_of, sheet_record
 from culmo.study.schema import TABLES, VERSION
 from culmo.study.spreadsheet import harmless
 from culmo.study.tables import SIZE_LIMIT, cells_csv, write_rows
+from culmo.study.whole_file import whole_folder
 from culmo.words import tr
 
 STUDY_FORMAT, STUDY_FILE = "culmo-study", "study.json"
@@ -39,7 +42,7 @@ _MOST_COLOURS = 10_000
 # ---- JSON from outside
 
 
-def read_json(path: Path, what: str = "file") -> Any:
+def read_json(path: Path) -> Any:
     """JSON from a file that may be hostile: bounded in size and depth.
 
     Raises
@@ -48,13 +51,7 @@ def read_json(path: Path, what: str = "file") -> Any:
         when it can not be read, is too large, is not JSON, or is nested too deeply
     """
     try:
-        if path.stat().st_size > SIZE_LIMIT:
-            raise CulmoError(tr('"{name}" is too large for a {what}', name=path.name, what=what))
-        return json.loads(path.read_text(encoding="utf-8"))
-    except OSError as error:
-        raise CulmoError(
-            tr('"{path}" can not be read: {value}', path=path, value=error.strerror or error)
-        ) from None
+        return json.loads(read_file(path, SIZE_LIMIT).decode("utf-8"))
     except (UnicodeDecodeError, json.JSONDecodeError, RecursionError) as error:
         raise CulmoError(tr('"{name}" is not JSON ({error})', name=path.name, error=error)) from None
 
@@ -67,7 +64,7 @@ def read_sheets(path: Path) -> list[Sheet]:
     CulmoError
         when the file can not be read or is no sheet
     """
-    data = read_json(path, "sheet")
+    data = read_json(path)
     several = data.get("sheets") if isinstance(data, dict) else None
     if isinstance(several, list) and several:
         return [sheet_from_dict(entry) for entry in several]
@@ -105,14 +102,7 @@ def read_gpl(path: Path) -> list[tuple[str, Array]]:
     CulmoError
         when it can not be read, is no palette, or holds no colour
     """
-    try:
-        if path.stat().st_size > 2**20:
-            raise CulmoError(tr('"{name}" is too large for a palette', name=path.name))
-        lines = path.read_text(encoding="utf-8", errors="replace").splitlines()
-    except OSError as error:
-        raise CulmoError(
-            tr('"{path}" can not be read: {value}', path=path, value=error.strerror or error)
-        ) from None
+    lines = read_file(path, 2**20).decode("utf-8", errors="replace").splitlines()
     if not lines or lines[0].strip() != _GPL_HEAD:
         raise CulmoError(
             tr(
@@ -209,43 +199,34 @@ def exporting(study: Study, folder: Path) -> Generator[float, None, list[Path]]:
     CulmoError
         when the folder holds something already, or can not be written
     """
-    written: list[Path] = []
+    with whole_folder(folder) as part:
+        yield from filling(study, part)
+    return sorted(path for path in folder.rglob("*") if path.is_file())
+
+
+def filling(study: Study, folder: Path) -> Generator[float, None, None]:
+    """As `exporting`, into a folder that is there already and empty."""
 
     def write(name: str, text: str) -> None:
         path = folder / name
         path.parent.mkdir(parents=True, exist_ok=True)
         path.write_text(text, encoding="utf-8", newline="")
-        written.append(path)
 
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-        if any(folder.iterdir()):
-            raise CulmoError(
-                tr(
-                    '"{folder}" is not empty; choose a new folder, so that nothing is written over',
-                    folder=folder,
-                )
-            )
-        write(STUDY_FILE, json.dumps(study_to_dict(study), indent=1, ensure_ascii=False))
-        yield 0.2
-        write("readings.csv", readings_csv(study))
-        write("paints.csv", paints_csv(study))
-        yield 0.4
-        for name, text in _colour_files(study):
-            write(name, text)
-        sheets = [row["id"] for row in study.rows("sheets", "archived = 0")]
-        for number, sheet_id in enumerate(sheets, 1):
-            sheet = sheet_record(study, sheet_id).sheet
-            stem = f"sheets/{number:02d} {file_name(sheet.title, 'sheet')}"
-            write(f"{stem}.json", json.dumps(sheet_to_dict(sheet), indent=1))
-            write(f"{stem}.csv", cells_csv(sheet))
-            yield 0.4 + 0.4 * number / len(sheets)
-        written += _copy_pictures(study, folder)
-    except OSError as error:
-        raise CulmoError(
-            tr('"{folder}" can not be written ({value})', folder=folder, value=error.strerror or error)
-        ) from None
-    return written
+    names = _copy_pictures(study, folder)
+    write(STUDY_FILE, json.dumps(study_to_dict(study, names), indent=1, ensure_ascii=False))
+    yield 0.2
+    write("readings.csv", readings_csv(study))
+    write("paints.csv", paints_csv(study))
+    yield 0.4
+    for name, text in _colour_files(study):
+        write(name, text)
+    sheets = [row["id"] for row in study.rows("sheets", "archived = 0")]
+    for number, sheet_id in enumerate(sheets, 1):
+        sheet = sheet_record(study, sheet_id).sheet
+        stem = f"sheets/{number:02d} {file_name(sheet.title, 'sheet')}"
+        write(f"{stem}.json", json.dumps(sheet_to_dict(sheet), indent=1))
+        write(f"{stem}.csv", cells_csv(sheet))
+        yield 0.4 + 0.4 * number / len(sheets)
 
 
 def _colour_files(study: Study) -> list[tuple[str, str]]:
@@ -279,20 +260,35 @@ def _colour_files(study: Study) -> list[tuple[str, str]]:
     return files
 
 
-def _copy_pictures(study: Study, folder: Path) -> list[Path]:
-    copied = []
-    for row in study.rows("photos"):
-        source = study.path.parent / row["path"] if row["path"] else None
-        if source is not None and source.is_file():
-            target = folder / _PICTURES / source.name
-            target.parent.mkdir(exist_ok=True)
-            target.write_bytes(source.read_bytes())
-            copied.append(target)
-    return copied
+def _copy_pictures(study: Study, folder: Path) -> dict[str, str]:
+    """The pictures beside the study, each under a name of its own; gives from its path in the study to the new one."""
+    names: dict[str, str] = {}
+    used: set[str] = set()
+    for row in study.rows("photos", "path <> ''"):
+        path = str(row["path"])
+        source = confined(study.path.parent, path)
+        if path in names or source is None or not source.is_file():
+            continue
+        name, number = source.name, 1
+        while name.casefold() in used:
+            number += 1
+            name = f"{source.stem} {number}{source.suffix}"
+        used.add(name.casefold())
+        target = folder / _PICTURES / name
+        target.parent.mkdir(exist_ok=True)
+        target.write_bytes(read_file(source, MOST_BYTES))
+        names[path] = f"{path.rpartition('/')[0]}/{name}" if number > 1 else path
+    return names
 
 
-def study_to_dict(study: Study) -> dict[str, Any]:
-    """Everything of a study as JSON knows it; bytes as base 64."""
+def study_to_dict(study: Study, pictures: Mapping[str, str] | None = None) -> dict[str, Any]:
+    """Everything of a study as JSON knows it; bytes as base 64.
+
+    Parameters
+    ----------
+    study : Study
+    pictures : mapping from a picture's path to the one that it goes out with, where that is another
+    """
 
     def plain(value: Any) -> Any:
         return {"base64": base64.b64encode(value).decode("ascii")} if isinstance(value, bytes) else value
@@ -301,6 +297,8 @@ def study_to_dict(study: Study) -> dict[str, Any]:
         table: [{key: plain(value) for key, value in row.items()} for row in rows]
         for table, rows in study.dump().items()
     }
+    for row in tables["photos"]:
+        row["path"] = (pictures or {}).get(row["path"], row["path"])
     return {"format": STUDY_FORMAT, "version": FORM_VERSION, "schema": VERSION, "tables": tables}
 
 
@@ -321,13 +319,14 @@ def study_from_folder(folder: Path, path: Path) -> None:
         when the folder can not be read or is damaged; nothing is left behind then
     """
     source = folder / STUDY_FILE if folder.is_dir() else folder
-    tables = _tables(read_json(source, "study"), source.name)
-    with Study.create(path, "") as study:
-        try:
+    tables = _tables(read_json(source), source.name)
+    brought: tuple[Path, ...] = ()
+    try:
+        with Study.building(path, "") as study:
             blank = [Change("meta", row["id"], row, None) for row in study.rows("meta")]
             filled = [Change(table, row["id"], None, row) for table in TABLES for row in tables[table]]
             study.apply(Command(tr("Import"), (*blank, *filled)))
-            problems = study.problems()
+            problems = problems_of_study(study)
             if problems or not study.rows("meta", "key = 'title'"):
                 raise CulmoError(
                     tr(
@@ -336,13 +335,18 @@ def study_from_folder(folder: Path, path: Path) -> None:
                         value="; ".join(problems[:3]) or tr("it has no title"),
                     )
                 )
-            _bring_pictures(study, source.parent / _PICTURES)
-        except (CulmoError, OSError, TypeError, ValueError, OverflowError) as error:
-            study.close()
-            path.unlink(missing_ok=True)
-            if isinstance(error, CulmoError):
-                raise
+            brought = bring_pictures(study, lambda own: _picture_in(source.parent / _PICTURES, own)).files
+    except BaseException as error:
+        remove(brought)
+        if isinstance(error, (OSError, TypeError, ValueError, OverflowError)):
             raise CulmoError(tr('"{name}" is damaged: {error}', name=source.name, error=error)) from None
+        raise
+
+
+def _picture_in(folder: Path, path: str) -> Path | None:
+    """A picture of an exported folder; only names are taken from the record, no ways that lead elsewhere."""
+    name = Path(path.replace("\\", "/")).name
+    return confined(folder, name) if name else None
 
 
 def _tables(data: Any, name: str) -> dict[str, list[dict[str, Any]]]:
@@ -390,25 +394,6 @@ def _value(value: Any, name: str) -> Any:
     if isinstance(value, list):
         raise CulmoError(tr('"{name}" holds a list where a value should be', name=name))
     return value
-
-
-def _bring_pictures(study: Study, folder: Path) -> None:
-    """The pictures beside the new study; only names are taken from the record, no ways that lead elsewhere."""
-    mine = pictures_folder(study)
-    changes = []
-    for row in study.rows("photos"):
-        if not row["path"]:
-            continue
-        name = Path(str(row["path"]).replace("\\", "/")).name
-        source = folder / name
-        if name and source.is_file():
-            mine.mkdir(exist_ok=True)
-            (mine / name).write_bytes(source.read_bytes())
-        changes.append(
-            Change("photos", row["id"], row, {**row, "path": f"{mine.name}/{name}" if name else ""})
-        )
-    if changes:
-        study.apply(Command(tr("Import"), tuple(changes)))
 
 
 def same_record(

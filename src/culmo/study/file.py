@@ -1,9 +1,9 @@
 """The study file: one SQLite database, opened by one window at a time, each act committed at once."""
 
-import shutil
+import os
 import sqlite3
 from collections.abc import Callable, Iterator, Mapping
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
@@ -11,8 +11,13 @@ from types import TracebackType
 from typing import Any
 
 from culmo.errors import CulmoError
-from culmo.study.schema import APPLICATION_ID, MIGRATIONS, TABLES, VERSION
-from culmo.study.soundness import odd, odd_by_column, problems_of, spares
+from culmo.study import connection, doors, sidecars
+from culmo.study.aside import Aside
+from culmo.study.holding import Found, Holding, Whereabouts
+from culmo.study.schema import APPLICATION_ID, TABLES, VERSION
+from culmo.study.soundness import odd, problems_of
+from culmo.study.troubles import StudyFileError, Trouble, not_read, not_saved, trouble_of, why
+from culmo.study.whole_file import exists_already, whole_file
 from culmo.words import tr
 
 SUFFIX = ".culmo"
@@ -55,6 +60,14 @@ def now() -> str:
     return datetime.now().astimezone().isoformat(timespec="seconds")
 
 
+class DisplacedError(StudyFileError):
+    """The file of an open study is not where it was, or not as it was left; nothing was written to it."""
+
+    def __init__(self, found: Found, words: str) -> None:
+        super().__init__(Trouble.GONE, words)
+        self.found = found
+
+
 class Study:
     """An open study.
 
@@ -62,6 +75,7 @@ class Study:
     ----------
     path : Path of an existing study; use `create` for a new one
     clock : function that gives the present moment as ISO 8601 text
+    called : Path, the name that it is to have, where it is still being built under another
 
     Raises
     ------
@@ -69,37 +83,44 @@ class Study:
         when the file is missing, foreign, damaged, newer than this Culmo, or open elsewhere
     """
 
-    def __init__(self, path: Path, clock: Callable[[], str] = now) -> None:
-        self.path = Path(path)
+    def __init__(self, path: Path, clock: Callable[[], str] = now, called: Path | None = None) -> None:
+        self.path = Path(called or path)
         self.clock = clock
-        if not self.path.is_file():
-            raise CulmoError(tr('there is no study at "{path}"', path=self.path))
-        self._db = _connect(self.path)
+        self.told: list[str] = []  # what was noticed on opening, for the painter
+        self._odd: dict[str, str] = {}
+        self._aside = Aside()
+        if not os.path.lexists(path):
+            raise CulmoError(tr('there is no study at "{path}"', path=doors.shown(Path(path))))
+        self._open(Path(path))
+
+    def _open(self, place: Path) -> None:
+        holding = Holding(place)
         try:
-            self._take_hold()
-            self._upgrade()
-            self._columns = {table: self._column_names(table) for table in TABLES}
-            self._odd: dict[str, str] = {}
-        except sqlite3.DatabaseError as error:
-            self._db.close()
-            raise self._damaged(error) from None
+            aside = sidecars.settle(place)
+            self.told += [
+                tr('"{name}" lay beside the study and is of another file; it was not applied', name=name)
+                for name in aside
+            ]
+            db = connection.connect(place)
         except BaseException:
-            self._db.close()
+            holding.close()
             raise
-
-    def _column_names(self, table: str) -> list[str]:
-        return [row["name"] for row in self._db.execute(f"PRAGMA table_info({table})")]
-
-    def _damaged(self, error: sqlite3.Error) -> CulmoError:
-        return CulmoError(
-            tr(
-                '"{name}" is damaged ({error}); it is left as it is. What can be read of it can be '
-                'recovered (File menu, or culmo check --recover), and copies lie in "{stem} backups"',
-                name=self.path.name,
-                error=error,
-                stem=self.path.stem,
-            )
-        )
+        try:
+            connection.take_hold(db, self.path)
+            self._upgrade(db, place)
+            self._columns = {table: _column_names(db, table) for table in TABLES}
+            found = connection.origin_of(db)
+            if holding.look().what not in (Whereabouts.HERE, Whereabouts.OVERWRITTEN):
+                raise CulmoError(tr('"{name}" was just replaced; open it again', name=self.path.name))
+            holding.note()
+        except BaseException as error:
+            db.close()
+            holding.close()
+            if isinstance(error, sqlite3.DatabaseError):
+                raise not_read(self.path.name, error, place) from None
+            raise
+        self._db, self._holding = db, holding
+        self.acts = found[1] if found is not None else 0
 
     @classmethod
     def create(cls, path: Path, title: str, clock: Callable[[], str] = now) -> "Study":
@@ -110,79 +131,85 @@ class Study:
         CulmoError
             when there is a file already or the folder can not be written
         """
-        path = Path(path)
-        if path.exists():
-            raise CulmoError(tr('"{path}" exists already; choose another name', path=path))
-        try:
-            db = _connect(path)
-            try:
-                db.execute(f"PRAGMA application_id={APPLICATION_ID}")
-                _migrate(db, 0)
-                db.execute(
-                    "INSERT INTO meta (key, value) VALUES ('title', ?), ('created', ?)", (title, clock())
-                )
-            finally:
-                db.close()
-        except (sqlite3.Error, OSError) as error:
-            raise CulmoError(
-                tr(
-                    '"{path}" could not be made ({error}); is the folder there and writable?',
-                    path=path,
-                    error=error,
-                )
-            ) from None
+        with cls.building(path, title, clock):
+            pass
         return cls(path, clock)
 
-    def _take_hold(self) -> None:
-        try:
-            self._db.execute("PRAGMA locking_mode=EXCLUSIVE")
-            self._db.execute("PRAGMA foreign_keys=ON")
-            found = self._db.execute("PRAGMA application_id").fetchone()[0]
-            if found != APPLICATION_ID:
-                raise CulmoError(tr('"{name}" is not a study of Culmo', name=self.path.name))
-            self._db.execute("BEGIN EXCLUSIVE")
-            self._db.execute("COMMIT")
-        except sqlite3.OperationalError as error:
-            if "locked" in str(error):
-                raise CulmoError(
-                    tr(
-                        '"{name}" is open in another window or program; close it there first',
-                        name=self.path.name,
-                    )
-                ) from None
-            raise CulmoError(
-                tr('"{path}" can not be opened for writing ({error})', path=self.path, error=error)
-            ) from None
-        except sqlite3.DatabaseError as error:
-            raise CulmoError(
-                tr(
-                    '"{name}" is not a study of Culmo, or is damaged ({error})',
-                    name=self.path.name,
-                    error=error,
-                )
-            ) from None
+    @classmethod
+    @contextmanager
+    def building(cls, path: Path, title: str, clock: Callable[[], str] = now) -> Iterator["Study"]:
+        """A new study that is filled before it is there: whole with the end of the block, or not at all.
 
-    def _upgrade(self) -> None:
-        found = int(self._db.execute("PRAGMA user_version").fetchone()[0])
-        if found > VERSION:
+        Raises
+        ------
+        CulmoError
+            when there is a file already or the folder can not be written
+        """
+        path = Path(path)
+        if os.path.lexists(path):
+            raise exists_already(path)
+        for ending in (sidecars.JOURNAL, sidecars.WAL):
+            if os.path.lexists(sidecars.beside(path, ending)):
+                sidecars.set_aside(path, ending)
+        with whole_file(path, over=False) as part:
+            try:
+                db = connection.connect(part)
+                try:
+                    db.execute(f"PRAGMA application_id={APPLICATION_ID}")
+                    connection.migrate(db, 0)
+                    connection.new_origin(db)
+                    db.execute(
+                        "INSERT INTO meta (key, value) VALUES ('title', ?), ('created', ?)", (title, clock())
+                    )
+                finally:
+                    db.close()
+            except sqlite3.Error as error:
+                kind = trouble_of(error)
+                raise StudyFileError(
+                    kind, tr('"{path}" could not be made: {why}', path=path, why=why(kind, error))
+                ) from None
+            with cls(part, clock, called=path) as study:
+                yield study
+
+    def _upgrade(self, db: sqlite3.Connection, place: Path) -> None:
+        found = connection.version_of(db, self.path.name)
+        foreign = connection.foreign_things(db, found)
+        if foreign:
             raise CulmoError(
                 tr(
-                    '"{name}" was written by a newer Culmo (version {found} of the file, this one reads up '
-                    "to {VERSION}); it is left as it is",
+                    '"{name}" holds what Culmo did not put there ({what}) and is left as it is. Make a new study of '
+                    "its entries (File menu: Recover a damaged study)",
                     name=self.path.name,
-                    found=found,
-                    VERSION=VERSION,
+                    what=", ".join(foreign[:3]),
                 )
             )
         if found < VERSION:
-            copy = self.path.with_name(f"{self.path.stem}.v{found}{SUFFIX}")
-            if not copy.exists():
-                shutil.copy2(self.path, copy)
-            _migrate(self._db, found)
+            copy = self._copy_before_upgrade(db, place, found)
+            try:
+                connection.migrate(db, found)
+            except BaseException:
+                copy.unlink(missing_ok=True)
+                raise
+        db.execute("PRAGMA journal_mode=DELETE")  # another program may have left it with a log
+
+    def _copy_before_upgrade(self, db: sqlite3.Connection, place: Path, version: int) -> Path:
+        """A copy of the study as the older Culmo knew it, whatever else bears such a name already."""
+        number, copy = 1, place.with_name(f"{self.path.stem}.v{version}{SUFFIX}")
+        while os.path.lexists(copy):
+            number += 1
+            copy = place.with_name(f"{self.path.stem}.v{version} {number}{SUFFIX}")
+        with whole_file(copy, over=False, mode=place.stat().st_mode & 0o777) as part:
+            connection.copy_into(db, part)
+        return copy
 
     def close(self) -> None:
         """Let go of the file."""
+        if self._holding.look().what is not Whereabouts.HERE:
+            # SQLite would remove the journal by its name, which may be another's by now
+            with suppress(sqlite3.Error):
+                self._db.execute("PRAGMA journal_mode=MEMORY")
         self._db.close()
+        self._holding.close()
 
     def __enter__(self) -> "Study":
         return self
@@ -191,6 +218,45 @@ class Study:
         self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None
     ) -> None:
         self.close()
+
+    # ---- where the file is
+
+    def whereabouts(self) -> Found:
+        """What became of the file since it was last written."""
+        found = self._holding.look()
+        if found.what is Whereabouts.OVERWRITTEN and self._is_only_touched():
+            self._holding.note()
+            return Found(Whereabouts.HERE, found.path)
+        return found
+
+    def _is_only_touched(self) -> bool:
+        """Whether the file bears another time and holds the same to the byte."""
+        try:
+            return self._holding.holds(self._db.serialize())
+        except (sqlite3.Error, OSError, MemoryError):
+            return False
+
+    @property
+    def is_closed(self) -> bool:
+        """Whether the file was let go of."""
+        return self._holding.is_closed
+
+    @property
+    def mode(self) -> int:
+        """The permissions of the file, for what lies beside it."""
+        return self._holding.mode
+
+    def go_on_at(self, place: Path) -> None:
+        """Go on with the same record in another file, which holds the same: a copy, or the study where it was moved to.
+
+        Raises
+        ------
+        CulmoError
+            when it can not be opened; the study is closed then
+        """
+        self.close()
+        self.path = place
+        self._open(place)
 
     # ---- reading
 
@@ -209,7 +275,7 @@ class Study:
         try:
             return [dict(row) for row in self._db.execute(query, values)]
         except sqlite3.DatabaseError as error:
-            raise self._damaged(error) from None
+            raise not_read(self.path.name, error, self.path) from None
 
     def row(self, table: str, row_id: int) -> Row:
         """One row.
@@ -230,6 +296,11 @@ class Study:
         """An id that no row of the table has."""
         assert table in TABLES
         return int(self._db.execute(f"SELECT COALESCE(MAX(id), 0) + 1 FROM {table}").fetchone()[0])
+
+    def count(self, table: str) -> int:
+        """How many rows a table has."""
+        assert table in TABLES
+        return int(self._db.execute(f"SELECT COUNT(*) FROM {table}").fetchone()[0])
 
     def dump(self) -> dict[str, list[Row]]:
         """Everything, table by table."""
@@ -254,129 +325,148 @@ class Study:
         return problems_of(self._db, TABLES)
 
     def copy_to(self, path: Path) -> None:
-        """A copy of the file as it stands between two acts, by SQLite's own backup.
-
-        Raises
-        ------
-        sqlite3.Error, OSError
-            when it could not be written
-        """
-        other = sqlite3.connect(path)
-        try:
-            self._db.backup(other)
-        finally:
-            other.close()
-
-    def put_back(self) -> None:
-        """Write the file where it was, when it was taken away while it is open.
+        """A copy of the study as it stands between two acts; it is there whole, or not at all.
 
         Raises
         ------
         CulmoError
-            when it can not be written there
+            when it could not be written, or there is a file of that name
+        """
+        self._write_copy(path, False, self.mode)
+
+    def _write_copy(self, path: Path, over: bool, mode: int) -> None:
+        try:
+            with whole_file(path, over, mode) as part:
+                connection.copy_into(self._db, part)
+        except sqlite3.Error as error:
+            kind = trouble_of(error, self.path)
+            raise StudyFileError(
+                kind, tr('"{path}" can not be written ({value})', path=path, value=why(kind, error))
+            ) from None
+
+    @contextmanager
+    def copying(self, path: Path) -> Iterator["Study"]:
+        """A copy of this study, to be finished in the block before it is there.
+
+        Raises
+        ------
+        CulmoError
+            when there is a file of that name, or it can not be written
         """
         try:
-            self.copy_to(self.path)
-        except (sqlite3.Error, OSError) as error:
-            raise CulmoError(
-                tr('"{name}" was gone from its folder and can not be written there again ({error}): export the '
-                   "whole study now (File menu)", name=self.path.name, error=error)
-            ) from None  # fmt: skip
+            with whole_file(path, over=False, mode=self.mode) as part:
+                connection.copy_into(self._db, part)
+                with Study(part, self.clock, called=path) as copy:
+                    yield copy
+        except sqlite3.Error as error:
+            kind = trouble_of(error, self.path)
+            raise StudyFileError(
+                kind, tr('"{path}" can not be written ({value})', path=path, value=why(kind, error))
+            ) from None
 
-    # ---- writing
+    def write_to(self, path: Path, mode: int) -> None:
+        """This study in the place of another file, whole or not at all; the other must be closed and have no journal.
 
-    def fill(self, tables: Mapping[str, list[Row]]) -> tuple[int, int]:
-        """Rows of a damaged file into this new study, each that fits.
+        Raises
+        ------
+        StudyFileError
+            when it could not be written
+        """
+        self._write_copy(path, True, mode)
+
+    def is_copied_in(self, copy: Path) -> bool:
+        """Whether a copy was made of the study just as it is now."""
+        own = connection.origin_of(self._db)
+        return own is not None and connection.made_of(copy) == own
+
+    def copy_slim(self, part: Path, pictures: Path) -> None:
+        """A copy whose pictures lie beside it, where an earlier copy may have put them already.
 
         Parameters
         ----------
-        tables : from table to rows, in which anything may be wrong
+        part : Path of an empty file
+        pictures : Path of the folder of pictures, beside where the copy is to be
 
-        Returns
-        -------
-        loose : int, how many pointed to rows that are gone, and were left out
-        patched : int, how many were kept without a value of theirs that made no sense: a date, a note, a setting
+        Raises
+        ------
+        sqlite3.Error, OSError
+            when it can not be written
         """
-        patched = 0
-        with self._transaction():
-            self._db.execute("PRAGMA defer_foreign_keys=ON")
-            for table in TABLES:
-                if table == "meta" and tables.get(table):
-                    self._db.execute("DELETE FROM meta")
-                for row in tables.get(table, ()):
-                    patched += self._take(table, row)
-            if not self._db.execute("SELECT 1 FROM meta WHERE key = 'title'").fetchone():
-                self._db.execute("INSERT INTO meta (key, value) VALUES ('title', ?)", (self.path.stem,))
-            loose = 0
-            while True:
-                found = self._db.execute("PRAGMA foreign_key_check").fetchall()
-                if not found:
-                    return loose, patched
-                for table, row_id, *_ in found:
-                    loose += self._db.execute(f"DELETE FROM {table} WHERE rowid = ?", (row_id,)).rowcount
+        connection.copy_slim(self._db, part, self._aside.taking(pictures, self.mode))
 
-    def _take(self, table: str, row: Row) -> bool:
-        """A row that may be damaged; one that the table does not take, or that makes no sense, is passed over.
+    # ---- writing
 
-        Says whether something beside the thing itself was put in the place of a value that was lost.
-        """
-        spare = spares(self._db, table)
-        names = [name for name in self._columns[table] if name in row]
-        # a value that is gone is what a new entry begins with
-        lost = [name for name in names if row[name] is None and spare.get(name, "NULL") != "NULL"]
-        names = [name for name in names if name not in lost]
-        missing = [name for name in spare if spare[name] == ":moment" and name not in names]
-        marks = ", ".join(["?"] * len(names) + ["?"] * len(missing))
-        values = [row[name] for name in names] + [self.created] * len(missing)
-        try:
-            self._db.execute(
-                f"INSERT INTO {table} ({', '.join([*names, *missing])}) VALUES ({marks})", values
+    def _check_place(self) -> None:
+        found = self.whereabouts()
+        if found.what is not Whereabouts.HERE:
+            raise DisplacedError(
+                found,
+                tr(
+                    '"{name}" is no longer the file that was opened; nothing was written to it',
+                    name=self.path.name,
+                ),
             )
-        except (sqlite3.IntegrityError, sqlite3.DataError, OverflowError):
-            return False
-        row_id = self._db.execute("SELECT last_insert_rowid()").fetchone()[0]
-        patched = bool(lost or missing)
-        if self._is_odd(table, row_id):
-            bad = [
-                name
-                for name, condition in odd_by_column(self._db, table).items()
-                if self._db.execute(
-                    f"SELECT 1 FROM {table} WHERE id = ? AND ({condition})", (row_id,)
-                ).fetchone()
-            ]
-            if any(name not in spare for name in bad):
-                self._db.execute(f"DELETE FROM {table} WHERE id = ?", (row_id,))
-                return False
-            for name in bad:
-                where = {"id": row_id, "moment": self.created}
-                self._db.execute(f"UPDATE {table} SET {name} = {spare[name]} WHERE id = :id", where)
-            patched = True
-        return patched
 
     @contextmanager
-    def _transaction(self) -> Iterator[None]:
+    def transaction(self) -> Iterator[sqlite3.Connection]:
+        """All that is written in the block is kept, or nothing of it.
+
+        Raises
+        ------
+        DisplacedError
+            when the file is not where it was; nothing is written then
+        StudyFileError
+            when it could not be saved; the study is then as before
+        """
+        self._check_place()
         try:
             self._db.execute("BEGIN IMMEDIATE")
-            yield
-            self._db.execute("COMMIT")
+            yield self._db
+            self._db.execute("UPDATE origin SET acts = acts + 1")
+            self._commit()
         except (
             sqlite3.Error,
             OSError,
             OverflowError,
         ) as error:  # the last: a whole number that no column holds
-            if self._db.in_transaction:
-                self._db.execute("ROLLBACK")
-            raise CulmoError(
-                tr(
-                    '"{name}" could not be saved ({error}); the study is as it was before this act',
-                    name=self.path.name,
-                    error=error,
-                )
-            ) from None
+            self._roll_back()
+            raise not_saved(self.path.name, error, self.path) from None
         except BaseException:
+            self._roll_back()
+            raise
+        finally:
+            self._holding.note()
+
+    def _commit(self) -> None:
+        """Have it on the disk. Where that fails it may be there all the same: it is looked for before a word is said."""
+        try:
+            self._db.execute("COMMIT")
+        except sqlite3.Error:
+            self._roll_back()
+            if not self._is_written():
+                raise
+        self.acts += 1
+
+    def _is_written(self) -> bool:
+        """Whether the act that could not be committed is in the file, as one finds it who opens the file now."""
+        with suppress(sqlite3.Error, CulmoError):
+            found = connection.origin_of(self._db)
+            if found is not None:
+                return found[1] == self.acts + 1
+        with suppress(sqlite3.Error, CulmoError):
+            # the connection knows nothing any more: a new one takes back what was left half done
+            place = self._holding.path
+            self._db.close()
+            self._db = connection.connect(place)
+            connection.take_hold(self._db, self.path)
+            found = connection.origin_of(self._db)
+            return found is not None and found[1] == self.acts + 1
+        return False
+
+    def _roll_back(self) -> None:
+        with suppress(sqlite3.Error):  # SQLite has done so by itself after some errors
             if self._db.in_transaction:
                 self._db.execute("ROLLBACK")
-            raise
 
     def apply(self, command: Command) -> None:
         """Do an act and commit it.
@@ -386,13 +476,13 @@ class Study:
         CulmoError
             when it could not be saved; the study is then unchanged
         """
-        with self._transaction():
+        with self.transaction():
             for change in command.changes:
                 self._write(change.table, change.id, change.before, change.after)
 
     def revert(self, command: Command) -> None:
         """Undo an act and commit that; the study is then as it was before `apply`."""
-        with self._transaction():
+        with self.transaction():
             for change in reversed(command.changes):
                 self._write(change.table, change.id, change.after, change.before)
 
@@ -436,32 +526,5 @@ class Study:
         return self._db.execute(query, (row_id,)).fetchone() is not None
 
 
-def _connect(path: Path) -> sqlite3.Connection:
-    try:
-        # one thread at a time uses it: on opening a second one looks for damage while the first waits
-        db = sqlite3.connect(path, timeout=0.3, isolation_level=None, check_same_thread=False)
-    except sqlite3.Error as error:
-        raise CulmoError(tr('"{path}" can not be opened ({error})', path=path, error=error)) from None
-    db.row_factory = sqlite3.Row
-    db.create_function("folded", 1, _folded, deterministic=True)
-    return db
-
-
-def _folded(text: object) -> str:
-    """Text for comparing, whatever its case; SQLite's own folds the letters of English alone."""
-    return str(text or "").casefold()
-
-
-def _migrate(db: sqlite3.Connection, version: int) -> None:
-    """Bring a file up to date; the version is recorded in the same transaction as the last table."""
-    db.execute("BEGIN IMMEDIATE")
-    try:
-        for script in MIGRATIONS[version:]:
-            for statement in script.split(";\n"):
-                if statement.strip():
-                    db.execute(statement)
-        db.execute(f"PRAGMA user_version={VERSION}")
-        db.execute("COMMIT")
-    except BaseException:
-        db.execute("ROLLBACK")
-        raise
+def _column_names(db: sqlite3.Connection, table: str) -> list[str]:
+    return [row["name"] for row in db.execute(f"PRAGMA table_info({table})")]

@@ -66,7 +66,7 @@ def bring_in(study: Study, path: Path, say: Say, do: Do | None = None) -> str:
 
 
 def _sheets(study: Study, path: Path, do: Do) -> str:
-    data = read_json(path, "sheet")
+    data = read_json(path)
     if isinstance(data, dict) and data.get("format") == STUDY_FORMAT:
         raise CulmoError(
             tr(

@@ -151,8 +151,8 @@ def keep(folder: Path, learned: Learned) -> None:
     body = b"".join([json.dumps(head).encode(), b"\n", *(part.tobytes() for part in numbers)])
     try:
         folder.mkdir(parents=True, exist_ok=True)
-        with whole_file(folder / f"{learned.fingerprint}{SUFFIX}") as beside:
-            beside.touch(mode=0o600)  # the names of one's paints are nobody else's business
+        # the names of one's paints are nobody else's business
+        with whole_file(folder / f"{learned.fingerprint}{SUFFIX}", mode=0o600) as beside:
             beside.write_bytes(hashlib.sha256(body).digest() + body)
         there = sorted(folder.glob(f"*{SUFFIX}"), key=lambda path: path.stat().st_mtime_ns, reverse=True)
         for path in there[MOST_KEPT:]:

@@ -1,6 +1,7 @@
 """The acts at the table: washes laid, put off and repainted, marks, breaks, water and drying."""
 
 import json
+import math
 from collections.abc import Sequence
 from datetime import datetime, timedelta
 from typing import Any
@@ -11,6 +12,7 @@ from culmo.errors import CulmoError
 from culmo.study.draft import Draft
 from culmo.study.file import Command, Row, Study
 from culmo.study.records import CellRecord, json_of, sheet_record, spoken_cell
+from culmo.study.soundness import moment_of
 from culmo.words import mark, tr
 
 HOWS = ("tray", "paper", "touching", "one brush")
@@ -46,9 +48,9 @@ def strokes_of(study: Study, sheet_id: int, cells: Sequence[CellRecord]) -> list
         Stroke(
             names[row["cell_id"]],
             row["act"],
-            datetime.fromisoformat(row["at"]),
+            moment_of(row["at"]),
             row["layer"],
-            datetime.fromisoformat(row["dried"]) if row["dried"] else None,
+            moment_of(row["dried"]) if row["dried"] else None,
         )
         for row in stroke_rows(study, sheet_id)
         if row["cell_id"] in names
@@ -64,10 +66,7 @@ def open_run(study: Study, sheet_id: int) -> Row | None:
 def pauses_of(study: Study, sheet_id: int) -> list[tuple[datetime, datetime]]:
     """The breaks of a sheet's runs; one that lasts still ends now."""
     rows = study.rows("pauses", "run_id IN (SELECT id FROM runs WHERE sheet_id = ?)", (sheet_id,))
-    return [
-        (datetime.fromisoformat(row["started"]), datetime.fromisoformat(row["ended"] or study.clock()))
-        for row in rows
-    ]
+    return [(moment_of(row["started"]), moment_of(row["ended"] or study.clock())) for row in rows]
 
 
 def paused(study: Study, sheet_id: int) -> bool:
@@ -80,24 +79,40 @@ def drying_of(study: Study, sheet_id: int) -> Drying:
     """How long washes stay wet on a sheet: as set for it, learned from all that was found dry."""
     runs = study.rows("runs")
     run = open_run(study, sheet_id) or (runs[-1] if runs else None)
-    settings = json_of(run, "settings") if run else {}
+    settings = checked_run_settings(run) if run else {}
     paper = str(settings.get("paper", "cold pressed"))
     base = float(settings.get("dry_minutes", 15.0))
-    drying = Drying(min(max(base, 0.5), 24 * 60.0), paper if paper in PAPERS else tr("cold pressed"))
+    drying = Drying(min(max(base, 0.5), 24 * 60.0), paper if paper in PAPERS else "cold pressed")
     looks = []
     for row in study.rows("strokes", "dried IS NOT NULL"):
         layers = parse_recipe(study.row("cells", row["cell_id"])["recipe"]).layers
-        span = datetime.fromisoformat(row["dried"]) - datetime.fromisoformat(row["at"])
+        span = moment_of(row["dried"]) - moment_of(row["at"])
         wash = layers[min(row["layer"], len(layers) - 1)].wash if layers else 1.0
         looks.append((wash, span.total_seconds() / 60.0))
     return learn_drying(drying, looks)
+
+
+def checked_run_settings(run: Row) -> dict[str, Any]:
+    """The settings of a run.
+
+    Raises
+    ------
+    CulmoError, ValueError, TypeError, OverflowError
+        when they make no sense
+    """
+    settings = json_of(run, "settings")
+    if not math.isfinite(float(settings.get("dry_minutes", 15.0))):
+        raise CulmoError(tr("the drying time of a run is not finite"))
+    if settings.get("water"):
+        moment_of(settings["water"])
+    return settings
 
 
 def water_changed(study: Study, sheet_id: int) -> datetime | None:
     """When the water was changed last."""
     run = open_run(study, sheet_id)
     text = json_of(run, "settings").get("water") if run else None
-    return datetime.fromisoformat(text) if text else None
+    return moment_of(text) if text else None
 
 
 # ---- painting
@@ -182,7 +197,7 @@ def summary(study: Study, sheet_id: int, until: str) -> str:
     rows = stroke_rows(study, sheet_id)
     cells = len(sheet_record(study, sheet_id).cells)
     words = [tr("{cells} cells", cells=cells)]
-    moments = [datetime.fromisoformat(row["at"]) for row in rows] + [datetime.fromisoformat(until)]
+    moments = [moment_of(row["at"]) for row in rows] + [moment_of(until)]
     breaks = timedelta()
     for begin, end in pauses_of(study, sheet_id):
         breaks += max(timedelta(), min(end, max(moments)) - begin)

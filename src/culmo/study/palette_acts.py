@@ -3,7 +3,6 @@
 import json
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from datetime import datetime
 from pathlib import Path
 from typing import Any
 
@@ -16,6 +15,7 @@ from culmo.study.acts import NAME_LIMIT
 from culmo.study.draft import Draft
 from culmo.study.file import Command, Study
 from culmo.study.records import json_of
+from culmo.study.soundness import moment_of
 from culmo.study.tables import open_table
 from culmo.words import tr, trn, with_point
 
@@ -48,7 +48,7 @@ class KeptPalette:
     @property
     def date(self) -> str:
         """The day it was kept."""
-        return datetime.fromisoformat(self.created).date().isoformat()
+        return moment_of(self.created).date().isoformat()
 
 
 @dataclass(frozen=True)

@@ -3,8 +3,6 @@
 import json
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import datetime
-from pathlib import Path
 
 import numpy as np
 
@@ -14,13 +12,13 @@ from culmo.core.chart.run import Run
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.readings import GOOD, WET, Reading
 from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe
-from culmo.errors import CulmoError
 from culmo.study.acts import Incoming, add_readings
 from culmo.study.draft import Draft
 from culmo.study.file import Command, Row, Study
 from culmo.study.paint_acts import drying_of, strokes_of
+from culmo.study.photo_files import keep_file
 from culmo.study.records import sheet_record
-from culmo.study.soundness import with_offset
+from culmo.study.soundness import moment_of
 from culmo.words import tr
 
 BESIDE, INSIDE = "beside", "inside"
@@ -46,80 +44,13 @@ class Picture:
     where: str = BESIDE
 
 
-def pictures_folder(study: Study) -> Path:
-    """Where the pictures of a study lie."""
-    return study.path.with_name(f"{study.path.stem} pictures")
-
-
-def keep_beside(study: Study, picture: Picture) -> str:
-    """Write a picture into the folder beside the study; gives its path from there. Nothing is ever written over.
-
-    Raises
-    ------
-    CulmoError
-        when it can not be written
-    """
-    folder = pictures_folder(study)
-    plain = (
-        "".join(c if c.isalnum() or c in " .-_" else "_" for c in Path(picture.name).name).strip(". ")
-        or "picture"
-    )
-    try:
-        folder.mkdir(exist_ok=True)
-        for number in range(1, 10_000):
-            path = folder / (plain if number == 1 else f"{Path(plain).stem} {number}{Path(plain).suffix}")
-            if path.exists():
-                if bytes(path.read_bytes()) == picture.data:
-                    return f"{folder.name}/{path.name}"
-                continue
-            part = path.with_name(f".{path.name}.part")
-            part.write_bytes(picture.data)
-            part.replace(path)
-            return f"{folder.name}/{path.name}"
-    except OSError as error:
-        raise CulmoError(
-            tr(
-                'the picture could not be kept in "{folder}" ({value})',
-                folder=folder,
-                value=error.strerror or error,
-            )
-        ) from None
-    raise CulmoError(tr('there are too many pictures named "{plain}"', plain=plain))
-
-
-def picture_bytes(study: Study, photo: Row) -> bytes:
-    """A kept picture's file.
-
-    Raises
-    ------
-    CulmoError
-        when it is no longer there
-    """
-    if photo["data"] is not None:
-        return bytes(photo["data"])
-    path = Path(study.path.parent / str(photo["path"])).resolve()
-    if not photo["path"] or not path.is_relative_to(study.path.parent.resolve()):
-        raise CulmoError(
-            tr('the picture "{name}" lies outside the study\'s folder; it is not opened', name=photo["name"])
-        )
-    try:
-        return bytes(path.read_bytes())
-    except OSError:
-        raise CulmoError(
-            tr(
-                'the picture "{path}" is no longer beside the study; its colours stand in the record',
-                path=photo["path"],
-            )
-        ) from None
-
-
 def wet_cells(study: Study, sheet_id: int, taken: str) -> set[str]:
     """The cells whose drying time had not passed when a picture was taken."""
     record = sheet_record(study, sheet_id)
     strokes = strokes_of(study, sheet_id, record.cells)
     if not strokes or not taken:
         return set()
-    moment = with_offset(datetime.fromisoformat(taken))
+    moment = moment_of(taken)
     before = [stroke for stroke in strokes if stroke.at <= moment]
     later = {stroke.cell for stroke in strokes if stroke.at > moment}  # painted only after the picture
     return set(Run(record.sheet).state(before, moment, drying_of(study, sheet_id)).wet) | later
@@ -191,7 +122,7 @@ def draft_picture(draft: Draft, picture: Picture, **about: int | None) -> int:
     return draft.add(
         "photos",
         **about,
-        path="" if inside else keep_beside(draft.study, picture),
+        path="" if inside else keep_file(draft.study, picture.name, picture.data),
         data=picture.data if inside else None,
         taken=picture.taken or None,
         note="",

@@ -15,13 +15,14 @@ from PIL import ExifTags, Image, ImageCms, UnidentifiedImageError
 from culmo.core.capture.photo import SRGB_TO_XYZ, Photo, Pixels, srgb_curve
 from culmo.core.colour.spectral import Array
 from culmo.errors import CulmoError
+from culmo.study.doors import read_file
+from culmo.study.photo_files import MOST_BYTES
 from culmo.study.soundness import with_offset
 from culmo.words import tr
 
 ENDINGS = (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp")
 FORMATS = ("JPEG", "PNG", "TIFF", "WEBP")
 MOST_PIXELS = 120_000_000
-MOST_BYTES = 400 * 2**20
 # a picture is unpacked, turned and brought to red, green and blue within this; a pixel takes so many bytes on the way:
 # four as Pillow holds it and three as it is handed on, or twice three numbers of 16 bits, or seven with transparency
 MOST_MEMORY = 850 * 2**20
@@ -62,20 +63,7 @@ def picture_file(path: Path) -> bytes:
     CulmoError
         when it is missing or too large
     """
-    try:
-        if path.stat().st_size > MOST_BYTES:
-            raise CulmoError(
-                tr(
-                    '"{name}" is larger than {value} MB; save it smaller',
-                    name=path.name,
-                    value=MOST_BYTES // 2**20,
-                )
-            )
-        return path.read_bytes()
-    except OSError as error:
-        raise CulmoError(
-            tr('"{path}" can not be read: {value}', path=path, value=error.strerror or error)
-        ) from None
+    return read_file(path, MOST_BYTES)
 
 
 def photo_from_bytes(data: bytes, name: str) -> Photo:

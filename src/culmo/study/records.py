@@ -59,21 +59,24 @@ class SheetRecord:
         return {record.cell.id: record for record in self.cells}
 
 
+def paint_of(row: Row) -> Paint:
+    """A paint from its row."""
+    return Paint(
+        row["id"],
+        row["name"],
+        row["codes"],
+        row["status"],
+        bool(row["retired"]),
+        row["grain"],
+        row["note"],
+        {key: str(value) for key, value in json_of(row, "label").items()},
+    )
+
+
 def paints(study: Study, retired: bool = False) -> list[Paint]:
     """The paints in the order of the rail."""
-    rows = study.rows("paints", "" if retired else "retired = 0", order="position, id")
     return [
-        Paint(
-            row["id"],
-            row["name"],
-            row["codes"],
-            row["status"],
-            bool(row["retired"]),
-            row["grain"],
-            row["note"],
-            {key: str(value) for key, value in json_of(row, "label").items()},
-        )
-        for row in rows
+        paint_of(row) for row in study.rows("paints", "" if retired else "retired = 0", order="position, id")
     ]
 
 

@@ -108,10 +108,23 @@ CREATE INDEX strokes_by_cell ON strokes(cell_id);
 CREATE INDEX readings_by_sheet ON readings(sheet_id);
 """
 
+# which file this is, and how often it was written: by it a journal is told from another file's; what was typed and not
+# saved, which teaches nothing
+_V6 = """
+CREATE TABLE origin (
+    id INTEGER PRIMARY KEY CHECK (id = 1), token TEXT NOT NULL, acts INTEGER NOT NULL DEFAULT 0,
+    of_token TEXT NOT NULL DEFAULT '', of_acts INTEGER NOT NULL DEFAULT 0);
+INSERT INTO origin (id, token) VALUES (1, lower(hex(randomblob(16))));
+CREATE TABLE drafts (
+    id INTEGER PRIMARY KEY, place TEXT NOT NULL UNIQUE, room INTEGER NOT NULL DEFAULT 0, name TEXT NOT NULL,
+    content TEXT NOT NULL, at TEXT NOT NULL);
+"""
+
 # each entry brings a file from the version before to the next
-MIGRATIONS: tuple[str, ...] = (_V1, _V2, _V3, _V4, _V5)
+MIGRATIONS: tuple[str, ...] = (_V1, _V2, _V3, _V4, _V5, _V6)
 VERSION = len(MIGRATIONS)
-# parents before children, so that rows can be written in this order and removed in the other
+# the record: what acts change and undo, what goes out and comes back. Parents before children, so that
+# rows can be written in this order and removed in the other
 TABLES = (
     "meta", "paints", "boxes", "wells", "papers", "sheets", "cells", "runs", "strokes", "notes", "photos", "readings",
     "palettes", "targets", "events", "fades", "roles",

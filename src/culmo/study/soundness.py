@@ -3,7 +3,7 @@
 import sqlite3
 from datetime import datetime, timedelta
 
-_DATES = {
+DATES = {
     "paints": ("created",), "boxes": ("created",), "sheets": ("created",), "runs": ("started", "ended"),
     "strokes": ("at", "dried"), "photos": ("taken", "created"), "readings": ("taken",), "notes": ("created",),
     "palettes": ("created",), "events": ("at",), "fades": ("started", "ended"), "pauses": ("started", "ended"),
@@ -61,7 +61,7 @@ def odd_by_column(db: sqlite3.Connection, table: str) -> dict[str, str]:
     # a date is one that SQLite can reckon with, and Python too: with its hour, and no 31st of February, which SQLite
     # takes for the 3rd of March. Every moment of a long life is looked at on opening, so what is slow in SQLite
     # (a pattern that may begin anywhere, a second reckoning) is put so that few moments come to it
-    for name in _DATES.get(table, ()):
+    for name in DATES.get(table, ()):
         clauses[name].append(
             f"({name} IS NOT NULL AND ({name} NOT GLOB '????-??-??T??:??*' OR julianday({name}) IS NULL "
             f"OR ltrim({name}, '-0123456789T:.+Z') <> '' OR {name} < '0001' OR substr({name}, 12, 2) > '23' "
@@ -84,7 +84,7 @@ def spares(db: sqlite3.Connection, table: str) -> dict[str, str]:
     found: dict[str, str] = {}
     for column in db.execute(f"PRAGMA table_info({table})"):
         name = column["name"]
-        if name not in _SPARE and name not in _DATES.get(table, ()):
+        if name not in _SPARE and name not in DATES.get(table, ()):
             continue
         if not column["notnull"]:
             found[name] = "NULL"
@@ -109,3 +109,14 @@ def with_offset(moment: datetime) -> datetime:
     if abs(offset) > timedelta(hours=14) or offset % timedelta(minutes=1):
         raise ValueError(f"no place is {offset} from universal time")
     return moment
+
+
+def moment_of(text: str) -> datetime:
+    """A moment as the record keeps it; one without an offset, from elsewhere, is of this machine's time.
+
+    Raises
+    ------
+    ValueError, OverflowError
+        when it is no moment that can be reckoned with
+    """
+    return with_offset(datetime.fromisoformat(text))

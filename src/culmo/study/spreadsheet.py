@@ -19,12 +19,14 @@ from typing import Any
 from xml.etree.ElementTree import Element
 
 from culmo.errors import CulmoError
+from culmo.study.doors import read_file
 from culmo.words import tr
 
 WORKBOOKS = (".xlsx", ".ods")
 TEXTS = (".csv", ".tsv", ".txt")
 ENDINGS = (*TEXTS, *WORKBOOKS)
 UNPACKED_LIMIT = 48 * 2**20
+PACKED_LIMIT = 64 * 2**20
 TEXT_LIMIT = 8 * 2**20
 FIELD_LIMIT = 20_000
 MOST_ROWS = 100_000
@@ -91,10 +93,6 @@ def _told(path: Path) -> Iterator[None]:
         yield
     except CulmoError:
         raise
-    except OSError as error:
-        raise CulmoError(
-            tr('"{path}" can not be read: {value}', path=path, value=error.strerror or error)
-        ) from None
     except csv.Error as error:
         raise CulmoError(tr('"{name}" is not a table ({error})', name=path.name, error=error)) from None
     except Exception as error:  # noqa: BLE001 - a damaged workbook breaks its reader in too many ways to name
@@ -152,9 +150,7 @@ def read_text(path: Path) -> str:
     OSError
         when it can not be read
     """
-    if path.stat().st_size > TEXT_LIMIT:
-        raise CulmoError(tr('"{name}" is too large for a list of paints', name=path.name))
-    data = path.read_bytes()
+    data = read_file(path, TEXT_LIMIT)
     utf16 = data[:2] in (b"\xff\xfe", b"\xfe\xff")
     if b"\0" not in data or utf16:
         for code in ("utf-16",) if utf16 else ("utf-8-sig", "cp1252"):
@@ -211,7 +207,7 @@ def as_meant(text: str) -> str:
 
 def _unpackable(path: Path) -> zipfile.ZipFile:
     """The archive, if what is in it is small enough to be read."""
-    archive = zipfile.ZipFile(path)
+    archive = zipfile.ZipFile(io.BytesIO(read_file(path, PACKED_LIMIT)))
     try:
         entries = archive.infolist()
         # zipfile gives no more of an entry than its head says, so that the heads may be trusted
@@ -244,7 +240,9 @@ def _xlsx(path: Path) -> Iterator[tuple[str, Iterator[tuple[int, list[str]]]]]:
     _unpackable(path).close()
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")  # of styles that it does not know
-        book = load_workbook(path, read_only=True, data_only=True, keep_links=False)
+        book = load_workbook(
+            io.BytesIO(read_file(path, PACKED_LIMIT)), read_only=True, data_only=True, keep_links=False
+        )
         left = iter(range(_ROWS_LOOKED_AT))  # for all pages together
         try:
             for sheet in book.worksheets[:MOST_PAGES]:

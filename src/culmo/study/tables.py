@@ -14,6 +14,7 @@ from culmo.core.chart.sheet import Sheet
 from culmo.core.paint.readings import GOOD, PAPER, Reading
 from culmo.core.paint.recipe import format_recipe, parse_recipe
 from culmo.errors import CulmoError
+from culmo.study.doors import read_file
 from culmo.study.soundness import with_offset
 from culmo.study.spreadsheet import FIELD_LIMIT, WORKBOOKS, as_meant, harmless, parting_mark, read_pages
 from culmo.words import tr, with_point
@@ -60,16 +61,9 @@ def open_table(path: Path) -> Iterator[tuple[int, dict[str, str]]]:
         yield from _named(zip(page.numbers, (list(row) for row in page.rows), strict=True), path.name)
         return
     try:
-        if path.stat().st_size > SIZE_LIMIT:
-            raise CulmoError(
-                tr('"{name}" is larger than {value} MB', name=path.name, value=SIZE_LIMIT // 2**20)
-            )
-        with path.open(encoding="utf-8-sig", newline="") as file:
+        data = io.BytesIO(read_file(path, SIZE_LIMIT))
+        with io.TextIOWrapper(data, encoding="utf-8-sig", newline="") as file:
             yield from _named(_csv_rows(file, path.name), path.name)
-    except OSError as error:
-        raise CulmoError(
-            tr('"{path}" can not be read: {value}', path=path, value=error.strerror or error)
-        ) from None
     except UnicodeDecodeError:
         raise CulmoError(tr('"{name}" is not text in UTF-8', name=path.name)) from None
 

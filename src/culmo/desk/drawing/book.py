@@ -28,7 +28,8 @@ from culmo.study.diary import Day, Entry, Patch
 from culmo.study.file import Row, Study
 from culmo.study.paint_acts import HOW_WORDS, stroke_rows
 from culmo.study.palette_acts import kept_palettes, wanted_lists
-from culmo.study.photo_acts import picture_bytes
+from culmo.study.photo_files import picture_bytes
+from culmo.study.soundness import moment_of
 from culmo.study.whole_file import whole_file
 from culmo.words import clock_words, day_words, tr, trn
 
@@ -252,7 +253,7 @@ def _sheet(book: _Book, sheet_id: int, first: bool = False) -> None:
     flow.heading(sheet.title, TITLE, mark=True)
     flow.text(
         ", ".join((
-            tr("planned {date}", date=day_words(datetime.fromisoformat(seen.record.created), weekday=False)),
+            tr("planned {date}", date=day_words(moment_of(seen.record.created), weekday=False)),
             f"{sheet.paper.name}, {sheet.paper.width_mm:g} × {sheet.paper.height_mm:g} mm",
             trn("{n} cell", "{n} cells", len(sheet.cells)),
             tr("{n} painted", n=len(seen.painted)), tr("{n} read", n=len(seen.read)),
@@ -342,7 +343,7 @@ def _palettes(book: _Book) -> None:
         flow.heading(tr("Palettes"), TITLE, mark=True)
     for palette in kept:
         flow.heading(palette.name)
-        day = day_words(datetime.fromisoformat(palette.created), weekday=False)
+        day = day_words(moment_of(palette.created), weekday=False)
         flow.text(", ".join(word for word in (day, palette.purpose) if word), soft=True)
         share = palette.reach.get("share")
         if isinstance(share, float):

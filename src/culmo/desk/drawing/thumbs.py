@@ -52,7 +52,7 @@ class Thumbs:
         """A kept picture; None when its file is gone or damaged."""
 
         def draw() -> QImage:
-            from culmo.study.photo_acts import picture_bytes
+            from culmo.study.photo_files import picture_bytes
 
             row = self.session.file.row("photos", photo_id)
             return image_of(picture_bytes(self.session.file, row), row["name"] or "picture", side)

@@ -13,8 +13,9 @@ from culmo.desk.drawing.looks import Looks
 from culmo.desk.drawing.seen import see
 from culmo.desk.drawing.sheet import SheetStyle
 from culmo.study import records
-from culmo.study.exchange import exporting, file_name
+from culmo.study.exchange import file_name, filling
 from culmo.study.file import Study
+from culmo.study.whole_file import whole_folder
 
 _T = TypeVar("_T")
 BOOK_FILE = "book.pdf"
@@ -45,7 +46,13 @@ def exporting_whole(
     CulmoError
         when the folder holds something already, or can not be written
     """
-    written = yield from _scaled(exporting(study, folder), 0.0, _FORMS)
+    with whole_folder(folder) as part:
+        yield from _scaled(filling(study, part), 0.0, _FORMS)
+        yield from _drawing(study, estimate, part)
+    return sorted(path for path in folder.rglob("*") if path.is_file())
+
+
+def _drawing(study: Study, estimate: Estimate | None, folder: Path) -> Generator[float, None, None]:
     paints = records.paints(study, retired=True)
     table = pigment_table()
     grain = {paint.name.casefold(): paint.grain or typical_grain(paint.codes, table) for paint in paints}
@@ -59,11 +66,9 @@ def exporting_whole(
         for ending in _ENDINGS:
             path = folder / "sheets" / f"{stem}{ending}"
             export_sheet(seen.record.sheet, path, looks, SheetStyle(looks=seen.looks), PrintOptions(), codes)
-            written.append(path)
         yield _FORMS + _SHEETS * number / len(sheets)
     book = write_book(study, estimate, looks, folder / BOOK_FILE, Content(), BookOptions())
-    written.append((yield from _scaled(book, _FORMS + _SHEETS, 1.0)))
-    return written
+    yield from _scaled(book, _FORMS + _SHEETS, 1.0)
 
 
 def _scaled(steps: Generator[float, None, _T], low: float, high: float) -> Generator[float, None, _T]:

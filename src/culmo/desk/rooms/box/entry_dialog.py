@@ -36,7 +36,7 @@ from culmo.desk.rooms.box.entry_model import (
 )
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP
-from culmo.desk.widgets import Entry, clear_layout, text_label, title_label
+from culmo.desk.widgets import Entry, as_tip, clear_layout, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import box_acts, records
 from culmo.study.box_acts import NewBox
@@ -201,7 +201,7 @@ class EntryDialog(QDialog):
         texts = (row.line.name, row.codes_text, spoken_line(row.line))
         for column, text in enumerate(texts):
             item = QTableWidgetItem(text)
-            item.setToolTip(text)
+            item.setToolTip(as_tip(text))
             self.table.setItem(place, column, item)
         self.table.setCellWidget(place, 3, self._question(row))
         self.table.resizeRowToContents(place)
@@ -314,7 +314,7 @@ class EntryDialog(QDialog):
         title = text_label("", bold=bool(kind), soft=not kind, points=10)
         title.setWordWrap(False)
         title.setText(title.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, 140))
-        title.setToolTip(name)
+        title.setToolTip(as_tip(name))
         choice = QComboBox()
         for value, word in COLUMN_KINDS:
             choice.addItem(word, value)

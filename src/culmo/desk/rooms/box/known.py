@@ -2,7 +2,6 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import datetime
 
 import numpy as np
 
@@ -14,6 +13,7 @@ from culmo.core.paint.recipe import spoken_recipe
 from culmo.core.paint.steps import middle
 from culmo.study import records
 from culmo.study.file import Study
+from culmo.study.soundness import moment_of
 from culmo.words import day_words, tr
 
 MOST_SHOWN = 60
@@ -150,6 +150,6 @@ def _origins(study: Study, ids: Sequence[int]) -> dict[int, str]:
     found = {}
     for row in rows:
         where = row["title"] or records.SOURCE_WORDS.get(row["source"], row["source"])
-        day = day_words(datetime.fromisoformat(row["taken"]), weekday=False) if row["taken"] else ""
+        day = day_words(moment_of(row["taken"]), weekday=False) if row["taken"] else ""
         found[row["id"]] = ", ".join(filter(None, (day, where)))
     return found

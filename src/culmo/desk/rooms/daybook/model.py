@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import date
 
 from culmo.core.paint.recipe import parse_recipe, spoken_recipe
 from culmo.errors import CulmoError
@@ -10,6 +10,7 @@ from culmo.study import diary
 from culmo.study.diary import Entry, Patch
 from culmo.study.file import Study
 from culmo.study.search import KINDS, MOST_HITS, Found, Hit, Index, Query, parse_query, search
+from culmo.study.soundness import moment_of
 from culmo.words import clock_words, day_words, tr, trn
 
 KIND_WORDS = {
@@ -185,7 +186,7 @@ def said(recipe: str) -> str:
 
 def short_date(at: str) -> str:
     """A day without its weekday."""
-    return day_words(datetime.fromisoformat(at), weekday=False)
+    return day_words(moment_of(at), weekday=False)
 
 
 def lab_of(entry: Entry) -> tuple[float, float, float] | None:

@@ -10,7 +10,7 @@ from culmo.desk.rooms.daybook.lines import LineDelegate, has_picture
 from culmo.desk.rooms.daybook.model import EARLIER, facts, lab_of
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP
-from culmo.desk.widgets import SLIP_WIDTH, FactRow, Slip, clear_layout, rule, text_label, title_label
+from culmo.desk.widgets import SLIP_WIDTH, FactRow, Slip, as_tip, clear_layout, rule, text_label, title_label
 from culmo.study.diary import Entry
 from culmo.study.due import Due
 from culmo.words import day_words, tr, trn
@@ -176,7 +176,7 @@ class DaybookSlip(Slip):
         for photo_id in entry.photos:
             name = self.session.study.row("photos", photo_id)["name"]
             button = QPushButton(tr("Open {name}", name=name if len(name) < 26 else f"{name[:22]}…"))
-            button.setToolTip(name)
+            button.setToolTip(as_tip(name))
             button.clicked.connect(lambda _=False, photo_id=photo_id: self.open_picture.emit(photo_id))
             self.pictures.addWidget(button)
         self.lay_out()

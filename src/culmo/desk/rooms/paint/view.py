@@ -26,7 +26,7 @@ from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheet_view import SheetView
 from culmo.desk.theme import STEP, sans
-from culmo.desk.widgets import Entry, Room, Swatch, rule, text_label, title_label
+from culmo.desk.widgets import Entry, Room, Swatch, as_tip, rule, text_label, title_label
 from culmo.study import paint_acts
 from culmo.study.file import Command
 from culmo.words import tr
@@ -303,7 +303,7 @@ class PaintRoom(Room):
         self.upcoming.setText(
             "\n".join(metrics.elidedText(line, Qt.TextElideMode.ElideRight, room) for line in words)
         )
-        self.upcoming.setToolTip("\n".join(words))
+        self.upcoming.setToolTip(as_tip("\n".join(words)))
         if task is None:
             self.where.setText("")
             self._show_lines([model.Ingredient(tr("All cells are painted"))])

@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
-from datetime import datetime
 
 import numpy as np
 
@@ -20,6 +19,7 @@ from culmo.data import text_width_mm
 from culmo.errors import CulmoError
 from culmo.study.file import Study
 from culmo.study.records import SheetRecord
+from culmo.study.soundness import moment_of
 from culmo.words import mark, tr, trn
 
 SECOND_WORDS = {
@@ -375,7 +375,7 @@ def own_pace(study: Study) -> float:
         "SELECT run_id, at, id FROM strokes WHERE act = 'done' ORDER BY id DESC LIMIT ?", (_LATEST_STROKES,)
     )
     for row in sorted(latest, key=lambda row: (row["at"], row["id"])):
-        times.setdefault(row["run_id"], []).append(datetime.fromisoformat(row["at"]).timestamp() / 60.0)
+        times.setdefault(row["run_id"], []).append(moment_of(row["at"]).timestamp() / 60.0)
     gaps = np.concatenate([np.diff(run) for run in times.values()] or [np.zeros(0)])
     gaps = gaps[(gaps > 0.02) & (gaps < _BREAK_MINUTES)]
     return float(np.clip(gaps.mean() / _USUAL_GAP_MINUTES, 0.3, 5.0)) if len(gaps) >= _ENOUGH_STROKES else 1.0

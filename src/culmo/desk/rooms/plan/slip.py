@@ -31,6 +31,7 @@ from culmo.desk.widgets import (
     Slip,
     Swatch,
     TabbedSlip,
+    as_tip,
     clear_layout,
     rule,
     text_label,
@@ -166,7 +167,7 @@ class StepRow(QWidget):
         """Show these mixes, with their parts as a hint."""
         for chip, recipe in zip(self.chips, recipes, strict=True):
             chip.show_image(lambda w, h, r, recipe=recipe: looks.wash(recipe, w, h, "step", r))
-            chip.setToolTip(spoken_recipe(recipe))
+            chip.setToolTip(as_tip(spoken_recipe(recipe)))
 
 
 class RulingPage(QWidget):

@@ -4,9 +4,18 @@ from datetime import datetime
 from pathlib import Path
 
 import numpy as np
-from PySide6.QtCore import QBuffer, QFileSystemWatcher, QIODevice, Qt, QTimer
+from PySide6.QtCore import QBuffer, QFileSystemWatcher, QIODevice, Qt, QTimer, Signal
 from PySide6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QImage, QKeyEvent
-from PySide6.QtWidgets import QFileDialog, QPushButton, QStackedWidget, QVBoxLayout
+from PySide6.QtWidgets import (
+    QAbstractSpinBox,
+    QApplication,
+    QFileDialog,
+    QLineEdit,
+    QPlainTextEdit,
+    QPushButton,
+    QStackedWidget,
+    QVBoxLayout,
+)
 
 from culmo.core.capture.card import Card
 from culmo.core.capture.instrument import SimulatedColorimeter, painted_by_hand
@@ -50,12 +59,19 @@ _LOST = tr("{problem}: drag the four squares in the picture to them, and it is r
 
 
 class ReadRoom(Room):
-    """The dry sheet becomes colours."""
+    """The dry sheet becomes colours.
+
+    Pictures are read in the background, while the painter may be anywhere: what was read turns to itself only where this
+    room is on view and nobody types; else it waits, and `waiting` says so.
+    """
+
+    waiting = Signal(bool)
 
     def __init__(self, session: Session, state: SheetState, settings: Settings | None = None) -> None:
         super().__init__()
         self.session, self.state, self.settings = session, state, settings
         self.trial: Trial | None = None
+        self._waits = False  # what was read was not looked at yet
         self._card: tuple[np.ndarray, int] | None = None
         self.practice_seed = 1
         self.setAcceptDrops(True)
@@ -124,8 +140,21 @@ class ReadRoom(Room):
 
     def _show_page(self, page: int) -> None:
         self.stack.setCurrentIndex(page)
-        (self.picture if page == PICTURE else self.view).setFocus()
+        focus = QApplication.focusWidget()
+        if self._is_attended() and (focus is None or self.isAncestorOf(focus)):
+            (self.picture if page == PICTURE else self.view).setFocus()
         self._show_cell(self.state.current)
+
+    def take_keys(self) -> None:
+        """The keys go to the page on view; what was read meanwhile is looked at."""
+        if self._waits:
+            self._turn_to_read()
+        (self.picture if self.stack.currentIndex() == PICTURE else self.view).setFocus()
+
+    def _is_attended(self) -> bool:
+        """Whether the painter is here, and not typing."""
+        focus = QApplication.focusWidget()
+        return self.isVisible() and not isinstance(focus, QLineEdit | QPlainTextEdit | QAbstractSpinBox)
 
     def refresh(self) -> None:
         """Show the sheet's readings, and those of the picture on the table beside them."""
@@ -313,12 +342,26 @@ class ReadRoom(Room):
         self.picture.show_pixels(trial.preview)
         if record is not None:
             trials.note_wet(trial, self.session.file, record.id)
-        self.shows.choose(PICTURE)
+        self._set_waiting(True)
         self._tell_problem(trial)
         self.refresh()
-        doubtful = trial.doubtful()
-        if doubtful and not trial.problem:
+        if self._is_attended():
+            self._turn_to_read()
+        elif not trial.problem:
+            self.session.told.emit(tr("{name} is read and waits in the Read room", name=trial.name))
+
+    def _turn_to_read(self) -> None:
+        """Look at what was read: its picture, and the first cell that is in doubt."""
+        self._set_waiting(False)
+        self.shows.choose(PICTURE)
+        doubtful = self.trial.doubtful() if self.trial is not None else []
+        if self.trial is not None and doubtful and not self.trial.problem:
             self.state.select(doubtful[0])
+
+    def _set_waiting(self, waits: bool) -> None:
+        if waits != self._waits:
+            self._waits = waits
+            self.waiting.emit(waits)
 
     def _tell_problem(self, trial: Trial) -> None:
         if trial.problem:
@@ -410,6 +453,7 @@ class ReadRoom(Room):
         )  # also one that has nothing on the table yet: it is for the sheet of before
         if self.trial is not None:
             self.trial, self._card = None, None
+            self._set_waiting(False)
             self.picture.image = QImage()
             self.picture.lay_over({}, None, set(), set())
             self.refresh()
@@ -571,6 +615,9 @@ class ReadRoom(Room):
     # ---- keys
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
+        if QApplication.focusWidget() not in (self, self.view, self.picture):
+            super().keyPressEvent(event)  # it was meant for a field or a button
+            return
         acts_by_key = {
             Qt.Key.Key_N: self.next_doubtful,
             Qt.Key.Key_X: self.leave_out,

@@ -21,7 +21,7 @@ from culmo.core.palette.cluster import colours_of_picture
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.rooms.box.dialogs import AskDialog
 from culmo.desk.rooms.box.model import lab_text
-from culmo.desk.widgets import Entry, text_label
+from culmo.desk.widgets import Entry, as_tip, text_label
 from culmo.errors import CulmoError
 from culmo.study.palette_acts import Wanted
 from culmo.words import tr
@@ -115,7 +115,7 @@ class WantedDialog(AskDialog):
         item = QListWidgetItem(QIcon(icon), words)
         item.setFlags(item.flags() | Qt.ItemFlag.ItemIsEditable)
         item.setData(Qt.ItemDataRole.UserRole, colour)
-        item.setToolTip(f"{lab_text(colour.lab)}  {remark}")
+        item.setToolTip(as_tip(f"{lab_text(colour.lab)}  {remark}"))
         self.list.addItem(item)
 
     def add_typed(self) -> None:

@@ -21,6 +21,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from culmo.core.colour.spectral import Array
 from culmo.desk.rooms.weigh.map_model import Points, inside
 from culmo.desk.theme import sans
+from culmo.desk.widgets import as_tip
 from culmo.words import tr
 
 _RINGS = (20, 40, 60, 80, 100)
@@ -303,7 +304,7 @@ class MapView(QWidget):
             words = ""
             if place >= 0 and self.points is not None:
                 words = f"{self.points.recipe_of(place)}\n{self.points.words_of(place)}"
-            self.setToolTip(words)
+            self.setToolTip(as_tip(words))
             return
         step = event.position() - self._last
         self._last = event.position()

@@ -5,7 +5,7 @@ from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPalette,
 from PySide6.QtWidgets import QAbstractButton, QSizePolicy
 
 from culmo.desk.theme import PAPER, sans
-from culmo.desk.widgets import draw_edge
+from culmo.desk.widgets import as_tip, draw_edge
 
 _CHIP = 30
 _ONE_LINE = 190  # words that are wider run over two lines
@@ -27,7 +27,7 @@ class MixRow(QAbstractButton):
         self.colour, self.number, self.recorded, self.beside = colour, number, recorded, beside
         self.remark = remark
         self.setText(words)
-        self.setToolTip(f"{words}\n{remark}" if remark else words)
+        self.setToolTip(as_tip(f"{words}\n{remark}" if remark else words))
         self.setAccessibleName(" ".join(part for part in (words, number, remark) if part))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)

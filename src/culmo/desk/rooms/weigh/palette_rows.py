@@ -26,6 +26,7 @@ from culmo.desk.rail import PAINT_MIME
 from culmo.desk.rooms.weigh.fewer_model import PaletteRow
 from culmo.desk.session import Session
 from culmo.desk.theme import PAPER, sans, serif
+from culmo.desk.widgets import as_tip
 from culmo.words import tr
 
 ROW_HEIGHT = 66
@@ -87,7 +88,7 @@ class PaletteButton(QAbstractButton):
         name = tr("The palette at hand") if self.takes_paints else tr("{size} paints", size=row.size)
         words = ", ".join(row.paints) or row.problem or row.loses
         self.setAccessibleName(f"{name}: {words}; {row.number}")
-        self.setToolTip("\n".join(part for part in (words, row.number, row.loses, row.sure) if part))
+        self.setToolTip(as_tip("\n".join(part for part in (words, row.number, row.loses, row.sure) if part)))
         self.update()
 
     # ---- drawing

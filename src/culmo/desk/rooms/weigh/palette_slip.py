@@ -13,7 +13,7 @@ from culmo.desk.listing import sized_swatch
 from culmo.desk.rooms.weigh.fewer_model import Change
 from culmo.desk.rooms.weigh.palette_rows import ReachMap
 from culmo.desk.session import Session
-from culmo.desk.widgets import Slip, clear_layout, rule, text_label, title_label
+from culmo.desk.widgets import Slip, as_tip, clear_layout, rule, text_label, title_label
 from culmo.study.palette_acts import KeptPalette, Wanted
 from culmo.words import tr
 
@@ -38,10 +38,12 @@ class Chips(QWidget):
         self.setAccessibleName(
             tr("{n} wanted colours, {missed} of them missed", n=len(self.colours), missed=missed)
         )
-        self.setToolTip("\n".join(
-            f"{colour.name or 'unnamed'}: {'reached' if one else 'missed'}"
+        told = (tr("{name}: reached"), tr("{name}: missed"))
+        lines = [
+            told[not one].format(name=colour.name or tr("unnamed"))
             for colour, one in zip(self.colours[:40], hit, strict=False)
-        ))  # fmt: skip
+        ]
+        self.setToolTip(as_tip("\n".join(lines)))
         self.update()
 
     def _across(self) -> int:
@@ -92,7 +94,7 @@ class PaletteSlip(Slip):
         ):  # fmt: skip
             button.setText(text)
             button.setAccessibleName(name)
-            button.setToolTip(name)
+            button.setToolTip(as_tip(name))
             button.setFixedSize(30, 26)
             button.clicked.connect(lambda _=False, step=step: self.tie_wanted.emit(step))
         self.tie_words = text_label("")
@@ -212,7 +214,7 @@ class ChangeRow(QToolButton):
         else:
             spoken = tr("with {name}", name=names[0]) if change.into else tr("without {name}", name=names[0])
         self.setAccessibleName(f"{spoken}: {change.number}")
-        self.setToolTip(tr("{spoken}: {number} points", spoken=spoken, number=change.number))
+        self.setToolTip(as_tip(tr("{spoken}: {number} points", spoken=spoken, number=change.number)))
 
 
 class KeptSlip(Slip):

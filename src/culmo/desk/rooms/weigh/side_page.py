@@ -40,7 +40,7 @@ from culmo.desk.rooms.weigh.side_model import (
 from culmo.desk.rooms.weigh.weighing import Weighing
 from culmo.desk.session import Session
 from culmo.desk.theme import PAPER, sans
-from culmo.desk.widgets import FactRow, Slip, Swatch, draw_edge, rule, text_label, title_label
+from culmo.desk.widgets import FactRow, Slip, Swatch, as_tip, draw_edge, rule, text_label, title_label
 from culmo.study.palette_acts import kept_palettes
 from culmo.study.records import sheet_record
 from culmo.words import decimal, tr
@@ -197,7 +197,7 @@ class SideBoard(QWidget):
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         spot = self._at(event.position())
-        self.setToolTip(spot.words if spot is not None else "")
+        self.setToolTip(as_tip(spot.words) if spot is not None else "")
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.current = self._at(event.position())
@@ -256,7 +256,7 @@ class SidePage(WeighPage):
             (self.more, tr("One more beside them"), self.add), (self.less, tr("Take the last away"), self.take_away),
         ):  # fmt: skip
             button.setAccessibleName(name)
-            button.setToolTip(name)
+            button.setToolTip(as_tip(name))
             button.setFixedWidth(34)
             button.setStyleSheet("padding: 4px;")
             button.clicked.connect(act)

@@ -1,0 +1,214 @@
+"""Whether every row of a study makes the value that the rooms make of it, before the study is called sound.
+
+SQL sees to types, links, moments and colours (`culmo.study.soundness`); here each row goes through the constructors.
+"""
+
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+
+from culmo.core.chart.run import Run
+from culmo.core.chart.sheet import sheet_from_dict
+from culmo.core.colour.srgb import check_lab
+from culmo.core.paint.recipe import parse_recipe
+from culmo.errors import CulmoError
+from culmo.study import connection
+from culmo.study.box_records import boxes, fade_tests
+from culmo.study.file import SUFFIX, Row, Study
+from culmo.study.paint_acts import checked_run_settings
+from culmo.study.records import json_of, paint_of, papers, parsed, reading_of, sheet_record
+from culmo.study.schema import TABLES
+from culmo.study.sidecars import settled_copy
+from culmo.study.soundness import DATES, moment_of
+from culmo.words import tr
+
+_WRONG = (
+    CulmoError,
+    ValueError,
+    TypeError,
+    KeyError,
+    IndexError,
+    AttributeError,
+    OverflowError,
+    RecursionError,
+)
+MOST_TEXT = 1_000_000  # letters of one text; a page of notes has three thousand
+MOST_CELLS = 20_000  # of one sheet
+MOST_TOLD = 20
+
+
+def problems_of_study(study: Study, whole: bool = True) -> list[str]:
+    """What is unsound in an open study; empty when all is well.
+
+    Parameters
+    ----------
+    study : Study
+    whole : bool, whether every row is looked at, or only what SQL sees
+    """
+    found = study.problems()
+    if found or not whole:
+        return found
+    for problem in _odd_rows(study):
+        found.append(problem)
+        if len(found) == MOST_TOLD:
+            break
+    return found
+
+
+def _odd_rows(study: Study) -> Iterator[str]:
+    for table, check in _CHECKS.items():
+        for row in study.rows(table) if table != "photos" else study.select(_PHOTOS):
+            try:
+                _check_common(table, row)
+                check(row)
+            except _WRONG as error:
+                yield tr("{table} {id}: {error}", table=table, id=row["id"], error=_said(error))
+    for look in (boxes, papers, fade_tests):
+        try:
+            look(study)
+        except _WRONG as error:
+            yield _said(error)
+    for row in study.rows("sheets"):
+        try:
+            record = sheet_record(study, row["id"])
+            if len(record.cells) > MOST_CELLS:
+                raise CulmoError(
+                    tr("it has {n} cells; {most} are the most", n=len(record.cells), most=MOST_CELLS)
+                )
+            Run(record.sheet)
+        except _WRONG as error:
+            yield tr("sheet {id}: {error}", id=row["id"], error=_said(error))
+
+
+# a picture itself is not loaded to see whether its entry makes sense
+_PHOTOS = "SELECT id, sheet_id, note_id, path, name, placement, taken, created FROM photos"
+
+
+def _said(error: BaseException) -> str:
+    return (
+        str(error)[:200] if isinstance(error, CulmoError) else f"{type(error).__name__} ({str(error)[:120]})"
+    )
+
+
+def _check_common(table: str, row: Row) -> None:
+    for value in row.values():
+        if isinstance(value, str) and len(value) > MOST_TEXT:
+            raise CulmoError(tr("a text has {n} letters; {most} are the most", n=len(value), most=MOST_TEXT))
+    for column in DATES.get(table, ()):
+        if row[column] is not None:
+            moment_of(row[column])
+
+
+def _objects(*columns: str) -> Callable[[Row], None]:
+    def check(row: Row) -> None:
+        for column in columns:
+            if not isinstance(parsed(row, column), dict):
+                raise CulmoError(tr("{column} is no JSON object", column=column))
+
+    return check
+
+
+def _sheet(row: Row) -> None:
+    layout = parsed(row, "layout")
+    if not isinstance(layout, dict):
+        raise CulmoError(tr("the layout is no JSON object"))
+    sheet_from_dict({**layout, "cells": []})
+
+
+def _recipe(row: Row) -> None:
+    parse_recipe(row["recipe"])
+
+
+def _reading(row: Row) -> None:
+    reading_of(row)
+    json_of(row, "extra")
+
+
+def _wanted(row: Row) -> None:
+    check_lab(np.array([row["L"], row["a"], row["b"]]))
+
+
+def _placement(row: Row) -> None:
+    placement = json_of(row, "placement")
+    if placement:
+        homography = placement.get("homography")
+        if not isinstance(homography, list) or [len(line) for line in homography] != [3, 3, 3]:
+            raise CulmoError(tr("the place of the sheet in a picture is no matrix"))
+
+
+_CHECKS: dict[str, Callable[[Row], object]] = {
+    "meta": lambda row: None, "paints": paint_of, "boxes": _objects("settings"), "wells": lambda row: None,
+    "papers": lambda row: None, "sheets": _sheet, "cells": _recipe, "runs": checked_run_settings,
+    "strokes": lambda row: None, "notes": lambda row: None, "photos": _placement, "readings": _reading,
+    "palettes": _objects("reach"), "targets": _wanted, "events": lambda row: None, "fades": lambda row: None,
+    "roles": lambda row: None, "pauses": lambda row: None, "guesses": _recipe,
+}  # fmt: skip
+assert set(_CHECKS) == set(TABLES)
+
+
+# ---- a file that is not open
+
+
+@dataclass(frozen=True)
+class Inspection:
+    """What a study's file holds.
+
+    Attributes
+    ----------
+    problems : list of str, empty where it is sound
+    counts : dict from table to the number of its rows
+    considered : int, how many of the paints are only wished for
+    version : int, of its tables
+    notes : list of str, what else is to be said of it
+    """
+
+    problems: list[str]
+    counts: dict[str, int]
+    considered: int
+    version: int
+    notes: list[str]
+
+
+@contextmanager
+def as_it_is(path: Path) -> Iterator[Study]:
+    """A study as it would open, from a copy: nothing at its own place is changed, not even brought up to date.
+
+    Raises
+    ------
+    CulmoError
+        when it can not be read, is no study, is damaged, or another program has it open
+    """
+    with settled_copy(path) as settled, Study(settled.path, called=path) as study:
+        study.told += [
+            tr('"{name}" beside it is of another file and would not be applied', name=path.name + ending)
+            for ending in settled.foreign
+        ]
+        yield study
+
+
+def inspect(path: Path) -> Inspection:
+    """Look through the file of a study, which is left as it is to the byte.
+
+    Raises
+    ------
+    CulmoError
+        when it can not be read, is no study, is damaged, or another program has it open
+    """
+    from culmo.study.photo_files import missing_pictures
+
+    with as_it_is(path) as study:
+        version = connection.version_in(path)
+        problems = problems_of_study(study)
+        counts = {table: study.count(table) for table in TABLES}
+        considered = len(study.select("SELECT id FROM paints WHERE status = 'wished'"))
+        missing = missing_pictures(study)
+        notes = list(study.told)
+    if missing:
+        notes.append(tr("pictures that are no longer beside it: {names}", names=", ".join(missing[:5])))
+    begun = [entry.name for entry in path.parent.glob(f".{path.stem}*{SUFFIX}.part")]
+    if begun:
+        notes.append(tr("begun and never finished beside it: {names}", names=", ".join(begun[:5])))
+    return Inspection(problems, counts, considered, version, notes)
