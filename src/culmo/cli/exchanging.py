@@ -5,15 +5,15 @@ import os
 from pathlib import Path
 
 from culmo.cli.output import open_study, say
-from culmo.core.paint.estimate import Estimate, learn
-from culmo.core.paint.pigments import typical_readings
+from culmo.core.paint.estimate import Estimate
 from culmo.core.steps import run_through
-from culmo.data import pigment_table
 from culmo.errors import CulmoError
 from culmo.study import records
 from culmo.study.exchange import STUDY_FILE, exporting, study_from_folder
 from culmo.study.file import SUFFIX, Study
 from culmo.study.incoming import bring_in
+from culmo.study.learned import learning_from
+from culmo.study.waiting import learned_and_waiting
 
 
 def run_import(options: argparse.Namespace) -> int:
@@ -62,14 +62,13 @@ def _with_drawings(study: Study, folder: Path) -> list[Path]:
     from culmo.desk.drawing.whole import exporting_whole
 
     app = make_app()
-    written = run_through(
-        exporting_whole(study, _learned(study, records.paints(study, retired=True)), folder)
-    )
+    written = run_through(exporting_whole(study, _learned(study), folder))
     del app
     return written
 
 
-def _learned(study: Study, paints: list[records.Paint]) -> Estimate | None:
-    readings = records.readings(study)
-    typical = typical_readings([(p.name, p.codes) for p in paints], readings, pigment_table())
-    return learn([p.name for p in paints], readings, typical) if paints and (readings or typical) else None
+def _learned(study: Study) -> Estimate | None:
+    everything = [(paint.name, paint.codes) for paint in records.paints(study, retired=True)]
+    codes, _ = learned_and_waiting(study, everything)
+    rows = records.reading_rows(study)
+    return run_through(learning_from(codes, rows, None, None)).estimate if codes else None

@@ -11,6 +11,7 @@ from culmo.core.paint.readings import Reading
 from culmo.data import pigment_table
 from culmo.errors import CulmoError
 from culmo.study.tables import read_readings
+from culmo.study.waiting import MOST_LEARNED, learned_and_waiting
 
 
 @dataclass(frozen=True)
@@ -67,13 +68,29 @@ def load_source(options: argparse.Namespace) -> Source:
             say(f"culmo: {options.readings.name}, {line}; left out")
         readings = [row.reading for row in rows]
         names = paints_in(readings)
+        if len(names) > MOST_LEARNED:
+            raise CulmoError(
+                f'"{options.readings}" names {len(names)} paints; {MOST_LEARNED} are the most that are learned together'
+            )
         source = Source(names, readings, [], names)
     else:
         from culmo.study import records
 
         with open_study(options.study) as study:
-            readings = records.readings(study)
             paints = records.paints(study, retired=True)
+            kept, waiting = learned_and_waiting(study, [(paint.name, paint.codes) for paint in paints])
+            known = {name.casefold() for name, _ in kept}
+            paints = [paint for paint in paints if paint.name.casefold() in known]
+            readings = [
+                reading
+                for reading in records.readings(study)
+                if all(name.casefold() in known for name in reading.recipe.names)
+            ]
+            if waiting:
+                say(
+                    f"culmo: {len(waiting)} paints are left out, since {len(kept)} are the most that are learned "
+                    "together; those that are read, in a box or on a sheet come first"
+                )
         typical = typical_readings([(paint.name, paint.codes) for paint in paints], readings, pigment_table())
         source = Source(
             [paint.name for paint in paints],

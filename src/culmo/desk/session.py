@@ -72,6 +72,15 @@ def _missing_words(paths: Sequence[str]) -> str:
     )
 
 
+def _waiting_words(waiting: int, all_of_them: int) -> str:
+    return trn(
+        "{n} paint of {all} waits: it is neither read nor in a box nor on a sheet. Take it in hand, and it is learned",
+        "{n} paints of {all} wait: they are neither read nor in a box nor on a sheet. Take one in hand, and it is learned",
+        waiting,
+        all=all_of_them,
+    )
+
+
 class Session(QObject):
     """The study in the window.
 
@@ -121,6 +130,7 @@ class Session(QObject):
         self._watch.timeout.connect(self.settle_file)
         self.settled = True  # false from the opening of a study until its copy is made and learning has begun
         self.unread: set[str] = set()
+        self.waiting: set[str] = set()  # paints that are not learned, since there are more than can be
         self.read_places: dict[str, set[tuple[float, str]]] = {}
         self.read_mixes: set[frozenset[str]] = set()
         self.light = 0
@@ -290,7 +300,7 @@ class Session(QObject):
             self.study.close()
         self.study, self.estimate, self.looks, self.settled = None, None, None, True
         self._reading_rows = self._index = self._learned = None
-        self.in_hand, self.sheet_id, self.paints = [], None, []
+        self.in_hand, self.sheet_id, self.paints, self.waiting = [], None, [], set()
         self.boxes, self.box_id = [], None
 
     @contextmanager
@@ -416,10 +426,15 @@ class Session(QObject):
         """Learn anew in the background; the old figures stand until then."""
         from culmo.study import records
         from culmo.study.learned import learning_from
+        from culmo.study.waiting import learned_and_waiting
 
         if self.study is None:
             return
-        codes = [(paint.name, paint.codes) for paint in records.paints(self.study, retired=True)]
+        everything = [(paint.name, paint.codes) for paint in records.paints(self.study, retired=True)]
+        codes, waiting = learned_and_waiting(self.study, everything, self.in_hand)
+        if waiting and not self.waiting:
+            self.told.emit(_waiting_words(len(waiting), len(everything)))
+        self.waiting = {name.casefold() for name in waiting}
         if not codes:
             self.estimate, self.looks = None, None
             self.learned.emit()
@@ -496,6 +511,8 @@ class Session(QObject):
         else:
             self.in_hand = [*self.in_hand, name][-MOST_IN_HAND:]
         self.in_hand_changed.emit()
+        if name.casefold() in self.waiting:
+            self.learn()
 
     @property
     def box(self) -> "Box | None":

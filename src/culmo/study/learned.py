@@ -67,7 +67,7 @@ def learning_from(
 
     Parameters
     ----------
-    codes : sequence of (str, str), the paints' names and Colour Index codes
+    codes : sequence of (str, str), the paints' names and Colour Index codes; readings of others teach nothing
     rows : sequence of Row, as `reading_rows` gives them
     earlier : Estimate to start from
     folder : Path, where it may be kept from an earlier day
@@ -78,11 +78,13 @@ def learning_from(
     if kept is not None:
         return kept
     readings = [reading_of(row) for row in rows]
+    names = {name.casefold() for name, _ in codes}
+    readings = [r for r in readings if all(name.casefold() in names for name in r.recipe.names)]
     typical = typical_readings(codes, readings, pigment_table())
     places = read_places(readings)
     unread = {name.casefold() for name, _ in codes} - set(places)
-    names = (reading.recipe.names for reading in readings)
-    mixes = {frozenset(name.casefold() for name in own) for own in names if len(own) > 1}
+    together = (reading.recipe.names for reading in readings)
+    mixes = {frozenset(name.casefold() for name in own) for own in together if len(own) > 1}
     teaching = taught(readings)
     estimate = yield from learning(prepare([name for name, _ in codes], teaching, typical), earlier)
     # general knowledge comes after what was read
