@@ -12,6 +12,7 @@ from PySide6.QtGui import QIcon
 from PySide6.QtWidgets import QApplication, QMessageBox
 
 from culmo.desk.doorbell import ring
+from culmo.desk.ending import Ending
 from culmo.desk.language import translate_qt
 from culmo.desk.settings import Settings
 from culmo.desk.theme import apply_theme, load_fonts
@@ -73,7 +74,11 @@ def run_window(path: Path | None, shots: Path | None = None, settings: Settings 
         window.close()
         (shots / "shots.ini").unlink(missing_ok=True)
         return 0
-    return app.exec()
+    ending = Ending(app, window)
+    try:
+        return app.exec()
+    finally:
+        ending.restore()
 
 
 def settle(window: MainWindow, milliseconds: int = 120) -> None:

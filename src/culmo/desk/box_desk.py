@@ -21,11 +21,12 @@ from culmo.desk.printing import print_sheets
 from culmo.desk.rooms.box.dialogs import BoxDialog, CardsDialog, RefillDialog, SlipDialog, SwatchDialog
 from culmo.desk.rooms.box.entry_dialog import EntryDialog
 from culmo.desk.rooms.box.shop import shop_slip
-from culmo.desk.widgets import PLAN
+from culmo.desk.unsaved import Typed
+from culmo.desk.widgets import BOX, PLAN
 from culmo.errors import CulmoError
 from culmo.study import acts, box_acts, records
 from culmo.study.box_records import Touched, fade_tests, touched_by
-from culmo.words import tr
+from culmo.words import tr, trn
 
 if TYPE_CHECKING:
     from culmo.desk.window import MainWindow
@@ -39,6 +40,8 @@ class BoxDesk(QObject):
     def __init__(self, window: "MainWindow") -> None:
         super().__init__(window)
         self.window, self.session = window, window.session
+        self._list = ""
+        self.session.opened.connect(self._forget_list)
 
     def _open(self, dialog: QDialog) -> bool:
         done = dialog.exec() == QDialog.DialogCode.Accepted
@@ -47,18 +50,39 @@ class BoxDesk(QObject):
 
     # ---- paints
 
-    def enter_paints(self, text: str = "") -> None:
-        """Many paints at once, from a pasted list."""
+    def enter_paints(self, text: str = "") -> bool:
+        """Many paints at once, from a pasted list; says whether they were taken in. A list that was left is there again."""
         with self.session.guarded():
-            dialog = EntryDialog(self.window, self.session, text)
-            self._taken(self._open(dialog))
+            dialog = EntryDialog(self.window, self.session, text or self._list)
+            return self._finish(dialog)
+        return False
+
+    def _finish(self, dialog: EntryDialog) -> bool:
+        """What was typed into the dialog and not taken in is kept."""
+        done = dialog.exec() == QDialog.DialogCode.Accepted
+        self.keep_list("" if done else dialog.text.toPlainText())
+        dialog.deleteLater()
+        self._taken(done)
+        return done
+
+    def keep_list(self, text: str) -> bool:
+        """A list of paints that was typed or pasted, and not taken in; an empty one is none."""
+        self._list = text if text.strip() else ""
+        lines = sum(bool(line.strip()) for line in text.splitlines())
+        name = trn("a list of {n} paint", "a list of {n} paints", lines)
+        entry = Typed(name, self.enter_paints, BOX, lambda: self._list)
+        self.session.unsaved.note("list", entry if self._list else None)
+        return True
+
+    def _forget_list(self) -> None:
+        self._list = ""
 
     def enter_file(self, path: Path) -> None:
         """Many paints at once, from a table."""
         with self.session.guarded():
             dialog = EntryDialog(self.window, self.session)
             dialog.read_file(path)
-            self._taken(self._open(dialog))
+            self._finish(dialog)
 
     def _taken(self, done: bool) -> None:
         if done:

@@ -15,7 +15,7 @@ from PySide6.QtGui import QUndoCommand, QUndoStack
 from culmo.desk.jobs import Runner
 from culmo.desk.unsaved import Unsaved
 from culmo.errors import CulmoError
-from culmo.words import tr, trn
+from culmo.words import listed, tr, trn
 
 # what computes is loaded with the first study, so that the window is there before
 if TYPE_CHECKING:
@@ -29,9 +29,11 @@ if TYPE_CHECKING:
     from culmo.study.learned import Learned
     from culmo.study.records import Paint, SheetRecord
     from culmo.study.search import Index
+    from culmo.study.unfinished import Unfinished
 
 MOST_IN_HAND = 4
 WATCH_MS = 2000  # so often the file is looked for while nothing is done
+DRAFT_MS = 700
 SETTLE_MS = 40  # a window draws some milliseconds after it was told to; work in the background would slow it
 BACK_UP_SECONDS = 900.0  # while one works a copy is made each quarter of an hour
 _TEACHING = {"paints", "readings"}
@@ -128,6 +130,15 @@ class Session(QObject):
         self._watch = QTimer(self)
         self._watch.setInterval(WATCH_MS)
         self._watch.timeout.connect(self.settle_file)
+        # what is typed is kept as a draft soon after; a crash or the end of the desktop's session takes nothing
+        self._drafting = QTimer(self)
+        self._drafting.setSingleShot(True)
+        self._drafting.setInterval(DRAFT_MS)
+        self._drafting.timeout.connect(self.keep_drafts)
+        self.unsaved.typed.connect(self._drafting.start)
+        self._drafts_kept: list[Unfinished] = []
+        # by the place of a draft, what puts it back there
+        self.drafts_wanted: dict[str, Callable[[str, str], bool]] = {}
         self.settled = True  # false from the opening of a study until its copy is made and learning has begun
         self.unread: set[str] = set()
         self.waiting: set[str] = set()  # paints that are not learned, since there are more than can be
@@ -214,6 +225,7 @@ class Session(QObject):
         self.settled = True
         self.back_up()
         with self.guarded():
+            self._offer_drafts()
             missing = missing_pictures(study)
             if missing:
                 self.failed.emit(_missing_words(missing))
@@ -235,6 +247,46 @@ class Session(QObject):
                 self.told.emit(self.copy_trouble)
         if self.copy_trouble != before:
             self.safety_changed.emit()
+
+    def keep_drafts(self) -> None:
+        """Keep what is typed and not saved, so that it stands again on another day."""
+        from culmo.study.unfinished import Unfinished, keep_unfinished
+
+        self._drafting.stop()
+        if self.study is None:
+            return
+        if not self.settled:  # what is kept of an earlier day was not put back yet
+            self._drafting.start()
+            return
+        entries = [
+            Unfinished(place, typed.room, typed.name, content)
+            for place, typed in self.unsaved.entries.items()
+            if (content := typed.content())
+        ]
+        if entries == self._drafts_kept:
+            return
+        try:
+            keep_unfinished(self.study, entries)
+            self._drafts_kept = entries
+        except CulmoError as error:
+            self.told.emit(str(error))
+
+    def _offer_drafts(self) -> None:
+        """What was typed on an earlier day and not saved stands again where it was typed."""
+        from culmo.study.unfinished import unfinished
+
+        names = []
+        self._drafts_kept = unfinished(self.file)
+        for entry in self._drafts_kept:
+            place, _, which = entry.place.partition(" ")
+            restore = self.drafts_wanted.get(place)
+            if restore is not None and restore(which, entry.content):
+                names.append(entry.name)
+        if names:
+            self.failed.emit(
+                tr("From last time, typed and not saved: {names}. It stands again where it was typed",
+                   names=listed(names))
+            )  # fmt: skip
 
     def settle_file(self) -> bool:
         """See that what is open is in a file where a later day finds it; says whether it was where it should be."""
@@ -285,16 +337,25 @@ class Session(QObject):
         self.close()
         self.gone.emit()
 
-    def close(self) -> None:
-        """Let go of the study."""
+    def close(self, keep_typed: bool = False) -> None:
+        """Let go of the study.
 
+        Parameters
+        ----------
+        keep_typed : bool, whether what is typed and not saved is kept as drafts; else it is not wanted any more
+        """
         self._watch.stop()
         self._keep_learned()
         self.runner.close()
         self.undo.clear()
-        self.unsaved.leave_out()
         if self.study is not None:
             self.settle_file()
+        if keep_typed:
+            self.keep_drafts()
+        self.unsaved.leave_out()
+        if self.study is not None and not keep_typed:
+            self.keep_drafts()
+        self._drafting.stop()
         if self.study is not None:  # it may have had to be let go of
             self.back_up()
             self.study.close()
@@ -302,6 +363,7 @@ class Session(QObject):
         self._reading_rows = self._index = self._learned = None
         self.in_hand, self.sheet_id, self.paints, self.waiting = [], None, [], set()
         self.boxes, self.box_id = [], None
+        self._drafts_kept = []
 
     @contextmanager
     def guarded(self) -> Iterator[None]:

@@ -94,6 +94,17 @@ class MainWindow(SheetsOut):
         self.session.safety_changed.connect(self._saved)
         self.session.moved.connect(self._went_on_elsewhere)
         self.session.gone.connect(self.show_first_page)
+        # rooms are made when they are first needed; a draft needs its room
+        self.session.drafts_wanted = {
+            "note": lambda _, text: self.daybook.type_again(text),
+            "paint": lambda which, text: self.box.slip.type_on_another_day(
+                None if which == "None" else int(which), text
+            ),
+            "reading": lambda which, text: self.read.type_again(which, text),
+            "word": lambda which, text: self.paint.type_again(which, text),
+            "plan": lambda _, text: self.plan.try_again(text),
+            "list": lambda _, text: self.box_desk.keep_list(text),
+        }
         if not settings.geometry.isEmpty():
             self.restoreGeometry(settings.geometry)
         self.show_first_page()

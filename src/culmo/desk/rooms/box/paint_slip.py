@@ -1,5 +1,7 @@
 """The slip of the Box room where a paint is entered and edited."""
 
+import json
+
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QStandardItem, QStandardItemModel
 from PySide6.QtWidgets import QComboBox, QCompleter, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
@@ -223,6 +225,25 @@ class PaintSlip(Slip):
         chosen = (str(self.grain.currentIndex()), str(self.status.currentData()))
         return (*(entry.text() for entry in (self.line, *self._entries())), *chosen)
 
+    def type_on_another_day(self, place: int | None, content: str) -> bool:
+        """What was typed for a paint, and not saved, on another day; says whether it stands there again."""
+        try:
+            typed = tuple(str(text) for text in json.loads(content))
+            int(typed[-2])
+        except (ValueError, TypeError, IndexError):
+            return False
+        known = {paint.id: paint.name for paint in self.session.paints}
+        if len(typed) != len(self._typed()) or (place is not None and place not in known):
+            return False
+        self._left[place] = typed
+        if place == self.draft.paint_id:
+            self.show_paint(next((paint for paint in self.session.paints if paint.id == place), None))
+        else:
+            name = known[place] if place is not None else tr("a new paint")
+            entry = Typed(name, lambda: self._save_left(place), BOX, lambda: content)
+            self.session.unsaved.note(f"paint {place}", entry)
+        return True
+
     def _type_again(self, typed: tuple[str, ...]) -> None:
         for entry, text in zip((self.line, *self._entries()), typed, strict=False):
             entry.setText(text)
@@ -241,7 +262,7 @@ class PaintSlip(Slip):
         else:
             self._left.pop(place, None)
         name = self.draft.name or self.name.text().strip() or tr("a new paint")
-        entry = Typed(name, lambda: self._save_left(place), BOX)
+        entry = Typed(name, lambda: self._save_left(place), BOX, lambda: json.dumps(typed))
         self.session.unsaved.note(f"paint {place}", entry if dirty else None)
         self._show_foot(dirty)
 

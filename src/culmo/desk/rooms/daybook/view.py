@@ -225,8 +225,13 @@ class DaybookRoom(Room):
     def _note_typed(self) -> None:
         """Tell the session whether a note is begun and not added."""
         begun = bool(self.note.text().strip() or self._pending)
-        entry = Typed(tr("a note in the Daybook"), self.add_note, DAYBOOK) if begun else None
+        entry = Typed(tr("a note in the Daybook"), self.add_note, DAYBOOK, self.note.text) if begun else None
         self.session.unsaved.note("note", entry)
+
+    def type_again(self, text: str) -> bool:
+        """A note that was begun on another day."""
+        self.note.setText(text)
+        return True
 
     def add_note(self) -> bool:
         """Save the note with its pictures, and give whether it is."""

@@ -26,7 +26,8 @@ from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheet_view import SheetView
 from culmo.desk.theme import STEP, sans
-from culmo.desk.widgets import Entry, Room, Swatch, as_tip, rule, text_label, title_label
+from culmo.desk.unsaved import Typed
+from culmo.desk.widgets import PAINT, Entry, Room, Swatch, as_tip, rule, text_label, title_label
 from culmo.study import paint_acts
 from culmo.study.file import Command
 from culmo.words import tr
@@ -168,6 +169,7 @@ class PaintRoom(Room):
         column.addLayout(marks)
         self.note_entry = Entry(tr("A word about it, then Enter"), tr("Note on the cell painted last"))
         self.note_entry.editingFinished.connect(self._keep_note)
+        self.note_entry.textEdited.connect(self._note_typed)
         self._noting: int | None = None  # the stroke of which a word is being written
         self.note_entry.hide()
         column.addWidget(self.note_entry)
@@ -463,6 +465,23 @@ class PaintRoom(Room):
         self.note_entry.show()
         self.note_entry.setFocus()
 
+    def _note_typed(self, text: str) -> None:
+        """A word is being written: it is kept as the keys leave it, and as a draft till then."""
+        stroke = self._noting
+        if stroke is not None:
+            entry = Typed(tr("a word about a cell"), self._save_word, PAINT, lambda: text)
+            self.session.unsaved.note(f"word {stroke}", entry)
+
+    def _save_word(self) -> bool:
+        self._keep_note()
+        return True
+
+    def type_again(self, stroke: str, text: str) -> bool:
+        """A word that was begun on another day is kept with its stroke; says whether that is still there."""
+        if not stroke.isdigit() or not self.session.file.rows("strokes", "id = ?", (int(stroke),)):
+            return False
+        return self.session.do(paint_acts.note_stroke(self.session.file, int(stroke), text))
+
     def _keep_note(self) -> None:
         """Keep the word, by Enter or as the keys go elsewhere, with the stroke for which it was begun."""
         stroke, self._noting = self._noting, None
@@ -471,6 +490,7 @@ class PaintRoom(Room):
         if at_work:
             self.setFocus()
         if self.table is not None and stroke is not None:
+            self.session.unsaved.note(f"word {stroke}", None)
             self._do(self.table.note(stroke, text))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -500,6 +520,7 @@ class PaintRoom(Room):
         elif 0 <= place < len(paint_acts.MARKS) and not event.isAutoRepeat():
             self.mark(paint_acts.MARKS[place])
         elif key == Qt.Key.Key_Escape and self.note_entry.hasFocus():
+            self.session.unsaved.note(f"word {self._noting}", None)
             self._noting = None
             self.note_entry.hide()
             self.setFocus()

@@ -1,5 +1,6 @@
 """Plan room: the sheet to be painted, predicted and to scale."""
 
+import json
 from collections.abc import Callable, Generator, Sequence
 from dataclasses import replace
 
@@ -11,7 +12,7 @@ from culmo.core.chart.board import LEAST_MM
 from culmo.core.chart.knowledge import knowledge_of
 from culmo.core.chart.order import ordering, plan_order, work_cost
 from culmo.core.chart.plans import advice
-from culmo.core.chart.sheet import Sheet
+from culmo.core.chart.sheet import Sheet, sheet_from_dict, sheet_to_dict
 from culmo.core.paint.next_cells import choose_next
 from culmo.core.paint.predict import Prediction
 from culmo.core.paint.recipe import Recipe, mix, parse_recipe
@@ -441,11 +442,33 @@ class PlanRoom(Room):
         """Tell the session whether a plan is tried and not kept."""
         trial = self.trial
         entry = (
-            Typed(tr("the plan {title}", title=trial.title), self.keep_plan, PLAN)
+            Typed(tr("the plan {title}", title=trial.title), self.keep_plan, PLAN, self._trial_text)
             if trial is not None
             else None
         )
         self.session.unsaved.note("plan", entry)
+
+    def _trial_text(self) -> str:
+        sheets = [sheet_to_dict(sheet) for sheet in self.trials]
+        return json.dumps({"of": self.trial_of, "page": self.trial_page, "sheets": sheets})
+
+    def try_again(self, content: str) -> bool:
+        """A plan that was tried and not kept on another day; says whether it is on the table again."""
+        try:
+            data = json.loads(content)
+            sheets = [sheet_from_dict(sheet) for sheet in data["sheets"]]
+            of, page = data["of"], int(data["page"])
+        except (CulmoError, ValueError, TypeError, KeyError, RecursionError):
+            return False
+        there = {sheet_id for sheet_id, _ in records.sheet_titles(self.session.file)}
+        if not sheets or not 0 <= page < len(sheets) or (of is not None and of not in there):
+            return False
+        if of is not None:
+            self.session.select_sheet(of)
+        self.trials, self.trial_page, self.trial_of = sheets, page, of
+        self._note_trial()
+        self.refresh()
+        return True
 
     def keep_plan(self) -> bool:
         """Save the trial as a sheet, and give whether it is."""

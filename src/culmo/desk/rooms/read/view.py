@@ -72,6 +72,7 @@ class ReadRoom(Room):
         self.session, self.state, self.settings = session, state, settings
         self.trial: Trial | None = None
         self._waits = False  # what was read was not looked at yet
+        self._left: dict[int, str] = {}  # by cell, the colour that was typed and is not saved
         self._card: tuple[np.ndarray, int] | None = None
         self.practice_seed = 1
         self.setAcceptDrops(True)
@@ -121,6 +122,7 @@ class ReadRoom(Room):
         slip = self.slip
         slip.entry.returnPressed.connect(self.keep)
         slip.entry.textChanged.connect(self._typed)
+        slip.entry.textEdited.connect(self._reading_typed)
         slip.keep_button.clicked.connect(self.keep)
         slip.measure_button.clicked.connect(self.measure)
         slip.practice_button.clicked.connect(self.practise)
@@ -134,6 +136,7 @@ class ReadRoom(Room):
         self.state.updated.connect(self.refresh_when_seen)
         self.state.cell_selected.connect(self._show_cell)
         self.session.opened.connect(self.discard)
+        self.session.opened.connect(self._left.clear)
         self.session.sheet_changed.connect(self.discard)
 
     # ---- showing
@@ -240,7 +243,8 @@ class ReadRoom(Room):
         read = self.state.read.get(cell_id)
         seen = trial.lab().get(cell_id) if trial is not None else None
         self.slip.entry.mark_wrong()
-        self.slip.entry.setText(lab_text(seen or read) if seen or read else "")
+        saved = lab_text(seen or read) if seen or read else ""
+        self.slip.entry.setText(self._left.get(entry.id, saved))
         self.slip.doubt.setText(trial.doubts(cell_id) if trial is not None else "")
         self.slip.show_texture(trial.of(cell_id) if trial is not None else None)
         prediction = self.state.prediction
@@ -252,6 +256,50 @@ class ReadRoom(Room):
             self.slip.predicted_chip.show_colour(qcolor(prediction.lab[place]), recorded=False)
             self.slip.within.set(tr("within {value:.1f}", value=prediction.dE90[place]))
         self._typed(self.slip.entry.text())
+
+    def _reading_typed(self, text: str) -> None:
+        """A colour is typed for the selected cell: it stays with the cell till it is saved or wiped out."""
+        entry, record = self.state.entry(self.state.current), self.state.record
+        if entry is not None and record is not None:
+            self._note_reading(entry.id, record.id, spoken_recipe(entry.cell.recipe), text)
+
+    def _note_reading(self, cell_id: int, sheet_id: int, spoken: str, text: str) -> None:
+        if text.strip():
+            self._left[cell_id] = text
+        else:
+            self._left.pop(cell_id, None)
+        name = tr("the colour of {cell}", cell=spoken)
+        entry = Typed(name, lambda: self._save_reading(cell_id, sheet_id), READ, lambda: text)
+        self.session.unsaved.note(f"reading {cell_id}", entry if text.strip() else None)
+
+    def _save_reading(self, cell_id: int, sheet_id: int) -> bool:
+        """Save a colour that was typed for a cell which may not be on view now; what is none is shown, with the reason."""
+        text = self._left.get(cell_id, "")
+        try:
+            command = acts.read_cell(self.session.file, sheet_id, cell_id, lab_from_text(text))
+        except CulmoError as error:
+            self.session.failed.emit(str(error))
+            self.session.select_sheet(sheet_id)
+            cell = (
+                next((e.cell.id for e in self.state.record.cells if e.id == cell_id), "")
+                if self.state.record
+                else ""
+            )
+            self.state.select(cell)
+            return False
+        if not self.session.do(command):
+            return False
+        self._left.pop(cell_id, None)
+        return True
+
+    def type_again(self, cell: str, text: str) -> bool:
+        """A colour that was typed on another day and not saved; says whether its cell is still there."""
+        rows = self.session.file.rows("cells", "id = ?", (int(cell),)) if cell.isdigit() else []
+        if not rows:
+            return False
+        self._note_reading(rows[0]["id"], rows[0]["sheet_id"], records.spoken_cell(rows[0]), text)
+        self._show_cell(self.state.current)
+        return True
 
     def _typed(self, text: str) -> None:
         self.slip.away.set("")
@@ -492,6 +540,7 @@ class ReadRoom(Room):
             return
         self.slip.picked = (min(L, 100.0), a, b)
         self.slip.entry.setText(lab_text(self.slip.picked))
+        self._reading_typed(self.slip.entry.text())
         self.slip.swatch_chip.show_colour(qcolor(np.array(self.slip.picked)))
 
     def keep(self) -> None:
@@ -509,7 +558,12 @@ class ReadRoom(Room):
             self.slip.message.setVisible(True)
             return
         self.slip.measured = False
-        if self.session.do(command):
+        typed = self._left.pop(entry.id, None)  # as it is saved the cell is shown anew
+        if not self.session.do(command):
+            if typed is not None:
+                self._left[entry.id] = typed
+        else:
+            self.session.unsaved.note(f"reading {entry.id}", None)
             # a band that fades has no one colour: it would stop the way for ever
             readable = [cell for cell in record.sheet.in_order() if cell.fade_mm is None]
             unread = [cell for cell in readable if cell.id not in self.state.read]
@@ -530,6 +584,7 @@ class ReadRoom(Room):
             painted = painted_by_hand(estimate, record.sheet, np.random.default_rng(record.id))
             L, a, b = (float(v) for v in SimulatedColorimeter(painted).measure(entry.cell))
             self.slip.entry.setText(lab_text((L, a, b)))
+            self._reading_typed(self.slip.entry.text())
             self.slip.measured = True
             self.slip.entry.setFocus()
 
