@@ -19,8 +19,9 @@ for library in "${!wanted[@]}"; do
   grep -qF "$library" <<<"$known" || missing+=("${wanted[$library]}")
 done
 command -v Xvfb >/dev/null || missing+=(xvfb)
-# what only the tests ask, to check files against other programs; without them those tests are skipped
-declare -A judges=([desktop-file-validate]=desktop-file-utils [appstreamcli]=appstream [qpdf]=qpdf [colverify]=argyll)
+# what only the tests ask, to check files against other programs and to let writes fail; without them those tests are
+# skipped
+declare -A judges=([desktop-file-validate]=desktop-file-utils [appstreamcli]=appstream [qpdf]=qpdf [colverify]=argyll [gcc]=gcc)
 wished=()
 for program in "${!judges[@]}"; do
   command -v "$program" >/dev/null || wished+=("${judges[$program]}")

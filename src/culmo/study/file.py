@@ -13,12 +13,12 @@ from typing import Any
 from culmo.errors import CulmoError
 from culmo.study import connection, doors, sidecars
 from culmo.study.aside import Aside
-from culmo.study.holding import Found, Holding, Whereabouts
+from culmo.study.holding import Found, Holding, Whereabouts, check_free
 from culmo.study.schema import APPLICATION_ID, TABLES, VERSION
 from culmo.study.soundness import odd, problems_of
 from culmo.study.troubles import StudyFileError, Trouble, not_read, not_saved, trouble_of, why
-from culmo.study.whole_file import exists_already, whole_file
-from culmo.words import tr
+from culmo.study.whole_file import exists_already, sweep, whole_file
+from culmo.words import tr, trn
 
 SUFFIX = ".culmo"
 Row = dict[str, Any]
@@ -94,13 +94,15 @@ class Study:
         self._open(Path(path))
 
     def _open(self, place: Path) -> None:
+        check_free(place)
+        if place == self.path:
+            self._clear_leftovers(place)
+        self.told += [
+            tr('"{name}" lay beside the study and is of another file; it was not applied', name=name)
+            for name in sidecars.settle(place)
+        ]
         holding = Holding(place)
         try:
-            aside = sidecars.settle(place)
-            self.told += [
-                tr('"{name}" lay beside the study and is of another file; it was not applied', name=name)
-                for name in aside
-            ]
             db = connection.connect(place)
         except BaseException:
             holding.close()
@@ -121,6 +123,17 @@ class Study:
             raise
         self._db, self._holding = db, holding
         self.acts = found[1] if found is not None else 0
+
+    def _clear_leftovers(self, place: Path) -> None:
+        """Take away what a program that was killed had begun beside the study, and say so."""
+        copies, pictures = (place.with_name(f"{place.stem} {what}") for what in ("backups", "pictures"))
+        begun = [*sweep(place.parent, only=place.stem), *sweep(copies, copies / "pictures", pictures)]
+        if begun:
+            self.told.append(
+                trn("{n} file that was begun and never finished was taken away: {names}",
+                    "{n} files that were begun and never finished were taken away: {names}",
+                    len(begun), names=", ".join(begun[:3]))
+            )  # fmt: skip
 
     @classmethod
     def create(cls, path: Path, title: str, clock: Callable[[], str] = now) -> "Study":
@@ -188,7 +201,8 @@ class Study:
             try:
                 connection.migrate(db, found)
             except BaseException:
-                copy.unlink(missing_ok=True)
+                with suppress(OSError):
+                    copy.unlink(missing_ok=True)
                 raise
         db.execute("PRAGMA journal_mode=DELETE")  # another program may have left it with a log
 
@@ -295,12 +309,12 @@ class Study:
     def next_id(self, table: str) -> int:
         """An id that no row of the table has."""
         assert table in TABLES
-        return int(self._db.execute(f"SELECT COALESCE(MAX(id), 0) + 1 FROM {table}").fetchone()[0])
+        return int(self.select(f"SELECT COALESCE(MAX(id), 0) + 1 AS next FROM {table}")[0]["next"])
 
     def count(self, table: str) -> int:
         """How many rows a table has."""
         assert table in TABLES
-        return int(self._db.execute(f"SELECT COUNT(*) FROM {table}").fetchone()[0])
+        return int(self.select(f"SELECT COUNT(*) AS n FROM {table}")[0]["n"])
 
     def dump(self) -> dict[str, list[Row]]:
         """Everything, table by table."""
@@ -420,9 +434,11 @@ class Study:
         """
         self._check_place()
         try:
+            self._connect_again()
             self._db.execute("BEGIN IMMEDIATE")
-            yield self._db
+            # first of all: so the journal names the file before anything else in the file is written over
             self._db.execute("UPDATE origin SET acts = acts + 1")
+            yield self._db
             self._commit()
         except (
             sqlite3.Error,
@@ -455,13 +471,24 @@ class Study:
                 return found[1] == self.acts + 1
         with suppress(sqlite3.Error, CulmoError):
             # the connection knows nothing any more: a new one takes back what was left half done
-            place = self._holding.path
             self._db.close()
-            self._db = connection.connect(place)
-            connection.take_hold(self._db, self.path)
+            self._connect_again()
             found = connection.origin_of(self._db)
             return found is not None and found[1] == self.acts + 1
         return False
+
+    def _connect_again(self) -> None:
+        """After a failure that closed the connection: a new one; while the disk fails, that fails too."""
+        with suppress(sqlite3.ProgrammingError):
+            if self._db.total_changes >= 0:  # anything that a closed connection refuses
+                return
+        db = connection.connect(self._holding.path)
+        try:
+            connection.take_hold(db, self.path)
+        except BaseException:
+            db.close()
+            raise
+        self._db = db
 
     def _roll_back(self) -> None:
         with suppress(sqlite3.Error):  # SQLite has done so by itself after some errors

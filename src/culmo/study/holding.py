@@ -40,6 +40,22 @@ class Found:
     taken: bool = False
 
 
+def check_free(path: Path) -> None:
+    """Whether a study can be opened by this process.
+
+    Raises
+    ------
+    CulmoError
+        when it is missing, no plain file, or this process has it open already
+    """
+    doors.check_name(path)
+    if doors.is_held(path):
+        raise CulmoError(
+            tr('"{name}" is open in another window or program; close it there first', name=path.name)
+        )
+    doors.check_file(path)
+
+
 class Holding:
     """Keeps an eye on one file as long as it is open.
 
@@ -57,12 +73,7 @@ class Holding:
     """
 
     def __init__(self, path: Path) -> None:
-        doors.check_name(path)
-        if doors.is_held(path):
-            raise CulmoError(
-                tr('"{name}" is open in another window or program; close it there first', name=path.name)
-            )
-        doors.check_file(path)
+        check_free(path)
         self.path = path
         try:
             self._eye = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)

@@ -102,7 +102,6 @@ def put_in_place(beside: Path, path: Path, over: bool) -> None:
     else:
         try:
             os.link(beside, path)  # unlike a renaming, it never takes the place of another
-            beside.unlink()
         except FileExistsError:
             raise exists_already(path) from None
         except OSError as error:
@@ -111,7 +110,11 @@ def put_in_place(beside: Path, path: Path, over: bool) -> None:
             if os.path.lexists(path):
                 raise exists_already(path) from None
             beside.rename(path)  # a file system without links
-    sync(path.parent)
+    # from here on it is there, whatever else fails: to say that it is not would be wrong
+    with suppress(OSError):
+        beside.unlink(missing_ok=True)
+    with suppress(OSError):
+        sync(path.parent)
 
 
 def sync(path: Path) -> None:
@@ -142,6 +145,9 @@ def remove_part(beside: Path) -> None:
 def clear_leftover(beside: Path) -> bool:
     """Remove what a program that was killed has begun; says whether it is gone. What is being written now stays."""
     try:
+        if doors.is_held(beside):  # a second name of a study that is open: its file must not be opened here
+            beside.unlink()
+            return True
         if beside.is_dir():
             shutil.rmtree(beside)
             return True
@@ -205,7 +211,8 @@ def whole_folder(path: Path) -> Iterator[Path]:
         for entry in [*beside.rglob("*"), beside]:
             sync(entry)
         beside.rename(path)  # takes the place of an empty folder, and of nothing else
-        sync(path.parent)
+        with suppress(OSError):
+            sync(path.parent)
     except OSError as error:
         kind = trouble_of(error)
         raise StudyFileError(

@@ -1,0 +1,55 @@
+"""Whatever is killed or fails, at whatever write: what was acknowledged is there, and nothing is half made."""
+
+import os
+import shutil
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from support.faulting import KILL, OPERATIONS
+
+HERE = Path(__file__).parent
+ERRORS = ("ENOSPC", "EIO", "ENOSPC+", "EACCES+")
+MOST = 100_000 if os.environ.get("CULMO_SOAK") else 6
+
+
+@pytest.fixture(scope="session")
+def faults(tmp_path_factory):
+    """The library that lies under the program."""
+    if shutil.which("gcc") is None:
+        pytest.skip("needs gcc to make the fault library")
+    library = tmp_path_factory.mktemp("faults") / "faults.so"
+    subprocess.run(
+        ["gcc", "-shared", "-fPIC", "-O1", "-o", library, HERE / "support" / "faults.c", "-ldl"], check=True
+    )
+    return library
+
+
+def run(faults, folder, name, how):
+    """How many cases were tried, killed, told and done."""
+    done = subprocess.run(
+        [sys.executable, "-m", "support.faulting", name, how, str(MOST), "1", folder],
+        cwd=HERE, env={**os.environ, "LD_PRELOAD": str(faults)}, capture_output=True, text=True, check=False,
+    )  # fmt: skip
+    assert done.returncode == 0, done.stderr[-4000:]
+    return [int(word) for word in done.stdout.split()]
+
+
+@pytest.mark.parametrize("name", OPERATIONS)
+def test_killed_at_any_write_nothing_is_lost_or_half_made(faults, tmp_path, name):
+    tried, killed, told, done = run(faults, tmp_path, name, KILL)
+    assert tried == killed > 3
+    assert told == done == 0
+
+
+@pytest.mark.parametrize("how", ERRORS)
+@pytest.mark.parametrize("name", OPERATIONS)
+def test_what_fails_is_told_truly_and_nothing_is_half_made(faults, tmp_path, name, how):
+    if MOST < 100 and (list(OPERATIONS).index(name) + ERRORS.index(how)) % 3:
+        pytest.skip("a third of these is enough but for `make soak`")
+    tried, killed, told, done = run(faults, tmp_path, name, how)
+    assert killed == 0
+    assert told + done == tried > 3
+    assert told
