@@ -3,6 +3,7 @@
 import configparser
 import re
 import shutil
+import signal
 import subprocess
 import sys
 import xml.etree.ElementTree as ET
@@ -14,11 +15,9 @@ from PySide6.QtGui import QDropEvent, QImage, QPainter
 from PySide6.QtSvg import QSvgRenderer
 from PySide6.QtWidgets import QApplication
 
-from culmo.desk.app import run_window, settle
-from culmo.desk.doorbell import ring
-from culmo.desk.settings import Settings
+from culmo.desk import doorbell
+from culmo.desk.app import settle
 from culmo.desk.theme import DAY, NIGHT, style_sheet
-from culmo.desk.window import MainWindow
 from culmo.study.schema import APPLICATION_ID
 from support.builders import make_study
 
@@ -91,26 +90,80 @@ def test_the_manual_page_says_what_the_command_line_does():
 # ---- one window for a study
 
 
+RINGING = (
+    "import sys; from pathlib import Path; from PySide6.QtCore import QCoreApplication\n"
+    "app = QCoreApplication([]); from culmo.desk.doorbell import ring\n"
+    "sys.exit(not ring(Path(sys.argv[1])))"
+)
+
+
+def begun_elsewhere(qtbot, *words):
+    """What another process gives, while this window goes on."""
+    child = subprocess.Popen([sys.executable, *words], stderr=subprocess.PIPE, text=True)
+    qtbot.waitUntil(lambda: child.poll() is not None, timeout=20_000)
+    complaint = child.communicate()[1]
+    assert "Traceback" not in complaint, complaint
+    return child.returncode
+
+
+def is_answered(qtbot, path):
+    """Whether somebody who rings for a study from elsewhere is answered."""
+    return begun_elsewhere(qtbot, "-c", RINGING, str(path)) == 0
+
+
 def test_a_second_window_rings_at_the_first(qtbot, with_study, tmp_path):
     path = with_study.session.file.path
     with qtbot.waitSignal(with_study.bell.rung):
-        assert ring(path)
-    other = MainWindow(Settings.at(tmp_path / "other.ini"))
-    qtbot.addWidget(other)
+        assert is_answered(qtbot, path)
+    # a program that is started with it ends at once
     with qtbot.waitSignal(with_study.bell.rung):
-        assert not other.open_path(path)
-    assert "another window" in other.told_text.text()
-    assert other.session.study is None
+        assert begun_elsewhere(qtbot, "-m", "culmo", str(path)) == 0
     make_study(tmp_path / "second.culmo").close()
     assert with_study.open_path(tmp_path / "second.culmo")
-    assert not ring(path)
-    assert other.open_path(path)
-    other.close()
+    assert not is_answered(qtbot, path)
+    assert is_answered(qtbot, tmp_path / "second.culmo")
 
 
-def test_starting_with_an_open_study_ends_at_once(qtbot, with_study):
-    with qtbot.waitSignal(with_study.bell.rung):
-        assert run_window(with_study.session.file.path) == 0
+def test_a_study_that_another_window_has_is_not_opened_here(qtbot, window, tmp_path):
+    path = tmp_path / "a.culmo"
+    make_study(path).close()
+    code = (
+        "import sys; from pathlib import Path; from culmo.desk.app import make_app\n"
+        "from culmo.desk.window import MainWindow\n"
+        "from culmo.desk.settings import Settings; from PySide6.QtCore import QTimer; app = make_app()\n"
+        "window = MainWindow(Settings.at(Path(sys.argv[2]))); window.open_path(Path(sys.argv[1]))\n"
+        "print('open', flush=True)\n"
+        "QTimer.singleShot(20000, app.quit); app.exec()"
+    )
+    words = [sys.executable, "-c", code, str(path), str(tmp_path / "other.ini")]
+    with subprocess.Popen(words, stdout=subprocess.PIPE, text=True) as other:
+        assert other.stdout.readline() == "open\n"
+        assert not window.open_path(path)
+        assert "another window, which has come forward" in window.told_text.text()
+        # one that is stopped does not answer: that is told, and nobody waits for it
+        other.send_signal(signal.SIGSTOP)
+        assert not window.open_path(path)
+        assert "close it there first" in window.notice_text.text()
+        other.send_signal(signal.SIGCONT)
+        other.kill()
+    assert window.session.study is None
+
+
+def test_the_bell_hangs_in_a_folder_of_the_users_own(with_study, tmp_path, monkeypatch):
+    path = with_study.session.file.path
+    bell = Path(doorbell._name(path))
+    assert bell.is_socket() and bell.parent.stat().st_mode & 0o077 == 0
+    # a folder that others may write to is not used
+    runtime = tmp_path / "run"
+    (runtime / "culmo").mkdir(parents=True)
+    (runtime / "culmo").chmod(0o777)
+    monkeypatch.setenv("XDG_RUNTIME_DIR", str(runtime))
+    assert runtime not in Path(doorbell._name(path)).parents
+
+
+def test_who_is_another_user_is_not_answered(qtbot, with_study, monkeypatch):
+    monkeypatch.setattr(doorbell, "_is_same_user", lambda line: False)
+    assert not is_answered(qtbot, with_study.session.file.path)
 
 
 def test_a_bell_that_a_crash_left_is_hung_anew(qtbot, window, tmp_path):
@@ -124,7 +177,7 @@ def test_a_bell_that_a_crash_left_is_hung_anew(qtbot, window, tmp_path):
     subprocess.run([sys.executable, "-c", code, str(path)], check=False)
     assert window.open_path(path)
     with qtbot.waitSignal(window.bell.rung):
-        assert ring(path)
+        assert is_answered(qtbot, path)
 
 
 # ---- dropped files

@@ -1,14 +1,24 @@
 """How the program starts: with which study, what is told when it makes a mistake, and the pictures of each room."""
 
+import importlib
 import logging
+import pkgutil
+import signal
+import subprocess
 import sys
 
 import pytest
-from PySide6.QtGui import QImage
+from PySide6.QtCore import QObject
+from PySide6.QtGui import QImage, QUndoCommand
 from PySide6.QtWidgets import QApplication, QMessageBox
 
+import culmo.desk
 from culmo.desk import app as start
+from culmo.desk.defects import Defects
+from culmo.desk.guard import overridden
 from culmo.desk.settings import Settings
+from culmo.study.file import Study
+from culmo.study.unfinished import unfinished
 from support.builders import make_study
 
 
@@ -83,14 +93,27 @@ def test_a_study_that_can_not_be_opened_is_told_in_the_window(started, tmp_path)
     assert path.read_bytes() == b"something else" * 100
 
 
-def test_a_mistake_of_the_program_is_logged_whole_and_can_be_copied(qapp, monkeypatch, caplog):
-    shown = []
-    monkeypatch.setattr(QMessageBox, "exec", lambda box: shown.append((box.text(), box.detailedText())))
+@pytest.fixture
+def defects(qapp, monkeypatch):
+    """Where mistakes end up, with the reports that were shown."""
+    made, shown = Defects(), []
+    monkeypatch.setattr(QMessageBox, "open", lambda box: shown.append((box.text(), box.detailedText())))
+    return made, shown
+
+
+def _noted(defects, error):
+    try:
+        raise error
+    except type(error):
+        defects.note(*sys.exc_info())
+
+
+def test_a_mistake_of_the_program_is_logged_whole_and_told_when_qt_is_idle(qapp, defects, caplog):
+    made, shown = defects
     with caplog.at_level(logging.ERROR, "culmo"):
-        try:
-            raise ZeroDivisionError("of a mixing well by nought")
-        except ZeroDivisionError:
-            start._report_defect(*sys.exc_info())
+        _noted(made, ZeroDivisionError("of a mixing well by nought"))
+    assert shown == []  # not in the midst of what Qt is just doing
+    QApplication.processEvents()
     ((words, report),) = shown
     assert "not your doing" in words and "saved" in words
     assert "ZeroDivisionError: of a mixing well by nought" in report
@@ -98,18 +121,135 @@ def test_a_mistake_of_the_program_is_logged_whole_and_can_be_copied(qapp, monkey
     assert "by nought" in caplog.text
 
 
-def test_ctrl_c_at_the_terminal_is_no_mistake(qapp, monkeypatch, capsys):
-    monkeypatch.setattr(QMessageBox, "exec", lambda box: pytest.fail("it was taken for a mistake"))
-    try:
-        raise KeyboardInterrupt
-    except KeyboardInterrupt:
-        start._report_defect(*sys.exc_info())
+def test_what_goes_wrong_at_each_drawing_is_told_once(qapp, defects, caplog):
+    made, shown = defects
+    for _ in range(1000):
+        _noted(made, ZeroDivisionError("again"))
+    QApplication.processEvents()
+    assert len(shown) == 1
+    assert caplog.text.count("ZeroDivisionError: again") == 200
+
+
+def test_ctrl_c_at_the_terminal_is_no_mistake(qapp, defects, capsys):
+    made, shown = defects
+    _noted(made, KeyboardInterrupt())
+    QApplication.processEvents()
     assert "KeyboardInterrupt" in capsys.readouterr().err
+    assert shown == []
 
 
 def test_mistakes_are_reported_from_the_start(started):
     started()
-    assert sys.excepthook is start._report_defect
+    assert sys.excepthook.__self__.__class__ is Defects
+
+
+RAISING = """
+import sys
+from PySide6.QtCore import QTimer
+from PySide6.QtWidgets import QLabel, QMessageBox
+from culmo.desk.app import make_app
+from culmo.desk.defects import Defects
+from culmo.desk.guard import guarded
+app = make_app()
+Defects(app).install()
+class Bad(QLabel):
+    pass
+def fail(self, *_):
+    raise ValueError(sys.argv[1])
+setattr(Bad, sys.argv[1], fail)
+guarded(Bad)
+bad = Bad("x")
+bad.setMouseTracking(True)
+bad.show()
+bad.resize(300, 200)
+app.installEventFilter(bad)
+told = []
+def look():
+    told.extend(box.detailedText() for box in app.topLevelWidgets() if isinstance(box, QMessageBox))
+    print(len(told), sys.argv[1] in "".join(told), flush=True)
+    app.quit()
+QTimer.singleShot(400, bad.repaint)
+QTimer.singleShot(600, bad.hide)
+QTimer.singleShot(800, look)
+sys.exit(app.exec())
+"""
+
+
+@pytest.mark.parametrize(
+    "event",
+    [
+        "paintEvent",
+        "showEvent",
+        "resizeEvent",
+        "sizeHint",
+        "event",
+        "eventFilter",
+        "changeEvent",
+        "hideEvent",
+    ],
+)
+def test_what_is_raised_in_an_event_of_qt_ends_nothing(event):
+    done = subprocess.run(
+        [sys.executable, "-c", RAISING, event], capture_output=True, text=True, timeout=60, check=False
+    )
+    assert done.returncode == 0, done.stderr[-2000:]
+    assert done.stdout.split() == ["1", "True"]
+
+
+def test_all_that_qt_calls_is_guarded():
+    """Every class of the window, and each method of it that a class of Qt has too."""
+    for module in pkgutil.walk_packages(culmo.desk.__path__, "culmo.desk."):
+        importlib.import_module(module.name)
+    classes, seen = [QObject, QUndoCommand], set()
+    while classes:
+        cls = classes.pop()
+        for below in cls.__subclasses__():
+            if below not in seen:
+                seen.add(below)
+                classes.append(below)
+    own = [cls for cls in seen if cls.__module__.startswith("culmo.")]
+    assert len(own) > 60
+    bare = [
+        f"{cls.__module__}.{cls.__name__}.{name}"
+        for cls in own
+        for name in overridden(cls)
+        if not hasattr(vars(cls)[name], "is_guarded")
+    ]
+    assert bare == []
+
+
+@pytest.mark.parametrize("number", [signal.SIGTERM, signal.SIGHUP, signal.SIGINT])
+def test_a_word_to_end_asks_nothing_and_keeps_what_was_typed(tmp_path, number):
+    path = study_at(tmp_path / "mine.culmo")
+    code = """if True:
+        import sys
+        from pathlib import Path
+        from PySide6.QtCore import QTimer
+        from culmo.desk import app as start
+        from culmo.desk.app import settle
+        from culmo.desk.settings import Settings
+        made = start.MainWindow
+        def main_window(settings):
+            window = made(settings)
+            def type_something():
+                settle(window)
+                window.show_room(5)
+                window.daybook.note.setText("not saved yet")
+                print("typed", flush=True)
+            QTimer.singleShot(300, type_something)
+            return window
+        start.MainWindow = main_window
+        sys.exit(start.run_window(Path(sys.argv[1]), settings=Settings.at(Path(sys.argv[2]))))"""
+    words = [sys.executable, "-c", code, str(path), str(tmp_path / "s.ini")]
+    with subprocess.Popen(words, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True) as child:
+        assert child.stdout.readline() == "typed\n"
+        child.send_signal(number)
+        _, complaint = child.communicate(timeout=30)
+    assert child.returncode == 0, complaint
+    assert "Traceback" not in complaint
+    with Study(path) as study:
+        assert [(entry.place, entry.content) for entry in unfinished(study)] == [("note", "not saved yet")]
+        assert study.rows("notes") == []
 
 
 def test_pictures_of_a_study_without_sheets_are_taken_too(started, tmp_path):

@@ -1,23 +1,19 @@
 """Starts the window."""
 
-import logging
-import sys
-import traceback
 from importlib.resources import files
 from pathlib import Path
-from types import TracebackType
 
 from PySide6.QtCore import QEventLoop, QStandardPaths, QTimer
 from PySide6.QtGui import QIcon
-from PySide6.QtWidgets import QApplication, QMessageBox
+from PySide6.QtWidgets import QApplication
 
+from culmo.desk.defects import Defects
 from culmo.desk.doorbell import ring
 from culmo.desk.ending import Ending
 from culmo.desk.language import translate_qt
 from culmo.desk.settings import Settings
 from culmo.desk.theme import apply_theme, load_fonts
 from culmo.desk.window import MainWindow
-from culmo.words import tr
 
 SHOTS = ("box", "plan", "paint", "read", "weigh", "daybook")
 
@@ -35,22 +31,6 @@ def make_app(arguments: list[str] | None = None) -> QApplication:
     return app
 
 
-def _report_defect(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
-    """A defect: logged whole, and shown as a report to copy; the study is safe, each act was saved."""
-    if issubclass(kind, KeyboardInterrupt):
-        sys.__excepthook__(kind, error, trace)
-        return
-    report = "".join(traceback.format_exception(kind, error, trace))
-    logging.getLogger("culmo").error("%s", report)
-    if QApplication.instance() is None:
-        return
-    box = QMessageBox()
-    box.setWindowTitle(tr("Culmo made a mistake"))
-    box.setText(tr("Something in Culmo went wrong that is not your doing. All that you did before is saved."))
-    box.setDetailedText(report)
-    box.exec()
-
-
 def run_window(path: Path | None, shots: Path | None = None, settings: Settings | None = None) -> int:
     """Open the window, with a study where one is given; with `shots`, leave pictures there and end.
 
@@ -59,7 +39,7 @@ def run_window(path: Path | None, shots: Path | None = None, settings: Settings 
     app = make_app()
     if path is not None and shots is None and ring(path):
         return 0
-    sys.excepthook = _report_defect
+    Defects(app).install()
     if settings is None:
         settings = Settings.at(shots / "shots.ini") if shots is not None else Settings.of_user()
     window = MainWindow(settings)

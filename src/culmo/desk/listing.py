@@ -5,11 +5,13 @@ from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from culmo.core.paint.recipe import Recipe, mix, spoken_recipe
+from culmo.desk.guard import guarded
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP
 from culmo.desk.widgets import Swatch, as_tip, text_label
 
 
+@guarded
 class Listing(QScrollArea):
     """A scrolled page of rows of strokes, washes and words."""
 

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QWidget
 
 from culmo.core.capture.sample import picked_colour
 from culmo.desk.drawing.looks import qcolor
+from culmo.desk.guard import guarded
 from culmo.desk.sheet_view import ARROWS
 from culmo.desk.theme import sans
 from culmo.errors import CulmoError
@@ -20,6 +21,7 @@ LARGEST_PIXELS = 120_000_000
 _NEAR, _FAR = 4.0, 12.0  # a cross leaves what is under its middle free
 
 
+@guarded
 class PictureView(QWidget):
     """A picture with an eyedropper: a click, or the space bar, takes the colour of a small patch."""
 

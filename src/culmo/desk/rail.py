@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 )
 
 from culmo.core.paint.recipe import Recipe, mix
+from culmo.desk.guard import guarded
 from culmo.desk.session import Session
 from culmo.desk.theme import PAPER, STEP, sans
 from culmo.desk.widgets import Swatch, as_tip, clear_layout, rule, text_label
@@ -30,6 +31,7 @@ PAINT_MIME = "application/x-culmo-paint"
 _WASHES = (1.0, 0.8, 0.6, 0.45, 0.33, 0.25, 0.2, 0.15, 0.1)
 
 
+@guarded
 class Well(QAbstractButton):
     """One well: the paint's stroke and its name; a number when it is in hand."""
 

@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtGui import QUndoCommand, QUndoStack
 
+from culmo.desk.guard import guarded
 from culmo.desk.jobs import Runner
 from culmo.desk.unsaved import Unsaved
 from culmo.errors import CulmoError
@@ -39,6 +40,7 @@ BACK_UP_SECONDS = 900.0  # while one works a copy is made each quarter of an hou
 _TEACHING = {"paints", "readings"}
 
 
+@guarded
 class _Undoable(QUndoCommand):
     """A thin adapter: the study's command on Qt's stack."""
 

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from culmo.core.chart.sheet import Sheet
 from culmo.desk.drawing.looks import Looks
 from culmo.desk.drawing.sheet import SheetStyle, draw_sheet, sheet_transform
+from culmo.desk.guard import guarded
 from culmo.desk.theme import PAPER, sans
 from culmo.words import tr
 
@@ -42,6 +43,7 @@ def nearest(places: Mapping[str, QPointF], current: str, step: tuple[int, int]) 
     return best
 
 
+@guarded
 class SheetView(QWidget):
     """Draws one sheet; the picture is kept until something in it changes."""
 

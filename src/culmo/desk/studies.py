@@ -8,6 +8,7 @@ from PySide6.QtGui import QCloseEvent
 from PySide6.QtWidgets import QDialog, QFileDialog, QLabel, QMainWindow, QMessageBox
 
 from culmo.desk.doorbell import Doorbell, ring
+from culmo.desk.guard import guarded
 from culmo.desk.session import Session
 from culmo.desk.settings import Settings
 from culmo.desk.widgets import as_tip
@@ -17,6 +18,7 @@ from culmo.words import listed, tr, trn
 FILE_FILTER = tr("Culmo studies (*{SUFFIX})", SUFFIX=SUFFIX)
 
 
+@guarded
 class Studies(QMainWindow):
     """The window as far as it opens and begins studies."""
 

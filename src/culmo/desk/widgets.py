@@ -29,6 +29,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from culmo.desk.guard import guarded
 from culmo.desk.theme import PAPER, PENCIL, STEP, sans, serif
 from culmo.words import tr
 
@@ -67,6 +68,7 @@ def as_label(text: str) -> str:
     return text.replace("&", "&&")
 
 
+@guarded
 class ElidedLabel(QLabel):
     """A line of text that ends in dots where there is no room for all of it; the tip says it whole."""
 
@@ -94,6 +96,7 @@ def rule() -> QFrame:
     return line
 
 
+@guarded
 class TabStrip(QWidget):
     """A row of words of which one is chosen; arrow keys move, as in a tab bar."""
 
@@ -156,6 +159,7 @@ class TabStrip(QWidget):
             self.chosen.emit(place)
 
 
+@guarded
 class Slip(QScrollArea):
     """The narrow strip at the right; sections are laid one below the other."""
 
@@ -260,6 +264,7 @@ def draw_edge(painter: QPainter, box: QRectF, recorded: bool) -> None:
     painter.drawRect(box)
 
 
+@guarded
 class Swatch(QWidget):
     """A patch: pencil-edged where it is predicted, firm where it is recorded, empty where nothing is known."""
 
@@ -306,6 +311,7 @@ class Swatch(QWidget):
         draw_edge(painter, box, self._recorded and bool(self._make or self._colour))
 
 
+@guarded
 class Room(QWidget):
     """A room: what it shows is brought up to date when it is seen, not while it is hidden."""
 
@@ -346,6 +352,7 @@ class Room(QWidget):
             self.refresh()
 
 
+@guarded
 class Entry(QLineEdit):
     """A line to type in, which can be marked as wrong without losing what was typed."""
 

@@ -26,6 +26,7 @@ from PySide6.QtWidgets import (
 
 from culmo.desk.action_table import ACTIONS
 from culmo.desk.actions import LIGHT_WORDS, MENUS, ROOMS
+from culmo.desk.guard import guarded
 from culmo.desk.scheme import CHOICES, SchemeChooser
 from culmo.desk.session import Session
 from culmo.desk.settings import Settings
@@ -63,6 +64,7 @@ QUIET_MS = 7000
 PATIENCE_MS = 500  # work that takes longer shows its progress
 
 
+@guarded
 class MainWindow(SheetsOut):
     """Culmo's one window."""
 

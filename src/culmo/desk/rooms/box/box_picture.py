@@ -15,6 +15,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from culmo.core.paint.recipe import mix
+from culmo.desk.guard import guarded
 from culmo.desk.session import Session
 from culmo.desk.theme import PAPER, PENCIL, sans
 from culmo.study.box_records import Box
@@ -45,6 +46,7 @@ class Spot:
     paint_id: int | None
 
 
+@guarded
 class BoxPicture(QWidget):
     """Draws one box; paints are dragged from well to well, or moved with Ctrl and the arrow keys."""
 

@@ -25,6 +25,7 @@ from PySide6.QtWidgets import (
 from culmo.core.paint.entry import UnknownCode
 from culmo.core.paint.paint_table import COLUMN_KINDS, PaintTable
 from culmo.data import pigment_table
+from culmo.desk.guard import guarded
 from culmo.desk.rooms.box.entry_model import (
     AS_TYPED,
     KEEP_BOTH,
@@ -50,6 +51,7 @@ NOWHERE, NEW_BOX = tr("in no box"), tr("in a new box")
 _MOST_COLUMNS, _A_ROW = 15, 5  # that can be matched by hand, and beside each other
 
 
+@guarded
 class _Lines(QPlainTextEdit):
     """Where the list is typed; a table that is pasted is told."""
 

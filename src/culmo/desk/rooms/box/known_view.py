@@ -10,6 +10,7 @@ from culmo.core.colour.spectral import WAVELENGTH_NM
 from culmo.core.paint.readings import EXCLUDED, GOOD
 from culmo.core.paint.recipe import mix
 from culmo.desk.drawing.looks import qcolor
+from culmo.desk.guard import guarded
 from culmo.desk.rooms.box.known import (
     Curves,
     ReadingLine,
@@ -28,6 +29,7 @@ if TYPE_CHECKING:
     import pyqtgraph as pg
 
 
+@guarded
 class KnownPage(Slip):
     """Curves, strength, the hand, and the readings it all rests on."""
 

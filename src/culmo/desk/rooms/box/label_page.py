@@ -4,12 +4,14 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
 
 from culmo.data import pigment_table
+from culmo.desk.guard import guarded
 from culmo.desk.rooms.box.label_model import view_label
 from culmo.desk.session import Session
 from culmo.desk.widgets import Slip, clear_layout, rule, text_label, title_label
 from culmo.words import tr
 
 
+@guarded
 class LabelPage(Slip):
     """Pigments spelt out, claims beside tests, lightfastness, cautions."""
 

@@ -9,6 +9,7 @@ from culmo.core.colour.spectral import Array
 from culmo.core.palette.missing import LIGHTS_WORDS, SECTORS
 from culmo.core.palette.mixer import chroma_of
 from culmo.desk.drawing.looks import qcolor
+from culmo.desk.guard import guarded
 from culmo.desk.theme import PAPER, PENCIL, sans
 from culmo.words import tr
 
@@ -16,6 +17,7 @@ _ROW, _HEAD, _GAP = 24, 22, 10
 _TWO_COLUMNS = 620  # two columns of hues where there is this much room
 
 
+@guarded
 class ReachFigure(QWidget):
     """Twelve hues by three lightnesses: the bar is what the box does, the pencil outline what can be had.
 

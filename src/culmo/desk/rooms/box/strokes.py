@@ -5,6 +5,7 @@ from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QFrame, QGridLayout, QScrollArea, QSizePolicy, QWidget
 
 from culmo.core.paint.recipe import mix
+from culmo.desk.guard import guarded
 from culmo.desk.session import Session
 from culmo.desk.theme import PAPER as PAPER_COLOUR
 from culmo.desk.theme import PENCIL, STEP, sans
@@ -15,6 +16,7 @@ CARD_WIDTH = 245  # pixels, about which a stroke has its proportions
 _MARKS = {"sample": tr("sample"), "wished": tr("considered")}
 
 
+@guarded
 class StrokeCard(QAbstractButton):
     """A paint in the box: its stroke, name and codes."""
 

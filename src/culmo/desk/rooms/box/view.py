@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 )
 
 from culmo.core.paint.recipe import Recipe
+from culmo.desk.guard import guarded
 from culmo.desk.rooms.box.box_picture import BoxPicture, Spot
 from culmo.desk.rooms.box.known_view import KnownPage
 from culmo.desk.rooms.box.label_page import LabelPage
@@ -43,6 +44,7 @@ FINDINGS = "findings"  # the work in the background
 PICTURE_ENDINGS = (".png", ".jpg", ".jpeg", ".webp", ".bmp")
 
 
+@guarded
 class BoxRoom(Room):
     """The paints one owns."""
 

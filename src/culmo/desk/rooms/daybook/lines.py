@@ -17,6 +17,7 @@ from PySide6.QtWidgets import QFrame, QListView, QStyle, QStyledItemDelegate, QS
 from culmo.core.paint.recipe import mix, parse_recipe
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.drawing.thumbs import ALL, PLANNED, PROGRESS, Thumbs
+from culmo.desk.guard import guarded
 from culmo.desk.rooms.daybook.model import Line
 from culmo.desk.session import Session
 from culmo.desk.theme import PAPER, STEP, sans, serif
@@ -39,6 +40,7 @@ def has_picture(entry: Entry | None) -> bool:
     return bool(entry.strokes or entry.patches or entry.photos or own_sheet)
 
 
+@guarded
 class LinesModel(QAbstractListModel):
     """The lines for Qt."""
 
@@ -72,6 +74,7 @@ class LinesModel(QAbstractListModel):
         return Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
 
 
+@guarded
 class LineDelegate(QStyledItemDelegate):
     """Draws a line: time, kind, a small picture, words."""
 
@@ -235,6 +238,7 @@ def wrapped(text: str, font: QFont, width: float, most: int) -> list[str]:
     return rows
 
 
+@guarded
 class LinesView(QListView):
     """The list; Enter goes to the thing itself."""
 

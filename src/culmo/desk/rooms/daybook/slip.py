@@ -6,6 +6,7 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
+from culmo.desk.guard import guarded
 from culmo.desk.rooms.daybook.lines import LineDelegate, has_picture
 from culmo.desk.rooms.daybook.model import EARLIER, facts, lab_of
 from culmo.desk.session import Session
@@ -18,6 +19,7 @@ from culmo.words import day_words, tr, trn
 MOST_DUE = 6
 
 
+@guarded
 class EntryPicture(QWidget):
     """The picture of the chosen line, as large as the slip."""
 
@@ -47,6 +49,7 @@ class EntryPicture(QWidget):
             self._delegate.picture(painter, self._entry, place, self.palette().placeholderText().color())
 
 
+@guarded
 class DueButton(QPushButton):
     """One thing that is due: the sheet and what waits."""
 

@@ -8,6 +8,7 @@ from PySide6.QtCore import QBuffer, QIODevice, QMimeData, Qt, QTimer, Signal
 from PySide6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QImage, QKeySequence, QShortcut
 from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout
 
+from culmo.desk.guard import guarded
 from culmo.desk.rooms.daybook.lines import LinesView
 from culmo.desk.rooms.daybook.model import DAYS, EARLIER, FILTERS, View, days_view, found_view, lab_of
 from culmo.desk.rooms.daybook.slip import DaybookSlip
@@ -32,6 +33,7 @@ WARM_MS = 40
 TYPING_MS = 120  # a search waits until typing rests
 
 
+@guarded
 class DaybookRoom(Room):
     """The studio's days."""
 

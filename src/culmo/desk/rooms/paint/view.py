@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 from culmo.core.chart.run import RunState
 from culmo.core.paint.recipe import spoken_recipe
 from culmo.desk.drawing.sheet import SheetStyle
+from culmo.desk.guard import guarded
 from culmo.desk.rooms.paint import model
 from culmo.desk.rooms.paint.model import Table
 from culmo.desk.session import Session
@@ -64,6 +65,7 @@ def _big(points: float, weight: QFont.Weight = QFont.Weight.Normal) -> QLabel:
     return label
 
 
+@guarded
 class PaintRoom(Room):
     """The run at the table."""
 

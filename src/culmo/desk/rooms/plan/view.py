@@ -18,6 +18,7 @@ from culmo.core.paint.predict import Prediction
 from culmo.core.paint.recipe import Recipe, mix, parse_recipe
 from culmo.desk.drawing.cell_look import CellLook, cell_looks
 from culmo.desk.drawing.sheet import SheetStyle, drawn_width_mm
+from culmo.desk.guard import guarded
 from culmo.desk.rooms.plan.model import (
     MADE_ELSEWHERE,
     LayoutDraft,
@@ -44,6 +45,7 @@ NARROW = 620
 REST_MS = 200  # the hand rests: what was drawn quickly is drawn in full
 
 
+@guarded
 class SheetPicker(QComboBox):
     """Which sheet lies on the table."""
 
@@ -106,6 +108,7 @@ def room_head(
     return head
 
 
+@guarded
 class PlanRoom(Room):
     """The sheet to be painted."""
 

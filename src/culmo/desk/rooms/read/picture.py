@@ -18,6 +18,7 @@ from PySide6.QtGui import (
 
 from culmo.core.capture.photo import Pixels
 from culmo.core.colour.spectral import Array
+from culmo.desk.guard import guarded
 from culmo.desk.picture_view import PictureView
 from culmo.desk.sheet_view import ARROWS, nearest
 from culmo.desk.theme import sans
@@ -26,6 +27,7 @@ GRIP = 9.0  # half the side of a corner's handle
 GLASS, POWER = 62.0, 4.0  # the magnifier's radius and enlargement
 
 
+@guarded
 class SheetPicture(PictureView):
     """A picture in which a sheet was found, or is to be shown by its corners."""
 

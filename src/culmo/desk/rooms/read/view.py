@@ -27,6 +27,7 @@ from culmo.core.paint.recipe import parse_recipe, spoken_recipe
 from culmo.desk.drawing.cell_look import cell_looks
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.drawing.sheet import SheetStyle
+from culmo.desk.guard import guarded
 from culmo.desk.picture_view import PICTURES
 from culmo.desk.rooms.box.model import lab_text
 from culmo.desk.rooms.plan.slip import parts_words
@@ -58,6 +59,7 @@ ARRIVAL_MS = 400  # so long a picture in the watched folder must have kept its s
 _LOST = tr("{problem}: drag the four squares in the picture to them, and it is read.")
 
 
+@guarded
 class ReadRoom(Room):
     """The dry sheet becomes colours.
 

@@ -19,6 +19,7 @@ from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import hex_from_lab, lab_from_text
 from culmo.core.palette.cluster import colours_of_picture
 from culmo.desk.drawing.looks import qcolor
+from culmo.desk.guard import guarded
 from culmo.desk.rooms.box.dialogs import AskDialog
 from culmo.desk.rooms.box.model import lab_text
 from culmo.desk.widgets import Entry, as_tip, text_label
@@ -53,6 +54,7 @@ class KeepDialog(AskDialog):
             raise CulmoError(tr("Give it a name, so that you find it again."))
 
 
+@guarded
 class WantedDialog(AskDialog):
     """A list of wanted colours, to be named and edited: from a picture, or one that is there."""
 

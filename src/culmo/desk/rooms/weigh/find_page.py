@@ -27,6 +27,7 @@ from culmo.core.paint.recipe import Recipe, mix, spoken_recipe
 from culmo.core.palette.match import amount_words
 from culmo.data import pigment_table
 from culmo.desk.drawing.looks import qcolor
+from culmo.desk.guard import guarded
 from culmo.desk.listing import Listing
 from culmo.desk.picture_view import PICTURES, PictureView
 from culmo.desk.rooms.box.model import describe, lab_text
@@ -194,6 +195,7 @@ class Results(Listing):
         self.rows.addWidget(row)
 
 
+@guarded
 class FindPage(WeighPage):
     """A colour wanted."""
 

@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
 from culmo.core.paint.recipe import mix, spoken_recipe
 from culmo.core.palette.guess import OPTIONS, PARTS_OF, WHICH, Question, ask, missed_by, mixed
 from culmo.desk.drawing.looks import qcolor
+from culmo.desk.guard import guarded
 from culmo.desk.rooms.weigh.page import WeighPage
 from culmo.desk.rooms.weigh.weighing import Weighing
 from culmo.desk.session import Session
@@ -27,6 +28,7 @@ from culmo.words import tr, trn
 _KEY = tr("1 to 4 choose    left and right set the parts    Enter answers, and asks the next")
 
 
+@guarded
 class OptionButton(QAbstractButton):
     """One of the colours to choose from."""
 
@@ -60,6 +62,7 @@ class OptionButton(QAbstractButton):
         painter.drawText(QRectF(0, box.bottom() + 4, self.width(), 22), Qt.AlignmentFlag.AlignCenter, text)
 
 
+@guarded
 class ScoreCurve(QWidget):
     """How far the guesses were off, day by day."""
 
@@ -113,6 +116,7 @@ class ScoreCurve(QWidget):
             painter.drawText(under, Qt.AlignmentFlag.AlignRight, self.days[-1].date)
 
 
+@guarded
 class GuessPage(WeighPage):
     """A question, an answer, a score."""
 

@@ -19,6 +19,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from culmo.core.colour.spectral import Array
+from culmo.desk.guard import guarded
 from culmo.desk.rooms.weigh.map_model import Points, inside
 from culmo.desk.theme import sans
 from culmo.desk.widgets import as_tip
@@ -36,6 +37,7 @@ _HIT_PX = 14.0
 _STEP_ZOOM = 1.25
 
 
+@guarded
 class MapView(QWidget):
     """Each mix at its hue and chroma, and again at its lightness; a thin line leads from prediction to paint."""
 

@@ -4,6 +4,7 @@ from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPalette, QPen
 from PySide6.QtWidgets import QAbstractButton, QSizePolicy
 
+from culmo.desk.guard import guarded
 from culmo.desk.theme import PAPER, sans
 from culmo.desk.widgets import as_tip, draw_edge
 
@@ -11,6 +12,7 @@ _CHIP = 30
 _ONE_LINE = 190  # words that are wider run over two lines
 
 
+@guarded
 class MixRow(QAbstractButton):
     """One line of a list of mixes; a second colour, where given, stands at the left of it for comparison."""
 

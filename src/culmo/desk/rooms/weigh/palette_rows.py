@@ -22,6 +22,7 @@ from PySide6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 from culmo.core.colour.spectral import Array, Flags
 from culmo.core.colour.srgb import srgb_from_lab
 from culmo.core.paint.recipe import mix
+from culmo.desk.guard import guarded
 from culmo.desk.rail import PAINT_MIME
 from culmo.desk.rooms.weigh.fewer_model import PaletteRow
 from culmo.desk.session import Session
@@ -59,6 +60,7 @@ def _fitting(text: str, metrics: QFontMetrics, width: int) -> str:
     return text
 
 
+@guarded
 class PaletteButton(QAbstractButton):
     """One palette. It can be chosen; the palette at hand also takes paints that are dropped on it."""
 
@@ -213,6 +215,7 @@ class PaletteButton(QAbstractButton):
         event.acceptProposedAction()
 
 
+@guarded
 class Curve(QWidget):
     """Reach against the number of paints."""
 
@@ -271,6 +274,7 @@ class Curve(QWidget):
             )
 
 
+@guarded
 class ReachMap(QWidget):
     """What is reached (squares) and what is lost (rings), by hue and chroma."""
 

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QToolButton
 from culmo.core.colour.spectral import Array, Flags
 from culmo.core.paint.recipe import mix
 from culmo.desk.drawing.looks import qcolor
+from culmo.desk.guard import guarded
 from culmo.desk.listing import sized_swatch
 from culmo.desk.rooms.weigh.fewer_model import Change
 from culmo.desk.rooms.weigh.palette_rows import ReachMap
@@ -21,6 +22,7 @@ _CHIP = 23
 _TITLES = {"swap": tr("Swap one, and see"), "add": tr("One more, and see"), "drop": tr("One less, and see")}
 
 
+@guarded
 class Chips(QWidget):
     """Wanted colours as chips; those that are missed have a pencil edge and a bar through them."""
 

@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
 
 from culmo.core.paint.recipe import spoken_recipe
 from culmo.desk.drawing.looks import qcolor
+from culmo.desk.guard import guarded
 from culmo.desk.rooms.box.model import lab_text
 from culmo.desk.rooms.plan.slip import parts_words
 from culmo.desk.rooms.weigh.model import SHOWN, SORTS, Comparison, compare, shown_rows, sorted_by, summary
@@ -34,6 +35,7 @@ ROW_HEIGHT = 34
 _NOTE, _ROOM_FOR_NOTES = 5, 640
 
 
+@guarded
 class ComparisonTable(QAbstractTableModel):
     """The rows as a table."""
 
@@ -79,6 +81,7 @@ class ComparisonTable(QAbstractTableModel):
         return None
 
 
+@guarded
 class PairDelegate(QStyledItemDelegate):
     """Draws prediction and reading side by side, recorded on the right."""
 
@@ -105,6 +108,7 @@ class PairDelegate(QStyledItemDelegate):
         return QSize(120, ROW_HEIGHT)
 
 
+@guarded
 class SheetPage(WeighPage):
     """What the painted sheet says."""
 

@@ -16,6 +16,7 @@ from culmo.core.paint.recipe import mix, spoken_recipe
 from culmo.desk.drawing.cell_look import cell_looks
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.drawing.sheet import SheetStyle, draw_sheet, sheet_transform
+from culmo.desk.guard import guarded
 from culmo.desk.rooms.box.model import lab_text
 from culmo.desk.rooms.weigh.page import WeighPage
 from culmo.desk.rooms.weigh.side_model import (
@@ -54,6 +55,7 @@ _MOST_ROWS = 400
 _KEY = tr("dashed: predicted    firm edge: painted and read")
 
 
+@guarded
 class SideBoard(QWidget):
     """The aligned colours, or the things as they lie."""
 
