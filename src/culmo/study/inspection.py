@@ -10,6 +10,7 @@ from pathlib import Path
 
 import numpy as np
 
+from culmo.core.chart.box import PAN_MM
 from culmo.core.chart.run import Run
 from culmo.core.chart.sheet import sheet_from_dict
 from culmo.core.colour.srgb import check_lab
@@ -18,7 +19,7 @@ from culmo.errors import CulmoError
 from culmo.study import connection
 from culmo.study.box_records import boxes, fade_tests
 from culmo.study.file import SUFFIX, Row, Study
-from culmo.study.paint_acts import checked_run_settings
+from culmo.study.paint_acts import HOWS, checked_run_settings
 from culmo.study.records import json_of, paint_of, papers, parsed, reading_of, sheet_record
 from culmo.study.schema import TABLES
 from culmo.study.sidecars import settled_copy
@@ -38,6 +39,7 @@ _WRONG = (
 MOST_TEXT = 1_000_000  # letters of one text; a page of notes has three thousand
 MOST_CELLS = 20_000  # of one sheet
 MOST_TOLD = 20
+MOST_LAYERS = 20  # of glazes over each other
 
 
 def problems_of_study(study: Study, whole: bool = True) -> list[str]:
@@ -59,6 +61,8 @@ def problems_of_study(study: Study, whole: bool = True) -> list[str]:
 
 
 def _odd_rows(study: Study) -> Iterator[str]:
+    if not study.rows("meta", "key = 'title'"):
+        yield tr("it has no title")
     for table, check in _CHECKS.items():
         for row in study.rows(table) if table != "photos" else study.select(_PHOTOS):
             try:
@@ -139,10 +143,22 @@ def _placement(row: Row) -> None:
             raise CulmoError(tr("the place of the sheet in a picture is no matrix"))
 
 
+def _well(row: Row) -> None:
+    if row["pan"] not in PAN_MM:
+        raise CulmoError(tr('"{pan}" is no kind of pan', pan=row["pan"]))
+
+
+def _stroke(row: Row) -> None:
+    if row["how"] not in HOWS:
+        raise CulmoError(tr('"{how}" is no way of mixing', how=row["how"]))
+    if not 0 <= row["layer"] < MOST_LAYERS:
+        raise CulmoError(tr("there is no layer {layer}", layer=row["layer"]))
+
+
 _CHECKS: dict[str, Callable[[Row], object]] = {
-    "meta": lambda row: None, "paints": paint_of, "boxes": _objects("settings"), "wells": lambda row: None,
+    "meta": lambda row: None, "paints": paint_of, "boxes": _objects("settings"), "wells": _well,
     "papers": lambda row: None, "sheets": _sheet, "cells": _recipe, "runs": checked_run_settings,
-    "strokes": lambda row: None, "notes": lambda row: None, "photos": _placement, "readings": _reading,
+    "strokes": _stroke, "notes": lambda row: None, "photos": _placement, "readings": _reading,
     "palettes": _objects("reach"), "targets": _wanted, "events": lambda row: None, "fades": lambda row: None,
     "roles": lambda row: None, "pauses": lambda row: None, "guesses": _recipe,
 }  # fmt: skip

@@ -77,9 +77,12 @@ class BoxShape:
         return width + self.rim_mm, ends[-1][1] + ends[-1][3] + self.rim_mm
 
 
+_LONG = 300  # letters, more than any width takes
+
+
 def shortened(text: str, size_mm: float, most_mm: float, measure: Measure) -> str:
     """A text cut to a width, with an ellipsis."""
-    short = text
+    short = text if len(text) < _LONG else text[:_LONG] + "…"  # each cut is measured
     while len(short) > 1 and measure(short, size_mm) > most_mm:
         short = short[:-2].rstrip(" ,;:…") + "…"
     return short

@@ -1,5 +1,6 @@
 """Pages that fill from the top: titles, text, rows and charts one below the other, in millimetres."""
 
+from bisect import bisect_right
 from collections.abc import Callable
 
 from PySide6.QtCore import QLineF, QMarginsF, QRectF, QSizeF
@@ -16,6 +17,9 @@ _INK, _SOFT, _LINE = QColor(24, 24, 24), QColor(96, 96, 96), QColor(176, 176, 17
 Draw = Callable[[QPainter, QRectF], None]
 
 
+_LONG = 400  # letters of a word that is longer than any line
+
+
 def wrap_mm(text: str, size_mm: float, width_mm: float) -> list[str]:
     """Text broken into lines; its own line breaks stand, and a word that is too long is broken too."""
     lines: list[str] = []
@@ -23,20 +27,29 @@ def wrap_mm(text: str, size_mm: float, width_mm: float) -> list[str]:
         line = ""
         for word in paragraph.split():
             wider = f"{line} {word}".strip()
-            if drawn_width_mm(wider, size_mm) <= width_mm:
+            if len(word) < _LONG and drawn_width_mm(wider, size_mm) <= width_mm:
                 line = wider
                 continue
             if line:
                 lines.append(line)
-            while drawn_width_mm(word, size_mm) > width_mm and len(word) > 1:
-                count = len(word) - 1
-                while count > 1 and drawn_width_mm(word[:count], size_mm) > width_mm:
-                    count -= 1
+            while (count := _fitting(word, size_mm, width_mm)) < len(word):
                 lines.append(word[:count])
                 word = word[count:]
             line = word
         lines.append(line)
     return lines
+
+
+def _fitting(word: str, size_mm: float, width_mm: float) -> int:
+    """How many letters of a word fit on a line, at least one; of a long word only what may fit is measured."""
+    high = 16
+    while high < len(word) and drawn_width_mm(word[:high], size_mm) <= width_mm:
+        high *= 2
+    high = min(high, len(word))
+    if drawn_width_mm(word[:high], size_mm) <= width_mm:
+        return high
+    places = range(1, high)
+    return max(1, bisect_right(places, width_mm, key=lambda count: drawn_width_mm(word[:count], size_mm)))
 
 
 class Flow:
