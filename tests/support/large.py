@@ -1,4 +1,4 @@
-"""A study of many years: ten thousand readings, two hundred sheets, sixty paints."""
+"""A study of many years: twenty thousand readings, three hundred sheets, sixty paints."""
 
 import json
 from pathlib import Path
@@ -11,7 +11,7 @@ from culmo.core.paint.recipe import format_recipe, mix, spoken_recipe
 from culmo.study.file import Change, Command, Study
 from culmo.study.records import cell_row, layout_text
 
-PAINTS, SHEETS, READINGS = 60, 200, 10_000
+PAINTS, SHEETS, READINGS = 60, 300, 20_000
 _CODES = ("PY175", "PO73", "PR255", "PV19", "PB29", "PB28", "PB15:3", "PG7", "PG18", "PY43", "PBr7", "PR101")
 
 

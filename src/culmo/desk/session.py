@@ -5,6 +5,7 @@ import time
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
+from dataclasses import replace
 from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -26,6 +27,7 @@ if TYPE_CHECKING:
     from culmo.core.paint.why import Doubt
     from culmo.desk.drawing.looks import Looks
     from culmo.study.box_records import Box
+    from culmo.study.due import DueBook
     from culmo.study.file import Command, Row, Study
     from culmo.study.learned import Learned
     from culmo.study.records import Paint, SheetRecord
@@ -124,7 +126,9 @@ class Session(QObject):
         self._grain: dict[str, float] = {}
         self._reading_rows: dict[int, Row] | None = None
         self._learned: Learned | None = None
+        self._taught_by: tuple[list[tuple[str, str]], list[Row]] = [], []
         self._index: Index | None = None
+        self._dues: DueBook | None = None
         self._saved = True
         self._backed_up = 0.0
         self.copy_trouble = ""  # why no copy could be made; it stays until one is
@@ -362,7 +366,7 @@ class Session(QObject):
             self.back_up()
             self.study.close()
         self.study, self.estimate, self.looks, self.settled = None, None, None, True
-        self._reading_rows = self._index = self._learned = None
+        self._reading_rows = self._index = self._learned = self._dues = None
         self.in_hand, self.sheet_id, self.paints, self.waiting = [], None, [], set()
         self.boxes, self.box_id = [], None
         self._drafts_kept = []
@@ -412,6 +416,8 @@ class Session(QObject):
         self._note_readings(command, forward)
         if self._index is not None:
             self._index.forget({change.table for change in command.changes})
+        if self._dues is not None:
+            self._dues.touch(command.changes)
         if self.copy_trouble or time.monotonic() - self._backed_up > BACK_UP_SECONDS:
             self.back_up()
         self._reload()
@@ -457,6 +463,15 @@ class Session(QObject):
             elsewhere = True
         self._find_home(elsewhere)
         write(command)
+
+    @property
+    def dues(self) -> "DueBook":
+        """What is due."""
+        from culmo.study.due import DueBook
+
+        if self._dues is None:
+            self._dues = DueBook(self.file)
+        return self._dues
 
     def _note_readings(self, command: "Command", forward: bool) -> None:
         """The readings as this act leaves them; ten thousand are not read from the file again for one."""
@@ -508,6 +523,7 @@ class Session(QObject):
                 self._reading_rows = {row["id"]: row for row in records.reading_rows(self.study)}
             rows = [self._reading_rows[row_id] for row_id in sorted(self._reading_rows)]
             earlier, folder = self.estimate, self.learned_folder
+            self._taught_by = codes, rows
             self.runner.start(
                 "learn",
                 lambda: learning_from(codes, rows, earlier, folder),
@@ -517,12 +533,12 @@ class Session(QObject):
 
     def _keep_learned(self) -> None:
         """What was learned is there at once on another day; while paints are being read it is not kept each time."""
-        from culmo.study.learned import keep
+        from culmo.study.learned import fingerprint, keep
 
         found, folder = self._learned, self.learned_folder
         if found is not None and not found.kept and folder is not None and not self.runner.busy("learn"):
             try:
-                keep(folder, found)
+                keep(folder, replace(found, fingerprint=found.fingerprint or fingerprint(*self._taught_by)))
             except CulmoError as error:  # a full disk costs some seconds on another day, and nothing else
                 logging.getLogger("culmo").warning("what was learned is not kept: %s", error)
 

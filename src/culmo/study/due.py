@@ -1,11 +1,13 @@
 """What is due: washes that dry, looks at fade tests, sheets that are half painted or dry and not read."""
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from typing import Any
 
 from culmo.core.chart.run import Run
 from culmo.study.box_records import fade_tests
-from culmo.study.file import Row, Study
+from culmo.study.file import Change, Row, Study
 from culmo.study.paint_acts import drying_of, pauses_of, strokes_of
 from culmo.study.records import sheet_record
 from culmo.study.soundness import moment_of
@@ -13,6 +15,8 @@ from culmo.words import clock_words, day_words, tr, trn
 
 DRYING, FADE, HALF, UNREAD, PLANNED = "drying", "fade", "half", "unread", "planned"
 AHEAD = timedelta(days=7)  # a look at a fade test is announced a week before
+_TOUCHING = {"sheets", "cells", "strokes", "readings", "runs"}
+_MOST_TOUCHED = 20  # sheets that are counted one by one; of more all are
 _MOST_WET = 12  # sheets looked at for wet cells; nobody paints more at once
 
 
@@ -38,49 +42,107 @@ class Due:
 
 def due(study: Study) -> list[Due]:
     """All that is due, the most pressing first."""
-    moment = moment_of(study.clock())
-    found = [*_fades(study, moment)]
-    sheets = _sheets(study)
-    waiting: list[Due] = []
-    wet_looked_at = 0
-    for row in sheets:
-        if row["painted"] == 0:
-            continue
-        last = moment_of(row["last"])
-        dries_in = 0.0
-        # a clock set back makes a stroke lie ahead; it is treated as one of now
-        if moment - last < timedelta(days=1) and wet_looked_at < _MOST_WET:
-            wet_looked_at += 1
-            dries_in = _dries_in(study, row["id"], moment)
-        if row["painted"] < row["cells"]:
-            words = tr("{done} of {all} cells are painted", done=row["painted"], all=row["cells"])
-            found.append(Due(HALF, row["title"], words, row["id"]))
-        if dries_in > 0:
-            until = clock_words(moment + timedelta(minutes=dries_in))
-            words = tr("dries until {time}; read it after that", time=until)
-            found.append(Due(DRYING, row["title"], words, row["id"], now=False))
-        elif row["unread"] and row["painted"] >= row["cells"]:
-            words = trn("dry; {n} cell to read", "dry; {n} cells to read", row["unread"])
-            waiting.append(Due(UNREAD, row["title"], words, row["id"]))
-    planned = [row for row in sheets if row["painted"] == 0 and row["read"] == 0]
-    for row in planned[:3]:
-        since = day_words(moment_of(row["created"]), weekday=False)
-        waiting.append(Due(PLANNED, row["title"], tr("planned {date}, not begun", date=since), row["id"]))
-    return [*found, *waiting]
+    return DueBook(study).due()
 
 
-def _sheets(study: Study) -> list[Row]:
-    """The sheets in use with their counts, the latest painted first."""
+class DueBook:
+    """What is due, kept up while one works: after an act only the sheets that it touched are counted anew.
+
+    Parameters
+    ----------
+    study : Study
+    """
+
+    def __init__(self, study: Study) -> None:
+        self.study = study
+        self._counts: dict[int, Row] | None = None
+        self._dry_at: dict[tuple[int, str, int], datetime] = {}
+
+    def touch(self, changes: Sequence[Change]) -> None:
+        """Rows were changed."""
+        if self._counts is None:
+            return
+        sheets: set[int] = set()
+        for change in changes:
+            for row in (change.before, change.after):
+                if row is not None and change.table in _TOUCHING:
+                    sheet_id = self._sheet_of(change.table, row)
+                    if sheet_id is not None:
+                        sheets.add(sheet_id)
+            if change.table == "pauses":
+                self._dry_at.clear()
+        self._dry_at = {key: at for key, at in self._dry_at.items() if key[0] not in sheets}
+        if len(sheets) > _MOST_TOUCHED:
+            self._counts = None
+            return
+        for sheet_id in sheets:
+            self._counts.pop(sheet_id, None)
+            self._counts.update((row["id"], row) for row in _sheets(self.study, sheet_id))
+
+    def _sheet_of(self, table: str, row: Mapping[str, Any]) -> int | None:
+        if table == "sheets":
+            return int(row["id"])
+        if table == "strokes":
+            found = self.study.select("SELECT sheet_id FROM cells WHERE id = ?", (row["cell_id"],))
+            return found[0]["sheet_id"] if found else None
+        return None if row["sheet_id"] is None else int(row["sheet_id"])
+
+    def due(self) -> list[Due]:
+        """All that is due, the most pressing first."""
+        if self._counts is None:
+            self._counts = {row["id"]: row for row in _sheets(self.study)}
+        moment = moment_of(self.study.clock())
+        sheets = sorted(self._counts.values(), key=lambda row: row["last"] or row["created"], reverse=True)
+        found = [*_fades(self.study, moment)]
+        waiting: list[Due] = []
+        wet_looked_at = 0
+        for row in sheets:
+            if row["painted"] == 0:
+                continue
+            dries_in = 0.0
+            # a clock set back makes a stroke lie ahead; it is treated as one of now
+            if moment - moment_of(row["last"]) < timedelta(days=1) and wet_looked_at < _MOST_WET:
+                wet_looked_at += 1
+                dries_in = self._dries_in(row, moment)
+            if row["painted"] < row["cells"]:
+                words = tr("{done} of {all} cells are painted", done=row["painted"], all=row["cells"])
+                found.append(Due(HALF, row["title"], words, row["id"]))
+            if dries_in > 0:
+                until = clock_words(moment + timedelta(minutes=dries_in))
+                words = tr("dries until {time}; read it after that", time=until)
+                found.append(Due(DRYING, row["title"], words, row["id"], now=False))
+            elif row["unread"] and row["painted"] >= row["cells"]:
+                words = trn("dry; {n} cell to read", "dry; {n} cells to read", row["unread"])
+                waiting.append(Due(UNREAD, row["title"], words, row["id"]))
+        planned = [row for row in sheets if row["painted"] == 0 and row["read"] == 0]
+        for row in planned[:3]:
+            since = day_words(moment_of(row["created"]), weekday=False)
+            waiting.append(Due(PLANNED, row["title"], tr("planned {date}, not begun", date=since), row["id"]))
+        return [*found, *waiting]
+
+    def _dries_in(self, row: Row, moment: datetime) -> float:
+        """Minutes until the last wash of a sheet is dry; worked out once for its last stroke."""
+        key = row["id"], row["last"], row["painted"]
+        if key not in self._dry_at:
+            self._dry_at[key] = moment + timedelta(minutes=_dries_in(self.study, row["id"], moment))
+        return max((self._dry_at[key] - moment).total_seconds() / 60.0, 0.0)
+
+
+def _sheets(study: Study, only: int | None = None) -> list[Row]:
+    """The sheets in use with their counts."""
+    which = "" if only is None else " AND s.id = :only"
+    cells = "" if only is None else " AND cell_id IN (SELECT id FROM cells WHERE sheet_id = :only)"
     return study.select(
-        """SELECT s.id, s.title, s.created, COUNT(c.id) AS cells, COUNT(p.cell_id) AS painted, MAX(p.last) AS last,
+        f"""SELECT s.id, s.title, s.created, COUNT(c.id) AS cells, COUNT(p.cell_id) AS painted, MAX(p.last) AS last,
             COUNT(r.cell_id) AS read,
             SUM(p.cell_id NOT NULL AND c.fade_mm IS NULL AND (r.cell_id IS NULL OR r.wet)) AS unread
         FROM sheets s LEFT JOIN cells c ON c.sheet_id = s.id
-        LEFT JOIN (SELECT cell_id, MAX(at) AS last FROM strokes WHERE act = 'done' AND layer = 0 GROUP BY cell_id) p
+        LEFT JOIN (SELECT cell_id, MAX(at) AS last FROM strokes WHERE act = 'done' AND layer = 0{cells} GROUP BY cell_id) p
             ON p.cell_id = c.id
-        LEFT JOIN (SELECT cell_id, MIN(trust = 'wet') AS wet FROM readings WHERE cell_id NOT NULL GROUP BY cell_id) r
-            ON r.cell_id = c.id
-        WHERE s.archived = 0 GROUP BY s.id ORDER BY COALESCE(MAX(p.last), s.created) DESC"""
+        LEFT JOIN (SELECT cell_id, MIN(trust = 'wet') AS wet FROM readings WHERE cell_id NOT NULL{cells}
+            GROUP BY cell_id) r ON r.cell_id = c.id
+        WHERE s.archived = 0{which} GROUP BY s.id""",
+        {} if only is None else {"only": only},
     )
 
 

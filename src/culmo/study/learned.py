@@ -42,7 +42,7 @@ class Learned:
 
     Attributes
     ----------
-    fingerprint : str, of all that it was learned from
+    fingerprint : str, of all that it was learned from; empty where nobody asked for it yet
     estimate : Estimate
     unread : set of folded names of paints of which nothing pure was read
     read_places : from folded name to the places of its card that were read
@@ -73,10 +73,12 @@ def learning_from(
     folder : Path, where it may be kept from an earlier day
     """
     yield 0.0
-    mark = fingerprint(codes, rows)
-    kept = None if folder is None else find_kept(folder, mark)
-    if kept is not None:
-        return kept
+    mark = ""  # asked for at the first learning of a day, and when it is kept
+    if folder is not None and earlier is None:
+        mark = fingerprint(codes, rows)
+        kept = find_kept(folder, mark)
+        if kept is not None:
+            return kept
     readings = [reading_of(row) for row in rows]
     names = {name.casefold() for name, _ in codes}
     readings = [r for r in readings if all(name.casefold() in names for name in r.recipe.names)]

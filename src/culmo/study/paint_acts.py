@@ -84,8 +84,10 @@ def drying_of(study: Study, sheet_id: int) -> Drying:
     base = float(settings.get("dry_minutes", 15.0))
     drying = Drying(min(max(base, 0.5), 24 * 60.0), paper if paper in PAPERS else "cold pressed")
     looks = []
-    for row in study.rows("strokes", "dried IS NOT NULL"):
-        layers = parse_recipe(study.row("cells", row["cell_id"])["recipe"]).layers
+    for row in study.select(
+        "SELECT s.at, s.dried, s.layer, c.recipe FROM strokes s JOIN cells c ON c.id = s.cell_id WHERE s.dried NOT NULL"
+    ):
+        layers = parse_recipe(row["recipe"]).layers
         span = moment_of(row["dried"]) - moment_of(row["at"])
         wash = layers[min(row["layer"], len(layers) - 1)].wash if layers else 1.0
         looks.append((wash, span.total_seconds() / 60.0))

@@ -2,6 +2,7 @@
 
 import json
 from dataclasses import dataclass, field
+from functools import lru_cache
 from typing import Any
 
 from culmo.core.chart.papers import Paper
@@ -165,15 +166,25 @@ def spoken_cell(cell: Row) -> str:
 
 def reading_of(row: Row) -> Reading:
     """A row of readings as the core knows it; `extra` holds the row's id."""
-    return Reading(
-        parse_recipe(row["recipe"]),
-        (row["L"], row["a"], row["b"]),
-        row["ground"],
-        row["paper"],
-        row["trust"],
-        row["id"],
-        row["treatment"],
-    )
+    return _reading(*(row[column] for column in _READ))
+
+
+_READ = ("recipe", "L", "a", "b", "ground", "paper", "trust", "id", "treatment")
+
+
+@lru_cache(maxsize=65_536)  # learning asks for all of them after each act
+def _reading(
+    recipe: str,
+    L: float,
+    a: float,
+    b: float,
+    ground: str,
+    paper: str,
+    trust: str,
+    row_id: int,
+    treatment: str,
+) -> Reading:
+    return Reading(parse_recipe(recipe), (L, a, b), ground, paper, trust, row_id, treatment)
 
 
 def reading_rows(study: Study) -> list[Row]:

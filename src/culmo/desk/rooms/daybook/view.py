@@ -20,7 +20,6 @@ from culmo.desk.widgets import DAYBOOK, Entry, Room, TabStrip, text_label, title
 from culmo.errors import CulmoError
 from culmo.study import note_acts
 from culmo.study.diary import Entry as DiaryEntry
-from culmo.study.due import due
 from culmo.study.records import sheet_titles
 from culmo.words import tr, trn
 
@@ -28,6 +27,7 @@ from culmo.words import tr, trn
 if TYPE_CHECKING:
     from culmo.study.photo_acts import Picture
 
+REST_MS = 2500  # what a search asks for is read again when the hand has rested so long
 DUE_MS = 60  # what is due is looked up after the act itself is on view
 WARM_MS = 40
 TYPING_MS = 120  # a search waits until typing rests
@@ -110,6 +110,10 @@ class DaybookRoom(Room):
         self._warming = QTimer(self)
         self._warming.setInterval(WARM_MS)
         self._warming.timeout.connect(self._warm)
+        self._resting = QTimer(self)
+        self._resting.setSingleShot(True)
+        self._resting.setInterval(REST_MS)
+        self._resting.timeout.connect(self._warming.start)
         self._dues = QTimer(self)
         self._dues.setSingleShot(True)
         self._dues.timeout.connect(self._show_due)
@@ -157,7 +161,8 @@ class DaybookRoom(Room):
         self.only.addItems([tr("All sheets"), *(title for _, title in titles)])
         self.only.setCurrentIndex(self._sheets.index(chosen) if chosen in self._sheets else 0)
         self._dues.start(DUE_MS)
-        self._warming.start()
+        self._warming.stop()
+        self._resting.start()
         self._show_lines()
 
     def _warm(self) -> None:
@@ -168,7 +173,7 @@ class DaybookRoom(Room):
     def _show_due(self) -> None:
         if self.session.study is not None:
             with self.session.guarded():
-                self.slip.show_due(due(self.session.study))
+                self.slip.show_due(self.session.dues.due())
 
     def _show_lines(self) -> None:
         self._typing.stop()
