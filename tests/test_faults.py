@@ -60,3 +60,16 @@ def test_what_fails_is_told_truly_and_nothing_is_half_made(faults, tmp_path, nam
     assert killed == 0
     assert told + done == tried > 3
     assert told
+
+
+@pytest.mark.parametrize("seed", range(1, 6) if SOAK else (6,))
+def test_sound_and_absurd_studies_are_refused_in_words_or_shown(tmp_path, seed):
+    count = 100 if SOAK else 4
+    done = subprocess.run(
+        [sys.executable, "-m", "support.absurd", str(count), str(seed), tmp_path],
+        cwd=HERE, capture_output=True, text=True, check=False,
+    )  # fmt: skip
+    assert done.returncode == 0, done.stderr[-4000:]
+    refused, shown, longest = (float(word) for word in done.stdout.split())
+    assert refused + shown == count
+    assert longest < 60

@@ -135,13 +135,18 @@ def main(count: str, seed: str, folder: str) -> int:
         path = place / f"absurd {number}.culmo"
         shutil.copy(base, path)
         told = make_absurd(path, rng)
+        if number < int(os.environ.get("ABSURD_FROM", "0")):
+            continue
         window = MainWindow(Settings.at(place / "s.ini"))
         window.resize(1280, 800)
         window.show()
         start = time.perf_counter()
         print(number, told[:3], file=sys.stderr, flush=True)
         if window.open_path(path):
-            walk(window)
+            try:
+                walk(window)
+            except Exception:  # noqa: BLE001 - what is raised into this hand is a defect too
+                defects.append(traceback.format_exc())
             shown += 1
         else:
             assert window.notice_text.text().strip(), told

@@ -15,6 +15,7 @@ from culmo.errors import CulmoError
 from culmo.words import tr
 
 Identity = tuple[int, int]  # device and inode
+_LONGEST_NAME = 255  # bytes, of all common file systems
 _held: dict[Identity, int] = {}
 # a descriptor that turned out to be of a held study can not be closed: it stays open as long as the program runs
 _never_closed: list[int] = []
@@ -72,6 +73,8 @@ def check_name(path: Path) -> None:
         text.encode("utf-8")
     except UnicodeEncodeError:
         raise CulmoError(tr('the name of "{path}" is not UTF-8; rename it first', path=shown(path))) from None
+    if any(len(os.fsencode(part)) > _LONGEST_NAME for part in path.parts):
+        raise CulmoError(tr('the name of "{path}" is too long', path=f"{path.name[:60]}…"))
     if "\0" in text:
         raise CulmoError(tr('"{path}" is no name that a file can have', path=text.replace("\0", "\ufffd")))
 

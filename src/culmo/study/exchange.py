@@ -17,7 +17,7 @@ from culmo.core.paint.readings import PAPER
 from culmo.core.paint.recipe import format_recipe, parse_recipe
 from culmo.errors import CulmoError
 from culmo.study.cgats import write_cgats
-from culmo.study.doors import read_file
+from culmo.study.doors import check_name, read_file
 from culmo.study.file import Change, Command, Study
 from culmo.study.inspection import problems_of_study
 from culmo.study.photo_files import MOST_BYTES, bring_pictures, confined, remove
@@ -318,6 +318,7 @@ def study_from_folder(folder: Path, path: Path) -> None:
     CulmoError
         when the folder can not be read or is damaged; nothing is left behind then
     """
+    check_name(folder)
     source = folder / STUDY_FILE if folder.is_dir() else folder
     tables = _tables(read_json(source), source.name)
     brought: tuple[Path, ...] = ()

@@ -16,6 +16,7 @@ from culmo.core.colour.srgb import check_lab
 from culmo.core.paint.recipe import parse_recipe
 from culmo.errors import CulmoError
 from culmo.study import connection
+from culmo.study.acts import PaintEntry
 from culmo.study.box_records import boxes, fade_tests
 from culmo.study.file import SUFFIX, Row, Study
 from culmo.study.paint_acts import HOWS, checked_run_settings
@@ -62,6 +63,10 @@ def problems_of_study(study: Study, whole: bool = True) -> list[str]:
 def _odd_rows(study: Study) -> Iterator[str]:
     if not study.rows("meta", "key = 'title'"):
         yield tr("it has no title")
+    for row in study.select("SELECT name, COUNT(*) AS n FROM paints GROUP BY folded(name) HAVING n > 1"):
+        yield tr(
+            '{n} paints are named "{name}"; recipes could not tell them apart', n=row["n"], name=row["name"]
+        )
     for table, check in _CHECKS.items():
         for row in study.select(_LIKE_ROWS.get(table, f"SELECT * FROM {table} ORDER BY id")):
             try:
@@ -167,6 +172,11 @@ def _placement(row: Row) -> None:
             raise CulmoError(tr("the place of the sheet in a picture is no matrix"))
 
 
+def _paint(row: Row) -> None:
+    paint = paint_of(row)
+    PaintEntry(paint.name, paint.codes, paint.status, paint.grain, paint.note, paint.label)
+
+
 def _well(row: Row) -> None:
     if row["pan"] not in PAN_MM:
         raise CulmoError(tr('"{pan}" is no kind of pan', pan=row["pan"]))
@@ -180,7 +190,7 @@ def _stroke(row: Row) -> None:
 
 
 _CHECKS: dict[str, Callable[[Row], object]] = {
-    "meta": lambda row: None, "paints": paint_of, "boxes": _objects("settings"), "wells": _well,
+    "meta": lambda row: None, "paints": _paint, "boxes": _objects("settings"), "wells": _well,
     "papers": lambda row: None, "sheets": _sheet, "cells": _recipe, "runs": checked_run_settings,
     "strokes": _stroke, "notes": lambda row: None, "photos": _placement, "readings": _reading,
     "palettes": _objects("reach"), "targets": _wanted, "events": lambda row: None, "fades": lambda row: None,

@@ -23,10 +23,11 @@ from culmo.words import tr
 ENDINGS = (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp")
 FORMATS = ("JPEG", "PNG", "TIFF", "WEBP")
 MOST_PIXELS = 120_000_000
-# a picture is unpacked, turned and brought to red, green and blue within this; a pixel takes so many bytes on the way:
-# four as Pillow holds it and three as it is handed on, or twice three numbers of 16 bits, or seven with transparency
-MOST_MEMORY = 850 * 2**20
-_PLAIN_BYTES, _DEEP_BYTES, _CLEAR_DEEP_BYTES = 7, 12, 14
+# a picture is unpacked, turned and brought to red, green and blue within this, so that the window with it stays within a
+# gigabyte; a pixel takes so many bytes on the way: four as Pillow holds it and three as it is handed on, or what OpenCV was
+# measured to take for 16 bits, without and with transparency
+MOST_MEMORY = 800_000_000
+_PLAIN_BYTES, _DEEP_BYTES, _CLEAR_DEEP_BYTES = 7, 15, 19
 _WEBP_BYTES = 19  # its decoder holds the picture three times more, for pictures that move
 _STRIP = 256  # rows that are converted at once
 LEAST_PIXELS = 64  # on the shorter side

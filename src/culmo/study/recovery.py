@@ -12,6 +12,7 @@ from typing import Any
 from culmo.core.chart.sheet import sheet_from_dict
 from culmo.core.paint.recipe import parse_recipe
 from culmo.errors import CulmoError
+from culmo.study import doors
 from culmo.study.backups import backups_folder
 from culmo.study.file import Row, Study
 from culmo.study.photo_files import bring_pictures, confined, remove
@@ -111,7 +112,8 @@ def recover(path: Path, target: Path) -> Recovered:
     CulmoError
         when nothing at all can be read, or the new study can not be made
     """
-    if not path.is_file():
+    doors.check_name(path)
+    if not os.path.lexists(path):
         raise CulmoError(tr('there is no study at "{path}"', path=path))
     report = Recovered()
     tables = _read_what_can_be(path, report)

@@ -71,6 +71,7 @@ def put_back(path: Path, copy: Path, moment: datetime | None = None) -> Path | N
             tr('"{name}" is no name of a study; it must end in {SUFFIX}', name=path.name, SUFFIX=SUFFIX)
         )
     doors.check_target(path)
+    doors.check_name(copy)
     if doors.identity(path) is not None and doors.identity(path) == doors.identity(copy):
         raise CulmoError(tr('"{name}" is the study itself, not a copy of it', name=copy.name))
     with as_it_is(copy) as sound:

@@ -93,6 +93,7 @@ def settled_copy(path: Path) -> Iterator[Settled]:
     CulmoError
         when it can not be read or copied, or another program has it open
     """
+    doors.check_name(path)
     if not os.path.lexists(path):
         raise CulmoError(tr('there is no study at "{path}"', path=doors.shown(path)))
     if locked_by_another(path):
