@@ -69,8 +69,7 @@ def go_on(study: Study, moment: datetime, elsewhere: bool = False) -> str:
                 target.unlink()
                 raise LostError(
                     tr('"{name}" was written over by another program while it was open, and what it held can not be put '
-                       "together any more. It was left as it is now. Put back a copy (File menu); the last was made "
-                       "while you worked", name=old.name)
+                       "together any more. It was left as it is now. Put back a copy of it (File menu)", name=old.name)
                 )  # fmt: skip
             study.go_on_at(target)
         except (StudyFileError, OSError) as error:

@@ -16,7 +16,7 @@ from culmo.study.troubles import StudyFileError, trouble_of, why
 from culmo.study.whole_file import whole_file
 from culmo.words import tr
 
-_DAMAGED = tr("damaged")
+_DAMAGED = "damaged"  # in the name of a file, the same in each language
 
 
 @dataclass(frozen=True)
