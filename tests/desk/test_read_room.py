@@ -4,7 +4,8 @@ import numpy as np
 import pytest
 from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PySide6.QtGui import QGuiApplication, QImage
-from PySide6.QtWidgets import QFileDialog
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QFileDialog, QLineEdit
 
 from culmo.core.capture.camera import Shot, photograph
 from culmo.desk.app import settle
@@ -13,7 +14,7 @@ from culmo.study.cgats import write_cgats
 from culmo.study.pictures import jpeg_bytes
 from support.builders import make_sheet
 
-READ, SHEET, PICTURE = 3, 0, 1
+READ, DAYBOOK, SHEET, PICTURE = 3, 5, 0, 1
 SHOT = Shot(1000, tilt_deg=8, toward_deg=30, falloff=0.2, noise=0.004, bleed=0.0)
 
 
@@ -289,6 +290,81 @@ def test_a_picture_is_for_the_sheet_that_it_was_opened_for(qtbot, room, tmp_path
         acts.change_sheet(window.session.file, 1, make_sheet(paper="A3"))
     )  # another layout of it
     assert room.trial is None
+
+
+def test_a_picture_that_is_read_takes_neither_keys_nor_selection_elsewhere(qtbot, room, tmp_path):
+    """A note is typed in another room while the picture is read: every letter goes into the note, Enter adds it."""
+    window = room.window()
+    window.show_room(DAYBOOK)
+    window.state.select("r02c02")
+    note = window.daybook.note
+    note.setFocus()
+    QTest.keyClicks(note, "before ")
+    picture(window, tmp_path / "p.jpg")
+    room.open_picture(tmp_path / "p.jpg")
+    wait_for_trial(qtbot, room)
+    assert window.focusWidget() is note and window.state.current == "r02c02"
+    assert window.rooms.currentIndex() == DAYBOOK
+    QTest.keyClicks(window.focusWidget(), "TXN after")
+    assert note.text() == "before TXN after"
+    assert not room.trial.left_out and not room.trial.taken
+    QTest.keyClick(window.focusWidget(), Qt.Key.Key_Return)
+    assert [row["text"] for row in window.session.file.rows("notes")] == ["before TXN after"]
+    assert not [row for row in window.session.file.rows("readings") if row["photo_id"]]
+    # it announces itself, and is there when the room is entered
+    assert window.tabs.buttons[READ].text().endswith("•")
+    window.show_room(READ)
+    assert not window.tabs.buttons[READ].text().endswith("•")
+    assert room.stack.currentIndex() == PICTURE and window.focusWidget() is room.picture
+
+
+@pytest.mark.parametrize("place", range(6))
+def test_whatever_ends_in_the_background_leaves_the_keys_where_they_are(qtbot, room, tmp_path, place):
+    window = room.window()
+    window.show_room(place)
+    settle(window, 30)
+    fields = [
+        w for w in window.findChildren(QLineEdit) if w.isVisible() and w.isEnabled() and not w.isReadOnly()
+    ]
+    field = fields[0] if fields else None
+    if field is not None:
+        field.setFocus()
+    before = window.focusWidget()
+    picture(window, tmp_path / "p.jpg")
+    room.watch(str(tmp_path))
+    room._seen.clear()
+    room._look_into_folder()
+    room._look_into_folder()
+    window.session.learn()
+    wait_for_trial(qtbot, room)
+    settle(window, 30)
+    if place != READ or field is not None:
+        assert window.focusWidget() is before
+
+
+def test_a_colour_that_is_typed_stays_with_its_cell_and_comes_back_on_another_day(room, tmp_path):
+    window = room.window()
+    window.state.select("r02c02")
+    QTest.keyClicks(room.slip.entry, "40, 10")
+    window.state.select("r02c03")
+    assert room.slip.entry.text() == ""
+    assert "Not saved yet" in window.saved_text.text()
+    window.state.select("r02c02")
+    assert room.slip.entry.text() == "40, 10"
+    path = window.session.file.path
+    window.session.close(keep_typed=True)
+    assert window.open_path(path)
+    settle(window, 30)
+    assert "typed and not saved" in window.notice_text.text()
+    window.show_room(READ)
+    window.state.select("r02c02")
+    assert room.slip.entry.text() == "40, 10"
+    QTest.keyClicks(room.slip.entry, ", -5")
+    QTest.keyClick(room.slip.entry, Qt.Key.Key_Return)
+    assert [
+        (row["L"], row["a"], row["b"]) for row in window.session.file.rows("readings", "cell_id NOT NULL")
+    ] == [(40.0, 10.0, -5.0)]
+    assert window.session.unsaved.names == []
 
 
 def test_left_out_cells_stay_so_when_the_sheet_is_nudged(qtbot, room, tmp_path):

@@ -25,10 +25,12 @@ from culmo.study.exchange import (
     study_to_dict,
     write_gpl,
 )
-from culmo.study.file import Study
+from culmo.study.file import Change, Command, Study
 from culmo.study.incoming import bring_in
 from culmo.study.records import paints, readings, sheet_record
+from culmo.study.recovery import recover
 from culmo.study.tables import read_readings
+from culmo.study.unfinished import Unfinished, keep_unfinished, unfinished
 from support.builders import FIVE, make_sheet, make_study
 
 _TEXT = (
@@ -255,3 +257,79 @@ def test_names_for_files_and_recipes_of_samples():
         None,
         None,
     ]
+
+
+def test_pictures_of_one_name_go_out_and_come_back_as_two(study, tmp_path):
+    """Two cameras name their pictures alike; the study was renamed by hand in between, so they lie in two folders."""
+    _keep_picture(study, "IMG_0001.jpg", b"first", photo_acts.BESIDE)
+    other = study.path.with_name("other pictures")
+    other.mkdir()
+    (other / "IMG_0001.jpg").write_bytes(b"second")
+    row = study.rows("photos")[0]
+    study.apply(
+        Command("x", (Change("photos", 2, None, {**row, "id": 2, "path": "other pictures/IMG_0001.jpg"}),))
+    )
+    run_through(exporting(study, tmp_path / "out"))
+    assert len(list((tmp_path / "out" / "pictures").iterdir())) == 2
+    for name in ("again", "once more"):
+        study_from_folder(tmp_path / "out", tmp_path / f"{name}.culmo")
+        with Study(tmp_path / f"{name}.culmo") as again:
+            assert [photo_files.picture_bytes(again, row) for row in again.rows("photos")] == [
+                b"first",
+                b"second",
+            ]
+            assert all(row["path"].startswith(f"{name} pictures/") for row in again.rows("photos"))
+
+
+def test_pictures_of_another_study_are_not_written_over(study, tmp_path):
+    _keep_picture(study, "p.jpg", b"mine", photo_acts.BESIDE)
+    run_through(exporting(study, tmp_path / "out"))
+    (tmp_path / "new pictures").mkdir()
+    (tmp_path / "new pictures" / "p.jpg").write_bytes(b"of another")
+    study_from_folder(tmp_path / "out", tmp_path / "new.culmo")
+    assert (tmp_path / "new pictures" / "p.jpg").read_bytes() == b"of another"
+    with Study(tmp_path / "new.culmo") as new:
+        assert photo_files.picture_bytes(new, new.rows("photos")[0]) == b"mine"
+
+
+def test_nothing_outside_the_studys_folder_goes_out(tmp_path):
+    (tmp_path / "secret").write_bytes(b"a key")
+    home = tmp_path / "home"
+    home.mkdir()
+    with make_study(home / "mine.culmo") as study:
+        _keep_picture(study, "p.jpg", b"mine", photo_acts.BESIDE)
+        (home / "mine pictures" / "link.jpg").symlink_to(tmp_path / "secret")
+        row = study.rows("photos")[0]
+        paths = (
+            "../secret", str(tmp_path / "secret"), "mine pictures/link.jpg", "mine pictures/../../secret", "a\\..\\secret",
+        )  # fmt: skip
+        added = [Change("photos", i, None, {**row, "id": i, "path": path}) for i, path in enumerate(paths, 2)]
+        study.apply(Command("x", tuple(added)))
+        run_through(exporting(study, tmp_path / "out"))
+        assert len(photo_files.missing_pictures(study)) == len(paths)
+    found = [path.read_bytes() for path in (tmp_path / "out").rglob("*") if path.is_file()]
+    assert b"a key" not in b"".join(found)
+
+
+def test_what_was_typed_goes_out_and_comes_back_and_is_recovered(study, tmp_path):
+    typed = [Unfinished("note", 5, "a note", "begun"), Unfinished("reading 3", 3, "a colour", "40, 1")]
+    keep_unfinished(study, typed)
+    run_through(exporting(study, tmp_path / "out"))
+    study_from_folder(tmp_path / "out", tmp_path / "again.culmo")
+    path = study.path
+    study.close()
+    recover(path, tmp_path / "recovered.culmo")
+    for name in ("again", "recovered"):
+        with Study(tmp_path / f"{name}.culmo") as found:
+            assert unfinished(found) == typed
+
+
+def test_a_full_disk_keeps_what_was_typed_elsewhere(study, monkeypatch):
+    pages = study._db.execute("PRAGMA page_count").fetchone()[0]
+    study._db.execute(f"PRAGMA max_page_count={pages}")
+    typed = [Unfinished("note", 5, "a note", "x" * 50_000)]
+    keep_unfinished(study, typed)
+    assert unfinished(study) == typed
+    study._db.execute("PRAGMA max_page_count=100000")
+    keep_unfinished(study, [])
+    assert unfinished(study) == []

@@ -63,9 +63,8 @@ def make_demo(folder: Path) -> Path:
     """
     folder.mkdir(parents=True, exist_ok=True)
     path = demo_path(folder)
-    path.unlink(missing_ok=True)
     clock = _Clock()
-    with Study.create(path, TITLE, clock) as study:
+    with Study.building(path, TITLE, clock, over=True) as study:
         _Studio(study, clock).work()
     return path
 

@@ -133,6 +133,7 @@ class Session(QObject):
         self._backed_up = 0.0
         self.copy_trouble = ""  # why no copy could be made; it stays until one is
         self.homeless = False  # whether what is open has no file that a later day would find
+        self._writable = True
         self._watch = QTimer(self)
         self._watch.setInterval(WATCH_MS)
         self._watch.timeout.connect(self.settle_file)
@@ -215,7 +216,7 @@ class Session(QObject):
             self.close()
             raise
         self.sheet_id = sheets[0][0] if sheets else None
-        self.copy_trouble = ""
+        self.copy_trouble, self._writable = "", True
         self._watch.start()
         self.opened.emit()
         self.at_hand.emit()
@@ -301,6 +302,13 @@ class Session(QObject):
         from culmo.study.holding import Whereabouts
 
         if self.study.whereabouts().what is Whereabouts.HERE:
+            writable = self.study.is_writable
+            if self._writable and not writable:
+                self.failed.emit(
+                    tr('"{name}" or its folder may only be read now. Make it writable again; what can not be saved there '
+                       "is saved elsewhere, and you are told where", name=self.study.path.name)
+                )  # fmt: skip
+            self._writable = writable
             return True
         try:
             self._find_home()

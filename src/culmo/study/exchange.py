@@ -4,6 +4,8 @@ import base64
 import json
 import re
 from collections.abc import Generator, Iterable, Mapping, Sequence
+from contextlib import suppress
+from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
@@ -25,6 +27,7 @@ from culmo.study.records import json_of, sheet_record
 from culmo.study.schema import TABLES, VERSION
 from culmo.study.spreadsheet import harmless
 from culmo.study.tables import SIZE_LIMIT, cells_csv, write_rows
+from culmo.study.unfinished import Unfinished, keep_unfinished, unfinished
 from culmo.study.whole_file import whole_folder
 from culmo.words import tr
 
@@ -299,7 +302,11 @@ def study_to_dict(study: Study, pictures: Mapping[str, str] | None = None) -> di
     }
     for row in tables["photos"]:
         row["path"] = (pictures or {}).get(row["path"], row["path"])
-    return {"format": STUDY_FORMAT, "version": FORM_VERSION, "schema": VERSION, "tables": tables}
+    typed = [asdict(entry) for entry in unfinished(study)]
+    return {
+        "format": STUDY_FORMAT, "version": FORM_VERSION, "schema": VERSION, "tables": tables,
+        **({"drafts": typed} if typed else {}),
+    }  # fmt: skip
 
 
 # ---- back
@@ -320,7 +327,8 @@ def study_from_folder(folder: Path, path: Path) -> None:
     """
     check_name(folder)
     source = folder / STUDY_FILE if folder.is_dir() else folder
-    tables = _tables(read_json(source), source.name)
+    data = read_json(source)
+    tables = _tables(data, source.name)
     brought: tuple[Path, ...] = ()
     try:
         with Study.building(path, "") as study:
@@ -336,12 +344,25 @@ def study_from_folder(folder: Path, path: Path) -> None:
                         value="; ".join(problems[:3]) or tr("it has no title"),
                     )
                 )
+            _bring_drafts(study, data.get("drafts"))
             brought = bring_pictures(study, lambda own: _picture_in(source.parent / _PICTURES, own)).files
     except BaseException as error:
         remove(brought)
         if isinstance(error, (OSError, TypeError, ValueError, OverflowError)):
             raise CulmoError(tr('"{name}" is damaged: {error}', name=source.name, error=error)) from None
         raise
+
+
+def _bring_drafts(study: Study, entries: Any) -> None:
+    """What was typed and not saved; what can not be read of it is left out, as it is no part of the record."""
+    kept = []
+    for entry in entries if isinstance(entries, list) else ():
+        with suppress(KeyError, TypeError, ValueError):
+            kept.append(
+                Unfinished(str(entry["place"]), int(entry["room"]), str(entry["name"]), str(entry["content"]))
+            )
+    if kept:
+        keep_unfinished(study, list({entry.place: entry for entry in kept}.values()))
 
 
 def _picture_in(folder: Path, path: str) -> Path | None:

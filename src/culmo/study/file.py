@@ -150,8 +150,17 @@ class Study:
 
     @classmethod
     @contextmanager
-    def building(cls, path: Path, title: str, clock: Callable[[], str] = now) -> Iterator["Study"]:
+    def building(
+        cls, path: Path, title: str, clock: Callable[[], str] = now, over: bool = False
+    ) -> Iterator["Study"]:
         """A new study that is filled before it is there: whole with the end of the block, or not at all.
+
+        Parameters
+        ----------
+        path : Path
+        title : str
+        clock : as of a study
+        over : bool, whether it may take the place of an earlier one, which stands till then
 
         Raises
         ------
@@ -159,12 +168,12 @@ class Study:
             when there is a file already or the folder can not be written
         """
         path = Path(path)
-        if os.path.lexists(path):
+        if os.path.lexists(path) and not over:
             raise exists_already(path)
         for ending in (sidecars.JOURNAL, sidecars.WAL):
             if os.path.lexists(sidecars.beside(path, ending)):
                 sidecars.set_aside(path, ending)
-        with whole_file(path, over=False) as part:
+        with whole_file(path, over) as part:
             try:
                 db = connection.connect(part)
                 try:
@@ -249,6 +258,12 @@ class Study:
             return self._holding.holds(self._db.serialize())
         except (sqlite3.Error, OSError, MemoryError):
             return False
+
+    @property
+    def is_writable(self) -> bool:
+        """Whether the file and its folder may be written to, as far as permissions tell."""
+        place = self._holding.path
+        return os.access(place, os.W_OK) and os.access(place.parent, os.W_OK | os.X_OK)
 
     @property
     def is_closed(self) -> bool:

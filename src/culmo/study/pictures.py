@@ -79,7 +79,11 @@ def photo_from_bytes(data: bytes, name: str) -> Photo:
         try:
             turn = image.getexif().get(ExifTags.Base.Orientation, 1)
             pixels = _upright(deep if deep is not None else _plain_pixels(image, name), turn)
-        except (OSError, ValueError, SyntaxError, MemoryError, struct.error, EOFError, IndexError) as error:
+        except MemoryError:
+            raise CulmoError(
+                tr('there is not enough memory to unpack "{name}"; close other programs', name=name)
+            ) from None
+        except (OSError, ValueError, SyntaxError, struct.error, EOFError, IndexError) as error:
             raise CulmoError(
                 tr('"{name}" is damaged or cut short ({error})', name=name, error=error)
             ) from None
@@ -452,7 +456,11 @@ def thumbnail(data: bytes, name: str, side: int) -> Pixels:
             image.draft("RGB", (2 * side, 2 * side))
             turn = image.getexif().get(ExifTags.Base.Orientation, 1)
             pixels = _upright(_plain_pixels(image, name), turn)
-        except (OSError, ValueError, SyntaxError, MemoryError, struct.error, EOFError, IndexError) as error:
+        except MemoryError:
+            raise CulmoError(
+                tr('there is not enough memory to unpack "{name}"; close other programs', name=name)
+            ) from None
+        except (OSError, ValueError, SyntaxError, struct.error, EOFError, IndexError) as error:
             raise CulmoError(
                 tr('"{name}" is damaged or cut short ({error})', name=name, error=error)
             ) from None

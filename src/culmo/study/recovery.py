@@ -20,6 +20,7 @@ from culmo.study.schema import APPLICATION_ID, TABLES
 from culmo.study.sidecars import settled_copy
 from culmo.study.soundness import JSON_COLUMNS, odd, odd_by_column, spares
 from culmo.study.troubles import Trouble, trouble_of, why
+from culmo.study.unfinished import Unfinished, keep_unfinished
 from culmo.words import tr, trn
 
 _MOST_LACKING = 2**30
@@ -39,6 +40,7 @@ class Recovered:
     patched : int, rows that were kept without a date, a note or a setting of theirs that made no sense
     pictures : int, pictures beside the study that were taken along
     missing : tuple of str, the names of those that are no longer there
+    drafts : tuple of Unfinished, what was typed and not saved
     foreign : tuple of str, the endings of journals beside the study that are of another file and were not applied
     """
 
@@ -49,6 +51,7 @@ class Recovered:
     patched: int = 0
     pictures: int = 0
     missing: tuple[str, ...] = ()
+    drafts: tuple[Unfinished, ...] = ()
     foreign: tuple[str, ...] = ()
 
     @property
@@ -134,6 +137,7 @@ def recover(path: Path, target: Path) -> Recovered:
         with Study.building(target, path.stem) as study:
             report.loose, report.patched = fill(study, kept)
             report.rows = {table: len(rows) for table, rows in study.dump().items()}
+            keep_unfinished(study, list({entry.place: entry for entry in report.drafts}.values()))
             came = bring_pictures(study, lambda own: confined(path.parent, own))
             brought, report.pictures, report.missing = came.files, len(came.files), came.missing
     except BaseException:
@@ -166,6 +170,12 @@ def _read_what_can_be(path: Path, report: Recovered) -> dict[str, list[dict[str,
             db.execute("PRAGMA trusted_schema=OFF")
             if _owner(db) not in (APPLICATION_ID, None):
                 raise CulmoError(tr('"{name}" is not a study of Culmo', name=path.name))
+            drafts = [] if _is_no_table(db, "drafts") else _read_table(db, "drafts", Recovered())
+            report.drafts = tuple(
+                Unfinished(str(row["place"]), int(row["room"]), str(row["name"]), str(row["content"]))
+                for row in drafts
+                if isinstance(row.get("room"), int) and {"place", "name", "content"} <= set(row)
+            )
             return {table: _read_table(db, table, report) for table in TABLES}
 
 
