@@ -248,7 +248,7 @@ def test_the_scheme_follows_the_choice_and_is_remembered(qtbot, with_study):
         with_study.actions_by_id["scheme night"].trigger()
         assert ground() < 80 < light
         assert with_study.settings.scheme == "night"
-        with_study._refresh_actions()
+        with_study.menus.refresh()
         assert with_study.actions_by_id["scheme night"].isChecked()
     finally:
         with_study.choose_scheme("light")

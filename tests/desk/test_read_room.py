@@ -193,7 +193,7 @@ def test_pictures_come_by_paste_by_drop_and_from_a_watched_folder(qtbot, room, t
     assert room.trial.name == "new.jpg"
     window.watch_folder()
     assert window.settings.watched == ""
-    assert room.watcher.directories() == []
+    assert room.arrivals.folders == []
 
 
 def test_the_colorimeter_a_loose_swatch_and_an_instruments_file(qtbot, room, tmp_path):
@@ -219,7 +219,7 @@ def test_the_colorimeter_a_loose_swatch_and_an_instruments_file(qtbot, room, tmp
     room.shows.choose(PICTURE)
     room._show_page(PICTURE)
     assert room.slip.swatch_box.isVisible()
-    room._take(np.array([44.0, 10.0, 5.0]))
+    room.by_hand.take(np.array([44.0, 10.0, 5.0]))
     room.slip.swatch_recipe.setText("Rose:2 + Lemon")
     qtbot.keyClick(room.slip.swatch_recipe, Qt.Key.Key_Return)
     assert window.session.file.rows("readings", "sheet_id IS NULL")[-1]["L"] == 44.0
@@ -332,9 +332,9 @@ def test_whatever_ends_in_the_background_leaves_the_keys_where_they_are(qtbot, r
     before = window.focusWidget()
     picture(window, tmp_path / "p.jpg")
     room.watch(str(tmp_path))
-    room._seen.clear()
-    room._look_into_folder()
-    room._look_into_folder()
+    room.arrivals._seen.clear()
+    room.arrivals.look()
+    room.arrivals.look()
     window.session.learn()
     wait_for_trial(qtbot, room)
     settle(window, 30)

@@ -238,7 +238,7 @@ def test_copies_are_made_while_one_works_and_a_damaged_study_is_recovered(
     window, session = with_study, with_study.session
     path = session.file.path
     assert len(backups_of(path)) == 1  # made on opening
-    monkeypatch.setattr("culmo.desk.session.BACK_UP_SECONDS", -1.0)
+    monkeypatch.setattr("culmo.desk.safekeeping.BACK_UP_SECONDS", -1.0)
     session.do(note_acts.add_note(session.file, "a thought"))
     assert len(backups_of(path)) == 2
     session.close()

@@ -42,7 +42,7 @@ class Ending(QObject):
 
     def _session_ends(self, manager: QSessionManager) -> None:
         # the desktop may change its mind after this, so that the study stays open
-        self.window.session.keep_drafts()
+        self.window.session.safe.keep_drafts()
         if manager.allowsInteraction():
             manager.release()
 

@@ -7,6 +7,7 @@ class that overrides methods of Qt bears `@guarded`; a test looks that none is f
 import sys
 from collections.abc import Callable
 from functools import wraps
+from types import FunctionType
 from typing import Any, TypeVar
 
 _Class = TypeVar("_Class", bound=type)
@@ -19,9 +20,8 @@ def overridden(cls: type) -> list[str]:
     return [
         name
         for name, value in vars(cls).items()
-        if callable(value)
+        if isinstance(value, FunctionType)
         and not name.startswith("__")
-        and not isinstance(value, type)
         and any(name in vars(base) for base in bases)
     ]
 

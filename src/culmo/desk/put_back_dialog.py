@@ -1,7 +1,5 @@
 """Which copy of a study is put back."""
 
-import sqlite3
-from contextlib import closing
 from pathlib import Path
 
 from PySide6.QtCore import Qt
@@ -18,7 +16,7 @@ from PySide6.QtWidgets import (
 
 from culmo.desk.theme import STEP
 from culmo.desk.widgets import text_label
-from culmo.study.restoring import Offered
+from culmo.study.restoring import Facts, Offered, facts_of
 from culmo.words import clock_words, day_words, decimal, listed, tr, trn
 
 
@@ -31,6 +29,7 @@ class PutBackDialog(QDialog):
         self.resize(560, 440)
         self.chosen: Path | None = None
         layout = QVBoxLayout(self)
+        layout.setContentsMargins(2 * STEP, 2 * STEP, 2 * STEP, 2 * STEP)
         layout.setSpacing(STEP)
         layout.addWidget(
             text_label(
@@ -41,6 +40,7 @@ class PutBackDialog(QDialog):
             )
         )
         self.list = QListWidget()
+        self.list.setSpacing(3)
         self.list.setAccessibleName(tr("Copies, the latest first"))
         for copy in copies:
             words = f"{day_words(copy.made)}, {clock_words(copy.made)}"
@@ -52,6 +52,7 @@ class PutBackDialog(QDialog):
         layout.addWidget(self.facts)
         self.buttons = QDialogButtonBox()
         self.put = self.buttons.addButton(tr("Put back"), QDialogButtonBox.ButtonRole.AcceptRole)
+        self.put.setObjectName("strong")
         self.buttons.addButton(tr("Cancel"), QDialogButtonBox.ButtonRole.RejectRole)
         self.other: QPushButton = self.buttons.addButton(
             tr("Another file…"), QDialogButtonBox.ButtonRole.ActionRole
@@ -74,7 +75,7 @@ class PutBackDialog(QDialog):
         self.chosen = Path(item.data(Qt.ItemDataRole.UserRole)) if item is not None else None
         self.put.setEnabled(self.chosen is not None)
         if self.chosen is not None:
-            self.facts.setText(facts_of(self.chosen))
+            self.facts.setText(facts_words(facts_of(self.chosen), self._sizes[str(self.chosen)]))
 
     def _ask(self) -> None:
         name, _ = QFileDialog.getOpenFileName(
@@ -85,25 +86,17 @@ class PutBackDialog(QDialog):
             self.accept()
 
 
-def facts_of(path: Path) -> str:
-    """What is in a copy, in a line; what can not be read is left out."""
-    try:
-        with closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro&immutable=1", uri=True)) as db:
-            counts = [
-                db.execute(f"SELECT COUNT(*) FROM {table}").fetchone()[0]
-                for table in ("paints", "sheets", "readings", "notes")
-            ]
-            last = db.execute("SELECT text FROM events ORDER BY at DESC, id DESC LIMIT 1").fetchone()
-    except sqlite3.Error:
+def facts_words(facts: Facts | None, size: int) -> str:
+    """What is in a copy, in two lines."""
+    if facts is None:
         return tr("It can not be read.")
-    size = decimal(f"{path.stat().st_size / 1e6:.1f}")
     words = listed(
         [
-            trn("{n} paint", "{n} paints", counts[0]),
-            trn("{n} sheet", "{n} sheets", counts[1]),
-            trn("{n} reading", "{n} readings", counts[2]),
-            trn("{n} note", "{n} notes", counts[3]),
+            trn("{n} paint", "{n} paints", facts.paints),
+            trn("{n} sheet", "{n} sheets", facts.sheets),
+            trn("{n} reading", "{n} readings", facts.readings),
+            trn("{n} note", "{n} notes", facts.notes),
         ]
     )
-    line = tr("{facts}; {size} MB.", facts=words, size=size)
-    return f"{line}\n" + tr("Last in it: {words}", words=str(last[0])[:160]) if last is not None else line
+    line = tr("{facts}; {size} MB.", facts=words, size=decimal(f"{size / 1e6:.1f}"))
+    return f"{line}\n" + tr("Last in it: {words}", words=facts.last[:160]) if facts.last else line

@@ -1,7 +1,6 @@
 """The open study as the window sees it: acts with undo, what has been learned, and what is selected."""
 
 import logging
-import time
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
@@ -15,9 +14,10 @@ from PySide6.QtGui import QUndoCommand, QUndoStack
 
 from culmo.desk.guard import guarded
 from culmo.desk.jobs import Runner
+from culmo.desk.safekeeping import Safekeeping
 from culmo.desk.unsaved import Unsaved
 from culmo.errors import CulmoError
-from culmo.words import listed, tr, trn
+from culmo.words import tr, trn
 
 # what computes is loaded with the first study, so that the window is there before
 if TYPE_CHECKING:
@@ -32,13 +32,9 @@ if TYPE_CHECKING:
     from culmo.study.learned import Learned
     from culmo.study.records import Paint, SheetRecord
     from culmo.study.search import Index
-    from culmo.study.unfinished import Unfinished
 
 MOST_IN_HAND = 4
-WATCH_MS = 2000  # so often the file is looked for while nothing is done
-DRAFT_MS = 700
 SETTLE_MS = 40  # a window draws some milliseconds after it was told to; work in the background would slow it
-BACK_UP_SECONDS = 900.0  # while one works a copy is made each quarter of an hour
 _TEACHING = {"paints", "readings"}
 
 
@@ -68,16 +64,6 @@ def _problems_of(study: "Study", meanwhile: Callable[[], None]) -> list[str]:
         return looking.result()
 
 
-def _missing_words(paths: Sequence[str]) -> str:
-    more = tr(", and {n} more", n=len(paths) - 3) if len(paths) > 3 else ""
-    return trn(
-        "{n} picture is no longer beside the study: {names}. Its colours stand in the record; put it back to see it",
-        "{n} pictures are no longer beside the study: {names}. Their colours stand in the record; put them back to see them",
-        len(paths),
-        names=", ".join(paths[:3]) + more,
-    )
-
-
 def _waiting_words(waiting: int, all_of_them: int) -> str:
     return trn(
         "{n} paint of {all} waits: it is neither read nor in a box nor on a sheet. Take it in hand, and it is learned",
@@ -103,15 +89,13 @@ class Session(QObject):
     box_changed = Signal()
     told = Signal(str)
     failed = Signal(str)
-    gone = Signal()  # the study had to be let go of; none is open
-    moved = Signal()  # the study goes on in another file
-    safety_changed = Signal()
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.study: Study | None = None
         self.undo = QUndoStack(self)
         self.unsaved = Unsaved(self)
+        self.safe = Safekeeping(self)
         self.runner = Runner(self)
         self.estimate: Estimate | None = None
         self.looks: Looks | None = None
@@ -130,22 +114,6 @@ class Session(QObject):
         self._index: Index | None = None
         self._dues: DueBook | None = None
         self._saved = True
-        self._backed_up = 0.0
-        self.copy_trouble = ""  # why no copy could be made; it stays until one is
-        self.homeless = False  # whether what is open has no file that a later day would find
-        self._writable = True
-        self._watch = QTimer(self)
-        self._watch.setInterval(WATCH_MS)
-        self._watch.timeout.connect(self.settle_file)
-        # what is typed is kept as a draft soon after; a crash or the end of the desktop's session takes nothing
-        self._drafting = QTimer(self)
-        self._drafting.setSingleShot(True)
-        self._drafting.setInterval(DRAFT_MS)
-        self._drafting.timeout.connect(self.keep_drafts)
-        self.unsaved.typed.connect(self._drafting.start)
-        self._drafts_kept: list[Unfinished] = []
-        # by the place of a draft, what puts it back there
-        self.drafts_wanted: dict[str, Callable[[str, str], bool]] = {}
         self.settled = True  # false from the opening of a study until its copy is made and learning has begun
         self.unread: set[str] = set()
         self.waiting: set[str] = set()  # paints that are not learned, since there are more than can be
@@ -203,7 +171,7 @@ class Session(QObject):
     def _take(self, study: "Study") -> None:
         from culmo.study import records
 
-        self.study, self.settled, self.homeless = study, False, False
+        self.study, self.settled = study, False
         try:
             self._reload()
             preferred = [box for box in self.boxes if box.name == self.preferred_box]
@@ -216,8 +184,7 @@ class Session(QObject):
             self.close()
             raise
         self.sheet_id = sheets[0][0] if sheets else None
-        self.copy_trouble, self._writable = "", True
-        self._watch.start()
+        self.safe.begin()
         self.opened.emit()
         self.at_hand.emit()
         # the window is on view first; what takes a while comes after
@@ -225,131 +192,14 @@ class Session(QObject):
 
     def _settle_in(self, study: "Study") -> None:
         """A copy of the study that was opened, what is missing of it, and what it teaches."""
-        from culmo.study.photo_files import missing_pictures
-
         if self.study is not study:
             return
         self.settled = True
-        self.back_up()
+        self.safe.back_up()
         with self.guarded():
-            self._offer_drafts()
-            missing = missing_pictures(study)
-            if missing:
-                self.failed.emit(_missing_words(missing))
+            self.safe.offer_drafts()
+            self.safe.tell_missing()
         self.learn()
-
-    def back_up(self) -> None:
-        """A copy of the study beside it; a damaged one is never opened, and so never copied over good ones."""
-        from culmo.study.backups import back_up
-
-        if self.study is None:
-            return
-        self._backed_up = time.monotonic()
-        before, self.copy_trouble = self.copy_trouble, ""
-        try:
-            back_up(self.study)
-        except CulmoError as error:
-            self.copy_trouble = str(error)
-            if not before:
-                self.told.emit(self.copy_trouble)
-        if self.copy_trouble != before:
-            self.safety_changed.emit()
-
-    def keep_drafts(self) -> None:
-        """Keep what is typed and not saved, so that it stands again on another day."""
-        from culmo.study.unfinished import Unfinished, keep_unfinished
-
-        self._drafting.stop()
-        if self.study is None:
-            return
-        if not self.settled:  # what is kept of an earlier day was not put back yet
-            self._drafting.start()
-            return
-        entries = [
-            Unfinished(place, typed.room, typed.name, content)
-            for place, typed in self.unsaved.entries.items()
-            if (content := typed.content())
-        ]
-        if entries == self._drafts_kept:
-            return
-        try:
-            keep_unfinished(self.study, entries)
-            self._drafts_kept = entries
-        except CulmoError as error:
-            self.told.emit(str(error))
-
-    def _offer_drafts(self) -> None:
-        """What was typed on an earlier day and not saved stands again where it was typed."""
-        from culmo.study.unfinished import unfinished
-
-        names = []
-        self._drafts_kept = unfinished(self.file)
-        for entry in self._drafts_kept:
-            place, _, which = entry.place.partition(" ")
-            restore = self.drafts_wanted.get(place)
-            if restore is not None and restore(which, entry.content):
-                names.append(entry.name)
-        if names:
-            self.failed.emit(
-                tr("From last time, typed and not saved: {names}. It stands again where it was typed",
-                   names=listed(names))
-            )  # fmt: skip
-
-    def settle_file(self) -> bool:
-        """See that what is open is in a file where a later day finds it; says whether it was where it should be."""
-        if self.study is None:
-            return True
-        from culmo.study.holding import Whereabouts
-
-        if self.study.whereabouts().what is Whereabouts.HERE:
-            writable = self.study.is_writable
-            if self._writable and not writable:
-                self.failed.emit(
-                    tr('"{name}" or its folder may only be read now. Make it writable again; what can not be saved there '
-                       "is saved elsewhere, and you are told where", name=self.study.path.name)
-                )  # fmt: skip
-            self._writable = writable
-            return True
-        try:
-            self._find_home()
-        except CulmoError as error:
-            if not self.homeless:  # it is said once, not every two seconds
-                self._set_homeless(self.study is not None)
-                self.failed.emit(str(error))
-        return False
-
-    def _find_home(self, elsewhere: bool = False) -> None:
-        """Go on in another file where this one is not what it was.
-
-        Raises
-        ------
-        CulmoError
-            when there is none
-        """
-        from culmo.study.homing import go_on
-
-        study = self.file
-        try:
-            words = go_on(study, datetime.now(), elsewhere)
-        except CulmoError:
-            if study.is_closed:
-                self._let_go_of()
-            raise
-        if words:
-            self._set_homeless(False)
-            self.moved.emit()
-            self.failed.emit(words)
-
-    def _set_homeless(self, homeless: bool) -> None:
-        if homeless != self.homeless:
-            self.homeless = homeless
-            self.safety_changed.emit()
-
-    def _let_go_of(self) -> None:
-        """A study whose file can not be read any more is not on view any longer."""
-        self.study = None
-        self.close()
-        self.gone.emit()
 
     def close(self, keep_typed: bool = False) -> None:
         """Let go of the study.
@@ -358,26 +208,24 @@ class Session(QObject):
         ----------
         keep_typed : bool, whether what is typed and not saved is kept as drafts; else it is not wanted any more
         """
-        self._watch.stop()
         self._keep_learned()
         self.runner.close()
         self.undo.clear()
         if self.study is not None:
-            self.settle_file()
+            self.safe.settle_file()
         if keep_typed:
-            self.keep_drafts()
+            self.safe.keep_drafts()
         self.unsaved.leave_out()
         if self.study is not None and not keep_typed:
-            self.keep_drafts()
-        self._drafting.stop()
+            self.safe.keep_drafts()
+        self.safe.end()
         if self.study is not None:  # it may have had to be let go of
-            self.back_up()
+            self.safe.back_up()
             self.study.close()
         self.study, self.estimate, self.looks, self.settled = None, None, None, True
         self._reading_rows = self._index = self._learned = self._dues = None
         self.in_hand, self.sheet_id, self.paints, self.waiting = [], None, [], set()
         self.boxes, self.box_id = [], None
-        self._drafts_kept = []
 
     @contextmanager
     def guarded(self) -> Iterator[None]:
@@ -416,7 +264,7 @@ class Session(QObject):
 
         self._saved = False
         try:
-            self._write_safely(command, forward)
+            self.safe.write(command, forward)
         except CulmoError as error:
             self.failed.emit(str(error))
             return False
@@ -426,8 +274,7 @@ class Session(QObject):
             self._index.forget({change.table for change in command.changes})
         if self._dues is not None:
             self._dues.touch(command.changes)
-        if self.copy_trouble or time.monotonic() - self._backed_up > BACK_UP_SECONDS:
-            self.back_up()
+        self.safe.back_up_in_time()
         self._reload()
         if self.sheet_id is not None and not self.file.rows("sheets", "id = ?", (self.sheet_id,)):
             sheets = records.sheet_titles(self.file)
@@ -445,32 +292,6 @@ class Session(QObject):
         if self._index is None:
             self._index = Index(self.file)
         return self._index
-
-    def _write_safely(self, command: "Command", forward: bool) -> None:
-        """Write an act to the file; where that is not what it was any more, to another one that holds all of it.
-
-        Raises
-        ------
-        CulmoError
-            when it could not be saved
-        """
-        from culmo.study.file import DisplacedError
-        from culmo.study.homing import ELSEWHERE
-        from culmo.study.troubles import StudyFileError
-
-        study = self.file
-        write = study.apply if forward else study.revert
-        try:
-            write(command)
-            return
-        except DisplacedError:
-            elsewhere = False
-        except StudyFileError as error:
-            if error.kind not in ELSEWHERE:
-                raise
-            elsewhere = True
-        self._find_home(elsewhere)
-        write(command)
 
     @property
     def dues(self) -> "DueBook":

@@ -53,15 +53,15 @@ class Studies(QMainWindow):
         self.saved_text.setText(
             tr("Not saved yet: {names}", names=listed(shown)) if names else self._safety()
         )
-        self.saved_text.setToolTip(as_tip(self.session.copy_trouble))
+        self.saved_text.setToolTip(as_tip(self.session.safe.copy_trouble))
 
     def _safety(self) -> str:
         """Whether what was done is safe; never said where it is not so."""
         if self.session.study is None:
             return ""
-        if self.session.homeless:
+        if self.session.safe.homeless:
             return tr("Not safe: the study has no file")
-        if self.session.copy_trouble:
+        if self.session.safe.copy_trouble:
             return tr("Everything saved; no copy could be made")
         return tr("Everything saved")
 
@@ -104,9 +104,9 @@ class Studies(QMainWindow):
 
     def _has_home(self) -> bool:
         """Whether the study may be closed: it is in a file, and the painter has read in which where that is another."""
-        if self.session.settle_file() or self.session.study is None:
+        if self.session.safe.settle_file() or self.session.study is None:
             return True
-        if not self.session.homeless:
+        if not self.session.safe.homeless:
             return False  # it was told where it is now; closing once more is meant
         box = QMessageBox(self)
         box.setWindowTitle(tr("Not safe yet"))

@@ -8,14 +8,13 @@ from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QAction, QDragEnterEvent, QDropEvent, QGuiApplication, QKeySequence
+from PySide6.QtGui import QAction, QDragEnterEvent, QDropEvent, QGuiApplication
 from PySide6.QtWidgets import (
     QApplication,
     QFileDialog,
     QFrame,
     QHBoxLayout,
     QInputDialog,
-    QMenu,
     QProgressBar,
     QPushButton,
     QStackedWidget,
@@ -24,10 +23,11 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from culmo.desk.action_table import ACTIONS
-from culmo.desk.actions import LIGHT_WORDS, MENUS, ROOMS
+from culmo.desk.actions import LIGHT_WORDS, ROOMS
+from culmo.desk.draft_places import places_of_drafts
 from culmo.desk.guard import guarded
-from culmo.desk.scheme import CHOICES, SchemeChooser
+from culmo.desk.menus import Menus
+from culmo.desk.scheme import SchemeChooser
 from culmo.desk.session import Session
 from culmo.desk.settings import Settings
 from culmo.desk.sheet_state import SheetState
@@ -43,7 +43,6 @@ from culmo.desk.widgets import (
     WEIGH,
     ElidedLabel,
     TabStrip,
-    as_label,
     rule,
     text_label,
 )
@@ -81,7 +80,7 @@ class MainWindow(SheetsOut):
         self.resize(1280, 800)
         self.setMinimumSize(960, 640)
         self.actions_by_id: dict[str, QAction] = {}
-        self._make_menus()
+        self.menus = Menus(self)
         self._make_frame()
         self._make_status()
         self.session.preferred_box, self.session.learned_folder = settings.box, settings.learned
@@ -93,78 +92,15 @@ class MainWindow(SheetsOut):
         self.session.runner.finished.connect(lambda _: self._show_work())
         self.session.undo.indexChanged.connect(lambda _: self._saved())
         self.session.unsaved.changed.connect(self._saved)
-        self.session.safety_changed.connect(self._saved)
-        self.session.moved.connect(self._went_on_elsewhere)
-        self.session.gone.connect(self.show_first_page)
-        # rooms are made when they are first needed; a draft needs its room
-        self.session.drafts_wanted = {
-            "note": lambda _, text: self.daybook.type_again(text),
-            "paint": lambda which, text: self.box.slip.type_on_another_day(
-                None if which == "None" else int(which), text
-            ),
-            "reading": lambda which, text: self.read.type_again(which, text),
-            "word": lambda which, text: self.paint.type_again(which, text),
-            "plan": lambda _, text: self.plan.try_again(text),
-            "list": lambda _, text: self.box_desk.keep_list(text),
-        }
+        self.session.safe.changed.connect(self._saved)
+        self.session.safe.moved.connect(self._went_on_elsewhere)
+        self.session.safe.gone.connect(self.show_first_page)
+        self.session.safe.drafts_wanted = places_of_drafts(self)
         if not settings.geometry.isEmpty():
             self.restoreGeometry(settings.geometry)
         self.show_first_page()
 
     # ---- building
-
-    def _make_menus(self) -> None:
-        for name in MENUS:
-            menu = self.menuBar().addMenu(name)
-            for entry in ACTIONS:
-                if entry.menu != name:
-                    continue
-                if entry.gap:
-                    menu.addSeparator()
-                action = QAction(entry.title, self)
-                action.setCheckable(entry.checkable)
-                if entry.shortcut:
-                    action.setShortcut(QKeySequence(entry.shortcut))
-                action.setStatusTip(entry.help)
-                action.triggered.connect(
-                    lambda _=False, entry=entry: entry.run(self) if entry.enabled(self) else None
-                )
-                menu.addAction(action)
-                self.actions_by_id[entry.id] = action
-            menu.aboutToShow.connect(self._refresh_actions)
-
-        # told by the action and not by the menu's name, which is another in each language
-        self.recent_menu = QMenu(tr("Open recent"), self)
-        sample = self.actions_by_id["sample"]
-        for menu in self.menuBar().findChildren(QMenu):
-            if sample in menu.actions():
-                menu.insertMenu(sample, self.recent_menu)
-
-    def _refresh_actions(self) -> None:
-        for entry in ACTIONS:
-            self.actions_by_id[entry.id].setEnabled(entry.enabled(self))
-        self.actions_by_id["flat"].setChecked(self.session.flat)
-        self.actions_by_id["watch"].setChecked(bool(self.settings.watched))
-        self.actions_by_id["inside"].setChecked(self.settings.pictures_inside)
-        for place in range(len(LIGHT_WORDS)):
-            self.actions_by_id[f"light {place}"].setChecked(self.session.light == place)
-        for choice in CHOICES:
-            self.actions_by_id[f"scheme {choice}"].setChecked(self.settings.scheme == choice)
-        for code in ("", "en", "de"):
-            self.actions_by_id[f"language {code}"].setChecked(self.settings.language == code)
-        self.actions_by_id["full screen"].setChecked(self.isFullScreen())
-        undo = self.session.undo
-        for name, word, text in (
-            ("undo", tr("Undo"), undo.undoText()),
-            ("redo", tr("Redo"), undo.redoText()),
-        ):
-            self.actions_by_id[name].setText(f"{word}: {as_label(text)}" if text else word)
-        self.recent_menu.clear()
-        for item in self.settings.recent:
-            self.recent_menu.addAction(
-                as_label(Path(item).name), lambda item=item: self.open_path(Path(item))
-            )
-        self.recent_menu.setEnabled(bool(self.settings.recent))
 
     def _make_frame(self) -> None:
         centre = QWidget()

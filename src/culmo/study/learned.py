@@ -74,9 +74,9 @@ def learning_from(
     """
     yield 0.0
     mark = ""  # asked for at the first learning of a day, and when it is kept
-    if folder is not None and earlier is None:
+    if earlier is None:
         mark = fingerprint(codes, rows)
-        kept = find_kept(folder, mark)
+        kept = None if folder is None else find_kept(folder, mark)
         if kept is not None:
             return kept
     readings = [reading_of(row) for row in rows]

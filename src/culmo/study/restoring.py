@@ -1,7 +1,8 @@
 """A copy put back in the place of a study: the copy is looked through first, and what was there is kept as a copy too."""
 
 import shutil
-from contextlib import suppress
+import sqlite3
+from contextlib import closing, suppress
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
@@ -48,6 +49,32 @@ def offered(path: Path) -> list[Offered]:
             made = datetime.strptime(backup.path.stem.split(" ", 1)[1], "%Y-%m-%d %H%M")
             found.append(Offered(backup, made, backup.path.stat().st_size))
     return found
+
+
+@dataclass(frozen=True)
+class Facts:
+    """What is in a copy: how many of each, and the last line of its Daybook."""
+
+    paints: int
+    sheets: int
+    readings: int
+    notes: int
+    last: str
+
+
+def facts_of(path: Path) -> Facts | None:
+    """What is in a copy, at a glance; None where it can not be read."""
+    try:
+        with closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro&immutable=1", uri=True)) as db:
+            counts = [
+                int(db.execute(f"SELECT COUNT(*) FROM {table}").fetchone()[0])
+                for table in ("paints", "sheets", "readings", "notes")
+            ]
+            last = db.execute("SELECT text FROM events ORDER BY at DESC, id DESC LIMIT 1").fetchone()
+    except sqlite3.Error:
+        return None
+    paints, sheets, readings, notes = counts
+    return Facts(paints, sheets, readings, notes, str(last[0]) if last is not None else "")
 
 
 def put_back(path: Path, copy: Path, moment: datetime | None = None) -> Path | None:

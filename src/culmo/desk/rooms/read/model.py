@@ -145,3 +145,14 @@ def shift_words(study: Study, most: int = 4) -> str:
         cells = trn("{n} cell", "{n} cells", count)
         lines.append(f"{spoken.get(name, name)} {abs(shift[0]):.1f} {way} ({cells})")
     return "\n".join(lines)
+
+
+def outcome_words(path: Path, found: Import) -> str:
+    """How many readings came from a file, and what is wrong with the others."""
+    lines = [tr("{name}: {n} readings taken in", name=path.name, n=len(found.rows))]
+    if found.bad:
+        lines.append(tr("{n} rows left out:", n=len(found.bad)))
+        lines += found.bad[:8]
+        if len(found.bad) > 8:
+            lines.append(tr("and {value} more", value=len(found.bad) - 8))
+    return "\n".join(lines)

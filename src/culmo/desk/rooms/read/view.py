@@ -4,7 +4,7 @@ from datetime import datetime
 from pathlib import Path
 
 import numpy as np
-from PySide6.QtCore import QBuffer, QFileSystemWatcher, QIODevice, Qt, QTimer, Signal
+from PySide6.QtCore import QBuffer, QIODevice, Qt, Signal
 from PySide6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QImage, QKeyEvent
 from PySide6.QtWidgets import (
     QAbstractSpinBox,
@@ -18,12 +18,11 @@ from PySide6.QtWidgets import (
 )
 
 from culmo.core.capture.card import Card
-from culmo.core.capture.instrument import SimulatedColorimeter, painted_by_hand
 from culmo.core.capture.judge import Expected, expected_colours
 from culmo.core.capture.sample import bare_paper
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.srgb import lab_from_text
-from culmo.core.paint.recipe import parse_recipe, spoken_recipe
+from culmo.core.paint.recipe import spoken_recipe
 from culmo.desk.drawing.cell_look import cell_looks
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.drawing.sheet import SheetStyle
@@ -33,10 +32,13 @@ from culmo.desk.rooms.box.model import lab_text
 from culmo.desk.rooms.plan.slip import parts_words
 from culmo.desk.rooms.plan.view import SheetPicker, room_head
 from culmo.desk.rooms.read import trial as trials
-from culmo.desk.rooms.read.model import Import, load_readings, names_in, new_picture, shift_words
+from culmo.desk.rooms.read.arrivals import Arrivals
+from culmo.desk.rooms.read.by_hand import ByHand
+from culmo.desk.rooms.read.model import load_readings, outcome_words, shift_words
 from culmo.desk.rooms.read.picture import SheetPicture
 from culmo.desk.rooms.read.slip import ReadSlip
 from culmo.desk.rooms.read.trial import Source, Trial
+from culmo.desk.rooms.read.typed import TypedColours
 from culmo.desk.session import Session
 from culmo.desk.settings import Settings
 from culmo.desk.sheet_state import SheetState
@@ -47,15 +49,13 @@ from culmo.errors import CulmoError
 from culmo.study import acts, records
 from culmo.study.cgats import ENDINGS as CGATS
 from culmo.study.cgats import read_card
-from culmo.study.photo_acts import BESIDE, INSIDE, read_swatch
-from culmo.study.pictures import ENDINGS as PICTURE_ENDINGS
+from culmo.study.photo_acts import BESIDE, INSIDE
 from culmo.study.spreadsheet import WORKBOOKS
 from culmo.words import decimal, tr
 
 SHEET, PICTURE = 0, 1
 READINGS = tr("Readings (*.csv *.xlsx *.ods *.txt *.cgats *.it8 *.ti3)")
 JOB = "read"
-ARRIVAL_MS = 400  # so long a picture in the watched folder must have kept its size
 _LOST = tr("{problem}: drag the four squares in the picture to them, and it is read.")
 
 
@@ -74,7 +74,7 @@ class ReadRoom(Room):
         self.session, self.state, self.settings = session, state, settings
         self.trial: Trial | None = None
         self._waits = False  # what was read was not looked at yet
-        self._left: dict[int, str] = {}  # by cell, the colour that was typed and is not saved
+        self.typed = TypedColours(session, state)
         self._card: tuple[np.ndarray, int] | None = None
         self.practice_seed = 1
         self.setAcceptDrops(True)
@@ -88,15 +88,11 @@ class ReadRoom(Room):
         main.addWidget(self.stack, 1)
         self.slip = ReadSlip()
         self.lay_slip(self.slip)
+        self.by_hand = ByHand(session, state, self.slip, self._reading_typed)
         self._connect()
-        self.watcher = QFileSystemWatcher(self)
-        self._arrivals = QTimer(self)
-        self._arrivals.setSingleShot(True)
-        self._arrivals.setInterval(ARRIVAL_MS)
-        self._arrivals.timeout.connect(self._look_into_folder)
-        self.watcher.directoryChanged.connect(lambda _: self._arrivals.start())
-        self._seen: set[str] = set()
-        self._arriving: tuple[Path, int] | None = None
+        self.arrivals = Arrivals(lambda: self.trial is None and self.session.study is not None, self)
+        self.arrivals.arrived.connect(self.open_picture)
+        self.arrivals.waits.connect(self._tell_arrival)
         if settings is not None and settings.watched:
             self.watch(settings.watched)
         self.refresh()
@@ -117,7 +113,7 @@ class ReadRoom(Room):
         self.shows.chosen.connect(self._show_page)
         self.view.selected.connect(self.state.select)
         self.view.activated.connect(lambda _: self.slip.entry.setFocus())
-        self.picture.picked.connect(self._take)
+        self.picture.picked.connect(self.by_hand.take)
         self.picture.cell_chosen.connect(self.state.select)
         self.picture.corners_moved.connect(self._by_corners)
         self.picture.nudged.connect(self.nudge)
@@ -126,9 +122,9 @@ class ReadRoom(Room):
         slip.entry.textChanged.connect(self._typed)
         slip.entry.textEdited.connect(self._reading_typed)
         slip.keep_button.clicked.connect(self.keep)
-        slip.measure_button.clicked.connect(self.measure)
+        slip.measure_button.clicked.connect(self.by_hand.measure)
         slip.practice_button.clicked.connect(self.practise)
-        slip.swatch_button.clicked.connect(self.keep_swatch)
+        slip.swatch_button.clicked.connect(self.by_hand.keep_swatch)
         slip.accept_button.clicked.connect(lambda: self.accept())
         slip.sound_button.clicked.connect(lambda: self.accept(sound_only=True))
         slip.next_button.clicked.connect(self.next_doubtful)
@@ -138,7 +134,6 @@ class ReadRoom(Room):
         self.state.updated.connect(self.refresh_when_seen)
         self.state.cell_selected.connect(self._show_cell)
         self.session.opened.connect(self.discard)
-        self.session.opened.connect(self._left.clear)
         self.session.sheet_changed.connect(self.discard)
 
     # ---- showing
@@ -246,7 +241,7 @@ class ReadRoom(Room):
         seen = trial.lab().get(cell_id) if trial is not None else None
         self.slip.entry.mark_wrong()
         saved = lab_text(seen or read) if seen or read else ""
-        self.slip.entry.setText(self._left.get(entry.id, saved))
+        self.slip.entry.setText(self.typed.of(entry.id, saved))
         self.slip.doubt.setText(trial.doubts(cell_id) if trial is not None else "")
         self.slip.show_texture(trial.of(cell_id) if trial is not None else None)
         prediction = self.state.prediction
@@ -263,45 +258,13 @@ class ReadRoom(Room):
         """A colour is typed for the selected cell: it stays with the cell till it is saved or wiped out."""
         entry, record = self.state.entry(self.state.current), self.state.record
         if entry is not None and record is not None:
-            self._note_reading(entry.id, record.id, spoken_recipe(entry.cell.recipe), text)
-
-    def _note_reading(self, cell_id: int, sheet_id: int, spoken: str, text: str) -> None:
-        if text.strip():
-            self._left[cell_id] = text
-        else:
-            self._left.pop(cell_id, None)
-        name = tr("the colour of {cell}", cell=spoken)
-        entry = Typed(name, lambda: self._save_reading(cell_id, sheet_id), READ, lambda: text)
-        self.session.unsaved.note(f"reading {cell_id}", entry if text.strip() else None)
-
-    def _save_reading(self, cell_id: int, sheet_id: int) -> bool:
-        """Save a colour that was typed for a cell which may not be on view now; what is none is shown, with the reason."""
-        text = self._left.get(cell_id, "")
-        try:
-            command = acts.read_cell(self.session.file, sheet_id, cell_id, lab_from_text(text))
-        except CulmoError as error:
-            self.session.failed.emit(str(error))
-            self.session.select_sheet(sheet_id)
-            cell = (
-                next((e.cell.id for e in self.state.record.cells if e.id == cell_id), "")
-                if self.state.record
-                else ""
-            )
-            self.state.select(cell)
-            return False
-        if not self.session.do(command):
-            return False
-        self._left.pop(cell_id, None)
-        return True
+            self.typed.note(entry.id, record.id, spoken_recipe(entry.cell.recipe), text)
 
     def type_again(self, cell: str, text: str) -> bool:
         """A colour that was typed on another day and not saved; says whether its cell is still there."""
-        rows = self.session.file.rows("cells", "id = ?", (int(cell),)) if cell.isdigit() else []
-        if not rows:
-            return False
-        self._note_reading(rows[0]["id"], rows[0]["sheet_id"], records.spoken_cell(rows[0]), text)
+        there = self.typed.type_again(cell, text)
         self._show_cell(self.state.current)
-        return True
+        return there
 
     def _typed(self, text: str) -> None:
         self.slip.away.set("")
@@ -507,7 +470,7 @@ class ReadRoom(Room):
             self.picture.image = QImage()
             self.picture.lay_over({}, None, set(), set())
             self.refresh()
-            self._arrivals.start()  # a picture may have arrived meanwhile
+            self.arrivals.look_soon()
 
     def next_doubtful(self) -> None:
         """The next cell that is to be looked at."""
@@ -535,16 +498,6 @@ class ReadRoom(Room):
 
     # ---- one cell at a time
 
-    def _take(self, lab: object) -> None:
-        L, a, b = (float(value) for value in np.asarray(lab))
-        if self.state.entry(self.state.current) is None and not self.slip.swatch_box.isVisible():
-            self.session.told.emit(tr("Click the cell on the Sheet page first; then pick its colour here"))
-            return
-        self.slip.picked = (min(L, 100.0), a, b)
-        self.slip.entry.setText(lab_text(self.slip.picked))
-        self._reading_typed(self.slip.entry.text())
-        self.slip.swatch_chip.show_colour(qcolor(np.array(self.slip.picked)))
-
     def keep(self) -> None:
         """Save the typed or picked reading and go on to the next unread cell in the order of work."""
         record, entry = self.state.record, self.state.entry(self.state.current)
@@ -560,49 +513,16 @@ class ReadRoom(Room):
             self.slip.message.setVisible(True)
             return
         self.slip.measured = False
-        typed = self._left.pop(entry.id, None)  # as it is saved the cell is shown anew
-        if not self.session.do(command):
-            if typed is not None:
-                self._left[entry.id] = typed
-        else:
-            self.session.unsaved.note(f"reading {entry.id}", None)
+        typed = self.typed.take(entry.id)
+        saved = self.session.do(command)
+        self.typed.settle(entry.id, typed, saved)
+        if saved:
             # a band that fades has no one colour: it would stop the way for ever
             readable = [cell for cell in record.sheet.in_order() if cell.fade_mm is None]
             unread = [cell for cell in readable if cell.id not in self.state.read]
             if unread:
                 self.state.select(unread[0].id)
                 self.slip.entry.setFocus()
-
-    def measure(self) -> None:
-        """The simulated colorimeter stands on the selected cell."""
-        record, entry, estimate = (
-            self.state.record,
-            self.state.entry(self.state.current),
-            self.session.estimate,
-        )
-        if record is None or entry is None or estimate is None:
-            return
-        with self.session.guarded():
-            painted = painted_by_hand(estimate, record.sheet, np.random.default_rng(record.id))
-            L, a, b = (float(v) for v in SimulatedColorimeter(painted).measure(entry.cell))
-            self.slip.entry.setText(lab_text((L, a, b)))
-            self._reading_typed(self.slip.entry.text())
-            self.slip.measured = True
-            self.slip.entry.setFocus()
-
-    def keep_swatch(self) -> None:
-        """The colour picked is that of a loose swatch that belongs to no sheet."""
-        with self.session.guarded():
-            if self.slip.picked is None:
-                raise CulmoError(tr("click the swatch in the picture first"))
-            recipe = parse_recipe(self.slip.swatch_recipe.text())
-            lab = np.array(self.slip.picked)
-            command = read_swatch(self.session.file, recipe, lab, "paper", "photo")
-            if self.session.do(command):
-                self.session.told.emit(
-                    tr("Kept: a loose swatch of {spoken_recipe}", spoken_recipe=spoken_recipe(recipe))
-                )
-                self.slip.swatch_recipe.clear()
 
     # ---- readings from files
 
@@ -621,7 +541,7 @@ class ReadRoom(Room):
             if found.rows:
                 sheet_id = record.id if record is not None else None
                 self.session.do(acts.add_readings(study, found.rows, path.name, sheet_id))
-            self.slip.outcome.setText(_outcome(path, found))
+            self.slip.outcome.setText(outcome_words(path, found))
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         if event.mimeData().hasUrls() or event.mimeData().hasImage():
@@ -644,30 +564,15 @@ class ReadRoom(Room):
 
     def watch(self, folder: str) -> None:
         """Look for new pictures in a folder; an empty text ends it."""
-        for old in self.watcher.directories():
-            self.watcher.removePath(old)
         if self.settings is not None:
             self.settings.watched = folder
-        if folder:
-            self._seen = names_in(Path(folder))
-            self.watcher.addPath(folder)
+        self.arrivals.watch(folder)
 
-    def _look_into_folder(self) -> None:
-        """Open a new picture once it has stopped growing, and nothing else is on the table."""
-        for folder in self.watcher.directories():
-            found = new_picture(Path(folder), self._seen, PICTURE_ENDINGS)
-            if found is None or self.session.study is None:
-                continue
-            if self.trial is not None:
-                self.session.told.emit(
-                    tr("{name} has arrived; it is opened when this picture is put away", name=found[0].name)
-                )
-            elif found != self._arriving:
-                self._arriving = found
-                self._arrivals.start()
-            else:
-                self._seen.add(found[0].name)
-                self.open_picture(found[0])
+    def _tell_arrival(self, name: str) -> None:
+        if self.session.study is not None:
+            self.session.told.emit(
+                tr("{name} has arrived; it is opened when this picture is put away", name=name)
+            )
 
     # ---- keys
 
@@ -688,13 +593,3 @@ class ReadRoom(Room):
             self.accept()
         else:
             super().keyPressEvent(event)
-
-
-def _outcome(path: Path, found: Import) -> str:
-    lines = [tr("{name}: {n} readings taken in", name=path.name, n=len(found.rows))]
-    if found.bad:
-        lines.append(tr("{n} rows left out:", n=len(found.bad)))
-        lines += found.bad[:8]
-        if len(found.bad) > 8:
-            lines.append(tr("and {value} more", value=len(found.bad) - 8))
-    return "\n".join(lines)

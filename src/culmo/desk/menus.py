@@ -1,0 +1,80 @@
+"""The window's menus, made from the table of actions."""
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtGui import QAction, QKeySequence
+from PySide6.QtWidgets import QMenu
+
+from culmo.desk.action_table import ACTIONS
+from culmo.desk.actions import LIGHT_WORDS, MENUS
+from culmo.desk.scheme import CHOICES
+from culmo.desk.widgets import as_label
+from culmo.words import tr
+
+if TYPE_CHECKING:
+    from culmo.desk.window import MainWindow
+
+
+class Menus:
+    """Makes the menus of a window, and brings them up to date as they open."""
+
+    def __init__(self, window: "MainWindow") -> None:
+        self.window = window
+        self._make()
+
+    def _make(self) -> None:
+        window = self.window
+        for name in MENUS:
+            menu = window.menuBar().addMenu(name)
+            for entry in ACTIONS:
+                if entry.menu != name:
+                    continue
+                if entry.gap:
+                    menu.addSeparator()
+                action = QAction(entry.title, window)
+                action.setCheckable(entry.checkable)
+                if entry.shortcut:
+                    action.setShortcut(QKeySequence(entry.shortcut))
+                action.setStatusTip(entry.help)
+                action.triggered.connect(
+                    lambda _=False, entry=entry: entry.run(window) if entry.enabled(window) else None
+                )
+                menu.addAction(action)
+                window.actions_by_id[entry.id] = action
+            menu.aboutToShow.connect(self.refresh)
+
+        # told by the action and not by the menu's name, which is another in each language
+        window.recent_menu = QMenu(tr("Open recent"), window)
+        sample = window.actions_by_id["sample"]
+        for menu in window.menuBar().findChildren(QMenu):
+            if sample in menu.actions():
+                menu.insertMenu(sample, window.recent_menu)
+
+    def refresh(self) -> None:
+        """What can be done now, what is chosen, and what was opened lately."""
+        window = self.window
+        for entry in ACTIONS:
+            window.actions_by_id[entry.id].setEnabled(entry.enabled(window))
+        window.actions_by_id["flat"].setChecked(window.session.flat)
+        window.actions_by_id["watch"].setChecked(bool(window.settings.watched))
+        window.actions_by_id["inside"].setChecked(window.settings.pictures_inside)
+        for place in range(len(LIGHT_WORDS)):
+            window.actions_by_id[f"light {place}"].setChecked(window.session.light == place)
+        for choice in CHOICES:
+            window.actions_by_id[f"scheme {choice}"].setChecked(window.settings.scheme == choice)
+        for code in ("", "en", "de"):
+            window.actions_by_id[f"language {code}"].setChecked(window.settings.language == code)
+        window.actions_by_id["full screen"].setChecked(window.isFullScreen())
+        undo = window.session.undo
+        for name, word, text in (
+            ("undo", tr("Undo"), undo.undoText()),
+            ("redo", tr("Redo"), undo.redoText()),
+        ):
+            window.actions_by_id[name].setText(f"{word}: {as_label(text)}" if text else word)
+        window.recent_menu.clear()
+        for item in window.settings.recent:
+            window.recent_menu.addAction(
+                as_label(Path(item).name), lambda item=item: window.open_path(Path(item))
+            )
+        window.recent_menu.setEnabled(bool(window.settings.recent))
