@@ -73,3 +73,15 @@ def test_sound_and_absurd_studies_are_refused_in_words_or_shown(tmp_path, seed):
     refused, shown, longest = (float(word) for word in done.stdout.split())
     assert refused + shown == count
     assert longest < 60
+
+
+@pytest.mark.parametrize("language", ["en", "de"])
+def test_a_hand_over_every_action_makes_no_mistake_of_the_program(tmp_path, language):
+    seconds = 600 if SOAK else 8
+    done = subprocess.run(
+        [sys.executable, "-m", "support.wild", language, str(seconds), "1", tmp_path],
+        cwd=HERE, capture_output=True, text=True, check=False,
+    )  # fmt: skip
+    assert done.returncode == 0, done.stderr[-4000:]
+    steps, windows, _ = (int(word) for word in done.stdout.split())
+    assert steps > 20 and windows

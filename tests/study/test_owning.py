@@ -459,3 +459,61 @@ def test_a_file_that_others_hold_for_a_moment_is_told_as_that(tmp_path):
         with pytest.raises(CulmoError, match="open in another window or program"):
             Study(path)
         assert time.monotonic() - started < 3
+
+
+# ---- what a study brings along that is not Culmo's
+
+
+FOREIGN = {
+    "trigger": "CREATE TRIGGER evil AFTER INSERT ON notes BEGIN DELETE FROM readings; END",
+    "view": "CREATE VIEW evil AS WITH RECURSIVE r(n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM r) SELECT n FROM r",
+    "index": "CREATE UNIQUE INDEX evil ON notes(text)",
+    "table": "CREATE TABLE evil (id INTEGER PRIMARY KEY)",
+}
+
+
+@pytest.mark.parametrize("kind", FOREIGN)
+def test_what_culmo_did_not_make_is_refused_and_left_out_by_recovery(tmp_path, kind):
+    path = tmp_path / "mine.culmo"
+    with make_study(path) as study:
+        note(study, "first")
+        count = study.count("readings")
+    with closing(sqlite3.connect(path)) as db:
+        db.execute(FOREIGN[kind])
+        db.commit()
+    before = path.read_bytes()
+    for way in (Study, inspect, lambda path: put_back(tmp_path / "there.culmo", path)):
+        with pytest.raises(CulmoError, match=f"{kind} evil"):
+            way(path)
+    assert path.read_bytes() == before
+    recover(path, tmp_path / "new.culmo")
+    with Study(tmp_path / "new.culmo") as study:
+        note(study, "second")
+        assert notes(study) == ["first", "second"] and study.count("readings") == count
+
+
+def test_a_view_in_the_place_of_a_table_is_not_read_for_ever(tmp_path):
+    path = tmp_path / "mine.culmo"
+    make_study(path).close()
+    with closing(sqlite3.connect(path)) as db:
+        db.execute("DROP TABLE notes")
+        db.execute(FOREIGN["view"].replace("VIEW evil", "VIEW notes"))
+        db.commit()
+    started = time.monotonic()
+    with pytest.raises(CulmoError):
+        Study(path)
+    report = recover(path, tmp_path / "new.culmo")
+    assert time.monotonic() - started < 10
+    assert "notes" in report.troubled and report.rows["paints"] == 5
+
+
+def test_a_copy_of_an_older_version_with_a_trigger_is_not_brought_up_to_date(tmp_path):
+    path = Path(shutil.copy(OLD / "v3.culmo", tmp_path / "old.culmo"))
+    with closing(sqlite3.connect(path)) as db:
+        db.execute(FOREIGN["trigger"])
+        db.commit()
+    before = path.read_bytes()
+    with pytest.raises(CulmoError, match="trigger evil"):
+        Study(path)
+    assert path.read_bytes() == before
+    assert [entry.name for entry in tmp_path.iterdir()] == ["old.culmo"]
