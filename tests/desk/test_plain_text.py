@@ -19,6 +19,7 @@ from culmo.desk.widgets import as_label, as_tip
 from culmo.study import acts, records
 from culmo.study.file import Study
 from support.absurd import walk
+from support.hand import pages
 
 NASTY = (
     '<img src="file:///dev/zero"><b>bold</b>', "%s %d {x} {0} {", "\u202eright to left\u202c", "zero\u200bwidth\ufeff",
@@ -79,17 +80,8 @@ def test_no_page_takes_a_name_for_markup(window, planted):
     assert window.open_path(planted), window.notice_text.text()[:300]
     settle(window, 5)
     seen = []
-    window.tabs.chosen.connect(lambda _: None)
-    for place in range(6):
-        window.show_room(place)
-        settle(window, 1)
-        room = window.rooms.currentWidget()
-        shows = getattr(room, "shows", None)
-        for page in range(len(shows.buttons) if shows is not None else 1):
-            if shows is not None:
-                shows.choose(page)
-                settle(window, 1)
-            seen += rendered(window)
+    for _ in pages(window):
+        seen += rendered(window)
     walk(window)
     seen += rendered(window)
     assert seen == []

@@ -7,19 +7,17 @@ import shutil
 import pytest
 from PySide6.QtPrintSupport import QPrintDialog
 from PySide6.QtWidgets import (
-    QAbstractButton,
     QApplication,
     QDialog,
     QFileDialog,
     QInputDialog,
-    QLineEdit,
     QMenu,
     QMessageBox,
 )  # fmt: skip
 
 from culmo.desk.app import settle
 from culmo.study.file import Study
-from support.hand import WORDS, Hand
+from support.hand import WORDS, Hand, answer_dialog
 
 STEPS, SEEDS = (1500, range(5, 15)) if os.environ.get("CULMO_SOAK") else (220, range(1, 4))
 # what ends the program, opens another study, changes the whole window's looks, or goes on for long
@@ -41,22 +39,7 @@ def answered(monkeypatch):
     buttons = QMessageBox.StandardButton
     monkeypatch.setattr(QMessageBox, "question", lambda *_, **__: rng.choice((buttons.Yes, buttons.No)))
 
-    def answer(dialog):
-        dialog.show()
-        QApplication.processEvents()
-        for field in dialog.findChildren(QLineEdit):
-            if field.isVisible() and field.isEnabled() and rng.random() < 0.5:
-                field.setText(rng.choice(WORDS))
-        for _ in range(rng.randrange(4)):
-            found = [b for b in dialog.findChildren(QAbstractButton) if b.isVisible() and b.isEnabled()]
-            if found and dialog.isVisible():
-                rng.choice(found).click()
-                QApplication.processEvents()
-        if dialog.isVisible():
-            dialog.reject()
-        return dialog.result()
-
-    monkeypatch.setattr(QDialog, "exec", answer)
+    monkeypatch.setattr(QDialog, "exec", lambda dialog: answer_dialog(dialog, rng))
     monkeypatch.setattr(QPrintDialog, "exec", lambda _: QDialog.DialogCode.Rejected)
     monkeypatch.setattr(QMenu, "exec", lambda *_: None)
     monkeypatch.setattr(QMenu, "popup", lambda *_: None)

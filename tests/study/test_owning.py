@@ -319,6 +319,19 @@ def test_what_another_program_logged_ahead_is_read(tmp_path):
     assert not sidecars.waiting(path)
 
 
+def test_a_journal_is_found_where_a_link_leads(crashed, tmp_path):
+    far = tmp_path / "far"
+    far.mkdir()
+    link = far / "link.culmo"
+    link.symlink_to(crashed)
+    shutil.copy2(backups_of(crashed)[0].path, crashed)
+    with Study(link) as study:
+        assert "of another file" in study.told[0]
+        assert notes(study) == ["first"]
+    put_back(link, backups_of(crashed)[0].path, NOW)
+    assert link.is_symlink() and inspect(link).problems == []
+
+
 # ---- putting a copy back
 
 

@@ -21,6 +21,7 @@ from culmo.desk.app import make_app, settle
 from culmo.desk.settings import Settings
 from culmo.desk.window import MainWindow
 from culmo.study.schema import TABLES
+from support.hand import pages
 
 TEXTS = (
     "", " ", "-", "?", "x" * 10_000, "<img src=x>", "%s %d {x} {0}", "\u202eright to left\u202c", "a\u200bb", "漢字" * 500,
@@ -94,15 +95,8 @@ def make_absurd(path: Path, rng: random.Random) -> list[str]:
 def walk(window: MainWindow) -> None:
     """Every room, every page, every cell of a few kinds, every paint."""
     session = window.session
-    for place in range(6):
-        window.show_room(place)
-        settle(window, 1)
-        room = window.rooms.currentWidget()
-        shows = getattr(room, "shows", None)
-        for page in range(len(shows.buttons) if shows is not None else 0):
-            shows.choose(page)
-            settle(window, 1)
-        tabs = getattr(getattr(room, "slip", None), "tabs", None)
+    for _ in pages(window):
+        tabs = getattr(getattr(window.rooms.currentWidget(), "slip", None), "tabs", None)
         for page in range(len(tabs.buttons) if tabs is not None else 0):
             tabs.choose(page)
             QApplication.processEvents()

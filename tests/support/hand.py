@@ -15,6 +15,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )  # fmt: skip
 
+from culmo.desk.app import settle
+
 KEYS = [getattr(Qt.Key, f"Key_{name}") for name in (
     "Left", "Right", "Up", "Down", "Space", "Return", "Escape", "Delete", "Tab", "Home", "End", "PageUp", "PageDown",
     "1", "5", "N", "S", "R", "X", "T", "D", "W", "Plus", "Minus", "0",
@@ -34,6 +36,36 @@ WORDS = (
     '"',
     "20 x 15",
 )
+
+
+def answer_dialog(dialog, rng):
+    """Fill a dialog with words, press some of its buttons, and see that it ends; gives its result."""
+    dialog.show()
+    QApplication.processEvents()
+    for field in dialog.findChildren(QLineEdit):
+        if field.isVisible() and field.isEnabled() and rng.random() < 0.5:
+            field.setText(rng.choice(WORDS))
+    for _ in range(rng.randrange(4)):
+        found = [b for b in dialog.findChildren(QAbstractButton) if b.isVisible() and b.isEnabled()]
+        if found and dialog.isVisible():
+            rng.choice(found).click()
+            QApplication.processEvents()
+    if dialog.isVisible():
+        dialog.reject()
+    return dialog.result()
+
+
+def pages(window, milliseconds=1):
+    """Show every page of every room, one after the other; gives the place of its room while it is on view."""
+    for place in range(6):
+        window.show_room(place)
+        settle(window, milliseconds)
+        shows = getattr(window.rooms.currentWidget(), "shows", None)
+        for page in range(len(shows.buttons) if shows is not None else 1):
+            if shows is not None:
+                shows.choose(page)
+                settle(window, milliseconds)
+            yield place
 
 
 class Hand:

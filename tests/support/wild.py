@@ -21,12 +21,10 @@ from PySide6.QtCore import QMimeData, QUrl
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtPrintSupport import QPrintDialog
 from PySide6.QtWidgets import (
-    QAbstractButton,
     QApplication,
     QDialog,
     QFileDialog,
     QInputDialog,
-    QLineEdit,
     QMenu,
     QMessageBox,
 )
@@ -36,7 +34,7 @@ from culmo.desk.app import make_app, settle
 from culmo.desk.settings import Settings
 from culmo.desk.window import MainWindow
 from culmo.study.inspection import inspect
-from support.hand import WORDS, Hand
+from support.hand import WORDS, Hand, answer_dialog
 
 
 def answer_all(rng: random.Random, folder: Path) -> None:
@@ -64,22 +62,7 @@ def answer_all(rng: random.Random, folder: Path) -> None:
     QPrintDialog.exec = lambda *_: QDialog.DialogCode.Rejected
     QMenu.exec = QMenu.popup = lambda *_: None
 
-    def answer(dialog: QDialog) -> int:
-        dialog.show()
-        QApplication.processEvents()
-        for field in dialog.findChildren(QLineEdit):
-            if field.isVisible() and field.isEnabled() and rng.random() < 0.5:
-                field.setText(rng.choice(WORDS))
-        for _ in range(rng.randrange(4)):
-            found = [b for b in dialog.findChildren(QAbstractButton) if b.isVisible() and b.isEnabled()]
-            if found and dialog.isVisible():
-                rng.choice(found).click()
-                QApplication.processEvents()
-        if dialog.isVisible():
-            dialog.reject()
-        return dialog.result()
-
-    QDialog.exec = answer
+    QDialog.exec = lambda dialog: answer_dialog(dialog, rng)
 
 
 def main(seconds: str, seed: str, place: str) -> int:

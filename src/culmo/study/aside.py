@@ -5,7 +5,7 @@ import re
 from collections.abc import Callable
 from pathlib import Path
 
-from culmo.study.whole_file import whole_file
+from culmo.study.whole_file import make_folder, whole_file
 
 _DIGITS = 24  # of a picture's digest in its name
 Put = Callable[[int, str, str, bytes], str]
@@ -35,9 +35,7 @@ class Aside:
                 found = self._known[key] = hashlib.sha256(data).hexdigest()[:_DIGITS] + ending
             path = folder / found
             if not path.is_file() or path.stat().st_size != len(data):
-                if not folder.exists():
-                    folder.mkdir(mode=0o700)
-                    folder.chmod(mode | (mode & 0o444) >> 2)
+                make_folder(folder, mode)
                 with whole_file(path, mode=mode) as part:
                     part.write_bytes(data)
             return f"{folder.name}/{found}"

@@ -11,7 +11,7 @@ from pathlib import Path
 from culmo.study.file import SUFFIX, Study
 from culmo.study.holding import Whereabouts
 from culmo.study.troubles import StudyFileError, Trouble, trouble_of, why
-from culmo.study.whole_file import whole_file
+from culmo.study.whole_file import make_folder, whole_file
 from culmo.words import tr
 
 KEEP_LAST = 10
@@ -74,11 +74,6 @@ def to_drop(backups: list[Backup]) -> list[Backup]:
     return [backup for backup in backups if backup.number not in kept]
 
 
-def folder_mode(mode: int) -> int:
-    """The permissions of a folder for files of some permissions: who may read may also enter."""
-    return mode | (mode & 0o444) >> 2
-
-
 def next_copy(path: Path, moment: datetime) -> Path:
     """The name of the next copy of a study; its folder may not be there yet.
 
@@ -120,9 +115,7 @@ def back_up(study: Study, moment: datetime | None = None) -> Path | None:
             return None
         target = next_copy(study.path, moment or datetime.now())
         folder = target.parent
-        if not folder.is_dir():
-            folder.mkdir(mode=0o700)
-            folder.chmod(folder_mode(study.mode))
+        make_folder(folder, study.mode)
         with whole_file(target, over=False, mode=study.mode) as part:
             study.copy_slim(part, folder / PICTURES)
         for backup in to_drop(backups_of(study.path)):

@@ -9,7 +9,7 @@ from culmo.errors import CulmoError
 from culmo.study import doors
 from culmo.study.file import Change, Command, Row, Study
 from culmo.study.troubles import trouble_of, why
-from culmo.study.whole_file import whole_file
+from culmo.study.whole_file import make_folder, whole_file
 from culmo.words import tr
 
 MOST_BYTES = 400 * 2**20
@@ -42,9 +42,7 @@ def keep_file(study: Study, name: str, data: bytes, made: list[Path] | None = No
     )
     plain = f"{Path(plain).stem[:80]}{Path(plain).suffix[:10]}"
     try:
-        if not folder.is_dir():
-            folder.mkdir(mode=0o700)
-            folder.chmod(study.mode | (study.mode & 0o444) >> 2)
+        make_folder(folder, study.mode)
         for number in range(1, 10_000):
             path = folder / (plain if number == 1 else f"{Path(plain).stem} {number}{Path(plain).suffix}")
             if path.exists():

@@ -9,12 +9,12 @@ from pathlib import Path
 
 from culmo.errors import CulmoError
 from culmo.study import doors, sidecars
-from culmo.study.backups import PICTURES, Backup, backups_folder, backups_of, folder_mode, next_copy
+from culmo.study.backups import PICTURES, Backup, backups_folder, backups_of, next_copy
 from culmo.study.file import SUFFIX, Change, Command, Study
 from culmo.study.inspection import as_it_is, problems_of_study
 from culmo.study.photo_files import MOST_BYTES
 from culmo.study.troubles import StudyFileError, trouble_of, why
-from culmo.study.whole_file import whole_file
+from culmo.study.whole_file import make_folder, whole_file
 from culmo.words import tr
 
 _DAMAGED = "damaged"  # in the name of a file, the same in each language
@@ -99,6 +99,8 @@ def put_back(path: Path, copy: Path, moment: datetime | None = None) -> Path | N
         )
     doors.check_target(path)
     doors.check_name(copy)
+    if path.is_symlink():
+        path = path.resolve()  # the study is where the link leads, and its copies lie there
     if doors.identity(path) is not None and doors.identity(path) == doors.identity(copy):
         raise CulmoError(tr('"{name}" is the study itself, not a copy of it', name=copy.name))
     with as_it_is(copy) as sound:
@@ -136,20 +138,14 @@ def _keep_present(path: Path, moment: datetime) -> Path | None:
     if not path.exists():
         return None
     folder = backups_folder(path)
-    if not folder.exists():
-        try:
-            folder.mkdir(mode=0o700)
-            folder.chmod(folder_mode(path.stat().st_mode & 0o777))
-        except OSError as error:
-            kind = trouble_of(error)
-            raise StudyFileError(
-                kind,
-                tr(
-                    '"{folder}" can not be made: {why}; nothing was changed',
-                    folder=folder,
-                    why=why(kind, error),
-                ),
-            ) from None
+    try:
+        make_folder(folder, path.stat().st_mode & 0o777)
+    except OSError as error:
+        kind = trouble_of(error)
+        raise StudyFileError(
+            kind,
+            tr('"{folder}" can not be made: {why}; nothing was changed', folder=folder, why=why(kind, error)),
+        ) from None
     try:
         with as_it_is(path) as present:
             target = next_copy(path, moment)

@@ -31,8 +31,9 @@ _FLOCK = "hhlli"  # l_type, l_whence, l_start, l_len, l_pid
 
 
 def beside(path: Path, ending: str) -> Path:
-    """The journal or log of a study."""
-    return path.with_name(path.name + ending)
+    """The journal or log of a study; that of a link lies where the link leads."""
+    real = path.resolve() if path.is_symlink() else path
+    return real.with_name(real.name + ending)
 
 
 def waiting(path: Path) -> list[str]:

@@ -87,6 +87,19 @@ def _begun(beside: Path) -> Iterator[None]:
         os.close(descriptor)
 
 
+def make_folder(folder: Path, mode: int) -> None:
+    """A folder with the permissions of the files that are to lie in it: who may read them may also enter.
+
+    Raises
+    ------
+    OSError
+        when it can not be made
+    """
+    if not folder.is_dir():
+        folder.mkdir(mode=0o700)
+        folder.chmod(mode | (mode & 0o444) >> 2)
+
+
 def put_in_place(beside: Path, path: Path, over: bool) -> None:
     """Give what was built its name, and have the name on the disk.
 
