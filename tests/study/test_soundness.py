@@ -1,8 +1,9 @@
 """What a study may hold: the same on opening, on saving and in a recovered file."""
 
 import json
+import shutil
 import sqlite3
-from contextlib import suppress
+from contextlib import closing, suppress
 from datetime import datetime
 
 import pytest
@@ -11,6 +12,8 @@ from hypothesis import strategies as st
 
 from culmo.study import acts, note_acts, paint_acts
 from culmo.study.file import Study
+from culmo.study.inspection import problems_of_study
+from culmo.study.known_sound import is_remembered, remember
 from culmo.study.records import paints
 from culmo.study.recovery import recover
 from culmo.study.schema import TABLES
@@ -185,3 +188,27 @@ def test_whatever_values_are_hurt_the_recovered_study_opens(tmp_path_factory, hu
     )
     assert lost == report.garbled + report.loose
     assert "Read:" in report.words
+
+
+def test_a_study_that_is_as_it_was_left_is_not_looked_through_row_by_row_again(tmp_path):
+    path, folder = tmp_path / "mine.culmo", tmp_path / "cache"
+    with make_study(path) as study:
+        assert not is_remembered(folder, study)
+        remember(folder, study)
+        assert is_remembered(folder, study)
+    with Study(path) as study:
+        assert is_remembered(folder, study)
+        study.apply(note_acts.add_note(study, "more"))
+        assert not is_remembered(folder, study)
+        remember(folder, study)
+    shutil.copy2(path, tmp_path / "other.culmo")
+    (tmp_path / "other.culmo").replace(path)  # the same bytes and time, and another file
+    with Study(path) as study:
+        assert not is_remembered(folder, study)
+        remember(folder, study)
+    with closing(sqlite3.connect(path)) as db:
+        db.execute("UPDATE paints SET name = '' WHERE id = 1")
+        db.commit()
+    with Study(path) as study:
+        assert not is_remembered(folder, study)
+        assert "paints 1" in problems_of_study(study)[0]

@@ -54,12 +54,14 @@ class _Undoable(QUndoCommand):
         self.setObsolete(not self._session.write(self._command, forward=False))
 
 
-def _problems_of(study: "Study", meanwhile: Callable[[], None]) -> list[str]:
+def _problems_of(study: "Study", folder: Path | None, meanwhile: Callable[[], None]) -> list[str]:
     """What is unsound in a study; it is looked through while the rooms that will show it are made, which takes as long."""
     from culmo.study.inspection import problems_of_study
+    from culmo.study.known_sound import is_remembered
 
+    whole = folder is None or not is_remembered(folder, study)
     with ThreadPoolExecutor(1) as beside:
-        looking = beside.submit(problems_of_study, study)
+        looking = beside.submit(problems_of_study, study, whole)
         meanwhile()
         return looking.result()
 
@@ -137,7 +139,7 @@ class Session(QObject):
                 self.close()  # the file that is open already is opened anew
             study = Study(path)
             try:
-                problems = _problems_of(study, meanwhile)
+                problems = _problems_of(study, self._sound_folder, meanwhile)
             except BaseException:
                 study.close()  # else it would stay held, and could not be opened again
                 raise
@@ -221,11 +223,20 @@ class Session(QObject):
         self.safe.end()
         if self.study is not None:  # it may have had to be let go of
             self.safe.back_up()
+            if self._sound_folder is not None and not self.safe.homeless:
+                from culmo.study.known_sound import remember
+
+                remember(self._sound_folder, self.study)
             self.study.close()
         self.study, self.estimate, self.looks, self.settled = None, None, None, True
         self._reading_rows = self._index = self._learned = self._dues = None
         self.in_hand, self.sheet_id, self.paints, self.waiting = [], None, [], set()
         self.boxes, self.box_id = [], None
+
+    @property
+    def _sound_folder(self) -> Path | None:
+        """Where it is remembered which studies were looked through; None where nothing is."""
+        return None if self.learned_folder is None else self.learned_folder.with_name("sound")
 
     @contextmanager
     def guarded(self) -> Iterator[None]:

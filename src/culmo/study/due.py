@@ -63,15 +63,18 @@ class DueBook:
         if self._counts is None:
             return
         sheets: set[int] = set()
+        painted: set[int] = set()
         for change in changes:
             for row in (change.before, change.after):
                 if row is not None and change.table in _TOUCHING:
                     sheet_id = self._sheet_of(change.table, row)
                     if sheet_id is not None:
                         sheets.add(sheet_id)
+                        if change.table != "readings":
+                            painted.add(sheet_id)
             if change.table == "pauses":
                 self._dry_at.clear()
-        self._dry_at = {key: at for key, at in self._dry_at.items() if key[0] not in sheets}
+        self._dry_at = {key: at for key, at in self._dry_at.items() if key[0] not in painted}
         if len(sheets) > _MOST_TOUCHED:
             self._counts = None
             return

@@ -260,6 +260,11 @@ class Study:
             return False
 
     @property
+    def state(self) -> str:
+        """Which file it is, how often it was written, its size and its time: the same only while nobody writes to it."""
+        return f"{connection.origin_of(self._db)} {self._holding.state}"
+
+    @property
     def is_writable(self) -> bool:
         """Whether the file and its folder may be written to, as far as permissions tell."""
         place = self._holding.path

@@ -93,6 +93,12 @@ class Holding:
         self._known = self._state()
 
     @property
+    def state(self) -> str:
+        """Device, inode, size, time and head of the file."""
+        size, time_ns, head = self._state()
+        return f"{self._file} {size} {time_ns} {head.hex()}"
+
+    @property
     def mode(self) -> int:
         """The permissions of the file."""
         return os.fstat(self._eye).st_mode & 0o777

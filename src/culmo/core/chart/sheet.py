@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from math import isfinite
 from typing import Any
 
 import numpy as np
@@ -209,14 +210,14 @@ def sheet_from_dict(data: Any) -> Sheet:
 
 def _number(value: Any) -> float:
     number = float(value)
-    if not np.isfinite(number):
+    if not isfinite(number):
         raise CulmoError(tr("the sheet is damaged: a number is not finite"))
     return number
 
 
 def _point(values: Any) -> Point:
-    x, y = (_number(value) for value in values)
-    return x, y
+    x, y = values
+    return _number(x), _number(y)
 
 
 def _cell(entry: Any) -> Cell:
