@@ -10,9 +10,10 @@ from culmo.core.steps import run_through
 from culmo.errors import CulmoError
 from culmo.study import records
 from culmo.study.exchange import STUDY_FILE, exporting, study_from_folder
-from culmo.study.file import SUFFIX, Study
+from culmo.study.file import Study
 from culmo.study.incoming import bring_in
 from culmo.study.learned import learning_from
+from culmo.study.schema import SUFFIX
 from culmo.study.waiting import learned_and_waiting
 
 

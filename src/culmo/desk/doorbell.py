@@ -6,10 +6,7 @@ window that does not answer soon (it may be stopped) is as good as none.
 
 import hashlib
 import os
-import socket
 import stat
-import struct
-import tempfile
 from contextlib import suppress
 from pathlib import Path
 
@@ -24,6 +21,8 @@ _CREDENTIALS = "3i"  # process, user, group
 
 def _own_folder() -> Path | None:
     """A folder that nobody else may write to; None where there is none."""
+    import tempfile  # slow to load, and needed once a study is open
+
     runtime = os.environ.get("XDG_RUNTIME_DIR", "")
     places = [Path(runtime) / "culmo"] if runtime else []
     for folder in (*places, Path(tempfile.gettempdir()) / f"culmo-{os.getuid()}"):
@@ -45,6 +44,9 @@ def _name(path: Path) -> str:
 
 def _is_same_user(line: QLocalSocket) -> bool:
     """Whether who is at the other end is the same user (unix(7), SO_PEERCRED)."""
+    import socket  # slow to load, and needed only when somebody rings
+    import struct
+
     try:
         with socket.socket(fileno=os.dup(int(line.socketDescriptor()))) as end:
             data = end.getsockopt(socket.SOL_SOCKET, socket.SO_PEERCRED, struct.calcsize(_CREDENTIALS))

@@ -208,8 +208,8 @@ class SheetsOut(Studies):
 
     def take_any(self, paths: Sequence[Path]) -> None:
         """Files that were dropped on the window: a study is opened, open files are taken in, a picture is read."""
-        from culmo.study.file import SUFFIX
         from culmo.study.pictures import ENDINGS
+        from culmo.study.schema import SUFFIX
 
         studies = [path for path in paths if path.suffix == SUFFIX]
         if studies:

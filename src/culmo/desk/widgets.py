@@ -1,6 +1,5 @@
 """The small parts of which every room is made."""
 
-import html
 from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import QCoreApplication, QEvent, QObject, QRectF, QSize, Qt, Signal
@@ -60,6 +59,8 @@ def text_label(text: str = "", *, soft: bool = False, bold: bool = False, points
 
 def as_tip(text: str) -> str:
     """A text as a tip shows it: Qt takes for markup what looks like it, and would load what that names."""
+    import html  # seldom needed, and the window is to be there soon
+
     return html.escape(text).replace("\n", "<br>") if TextQt.mightBeRichText(text) else text
 
 

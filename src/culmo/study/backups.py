@@ -8,8 +8,9 @@ from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 
-from culmo.study.file import SUFFIX, Study
+from culmo.study.file import Study
 from culmo.study.holding import Whereabouts
+from culmo.study.schema import SUFFIX
 from culmo.study.troubles import StudyFileError, Trouble, trouble_of, why
 from culmo.study.whole_file import make_folder, whole_file
 from culmo.words import tr

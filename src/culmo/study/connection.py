@@ -2,7 +2,6 @@
 
 import os
 import re
-import secrets
 import sqlite3
 from collections.abc import Callable
 from contextlib import closing
@@ -193,7 +192,7 @@ def new_origin(db: sqlite3.Connection, of: tuple[str, int] | None = None) -> Non
     db.execute("DELETE FROM origin")
     db.execute(
         "INSERT INTO origin (id, token, acts, of_token, of_acts) VALUES (1, ?, 0, ?, ?)",
-        (secrets.token_hex(16), token, acts),
+        (os.urandom(16).hex(), token, acts),
     )
 
 

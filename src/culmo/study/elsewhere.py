@@ -6,8 +6,9 @@ from pathlib import Path
 
 from culmo.errors import CulmoError
 from culmo.study.backups import backups_folder
-from culmo.study.file import SUFFIX, Change, Command, Study
+from culmo.study.file import Change, Command, Study
 from culmo.study.photo_files import bring_pictures, confined, pictures_folder, remove
+from culmo.study.schema import SUFFIX
 from culmo.words import tr
 
 

@@ -14,13 +14,12 @@ from culmo.errors import CulmoError
 from culmo.study import connection, doors, sidecars
 from culmo.study.aside import Aside
 from culmo.study.holding import Found, Holding, Whereabouts, check_free
-from culmo.study.schema import APPLICATION_ID, TABLES, VERSION
+from culmo.study.schema import APPLICATION_ID, SUFFIX, TABLES, VERSION
 from culmo.study.soundness import odd, problems_of
 from culmo.study.troubles import StudyFileError, Trouble, not_read, not_saved, trouble_of, why
 from culmo.study.whole_file import exists_already, sweep, whole_file
 from culmo.words import tr, trn
 
-SUFFIX = ".culmo"
 Row = dict[str, Any]
 
 

@@ -7,9 +7,10 @@ from datetime import datetime
 from pathlib import Path
 
 from culmo.errors import CulmoError
-from culmo.study.file import SUFFIX, Study
+from culmo.study.file import Study
 from culmo.study.holding import Found, Whereabouts
 from culmo.study.photo_files import bring_pictures, confined
+from culmo.study.schema import SUFFIX
 from culmo.study.troubles import StudyFileError, Trouble
 from culmo.words import tr
 

@@ -18,10 +18,10 @@ from culmo.errors import CulmoError
 from culmo.study import connection
 from culmo.study.acts import PaintEntry
 from culmo.study.box_records import boxes, fade_tests
-from culmo.study.file import SUFFIX, Row, Study
+from culmo.study.file import Row, Study
 from culmo.study.paint_acts import HOWS, checked_run_settings
 from culmo.study.records import json_of, paint_of, papers, parsed, reading_of, sheet_record
-from culmo.study.schema import TABLES
+from culmo.study.schema import SUFFIX, TABLES
 from culmo.study.sidecars import settled_copy
 from culmo.study.soundness import DATES, moment_of
 from culmo.words import tr

@@ -10,9 +10,10 @@ from pathlib import Path
 from culmo.errors import CulmoError
 from culmo.study import doors, sidecars
 from culmo.study.backups import PICTURES, Backup, backups_folder, backups_of, next_copy
-from culmo.study.file import SUFFIX, Change, Command, Study
+from culmo.study.file import Change, Command, Study
 from culmo.study.inspection import as_it_is, problems_of_study
 from culmo.study.photo_files import MOST_BYTES
+from culmo.study.schema import SUFFIX
 from culmo.study.troubles import StudyFileError, trouble_of, why
 from culmo.study.whole_file import make_folder, whole_file
 from culmo.words import tr

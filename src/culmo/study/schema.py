@@ -1,6 +1,7 @@
 """The study file's tables, version by version. docs/study-file.md explains each."""
 
 APPLICATION_ID = 0x43756C6D  # "Culm"
+SUFFIX = ".culmo"  # of a study's file
 
 _V1 = """
 CREATE TABLE meta (id INTEGER PRIMARY KEY, key TEXT NOT NULL UNIQUE, value TEXT NOT NULL);

@@ -11,7 +11,6 @@ import os
 import shutil
 import sqlite3
 import struct
-import tempfile
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from dataclasses import dataclass
@@ -94,6 +93,8 @@ def settled_copy(path: Path) -> Iterator[Settled]:
     CulmoError
         when it can not be read or copied, or another program has it open
     """
+    import tempfile  # slow to load, and seldom needed
+
     doors.check_name(path)
     if not os.path.lexists(path):
         raise CulmoError(tr('there is no study at "{path}"', path=doors.shown(path)))
