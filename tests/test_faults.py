@@ -1,14 +1,17 @@
 """Whatever is killed or fails, at whatever write: what was acknowledged is there, and nothing is half made."""
 
+import errno
 import os
+import random
 import shutil
+import signal
 import subprocess
 import sys
 from pathlib import Path
 
 import pytest
 
-from support.faulting import KILL, OPERATIONS
+from support.faulting import KILL, OPERATIONS, content, make_base
 
 HERE = Path(__file__).parent
 ERRORS = ("ENOSPC", "EIO", "ENOSPC+", "EACCES+")
@@ -60,6 +63,39 @@ def test_what_fails_is_told_truly_and_nothing_is_half_made(faults, tmp_path, nam
     assert killed == 0
     assert told + done == tried > 3
     assert told
+
+
+def in_window(faults, base, work, how, at):
+    """The window at work with a fault at one call: what it said, how it ended, and the calls counted."""
+    shutil.rmtree(work, ignore_errors=True)
+    shutil.copytree(base, work)
+    log = work.with_name("calls")
+    log.unlink(missing_ok=True)
+    env = {
+        **os.environ, "LD_PRELOAD": str(faults), "FAULT_FOLDER": str(work), "FAULT_AT": str(at), "FAULT_HOW": str(how),
+        "FAULT_LOG": str(log), "XDG_DATA_HOME": str(work.with_name("data")),
+    }  # fmt: skip
+    words = [sys.executable, "-m", "support.faulting_window", str(work)]
+    done = subprocess.run(words, cwd=HERE, env=env, capture_output=True, text=True, check=False)
+    assert "Traceback" not in done.stderr, done.stderr[-3000:]
+    return done.stdout.splitlines(), done.returncode, log.stat().st_size if log.exists() else 0
+
+
+@pytest.mark.parametrize("how", [-1, errno.ENOSPC, errno.EIO], ids=["kill", "ENOSPC", "EIO"])
+def test_acts_of_the_window_are_there_if_it_said_so(faults, tmp_path, how):
+    make_base(tmp_path / "base")
+    work = tmp_path / "work"
+    said, _, count = in_window(faults, tmp_path / "base", work, 0, 0)
+    assert said[-1] == "closed" and count > 50
+    rng = random.Random(how)
+    points = range(1, count + 1, 2) if SOAK else sorted(rng.sample(range(1, count + 1), 3))
+    for at in points:
+        said, ended, _ = in_window(faults, tmp_path / "base", work, how, at)
+        assert ended == (-signal.SIGKILL if how < 0 else 0), (at, ended)
+        notes = [row["text"] for row in content(work / "one.culmo")["notes"]][2:]
+        saved = [line.removeprefix("saved ") for line in said if line.startswith("saved ")]
+        assert [text for text in notes if text in saved] == saved, (at, said, notes)
+        assert len(notes) <= len(saved) + (how < 0)
 
 
 @pytest.mark.parametrize("seed", range(1, 6) if SOAK else (6,))
