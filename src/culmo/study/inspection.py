@@ -21,9 +21,10 @@ from culmo.study.box_records import boxes, fade_tests
 from culmo.study.file import Row, Study
 from culmo.study.paint_acts import HOWS, checked_run_settings
 from culmo.study.records import json_of, paint_of, papers, parsed, reading_of, sheet_record
-from culmo.study.schema import SUFFIX, TABLES
+from culmo.study.schema import TABLES
 from culmo.study.sidecars import settled_copy
 from culmo.study.soundness import DATES, moment_of
+from culmo.study.whole_file import PART
 from culmo.words import tr
 
 _WRONG = (
@@ -258,7 +259,8 @@ def inspect(path: Path) -> Inspection:
         notes = list(study.told)
     if missing:
         notes.append(tr("pictures that are no longer beside it: {names}", names=", ".join(missing[:5])))
-    begun = [entry.name for entry in path.parent.glob(f".{path.stem}*{SUFFIX}.part")]
+    there = [entry.name for entry in path.parent.iterdir()] if path.parent.is_dir() else []
+    begun = [name for name in there if name.startswith(f".{path.stem}") and name.endswith(PART)]
     if begun:
         notes.append(tr("begun and never finished beside it: {names}", names=", ".join(begun[:5])))
     return Inspection(problems, counts, considered, version, notes)

@@ -14,7 +14,7 @@ from culmo.study import doors
 from culmo.study.troubles import StudyFileError, Trouble, trouble_of, why
 from culmo.words import tr
 
-PART = ".part"
+PART = ".culmo.part"  # no other program names its files so; what is left of them may be taken away
 _LONGEST_NAME = 255  # bytes, of all common file systems
 
 
