@@ -8,7 +8,7 @@ import pytest
 from culmo.core.paint.readings import INK
 from culmo.errors import CulmoError
 from culmo.study import acts, diary, note_acts, paint_acts, palette_acts
-from culmo.study.due import DRYING, HALF, PLANNED, UNREAD, due
+from culmo.study.due import DRYING, HALF, PLANNED, UNREAD, DueBook, due
 from culmo.study.file import Change, Command
 from culmo.study.photo_acts import INSIDE, Picture
 from culmo.study.photo_files import picture_bytes
@@ -334,3 +334,31 @@ def test_warming_reads_each_kind_once_and_comes_to_an_end(study):
     index.forget({"cells"})
     assert index.warm() and not index.warm()
     assert [hit.kind for hit in search(index, parse_query("keeper", TODAY)).hits] == ["cell"]
+
+
+def test_what_is_due_is_kept_up_as_it_would_be_found_anew(study):
+    """After every kind of act, and its undoing, the kept counts are those of a fresh look."""
+    study.apply(acts.add_sheet(study, make_sheet()))
+    study.apply(acts.add_sheet(study, make_sheet(paper="A3")))
+    book = DueBook(study)
+    book.due()
+    done = []
+
+    def act(command):
+        study.apply(command)
+        done.append(command)
+        book.touch(command.changes)
+        assert book.due() == due(study)
+
+    for cell in (1, 2, 3):
+        act(paint_acts.paint_cell(study, 1, cell))
+    act(acts.read_cell(study, 1, 1, (50.0, 1.0, 1.0)))
+    act(acts.read_bare(study, "paper", (95.0, 0.0, 3.0)))  # of no sheet
+    act(acts.read_bare(study, "paper", (94.0, 0.0, 3.0)))
+    act(acts.add_paint(study, acts.PaintEntry("New one", "PY3")))
+    act(acts.change_sheet(study, 2, make_sheet(paper="A4")))
+    act(note_acts.add_note(study, "of nothing"))
+    for command in reversed(done):
+        study.revert(command)
+        book.touch(command.changes)
+        assert book.due() == due(study)

@@ -530,3 +530,25 @@ def test_a_copy_of_an_older_version_with_a_trigger_is_not_brought_up_to_date(tmp
         Study(path)
     assert path.read_bytes() == before
     assert [entry.name for entry in tmp_path.iterdir()] == ["old.culmo"]
+
+
+def test_what_sqlite_says_of_a_damaged_file_may_hold_its_bytes(tmp_path):
+    """The name of a table that is no UTF-8 stands in SQLite's own message, which Python can not read then."""
+    path = tmp_path / "mine.culmo"
+    with make_study(path) as study:
+        note(study, "first")
+    data = path.read_bytes()
+    for old in (b"CREATE TABLE paints", b"CREATE INDEX readings_by_cell", b"paints", b"notes"):
+        for new in (b"\xae", b"\xff\xfe"):
+            path.write_bytes(
+                data.replace(old, new * (len(old) // len(new)) + b" " * (len(old) % len(new)), 1)
+            )
+            for way in (Study, inspect, lambda path: put_back(tmp_path / "there.culmo", path)):
+                with pytest.raises(CulmoError):
+                    way(path)
+            (tmp_path / "new.culmo").unlink(missing_ok=True)
+            try:
+                recover(path, tmp_path / "new.culmo")
+            except CulmoError:
+                continue
+            assert inspect(tmp_path / "new.culmo").problems == []

@@ -110,6 +110,7 @@ def main(seconds: str, seed: str, place: str) -> int:
                 defects.append(traceback.format_exc())
             steps += 1
             if defects:
+                QGuiApplication.clipboard().clear()
                 print("\n".join(hand.done[-25:]), defects[0], sep="\n", file=sys.stderr)
                 return 1
         done += hand.done

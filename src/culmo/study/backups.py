@@ -11,7 +11,7 @@ from pathlib import Path
 from culmo.study.file import Study
 from culmo.study.holding import Whereabouts
 from culmo.study.schema import SUFFIX
-from culmo.study.troubles import StudyFileError, Trouble, trouble_of, why
+from culmo.study.troubles import READING, StudyFileError, Trouble, trouble_of, why
 from culmo.study.whole_file import make_folder, whole_file
 from culmo.words import tr
 
@@ -145,7 +145,7 @@ def _drop_pictures(folder: Path, copies: Iterable[Path]) -> None:
         try:
             with closing(sqlite3.connect(f"{copy.absolute().as_uri()}?mode=ro&immutable=1", uri=True)) as db:
                 wanted |= {Path(str(path)).name for (path,) in db.execute("SELECT path FROM photos")}
-        except sqlite3.Error:
+        except READING:
             return  # a copy that can not be read may need any of them
     for picture in kept.iterdir():
         if picture.name not in wanted:

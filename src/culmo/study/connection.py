@@ -13,7 +13,7 @@ from culmo.errors import CulmoError
 from culmo.study import doors
 from culmo.study.aside import Put
 from culmo.study.schema import APPLICATION_ID, MIGRATIONS, VERSION
-from culmo.study.troubles import StudyFileError, Trouble, sentence, trouble_of, why
+from culmo.study.troubles import READING, StudyFileError, Trouble, sentence, trouble_of, why
 from culmo.study.whole_file import sync
 from culmo.words import tr
 
@@ -66,7 +66,7 @@ def take_hold(db: sqlite3.Connection, path: Path) -> None:
         check_owner(db, path.name)
         db.execute("BEGIN EXCLUSIVE")
         db.execute("COMMIT")
-    except sqlite3.DatabaseError as error:
+    except READING as error:
         raise not_opened(path, error) from None
 
 
@@ -82,7 +82,7 @@ def check_owner(db: sqlite3.Connection, name: str) -> None:
         raise CulmoError(tr('"{name}" is not a study of Culmo', name=name))
 
 
-def not_opened(path: Path, error: sqlite3.Error) -> StudyFileError:
+def not_opened(path: Path, error: Exception) -> StudyFileError:
     """That a study can not be opened, in words."""
     kind = trouble_of(error, path)
     if kind is Trouble.LOCKED:

@@ -88,14 +88,16 @@ class DueBook:
         if table == "strokes":
             found = self.study.select("SELECT sheet_id FROM cells WHERE id = ?", (row["cell_id"],))
             return found[0]["sheet_id"] if found else None
-        return None if row["sheet_id"] is None else int(row["sheet_id"])
+        return row.get("sheet_id")  # what belongs to no sheet may have no such column filled
 
     def due(self) -> list[Due]:
         """All that is due, the most pressing first."""
         if self._counts is None:
             self._counts = {row["id"]: row for row in _sheets(self.study)}
         moment = moment_of(self.study.clock())
-        sheets = sorted(self._counts.values(), key=lambda row: row["last"] or row["created"], reverse=True)
+        sheets = sorted(
+            self._counts.values(), key=lambda row: (row["last"] or row["created"], row["id"]), reverse=True
+        )
         found = [*_fades(self.study, moment)]
         waiting: list[Due] = []
         wet_looked_at = 0

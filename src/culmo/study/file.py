@@ -16,7 +16,7 @@ from culmo.study.aside import Aside
 from culmo.study.holding import Found, Holding, Whereabouts, check_free
 from culmo.study.schema import APPLICATION_ID, SUFFIX, TABLES, VERSION
 from culmo.study.soundness import odd, problems_of
-from culmo.study.troubles import StudyFileError, Trouble, not_read, not_saved, trouble_of, why
+from culmo.study.troubles import READING, StudyFileError, Trouble, not_read, not_saved, trouble_of, why
 from culmo.study.whole_file import exists_already, sweep, whole_file
 from culmo.words import tr, trn
 
@@ -117,7 +117,7 @@ class Study:
         except BaseException as error:
             db.close()
             holding.close()
-            if isinstance(error, sqlite3.DatabaseError):
+            if isinstance(error, READING):
                 raise not_read(self.path.name, error, place) from None
             raise
         self._db, self._holding = db, holding
@@ -307,7 +307,7 @@ class Study:
         """
         try:
             return [dict(row) for row in self._db.execute(query, values)]
-        except sqlite3.DatabaseError as error:
+        except READING as error:
             raise not_read(self.path.name, error, self.path) from None
 
     def row(self, table: str, row_id: int) -> Row:

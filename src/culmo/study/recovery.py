@@ -19,7 +19,7 @@ from culmo.study.photo_files import bring_pictures, confined, remove
 from culmo.study.schema import APPLICATION_ID, TABLES
 from culmo.study.sidecars import settled_copy
 from culmo.study.soundness import JSON_COLUMNS, odd, odd_by_column, spares
-from culmo.study.troubles import Trouble, trouble_of, why
+from culmo.study.troubles import READING, Trouble, trouble_of, why
 from culmo.study.unfinished import Unfinished, keep_unfinished
 from culmo.words import tr, trn
 
@@ -220,7 +220,7 @@ def _is_no_table(db: sqlite3.Connection, table: str) -> bool:
     """Whether something else bears the name of a table."""
     try:
         found = db.execute("SELECT type, sql FROM sqlite_master WHERE name = ?", (table,)).fetchone()
-    except sqlite3.DatabaseError:
+    except READING:
         return False  # told where the table is read
     return found is not None and (
         found[0] != "table" or str(found[1]).lstrip().upper().startswith("CREATE VIRTUAL")

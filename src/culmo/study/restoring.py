@@ -14,7 +14,7 @@ from culmo.study.file import Change, Command, Study
 from culmo.study.inspection import as_it_is, problems_of_study
 from culmo.study.photo_files import MOST_BYTES
 from culmo.study.schema import SUFFIX
-from culmo.study.troubles import StudyFileError, trouble_of, why
+from culmo.study.troubles import READING, StudyFileError, trouble_of, why
 from culmo.study.whole_file import make_folder, whole_file
 from culmo.words import tr
 
@@ -72,7 +72,7 @@ def facts_of(path: Path) -> Facts | None:
                 for table in ("paints", "sheets", "readings", "notes")
             ]
             last = db.execute("SELECT text FROM events ORDER BY at DESC, id DESC LIMIT 1").fetchone()
-    except sqlite3.Error:
+    except READING:
         return None
     paints, sheets, readings, notes = counts
     return Facts(paints, sheets, readings, notes, str(last[0]) if last is not None else "")

@@ -19,7 +19,7 @@ from pathlib import Path
 from culmo.errors import CulmoError
 from culmo.study import doors
 from culmo.study.connection import origin_of
-from culmo.study.troubles import StudyFileError, Trouble, trouble_of, why
+from culmo.study.troubles import READING, StudyFileError, Trouble, trouble_of, why
 from culmo.words import tr
 
 JOURNAL, WAL = "-journal", "-wal"
@@ -155,7 +155,7 @@ def _look(path: Path, immutable: bool) -> tuple[tuple[str, int] | None, bool]:
             first = db.execute("PRAGMA integrity_check(1)").fetchone()[0]
             loose = db.execute("PRAGMA foreign_key_check").fetchone()
             return found, first == "ok" and loose is None
-    except sqlite3.DatabaseError:
+    except READING:
         return None, False
 
 

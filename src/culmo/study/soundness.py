@@ -38,7 +38,7 @@ def problems_of(db: sqlite3.Connection, tables: tuple[str, ...]) -> list[str]:
             count = db.execute(f"SELECT COUNT(*) FROM {table} WHERE {odd(db, table)}").fetchone()[0]
             if count:
                 found.append(f"{table}: {count} entries hold values that make no sense")
-    except sqlite3.DatabaseError as error:
+    except (sqlite3.DatabaseError, UnicodeDecodeError) as error:
         return [str(error)]
     return found
 

@@ -28,6 +28,8 @@ class Trouble(Enum):
         return self not in (Trouble.DAMAGED, Trouble.OTHER)
 
 
+# what reading a file that is damaged in any way may raise
+READING = (sqlite3.DatabaseError, UnicodeDecodeError)
 # the primary result codes of SQLite (sqlite.org/rescode.html)
 _BY_CODE = {
     sqlite3.SQLITE_FULL: Trouble.NO_SPACE,
@@ -90,6 +92,8 @@ def trouble_of(error: BaseException, path: Path | None = None) -> Trouble:
     """
     if isinstance(error, MemoryError):
         return Trouble.MEMORY
+    if isinstance(error, UnicodeDecodeError):
+        return Trouble.DAMAGED  # what SQLite says of a damaged file may hold bytes of it
     if isinstance(error, sqlite3.ProgrammingError):
         return Trouble.DEVICE  # the connection could not be opened again after a failure
     if isinstance(error, OSError):
