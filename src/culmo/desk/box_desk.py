@@ -21,6 +21,7 @@ from culmo.desk.printing import print_sheets
 from culmo.desk.rooms.box.dialogs import BoxDialog, CardsDialog, RefillDialog, SlipDialog, SwatchDialog
 from culmo.desk.rooms.box.entry_dialog import EntryDialog
 from culmo.desk.rooms.box.shop import shop_slip
+from culmo.desk.sheets_out import with_ending
 from culmo.desk.unsaved import Typed
 from culmo.desk.widgets import BOX, PLAN
 from culmo.errors import CulmoError
@@ -204,9 +205,7 @@ class BoxDesk(QObject):
         )
         if name:
             path = Path(name)
-            self.write_well_map(
-                path if path.suffix else path.with_suffix("." + kind.rsplit("*.", 1)[-1].rstrip(")"))
-            )
+            self.write_well_map(with_ending(path, kind))
 
     def write_well_map(self, path: Path, colour: bool = False) -> bool:
         """Write the well map by the path's ending."""

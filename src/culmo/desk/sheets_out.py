@@ -1,6 +1,7 @@
 """Files out of the window and into it: a sheet exported or printed, the whole study out, open files in."""
 
 import json
+import re
 from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -23,6 +24,23 @@ SHEET_FILTER = tr(
 _TEXT = (".csv", ".json")  # all other files are drawings
 
 
+def with_ending(path: Path, kind: str) -> Path:
+    """A file's name with the ending of the kind that was chosen for it, where it has none; some dialogs give no kind.
+
+    Parameters
+    ----------
+    path : Path
+    kind : str, such as "PDF (*.pdf)"
+
+    Examples
+    --------
+    >>> with_ending(Path("sheet"), "SVG (*.svg)").name, with_ending(Path("sheet"), "").name
+    ('sheet.svg', 'sheet.pdf')
+    """
+    found = re.search(r"\*(\.\w+)", kind)
+    return path if path.suffix else path.with_name(path.name + (found[1] if found else ".pdf"))
+
+
 class SheetsOut(Studies):
     """The part of the window that gives sheets away."""
 
@@ -40,9 +58,7 @@ class SheetsOut(Studies):
         name, kind = QFileDialog.getSaveFileName(self, tr("Export the sheet"), start, SHEET_FILTER)
         if not name:
             return
-        path = Path(name)
-        if not path.suffix:
-            path = path.with_suffix("." + kind.rsplit("*.", 1)[-1].rstrip(")"))
+        path = with_ending(Path(name), kind)
         options, ids = PrintOptions(), [record.id]
         if path.suffix.casefold() not in _TEXT:
             chosen = self._ask_pages(record.id, colour=True)
