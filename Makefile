@@ -18,7 +18,7 @@ demo: setup
 	bash tools/demo.sh $(BIN)
 
 test: setup
-	OPENBLAS_NUM_THREADS=1 QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2 --dist loadfile
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2 --dist loadfile
 
 bench: setup
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tools.bench

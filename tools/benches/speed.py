@@ -1,11 +1,16 @@
 """Speeds of learning, predicting and drawing, against a yardstick of plain NumPy in the same run."""
 
 import itertools
+import os
+import subprocess
+import sys
 import time
 import warnings
 from collections.abc import Callable
+from pathlib import Path
 
 import numpy as np
+from threadpoolctl import threadpool_info, threadpool_limits
 
 from culmo.core.colour.cielab import lab_from_reflectance
 from culmo.core.paint.estimate import learn
@@ -31,12 +36,50 @@ def yardstick() -> float:
     rng = np.random.default_rng(0)
     a = rng.normal(size=(700, 700))
 
+    @threadpool_limits.wrap(limits=1)
     def work() -> None:
         for _ in range(3):
             np.linalg.solve(a @ a.T + 700 * np.eye(700), a)
         np.exp(rng.normal(size=1_000_000)).sum()
 
     return best_of(3, work)
+
+
+_ALONE = """
+from support.paints import make_painter
+from culmo.core.paint.estimate import learn
+import itertools, time
+from culmo.core.paint.recipe import mix
+painter = make_painter(24, seed=1)
+names = [paint.name for paint in painter.paints]
+pairs = [mix(pair, wash=wash) for pair in itertools.combinations(names, 2) for wash in (1.0, 0.2)]
+readings = painter.cards() + [painter.read(recipe) for recipe in pairs[:300]]
+times = []
+for _ in range(2):
+    start = time.perf_counter()
+    learn(names, readings)
+    times.append(time.perf_counter() - start)
+print(min(times))
+"""
+
+
+def _learning_with(threads: str) -> float:
+    """Seconds that a program of its own takes to learn, with so many threads set from outside; none where empty."""
+    env = {key: value for key, value in os.environ.items() if not key.endswith("_NUM_THREADS")}
+    env["PYTHONPATH"] = str(Path(__file__).resolve().parents[2] / "tests")
+    if threads:
+        env["OPENBLAS_NUM_THREADS"] = threads
+    done = subprocess.run([sys.executable, "-c", _ALONE], env=env, capture_output=True, text=True, check=True)
+    return float(done.stdout)
+
+
+def _threads() -> bool:
+    """Whether learning takes as long as installed as with one thread set from outside."""
+    started = ", ".join(str(pool["num_threads"]) for pool in threadpool_info())
+    said = os.environ.get("OPENBLAS_NUM_THREADS", "")
+    print(f"     the libraries begin with {started} threads ({f'{said} set' if said else 'nothing is set'})")
+    installed, one = _learning_with(""), _learning_with("1")
+    return show("learning as installed, beside one thread set from outside", installed / one, 1.3)
 
 
 def _library_loop(reflectance: np.ndarray) -> float:
@@ -61,6 +104,7 @@ def _library_loop(reflectance: np.ndarray) -> float:
 
 def run() -> bool:
     """All speeds."""
+    fine = _threads()
     unit = yardstick()
     print(f"     yardstick {unit:.3f} s")
     painter = make_painter(24, seed=1)
@@ -74,7 +118,7 @@ def run() -> bool:
     print(
         f"     learning 24 paints from 72 card readings and 300 mixes: {cold:.2f} s; one more reading: {warm:.2f} s"
     )
-    fine = show("learning from nothing", cold, 1.5, " s")
+    fine &= show("learning from nothing", cold, 1.5, " s")
     fine &= show("learning from nothing, in yardsticks", cold / unit, 12)
     fine &= show("one more reading, as a share of learning from nothing", warm / cold, 0.7)
 

@@ -3,6 +3,7 @@
 import numpy as np
 
 from culmo.core.colour.spectral import Array
+from culmo.core.threads import one_thread
 
 
 def solve_positive(matrix: Array, right: Array) -> Array:
@@ -24,9 +25,9 @@ def solve_positive(matrix: Array, right: Array) -> Array:
     """
     from scipy.linalg import cho_factor, cho_solve  # slow to import, and first needed in the background
 
-    return np.asarray(
-        cho_solve(cho_factor(matrix, lower=True, check_finite=False), right, check_finite=False)
-    )
+    with one_thread:
+        factor = cho_factor(matrix, lower=True, check_finite=False)
+        return np.asarray(cho_solve(factor, right, check_finite=False))
 
 
 def invert_positive(matrix: Array) -> Array:
@@ -48,8 +49,9 @@ def invert_positive(matrix: Array) -> Array:
     from scipy.linalg import cho_factor
     from scipy.linalg.lapack import dpotri
 
-    factor, _ = cho_factor(matrix, lower=True, check_finite=False)
-    half, failed = dpotri(factor, lower=True)
+    with one_thread:
+        factor, _ = cho_factor(matrix, lower=True, check_finite=False)
+        half, failed = dpotri(factor, lower=True)
     if failed:
         raise np.linalg.LinAlgError("the matrix is not positive definite")
     whole = np.tril(half)

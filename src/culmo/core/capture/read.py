@@ -29,6 +29,7 @@ from culmo.core.colour.spectral import Array
 from culmo.core.paint.readings import DOUBTFUL, GOOD, INK
 from culmo.core.paint.recipe import Recipe
 from culmo.core.steps import run_through
+from culmo.core.threads import steps_on_one_thread
 from culmo.errors import CulmoError
 from culmo.words import tr, trn
 
@@ -130,6 +131,7 @@ def read_sheet(
     return run_through(reading_sheet(photo, sheet, corners, paper, expected, card))
 
 
+@steps_on_one_thread
 def reading_sheet(
     photo: Photo,
     sheet: Sheet,

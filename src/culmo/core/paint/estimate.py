@@ -18,6 +18,7 @@ from culmo.core.paint.parameters import PER_PAINT, Ground, Layout
 from culmo.core.paint.readings import INK, PAPER, Reading, taught
 from culmo.core.paint.recipe import TINT
 from culmo.core.steps import run_through
+from culmo.core.threads import one_thread, steps_on_one_thread
 
 _FREEDOM = 6.0  # of the heavy-tailed loss
 _ROUNDS, _STEPS = 7, 5
@@ -74,6 +75,7 @@ class Problem:
     mixes: int
 
 
+@one_thread
 def prepare(
     names: Sequence[str], readings: Sequence[Reading], typical: Iterable[tuple[Reading, float]] = ()
 ) -> Problem:
@@ -201,6 +203,7 @@ def _start(problem: Problem, earlier: Estimate | None) -> Array:
     return theta
 
 
+@steps_on_one_thread
 def learning(problem: Problem, earlier: Estimate | None = None) -> Generator[float, None, Estimate]:
     """Learn step by step: yields the share done, 0..1, and returns the Estimate.
 

@@ -13,6 +13,7 @@ from culmo.core.paint.film import FilmGradient, film_gradient, film_reflectance,
 from culmo.core.paint.jacobian import Jacobian, Pattern, patterns_of
 from culmo.core.paint.parameters import BIAS_AT, K_SLICE, PER_PAINT, S_SLICE, SHARED, TINT_AT, Layout, Optics
 from culmo.core.paint.recipe import Recipe
+from culmo.core.threads import one_thread
 from culmo.errors import CulmoError
 from culmo.words import tr
 
@@ -137,6 +138,7 @@ def _shares(optics: Optics, layer: LayerBatch, rows: slice = slice(None)) -> tup
     return share, thick[:, None]
 
 
+@one_thread
 def predict_reflectance(optics: Optics, batch: Batch) -> Array:
     """What each recipe reflects, seen from outside.
 
@@ -197,6 +199,7 @@ def water_spread(wash: Array) -> Array:
     return np.asarray(1.0 + (TINT_WATER / FULL_WATER - 1.0) * thin)
 
 
+@one_thread
 def linearise(layout: Layout, theta: Array, batch: Batch) -> Linear:
     """Colours and their derivatives by the chain rule, from the surface down through the layers.
 

@@ -12,6 +12,7 @@ from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.optics import Batch, compile_batch, linearise, predict_reflectance
 from culmo.core.paint.readings import PAPER
 from culmo.core.paint.recipe import Recipe
+from culmo.core.threads import one_thread
 
 _CHUNK = 512
 
@@ -53,6 +54,7 @@ def batch_for(
     )
 
 
+@one_thread
 def predict_lab(
     estimate: Estimate,
     recipes: Sequence[Recipe],
@@ -76,6 +78,7 @@ def predict_lab(
     return lab_from_reflectance(predict_reflectance(optics, batch_for(estimate, recipes, grounds)), light)
 
 
+@one_thread
 def predict(
     estimate: Estimate, recipes: Sequence[Recipe], grounds: Sequence[str] | None = None, paper: str = ""
 ) -> Prediction:

@@ -12,6 +12,7 @@ from culmo.core.paint.recipe import Recipe, mix
 from culmo.core.palette.mixer import Mixer
 from culmo.core.palette.nearspace import near_from_lab
 from culmo.core.steps import run_through
+from culmo.core.threads import steps_on_one_thread
 
 # from full to the palest tint: halvings from 1 and from 0.7, so that two exponentials serve all nine
 WASHES = (1.0, 0.7, 0.5, 0.35, 0.25, 0.175, 0.125, 0.0875, 0.0625)
@@ -95,6 +96,7 @@ def _arrangement(n: int) -> tuple[Indices, Indices, Array]:
     return np.concatenate(groups), np.array(first), np.concatenate(parts)
 
 
+@steps_on_one_thread
 def lattice_colours(
     mixer: Mixer, members: Indices, parts: Array, light: Light = DAYLIGHT
 ) -> Generator[float, None, Array]:

@@ -18,6 +18,7 @@ from culmo.core.palette.lattice import WASHES, Lattice, build_lattice, lattice_c
 from culmo.core.palette.mixer import Mixer, mixer_of
 from culmo.core.palette.nearspace import near_from_lab
 from culmo.core.steps import run_through
+from culmo.core.threads import one_thread
 from culmo.errors import CulmoError
 from culmo.words import tr
 
@@ -133,6 +134,7 @@ def _settle_water(mixer: Mixer, shares: Array, washes: Array, target: Array) -> 
     return rounded, lab, delta_e_00(lab, target)
 
 
+@one_thread
 def nearest_recipes(
     lattice: Lattice,
     target: Array,
@@ -238,6 +240,7 @@ def match_colour(
     return nearest_recipes(build_lattice(mixer_of(estimate)), target, most_paints, count, keep, avoid)
 
 
+@one_thread
 def expected_miss(
     estimate: Estimate, recipes: Sequence[Recipe], target: Array, hand_only: bool = False
 ) -> Array:

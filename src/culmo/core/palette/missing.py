@@ -13,6 +13,7 @@ import numpy as np
 from culmo.core.colour.spectral import Array, Indices
 from culmo.core.paint.pigments import Pigment, codes_in
 from culmo.core.palette.mixer import PAIR_WASHES, RATIOS, Mixer, PairTable, chroma_of, hue_of
+from culmo.core.threads import one_thread
 from culmo.words import mark, tr
 
 SECTORS = (
@@ -204,6 +205,7 @@ class Addition:
     sectors: tuple[str, ...]
 
 
+@one_thread
 def with_one_more(mixer: Mixer, K: Array, S: Array) -> Array:
     """The mixes of one new paint with every paint of a box, (m, 3) float.
 

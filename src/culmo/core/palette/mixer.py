@@ -13,6 +13,7 @@ from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.film import film_reflectance, through_surface
 from culmo.core.paint.readings import INK, PAPER
 from culmo.core.paint.recipe import Recipe, mix
+from culmo.core.threads import one_thread
 
 _CHUNK = 4000
 # small whole parts from a touch of the second paint to a touch of the first
@@ -65,6 +66,7 @@ class Mixer:
     k1: float
     k2: float
 
+    @one_thread
     def lab(self, shares: Array, washes: Sequence[float], ground: str = PAPER) -> Array:
         """Colours of mixes, as `Looker.lab`."""
         loaded = shares * np.exp(self.bias)
@@ -79,6 +81,7 @@ class Mixer:
             result[rows] = lab_from_reflectance(through_surface(inner, self.k1, self.k2))
         return result
 
+    @one_thread
     def lab_each(self, shares: Array, washes: Array) -> Array:
         """Colours of mixes on paper, each at a wash of its own.
 
@@ -118,6 +121,7 @@ class Mixer:
         )
 
 
+@one_thread
 def mixer_of(estimate: Estimate) -> Mixer:
     """The paints of an estimate on its usual paper.
 
@@ -193,6 +197,7 @@ class PairTable:
         return mix(names, [float(part) for part in parts], PAIR_WASHES[wash])
 
 
+@one_thread
 def pair_table(looker: Looker) -> PairTable:
     """The table of all pairs.
 

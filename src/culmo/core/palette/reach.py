@@ -18,6 +18,7 @@ from culmo.core.palette.lattice import Lattice
 from culmo.core.palette.missing import SECTORS, sector_of
 from culmo.core.palette.mixer import chroma_of
 from culmo.core.steps import run_through
+from culmo.core.threads import steps_on_one_thread
 from culmo.errors import CulmoError
 from culmo.words import tr
 
@@ -390,6 +391,7 @@ def cube_from_groups(lattice: Lattice, group_bits: Bits) -> Bits:
     return cube
 
 
+@steps_on_one_thread
 def tabulating(lattice: Lattice, measure: Measure = USUAL) -> Generator[float, None, Table]:
     """The table of a box's reach; yields its progress.
 
