@@ -7,11 +7,12 @@ import pytest
 from PySide6.QtCore import Qt
 
 from culmo.core.chart.plans import KIND_KEYS
+from culmo.core.palette.conditions import Conditions
 from culmo.desk.app import settle
 from culmo.desk.rooms.plan.model import FIELDS, SPECIAL, draft_from, ruling_lines, work_lines
 from culmo.desk.rooms.plan.slip import LAYOUT
 from culmo.desk.window import PLAN
-from culmo.study import records
+from culmo.study import acts, records
 
 CHOSEN = {
     "families": ("Lemon", "Ochre"), "fan": ("Ultramarine", "Lemon", "Rose"), "ladder": ("Rose", "Ultramarine"),
@@ -262,3 +263,36 @@ def test_a_tried_order_works_from_light_to_dark(room):
     light = [float(room.session.predict([cell]).lab[0, 0]) for cell in (
         __import__("culmo.core.paint.recipe", fromlist=["mix"]).mix([name]) for name in pure)]  # fmt: skip
     assert light[0] == max(light)
+
+
+def test_a_paint_renamed_while_a_layout_is_tried_is_kept_under_its_new_name(with_study):
+    """The next kept layout brought the old name back, and its first reading ended all learning."""
+    window, session = with_study, with_study.session
+    window.show_room(PLAN)
+    window.plan.new_grid()
+    settle(window, 20)
+    window.weigh.weighing.conditions = Conditions(keep=("Rose",), avoid=("Lemon",))
+    session.toggle_in_hand("Rose")
+    row = next(row for row in session.file.rows("paints") if row["name"] == "Rose")
+    assert session.do(acts.edit_paint(session.file, row["id"], acts.PaintEntry("Madder", row["codes"])))
+    settle(window, 20)
+    assert session.in_hand == ["Madder"]
+    assert window.weigh.weighing.conditions == Conditions(keep=("Madder",), avoid=("Lemon",))
+    draft = window.plan.slip.layout_page.draft()
+    assert "Madder" in draft.paints and "Rose" not in draft.paints
+    assert "Rose" not in window.plan._trial_text()
+    assert window.plan.keep_plan()
+    settle(window, 20)
+    record = session.sheet()
+    cell = next(entry for entry in record.cells if entry.cell.recipe.names == ("Madder",))
+    told = []
+    session.failed.connect(told.append)
+    assert session.do(acts.read_cell(session.file, record.id, cell.id, (40.0, 50.0, 5.0)))
+    settle(window, 30)
+    assert told == []
+    assert "madder" in session.estimate.index and "madder" in session.read_places
+    session.undo.undo()
+    session.undo.undo()
+    session.undo.undo()
+    settle(window, 20)
+    assert "rose" in session.estimate.index and session.in_hand == ["Rose"]

@@ -19,7 +19,6 @@ from culmo.study.exchange import (
     file_name,
     read_gpl,
     readings_csv,
-    recipes_known,
     same_record,
     study_from_folder,
     study_to_dict,
@@ -249,14 +248,9 @@ def test_open_files_come_into_a_study_by_what_they_hold(study, tmp_path):
     assert study.dump() == before
 
 
-def test_names_for_files_and_recipes_of_samples():
+def test_names_for_files():
     assert file_name("../../etc: passwd", "x") == "_.._etc_ passwd"
     assert file_name("...", "sheet") == "sheet"
-    assert recipes_known(["rose:2 + LEMON", "Nobody", "a::b"], ["Rose", "Lemon"]) == [
-        "rose:2 + LEMON",
-        None,
-        None,
-    ]
 
 
 def test_pictures_of_one_name_go_out_and_come_back_as_two(study, tmp_path):

@@ -86,6 +86,7 @@ class Session(QObject):
     at_hand = Signal()
     changed = Signal()
     learned = Signal()
+    renamed = Signal(list)  # of (old name, new name): who remembers a paint by its name learns the new one
     in_hand_changed = Signal()
     sheet_changed = Signal()
     box_changed = Signal()
@@ -328,7 +329,13 @@ class Session(QObject):
         from culmo.study import records
         from culmo.study.box_records import boxes
 
+        called = {paint.id: paint.name for paint in self.paints}
         self.paints = records.paints(self.file)
+        renamed = {
+            called[paint.id]: paint.name
+            for paint in self.paints
+            if called.get(paint.id, paint.name) != paint.name
+        }
         self.boxes = boxes(self.file)
         if self.box_id is not None and self.box is None:
             self.box_id = self.boxes[0].id if self.boxes else None
@@ -337,7 +344,25 @@ class Session(QObject):
             paint.name.casefold(): paint.grain or typical_grain(paint.codes, table) for paint in self.paints
         }
         names = {paint.name for paint in self.paints}
-        self.in_hand = [name for name in self.in_hand if name in names]
+        self.in_hand = [name for name in (renamed.get(name, name) for name in self.in_hand) if name in names]
+        if renamed:
+            self.renamed.emit(list(renamed.items()))
+            self._call(renamed)
+
+    def _call(self, renamed: dict[str, str]) -> None:
+        """Paints bear other names: what is known of them is known under these until it is learned anew."""
+        folded = {old.casefold(): new.casefold() for old, new in renamed.items()}
+
+        def other(name: str) -> str:
+            return folded.get(name, name)
+
+        self.unread = {other(name) for name in self.unread}
+        self.waiting = {other(name) for name in self.waiting}
+        self.read_places = {other(name): places for name, places in self.read_places.items()}
+        self.read_mixes = {frozenset(other(name) for name in mix) for mix in self.read_mixes}
+        if self.estimate is not None:
+            called = tuple(renamed.get(name, name) for name in self.estimate.names)
+            self._take_estimate(replace(self.estimate, names=called))
 
     # ---- learning
 

@@ -1,7 +1,7 @@
 """The acts of the painter as commands: what each changes, and what the Daybook says of it."""
 
 import json
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -15,7 +15,8 @@ from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe
 from culmo.errors import CulmoError
 from culmo.study.draft import Draft
 from culmo.study.file import Change, Command, Study
-from culmo.study.records import cell_row, json_of, layout_text, paints, spoken_cell
+from culmo.study.naming import check_known, rename_everywhere
+from culmo.study.records import cell_row, layout_text, spoken_cell
 from culmo.words import tr
 
 NAME_LIMIT = 120
@@ -150,38 +151,6 @@ def edit_paint(
     return draft.command()
 
 
-def rename_everywhere(draft: Draft, old: str, new: str) -> None:
-    """A paint's new name in every recipe of the record."""
-
-    def rename(name: str) -> str:
-        return new if name.strip().casefold() == old.casefold() else name
-
-    for sheet in draft.study.rows("sheets"):  # the plan that a layout was made from names paints too
-        layout = json_of(sheet, "layout")
-        before = layout.get("settings") or {}
-        after = {
-            key: _renamed_in(value, rename) for key, value in before.items() if key in ("paints", "extra")
-        }
-        if any(after[key] != before[key] for key in after):
-            draft.edit("sheets", sheet["id"], layout=json.dumps({**layout, "settings": {**before, **after}}))
-    for palette in draft.study.rows("palettes"):
-        names = [rename(name) for name in palette["paints"].splitlines()]
-        draft.edit("palettes", palette["id"], paints="\n".join(names))
-    for table in ("cells", "readings"):
-        rows = {row["id"]: row for row in draft.study.rows(table)}
-        rows.update({row_id: row for (name, row_id), row in draft.pending() if name == table})
-        for row_id, row in rows.items():
-            if not draft.stays(table, row_id):
-                continue
-            recipe = parse_recipe(row["recipe"])
-            if old.casefold() in (name.casefold() for name in recipe.names):
-                draft.edit(table, row_id, recipe=format_recipe(recipe.renamed(rename)))
-
-
-def _renamed_in(value: Any, rename: Callable[[str], str]) -> Any:
-    return [rename(str(name)) for name in value] if isinstance(value, list) else rename(str(value))
-
-
 def retire_paint(study: Study, paint_id: int) -> Command:
     """Take a paint out of the box; its record stands."""
     name = study.row("paints", paint_id)["name"]
@@ -247,6 +216,7 @@ def add_sheets(study: Study, sheets: Sequence[Sheet]) -> Command:
 
 def _draft_sheet(draft: Draft, sheet: Sheet, first: int, replaces: int | None = None) -> int:
     """A sheet with its cells as a part of an act; gives the next free id of a cell."""
+    check_known(draft, (cell.recipe for cell in sheet.cells))
     sheet_id = draft.add(
         "sheets",
         title=sheet.title,
@@ -274,10 +244,17 @@ def draft_sheet(draft: Draft, sheet: Sheet) -> tuple[int, dict[str, int]]:
 
 
 def draft_readings(draft: Draft, incoming: Sequence["Incoming"], sheet_id: int | None = None) -> None:
-    """Readings as a part of an act."""
+    """Readings as a part of an act.
+
+    Raises
+    ------
+    CulmoError
+        when one names a paint that is not there
+    """
+    check_known(draft, (item.reading.recipe for item in incoming))
     for item in incoming:
         more = dict(item.values)
-        more.update(sheet_id=sheet_id if item.cell_id else None, cell_id=item.cell_id)
+        more.update(sheet_id=(item.sheet_id or sheet_id) if item.cell_id else None, cell_id=item.cell_id)
         source = str(more.pop("source", "") or "file")
         row = {key: value for key, value in more.items() if value not in (None, "")}
         _add_one(draft, item.reading, source, row)
@@ -294,6 +271,7 @@ def change_sheet(study: Study, sheet_id: int, sheet: Sheet) -> Command:
         draft.changes += command.changes
         draft.edit("sheets", sheet_id, archived=1)
         return draft.command()
+    check_known(draft, (cell.recipe for cell in sheet.cells))
     draft.edit("sheets", sheet_id, title=sheet.title, kind=sheet.kind, layout=layout_text(sheet))
     for row in study.rows("cells", "sheet_id = ?", (sheet_id,)):
         draft.remove("cells", row)
@@ -365,28 +343,28 @@ def read_cell(
 
 @dataclass(frozen=True)
 class Incoming:
-    """A reading on its way in, with what its file said of it."""
+    """A reading on its way in, with what its file said of it.
+
+    Attributes
+    ----------
+    reading : Reading
+    cell_id : int or None, the cell that it is of
+    values : tuple of (column, value), what else is known
+    sheet_id : int or None, the cell's sheet where the act as a whole names none
+    line : int, in its file
+    """
 
     reading: Reading
     cell_id: int | None = None
     values: tuple[tuple[str, Any], ...] = ()
+    sheet_id: int | None = None
+    line: int = 0
 
 
 def add_readings(
     study: Study, incoming: Sequence[Incoming], what: str, sheet_id: int | None = None
 ) -> Command:
     """Readings from a file."""
-    known = {paint.name.casefold() for paint in paints(study, retired=True)}
-    for item in incoming:
-        missing = [name for name in item.reading.recipe.names if name.casefold() not in known]
-        if missing:
-            raise CulmoError(
-                tr(
-                    'recipe "{recipe}" names "{missing}", which is not in the box',
-                    recipe=item.reading.recipe,
-                    missing=missing[0],
-                )
-            )
     draft = Draft(study, tr("Read {what}", what=what))
     draft_readings(draft, incoming, sheet_id)
     draft.tell("reading", tr("{n} readings from {what}", n=len(incoming), what=what), sheet_id=sheet_id)

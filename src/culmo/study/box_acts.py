@@ -7,10 +7,11 @@ from dataclasses import dataclass
 from culmo.core.chart.box import PANS, BoxShape
 from culmo.core.paint.entry import free_name
 from culmo.errors import CulmoError
-from culmo.study.acts import NAME_LIMIT, PaintEntry, draft_paint, rename_everywhere
+from culmo.study.acts import NAME_LIMIT, PaintEntry, draft_paint
 from culmo.study.box_records import Box, boxes
 from culmo.study.draft import Draft
 from culmo.study.file import Command, Study
+from culmo.study.naming import rename_everywhere
 from culmo.words import tr
 
 FADE_WEEKS = (1.0, 2.0, 4.0, 8.0, 12.0, 26.0, 52.0)

@@ -16,7 +16,6 @@ from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import lab_from_srgb, srgb_from_lab
 from culmo.core.paint.claims import LABEL_KEYS
 from culmo.core.paint.readings import PAPER
-from culmo.core.paint.recipe import format_recipe, parse_recipe
 from culmo.errors import CulmoError
 from culmo.study.cgats import write_cgats
 from culmo.study.doors import check_name, read_file
@@ -430,23 +429,3 @@ def same_record(
         return result
 
     return bare(one) == bare(other)
-
-
-def recipes_known(names: Iterable[str], known: Iterable[str]) -> list[str | None]:
-    """Sample names that are recipes of known paints, in their usual spelling; None for the others.
-
-    Parameters
-    ----------
-    names, known : iterables of str
-    """
-    folded = {name.casefold() for name in known}
-    result: list[str | None] = []
-    for name in names:
-        try:
-            recipe = parse_recipe(name)
-        except CulmoError:
-            result.append(None)
-            continue
-        fits = all(part.casefold() in folded for part in recipe.names)
-        result.append(format_recipe(recipe) if fits else None)
-    return result

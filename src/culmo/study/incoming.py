@@ -1,24 +1,25 @@
 """Open files into a study: readings, sheets, lists of paints, palettes of colours, measurements."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from culmo.core.paint.entry import parse_lines
 from culmo.core.paint.paint_table import PaintTable
-from culmo.core.paint.readings import Reading
-from culmo.core.paint.recipe import parse_recipe
 from culmo.data import pigment_table
 from culmo.errors import CulmoError
 from culmo.study import acts, box_acts
-from culmo.study.cgats import ENDINGS, read_cgats
-from culmo.study.exchange import STUDY_FORMAT, read_gpl, read_json, read_sheets, recipes_known
+from culmo.study.cgats import ENDINGS
+from culmo.study.draft import Draft
+from culmo.study.exchange import STUDY_FORMAT, read_gpl, read_json, read_sheets
 from culmo.study.file import Command, Study
+from culmo.study.naming import unknown_paints
 from culmo.study.paint_lists import entry_of, paint_tables
 from culmo.study.palette_acts import Wanted, add_wanted, read_wanted
+from culmo.study.readings_file import readings_of_file
 from culmo.study.records import paints
 from culmo.study.sharing import SHARE_FORMAT, take_shared
 from culmo.study.spreadsheet import WORKBOOKS
-from culmo.study.tables import open_table, read_readings
+from culmo.study.tables import open_table
 from culmo.words import tr, trn
 
 Say = Callable[[str], None]
@@ -48,7 +49,7 @@ def bring_in(study: Study, path: Path, say: Say, do: Do | None = None) -> str:
     do = do or study.apply
     ending = path.suffix.casefold()
     if ending == ".json":
-        return _sheets(study, path, do)
+        return _sheets(study, path, say, do)
     if ending == ".gpl":
         colours = [Wanted(name, (float(L), float(a), float(b))) for name, (L, a, b) in read_gpl(path)]
         do(add_wanted(study, path.stem, colours))
@@ -65,7 +66,7 @@ def bring_in(study: Study, path: Path, say: Say, do: Do | None = None) -> str:
     )
 
 
-def _sheets(study: Study, path: Path, do: Do) -> str:
+def _sheets(study: Study, path: Path, say: Say, do: Do) -> str:
     data = read_json(path)
     if isinstance(data, dict) and data.get("format") == STUDY_FORMAT:
         raise CulmoError(
@@ -79,6 +80,8 @@ def _sheets(study: Study, path: Path, do: Do) -> str:
         do(command)
         return what
     sheets = read_sheets(path)
+    recipes = [cell.recipe for sheet in sheets for cell in sheet.cells]
+    _add_strangers(study, path.name, list(unknown_paints(Draft(study, ""), recipes)), say, do)
     do(acts.add_sheets(study, sheets))
     return trn("{n} sheet", "{n} sheets", len(sheets))
 
@@ -100,38 +103,23 @@ def _table(study: Study, path: Path, say: Say, do: Do) -> str:
 
 
 def _readings(study: Study, path: Path, say: Say, do: Do) -> str:
-    rows, bad = read_readings(path)
-    for line in bad:
+    found = readings_of_file(study, path)
+    for line in found.bad:
         say(tr("{name}, {line}; left out", name=path.name, line=line))
-    if not rows:
+    if not found.rows:
         raise CulmoError(tr('"{name}" holds no reading that can be taken', name=path.name))
-    known = {paint.name.casefold() for paint in paints(study, retired=True)}
-    new = dict.fromkeys(
-        name for row in rows for name in row.reading.recipe.names if name.casefold() not in known
-    )
-    once: dict[str, str] = {}
-    for name in new:
-        once.setdefault(name.casefold(), name)
-    if once:
-        do(box_acts.add_paints(study, [acts.PaintEntry(name) for name in once.values()]))
-        say(
-            tr(
-                "{name}: {n} new paints came with its recipes: {what}",
-                name=path.name,
-                n=len(once),
-                what=", ".join(once.values()),
-            )
-        )
-    incoming = [
-        acts.Incoming(
-            row.reading,
-            None,
-            tuple((k, v) for k, v in row.values.items() if k not in ("sheet", "cell", "paper")),
-        )
-        for row in rows
-    ]
-    do(acts.add_readings(study, incoming, path.name))
-    return trn("{n} reading", "{n} readings", len(rows))
+    _add_strangers(study, path.name, found.strangers, say, do)
+    do(acts.add_readings(study, found.rows, path.name))
+    return trn("{n} reading", "{n} readings", len(found.rows))
+
+
+def _add_strangers(study: Study, file: str, names: Sequence[str], say: Say, do: Do) -> None:
+    """The paints that recipes name and the study does not know."""
+    if names:
+        do(box_acts.add_paints(study, [acts.PaintEntry(name) for name in names]))
+        words = "{name}: {n} new paint came with its recipes: {what}"
+        more = "{name}: {n} new paints came with its recipes: {what}"
+        say(trn(words, more, len(names), name=file, what=", ".join(names)))
 
 
 def _paints(study: Study, file: str, table: PaintTable, say: Say, do: Do) -> str:
@@ -153,31 +141,16 @@ def _paints(study: Study, file: str, table: PaintTable, say: Say, do: Do) -> str
 
 
 def _measurements(study: Study, path: Path, say: Say, do: Do) -> str:
-    samples, bad = read_cgats(path)
-    for line in bad:
+    found = readings_of_file(study, path)
+    for line in found.bad:
         say(tr("{name}, {line}; left out", name=path.name, line=line))
-    known = [paint.name for paint in paints(study, retired=True)]
-    recipes = recipes_known([sample.name for sample in samples], known)
-    incoming = []
-    for sample, recipe in zip(samples, recipes, strict=True):
-        if recipe is not None:
-            L, a, b = (float(value) for value in sample.lab)
-            incoming.append(
-                acts.Incoming(
-                    Reading(parse_recipe(recipe), (L, a, b), sample.ground), None, (("source", "instrument"),)
-                )
-            )
-    if incoming:
-        if len(incoming) < len(samples):
-            say(
-                tr(
-                    "{name}: {value} samples are named by no recipe of known paints; left out",
-                    name=path.name,
-                    value=len(samples) - len(incoming),
-                )
-            )
-        do(acts.add_readings(study, incoming, path.name))
-        return trn("{n} reading", "{n} readings", len(incoming))
-    colours = [Wanted(s.name, (float(s.lab[0]), float(s.lab[1]), float(s.lab[2]))) for s in samples]
+    if found.rows:
+        if found.nameless:
+            words = "{name}: {n} sample is named by no recipe of known paints; left out"
+            more = "{name}: {n} samples are named by no recipe of known paints; left out"
+            say(trn(words, more, len(found.nameless), name=path.name))
+        do(acts.add_readings(study, found.rows, path.name))
+        return trn("{n} reading", "{n} readings", len(found.rows))
+    colours = [Wanted(s.name, (float(s.lab[0]), float(s.lab[1]), float(s.lab[2]))) for s in found.nameless]
     do(add_wanted(study, path.stem, colours))
     return trn("{n} wanted colour", "{n} wanted colours", len(colours))

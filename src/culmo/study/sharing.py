@@ -91,18 +91,13 @@ def _taken(study: Study, data: Mapping[str, Any], name: str) -> tuple[Command, s
             str(entry["name"]), str(entry["codes"]), str(entry["status"]), grain, str(entry["note"]), label
         )
         draft_paint(draft, paint)
-        draft_readings(draft, [_incoming(row, None, known) for row in list(entry["card"])[:_MOST]])
+        draft_readings(draft, [_incoming(row, None) for row in list(entry["card"])[:_MOST]])
         came.append(paint.name)
     title = ""
     if data["sheet"] is not None:
         sheet = sheet_from_dict(data["sheet"])
-        missing = {n for cell in sheet.cells for n in cell.recipe.names if n.casefold() not in known}
-        if missing:
-            raise CulmoError(
-                tr('the sheet names "{name}", which does not come with it', name=sorted(missing)[0])
-            )
         sheet_id, cells = draft_sheet(draft, sheet)
-        readings = [_incoming(row, cells[str(row["cell"])], known) for row in list(data["readings"])[:_MOST]]
+        readings = [_incoming(row, cells[str(row["cell"])]) for row in list(data["readings"])[:_MOST]]
         draft_readings(draft, readings, sheet_id)
         title = sheet.title
     if not came and not title:
@@ -110,18 +105,9 @@ def _taken(study: Study, data: Mapping[str, Any], name: str) -> tuple[Command, s
     return draft.command(), ", ".join([*([title] if title else []), *came])
 
 
-def _incoming(row: Mapping[str, Any], cell_id: int | None, known: set[str]) -> Incoming:
+def _incoming(row: Mapping[str, Any], cell_id: int | None) -> Incoming:
     whole: Row = {"id": 0, **{column: row[column] for column in _READING}}
     reading: Reading = reading_of(whole)
-    stranger = [name for name in reading.recipe.names if name.casefold() not in known]
-    if stranger:
-        raise CulmoError(
-            tr(
-                'recipe "{recipe}" names "{missing}", which is not in the box',
-                recipe=row["recipe"],
-                missing=stranger[0],
-            )
-        )
     kept = ("source", "taken", "dry_hours", "granulation", "separation", "note")
     return Incoming(reading, cell_id, tuple((column, row[column]) for column in kept))
 

@@ -35,10 +35,10 @@ from culmo.desk.rooms.plan.model import (
     subtitle,
     time_text,
 )
-from culmo.desk.rooms.read.model import load_readings
 from culmo.desk.rooms.weigh.model import SORTS, compare, sorted_by, summary
 from culmo.errors import CulmoError
 from culmo.study import acts, records
+from culmo.study.readings_file import readings_of_file, without_strangers
 from support.builders import FIVE, make_sheet
 
 NOON = datetime(2026, 6, 1, 12, 0, tzinfo=UTC)
@@ -247,15 +247,17 @@ def test_readings_of_another_sheet_do_not_go_to_this_one(study, tmp_path):
     path.write_text(
         "recipe,L,a,b,cell,sheet\nRose,50,0,0,R01C01,A grid\nRose,50,0,0,r01c01,Other\nRose,50,0,0,r99c99,\n"
     )
-    found = load_readings(path, record, FIVE)
+    found = readings_of_file(study, path, record)
     assert [row.cell_id for row in found.rows] == [record.cells[0].id, None, None]
-    assert load_readings(path, None, ["Lemon"]).rows == []
+    study.apply(acts.edit_paint(study, 2, acts.PaintEntry("Pink")))
+    found = without_strangers(readings_of_file(study, path, record), study)
+    assert found.rows == [] and len(found.bad) == 3 and '"Rose" is not in the box' in found.bad[0]
 
 
 def test_columns_that_are_not_known_are_kept(study, tmp_path):
     path = tmp_path / "r.csv"
     path.write_text("recipe,L,a,b,brush\nRose,50,0,0,flat 10\n")
-    study.apply(acts.add_readings(study, load_readings(path, None, FIVE).rows, "a file"))
+    study.apply(acts.add_readings(study, readings_of_file(study, path).rows, "a file"))
     assert records.json_of(study.rows("readings")[-1], "extra") == {"brush": "flat 10"}
 
 

@@ -1,7 +1,7 @@
 """Conditions on a palette: which paints may be in it, which must, of which kinds one must be there."""
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -39,6 +39,10 @@ class Conditions:
     white: str = ANY
     dark: str = ANY
     pairs: bool = False
+
+    def renamed(self, rename: Callable[[str], str]) -> "Conditions":
+        """The same with every paint's name put through `rename`."""
+        return replace(self, keep=tuple(map(rename, self.keep)), avoid=tuple(map(rename, self.avoid)))
 
 
 @dataclass(frozen=True)

@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 from culmo.core.chart.grid import SECOND_HALVES
 from culmo.core.chart.papers import Paper
 from culmo.core.chart.plans import KIND_KEYS, KINDS
+from culmo.core.chart.renaming import renamed_recipe, renaming
 from culmo.core.paint.recipe import mix
 from culmo.desk.rooms.plan.model import (
     FIELDS,
@@ -35,6 +36,7 @@ from culmo.desk.rooms.plan.model import (
 )
 from culmo.desk.session import Session
 from culmo.desk.widgets import Entry, Slip, text_label, title_label
+from culmo.errors import CulmoError
 from culmo.words import tr
 
 _ORIENTATIONS = ("best", "portrait", "landscape")
@@ -306,6 +308,24 @@ class LayoutPage(Slip):
         for name in ("even", "wet", "halves", "cover", "true_hues", "marks", "several"):
             setattr(draft, name, getattr(self, name).isChecked())
         return draft
+
+    def rename(self, old: str, new: str) -> None:
+        """A paint bears another name, wherever the fields name it."""
+        rename = renaming(old, new)
+        self._filling = True
+        for box in (self.paints, self.across):
+            for place in range(box.count()):
+                box.item(place).setText(rename(box.item(place).text()))
+        for place in range(self.extra.count()):
+            self.extra.setItemText(place, rename(self.extra.itemText(place)))
+        lines = []
+        for line in self.recipes.toPlainText().splitlines():
+            try:
+                lines.append(renamed_recipe(line, rename) if line.strip() else line)
+            except CulmoError:
+                lines.append(line)  # half typed
+        self.recipes.setPlainText("\n".join(lines))
+        self._filling = False
 
     def say(self, message: str, hints: Sequence[str] = ()) -> None:
         """Say what can not be, or what could be better, or nothing."""

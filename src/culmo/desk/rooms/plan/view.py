@@ -12,6 +12,7 @@ from culmo.core.chart.board import LEAST_MM
 from culmo.core.chart.knowledge import knowledge_of
 from culmo.core.chart.order import ordering, plan_order, work_cost
 from culmo.core.chart.plans import advice
+from culmo.core.chart.renaming import renamed_sheet
 from culmo.core.chart.sheet import Sheet, sheet_from_dict, sheet_to_dict
 from culmo.core.paint.next_cells import choose_next
 from culmo.core.paint.predict import Prediction
@@ -142,6 +143,7 @@ class PlanRoom(Room):
         state.updated.connect(self.refresh_when_seen)
         state.cell_selected.connect(self._show_cell)
         session.opened.connect(self._drop_trial)
+        session.renamed.connect(self._rename)
         self.refresh()
 
     def resizeEvent(self, _: object) -> None:
@@ -333,6 +335,9 @@ class PlanRoom(Room):
         self.slip.layout_page.say("", self._advice(draft, codes) if small else ())
         self.taught = []
         self.refresh()
+        self._order_anew()
+
+    def _order_anew(self) -> None:
         self.session.runner.start(
             "order", self._ordering(list(self.trials)), self._ordered, self.session.failed.emit
         )
@@ -510,6 +515,18 @@ class PlanRoom(Room):
         self.trials, self.trial_page, self.trial_of, self._trial_prediction = [], 0, None, None
         self.taught = []
         self._note_trial()
+
+    def _rename(self, pairs: list[tuple[str, str]]) -> None:
+        """Paints bear other names, in what is tried as in the record."""
+        names = [paint.name for paint in self.session.paints]
+        for old, new in pairs:
+            self.slip.layout_page.rename(old, new)
+            self.trials = [
+                sheet_from_dict(renamed_sheet(sheet_to_dict(sheet), old, new, names)) for sheet in self.trials
+            ]
+        if self.trials:
+            self._note_trial()
+            self._order_anew()  # what is under way would give the sheets back as they were named before
 
     def discard_trial(self) -> None:
         """Leave the layout as it was."""

@@ -34,7 +34,7 @@ from culmo.desk.rooms.plan.view import SheetPicker, room_head
 from culmo.desk.rooms.read import trial as trials
 from culmo.desk.rooms.read.arrivals import Arrivals
 from culmo.desk.rooms.read.by_hand import ByHand
-from culmo.desk.rooms.read.model import load_readings, outcome_words, shift_words
+from culmo.desk.rooms.read.model import outcome_words, shift_words
 from culmo.desk.rooms.read.picture import SheetPicture
 from culmo.desk.rooms.read.slip import ReadSlip
 from culmo.desk.rooms.read.trial import Source, Trial
@@ -50,6 +50,7 @@ from culmo.study import acts, records
 from culmo.study.cgats import ENDINGS as CGATS
 from culmo.study.cgats import read_card
 from culmo.study.photo_acts import BESIDE, INSIDE
+from culmo.study.readings_file import readings_of_file, without_strangers
 from culmo.study.spreadsheet import WORKBOOKS
 from culmo.words import decimal, tr
 
@@ -537,7 +538,7 @@ class ReadRoom(Room):
         with self.session.guarded():
             study = self.session.file
             record = self.state.record
-            found = load_readings(path, record, [paint.name for paint in self.session.paints])
+            found = without_strangers(readings_of_file(study, path, record), study)
             if found.rows:
                 sheet_id = record.id if record is not None else None
                 self.session.do(acts.add_readings(study, found.rows, path.name, sheet_id))

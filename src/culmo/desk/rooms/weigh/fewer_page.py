@@ -7,6 +7,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from culmo.core.capture.photo import Photo
+from culmo.core.chart.renaming import renaming
 from culmo.core.colour.cielab import lab_from_xyz
 from culmo.core.palette.choose import Choice
 from culmo.core.palette.conditions import resolve
@@ -87,9 +88,14 @@ class FewerPage(WeighPage):
         layout.addLayout(foot)
         self._make_slip()
         self.first = self.mine
+        session.renamed.connect(self._rename)
         weighing.mixes_ready.connect(self._ready)
         weighing.reach_ready.connect(self._ready)
         weighing.choice_ready.connect(lambda _: self._ready())
+
+    def _rename(self, pairs: list[tuple[str, str]]) -> None:
+        for old, new in pairs:
+            self.own = list(map(renaming(old, new), self.own))
 
     def _make_slip(self) -> None:
         self.palette_slip = PaletteSlip(self.session)

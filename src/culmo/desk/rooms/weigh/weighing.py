@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from PySide6.QtCore import QObject, Signal
 
+from culmo.core.chart.renaming import renaming
 from culmo.core.colour.spectral import LIGHTS, Array
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.label import Label, label_of
@@ -155,10 +156,16 @@ class Weighing(QObject):
         session.learned.connect(self.forget)
         session.box_changed.connect(self.forget)
         session.opened.connect(self._begin)
+        session.renamed.connect(self._rename)
         session.stoppers.append(self.stop)
 
     def _begin(self) -> None:
         self.conditions, self.measure, self.list = Conditions(), Measure(), ""
+        self.forget()
+
+    def _rename(self, pairs: list[tuple[str, str]]) -> None:
+        for old, new in pairs:
+            self.conditions = self.conditions.renamed(renaming(old, new))
         self.forget()
 
     def forget(self) -> None:
