@@ -18,7 +18,7 @@ demo: setup
 	bash tools/demo.sh $(BIN)
 
 test: setup
-	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2 --dist loadfile
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2 --dist worksteal
 
 bench: setup
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tools.bench
@@ -31,7 +31,6 @@ lint: setup
 	$(BIN)/ruff check src tests tools
 	$(BIN)/mypy
 	$(BIN)/lint-imports
-	$(BIN)/python -m tools.doctests
 
 shots: setup
 	bash tools/demo.sh $(BIN) docs/screenshots

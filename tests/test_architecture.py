@@ -4,14 +4,18 @@ import ast
 import inspect
 import pkgutil
 import re
+import sqlite3
 import subprocess
 import sys
+from contextlib import closing
 from importlib import import_module
 from pathlib import Path
 
 import pytest
 
 import culmo.core
+from culmo.study.formats import OPEN_FILES, endings
+from culmo.study.schema import MIGRATIONS, VERSION
 
 ROOT = Path(__file__).parents[1]
 SOURCE = ROOT / "src" / "culmo"
@@ -19,13 +23,16 @@ SOURCE = ROOT / "src" / "culmo"
 
 def test_core_study_and_view_models_live_without_qt():
     """Qt is blocked; everything that should not need it is imported."""
-    models = [".".join(("culmo", *path.relative_to(SOURCE).with_suffix("").parts)) for path in
-              (SOURCE / "desk" / "rooms").glob("*/model.py") if "PySide6" not in path.read_text()]  # fmt: skip
+    models = [
+        ".".join(("culmo", *path.relative_to(SOURCE).with_suffix("").parts))
+        for path in (SOURCE / "desk" / "rooms").rglob("*model.py")
+    ]
+    assert len(models) >= 12
     code = (
         "import sys\n"
         "class Block:\n"
         "  def find_spec(self, name, *a):\n"
-        "    if name.split('.')[0] in ('PySide6','pyqtgraph'): raise ImportError(name)\n"
+        "    if name.split('.')[0] in ('PySide6',): raise ImportError(name)\n"
         "sys.meta_path.insert(0, Block())\n"
         "import pkgutil, importlib, culmo.core, culmo.study, culmo.demo, culmo.cli.commands\n"
         "for p in (culmo.core, culmo.study, culmo.demo):\n"
@@ -34,6 +41,48 @@ def test_core_study_and_view_models_live_without_qt():
     )
     done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True)
     assert done.returncode == 0, done.stderr
+
+
+def _imports(path, modules):
+    """The modules of Culmo that a module needs to run, those that it asks for later too."""
+    found, left = set(), [ast.parse(path.read_text(encoding="utf-8"))]
+    while left:
+        node = left.pop()
+        if isinstance(node, ast.If) and "TYPE_CHECKING" in ast.unparse(node.test):
+            left += node.orelse
+            continue
+        if isinstance(node, ast.ImportFrom) and node.module:
+            named = {f"{node.module}.{alias.name}" for alias in node.names}
+            found |= {name if name in modules else node.module for name in named}
+        elif isinstance(node, ast.Import):
+            found |= {alias.name for alias in node.names}
+        left += ast.iter_child_nodes(node)
+    return found & set(modules)
+
+
+def circles(needs):
+    """The modules that need themselves by way of others."""
+    reached = {name: set(own) for name, own in needs.items()}
+    grown = True
+    while grown:
+        grown = False
+        for own in reached.values():
+            more = set().union(*(needs[name] for name in own)) - own if own else set()
+            grown |= bool(more)
+            own |= more
+    return sorted(name for name, own in reached.items() if name in own)
+
+
+def test_no_module_needs_itself():
+    modules = {}
+    for path in SOURCE.rglob("*.py"):
+        parts = path.relative_to(SOURCE.parent).with_suffix("").parts
+        modules[".".join(parts[:-1] if parts[-1] == "__init__" else parts)] = path
+    assert circles({name: _imports(path, modules) for name, path in modules.items()}) == []
+
+
+def test_a_circle_is_seen():
+    assert circles({"a": {"b"}, "b": {"c"}, "c": {"b"}, "d": {"a"}}) == ["b", "c"]
 
 
 def core_modules():
@@ -79,6 +128,21 @@ def test_widgets_hold_no_sql_and_no_bare_excepts():
                 assert node.type is not None, path
         if "desk" in path.parts:
             assert "sqlite3" not in path.read_text(encoding="utf-8"), path
+
+
+def test_the_page_of_the_study_file_is_of_this_version_and_names_every_table():
+    text = (ROOT / "docs" / "study-file.md").read_text(encoding="utf-8")
+    assert f"(now {VERSION})" in text
+    with closing(sqlite3.connect(":memory:")) as db:
+        for script in MIGRATIONS:
+            db.executescript(script)
+        tables = [row[0] for row in db.execute("SELECT name FROM sqlite_master WHERE type = 'table'")]
+    assert [name for name in tables if f"`{name}`" not in text] == []
+
+
+def test_the_page_of_formats_names_every_ending_that_is_taken_in():
+    text = (ROOT / "docs" / "formats.md").read_text(encoding="utf-8")
+    assert [ending for ending in endings(*OPEN_FILES) if ending not in text] == []
 
 
 def test_all_links_of_the_readme_lead_somewhere():

@@ -5,9 +5,10 @@ import json
 
 import pytest
 
-from culmo.cli.main import KINDS, main
+from culmo.cli.main import main
+from culmo.core.chart.kinds import KIND_KEYS
 from culmo.core.chart.order import neighbours
-from culmo.core.chart.plans import KIND_KEYS
+from culmo.core.chart.plans import described
 from culmo.core.chart.sheet import sheet_from_dict
 from culmo.demo.make import make_demo
 
@@ -28,10 +29,6 @@ def run(*words):
 @pytest.fixture(scope="module")
 def study(tmp_path_factory):
     return make_demo(tmp_path_factory.mktemp("demo"))
-
-
-def test_the_kinds_of_the_help_are_those_of_the_core():
-    assert KINDS == KIND_KEYS
 
 
 @pytest.mark.parametrize("kind", KIND_KEYS)
@@ -88,6 +85,52 @@ def test_steps_and_hues_come_from_a_study(tmp_path, study):
     assert "greyest" in [label["text"] for label in json.loads(out.read_text())["labels"]]
 
 
+def labels_of(path):
+    return {label["text"] for label in json.loads(path.read_text())["labels"]}
+
+
+def test_labels_are_codes_where_the_study_knows_them(tmp_path, study):
+    out = tmp_path / "s.json"
+    words = ["--paints", "Lemon,Ultramarine,Nobody", "--labels", "code", "--out", out]
+    for kind in ("grid", "triangle", "wheel", "fan"):
+        assert run("plan", "--kind", kind, *words) == 0
+        assert {"Ultramarine", "Nobody"} <= labels_of(out)
+        words_of_study = [
+            word if word != "Lemon,Ultramarine,Nobody" else "Lemon,ultramarine,Rose" for word in words
+        ]
+        assert run("plan", "--kind", kind, *words_of_study, "--study", study) == 0
+        assert "PB29" in labels_of(out), kind
+        assert not {"ultramarine", "Ultramarine"} & labels_of(out)
+    assert run("plan", "--kind", "cards", "--paints", "Ultramarine", "--study", study, "--out", out) == 0
+    assert {"Ultramarine", "PB29"} <= labels_of(out)
+
+
+def test_both_families_are_numbered_and_none_takes_no_room(tmp_path):
+    out = tmp_path / "s.json"
+    words = ["--kind", "families", "--paints", "A,B", "--across", "C,D", "--out", out]
+    assert run("plan", *words, "--labels", "number") == 0
+    assert labels_of(out) == {"1", "2", "3", "4"}
+    numbered = json.loads(out.read_text())["frame_mm"]
+    assert run("plan", *words, "--labels", "none") == 0
+    assert labels_of(out) == set()
+    bare = json.loads(out.read_text())["frame_mm"]
+    assert bare[2] * bare[3] > numbered[2] * numbered[3]
+
+
+def test_every_option_of_every_kind_is_taken_and_none_is_forgotten(tmp_path, capsys):
+    """What the help names is what the kinds describe, and each description makes a sheet."""
+    with pytest.raises(SystemExit):
+        run("plan", "--help")
+    said = capsys.readouterr().out
+    for name, own in described().items():
+        assert f"--{own.command or name.replace('_', '-')}" in said, name
+    assert run("plan", "--kind", "cards", "--paints", "A,B", "--no-lift", "--no-fade", "--per-page", "1",
+               "--out", tmp_path / "c.json") == 0  # fmt: skip
+    pages = json.loads((tmp_path / "c.json").read_text())["sheets"]
+    assert len(pages) == 2
+    assert all(len(page["cells"]) == 4 for page in pages)
+
+
 def test_twelve_by_twelve_takes_few_rinses_and_little_waiting(tmp_path, capsys):
     plan, done = tmp_path / "s.json", tmp_path / "o.json"
     names = ",".join(f"Paint {i}" for i in range(12))
@@ -111,9 +154,9 @@ def test_twelve_by_twelve_takes_few_rinses_and_little_waiting(tmp_path, capsys):
     ("words", "said"),
     [
         (["plan", "--kind", "ladder", "--paints", "A,B", "--parts", "a/b"], "no parts"),
-        (["plan", "--kind", "ladder", "--paints", "A,B", "--steps", "0"], "0 steps"),
+        (["plan", "--kind", "ladder", "--paints", "A,B", "--steps", "0"], "Steps: 0 can not be"),
         (["plan", "--kind", "grid"], "two paints"),
-        (["plan", "--kind", "wheel", "--paints", "A,B,C", "--rings", "odd"], "ring"),
+        (["plan", "--kind", "wheel", "--paints", "A,B,C", "--rings", "odd"], "Rings"),
         (["plan", "--kind", "wheel", "--paints", "A,B,C", "--true-hues"], "readings"),
         (["plan", "--kind", "keepers"], "--study"),
         (["plan", "--kind", "free", "--recipes", "Rose +"], "Rose +"),

@@ -4,14 +4,15 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from culmo.core.chart.aids import Aids
 from culmo.core.chart.box import FULL_PAN, PAN_MM, BoxShape, fitting_shape, plan_well_map
-from culmo.core.chart.cards import MOST_ON_A_PAGE, CardPlan, plan_cards
+from culmo.core.chart.kinds.cards import MOST_ON_A_PAGE
 from culmo.core.chart.order import neighbours, plan_order
-from culmo.core.chart.papers import PAPERS, Paper, find_paper
+from culmo.core.chart.papers import PAPERS, Paper
 from culmo.core.chart.patch import plan_patch
 from culmo.core.chart.sheet import sheet_from_dict, sheet_to_dict
 from culmo.errors import CulmoError
-from support.builders import make_sheet
+from support.builders import laid_out, make_sheet
 
 
 def boxes_overlap(boxes, slack=1e-6):
@@ -105,7 +106,11 @@ def test_a_fitting_box_holds_its_paints_with_few_wells_empty():
 def test_card_pages_hold_every_paint_once_and_nothing_overlaps(count, paper, lift, fade, tape, per_page):
     paints = tuple((f"Paint {i}", "PB29 + PG7") for i in range(count))
     try:
-        sheets = plan_cards(CardPlan(paints, paper, "Cards", lift, fade, tape, per_page))
+        names = tuple(name for name, _ in paints)
+        sheets = laid_out(
+            "cards", aids=Aids(codes={name.casefold(): codes for name, codes in paints}), paints=names, paper=paper,
+            title="Cards", lift=lift, fade=fade, tape_mm=tape, per_page=per_page,
+        )  # fmt: skip
     except CulmoError as error:
         assert "larger paper" in str(error)
         assert paper.name in ("A6", "A5")
@@ -138,7 +143,7 @@ def test_card_pages_hold_every_paint_once_and_nothing_overlaps(count, paper, lif
 
 
 def test_a_card_is_what_the_model_and_the_tests_need():
-    (sheet,) = plan_cards(CardPlan((("Rose", "PV19"),), find_paper("A5"), "Card"))
+    (sheet,) = laid_out("cards", paints=("Rose",), paper="A5", title="Card")
     by_tail = {cell.id[-1]: cell for cell in sheet.cells}
     assert {tail: cell.treatment for tail, cell in by_tail.items() if cell.treatment} == {
         "l": "lifted", "r": "rubbed", "c": "covered", "e": "exposed",
@@ -155,17 +160,16 @@ def test_a_card_is_what_the_model_and_the_tests_need():
 
 @pytest.mark.parametrize(
     ("change", "words"),
-    [({"paints": ()}, "at least one"), ({"paints": (("A", ""), ("a", ""))}, "twice"), ({"tape_mm": 200.0}, "no room"),
+    [({"paints": ()}, "at least one"), ({"paints": ("A", "a")}, "twice"), ({"tape_mm": 200.0}, "no room"),
      ({"per_page": 13}, "1 to 12")],
 )  # fmt: skip
 def test_bad_card_plans_are_refused_with_the_reason(change, words):
-    values = {"paints": (("A", ""),), "paper": find_paper("A4"), **change}
     with pytest.raises(CulmoError, match=words):
-        CardPlan(**values)
+        laid_out("cards", **{"paints": ("A",), "paper": "A4", **change})
 
 
 def test_a_bad_treatment_in_a_sheet_is_named():
-    (sheet,) = plan_cards(CardPlan((("Rose", ""),), find_paper("A5")))
+    (sheet,) = laid_out("cards", paints=("Rose",), paper="A5")
     data = sheet_to_dict(sheet)
     data["cells"][4]["treatment"] = "washed"
     with pytest.raises(CulmoError, match="treatment"):
@@ -194,7 +198,7 @@ def test_a_patch_holds_the_cells_at_their_true_size_on_one_paper_or_more(count, 
 def test_no_cell_and_a_giant_one_can_not_be_patched():
     with pytest.raises(CulmoError, match="no cell"):
         plan_patch("Patch", [])
-    giant = plan_cards(CardPlan((("Rose", ""),), Paper("Wall", 2000.0, 2000.0)))[0]
+    (giant,) = laid_out("cards", paints=("Rose",), paper=Paper("Wall", 2000.0, 2000.0))
     from dataclasses import replace
 
     cell = replace(giant.cells[0], outline_mm=((0, 0), (900, 0), (900, 900), (0, 900)))

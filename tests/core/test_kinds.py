@@ -5,32 +5,26 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from culmo.core.chart.board import LEAST_MM, Page, corner_marks, split_board
-from culmo.core.chart.grid import rough_width_mm
-from culmo.core.chart.kinds import (
-    RINGS,
-    WHEEL_SHAPES,
-    Choices,
-    Knowledge,
-    between,
-    grid_board,
-    in_parts,
-    ladder_recipes,
-    parts_of,
-    walk_ladder,
-)
+from culmo.core.chart.aids import Aids, Knowledge, rough_width_mm
+from culmo.core.chart.board import split_board
+from culmo.core.chart.kinds import KIND_KEYS
+from culmo.core.chart.kinds.grid import GridOptions, grid_board
+from culmo.core.chart.kinds.ladder import LadderOptions, ladder_recipes, walk_ladder
+from culmo.core.chart.kinds.triangle import lattice
+from culmo.core.chart.kinds.wheel import RINGS, WheelOptions, wheel_recipes
 from culmo.core.chart.knowledge import knowledge_of
+from culmo.core.chart.mixes import between, in_parts, parts_of
 from culmo.core.chart.order import neighbours, plan_order
+from culmo.core.chart.page import LEAST_MM, Page, corner_marks
 from culmo.core.chart.papers import PAPERS, Paper, find_paper
-from culmo.core.chart.plans import KIND_KEYS, advice, plan_sheets
+from culmo.core.chart.plans import advice, lay_out, plan_of
 from culmo.core.chart.sheet import sheet_from_dict, sheet_to_dict
-from culmo.core.chart.triangle import lattice
-from culmo.core.chart.wheel import wheel_recipes
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.estimate import learn
 from culmo.core.paint.predict import predict_lab
 from culmo.core.paint.recipe import mix, parse_recipe
 from culmo.errors import CulmoError
+from support.builders import laid_out
 from support.paints import make_painter
 
 NAMES = tuple(f"Paint {i}" for i in range(24))
@@ -85,37 +79,46 @@ def check_geometry(sheet, centred=True):
         assert base <= sheet.paper.height_mm + 0.01
 
 
+AIDS = Aids(known=HUES, keepers=tuple(parse_recipe(text) for text in ("A", "A + B", "B over A")))
 kinds = st.sampled_from([kind for kind in KIND_KEYS if kind != "cards"])
-choices = st.builds(
-    Choices,
-    paints=st.integers(3, 9).map(lambda n: NAMES[:n]),
-    across=st.integers(1, 6).map(lambda n: NAMES[12 : 12 + n]),
-    second=st.sampled_from(["paler", "dominance", "same", "empty"]),
-    extra=st.just("Dark"),
-    split=st.sampled_from(["", "diagonal", "halves"]),
-    steps=st.integers(2, 9),
-    way=st.sampled_from(["steps", "one", "touch"]),
-    wet=st.booleans(),
-    places=st.integers(3, 36),
-    shape=st.sampled_from(WHEEL_SHAPES),
-    rings=st.lists(st.sampled_from(RINGS), min_size=1, max_size=4).map(tuple),
-    centre=st.sampled_from(["empty", "all"]),
-    halves=st.booleans(),
-    cover=st.booleans(),
-    true_hues=st.booleans(),
-    recipes=st.just(tuple(parse_recipe(text) for text in ("A", "A + B", "A:3 + C @ tint", "B over A"))),
+choices = st.fixed_dictionaries(
+    {
+        "paints": st.integers(3, 9).map(lambda n: NAMES[:n]),
+        "across": st.integers(1, 6).map(lambda n: NAMES[12 : 12 + n]),
+        "second": st.sampled_from(["paler", "dominance", "same", "empty"]),
+        "extra": st.just("Dark"),
+        "split": st.sampled_from(["", "diagonal", "halves"]),
+        "steps": st.integers(2, 9),
+        "way": st.sampled_from(["steps", "one", "touch"]),
+        "wet": st.booleans(),
+        "places": st.integers(3, 36),
+        "shape": st.sampled_from(["segments", "strips", "petals"]),
+        "rings": st.lists(st.sampled_from(RINGS), min_size=1, max_size=4).map(tuple),
+        "centre": st.sampled_from(["empty", "all"]),
+        "halves": st.booleans(),
+        "cover": st.booleans(),
+        "true_hues": st.booleans(),
+        "recipes": st.just(
+            tuple(parse_recipe(text) for text in ("A", "A + B", "A:3 + C @ tint", "B over A"))
+        ),
+        "labels": st.sampled_from(["name", "number", "code", "none"]),
+        "label_place": st.sampled_from(["bands", "cells"]),
+    }
 )
-pages = st.builds(
-    Page,
-    paper=st.sampled_from(PAPERS),
-    title=st.sampled_from(["", "A title", "A very long title indeed, longer than any sheet is wide " * 3]),
-    orientation=st.sampled_from(["best", "portrait", "landscape"]),
-    tape_mm=st.floats(0, 12),
-    gap_mm=st.floats(0, 4),
-    unit=st.sampled_from(["mm", "in"]),
-    note_mm=st.floats(0, 15),
-    gutter_mm=st.floats(0, 12),
-    marks=st.booleans(),
+pages = st.fixed_dictionaries(
+    {
+        "paper": st.sampled_from(PAPERS),
+        "title": st.sampled_from(
+            ["", "A title", "A very long title indeed, longer than any sheet is wide " * 3]
+        ),
+        "orientation": st.sampled_from(["best", "portrait", "landscape"]),
+        "tape_mm": st.floats(0, 12),
+        "gap_mm": st.floats(0, 4),
+        "unit": st.sampled_from(["mm", "in"]),
+        "note_mm": st.floats(0, 15),
+        "gutter_mm": st.floats(0, 12),
+        "marks": st.booleans(),
+    }
 )
 
 
@@ -123,7 +126,7 @@ pages = st.builds(
 @given(kinds, choices, pages)
 def test_every_kind_lies_well_on_its_paper(kind, chosen, page):
     try:
-        sheets = plan_sheets(kind, chosen, page, HUES)
+        sheets = lay_out(plan_of(kind, {**chosen, **page}), AIDS)
     except CulmoError as error:
         assert "fit" in str(error) or "needs" in str(error)
         return
@@ -133,18 +136,18 @@ def test_every_kind_lies_well_on_its_paper(kind, chosen, page):
             continue
         check_geometry(sheet, centred=True)
         assert sheet_to_dict(sheet_from_dict(sheet_to_dict(sheet))) == sheet_to_dict(sheet)
-        if kind in ("grid", "families", "against") and not chosen.split:
+        if kind in ("grid", "families", "against") and not chosen["split"]:
             sizes = {tuple(round(side, 6) for side in cell.box_mm[2:]) for cell in sheet.cells}
             assert len(sizes) == 1
-        if kind == "wheel" and not chosen.true_hues:
+        if kind == "wheel" and not chosen["true_hues"]:
             rings = {}
             for cell in sheet.cells:
                 if cell.id != "centre":
                     rings.setdefault((cell.id[:2], cell.id.endswith("b")), []).append(area(cell.outline_mm))
             for areas in rings.values():
                 assert np.ptp(areas) < 1e-6 * max(areas) + 1e-9
-        if page.marks:
-            assert sheet.marks_mm == corner_marks(sheet.paper, page.tape_mm)
+        if page["marks"]:
+            assert sheet.marks_mm == corner_marks(Page(**page), sheet.paper)
             for x, y, side in sheet.marks_mm:
                 around = np.array(
                     [[x, y], [x + side, y], [x, y + side], [x + side, y + side], [x + side / 2, y + side / 2]]
@@ -156,7 +159,7 @@ def test_every_kind_lies_well_on_its_paper(kind, chosen, page):
 @given(kinds, choices, st.sampled_from(["A3", "A2"]))
 def test_no_wet_cell_touches_a_wet_cell_on_any_kind(kind, chosen, paper):
     try:
-        sheets = plan_sheets(kind, chosen, Page(find_paper(paper)), HUES)
+        sheets = lay_out(plan_of(kind, {**chosen, "paper": paper, "gap_mm": 0.0}), AIDS)
     except CulmoError:
         assume(False)
     for sheet in sheets:
@@ -171,22 +174,20 @@ def test_no_wet_cell_touches_a_wet_cell_on_any_kind(kind, chosen, paper):
 
 
 def test_a_wheel_goes_round_its_anchors_evenly():
-    recipes = wheel_recipes(Choices(paints=("A", "B", "C"), places=12))
+    recipes = wheel_recipes(WheelOptions(paints=("A", "B", "C"), places=12))
     assert [str(recipe) for recipe in recipes[:5]] == ["A", "A:3 + B", "A + B", "A + B:3", "B"]
     pure = [place for place, recipe in enumerate(recipes) if recipe.is_pure]
     assert pure == [0, 4, 8]
-    five = wheel_recipes(Choices(paints=("A", "B", "C", "D", "E"), places=24))
+    five = wheel_recipes(WheelOptions(paints=("A", "B", "C", "D", "E"), places=24))
     assert len(five) == 24
     assert set(five[-1].names) == {"E", "A"}
     for count in (6, 12, 24, 7):
-        assert len(wheel_recipes(Choices(paints=("A", "B", "C"), places=count))) == count
+        assert len(wheel_recipes(WheelOptions(paints=("A", "B", "C"), places=count))) == count
 
 
 def test_rings_say_what_is_added():
-    chosen = Choices(
-        paints=("A", "B", "C"), places=6, rings=("full", "tint", "dark", "opposite", "glaze"), extra="K"
-    )
-    (sheet,) = plan_sheets("wheel", chosen, Page(find_paper("A3")))
+    rings = ("full", "tint", "dark", "opposite", "glaze")
+    (sheet,) = laid_out("wheel", paints=("A", "B", "C"), places=6, rings=rings, extra="K", paper="A3")
     by_id = {cell.id: str(cell.recipe) for cell in sheet.cells}
     assert by_id["w1p01"] == "A"
     assert by_id["w2p01"] == "A @ tint"
@@ -194,11 +195,11 @@ def test_rings_say_what_is_added():
     assert by_id["w4p01"] == "A:2 + B + C"
     assert by_id["w5p01"] == "B + C @ tint over A"
     with pytest.raises(CulmoError, match="needs a paint"):
-        plan_sheets("wheel", Choices(paints=("A", "B"), rings=("white",)), Page(find_paper("A4")))
+        laid_out("wheel", paints=("A", "B"), rings=("white",))
 
 
 def test_a_triangle_holds_every_proportion_once():
-    (sheet,) = plan_sheets("triangle", Choices(paints=("A", "B", "C"), steps=6), Page(find_paper("A4")))
+    (sheet,) = laid_out("triangle", paints=("A", "B", "C"), steps=6)
     assert len(sheet.cells) == 28 == len(lattice(6))
     assert len({cell.recipe.key for cell in sheet.cells}) == 28
     areas = [area(cell.outline_mm) for cell in sheet.cells]
@@ -214,12 +215,12 @@ def test_ladders_take_given_parts_even_steps_and_more_between():
         with pytest.raises(CulmoError, match="more"):
             parts_of(bad)
     with pytest.raises(CulmoError, match="even steps need readings"):
-        ladder_recipes(Choices(paints=("A", "B"), even=True), Knowledge())
+        ladder_recipes(LadderOptions(paints=("A", "B"), even=True), Aids())
     for bad in ("a/b", "120", "1:2:3", "0:0", "-1:2"):
         with pytest.raises(CulmoError, match="no parts"):
             parts_of(bad)
-    chosen = Choices(paints=("A", "B"), parts=parts_of("100/75/50/25/0"))
-    assert [str(r) for r in ladder_recipes(chosen, Knowledge())] == ["A", "A:3 + B", "A + B", "A + B:3", "B"]
+    chosen = LadderOptions(paints=("A", "B"), parts=parts_of("100/75/50/25/0"))
+    assert [str(r) for r in ladder_recipes(chosen, Aids())] == ["A", "A:3 + B", "A + B", "A + B:3", "B"]
     more = between((1, 1), (1, 3), 5)
     shares = [b / (a + b) for a, b in [(1, 1), *more, (1, 3)]]
     assert np.all(np.diff(shares) > 0)
@@ -230,10 +231,10 @@ def test_ladders_take_given_parts_even_steps_and_more_between():
     names = [paint.name for paint in painter.paints]
     estimate = learn(names, painter.cards())
     known = knowledge_of(estimate)
-    even = ladder_recipes(Choices(paints=tuple(names[:2]), steps=6, even=True), known)
+    even = ladder_recipes(LadderOptions(paints=tuple(names[:2]), steps=6, even=True), Aids(known=known))
     lab = predict_lab(estimate, even)
     gaps = delta_e_00(lab[1:], lab[:-1])
-    plain = predict_lab(estimate, ladder_recipes(Choices(paints=tuple(names[:2]), steps=6), known))
+    plain = predict_lab(estimate, ladder_recipes(LadderOptions(paints=tuple(names[:2]), steps=6), Aids()))
     assert (
         gaps.std() / gaps.mean()
         < delta_e_00(plain[1:], plain[:-1]).std() / delta_e_00(plain[1:], plain[:-1]).mean()
@@ -254,31 +255,28 @@ def test_walking_the_ladder_adds_what_it_says():
 
 
 def test_several_sheets_join_to_the_whole():
-    board = grid_board(Choices(paints=NAMES[:14]))
+    board = grid_board(GridOptions(paints=NAMES[:14]), Aids())
     page = Page(find_paper("A4"))
     parts = split_board(board, page)
     assert len(parts) > 1
     slots = [slot for part in parts for row in part.rows for slot in row]
     assert len(slots) == 14 * 14
-    sheets = plan_sheets("grid", Choices(paints=NAMES[:14]), page, split=True)
+    sheets = laid_out("grid", paints=NAMES[:14], several=True)
     assert len(sheets) == len(parts)
     assert all(min(cell.box_mm[2:]) >= LEAST_MM - 1e-6 for sheet in sheets for cell in sheet.cells)
     recipes = sorted(str(cell.recipe) for sheet in sheets for cell in sheet.cells)
-    (whole,) = plan_sheets("grid", Choices(paints=NAMES[:14]), Page(find_paper("A2")))
+    (whole,) = laid_out("grid", paints=NAMES[:14], paper="A2")
     assert recipes == sorted(str(cell.recipe) for cell in whole.cells)
 
 
 def test_advice_is_given_where_cells_are_small_and_holds():
-    chosen, page = Choices(paints=NAMES[:14]), Page(find_paper("A4"))
-    lines = advice("grid", chosen, page)
+    lines = advice(plan_of("grid", {"paints": NAMES[:14]}))
     paper = next(line for line in lines if line.startswith("On "))[3:].split(" the cells")[0]
-    (sheet,) = plan_sheets(
-        "grid", Choices(paints=NAMES[:14], split="halves", second="empty"), Page(find_paper(paper))
-    )
+    (sheet,) = laid_out("grid", paints=NAMES[:14], paper=paper)
     assert min(sheet.cells[0].box_mm[2:]) >= LEAST_MM
     assert any("sheets that join" in line for line in lines)
     assert any("paints they reach it" in line for line in lines)
-    assert advice("grid", Choices(paints=NAMES[:3]), page) == []
+    assert advice(plan_of("grid", {"paints": NAMES[:3]})) == []
 
 
 @pytest.mark.parametrize(
@@ -287,7 +285,7 @@ def test_advice_is_given_where_cells_are_small_and_holds():
         ("grid", {"paints": ()}, {}, "two paints"), ("grid", {"paints": ("A",)}, {}, "two paints"),
         ("triangle", {"paints": ("A", "B")}, {}, "three paints"), ("ladder", {"paints": ("A",)}, {}, "two paints"),
         ("grid", {"paints": NAMES + tuple(f"More {i}" for i in range(16))}, {"paper": find_paper("A6")}, "fit"),
-        ("ladder", {"steps": 1}, {}, "two steps"), ("families", {"across": ()}, {}, "across"),
+        ("ladder", {"steps": 1}, {}, "2 to 40"), ("families", {"across": ()}, {}, "across"),
         ("free", {}, {}, "recipes"), ("keepers", {}, {}, "keepers"), ("wheel", {"true_hues": True}, {}, "readings"),
         ("nothing", {}, {}, "must be one of"), ("wheel", {}, {"cell_mm": (500.0, 500.0)}, "radius"),
         ("triangle", {"steps": 40}, {"paper": find_paper("A6")}, "fit"),
@@ -295,19 +293,18 @@ def test_advice_is_given_where_cells_are_small_and_holds():
 )  # fmt: skip
 def test_what_can_not_be_is_refused_with_the_reason(kind, change, page, words):
     with pytest.raises(CulmoError, match=words):
-        plan_sheets(
-            kind, Choices(**{"paints": NAMES[:4], **change}), Page(**{"paper": find_paper("A4"), **page})
-        )
+        laid_out(kind, **{"paints": NAMES[:4], **change, **page})
 
 
 @pytest.mark.parametrize(
-    "change",
-    [{"steps": 0}, {"places": 2}, {"second": "odd"}, {"rings": ("odd",)}, {"parts": ((0.0, 0.0),)}, {"paints": ("A", "a")},
-     {"shape": "odd"}, {"way": "odd"}],
+    ("kind", "change"),
+    [("fan", {"steps": 0}), ("wheel", {"places": 2}), ("grid", {"second": "odd"}), ("wheel", {"rings": ("odd",)}),
+     ("ladder", {"parts": ((0.0, 0.0),)}), ("grid", {"paints": ("A", "a")}), ("wheel", {"shape": "odd"}),
+     ("fan", {"way": "odd"}), ("wheel", {"rings": ()}), ("fan", {"steps": "five"}), ("ladder", {"steps": "2.5"})],
 )  # fmt: skip
-def test_bad_choices_are_refused(change):
+def test_bad_choices_are_refused(kind, change):
     with pytest.raises(CulmoError):
-        Choices(**change)
+        plan_of(kind, change)
 
 
 @pytest.mark.parametrize(

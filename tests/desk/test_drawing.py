@@ -12,7 +12,7 @@ from culmo.desk.drawing.cell_look import CellLook
 from culmo.desk.drawing.looks import Looks, qcolor
 from culmo.desk.drawing.sheet import SheetStyle, draw_sheet, sheet_transform
 from culmo.desk.drawing.wash import BAR_AT, stroke_image, table_srgb, wash_image
-from support.builders import FIVE, make_sheet
+from support.builders import FIVE, laid_out, make_sheet
 from support.paints import make_painter
 
 
@@ -154,15 +154,23 @@ def test_the_ruling_alone_has_no_colour(qapp):
     assert (np.ptp(found - paper, axis=2) <= 6).all()
 
 
+def test_a_mix_of_a_paint_that_left_is_bare_paper_and_no_mistake(qapp, estimate):
+    looks = Looks(estimate, lambda _: 0.05)
+    strange, known = mix(["Rose", "Nobody"]), mix(["Rose"])
+    assert looks.colour(strange) == looks.colour(strange.with_wash(0.2))
+    assert looks.colour(strange).lightness() > 230 > looks.colour(known).lightness()
+    assert looks.colour(strange, "ink").lightness() < 60
+    for make in (looks.stroke, lambda r, w, h: looks.wash(r, w, h, "x")):
+        image = make(strange, 40, 20)
+        assert (image.width(), image.height()) == (40, 20)
+
+
 @pytest.mark.parametrize("kind", ["grid", "wheel", "triangle"])
 def test_what_is_not_marked_is_veiled_whatever_its_shape(qapp, estimate, kind):
-    from culmo.core.chart.kinds import Choices
-    from culmo.core.chart.papers import find_paper
-    from culmo.core.chart.plans import Page, plan_sheets
     from culmo.desk.drawing.sheet import drawn_width_mm
 
     names = ("Lemon", "Rose", "Ultramarine")
-    (sheet,) = plan_sheets(kind, Choices(names), Page(find_paper("A5")), measure=drawn_width_mm)
+    (sheet,) = laid_out(kind, drawn_width_mm, paints=names, paper="A5")
     looks = Looks(estimate, lambda _: 0.0)
     own = {cell.id: CellLook(predicted=True) for cell in sheet.cells}
     marked = sheet.cells[0].id

@@ -6,14 +6,9 @@ import numpy as np
 import pypdfium2
 import pytest
 
-from culmo.core.chart.board import Page
-from culmo.core.chart.grid import GridPlan, plan_grid
-from culmo.core.chart.kinds import Choices
-from culmo.core.chart.papers import find_paper
-from culmo.core.chart.plans import plan_sheets
 from culmo.desk.drawing.export import CHECK_BAR_MM, PrintOptions, export_sheet, export_sheets, recipe_labels
 from culmo.errors import CulmoError
-from support.builders import make_sheet
+from support.builders import laid_out, make_sheet
 
 DPI = 300
 
@@ -38,7 +33,7 @@ def lines_mm(profile, level=0.35):
 @pytest.mark.parametrize("paper", ["A4", "A3", "Quarter imperial"])
 @pytest.mark.parametrize("gap", [0.0, 2.0])
 def test_frame_and_cells_are_within_a_fifth_of_a_millimetre(qapp, tmp_path, paper, gap):
-    sheet = plan_grid(GridPlan(("A", "B", "C", "D", "E"), find_paper(paper), gap_mm=gap))
+    (sheet,) = laid_out("grid", paints=("A", "B", "C", "D", "E"), paper=paper, gap_mm=gap)
     pdf = tmp_path / "s.pdf"
     export_sheet(sheet, pdf, options=PrintOptions(numbers=False, recipes="", bar=False))
     grey, size = grey_of(pdf)
@@ -110,8 +105,9 @@ def edges_off_mm(sheet, grey):
 
 @pytest.mark.parametrize("kind", ["grid", "ladder", "wheel", "triangle", "families", "fan"])
 def test_every_kind_measures_within_a_fifth_of_a_millimetre_in_print(qapp, tmp_path, kind):
-    choices = Choices(paints=("A", "B", "C", "D"), across=("E", "F"), steps=5, wet=True, places=12)
-    (sheet,) = plan_sheets(kind, choices, Page(find_paper("A3"), "", gap_mm=3.0))
+    (sheet,) = laid_out(
+        kind, paints=("A", "B", "C", "D"), across=("E", "F"), wet=True, paper="A3", gap_mm=3.0
+    )
     pdf = tmp_path / "s.pdf"
     export_sheet(sheet, pdf, options=PrintOptions(numbers=False, recipes="", bar=False))
     grey, _ = grey_of(pdf)
@@ -131,8 +127,8 @@ def test_every_kind_measures_within_a_fifth_of_a_millimetre_in_print(qapp, tmp_p
 
 
 def test_corner_marks_and_several_pages_are_printed(qapp, tmp_path):
-    choices = Choices(paints=tuple(f"P{i}" for i in range(14)))
-    sheets = plan_sheets("grid", choices, Page(find_paper("A4"), marks=True), split=True)
+    names = tuple(f"P{i}" for i in range(14))
+    sheets = laid_out("grid", paints=names, paper="A4", marks=True, several=True)
     assert len(sheets) > 1
     export_sheets(sheets, tmp_path / "s.pdf", options=PrintOptions(bar=False))
     document = pypdfium2.PdfDocument(tmp_path / "s.pdf")
@@ -158,7 +154,7 @@ def test_a_wheel_is_drawn_within_its_cells(qapp, tmp_path):
     from culmo.desk.drawing.sheet import SheetStyle
 
     names = ("A", "B", "C")
-    (sheet,) = plan_sheets("wheel", Choices(paints=names, places=6), Page(find_paper("A4")))
+    (sheet,) = laid_out("wheel", paints=names, places=6, paper="A4", gap_mm=0.0)
     looks = Looks(learn(names, []), lambda _: 0.05, True)
     style = SheetStyle(
         looks={cell.id: CellLook(True, recorded=(40.0, 60.0, 20.0)) for cell in sheet.cells}, show="recorded"

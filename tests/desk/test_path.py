@@ -85,10 +85,10 @@ def test_from_an_empty_study_to_the_reopened_file(qtbot, window, tmp_path, monke
     assert window.rooms.currentIndex() == PLAN
     click(qtbot, window.plan.new_button)
     page = window.plan.slip.layout_page
-    type_into(qtbot, page.title, "My first grid")
-    page.paper.setFocus()
-    page.paper.lineEdit().selectAll()
-    qtbot.keyClicks(page.paper.lineEdit(), "230x305")
+    type_into(qtbot, page.fields["title"].entry, "My first grid")
+    page.fields["paper"].box.setFocus()
+    page.fields["paper"].box.lineEdit().selectAll()
+    qtbot.keyClicks(page.fields["paper"].box.lineEdit(), "230x305")
     assert window.plan.trial is not None
     assert len(window.plan.trial.cells) == 25
     assert sorted((window.plan.trial.paper.width_mm, window.plan.trial.paper.height_mm)) == [230, 305]

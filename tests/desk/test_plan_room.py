@@ -6,10 +6,13 @@ import numpy as np
 import pytest
 from PySide6.QtCore import Qt
 
-from culmo.core.chart.plans import KIND_KEYS
+from culmo.core.chart.kinds import KIND_KEYS, find_kind
+from culmo.core.chart.options import OneOf, SomeOf
+from culmo.core.chart.page import Page
+from culmo.core.chart.plans import described, lay_out, plan_from
 from culmo.core.palette.conditions import Conditions
 from culmo.desk.app import settle
-from culmo.desk.rooms.plan.model import FIELDS, SPECIAL, draft_from, ruling_lines, work_lines
+from culmo.desk.rooms.plan.model import ruling_lines, work_lines
 from culmo.desk.rooms.plan.slip import LAYOUT
 from culmo.desk.window import PLAN
 from culmo.study import acts, records
@@ -36,17 +39,22 @@ def tick(box, names):
         item.setCheckState(Qt.CheckState.Checked if item.text() in names else Qt.CheckState.Unchecked)
 
 
+def type_in(page, name, text):
+    """What is typed into a field, as by hand."""
+    page.fields[name].set_text(text)
+    page.fields[name].edited.emit()
+
+
 def begin(window, kind):
     window.plan.new_grid()
     page = window.plan.slip.layout_page
     page.kind.setCurrentIndex(KIND_KEYS.index(kind))
-    tick(page.paints, CHOSEN.get(kind, ("Lemon",)))
+    tick(page.fields["paints"].list, CHOSEN.get(kind, ("Lemon",)))
     if kind == "families":
-        tick(page.across, ("Ultramarine", "Cobalt"))
+        tick(page.fields["across"].list, ("Ultramarine", "Cobalt"))
     if kind == "free":
-        page.recipes.setPlainText("Rose\nRose + Lemon\nUltramarine:3 + Ochre @ tint")
-    page.title.setText(f"A {kind}")
-    page.title.textEdited.emit(page.title.text())
+        page.fields["recipes"].edit.setPlainText("Rose\nRose + Lemon\nUltramarine:3 + Ochre @ tint")
+    type_in(page, "title", f"A {kind}")
     return page
 
 
@@ -71,14 +79,10 @@ def test_each_kind_is_tried_ordered_and_kept(room, kind):
     assert (sheet.kind, sheet.title) == (kind, f"A {kind}")
     assert all(cell.order for cell in sheet.cells)
     # its layout can be taken up again, and gives the same sheet
-    draft = draft_from(sheet)
-    assert draft.kind == kind
-    codes = {paint.name: paint.codes for paint in room.session.paints}
-    owned = records.papers(room.session.file)
+    plan = plan_from(sheet)
+    assert plan.kind.key == kind
     if kind != "keepers":
-        from culmo.desk.drawing.sheet import drawn_width_mm
-
-        again = draft.sheets(codes, owned, drawn_width_mm)[0]
+        again = lay_out(plan, room.plan._aids())[0]
         assert [str(cell.recipe) for cell in again.cells] == [str(cell.recipe) for cell in sheet.cells]
         assert np.allclose(again.frame_mm, sheet.frame_mm, atol=0.01)
 
@@ -87,10 +91,26 @@ def test_only_what_concerns_a_kind_is_shown(room):
     for kind in KIND_KEYS:
         page = begin(room, kind)
         assert page.isVisible()
-        for name in SPECIAL:
-            shown = not getattr(page, name).isHidden()
-            assert shown <= (name in FIELDS[kind]), (kind, name)
+        own = {*Page.described(), *find_kind(kind).options.described()} - set(find_kind(kind).without)
+        for name, field in page.fields.items():
+            assert field.widget.isHidden() or name in own, (kind, name)
+        assert not page.fields["paper"].widget.isHidden()
         assert not page.kind_words.isHidden()
+
+
+def test_lists_show_words_and_not_values(room):
+    """Each choice is read as it is called, also after the page was filled anew, and paints where paints are chosen."""
+    page = begin(room, "wheel")
+    begin(room, "grid")
+    for name, own in described().items():
+        if isinstance(own.form, OneOf | SomeOf):
+            box = page.fields[name].box
+            wanted = own.form.words.values() if isinstance(own.form, OneOf) else own.form.presets.values()
+            assert [box.itemText(i) for i in range(box.count())] == list(wanted), name
+    paints = [paint.name for paint in room.session.paints]
+    box = page.fields["extra"].box
+    assert [box.itemText(i) for i in range(box.count())] == paints
+    assert page.fields["paper"].box.itemText(0) == records.papers(room.session.file)[0].name
 
 
 def test_a_new_sheet_never_changes_the_one_on_the_table(room):
@@ -109,8 +129,7 @@ def test_a_painted_sheet_that_is_changed_becomes_a_new_version(room):
     room.plan.slip.tabs.choose(LAYOUT)
     page = room.plan.slip.layout_page
     assert page.heading.text() == "Change the layout"
-    page.gap.setText("2")
-    page.gap.textEdited.emit("2")
+    type_in(page, "gap_mm", "2")
     settle(room, 40)
     readings = len(room.session.file.rows("readings"))
     room.plan.keep_plan()
@@ -124,11 +143,10 @@ def test_the_gap_is_dragged(room):
     page = begin(room, "grid")
     settle(room, 30)
     wide = room.plan.trial.cells[0].box_mm[2]
-    page.gap_slider.setValue(16)
-    assert page.gap.text() == "8"
+    page.fields["gap_mm"].slider.setValue(16)
+    assert page.fields["gap_mm"].text() == "8"
     assert room.plan.trial.cells[0].box_mm[2] < wide
-    page.gap.setText("rubbish")
-    page.gap.textEdited.emit("rubbish")
+    type_in(page, "gap_mm", "rubbish")
     assert "not a length" in page.message.text()
     assert not page.keep_button.isEnabled()
     assert room.plan.trial is not None  # the last that could be stays on view
@@ -136,7 +154,7 @@ def test_the_gap_is_dragged(room):
 
 def test_a_wheel_with_a_cover_is_two_pages_kept_together(room):
     page = begin(room, "wheel")
-    page.cover.setChecked(True)
+    page.fields["cover"].box.setChecked(True)
     settle(room, 30)
     assert len(room.plan.trials) == 2
     assert room.plan.next_page.isVisible()
@@ -168,10 +186,10 @@ def test_a_wheel_with_a_cover_is_two_pages_kept_together(room):
 
 def test_small_cells_bring_advice(room):
     page = begin(room, "grid")
-    tick(page.paints, [paint.name for paint in room.session.paints])
-    page.paper.setCurrentText("A5")
+    tick(page.fields["paints"].list, [paint.name for paint in room.session.paints])
+    page.fields["paper"].set_text("A5")
     assert "sheets that join" in page.hints.text()
-    page.several.setChecked(True)
+    page.fields["several"].box.setChecked(True)
     settle(room, 30)
     assert len(room.plan.trials) > 1
 
@@ -278,8 +296,8 @@ def test_a_paint_renamed_while_a_layout_is_tried_is_kept_under_its_new_name(with
     settle(window, 20)
     assert session.in_hand == ["Madder"]
     assert window.weigh.weighing.conditions == Conditions(keep=("Madder",), avoid=("Lemon",))
-    draft = window.plan.slip.layout_page.draft()
-    assert "Madder" in draft.paints and "Rose" not in draft.paints
+    paints = window.plan.slip.layout_page.fields["paints"].chosen()
+    assert "Madder" in paints and "Rose" not in paints
     assert "Rose" not in window.plan._trial_text()
     assert window.plan.keep_plan()
     settle(window, 20)

@@ -19,7 +19,7 @@ from culmo.desk.app import settle
 from culmo.study.file import Study
 from support.hand import WORDS, Hand, answer_dialog
 
-STEPS, SEEDS = (1500, range(5, 15)) if os.environ.get("CULMO_SOAK") else (220, range(1, 4))
+STEPS, SEEDS = (1500, range(5, 15)) if os.environ.get("CULMO_SOAK") else (150, (1, 3))
 # what ends the program, opens another study, changes the whole window's looks, or goes on for long
 LEFT_ALONE = {
     "quit", "open", "new", "close", "sample", "recover", "full screen", "watch", "language", "scheme", "inside",

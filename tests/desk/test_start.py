@@ -146,6 +146,7 @@ def test_mistakes_are_reported_from_the_start(started):
 RAISING = """
 import sys
 from PySide6.QtCore import QTimer
+from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QLabel, QMessageBox
 from culmo.desk.app import make_app
 from culmo.desk.defects import Defects
@@ -155,6 +156,7 @@ Defects(app).install()
 class Bad(QLabel):
     pass
 def fail(self, *_):
+    painter = QPainter(self) if sys.argv[1] == "paintEvent" else None  # the traceback keeps it
     raise ValueError(sys.argv[1])
 setattr(Bad, sys.argv[1], fail)
 guarded(Bad)

@@ -204,8 +204,8 @@ def test_a_plan_that_is_tried_is_asked_about(with_study, answer, tmp_path):
     with_study.show_room(PLAN)
     with_study.plan.new_grid()
     assert with_study.saved_text.text() == "Not saved yet: the plan Grid of 5"
-    with_study.plan.slip.layout_page.title.setText("Moths")
-    with_study.plan.slip.layout_page.title.textEdited.emit("Moths")
+    with_study.plan.slip.layout_page.fields["title"].entry.setText("Moths")
+    with_study.plan.slip.layout_page.fields["title"].entry.textEdited.emit("Moths")
     with_study.plan.new_grid()  # another is not begun over it
     assert with_study.session.unsaved.names == ["the plan Moths"]
     answer("Save")

@@ -161,13 +161,13 @@ def test_a_layout_that_can_not_be_says_so_and_keeps_the_last(qtbot, with_study):
     window.new_grid()
     page = window.plan.slip.layout_page
     good = window.plan.trial
-    page.cell.setText("90")
-    page.cell.textEdited.emit("90")
+    page.fields["cell_mm"].entry.setText("90")
+    page.fields["cell_mm"].entry.textEdited.emit("90")
     assert "needs at least" in page.message.text()
     assert not page.keep_button.isEnabled()
     assert window.plan.trial is good
-    page.cell.setText("20")
-    page.cell.textEdited.emit("20")
+    page.fields["cell_mm"].entry.setText("20")
+    page.fields["cell_mm"].entry.textEdited.emit("20")
     assert window.plan.trial.cells[0].box_mm[2:] == pytest.approx((20, 20))
     window.plan.discard_trial()
     assert window.plan.trial is None

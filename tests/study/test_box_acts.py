@@ -8,14 +8,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from culmo.core.chart.box import BoxShape
-from culmo.core.chart.cards import CardPlan, plan_cards
 from culmo.core.chart.order import plan_order
-from culmo.core.chart.papers import find_paper
 from culmo.errors import CulmoError
 from culmo.study import acts, box_acts, paint_acts, records
 from culmo.study.box_records import boxes, fade_looks, fade_tests, given_roles, touched_by
 from culmo.study.file import Change, Command, Study
-from support.builders import FIVE, make_sheet, make_study
+from support.builders import FIVE, laid_out, make_sheet, make_study
 
 
 @pytest.fixture
@@ -203,7 +201,7 @@ class Clock:
 def test_a_fade_test_from_the_window_to_its_looks(tmp_path):
     clock = Clock()
     with make_study(tmp_path / "f.culmo", clock=clock) as study:
-        (sheet,) = plan_cards(CardPlan((("Rose", "PV19"), ("Ochre", "PY43")), find_paper("A5"), "Cards"))
+        (sheet,) = laid_out("cards", paints=("Rose", "Ochre"), paper="A5", title="Cards")
         study.apply(acts.add_sheets(study, [plan_order(sheet)]))
         sheet_id = study.rows("sheets")[0]["id"]
         checked(study, box_acts.start_fade(study, sheet_id, "south"))
@@ -243,7 +241,7 @@ def test_a_fade_test_from_the_window_to_its_looks(tmp_path):
 
 
 def test_several_sheets_are_kept_in_one_act(study):
-    sheets = plan_cards(CardPlan(tuple((name, "") for name in FIVE), find_paper("A6"), "Cards"))
+    sheets = laid_out("cards", paints=FIVE, paper="A6", title="Cards")
     assert len(sheets) > 1
     checked(study, acts.add_sheets(study, sheets))
     assert len(study.rows("cells")) == sum(len(sheet.cells) for sheet in sheets)

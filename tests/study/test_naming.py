@@ -8,11 +8,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from culmo.core.chart.board import Page
-from culmo.core.chart.kinds import Choices
+from culmo.core.chart.aids import Aids
+from culmo.core.chart.kinds import KIND_KEYS
 from culmo.core.chart.order import plan_order
-from culmo.core.chart.papers import find_paper
-from culmo.core.chart.plans import KIND_KEYS, plan_sheets
 from culmo.core.chart.renaming import renamed_sheet
 from culmo.core.chart.sheet import sheet_to_dict
 from culmo.core.paint.readings import Reading
@@ -22,7 +20,7 @@ from culmo.study import acts, box_acts, paint_acts, palette_acts
 from culmo.study.incoming import bring_in
 from culmo.study.records import sheet_record
 from culmo.study.schema import TABLES
-from support.builders import FIVE, make_sheet
+from support.builders import FIVE, laid_out, make_sheet
 
 # the painter's own words, and what was done under the name of that day
 OWN_WORDS = {
@@ -34,18 +32,14 @@ OWN_WORDS = {
 @pytest.fixture
 def rich(study):
     """A study with a sheet of each kind, a patch, wet and dry readings, palettes, a guess."""
-    page = Page(find_paper("A3"))
-    choices = Choices(
-        paints=FIVE[:3],
-        across=FIVE[1:],
-        second="third",
-        extra="Rose",
-        rings=("full", "white"),
-        recipes=(parse_recipe("Rose @ tint over Lemon"), mix(["Ochre", "Rose"], [2, 1])),
-    )
+    recipes = (parse_recipe("Rose @ tint over Lemon"), mix(["Ochre", "Rose"], [2, 1]))
+    given = {
+        "paints": FIVE[:3], "across": FIVE[1:], "second": "third", "extra": "Rose", "rings": ("full", "white"),
+        "recipes": recipes, "paper": "A3",
+    }  # fmt: skip
     for kind in KIND_KEYS:
         for split in ("", "diagonal"):
-            for sheet in plan_sheets(kind, replace(choices, split=split), replace(page, title=f"A {kind}")):
+            for sheet in laid_out(kind, aids=Aids(keepers=recipes), **given, split=split, title=f"A {kind}"):
                 study.apply(acts.add_sheet(study, plan_order(sheet)))
     for sheet_id in (1, 2):
         for entry in sheet_record(study, sheet_id).cells[:4]:
@@ -87,7 +81,11 @@ def test_no_column_of_a_rich_study_holds_the_old_name(rich, name):
 
 
 def test_what_is_written_on_a_sheet_bears_the_new_name_and_stands_where_it_did(study):
-    study.apply(acts.add_sheet(study, make_sheet(labels=("Lemon", "Rose, Ochre", "rose", "Ros…", "5"))))
+    sheet = make_sheet(title="")
+    texts = dict(zip(FIVE, ("Lemon", "Rose, Ochre", "rose", "Ros…", "5"), strict=True))
+    labels = tuple(replace(label, text=texts[label.text]) for label in sheet.labels)
+    settings = {**sheet.settings, "labels": list(texts.values())}  # as earlier versions kept them
+    study.apply(acts.add_sheet(study, replace(sheet, labels=labels, settings=settings)))
     study.apply(acts.add_paint(study, acts.PaintEntry("Rose madder")))
     before = sheet_record(study, 1).sheet
     study.apply(acts.edit_paint(study, 2, acts.PaintEntry("Permanent carmine")))
@@ -104,7 +102,7 @@ def test_what_is_written_on_a_sheet_bears_the_new_name_and_stands_where_it_did(s
 
 
 def test_a_name_inside_another_and_settings_that_are_no_names_stay():
-    data = sheet_to_dict(make_sheet(("best", "Rose", "Rose madder"), labels=("best", "Rose madder", "Rose")))
+    data = sheet_to_dict(make_sheet(("best", "Rose", "Rose madder")))
     other = renamed_sheet(data, "best", "grid", ["best", "Rose", "Rose madder"])
     assert (other["kind"], other["settings"]["orientation"]) == ("grid", "best")
     assert other["settings"]["paints"] == ["grid", "Rose", "Rose madder"]

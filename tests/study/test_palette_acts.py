@@ -5,6 +5,7 @@ import pytest
 from culmo.core.paint.recipe import parse_recipe
 from culmo.errors import CulmoError
 from culmo.study import acts
+from culmo.study.colour_files import read_colours
 from culmo.study.palette_acts import (
     MOST_WANTED,
     Wanted,
@@ -14,7 +15,6 @@ from culmo.study.palette_acts import (
     guess_days,
     keep_palette,
     kept_palettes,
-    read_wanted,
     set_wanted,
     wanted_lists,
 )
@@ -97,15 +97,15 @@ def test_wanted_colours_are_read_from_tables(tmp_path):
     path.write_text(
         "name,hex,L,a,b\nwing,#203040,,,\nleg,,40,10,20\nbad,#zz,,,\nworse,,500,0,0\n", encoding="utf-8"
     )
-    good, bad = read_wanted(path)
+    good, bad = read_colours(path)
     assert [colour.name for colour in good] == ["wing", "leg"]
     assert good[1].lab == (40.0, 10.0, 20.0)
     assert [line.split(":")[0] for line in bad] == ["line 4", "line 5"]
     path.write_text("name,colour\nx,red\n", encoding="utf-8")
     with pytest.raises(CulmoError, match="names no colours"):
-        read_wanted(path)
+        read_colours(path)
     with pytest.raises(CulmoError, match="can not be read"):
-        read_wanted(tmp_path / "nothing.csv")
+        read_colours(tmp_path / "nothing.csv")
 
 
 def test_guesses_are_scored_by_day(study):

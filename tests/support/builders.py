@@ -2,9 +2,9 @@
 
 from pathlib import Path
 
-from culmo.core.chart.grid import GridPlan, plan_grid
+from culmo.core.chart.aids import Aids, Measure, rough_width_mm
 from culmo.core.chart.order import plan_order
-from culmo.core.chart.papers import find_paper
+from culmo.core.chart.plans import lay_out, plan_of
 from culmo.core.chart.sheet import Sheet
 from culmo.core.paint.readings import INK, Reading
 from culmo.core.paint.recipe import mix
@@ -15,9 +15,16 @@ from support.paints import make_painter
 FIVE = ("Lemon", "Rose", "Ultramarine", "Viridian", "Ochre")
 
 
-def make_sheet(names=FIVE, paper: str = "A4", **choices) -> Sheet:
+def laid_out(kind: str, measure: Measure = rough_width_mm, aids: Aids | None = None, **given) -> list[Sheet]:
+    """The sheets of a kind, of options as they would be typed or as values."""
+    return lay_out(plan_of(kind, given), aids or Aids(measure))
+
+
+def make_sheet(names=FIVE, paper: str = "A4", **given) -> Sheet:
     """A grid with its order of work."""
-    return plan_order(plan_grid(GridPlan(tuple(names), find_paper(paper), "A grid", **choices)))
+    return plan_order(
+        laid_out("grid", **{"paints": tuple(names), "paper": paper, "title": "A grid", **given})[0]
+    )
 
 
 def make_study(path: Path, names=FIVE, cards: bool = True, clock=None) -> Study:

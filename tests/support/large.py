@@ -5,11 +5,10 @@ from pathlib import Path
 
 import numpy as np
 
-from culmo.core.chart.grid import GridPlan, plan_grid
-from culmo.core.chart.papers import find_paper
 from culmo.core.paint.recipe import format_recipe, mix, spoken_recipe
 from culmo.study.file import Change, Command, Study
 from culmo.study.records import cell_row, layout_text
+from support.builders import laid_out
 
 PAINTS, SHEETS, READINGS = 60, 300, 20_000
 _CODES = ("PY175", "PO73", "PR255", "PV19", "PB29", "PB28", "PB15:3", "PG7", "PG18", "PY43", "PBr7", "PR101")
@@ -65,7 +64,7 @@ def make_large(path: Path, paints: int = PAINTS, sheets: int = SHEETS, readings:
         size = max(2, int(np.ceil(np.sqrt(per))))
         for number in range(1, sheets + 1):
             chosen = tuple(names[int(i)] for i in rng.choice(paints, size, replace=False))
-            sheet = plan_grid(GridPlan(chosen, find_paper("A3"), f"Sheet {number:03d}"))
+            (sheet,) = laid_out("grid", paints=chosen, paper="A3", title=f"Sheet {number:03d}")
             day = f"20{20 + number // 40}-{1 + number % 12:02d}-{1 + number % 28:02d}"
             row = {
                 "id": number, "title": sheet.title, "kind": sheet.kind, "layout": layout_text(sheet), "archived": 0,

@@ -1,13 +1,24 @@
 """Walks through every page of the window: which words have not the room they need, and which are in English still."""
 
+import gettext
 import re
 import sys
 from pathlib import Path
 
 from babel.messages.pofile import read_po
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QFontMetricsF, QPainter
-from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton, QToolButton, QWidget
+from PySide6.QtGui import QAction, QFontMetricsF, QPainter
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QComboBox,
+    QLabel,
+    QLineEdit,
+    QListWidget,
+    QPlainTextEdit,
+    QPushButton,
+    QToolButton,
+    QWidget,
+)
 
 BOX, PLAN, PAINT, READ, WEIGH, DAYBOOK = range(6)
 
@@ -111,11 +122,89 @@ class English:
         return sorted(text for text in texts if words_of(text) & self.words)
 
 
+class Pseudo(gettext.NullTranslations):
+    """A language in which every text is itself in brackets, so that what never went through a catalogue stands bare."""
+
+    OPEN, CLOSE = "⁅", "⁆"
+
+    def gettext(self, message):
+        return f"{self.OPEN}{message}{self.CLOSE}"
+
+    def ngettext(self, msgid1, msgid2, n):
+        return self.gettext(msgid1 if n == 1 else msgid2)
+
+    def pgettext(self, context, message):
+        return self.gettext(message)
+
+
+class Bare(English):
+    """The words that stand outside the brackets, and are neither the painter's own nor symbols of the field."""
+
+    OWN = frozenset(
+        {
+            "mm", "cm", "in", "ml", "min",  # units
+            "culmo", "english", "deutsch", "ctrl", "shift", "alt", "del", "esc",  # names of things, of keys
+            "de", "de00", "lab", "hex",
+        }
+    )  # fmt: skip
+    _INSIDE = re.compile("⁅[^⁅⁆]*⁆")
+
+    def __init__(self, study):
+        rows = [row for table in study.dump().values() for row in table]
+        own = {str(value).casefold() for row in rows for value in row.values() if isinstance(value, str)}
+        from culmo.core.chart.papers import PAPERS  # what speaks is loaded after the language was chosen
+
+        own |= {paper.name.casefold() for paper in PAPERS}
+        own |= {str(study.path).casefold(), "export", "export..."}  # the plot's own menu
+        self.own = sorted({text for value in own for text in (value, *value.splitlines())} - {""}, key=len)[
+            ::-1
+        ]
+        self.painted = set()
+        self._listen()
+
+    def is_bare(self, text):
+        """Whether something of a text went through no catalogue."""
+        left, before = text, ""
+        while left != before:
+            left, before = self._INSIDE.sub(" ", left), left
+        left = re.sub("⁅.*…|⁅[^⁆]*$|^[^⁅]*⁆", " ", left).casefold()  # cut short, or a line of several
+        for cut in re.findall(r"[^\s…:+][^…:+]*(?=…)", left):  # the painter's own, cut short
+            if any(cut.strip() in own for own in self.own):
+                left = left.replace(f"{cut}…", " ")
+        for own in self.own:
+            # what the study itself says of its acts stands in the language of that day, and is cut into lines
+            if own in left:
+                left = left.replace(own, " ")
+            elif left.strip() and left.strip() in own:
+                return False
+        left = re.sub(r"\bp(?:bk|br|[a-z])\d+", " ", left)  # Colour Index names
+        return bool(set(re.findall(r"[a-zäöü]{2,}", left)) - self.OWN)
+
+    def on_view(self, window):
+        texts, self.painted = self.painted, set()
+        for widget in (*window.findChildren(QWidget), window):
+            texts |= {widget.toolTip(), widget.accessibleName(), widget.windowTitle(), widget.statusTip()}
+            if isinstance(widget, QComboBox):
+                texts |= {widget.itemText(place) for place in range(widget.count())}
+            elif isinstance(widget, QLineEdit | QPlainTextEdit):
+                texts.add(widget.placeholderText())
+            elif isinstance(widget, QLabel | QAbstractButton):
+                texts.add(widget.text())
+            elif isinstance(widget, QListWidget):
+                texts |= {widget.item(place).text() for place in range(widget.count())}
+        for action in window.findChildren(QAction):
+            texts |= {action.text().replace("&", ""), action.toolTip().replace("&", "")}
+        return sorted(text for text in texts if self.is_bare(text))
+
+
 def main(language: str, study: str, folder: str) -> int:
     """Open a study in a language at 1024 x 700, and print what is cut, or not translated, on which page."""
     from culmo import words
 
-    words.use(language, ",")
+    if language == "pseudo":
+        words._speech.catalogue = Pseudo()
+    else:
+        words.use(language, ",")
     from culmo.desk.app import make_app, settle
     from culmo.desk.settings import Settings
     from culmo.desk.window import MainWindow
@@ -130,7 +219,8 @@ def main(language: str, study: str, folder: str) -> int:
     settle(window, 30)
     from culmo.study.records import sheet_titles
 
-    english = English(language, window.session.file)
+    pseudo = language == "pseudo"
+    english = Bare(window.session.file) if pseudo else English(language, window.session.file)
     sheets = [sheet_id for sheet_id, _ in reversed(sheet_titles(window.session.file))]
     for name in pages(window):
         # at the table a sheet that is half painted, in the other rooms one that is read
@@ -138,11 +228,11 @@ def main(language: str, study: str, folder: str) -> int:
         for _ in range(6):  # one piece of work begins the next
             settle(window, 40)
         assert window.size().toTuple() == (1024, 700), (name, window.size())
-        for text, needs, has in cut_off(window):
+        for text, needs, has in () if pseudo else cut_off(window):
             print(f"{name}: {text!r} needs {needs}, has {has}")
         window.grab()
         for text in english.on_view(window):
-            print(f"{name}: {text!r} is in English")
+            print(f"{name}: {text!r} is in English", flush=True)
     window.session.unsaved.leave_out()
     window.close()
     del app

@@ -7,15 +7,12 @@ import numpy as np
 
 from culmo.core.capture.camera import Practice, Shot, photograph, random_shot
 from culmo.core.capture.photo import Photo, plain_photo
-from culmo.core.chart.board import Page
-from culmo.core.chart.kinds import Choices
-from culmo.core.chart.papers import find_paper
-from culmo.core.chart.plans import plan_sheets
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.cielab import lab_from_reflectance
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.srgb import in_srgb
 from culmo.core.paint.readings import GOOD
+from support.builders import laid_out
 from support.paints import make_painter
 
 KINDS = (
@@ -42,8 +39,8 @@ def paint_sheet(kind="grid", count=5, paper="A4", gap=0.0, marks=True, seed=0, *
     """A sheet of a kind, painted by a random hand with random paints."""
     painter = make_painter(count, seed)
     names = tuple(paint.name for paint in painter.paints)
-    page = Page(find_paper(paper), "Practice", gap_mm=gap, marks=marks)
-    sheet = plan_sheets(kind, Choices(paints=names, **choices), page)[0]
+    given = {"paints": names, "paper": paper, "title": "Practice", "gap_mm": gap, "marks": marks, **choices}
+    sheet = laid_out(kind, **given)[0]
     lab = {c.id: lab_from_reflectance(painter.reflectance(c.recipe, c.ground)) for c in sheet.cells}
     grain = {paint.name.casefold(): paint.grain for paint in painter.paints}
     grains = {c.id: float(np.mean([grain[n.casefold()] for n in c.recipe.names] or [0])) for c in sheet.cells}

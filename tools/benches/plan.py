@@ -53,7 +53,7 @@ def run() -> bool:
             times = []
             for value in (1, 2, 3, 4, 5, 6, 5, 4, 3, 2, 1):
                 start = time.perf_counter()
-                page.gap_slider.setValue(value)
+                page.fields["gap_mm"].slider.setValue(value)
                 QApplication.processEvents()
                 window.plan.view.repaint()
                 times.append(time.perf_counter() - start)

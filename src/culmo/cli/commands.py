@@ -9,7 +9,7 @@ from pathlib import Path
 from culmo.cli.exchanging import run_export, run_import
 from culmo.cli.loading import load_estimate, load_source
 from culmo.cli.output import output, say
-from culmo.cli.planning import read_sheets, run_order, run_plan
+from culmo.cli.planning import run_order, run_plan
 from culmo.cli.reading import run_read
 from culmo.cli.weighing import run_choose, run_compare, run_mix
 from culmo.core.colour.srgb import hex_from_lab
@@ -19,6 +19,7 @@ from culmo.core.paint.predict import predict
 from culmo.core.paint.readings import GROUNDS, PAPER
 from culmo.core.paint.recipe import parse_recipe
 from culmo.errors import CulmoError
+from culmo.study.exchange import read_sheets
 from culmo.study.schema import VERSION
 from culmo.study.tables import open_table
 

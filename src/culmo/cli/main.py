@@ -5,14 +5,13 @@ import sys
 from collections.abc import Callable, Sequence
 from io import TextIOWrapper
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from culmo import __version__
 from culmo.errors import CulmoError
 
-KINDS = (
-    "grid", "families", "fan", "ladder", "wheel", "triangle", "cards", "palette", "against", "free", "keepers",
-)  # fmt: skip
+if TYPE_CHECKING:
+    from culmo.core.chart.options import Option
 
 
 class _Parser(argparse.ArgumentParser):
@@ -153,58 +152,33 @@ def _add_measure(parser: argparse.ArgumentParser) -> None:
 
 
 def _add_plan(commands: Any) -> None:
+    # the kinds of sheet and the core below them: not needed where the window opens
+    from culmo.core.chart.kinds import KIND_KEYS
+    from culmo.core.chart.plans import described
+
     plan = commands.add_parser("plan", help="lay out a sheet")
-    plan.add_argument("--kind", required=True, help=f"one of {', '.join(KINDS)}")
-    plan.add_argument("--paints", default="", help='names with commas between: "Rose,Lemon,Sepia"')
-    plan.add_argument("--across", default="", help="the second family of two")
-    plan.add_argument("--paper", default="A4", help="a name such as A3, or a size such as 240x320 or 9x12in")
-    plan.add_argument("--title", default="")
-    plan.add_argument("--orientation", default="best", choices=("best", "portrait", "landscape"))
-    plan.add_argument("--margin", default="6", help="tape margin, in mm or as 1/4in")
-    plan.add_argument(
-        "--gap", default="", help="bare paper between cells; each kind has its own where absent"
-    )
-    plan.add_argument("--gutter", default="0", help="what a spiral or a fold takes at the left")
-    plan.add_argument("--note", default="0", help="height of a strip for notes")
-    plan.add_argument("--cell", default="", help="wished cell size, as 20 or 20x15; the largest where absent")
-    plan.add_argument("--square", action="store_true", help="square cells")
-    plan.add_argument("--unit", default="mm", choices=("mm", "in"), help="cells in half mm or in sixteenths")
-    plan.add_argument("--marks", action="store_true", help="corner marks that a picture is found by")
-    plan.add_argument(
-        "--several", action="store_true", help="several sheets that join, where cells would be under 15 mm"
-    )
-    plan.add_argument(
-        "--second", default="paler", help="second half: paler, white, dominance, third, same, empty"
-    )
-    plan.add_argument("--extra", default="", help="the white, third paint or dark that the kind adds")
-    plan.add_argument("--cells", default="whole", choices=("whole", "diagonal", "halves"))
-    plan.add_argument("--labels", default="name", choices=("name", "number", "code", "none"))
-    plan.add_argument("--label-place", default="bands", choices=("bands", "cells"))
-    plan.add_argument("--steps", type=int, default=5, help="of a ladder or fan; parts of a triangle")
-    plan.add_argument("--parts", default="", help="given parts: 100/75/50/25/0, or 3:1,1:1,1:3")
-    plan.add_argument(
-        "--even", action="store_true", help="steps of equal perceived difference; needs readings"
-    )
-    plan.add_argument("--wet", action="store_true", help="boxes to paint wet in wet beside a ladder")
-    plan.add_argument("--way", default="steps", choices=("steps", "one", "touch"), help="of a fan")
-    plan.add_argument("--places", type=int, default=12, help="of a wheel")
-    plan.add_argument("--shape", default="segments", help="of a wheel: segments, strips, petals")
-    plan.add_argument(
-        "--rings", default="full,tint", help="of a wheel: full, tint, white, dark, opposite, glaze"
-    )
-    plan.add_argument("--centre", default="empty", help="of a wheel: empty, all")
-    plan.add_argument("--halves", action="store_true", help="each place of a wheel half full, half pale")
-    plan.add_argument("--cover", action="store_true", help="a turning cover with windows")
-    plan.add_argument(
-        "--true-hues", action="store_true", help="each paint at its measured hue; needs readings"
-    )
-    plan.add_argument("--recipes", default="", help='of a free page: "Rose; Rose + Lemon @ tint"')
+    plan.add_argument("--kind", required=True, help=f"one of {', '.join(KIND_KEYS)}")
+    for name, own in described().items():
+        _add_option(plan, name, own)
     source = plan.add_mutually_exclusive_group()
     source.add_argument("--readings", type=Path, help="readings to know the paints by")
-    source.add_argument("--study", type=Path, help="a study to know the paints and keepers by")
+    source.add_argument("--study", type=Path, help="a study to know the paints, their codes and keepers by")
     plan.add_argument(
         "--out", type=Path, help=".json, .csv, .svg, .pdf or .png; JSON to standard output where absent"
     )
+
+
+def _add_option(parser: argparse.ArgumentParser, name: str, own: "Option") -> None:
+    """An option of a sheet; what is not given is None, and has the default of its kind."""
+    from culmo.core.chart.options import Flag, OneOf
+
+    word = f"--{own.command or name.replace('_', '-')}"
+    if isinstance(own.form, Flag):
+        action = argparse.BooleanOptionalAction if own.default else "store_true"
+        parser.add_argument(word, dest=name, action=action, default=None, help=own.help)
+        return
+    choices = own.form.choices if isinstance(own.form, OneOf) else None
+    parser.add_argument(word, dest=name, choices=choices, help=own.help or None)
 
 
 def _add_read(commands: Any) -> None:

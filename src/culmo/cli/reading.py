@@ -6,7 +6,6 @@ from pathlib import Path
 import numpy as np
 
 from culmo.cli.output import output, say
-from culmo.cli.planning import read_sheets
 from culmo.core.capture.card import Card
 from culmo.core.capture.judge import Expected, expected_colours
 from culmo.core.capture.photo import Photo
@@ -20,6 +19,7 @@ from culmo.core.paint.predict import predict
 from culmo.core.paint.recipe import format_recipe
 from culmo.errors import CulmoError
 from culmo.study.cgats import read_card
+from culmo.study.exchange import read_sheets
 from culmo.study.pictures import open_photo
 from culmo.study.tables import write_rows
 

@@ -28,7 +28,8 @@ from culmo.core.palette.uses import neutral_pairs
 from culmo.core.steps import run_through
 from culmo.data import pigment_table
 from culmo.errors import CulmoError
-from culmo.study.palette_acts import Wanted, read_wanted
+from culmo.study.colour_files import read_colours
+from culmo.study.palette_acts import Wanted
 from culmo.study.spreadsheet import harmless
 from culmo.study.tables import write_rows
 
@@ -178,7 +179,7 @@ def _reach_facts(box: _Box, table: Table, value: Value, places: Sequence[int]) -
 
 
 def _choose_for_targets(box: _Box, options: argparse.Namespace, conditions: Conditions) -> dict[str, Any]:
-    wanted, bad = read_wanted(options.targets)
+    wanted, bad = read_colours(options.targets)
     for line in bad:
         say(f"culmo: {options.targets.name}, {line}; left out")
     if not wanted:

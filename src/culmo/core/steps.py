@@ -19,3 +19,20 @@ def run_through(steps: Generator[float, None, _T]) -> _T:
         except StopIteration as end:
             result: _T = end.value
             return result
+
+
+def scaled(steps: Generator[float, None, _T], low: float, high: float) -> Generator[float, None, _T]:
+    """Some work as a part of a longer one: its progress goes from `low` to `high`; gives its result.
+
+    Parameters
+    ----------
+    steps : generator of float, 0..1
+    low, high : float, 0..1
+    """
+    while True:
+        try:
+            done = next(steps)
+        except StopIteration as end:
+            result: _T = end.value
+            return result
+        yield low + (high - low) * done

@@ -9,14 +9,11 @@ from pathlib import Path
 
 import numpy as np
 
-from culmo.core.chart.board import Page
+from culmo.core.chart.aids import Aids
 from culmo.core.chart.box import BoxShape
-from culmo.core.chart.cards import CardPlan, plan_cards
-from culmo.core.chart.grid import GridPlan, plan_grid
-from culmo.core.chart.kinds import Choices, parts_of
 from culmo.core.chart.order import plan_order
 from culmo.core.chart.papers import Paper, find_paper
-from culmo.core.chart.plans import plan_sheets
+from culmo.core.chart.plans import lay_out, plan_of
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.paint.readings import INK, PAPER, Reading
 from culmo.core.paint.recipe import Recipe, mix, parse_recipe
@@ -129,10 +126,10 @@ class _Studio:
     def kinds(self) -> None:
         """A ladder, painted and read in its boxes, and a wheel that is planned."""
         self.clock.next_morning(1)
-        page = Page(find_paper("A4"), "Ultramarine to burnt sienna", gap_mm=3.0)
-        parts = parts_of("100/75/60/50/40/25/0")
-        choices = Choices(paints=("Ultramarine", "Burnt sienna"), parts=parts, wet=True)
-        (ladder,) = plan_sheets("ladder", choices, page, measure=text_width_mm)
+        (ladder,) = self.laid_out(
+            "ladder", paints=("Ultramarine", "Burnt sienna"), parts="100/75/60/50/40/25/0", wet=True, paper="A4",
+            title="Ultramarine to burnt sienna",
+        )  # fmt: skip
         ladder_id = self.keep(plan_order(ladder))
         self.paint(ladder_id, len(ladder.cells))
         self.clock.next_morning()
@@ -140,9 +137,19 @@ class _Studio:
             if entry.cell.fade_mm is None:
                 self.look_at(ladder_id, entry.id, entry.cell)
         anchors = ("Lemon", "Scarlet", "Rose", "Ultramarine", "Phthalo blue", "Viridian")
-        wheel = Choices(paints=anchors, places=12, rings=("full", "tint"), centre="all")
-        page = Page(find_paper("A3"), "Six anchors, twelve places", gap_mm=2.0)
-        self.keep(plan_order(plan_sheets("wheel", wheel, page, measure=text_width_mm)[0]))
+        (wheel,) = self.laid_out(
+            "wheel",
+            paints=anchors,
+            rings=("full", "tint"),
+            centre="all",
+            paper="A3",
+            title="Six anchors, twelve places",
+        )
+        self.keep(plan_order(wheel))
+
+    def laid_out(self, kind: str, **given: object) -> list[Sheet]:
+        codes = {paint.name.casefold(): paint.codes for paint in PAINTS}
+        return lay_out(plan_of(kind, given), Aids(text_width_mm, codes=codes))
 
     def keep(self, sheet: Sheet) -> int:
         self.do(acts.add_sheet(self.study, sheet))
@@ -151,11 +158,7 @@ class _Studio:
     def cards(self) -> None:
         """A page of cards, painted, lifted, and two looks at the window."""
         self.clock.next_morning(2)
-        by_name = {paint.name: paint.codes for paint in PAINTS}
-        plan = CardPlan(
-            tuple((name, by_name[name]) for name in CARDS), find_paper("A4"), "Cards, six to test"
-        )
-        sheet = plan_order(plan_cards(plan, text_width_mm)[0])
+        sheet = plan_order(self.laid_out("cards", paints=CARDS, paper="A4", title="Cards, six to test")[0])
         sheet_id = self.keep(sheet)
         self.paint(sheet_id, len(sheet.cells))
         self.clock.next_morning()
@@ -215,8 +218,8 @@ class _Studio:
         self.do(box_acts.add_box(self.study, name, shape, [ids[paint] for paint in names]))
 
     def plan(self, title: str, names: Sequence[str], paper: str) -> int:
-        plan = GridPlan(tuple(names), find_paper(paper), title)
-        return self.keep(plan_order(plan_grid(plan, text_width_mm)))
+        (sheet,) = self.laid_out("grid", paints=tuple(names), paper=paper, title=title)
+        return self.keep(plan_order(sheet))
 
     def paint(self, sheet_id: int, count: int) -> None:
         record = sheet_record(self.study, sheet_id)

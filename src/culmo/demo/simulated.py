@@ -151,7 +151,8 @@ class Painter:
 
     def read(self, recipe: Recipe, ground: str = PAPER) -> Reading:
         """As `paint`, as a reading."""
-        return Reading(recipe, tuple(float(v) for v in self.paint(recipe, ground)), ground)
+        L, a, b = (float(value) for value in self.paint(recipe, ground))
+        return Reading(recipe, (L, a, b), ground)
 
     def cards(self) -> list[Reading]:
         """The three readings of each paint's card, and the bare paper and ink."""

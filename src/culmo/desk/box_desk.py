@@ -27,12 +27,13 @@ from culmo.desk.widgets import BOX, PLAN
 from culmo.errors import CulmoError
 from culmo.study import acts, box_acts, records
 from culmo.study.box_records import Touched, fade_tests, touched_by
+from culmo.study.formats import Holds, save_filter
 from culmo.words import tr, trn
 
 if TYPE_CHECKING:
     from culmo.desk.window import MainWindow
 
-MAP_FILTER = tr("PDF at 1:1 (*.pdf);;SVG at 1:1 (*.svg);;PNG (*.png)")
+MAP_FILTER = save_filter(Holds.DRAWING)
 
 
 class BoxDesk(QObject):

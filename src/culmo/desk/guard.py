@@ -7,8 +7,10 @@ class that overrides methods of Qt bears `@guarded`; a test looks that none is f
 import sys
 from collections.abc import Callable
 from functools import wraps
-from types import FunctionType
+from types import FunctionType, TracebackType
 from typing import Any, TypeVar
+
+from PySide6.QtGui import QPainter
 
 _Class = TypeVar("_Class", bound=type)
 _OF_QT = ("PySide6.", "Shiboken")
@@ -33,6 +35,16 @@ def guarded(cls: _Class) -> _Class:
     return cls
 
 
+def _end_painting(trace: TracebackType | None) -> None:
+    """End what was being painted where the mistake was made: the traceback keeps the painters alive, and a widget or a
+    picture that goes while it is painted ends the program."""
+    while trace is not None:
+        for value in trace.tb_frame.f_locals.values():
+            if isinstance(value, QPainter) and value.isActive():
+                value.end()
+        trace = trace.tb_next
+
+
 def _guard(cls: type, name: str, method: Callable[..., Any]) -> Callable[..., Any]:
     @wraps(method)
     def safe(self: Any, *values: Any, **named: Any) -> Any:
@@ -41,6 +53,7 @@ def _guard(cls: type, name: str, method: Callable[..., Any]) -> Callable[..., An
         except Exception:  # noqa: BLE001 - whatever it is: it is told, and must not be raised into Qt
             kind, error, trace = sys.exc_info()
             assert kind is not None and error is not None
+            _end_painting(trace)
             sys.excepthook(kind, error, trace)
         # what asks for a value gets that of Qt; what tells of something was told
         return None if name.endswith("Event") else getattr(super(cls, self), name)(*values, **named)

@@ -10,13 +10,14 @@ from culmo import __version__
 from culmo.desk.action_table import ACTIONS
 from culmo.desk.actions import CAUTIONS, MENUS, ROOM_IDS, ROOMS
 from culmo.desk.theme import sans
+from culmo.desk.widgets import PLAN
 from culmo.words import language, tr
 
 ABOUT = tr(
     "<p><b>Culmo {version}</b></p><p>Free software under the GNU General Public License, "
     "version 3 or later.</p><p>Typefaces: Cabin and Vollkorn, SIL Open Font License 1.1. CIE "
     "tables as published with the colour-science package, BSD-3-Clause. Built with Qt "
-    "(LGPL), NumPy, SciPy and pyqtgraph.</p>",
+    "(LGPL), NumPy, SciPy, OpenCV and Pillow.</p>",
     version=__version__,
 )
 
@@ -30,7 +31,30 @@ def room_text(room: str) -> str:
     """
     pages = files("culmo.data").joinpath("help")
     own = pages.joinpath(language(), f"{room}.md")
-    return (own if own.is_file() else pages.joinpath(f"{room}.md")).read_text(encoding="utf-8")
+    text = (own if own.is_file() else pages.joinpath(f"{room}.md")).read_text(encoding="utf-8")
+    return f"{text}\n{options_text()}" if room == ROOM_IDS[PLAN] else text
+
+
+def options_text() -> str:
+    """What can be chosen for each kind of sheet, as Markdown, from the kinds' own descriptions."""
+    from culmo.core.chart.kinds import KINDS  # what computes is loaded with the first study
+    from culmo.core.chart.page import Page
+
+    page = {name: own.label for name, own in Page.described().items()}
+    lines = [
+        "## " + tr("What can be chosen"),
+        "",
+        tr("For every kind: {what}.", what=", ".join(page.values())),
+        "",
+    ]
+    for kind in KINDS:
+        own = [option.label for option in kind.options.described().values()]
+        without = [page[name] for name in kind.without]
+        said = ", ".join(own) or tr("nothing of its own")
+        if without:
+            said = tr("{what}; but not {without}", what=said, without=", ".join(without))
+        lines.append(f"- **{kind.title}**: {said}.")
+    return "\n".join(lines) + "\n"
 
 
 def _dialog(parent: QWidget, title: str) -> QTextBrowser:

@@ -45,11 +45,11 @@ class Menus:
             menu.aboutToShow.connect(self.refresh)
 
         # told by the action and not by the menu's name, which is another in each language
-        window.recent_menu = QMenu(tr("Open recent"), window)
+        self.recent = QMenu(tr("Open recent"), window)
         sample = window.actions_by_id["sample"]
         for menu in window.menuBar().findChildren(QMenu):
             if sample in menu.actions():
-                menu.insertMenu(sample, window.recent_menu)
+                menu.insertMenu(sample, self.recent)
 
     def refresh(self) -> None:
         """What can be done now, what is chosen, and what was opened lately."""
@@ -72,9 +72,8 @@ class Menus:
             ("redo", tr("Redo"), undo.redoText()),
         ):
             window.actions_by_id[name].setText(f"{word}: {as_label(text)}" if text else word)
-        window.recent_menu.clear()
+        self.recent.clear()
         for item in window.settings.recent:
-            window.recent_menu.addAction(
-                as_label(Path(item).name), lambda item=item: window.open_path(Path(item))
-            )
-        window.recent_menu.setEnabled(bool(window.settings.recent))
+            action = self.recent.addAction(as_label(Path(item).name))
+            action.triggered.connect(lambda _=False, path=Path(item): window.open_path(path))
+        self.recent.setEnabled(bool(window.settings.recent))

@@ -13,9 +13,10 @@ from culmo.desk.guard import guarded
 from culmo.desk.sheet_view import ARROWS
 from culmo.desk.theme import sans
 from culmo.errors import CulmoError
+from culmo.study.formats import Holds, open_filter
 from culmo.words import tr
 
-PICTURES = tr("Pictures (*.jpg *.jpeg *.png *.tif *.tiff *.webp)")
+PICTURES = open_filter(tr("Pictures"), Holds.PICTURE)
 LARGEST_PIXELS = 120_000_000
 
 _NEAR, _FAR = 4.0, 12.0  # a cross leaves what is under its middle free

@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
 
 from culmo.desk.theme import STEP
 from culmo.desk.widgets import text_label
+from culmo.study.formats import Holds, open_filter
 from culmo.study.restoring import Facts, Offered, facts_of
 from culmo.words import clock_words, day_words, decimal, listed, tr, trn
 
@@ -79,7 +80,7 @@ class PutBackDialog(QDialog):
 
     def _ask(self) -> None:
         name, _ = QFileDialog.getOpenFileName(
-            self, tr("A copy of the study"), "", tr("Culmo studies (*.culmo)")
+            self, tr("A copy of the study"), "", open_filter(tr("Culmo studies"), Holds.STUDY)
         )
         if name:
             self.chosen = Path(name)

@@ -304,9 +304,10 @@ class Rail(QFrame):
             self._shown = names
             while self.wells.count():
                 item = self.wells.takeAt(0)
-                if item is not None and item.widget() is not None:
-                    item.widget().hide()
-                    item.widget().deleteLater()
+                well = item.widget() if item is not None else None
+                if well is not None:
+                    well.hide()
+                    well.deleteLater()
             for place, name in enumerate(names):
                 self.wells.addWidget(Well(self.session, name), place // 2, place % 2)
             self.wells.setRowStretch(len(names) // 2 + 1, 1)

@@ -85,7 +85,7 @@ class SheetView(QWidget):
     def _area(self) -> QRectF:
         return QRectF(self.rect()).adjusted(2, 2, -6, -6)
 
-    def paintEvent(self, _: QPaintEvent) -> None:
+    def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         if self.sheet is None:
             painter.setPen(self.palette().placeholderText().color())

@@ -10,18 +10,16 @@ from PySide6.QtWidgets import QFileDialog, QMessageBox
 
 from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
-from culmo.desk.studies import Studies
+from culmo.desk.studies import FILE_FILTER, Studies
 from culmo.errors import CulmoError
+from culmo.study.formats import OPEN_FILES, Holds, may_hold, open_filter, save_filter, written
 from culmo.words import tr, trn
 
 if TYPE_CHECKING:
     from culmo.desk.drawing.export import PrintOptions
     from culmo.study.file import Command
 
-SHEET_FILTER = tr(
-    "PDF at 1:1 (*.pdf);;SVG at 1:1 (*.svg);;PNG (*.png);;Cells as CSV (*.csv);;Sheet as JSON (*.json)"
-)
-_TEXT = (".csv", ".json")  # all other files are drawings
+SHEET_FILTER = save_filter(Holds.DRAWING, Holds.CELLS, Holds.SHEETS)
 
 
 def with_ending(path: Path, kind: str) -> Path:
@@ -60,7 +58,7 @@ class SheetsOut(Studies):
             return
         path = with_ending(Path(name), kind)
         options, ids = PrintOptions(), [record.id]
-        if path.suffix.casefold() not in _TEXT:
+        if path.suffix.casefold() not in written(Holds.CELLS, Holds.SHEETS):
             chosen = self._ask_pages(record.id, colour=True)
             if chosen is None:
                 return
@@ -97,10 +95,14 @@ class SheetsOut(Studies):
             return False
         with self.session.guarded():
             ending = path.suffix.casefold()
-            if ending not in _TEXT:
+            if ending not in written(Holds.CELLS, Holds.SHEETS):  # all other files are drawings
                 return self._draw_pages(path, options, ids or [record.id])
             sheet = record.sheet
-            text = cells_csv(sheet) if ending == ".csv" else json.dumps(sheet_to_dict(sheet), indent=1)
+            text = (
+                cells_csv(sheet)
+                if ending in written(Holds.CELLS)
+                else json.dumps(sheet_to_dict(sheet), indent=1)
+            )
             with whole_file(path) as beside:
                 beside.write_text(text, encoding="utf-8")
             self.say(tr("Written: {path}", path=path))
@@ -159,7 +161,7 @@ class SheetsOut(Studies):
 
     def _share(self, title: str, data: "Callable[[], dict[str, Any]]") -> None:
         start = f"{title}.share.json".replace("/", "-")
-        name, _ = QFileDialog.getSaveFileName(self, tr("For another study"), start, tr("Shared (*.json)"))
+        name, _ = QFileDialog.getSaveFileName(self, tr("For another study"), start, save_filter(Holds.SHEETS))
         if name:
             self.write_share(Path(name), data)
 
@@ -202,7 +204,7 @@ class SheetsOut(Studies):
             self,
             tr("Import"),
             "",
-            tr("Open files (*.csv *.tsv *.xlsx *.ods *.json *.gpl *.txt *.cgats *.it8 *.ti3)"),
+            open_filter(tr("Open files"), *OPEN_FILES),
         )
         self.take_files([Path(name) for name in names])
 
@@ -224,17 +226,14 @@ class SheetsOut(Studies):
 
     def take_any(self, paths: Sequence[Path]) -> None:
         """Files that were dropped on the window: a study is opened, open files are taken in, a picture is read."""
-        from culmo.study.pictures import ENDINGS
-        from culmo.study.schema import SUFFIX
-
-        studies = [path for path in paths if path.suffix == SUFFIX]
+        studies = [path for path in paths if may_hold(path, Holds.STUDY)]
         if studies:
             self.open_path(studies[0])
             return
         if self.session.study is None:
             self.session.failed.emit(tr("open or begin a study first; what is dropped is taken into it"))
             return
-        pictures = [path for path in paths if path.suffix.casefold() in ENDINGS]
+        pictures = [path for path in paths if may_hold(path, Holds.PICTURE)]
         others = [path for path in paths if path not in pictures]
         if others:
             self.take_files(others)
@@ -251,7 +250,7 @@ class SheetsOut(Studies):
 
     def recover_study(self) -> None:
         """Ask for a damaged study and for the new one."""
-        name, _ = QFileDialog.getOpenFileName(self, tr("A damaged study"), "", tr("Culmo studies (*.culmo)"))
+        name, _ = QFileDialog.getOpenFileName(self, tr("A damaged study"), "", FILE_FILTER)
         if not name:
             return
         path = Path(name)
@@ -259,7 +258,7 @@ class SheetsOut(Studies):
             self,
             tr("The new study"),
             str(path.with_name(f"{path.stem}, recovered.culmo")),
-            tr("Culmo studies (*.culmo)"),
+            FILE_FILTER,
         )
         if new:
             self.recover_into(path, Path(new))

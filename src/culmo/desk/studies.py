@@ -12,10 +12,11 @@ from culmo.desk.guard import guarded
 from culmo.desk.session import Session
 from culmo.desk.settings import Settings
 from culmo.desk.widgets import as_tip
+from culmo.study.formats import Holds, open_filter
 from culmo.study.schema import SUFFIX
 from culmo.words import listed, tr, trn
 
-FILE_FILTER = tr("Culmo studies (*{SUFFIX})", SUFFIX=SUFFIX)
+FILE_FILTER = open_filter(tr("Culmo studies"), Holds.STUDY)
 
 
 @guarded

@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
     QFrame,
     QHBoxLayout,
     QLabel,
+    QLayout,
     QLineEdit,
     QScrollArea,
     QSizePolicy,
@@ -204,7 +205,9 @@ class Slip(QScrollArea):
 
     def lay_out(self) -> None:
         """Lay out what was put in just now; new parts would lie on each other until the event loop came to them."""
-        for part in self.widget().findChildren(QWidget, options=Qt.FindChildOption.FindDirectChildrenOnly):
+        held = self.widget()
+        assert held is not None
+        for part in held.findChildren(QWidget, options=Qt.FindChildOption.FindDirectChildrenOnly):
             if part.testAttribute(Qt.WidgetAttribute.WA_WState_Hidden) and not part.testAttribute(
                 Qt.WidgetAttribute.WA_WState_ExplicitShowHide
             ):
@@ -375,7 +378,7 @@ class Entry(QLineEdit):
         self.style().polish(self)
 
 
-def clear_layout(layout: QVBoxLayout | QHBoxLayout) -> None:
+def clear_layout(layout: QLayout) -> None:
     """Remove everything from a layout."""
     while layout.count():
         item = layout.takeAt(0)

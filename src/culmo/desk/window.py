@@ -46,6 +46,7 @@ from culmo.desk.widgets import (
     rule,
     text_label,
 )
+from culmo.study.formats import Holds, open_filter
 from culmo.words import tr
 
 if TYPE_CHECKING:
@@ -122,6 +123,7 @@ class MainWindow(SheetsOut):
 
     def _settle_in(self, place: int, room: QWidget) -> None:
         empty = self.rooms.widget(place)
+        assert empty is not None
         current = self.rooms.currentIndex()
         self.rooms.removeWidget(empty)
         empty.deleteLater()
@@ -502,7 +504,7 @@ class MainWindow(SheetsOut):
             self,
             tr("Values of the reference card"),
             "",
-            tr("Cards (*.csv *.xlsx *.ods *.txt *.cgats *.it8 *.ti3)"),
+            open_filter(tr("Cards"), Holds.CARD),
         )
         if name:
             rows, done = QInputDialog.getInt(

@@ -9,8 +9,9 @@ import numpy as np
 
 from culmo.core.chart.papers import Paper
 from culmo.core.chart.sheet import Sheet
+from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import check_lab
-from culmo.core.paint.readings import COVERED, DOUBTFUL, EXPOSED, GOOD, PAPER, Reading
+from culmo.core.paint.readings import COVERED, DOUBTFUL, EXPOSED, GOOD, INK, PAPER, Reading
 from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe
 from culmo.errors import CulmoError
 from culmo.study.draft import Draft
@@ -75,12 +76,16 @@ class PaintEntry:
 def _check_name(study: Study, name: str, own_id: int | None = None) -> None:
     for row in study.rows("paints"):
         if row["id"] != own_id and row["name"].casefold() == name.strip().casefold():
-            kept = " (retired)" if row["retired"] else ""
             raise CulmoError(
                 tr(
-                    'there is a paint named "{name}" already{kept}; recipes could not tell them apart',
+                    'there is a retired paint named "{name}"; recipes could not tell them apart. Bring it back, or '
+                    "take another name",
                     name=row["name"],
-                    kept=kept,
+                )
+                if row["retired"]
+                else tr(
+                    'there is a paint named "{name}" already; recipes could not tell them apart',
+                    name=row["name"],
                 )
             )
 
@@ -304,7 +309,7 @@ def _add_readings(draft: Draft, readings: Iterable[Reading], source: str, **more
 
 
 def read_cell(
-    study: Study, sheet_id: int, cell_id: int, lab: Sequence[float], source: str = "typed"
+    study: Study, sheet_id: int, cell_id: int, lab: Sequence[float] | Array, source: str = "typed"
 ) -> Command:
     """What a dry cell looks like; an earlier reading of the cell is replaced."""
     cell = study.row("cells", cell_id)
@@ -396,22 +401,26 @@ def set_trust(study: Study, reading_id: int, trust: str) -> Command:
     row = study.row("readings", reading_id)
     draft = Draft(study, tr("Put a reading aside") if trust != "good" else tr("Take a reading in again"))
     draft.edit("readings", reading_id, trust=trust)
-    aside = tr("put aside") if trust != "good" else tr("taken in again")
-    draft.tell(
-        "reading",
-        tr(
-            "A reading of {recipe} on {ground} was {aside}",
-            recipe=row["recipe"],
-            ground=row["ground"],
-            aside=aside,
-        ),
-    )
+    recipe, over_ink = spoken_cell(row), row["ground"] == INK
+    if trust != GOOD:
+        said = (
+            tr("A reading of {recipe} over ink was put aside", recipe=recipe)
+            if over_ink
+            else tr("A reading of {recipe} was put aside", recipe=recipe)
+        )
+    else:
+        said = (
+            tr("A reading of {recipe} over ink was taken in again", recipe=recipe)
+            if over_ink
+            else tr("A reading of {recipe} was taken in again", recipe=recipe)
+        )
+    draft.tell("reading", said)
     return draft.command()
 
 
 def read_bare(study: Study, ground: str, lab: Sequence[float]) -> Command:
     """The bare paper or the bare ink line."""
-    draft = Draft(study, tr("Read the bare {ground}", ground=ground))
+    draft = Draft(study, tr("Read the bare paper") if ground == PAPER else tr("Read the bare ink line"))
     L, a, b = (float(value) for value in check_lab(np.array(lab, dtype=float)))
     reading = Reading(Recipe(), (L, a, b), ground)
     earlier = study.rows("readings", "recipe = '-' AND ground = ? AND paper = ''", (ground,))

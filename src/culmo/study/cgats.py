@@ -16,12 +16,11 @@ from culmo.core.colour.srgb import check_lab
 from culmo.core.paint.readings import INK, PAPER
 from culmo.errors import CulmoError
 from culmo.study.doors import read_file
-from culmo.study.spreadsheet import WORKBOOKS
+from culmo.study.formats import CGATS, Holds, find_format
 from culmo.words import tr, with_point
 
 SIZE_LIMIT = 64 * 2**20
 MOST_SAMPLES = 200_000
-ENDINGS = (".txt", ".cgats", ".it8", ".ti3")
 _NAMES = ("SAMPLE_NAME", "SAMPLE_ID", "SAMPLE_LOC", "SAMPLEID", "SAMPLENAME")
 _GROUND = "GROUND"
 _BAND = re.compile(r"^(?:SPECTRAL_NM_?|SPECTRAL_|SPEC_|NM_?|R_?)(\d{3})(?:\.0+)?$", re.IGNORECASE)
@@ -213,7 +212,7 @@ def read_card(path: Path) -> list[tuple[str, Array]]:
     CulmoError
         when the file can not be read, or a row of it
     """
-    if path.suffix.casefold() not in (".csv", *WORKBOOKS):
+    if find_format(path, [Holds.CARD]) is CGATS:
         samples, bad = read_cgats(path)
         if bad:
             raise CulmoError(f'"{path.name}", {bad[0]}')

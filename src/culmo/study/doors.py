@@ -179,6 +179,21 @@ def read_file(path: Path, most: int) -> bytes:
     return bytes(data)
 
 
+def read_head(path: Path, most: int) -> bytes:
+    """The first bytes of a file from outside, `most` of them at most.
+
+    Raises
+    ------
+    CulmoError
+        when it is missing, no plain file, or can not be read
+    """
+    try:
+        with opened(path) as descriptor:
+            return os.read(descriptor, most)
+    except OSError as error:
+        raise unreadable(path, error) from None
+
+
 def check_target(path: Path) -> None:
     """Whether something may be written to a path: nothing takes the place of a study that is open.
 

@@ -8,17 +8,17 @@ from culmo.core.paint.paint_table import PaintTable
 from culmo.data import pigment_table
 from culmo.errors import CulmoError
 from culmo.study import acts, box_acts
-from culmo.study.cgats import ENDINGS
+from culmo.study.colour_files import read_colours, wanted_of
 from culmo.study.draft import Draft
-from culmo.study.exchange import STUDY_FORMAT, read_gpl, read_json, read_sheets
+from culmo.study.exchange import STUDY_FORMAT, read_json, read_sheets
 from culmo.study.file import Command, Study
+from culmo.study.formats import CGATS, GPL, JSON, OPEN_FILES, TABLE, WORKBOOK, Format, find_format
 from culmo.study.naming import unknown_paints
 from culmo.study.paint_lists import entry_of, paint_tables
-from culmo.study.palette_acts import Wanted, add_wanted, read_wanted
+from culmo.study.palette_acts import Wanted, add_wanted
 from culmo.study.readings_file import readings_of_file
 from culmo.study.records import paints
 from culmo.study.sharing import SHARE_FORMAT, take_shared
-from culmo.study.spreadsheet import WORKBOOKS
 from culmo.study.tables import open_table
 from culmo.words import tr, trn
 
@@ -46,24 +46,18 @@ def bring_in(study: Study, path: Path, say: Say, do: Do | None = None) -> str:
     CulmoError
         when the file can not be taken; the study is then unchanged
     """
-    do = do or study.apply
-    ending = path.suffix.casefold()
-    if ending == ".json":
-        return _sheets(study, path, say, do)
-    if ending == ".gpl":
-        colours = [Wanted(name, (float(L), float(a), float(b))) for name, (L, a, b) in read_gpl(path)]
-        do(add_wanted(study, path.stem, colours))
-        return trn("{n} wanted colour", "{n} wanted colours", len(colours))
-    if ending in (".csv", ".tsv", *WORKBOOKS):
-        return _table(study, path, say, do)
-    if ending in ENDINGS:
-        return _measurements(study, path, say, do)
-    raise CulmoError(
-        tr(
-            '"{name}" is of no kind that can be taken in: .csv, .tsv, .xlsx, .ods, .json, .gpl, .txt, .cgats, .it8, .ti3',
-            name=path.name,
-        )
-    )
+    return _TAKERS[find_format(path, OPEN_FILES)](study, path, say, do or study.apply)
+
+
+def _palette(study: Study, path: Path, say: Say, do: Do) -> str:
+    return _colours(study, path, *read_colours(path), say, do)
+
+
+def _colours(study: Study, path: Path, good: list[Wanted], bad: list[str], say: Say, do: Do) -> str:
+    for line in bad:
+        say(tr("{name}, {line}; left out", name=path.name, line=line))
+    do(add_wanted(study, path.stem, good))
+    return trn("{n} wanted colour", "{n} wanted colours", len(good))
 
 
 def _sheets(study: Study, path: Path, say: Say, do: Do) -> str:
@@ -95,11 +89,7 @@ def _table(study: Study, path: Path, say: Say, do: Do) -> str:
         table = paint_tables(path)[0]
         if {"name", "codes"} <= set(table.kinds) and table.headed:
             return _paints(study, path.name, table, say, do)
-    good, bad = read_wanted(path)
-    for line in bad:
-        say(tr("{name}, {line}; left out", name=path.name, line=line))
-    do(add_wanted(study, path.stem, good))
-    return trn("{n} wanted colour", "{n} wanted colours", len(good))
+    return _colours(study, path, *read_colours(path), say, do)
 
 
 def _readings(study: Study, path: Path, say: Say, do: Do) -> str:
@@ -117,9 +107,13 @@ def _add_strangers(study: Study, file: str, names: Sequence[str], say: Say, do: 
     """The paints that recipes name and the study does not know."""
     if names:
         do(box_acts.add_paints(study, [acts.PaintEntry(name) for name in names]))
-        words = "{name}: {n} new paint came with its recipes: {what}"
-        more = "{name}: {n} new paints came with its recipes: {what}"
-        say(trn(words, more, len(names), name=file, what=", ".join(names)))
+        say(
+            trn(
+                "{name}: {n} new paint came with its recipes: {what}",
+                "{name}: {n} new paints came with its recipes: {what}",
+                len(names), name=file, what=", ".join(names),
+            )
+        )  # fmt: skip
 
 
 def _paints(study: Study, file: str, table: PaintTable, say: Say, do: Do) -> str:
@@ -146,11 +140,18 @@ def _measurements(study: Study, path: Path, say: Say, do: Do) -> str:
         say(tr("{name}, {line}; left out", name=path.name, line=line))
     if found.rows:
         if found.nameless:
-            words = "{name}: {n} sample is named by no recipe of known paints; left out"
-            more = "{name}: {n} samples are named by no recipe of known paints; left out"
-            say(trn(words, more, len(found.nameless), name=path.name))
+            say(
+                trn(
+                    "{name}: {n} sample is named by no recipe of known paints; left out",
+                    "{name}: {n} samples are named by no recipe of known paints; left out",
+                    len(found.nameless), name=path.name,
+                )
+            )  # fmt: skip
         do(acts.add_readings(study, found.rows, path.name))
         return trn("{n} reading", "{n} readings", len(found.rows))
-    colours = [Wanted(s.name, (float(s.lab[0]), float(s.lab[1]), float(s.lab[2]))) for s in found.nameless]
-    do(add_wanted(study, path.stem, colours))
-    return trn("{n} wanted colour", "{n} wanted colours", len(colours))
+    return _colours(study, path, [wanted_of(sample) for sample in found.nameless], [], say, do)
+
+
+_TAKERS: dict[Format, Callable[[Study, Path, Say, Do], str]] = {
+    TABLE: _table, WORKBOOK: _table, CGATS: _measurements, GPL: _palette, JSON: _sheets,
+}  # fmt: skip

@@ -3,12 +3,11 @@
 import json
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from pathlib import Path
 from typing import Any
 
 import numpy as np
 
-from culmo.core.colour.srgb import check_lab, lab_from_text
+from culmo.core.colour.srgb import check_lab
 from culmo.core.paint.recipe import Recipe, format_recipe
 from culmo.errors import CulmoError
 from culmo.study.acts import NAME_LIMIT
@@ -16,8 +15,7 @@ from culmo.study.draft import Draft
 from culmo.study.file import Command, Study
 from culmo.study.records import json_of
 from culmo.study.soundness import moment_of
-from culmo.study.tables import open_table
-from culmo.words import tr, trn, with_point
+from culmo.words import tr, trn
 
 Lab = tuple[float, float, float]
 MOST_WANTED = 400
@@ -215,32 +213,6 @@ def set_wanted(study: Study, name: str, colours: Sequence[Wanted], before: Seque
     if draft.changes:
         draft.tell("wanted", tr("The colours wanted for {name} were edited", name=name))
     return draft.command()
-
-
-def read_wanted(path: Path) -> tuple[list[Wanted], list[str]]:
-    """Wanted colours from a table with L, a, b or hex, and name where there is one; and what is wrong with other rows.
-
-    Raises
-    ------
-    CulmoError
-        when the file can not be read or names no colour column
-    """
-    good: list[Wanted] = []
-    bad: list[str] = []
-    for line, row in open_table(path):
-        named = {key.casefold(): value.strip() for key, value in row.items() if key}
-        if not good and not bad and "hex" not in named and not {"l", "a", "b"} <= set(named):
-            raise CulmoError(
-                tr('"{name}" names no colours; it needs the columns L, a and b, or hex', name=path.name)
-            )
-        text = named.get("hex") or ", ".join(with_point(named.get(column, "")) for column in ("l", "a", "b"))
-        try:
-            L, a, b = (float(value) for value in lab_from_text(text))
-        except CulmoError as error:
-            bad.append(tr("line {line}: {error}", line=line, error=error))
-            continue
-        good.append(Wanted(named.get("name", ""), (L, a, b)))
-    return good, bad
 
 
 # ---- guesses

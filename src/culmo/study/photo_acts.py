@@ -17,9 +17,9 @@ from culmo.study.draft import Draft
 from culmo.study.file import Command, Row, Study
 from culmo.study.paint_acts import drying_of, strokes_of
 from culmo.study.photo_files import keep_file
-from culmo.study.records import sheet_record
+from culmo.study.records import SOURCE_WORDS, sheet_record
 from culmo.study.soundness import moment_of
-from culmo.words import tr
+from culmo.words import tr, trn
 
 BESIDE, INSIDE = "beside", "inside"
 
@@ -81,7 +81,9 @@ def read_picture(
     rows = record.by_cell()
     draft = Draft(
         study,
-        tr("Read {title} from {value}", title=record.sheet.title, value=picture.name if picture else source),
+        tr("Read {title} from {value}", title=record.sheet.title, value=f'"{picture.name}"')
+        if picture
+        else tr("Read {title} {how}", title=record.sheet.title, how=SOURCE_WORDS.get(source, source)),
     )
     taken = picture.taken if picture and picture.taken else draft.at
     wet = wet_cells(study, sheet_id, taken)
@@ -100,19 +102,20 @@ def read_picture(
             trust = WET
         _put(draft, sheet_id, cell.id, cell.cell.treatment, entry, trust, photo_id, source, taken)
         count += 1
-    what = f'"{picture.name}"' if picture else source
-    late = tr(", {n} of them still wet", n=len(wet)) if wet else ""
-    draft.tell(
-        "reading",
-        tr(
-            "{count} colours of {title} were read from {what}{late}",
-            count=count,
-            title=record.sheet.title,
-            what=what,
-            late=late,
-        ),
-        sheet_id=sheet_id,
-    )
+    title = record.sheet.title
+    if picture is not None:
+        said = trn(
+            '{n} colour of {title} was read from "{name}"', '{n} colours of {title} were read from "{name}"', count,
+            title=title, name=picture.name,
+        )  # fmt: skip
+    else:
+        said = trn(
+            "{n} colour of {title} was read {how}", "{n} colours of {title} were read {how}", count, title=title,
+            how=SOURCE_WORDS.get(source, source),
+        )  # fmt: skip
+    if wet:
+        said = trn("{said}; {n} cell was still wet", "{said}; {n} cells were still wet", len(wet), said=said)
+    draft.tell("reading", said, sheet_id=sheet_id)
     return draft.command()
 
 

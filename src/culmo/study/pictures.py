@@ -20,7 +20,6 @@ from culmo.study.photo_files import MOST_BYTES
 from culmo.study.soundness import with_offset
 from culmo.words import tr
 
-ENDINGS = (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp")
 FORMATS = ("JPEG", "PNG", "TIFF", "WEBP")
 MOST_PIXELS = 120_000_000
 # a picture is unpacked, turned and brought to red, green and blue within this, so that the window with it stays within a

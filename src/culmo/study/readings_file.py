@@ -9,8 +9,9 @@ from culmo.core.paint.readings import Reading
 from culmo.core.paint.recipe import Recipe, parse_recipe
 from culmo.errors import CulmoError
 from culmo.study.acts import Incoming
-from culmo.study.cgats import ENDINGS, Sample, read_cgats
+from culmo.study.cgats import Sample, read_cgats
 from culmo.study.file import Study
+from culmo.study.formats import CGATS, Holds, find_format
 from culmo.study.records import SheetRecord, sheet_record, sheet_titles
 from culmo.study.tables import ReadingRow, read_readings
 from culmo.words import tr
@@ -93,7 +94,7 @@ def readings_of_file(study: Study, path: Path, on_table: SheetRecord | None = No
     CulmoError
         when the file as a whole can not be read
     """
-    if path.suffix.casefold() in ENDINGS:
+    if find_format(path, [Holds.READINGS]) is CGATS:
         return _measured(study, path, on_table)
     good, bad = read_readings(path)
     cells = _Cells(study, on_table)

@@ -159,6 +159,12 @@ def planned_together(study: Study, sheet_id: int) -> list[int]:
     return [row["id"] for row in rows] if not own["archived"] else [sheet_id]
 
 
+def kept_mixes(study: Study) -> list[Recipe]:
+    """The mixes that were marked as worth keeping, each once."""
+    rows = study.rows("cells", "keeper = 1")
+    return list({(recipe := parse_recipe(row["recipe"])).key: recipe for row in rows}.values())
+
+
 def spoken_cell(cell: Row) -> str:
     """A cell as a painter would call it: by its mix, since its place on the sheet tells nothing in a list."""
     return spoken_recipe(parse_recipe(cell["recipe"]))

@@ -7,7 +7,7 @@ from datetime import date, timedelta
 
 import numpy as np
 
-from culmo.core.chart.plans import KINDS as SHEET_KINDS
+from culmo.core.chart.kinds import KINDS as SHEET_KINDS
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import lab_from_text

@@ -3,6 +3,8 @@
 import sqlite3
 from datetime import datetime, timedelta
 
+from culmo.words import tr, trn
+
 DATES = {
     "paints": ("created",), "boxes": ("created",), "sheets": ("created",), "runs": ("started", "ended"),
     "strokes": ("at", "dried"), "photos": ("taken", "created"), "readings": ("taken",), "notes": ("created",),
@@ -31,13 +33,19 @@ def problems_of(db: sqlite3.Connection, tables: tuple[str, ...]) -> list[str]:
     try:
         found = [str(row[0]) for row in db.execute("PRAGMA integrity_check") if row[0] != "ok"]
         found += [
-            f"{row[0]} {row[1]} points to a missing entry of {row[2]}"
+            tr("{table} {id} points to a missing entry of {other}", table=row[0], id=row[1], other=row[2])
             for row in db.execute("PRAGMA foreign_key_check")
         ]
         for table in tables:
             count = db.execute(f"SELECT COUNT(*) FROM {table} WHERE {odd(db, table)}").fetchone()[0]
             if count:
-                found.append(f"{table}: {count} entries hold values that make no sense")
+                found.append(
+                    trn(
+                        "{table}: {n} entry holds values that make no sense",
+                        "{table}: {n} entries hold values that make no sense",
+                        count, table=table,
+                    )
+                )  # fmt: skip
     except (sqlite3.DatabaseError, UnicodeDecodeError) as error:
         return [str(error)]
     return found

@@ -22,9 +22,6 @@ from culmo.errors import CulmoError
 from culmo.study.doors import read_file
 from culmo.words import tr
 
-WORKBOOKS = (".xlsx", ".ods")
-TEXTS = (".csv", ".tsv", ".txt")
-ENDINGS = (*TEXTS, *WORKBOOKS)
 UNPACKED_LIMIT = 48 * 2**20
 PACKED_LIMIT = 64 * 2**20
 TEXT_LIMIT = 8 * 2**20
@@ -65,7 +62,7 @@ def read_pages(path: Path) -> list[Page]:
 
     Parameters
     ----------
-    path : Path, its ending one of ENDINGS
+    path : Path, of a table or a workbook (study/formats.py)
 
     Raises
     ------

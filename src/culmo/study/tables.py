@@ -15,8 +15,9 @@ from culmo.core.paint.readings import GOOD, PAPER, Reading
 from culmo.core.paint.recipe import format_recipe, parse_recipe
 from culmo.errors import CulmoError
 from culmo.study.doors import read_file
+from culmo.study.formats import WORKBOOK
 from culmo.study.soundness import with_offset
-from culmo.study.spreadsheet import FIELD_LIMIT, WORKBOOKS, as_meant, harmless, parting_mark, read_pages
+from culmo.study.spreadsheet import FIELD_LIMIT, as_meant, harmless, parting_mark, read_pages
 from culmo.words import tr, with_point
 
 SIZE_LIMIT = 256 * 1024 * 1024
@@ -56,7 +57,7 @@ def open_table(path: Path) -> Iterator[tuple[int, dict[str, str]]]:
     CulmoError
         when the file can not be read, is not UTF-8, or has no header
     """
-    if path.suffix.casefold() in WORKBOOKS:
+    if path.suffix.casefold() in WORKBOOK.endings:
         page = read_pages(path)[0]
         yield from _named(zip(page.numbers, (list(row) for row in page.rows), strict=True), path.name)
         return

@@ -1,122 +1,24 @@
 """Boards: rows and columns of cells with labels, laid out for the paper one owns. Most kinds of sheet are boards."""
 
 import math
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from itertools import pairwise
-from typing import Any
 
+from culmo.core.chart.aids import Measure, rough_width_mm
 from culmo.core.chart.box import shortened
-from culmo.core.chart.grid import Measure, rough_width_mm
-from culmo.core.chart.papers import MM_PER_INCH, Paper
+from culmo.core.chart.page import LEAST_MM, Page, corner_marks
+from culmo.core.chart.papers import Paper
 from culmo.core.chart.sheet import Cell, Label, Point, Ruling, Sheet
 from culmo.core.paint.readings import PAPER
 from culmo.core.paint.recipe import Recipe
 from culmo.errors import CulmoError
 from culmo.words import tr
 
-ORIENTATIONS = ("best", "portrait", "landscape")
-LEAST_MM = 15.0
 SMALLEST_MM = 4.0
 _PAD_MM = 2.0
 _CAPTION_MM = 2.4
-MARK_MM = 5.0
-
-
-@dataclass(frozen=True)
-class Page:
-    """The paper and how it is used; every kind of sheet has these choices.
-
-    Attributes
-    ----------
-    paper : Paper, as bought; it is turned where that gives larger cells
-    title : str
-    orientation : str, "best", "portrait" or "landscape"
-    tape_mm : float, >= 0, margin under the tape
-    gap_mm : float, 0..50, bare paper between cells
-    cell_mm : (width, height) wished, or None for the largest that fits
-    square : bool
-    unit : str, "mm" rounds cells to half millimetres, "in" to sixteenths of an inch
-    note_mm : float, >= 0, a strip for notes at the foot
-    gutter_mm : float, >= 0, what a spiral or a fold takes from the left edge
-    marks : bool, corner marks that a picture of the sheet is found by
-    """
-
-    paper: Paper
-    title: str = ""
-    orientation: str = "best"
-    tape_mm: float = 6.0
-    gap_mm: float = 0.0
-    cell_mm: tuple[float, float] | None = None
-    square: bool = False
-    unit: str = "mm"
-    note_mm: float = 0.0
-    gutter_mm: float = 0.0
-    marks: bool = False
-
-    def __post_init__(self) -> None:
-        if self.orientation not in ORIENTATIONS:
-            raise CulmoError(tr("the orientation must be one of {what}", what=", ".join(ORIENTATIONS)))
-        if self.unit not in ("mm", "in"):
-            raise CulmoError(tr('the unit is "{unit}"; it must be "mm" or "in"', unit=self.unit))
-        for word, value, most in (
-            (tr("tape margin"), self.tape_mm, 500.0), ("gap", self.gap_mm, 50.0), (tr("note strip"), self.note_mm, 200.0),
-            ("gutter", self.gutter_mm, 80.0),
-        ):  # fmt: skip
-            if not 0.0 <= value <= most:
-                raise CulmoError(
-                    tr(
-                        "the {word} is {value:g} mm; it must lie between 0 and {most:g} mm",
-                        word=word,
-                        value=value,
-                        most=most,
-                    )
-                )
-        room = min(self.paper.width_mm, self.paper.height_mm) - 2.0 * self.tape_mm - self.gutter_mm
-        if room < 20.0:
-            raise CulmoError(
-                tr(
-                    'a tape margin of {tape_mm:g} mm leaves no room on paper "{name}"',
-                    tape_mm=self.tape_mm,
-                    name=self.paper.name,
-                )
-            )
-        if self.cell_mm is not None and min(self.cell_mm) < 2.0:
-            raise CulmoError(tr("a cell must be at least 2 mm wide and high"))
-
-    @property
-    def step_mm(self) -> float:
-        """What a ruler can do."""
-        return 0.5 if self.unit == "mm" else MM_PER_INCH / 16.0
-
-    def papers(self) -> list[Paper]:
-        """The paper as it may lie."""
-        short, long = sorted((self.paper.width_mm, self.paper.height_mm))
-        portrait = Paper(self.paper.name, short, long)
-        if self.orientation == "portrait" or short == long:
-            return [portrait]
-        return [portrait.turned()] if self.orientation == "landscape" else [portrait.turned(), portrait]
-
-    @property
-    def label_mm(self) -> float:
-        """Labels grow with the paper, so that they are read from where the sheet is looked at."""
-        return min(4.4, max(2.8, 4.4 * max(self.paper.width_mm, self.paper.height_mm) / 420.0))
-
-    @property
-    def title_mm(self) -> float:
-        """The size of the title; none takes no room."""
-        return 1.6 * self.label_mm if self.title else 0.0
-
-    def settings(self) -> dict[str, Any]:
-        """The choices as plain values."""
-        return {
-            "paper": {
-                "name": self.paper.name, "width_mm": self.paper.width_mm, "height_mm": self.paper.height_mm,
-            },
-            "orientation": self.orientation, "tape_mm": self.tape_mm, "gap_mm": self.gap_mm,
-            "cell_mm": list(self.cell_mm) if self.cell_mm else None, "square": self.square, "unit": self.unit,
-            "note_mm": self.note_mm, "gutter_mm": self.gutter_mm, "marks": self.marks, "title": self.title,
-        }  # fmt: skip
+SLANT_DEG = 40.0
 
 
 @dataclass(frozen=True)
@@ -153,7 +55,9 @@ class Board:
     rows : tuple of tuple of Slot or None, all of one length
     row_labels, column_labels : tuple of str; none where empty
     aspect : float or None, height over width of a cell at most; a stroke is wider than high
-    settings : mapping, what the board was made from
+    title : str, of a sheet that is given none
+    full_names : bool, whether its labels are made smaller, then slanting, before one is cut to its cell, and stand at both
+        ends of the rows
     """
 
     kind: str
@@ -161,7 +65,8 @@ class Board:
     row_labels: tuple[str, ...] = ()
     column_labels: tuple[str, ...] = ()
     aspect: float | None = None
-    settings: Mapping[str, Any] = field(default_factory=dict)
+    full_names: bool = False
+    title: str = ""
 
     def __post_init__(self) -> None:
         if not self.rows or not self.rows[0]:
@@ -184,34 +89,81 @@ class Board:
 
 @dataclass(frozen=True)
 class _Fit:
-    """A board on a paper: the cell and the space round the block."""
+    """A board on a paper: the cell, the space round the block, and how the labels stand.
+
+    Attributes
+    ----------
+    width, height : float, of a cell in mm; at or below nothing where it does not fit
+    side, top : float, what is left free for labels and title at each side, and at top and foot alike, so that the block
+        stands in the middle
+    foot : float, for the captions below the cells of a row
+    label_mm : float, of the letters
+    slant : bool, whether the names of the columns slant
+    """
 
     paper: Paper
     width: float
     height: float
-    left: float
+    side: float
     top: float
     foot: float
+    label_mm: float
+    slant: bool = False
+
+
+def _most_mm(board: Board, page: Page, paper: Paper) -> float:
+    """How wide a name may be: it must not eat the cells."""
+    if board.full_names:
+        return max(10.0, max(page.paper.width_mm, page.paper.height_mm) / 8.0)
+    return max(10.0, paper.width_mm / 5.0)
 
 
 def _fit(board: Board, page: Page, paper: Paper, measure: Measure) -> _Fit:
-    size = page.label_mm
-    most = max(10.0, paper.width_mm / 5.0)
-    widest = max((min(measure(text, size), most) for text in board.row_labels), default=0.0)
-    left = widest + 2.0 * _PAD_MM if board.row_labels else 0.0
-    top = (page.title_mm + _PAD_MM if page.title else 0.0) + (size + _PAD_MM if board.column_labels else 0.0)
-    margin = page.tape_mm + (MARK_MM + 1.0 if page.marks else 0.0)
-    # the labels at the left are balanced by bare paper at the right, so that the block stands in the middle
-    room_x = paper.width_mm - 2 * margin - page.gutter_mm - 2 * left
-    room_y = paper.height_mm - 2 * margin - 2 * max(top, page.note_mm)
-    caption = _CAPTION_MM + 1.4 if board.captions else 0.0
-    width = _side(room_x, board.columns, page.gap_mm, page.step_mm)
-    height = _side(room_y, len(board.rows), page.gap_mm + caption, page.step_mm, caption)
+    """The largest cell on a paper as it lies. Full names stand upright where they can, if need be a little smaller."""
+    full = page.label_mm
+    if not board.full_names:
+        return _fit_labels(board, page, paper, measure, full)
+    for size in (full, 0.85 * full, 0.72 * full):
+        fit = _fit_labels(board, page, paper, measure, size)
+        if _widest(board.column_labels, board, page, paper, measure, size) <= fit.width - 1.0:
+            return fit
+    return _fit_labels(board, page, paper, measure, full, slant=True)
+
+
+def _widest(
+    texts: Sequence[str], board: Board, page: Page, paper: Paper, measure: Measure, size: float
+) -> float:
+    most = _most_mm(board, page, paper)
+    return max((measure(shortened(text, size, most, measure), size) for text in texts), default=0.0)
+
+
+def _fit_labels(
+    board: Board, page: Page, paper: Paper, measure: Measure, size: float, slant: bool = False
+) -> _Fit:
+    pads = 2.0 if board.full_names else 1.0
+    angle = math.radians(SLANT_DEG if slant else 0.0)
+    widest = _widest(board.column_labels, board, page, paper, measure, size)
+    side = (
+        _widest(board.row_labels, board, page, paper, measure, size) + 2.0 * _PAD_MM
+        if any(board.row_labels)
+        else 0.0
+    )
+    top = page.title_mm + pads * _PAD_MM if page.title else 0.0
+    top += widest * math.sin(angle) + size + pads * _PAD_MM if any(board.column_labels) else 0.0
+    room_x = paper.width_mm - 2 * page.margin_mm - page.gutter_mm
+    room_y = paper.height_mm - 2 * page.margin_mm - 2 * max(top, page.note_mm)
+    foot = _CAPTION_MM + 1.4 if board.captions else 0.0
+    width = _side(room_x - 2 * side, board.columns, page.gap_mm, page.step_mm)
+    lean = widest * math.cos(angle) - width / 2 if slant else 0.0
+    if lean > side:  # slanting names lean out over the right end
+        side = lean + _PAD_MM
+        width = _side(room_x - 2 * side, board.columns, page.gap_mm, page.step_mm)
+    height = _side(room_y, len(board.rows), page.gap_mm + foot, page.step_mm, foot)
     if board.aspect is not None:
         height = min(height, _down(width * board.aspect, page.step_mm))
     if page.square:
         width = height = min(width, height)
-    return _Fit(paper, width, height, left, top, caption)
+    return _Fit(paper, width, height, side, top, foot, size, slant)
 
 
 def _down(value: float, step: float) -> float:
@@ -222,16 +174,27 @@ def _side(room_mm: float, count: int, gap_mm: float, step_mm: float, extra_mm: f
     return _down((room_mm - (count - 1) * gap_mm - extra_mm) / count, step_mm)
 
 
-def _too_small(board: Board, page: Page, size: tuple[float, float]) -> CulmoError:
+def _needs(board: Board, page: Page, fit: _Fit, size: tuple[float, float]) -> tuple[float, float]:
+    """The paper that cells of a size take, in mm."""
+    rows, columns = len(board.rows), board.columns
+    wide = columns * size[0] + (columns - 1) * page.gap_mm + 2 * (page.margin_mm + fit.side)
+    high = rows * (size[1] + fit.foot) + (rows - 1) * page.gap_mm
+    return wide + page.gutter_mm, high + 2 * (page.margin_mm + max(fit.top, page.note_mm))
+
+
+def _too_small(board: Board, page: Page, fits: Sequence[_Fit], size: tuple[float, float]) -> CulmoError:
+    width, height = min((_needs(board, page, fit, size) for fit in fits), key=lambda need: need[0] * need[1])
     return CulmoError(
         tr(
-            '{n} x {columns} cells of {size:g} x {size2:g} mm do not fit on paper "{name}". Take a '
-            "larger paper, fewer paints or smaller cells, or split the sheet",
-            n=len(board.rows),
+            '{columns} x {rows} cells of {size:g} x {size2:g} mm do not fit on paper "{name}": it needs at least '
+            "{width} x {height} mm. Take a larger paper, fewer paints or smaller cells, or split the sheet",
             columns=board.columns,
+            rows=len(board.rows),
             size=size[0],
             size2=size[1],
             name=page.paper.name,
+            width=math.ceil(width),
+            height=math.ceil(height),
         )
     )
 
@@ -249,11 +212,11 @@ def best_fit(board: Board, page: Page, measure: Measure = rough_width_mm) -> _Fi
         wished = page.cell_mm
         fitting = [fit for fit in fits if wished[0] <= fit.width + 1e-9 and wished[1] <= fit.height + 1e-9]
         if not fitting:
-            raise _too_small(board, page, wished)
+            raise _too_small(board, page, fits, wished)
         return replace(fitting[0], width=wished[0], height=wished[1])
     fit = max(fits, key=lambda fit: min(fit.width, fit.height) + 1e-3 * max(fit.width, fit.height))
     if min(fit.width, fit.height) < SMALLEST_MM:
-        raise _too_small(board, page, (LEAST_MM, LEAST_MM))
+        raise _too_small(board, page, fits, (LEAST_MM, LEAST_MM))
     return fit
 
 
@@ -294,22 +257,15 @@ def plan_board(board: Board, page: Page, measure: Measure = rough_width_mm) -> S
                     Label(short, (lefts[c], tops[r] + fit.height + _CAPTION_MM + 0.4), 0.0, _CAPTION_MM)
                 )
     return Sheet(
-        title=page.title or board.kind.capitalize(),
+        title=page.title or board.title,
         kind=board.kind,
         paper=paper,
         frame_mm=(x0, y0, block_w, block_h),
         cells=tuple(cells),
         labels=tuple(labels),
         ruling=Ruling(_edges(lefts, fit.width), _edges(tops, fit.height)),
-        settings={**page.settings(), **board.settings},
-        marks_mm=corner_marks(paper, page.tape_mm) if page.marks else (),
+        marks_mm=corner_marks(page, paper),
     )
-
-
-def corner_marks(paper: Paper, tape_mm: float) -> tuple[tuple[float, float, float], ...]:
-    """Black squares in the corners of the paper, inside the tape: x, y of the corner and side."""
-    near, far_x, far_y = tape_mm, paper.width_mm - tape_mm - MARK_MM, paper.height_mm - tape_mm - MARK_MM
-    return ((near, near, MARK_MM), (far_x, near, MARK_MM), (far_x, far_y, MARK_MM), (near, far_y, MARK_MM))
 
 
 def _edges(starts: Sequence[float], size: float) -> tuple[float, ...]:
@@ -355,25 +311,70 @@ def _halves(
 def _labels(
     board: Board, page: Page, fit: _Fit, measure: Measure, lefts: Sequence[float], tops: Sequence[float]
 ) -> list[Label]:
-    labels, size = [], page.label_mm
+    size, most = fit.label_mm, _most_mm(board, page, fit.paper)
     x0, y0 = lefts[0], tops[0]
-    above = y0 - _PAD_MM
-    for text, left in zip(board.column_labels, lefts, strict=False):
-        fitted = size if measure(text, size) <= fit.width - 1.0 else 0.75 * size
-        short = shortened(text, fitted, max(fit.width - 1.0, 3.0), measure)
-        if short:
-            labels.append(Label(short, (left + (fit.width - measure(short, fitted)) / 2, above), 0.0, fitted))
-    most = max(10.0, fit.paper.width_mm / 5.0)
+    labels = []
+    if page.title:
+        base = y0 - fit.top + page.title_mm + (_PAD_MM if board.full_names else 0.0)
+        short = shortened(page.title, page.title_mm, fit.paper.width_mm - page.tape_mm - x0, measure)
+        labels.append(Label(short, (x0, base), 0.0, page.title_mm))
+    labels += _column_labels(board, fit, measure, lefts, y0 - _PAD_MM, most)
     for text, top in zip(board.row_labels, tops, strict=False):
         short = shortened(text, size, most, measure)
-        if short:
-            at = (x0 - _PAD_MM - measure(short, size), top + fit.height / 2 + 0.35 * size)
-            labels.append(Label(short, at, 0.0, size))
-    if page.title:
-        base = y0 - (size + _PAD_MM if board.column_labels else 0.0) - _PAD_MM
-        short = shortened(page.title, page.title_mm, fit.paper.width_mm - x0 - page.tape_mm, measure)
-        labels.append(Label(short, (x0, base), 0.0, page.title_mm))
+        if not short:
+            continue
+        base = top + fit.height / 2 + 0.35 * size
+        labels.append(Label(short, (x0 - _PAD_MM - measure(short, size), base), 0.0, size))
+        if board.full_names:  # the same space stands free at the right: the row is named at both ends
+            labels.append(Label(short, (lefts[-1] + fit.width + _PAD_MM, base), 0.0, size))
     return labels
+
+
+def _column_labels(
+    board: Board, fit: _Fit, measure: Measure, lefts: Sequence[float], base: float, most: float
+) -> list[Label]:
+    labels = []
+    for text, left in zip(board.column_labels, lefts, strict=False):
+        size, room = fit.label_mm, most
+        if not board.full_names:
+            size = size if measure(text, size) <= fit.width - 1.0 else 0.75 * size
+            room = max(fit.width - 1.0, 3.0)
+        short = shortened(text, size, room, measure)
+        middle = left + fit.width / 2
+        if fit.slant:
+            labels.append(Label(short, (middle - size * 0.2, base), -SLANT_DEG, size))
+        elif short:
+            labels.append(Label(short, (middle - measure(short, size) / 2, base), 0.0, size))
+    return [label for label in labels if label.text]
+
+
+def wrapped(
+    kind: str, title: str, lines: Sequence[Sequence[Recipe]], columns: int, fade: bool = False
+) -> Board:
+    """Lines of recipes with captions, each line wrapped at a number of columns.
+
+    Parameters
+    ----------
+    kind, title : str
+    lines : sequence of sequence of Recipe
+    columns : int
+    fade : bool, whether pure paints run to clear water
+    """
+    rows: list[tuple[Slot | None, ...]] = []
+    for line in lines:
+        for start in range(0, len(line), columns):
+            row: list[Slot | None] = [
+                Slot(recipe, fade=fade and recipe.is_pure, caption=str(recipe))
+                for recipe in line[start : start + columns]
+            ]
+            rows.append(tuple(row + [None] * (columns - len(row))))
+    return Board(kind, tuple(rows), aspect=0.75, title=title)
+
+
+def wrapped_page(kind: str, title: str, recipes: Sequence[Recipe]) -> Board:
+    """Recipes in rows that fill a page."""
+    columns = next(n for n in range(2, len(recipes) + 2) if n * n * 0.6 >= len(recipes))
+    return wrapped(kind, title, [recipes], columns)
 
 
 def split_board(
@@ -408,7 +409,8 @@ def split_board(
             by_part = [fits[i : i + len(page.papers())] for i in range(0, len(fits), len(page.papers()))]
             if all(any(min(f.width, f.height) >= least_mm - 1e-9 for f in options) for options in by_part):
                 return parts
-    raise _too_small(board, page, (least_mm, least_mm))
+    fits = [_fit(board, page, paper, measure) for paper in page.papers()]
+    raise _too_small(board, page, fits, (least_mm, least_mm))
 
 
 def _cut(count: int, pieces: int) -> list[range]:

@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
-from culmo.core.chart.grid import Measure, rough_width_mm
+from culmo.core.chart.aids import Measure, rough_width_mm
 from culmo.core.chart.papers import PAPERS, Paper
 from culmo.core.chart.sheet import Cell, Label, Ruling, Sheet
 from culmo.core.paint.recipe import mix

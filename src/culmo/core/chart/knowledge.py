@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from culmo.core.chart.kinds import Knowledge
+from culmo.core.chart.aids import Knowledge
 from culmo.core.colour.cielab import lch_from_lab
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.estimate import Estimate

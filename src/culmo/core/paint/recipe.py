@@ -266,7 +266,7 @@ class _Reader:
         try:
             value = float(word)
         except ValueError:
-            raise self.fail(f'{what} "{word}" is not a number', start) from None
+            raise self.fail(tr('{what} "{word}" is not a number', what=what, word=word), start) from None
         return value
 
     def sign(self) -> str:

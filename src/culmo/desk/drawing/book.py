@@ -3,6 +3,7 @@
 from collections.abc import Generator, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
+from functools import partial
 from pathlib import Path
 
 import numpy as np
@@ -221,7 +222,7 @@ def _box(book: _Book) -> None:
         )
         flow.row(
             46.0,
-            lambda painter, place, name=paint.name: _stroke(book, painter, name, place),
+            partial(_stroke, book, paint.name),
             [(44.0, paint.name), (26.0, paint.codes), (flow.width - 116.0, words)],
             10.0,
         )
@@ -233,12 +234,12 @@ def _box(book: _Book) -> None:
             flow.text(line, SMALL)
 
 
-def _stroke(book: _Book, painter: QPainter, name: str, place: QRectF) -> None:
+def _stroke(book: _Book, name: str, painter: QPainter, place: QRectF) -> None:
     painter.fillRect(place, PAPER)
     recipe = mix([name])
     if book.looks is not None and book.can_draw(recipe):
-        size = (max(2, round(length * _PIXELS_PER_MM)) for length in (place.width(), place.height()))
-        painter.drawImage(place, book.looks.stroke(recipe, *size, _PIXELS_PER_MM * 0.35))
+        wide, high = (max(2, round(length * _PIXELS_PER_MM)) for length in (place.width(), place.height()))
+        painter.drawImage(place, book.looks.stroke(recipe, wide, high, _PIXELS_PER_MM * 0.35))
 
 
 # ---- sheets
@@ -294,7 +295,7 @@ def _cells(book: _Book, seen: Seen) -> None:
         patch = Patch(str(cell.recipe), read, cell.ground)
         flow.row(
             14.0,
-            lambda painter, box, patch=patch: _patch(book, painter, patch, box),
+            partial(_patch, book, patch),
             list(zip(widths, texts, strict=True)),
         )
 
@@ -310,7 +311,7 @@ def _said(entry: records.CellRecord, stroke: Row | None) -> str:
     return ", ".join([*words, *([entry.note] if entry.note else [])])
 
 
-def _patch(book: _Book, painter: QPainter, patch: Patch, place: QRectF) -> None:
+def _patch(book: _Book, patch: Patch, painter: QPainter, place: QRectF) -> None:
     painter.fillRect(place, PAPER)
     pen = QPen(QColor(24, 24, 24), 0.35)
     if patch.lab is not None:
@@ -350,7 +351,7 @@ def _palettes(book: _Book) -> None:
             flow.text(tr("It reached {share:.0f} % when it was kept.", share=100.0 * share))
         for name in palette.paints:
             flow.row(
-                46.0, lambda painter, place, name=name: _stroke(book, painter, name, place),
+                46.0, partial(_stroke, book, name),
                 [(flow.width - 46.0, name)], 8.0,
             )  # fmt: skip
         if palette.reason:
@@ -365,7 +366,7 @@ def _palettes(book: _Book) -> None:
         for colour in colours:
             L, a, b = colour.lab
             flow.row(
-                14.0, lambda painter, box, lab=colour.lab: _patch(book, painter, Patch("", lab), box),
+                14.0, partial(_patch, book, Patch("", colour.lab)),
                 [(flow.width - 46.0, colour.name), (32.0, tr("{L:.1f}  {a:.1f}  {b:.1f}", L=L, a=a, b=b))],
             )  # fmt: skip
 
@@ -386,7 +387,7 @@ def _entries(book: _Book, entries: Sequence[Entry]) -> None:
         picture = 34.0 if entry.strokes or entry.patches else 0.0
         flow.row(
             picture,
-            lambda painter, place, entry=entry: _small(book, painter, entry, place),
+            partial(_small, book, entry),
             [(flow.width - picture - 14.0, entry.text)],
             9.0 if picture else 5.6,
             (14.0, clock_words(entry.moment)),
@@ -395,7 +396,7 @@ def _entries(book: _Book, entries: Sequence[Entry]) -> None:
             _photo(book, photo_id)
 
 
-def _small(book: _Book, painter: QPainter, entry: Entry, place: QRectF) -> None:
+def _small(book: _Book, entry: Entry, painter: QPainter, place: QRectF) -> None:
     shown = (entry.strokes or entry.patches)[:8]
     rows = 1 if len(shown) <= 3 else 2
     columns = -(-len(shown) // rows)
@@ -404,9 +405,9 @@ def _small(book: _Book, painter: QPainter, entry: Entry, place: QRectF) -> None:
         left, top = place.left() + number % columns * wide, place.top() + number // columns * high
         box = QRectF(left, top, wide - 0.8, high - 0.6)
         if isinstance(thing, Patch):
-            _patch(book, painter, thing, box)
+            _patch(book, thing, painter, box)
         else:
-            _stroke(book, painter, thing, box)
+            _stroke(book, str(thing), painter, box)
 
 
 def _photo(book: _Book, photo_id: int) -> None:

@@ -104,10 +104,10 @@ def _draw_mix(painter: QPainter, mix: Favourite, looks: Looks | None, place: QRe
     if mix.lab is not None:
         painter.fillRect(patch, qcolor(mix.lab))
     else:
-        if looks is not None and all(name.casefold() in looks.estimate.index for name in mix.recipe.names):
+        if looks is not None and looks.knows(mix.recipe):
             dots = WASH_DPI / MM_PER_INCH
-            size = (round(length * dots) for length in (patch.width(), patch.height()))
-            painter.drawImage(patch, looks.wash(mix.recipe, *size, str(mix.recipe), dots * 0.35))
+            wide, high = round(patch.width() * dots), round(patch.height() * dots)
+            painter.drawImage(patch, looks.wash(mix.recipe, wide, high, str(mix.recipe), dots * 0.35))
         pen = QPen(PENCIL, 0.22)
         pen.setDashPattern([5.0, 4.0])
     painter.setPen(pen)

@@ -10,8 +10,10 @@ from PySide6.QtGui import QColor, QGuiApplication, QImage, QPageLayout, QPageSiz
 from culmo.core.chart.sheet import Sheet
 from culmo.data import text_width_mm
 from culmo.desk.drawing.looks import Looks
+from culmo.desk.drawing.png import save_png
 from culmo.desk.drawing.sheet import SheetStyle, draw_sheet, draw_text
 from culmo.errors import CulmoError
+from culmo.study.formats import Holds, written
 from culmo.study.whole_file import whole_file
 from culmo.words import tr
 
@@ -125,8 +127,11 @@ def export_sheets(
     """
     options = options or PrintOptions()
     ending = path.suffix.casefold()
-    if ending not in (".pdf", ".svg", ".png"):
-        raise CulmoError(tr('"{name}": the ending must be .pdf, .svg or .png', name=path.name))
+    known = written(Holds.DRAWING)
+    if ending not in known:
+        raise CulmoError(
+            tr('"{name}": the ending must be one of {endings}', name=path.name, endings=", ".join(known))
+        )
     assert QGuiApplication.instance() is not None
     pages = [
         (sheet, _print_style(sheet, looks, style, options, codes or {}))
@@ -234,5 +239,5 @@ def _write_png(
     painter.scale(scale, scale)
     draw_print(painter, sheet, looks, style, options)
     painter.end()
-    if not image.save(str(path), "PNG"):
+    if not save_png(image, path):
         raise OSError(tr("the file can not be opened for writing"))

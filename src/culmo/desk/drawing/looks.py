@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 
 import numpy as np
 from PySide6.QtGui import QColor, QImage
@@ -9,7 +10,8 @@ from PySide6.QtGui import QColor, QImage
 from culmo.core.colour.spectral import DAYLIGHT, Array, Light
 from culmo.core.colour.srgb import srgb_from_lab
 from culmo.core.paint.estimate import Estimate
-from culmo.core.paint.readings import PAPER
+from culmo.core.paint.predict import predict_lab
+from culmo.core.paint.readings import INK, PAPER
 from culmo.core.paint.recipe import Recipe
 from culmo.core.paint.wash import THICKNESSES, stroke_tables
 from culmo.desk.drawing.wash import seed_of, stroke_image, table_srgb, wash_image
@@ -46,10 +48,25 @@ class Looks:
     def prepare(self, recipes: Iterable[Recipe]) -> None:
         """Work out the tables of many recipes at once."""
         wanted = [r for r in {recipe.full for recipe in recipes} if r not in self._tables]
+        strange = [recipe for recipe in wanted if not self.knows(recipe)]
+        for recipe in strange:  # a paint that left while a mix of it was on view: nothing is painted
+            self._tables[recipe] = self._bare
+        wanted = [recipe for recipe in wanted if recipe not in strange]
         if wanted:
             paper, ink = stroke_tables(self.estimate, wanted, self.light)
             for recipe, on_paper, on_ink in zip(wanted, table_srgb(paper), table_srgb(ink), strict=True):
                 self._tables[recipe] = (on_paper, on_ink)
+
+    def knows(self, recipe: Recipe) -> bool:
+        """Whether every paint of a recipe is known to the estimate."""
+        return all(name.casefold() in self.estimate.index for name in recipe.names)
+
+    @cached_property
+    def _bare(self) -> tuple[Array, Array]:
+        """The tables of bare paper and bare ink, which no wash changes."""
+        bare = predict_lab(self.estimate, [Recipe(), Recipe()], [PAPER, INK], self.light)
+        paper, ink = (np.broadcast_to(lab, (1, len(THICKNESSES), 3)) for lab in bare)
+        return table_srgb(paper)[0], table_srgb(ink)[0]
 
     def _grain_of(self, recipe: Recipe) -> float:
         parts = [(part.parts, self.grain(part.name.casefold())) for part in recipe.layers[0].parts]

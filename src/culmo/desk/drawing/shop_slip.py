@@ -11,6 +11,7 @@ from culmo.core.paint.recipe import mix
 from culmo.desk.drawing.export import MM_PER_INCH
 from culmo.desk.drawing.flow import wrap_mm
 from culmo.desk.drawing.looks import Looks, qcolor
+from culmo.desk.drawing.png import save_png
 from culmo.desk.drawing.sheet import draw_text, drawn_width_mm
 from culmo.errors import CulmoError
 from culmo.study.whole_file import whole_file
@@ -165,7 +166,7 @@ def write_shop_slip(slip: ShopSlip, looks: Looks | None, path: Path) -> None:
         done = (
             _write_pdf(slip, looks, beside)
             if ending == ".pdf"
-            else shop_slip_image(slip, looks).save(str(beside), "PNG")
+            else save_png(shop_slip_image(slip, looks), beside)
         )
         if not done:
             raise OSError(tr("nothing was written"))

@@ -89,8 +89,8 @@ def small_sheet(seen: Seen, looks: Looks | None, show: str, width: int, height: 
     """A sheet on its paper, fitted into pixels: plain colour and no writing."""
     sheet: Sheet = seen.record.sheet
     scale = min(width / sheet.paper.width_mm, height / sheet.paper.height_mm)
-    size = (max(1, round(length * scale)) for length in (sheet.paper.width_mm, sheet.paper.height_mm))
-    image = QImage(*size, QImage.Format.Format_RGB32)
+    wide, high = (max(1, round(mm * scale)) for mm in (sheet.paper.width_mm, sheet.paper.height_mm))
+    image = QImage(wide, high, QImage.Format.Format_RGB32)
     image.fill(PAPER)
     painter = QPainter(image)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -2,10 +2,10 @@
 
 from collections.abc import Generator
 from pathlib import Path
-from typing import TypeVar
 
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.pigments import typical_grain
+from culmo.core.steps import scaled
 from culmo.data import pigment_table
 from culmo.desk.drawing.book import BookOptions, Content, write_book
 from culmo.desk.drawing.export import PrintOptions, export_sheet
@@ -15,11 +15,10 @@ from culmo.desk.drawing.sheet import SheetStyle
 from culmo.study import records
 from culmo.study.exchange import file_name, filling
 from culmo.study.file import Study
+from culmo.study.formats import Holds, written
 from culmo.study.whole_file import whole_folder
 
-_T = TypeVar("_T")
 BOOK_FILE = "book.pdf"
-_ENDINGS = (".pdf", ".svg", ".png")
 # how much of the time each part takes, in parts of the whole
 _FORMS, _SHEETS = 0.2, 0.6
 
@@ -47,7 +46,7 @@ def exporting_whole(
         when the folder holds something already, or can not be written
     """
     with whole_folder(folder) as part:
-        yield from _scaled(filling(study, part), 0.0, _FORMS)
+        yield from scaled(filling(study, part), 0.0, _FORMS)
         yield from _drawing(study, estimate, part)
     return sorted(path for path in folder.rglob("*") if path.is_file())
 
@@ -63,23 +62,9 @@ def _drawing(study: Study, estimate: Estimate | None, folder: Path) -> Generator
     for number, sheet_id in enumerate(sheets, 1):
         seen = see(study, sheet_id, estimate)
         stem = f"{number:02d} {file_name(seen.record.sheet.title, 'sheet')}"
-        for ending in _ENDINGS:
+        for ending in written(Holds.DRAWING):
             path = folder / "sheets" / f"{stem}{ending}"
             export_sheet(seen.record.sheet, path, looks, SheetStyle(looks=seen.looks), PrintOptions(), codes)
         yield _FORMS + _SHEETS * number / len(sheets)
     book = write_book(study, estimate, looks, folder / BOOK_FILE, Content(), BookOptions())
-    yield from _scaled(book, _FORMS + _SHEETS, 1.0)
-
-
-def _scaled(steps: Generator[float, None, _T], low: float, high: float) -> Generator[float, None, _T]:
-    """The progress of a part as a share of the whole."""
-    try:
-        while True:
-            try:
-                share = next(steps)
-            except StopIteration as end:
-                result: _T = end.value
-                return result
-            yield low + (high - low) * share
-    finally:
-        steps.close()
+    yield from scaled(book, _FORMS + _SHEETS, 1.0)

@@ -23,10 +23,11 @@ from PySide6.QtWidgets import (
 )
 
 from culmo.core.capture.sample import relative_to_paper
+from culmo.core.chart.aids import Aids
 from culmo.core.chart.box import MOST_COLUMNS, MOST_ROWS, BoxShape
-from culmo.core.chart.cards import CardPlan, plan_cards
 from culmo.core.chart.order import plan_order
-from culmo.core.chart.papers import Paper, find_paper, length_mm
+from culmo.core.chart.papers import Paper, length_mm
+from culmo.core.chart.plans import lay_out, plan_of
 from culmo.core.chart.sheet import Sheet
 from culmo.data import pigment_table
 from culmo.desk.drawing.looks import Looks
@@ -216,15 +217,19 @@ class CardsDialog(AskDialog):
         )
         own = {paper.name.casefold(): paper for paper in self.owned}
         text = self.paper.currentText().strip()
-        plan = CardPlan(
-            tuple((paint.name, paint.codes) for paint in paints),
-            own.get(text.casefold()) or find_paper(text),
-            title,
-            self.lift.isChecked(),
-            self.fade.isChecked(),
-            length_mm(self.tape.text()),
+        plan = plan_of(
+            "cards",
+            {
+                "paints": tuple(paint.name for paint in paints),
+                "lift": self.lift.isChecked(),
+                "fade": self.fade.isChecked(),
+                "paper": own.get(text.casefold()) or text,
+                "title": title,
+                "tape_mm": self.tape.text(),
+            },
         )
-        return [plan_order(sheet) for sheet in plan_cards(plan, drawn_width_mm)]
+        codes = {paint.name.casefold(): paint.codes for paint in paints}
+        return [plan_order(sheet) for sheet in lay_out(plan, Aids(drawn_width_mm, codes=codes))]
 
     def check(self) -> None:
         self.sheets()

@@ -41,8 +41,8 @@ from culmo.desk.widgets import Entry, as_tip, clear_layout, text_label, title_la
 from culmo.errors import CulmoError
 from culmo.study import box_acts, records
 from culmo.study.box_acts import NewBox
+from culmo.study.formats import Holds, open_filter
 from culmo.study.paint_lists import paint_tables
-from culmo.study.spreadsheet import ENDINGS
 from culmo.words import tr, trn
 
 _HEADS = (tr("Paint"), tr("Pigments"), tr("The label says"), tr("Question"))
@@ -268,9 +268,8 @@ class EntryDialog(QDialog):
     # ---- taking in
 
     def _choose_file(self) -> None:
-        endings = " ".join(f"*{ending}" for ending in ENDINGS)
         name, _ = QFileDialog.getOpenFileName(
-            self, tr("A table of paints"), "", tr("Tables ({endings})", endings=endings)
+            self, tr("A table of paints"), "", open_filter(tr("Tables"), Holds.PAINTS)
         )
         if name:
             self.read_file(Path(name))

@@ -1,18 +1,13 @@
 """The page of the Box room's slip that shows what has been learned of a paint."""
 
-from typing import TYPE_CHECKING
-
-from PySide6.QtCore import Qt
-from PySide6.QtGui import QPalette
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
-from culmo.core.colour.spectral import WAVELENGTH_NM
 from culmo.core.paint.readings import EXCLUDED, GOOD
 from culmo.core.paint.recipe import mix
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.guard import guarded
+from culmo.desk.rooms.box.curves_view import CurvesView
 from culmo.desk.rooms.box.known import (
-    Curves,
     ReadingLine,
     curves,
     hand_sentence,
@@ -20,13 +15,9 @@ from culmo.desk.rooms.box.known import (
     strength_lines,
 )
 from culmo.desk.session import Session
-from culmo.desk.theme import sans
 from culmo.desk.widgets import Slip, Swatch, clear_layout, rule, text_label, title_label
 from culmo.study import acts
 from culmo.words import tr
-
-if TYPE_CHECKING:
-    import pyqtgraph as pg
 
 
 @guarded
@@ -41,9 +32,8 @@ class KnownPage(Slip):
         self.lines.addWidget(self.title)
         self.basis = text_label("", soft=True)
         self.lines.addWidget(self.basis)
-        self.plot_place = QVBoxLayout()
-        self.lines.addLayout(self.plot_place)
-        self.plot: pg.PlotWidget | None = None
+        self.plot = CurvesView()
+        self.lines.addWidget(self.plot)
         self.key = text_label(
             tr(
                 "firm: absorption of a full wash, grey: nine in ten; broken: scattering. From violet "
@@ -87,13 +77,11 @@ class KnownPage(Slip):
         estimate, study = self.session.estimate, self.session.study
         known = bool(self.name) and estimate is not None and self.session.knows(mix([self.name]))
         self.title.setText(self.name or tr("A new paint"))
-        for widget in (self.key, self.strength, self.hand):
+        for widget in (self.plot, self.key, self.strength, self.hand):
             widget.setVisible(known)
         clear_layout(self.readings)
         if not known or estimate is None or study is None:
             self.basis.setText(tr("What is learned of a paint stands here once it is in the box."))
-            if self.plot is not None:
-                self.plot.hide()
             return
         typical = self.session.typical(mix([self.name]))
         self.basis.setText(
@@ -101,7 +89,7 @@ class KnownPage(Slip):
             if typical
             else tr("learned from your readings")
         )
-        self._draw(curves(estimate, self.name))
+        self.plot.show_curves(curves(estimate, self.name))
         others = strength_lines(estimate, self.name, self.session.in_hand)
         self.strength.setText(
             "\n".join(others) or tr("Take other paints in hand (at the left) to compare its strength.")
@@ -133,40 +121,3 @@ class KnownPage(Slip):
 
     def _trust(self, row_id: int, taken: bool) -> None:
         self.session.do(acts.set_trust(self.session.file, row_id, GOOD if taken else EXCLUDED))
-
-    def _draw(self, found: Curves) -> None:
-        import pyqtgraph as pg  # slow to import, and only this page and the map need it
-
-        if self.plot is None:
-            self.plot = pg.PlotWidget(background=None)
-            self.plot.setFixedHeight(150)
-            self.plot.setMouseEnabled(False, False)
-            self.plot.setMenuEnabled(False)
-            self.plot.hideButtons()
-            self.plot.setAntialiasing(True)
-            self.plot.setLogMode(False, True)
-            for side in ("left", "bottom"):
-                axis = self.plot.getAxis(side)
-                axis.setTickFont(sans(9))
-            self.plot.getAxis("left").setWidth(34)
-            self.plot.setAccessibleName(tr("Absorption and scattering over wavelength"))
-            self.plot_place.addWidget(self.plot)
-        self.plot.show()
-        self.plot.clear()
-        ink = self.palette().color(QPalette.ColorRole.WindowText)
-        soft = self.palette().color(QPalette.ColorRole.PlaceholderText)
-        for side in ("left", "bottom"):  # by night in other greys
-            axis = self.plot.getAxis(side)
-            axis.setPen(pg.mkPen(soft))
-            axis.setTextPen(pg.mkPen(soft))
-        low = pg.PlotDataItem(WAVELENGTH_NM, found.absorption_low, pen=(0, 0, 0, 0))
-        high = pg.PlotDataItem(WAVELENGTH_NM, found.absorption_high, pen=(0, 0, 0, 0))
-        for item in (low, high):
-            self.plot.addItem(item)
-        self.plot.addItem(pg.FillBetweenItem(low, high, brush=pg.mkBrush(150, 150, 150, 90)))
-        self.plot.plot(WAVELENGTH_NM, found.absorption, pen=pg.mkPen(ink, width=2.2))
-        self.plot.plot(
-            WAVELENGTH_NM, found.scattering, pen=pg.mkPen(ink, width=1.4, style=Qt.PenStyle.DashLine)
-        )
-        self.plot.setXRange(380, 730, padding=0.02)
-        self.plot.setYRange(-2.6, 1.4, padding=0)

@@ -30,8 +30,8 @@ from culmo.desk.session import Session
 from culmo.desk.theme import STEP
 from culmo.desk.widgets import SLIP_WIDTH, Room, TabbedSlip, TabStrip, text_label, title_label
 from culmo.study import box_acts
+from culmo.study.formats import Holds, may_hold
 from culmo.study.records import Paint
-from culmo.study.spreadsheet import ENDINGS as TABLES
 from culmo.words import tr
 
 if TYPE_CHECKING:
@@ -41,7 +41,6 @@ if TYPE_CHECKING:
 BOX, STROKES, ROLES, REPEATS, MISSING, OPPOSITES = range(6)
 PAGES = (tr("Box"), tr("Strokes"), tr("Roles"), tr("Repeats"), tr("Missing"), tr("Opposites"))
 FINDINGS = "findings"  # the work in the background
-PICTURE_ENDINGS = (".png", ".jpg", ".jpeg", ".webp", ".bmp")
 
 
 @guarded
@@ -103,7 +102,8 @@ class BoxRoom(Room):
             ("lightness", tr("By lightness")),
             ("warm to cool", tr("Warm to cool")),
         ):
-            menu.addAction(words, lambda o=order: self.arrange_by(o))
+            action = menu.addAction(words)
+            action.triggered.connect(lambda _=False, order=order: self.arrange_by(order))
         self.arrange.setMenu(menu)
         self.enter = QPushButton(tr("Enter many…"))
         self.enter.clicked.connect(lambda: self.entry_wanted.emit(""))
@@ -114,8 +114,8 @@ class BoxRoom(Room):
             first.addWidget(button)
         self.shows = TabStrip(PAGES, name=tr("What the room shows"))
         self.shows.chosen.connect(self._show_page)
-        for button in self.shows.buttons:  # the page on view, chosen again
-            button.clicked.connect(self._find_again)
+        for tab in self.shows.buttons:  # the page on view, chosen again
+            tab.clicked.connect(self._find_again)
         second.addWidget(self.subtitle, 1)
         second.addWidget(self.shows, 0, Qt.AlignmentFlag.AlignRight)
         head.addLayout(first)
@@ -166,6 +166,7 @@ class BoxRoom(Room):
 
     def _take_place(self, place: int, page: "Page") -> None:
         empty = self.stack.widget(place)
+        assert empty is not None
         self.stack.removeWidget(empty)
         empty.deleteLater()
         self.stack.insertWidget(place, page)
@@ -514,8 +515,8 @@ class BoxRoom(Room):
             self.picture_wanted.emit(QImage(data.imageData()))
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
-        endings = {Path(url.toLocalFile()).suffix.casefold() for url in event.mimeData().urls()}
-        if event.mimeData().hasText() or endings & {*PICTURE_ENDINGS, *TABLES}:
+        paths = [Path(url.toLocalFile()) for url in event.mimeData().urls()]
+        if event.mimeData().hasText() or any(may_hold(path, Holds.PICTURE, Holds.PAINTS) for path in paths):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
@@ -524,9 +525,9 @@ class BoxRoom(Room):
     def _take_in(self, data: QMimeData) -> None:
         paths = [Path(url.toLocalFile()) for url in data.urls()]
         for path in paths:
-            if path.suffix.casefold() in PICTURE_ENDINGS:
+            if may_hold(path, Holds.PICTURE):
                 self.picture_wanted.emit(path)
-            elif path.suffix.casefold() in TABLES:
+            elif may_hold(path, Holds.PAINTS):
                 self.file_wanted.emit(path)
             else:
                 self.session.told.emit(tr("{name} is no picture and no table of paints", name=path.name))

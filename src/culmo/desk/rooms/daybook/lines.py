@@ -90,9 +90,9 @@ class LineDelegate(QStyledItemDelegate):
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: _Index) -> None:
         line = self.model.lines[index.row()]
-        rect = QRectF(option.rect)  # type: ignore[attr-defined]  # the stubs do not know its fields
-        palette = option.palette  # type: ignore[attr-defined]
-        state = option.state  # type: ignore[attr-defined]
+        rect = QRectF(option.rect)
+        palette = option.palette
+        state = option.state
         painter.save()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         text, soft = palette.windowText().color(), palette.placeholderText().color()

@@ -156,9 +156,7 @@ def _summary(found: Found, query: Query) -> str:
 
 def hit_line(hit: Hit) -> Line:
     """The line of a thing that was found."""
-    patches = ()
-    if hit.recipe or hit.lab is not None:
-        patches = (Patch(hit.recipe, hit.lab),)
+    patches = (Patch(hit.recipe, hit.lab),) if hit.recipe or hit.lab is not None else ()
     entry = Entry(
         hit.at or "1970-01-01T00:00:00", hit.kind, _hit_text(hit), hit.sheet_id, hit.cell_id, hit.paint_id, hit.note_id,
         hit.id if hit.kind == "palette" else None, (hit.title,) if hit.kind == "paint" else (), patches,

@@ -4,10 +4,11 @@ from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QBuffer, QIODevice, QMimeData, Qt, QTimer, Signal
+from PySide6.QtCore import QMimeData, Qt, QTimer, Signal
 from PySide6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QImage, QKeySequence, QShortcut
 from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout
 
+from culmo.desk.drawing.png import png_bytes
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.daybook.lines import LinesView
 from culmo.desk.rooms.daybook.model import DAYS, EARLIER, FILTERS, View, days_view, found_view, lab_of
@@ -20,6 +21,7 @@ from culmo.desk.widgets import DAYBOOK, Entry, Room, TabStrip, text_label, title
 from culmo.errors import CulmoError
 from culmo.study import note_acts
 from culmo.study.diary import Entry as DiaryEntry
+from culmo.study.formats import Holds, may_hold, open_filter
 from culmo.study.records import sheet_titles
 from culmo.words import tr, trn
 
@@ -269,11 +271,8 @@ class DaybookRoom(Room):
 
     def choose_pictures(self) -> None:
         """Ask for pictures of the note."""
-        from culmo.study.pictures import ENDINGS
-
-        endings = " ".join(f"*{ending}" for ending in ENDINGS)
         names, _ = QFileDialog.getOpenFileNames(
-            self, tr("Pictures of the note"), "", f"{tr('Pictures')} ({endings})"
+            self, tr("Pictures of the note"), "", open_filter(tr("Pictures"), Holds.PICTURE)
         )
         self.attach_files([Path(name) for name in names])
 
@@ -313,11 +312,8 @@ class DaybookRoom(Room):
         if urls:
             self.attach_files(urls)
         elif held.hasImage() and not held.text().strip():  # a spreadsheet gives its cells as a picture too
-            buffer = QBuffer()
-            buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-            QImage(held.imageData()).save(buffer, "PNG")
             with self.session.guarded():
-                self._attach(tr("pasted picture.png"), bytes(buffer.data().data()))
+                self._attach(tr("pasted picture.png"), png_bytes(QImage(held.imageData())))
         elif held.hasText():
             self.note.insert(" ".join(held.text().split()))
             self.note.setFocus()
@@ -325,11 +321,8 @@ class DaybookRoom(Room):
             self.session.told.emit(tr("The clipboard holds no picture and no text"))
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
-        from culmo.study.pictures import ENDINGS
-
-        if event.mimeData().hasUrls() and all(
-            url.toLocalFile().casefold().endswith(ENDINGS) for url in event.mimeData().urls()
-        ):
+        paths = [Path(url.toLocalFile()) for url in event.mimeData().urls()]
+        if paths and all(may_hold(path, Holds.PICTURE) for path in paths):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:

@@ -5,7 +5,18 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import TYPE_CHECKING
 
-from culmo.core.chart.run import PAPERS, Drying, Run, RunState, Stroke, Task, brush_loads, puddle_step
+from culmo.core.chart.run import (
+    DONE,
+    PAPERS,
+    REPAINT,
+    Drying,
+    Run,
+    RunState,
+    Stroke,
+    Task,
+    brush_loads,
+    puddle_step,
+)
 from culmo.core.chart.sheet import Cell
 from culmo.core.paint.recipe import Recipe, spoken_recipe
 from culmo.study import paint_acts
@@ -48,7 +59,7 @@ class Table:
     def __init__(self, study: Study, record: SheetRecord, before: "Table | None" = None) -> None:
         self.study, self.record = study, record
         same = before is not None and before.record.sheet == record.sheet
-        self.run = before.run if before is not None and same else Run(record.sheet)
+        self.run: Run = before.run if before is not None and same else Run(record.sheet)
         self.chosen: tuple[str, int] | None = None
         self.how = paint_acts.HOWS[0]
         self.strokes: list[Stroke] = []
@@ -89,13 +100,13 @@ class Table:
 
     def choose(self, cell_id: str) -> None:
         """Paint this cell now, out of turn: the lowest layer of it that is still to be laid."""
-        done = {(s.cell, s.layer): s.act == paint_acts.DONE for s in self.strokes}
+        done = {(s.cell, s.layer): s.act == DONE for s in self.strokes}
         left = [t.key for t in self.run.tasks if t.cell.id == cell_id and not done.get(t.key)]
         self.chosen = left[0] if left else None
 
     def step(self, by: int) -> None:
         """Walk through what is left to paint, in the order of work."""
-        done = {(s.cell, s.layer): s.act == paint_acts.DONE for s in self.strokes}
+        done = {(s.cell, s.layer): s.act == DONE for s in self.strokes}
         left = [task.key for task in self.run.tasks if not done.get(task.key)]
         current = self.state.current
         if left and current is not None:
@@ -118,9 +129,7 @@ class Table:
             return None
         entry = self.record.by_cell()[last.cell.id]
         at = now.isoformat(timespec="seconds")
-        return paint_acts.paint_cell(
-            self.study, self.record.id, entry.id, paint_acts.REPAINT, self.how, at, last.layer
-        )
+        return paint_acts.paint_cell(self.study, self.record.id, entry.id, REPAINT, self.how, at, last.layer)
 
     def take_back(self) -> Command | None:
         """The last stroke is taken back; its cell is the one to paint again."""
@@ -136,7 +145,7 @@ class Table:
 
     def last_row(self) -> Row | None:
         """The stroke that was painted last, as a row."""
-        done = [row for row in self.rows if row["act"] == paint_acts.DONE]
+        done = [row for row in self.rows if row["act"] == DONE]
         return done[-1] if done else None
 
     def mark(self, mark: str) -> Command | None:
@@ -273,7 +282,11 @@ def clock_words(minutes: float) -> str:
     if minutes < 1.0:
         return tr("less than a minute")
     hours, rest = divmod(round(minutes), 60)
-    return f"{hours} h {rest:02d}" if hours else trn("{n} minute", "{n} minutes", rest)
+    return (
+        tr("{hours} h {minutes:02d}", hours=hours, minutes=rest)
+        if hours
+        else trn("{n} minute", "{n} minutes", rest)
+    )
 
 
 def wait_words(state: RunState, paused: bool = False) -> str:

@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from culmo.core.chart.run import RunState
+from culmo.core.chart.run import DONE, SKIP, RunState
 from culmo.core.paint.recipe import spoken_recipe
 from culmo.desk.drawing.sheet import SheetStyle
 from culmo.desk.guard import guarded
@@ -371,20 +371,20 @@ class PaintRoom(Room):
             self.session.told.emit(tr("Wet paint touches it; S puts it off, D says that it is dry"))
         else:
             with self.session.guarded():
-                self._do(table.stroke(paint_acts.DONE, self.now()))
+                self._do(table.stroke(DONE, self.now()))
 
     def skip(self) -> None:
         """The cell is left for the end."""
         if self.table is not None:
             with self.session.guarded():
-                self._do(self.table.stroke(paint_acts.SKIP, self.now()))
+                self._do(self.table.stroke(SKIP, self.now()))
 
     def take_back(self) -> None:
         """The last stroke is taken back."""
         if self.table is not None:
             self._do(self.table.take_back(), tr("There is nothing to take back"))
 
-    def repaint(self) -> None:
+    def paint_again(self) -> None:
         """The cell painted last is painted again once it is dry."""
         if self.table is not None:
             self._do(self.table.repaint(self.now()), tr("Nothing is painted yet"))
@@ -497,13 +497,13 @@ class PaintRoom(Room):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = event.key()
-        plain = {
+        acts: dict[Qt.Key, Callable[[], None]] = {
             Qt.Key.Key_Space: self.done,
             Qt.Key.Key_Return: self.done,
             Qt.Key.Key_Enter: self.done,
             Qt.Key.Key_Backspace: self.take_back,
             Qt.Key.Key_S: self.skip,
-            Qt.Key.Key_R: self.repaint,
+            Qt.Key.Key_R: self.paint_again,
             Qt.Key.Key_N: self.write_note,
             Qt.Key.Key_H: self.next_how,
             Qt.Key.Key_D: self.is_dry,
@@ -515,8 +515,9 @@ class PaintRoom(Room):
             Qt.Key.Key_Right: lambda: self.step(1),
             Qt.Key.Key_Plus: lambda: self.dry_longer(1.0),
             Qt.Key.Key_Minus: lambda: self.dry_longer(-1.0),
-        }.get(Qt.Key(key))
-        place = key - int(Qt.Key.Key_1)
+        }
+        plain = acts.get(Qt.Key(key))
+        place = int(key) - int(Qt.Key.Key_1)
         if plain is not None and not event.isAutoRepeat():
             plain()
         elif 0 <= place < len(paint_acts.MARKS) and not event.isAutoRepeat():

@@ -1,61 +1,24 @@
 """The page of the slip where a sheet is laid out: its kind, its paints, its paper; each change is tried at once."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import (
-    QAbstractItemView,
-    QCheckBox,
-    QComboBox,
-    QHBoxLayout,
-    QListWidget,
-    QListWidgetItem,
-    QPlainTextEdit,
-    QPushButton,
-    QSlider,
-    QWidget,
-)
+from PySide6.QtWidgets import QCheckBox, QComboBox, QLabel, QPushButton
 
-from culmo.core.chart.grid import SECOND_HALVES
+from culmo.core.chart.kinds import KIND_KEYS, KINDS, find_kind
+from culmo.core.chart.options import OnePaint
+from culmo.core.chart.page import Page
 from culmo.core.chart.papers import Paper
-from culmo.core.chart.plans import KIND_KEYS, KINDS
-from culmo.core.chart.renaming import renamed_recipe, renaming
+from culmo.core.chart.plans import Plan, described, plan_of
+from culmo.core.chart.renaming import renaming
 from culmo.core.paint.recipe import mix
-from culmo.desk.rooms.plan.model import (
-    FIELDS,
-    GAPS,
-    LABEL_WORDS,
-    RING_WORDS,
-    SECOND_WORDS,
-    SHAPE_WORDS,
-    SPECIAL,
-    SPLIT_WORDS,
-    WAY_WORDS,
-    LayoutDraft,
-    paper_names,
-)
+from culmo.desk.rooms.plan.fields import Field, GapField, ListField, field_for
+from culmo.desk.rooms.plan.model import paper_names
 from culmo.desk.session import Session
-from culmo.desk.widgets import Entry, Slip, text_label, title_label
-from culmo.errors import CulmoError
+from culmo.desk.widgets import Slip, text_label, title_label
 from culmo.words import tr
 
-_ORIENTATIONS = ("best", "portrait", "landscape")
-_MOST_GAP = 20
-
-
-def _combo(words: dict[str, str], name: str) -> QComboBox:
-    box = QComboBox()
-    for key, word in words.items():
-        box.addItem(word, key)
-    _narrow(box)
-    box.setAccessibleName(name)
-    return box
-
-
-def _narrow(box: QComboBox) -> None:
-    """Long entries must not push the slip wider than it is."""
-    box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-    box.setMinimumContentsLength(10)
+_FIRST = ("title", "paints", "across", "paper", "orientation")
 
 
 class LayoutPage(Slip):
@@ -69,263 +32,114 @@ class LayoutPage(Slip):
         super().__init__()
         self.session = session
         self._filling = False
+        self._owned: list[Paper] = []
         self.heading = title_label(tr("A new sheet"), 17)
-        self.lines.addWidget(self.heading)
         self.message = text_label("", bold=True)
-        self.lines.addWidget(self.message)
         self.hints = text_label("", soft=True, points=10)
-        self.lines.addWidget(self.hints)
-        self.words: dict[str, QWidget] = {}
-        self._make_fields()
-        for word, name, widget in self._fields():
-            label = text_label(word, soft=True, points=10)
-            self.words[name] = label
-            widget.setAccessibleName(widget.accessibleName() or word)
-            self.lines.addWidget(label)
-            if not word:  # a box to tick says itself what it is
-                label.hide()
+        self.kind = ListField([(kind.key, kind.title) for kind in KINDS]).box
+        for place, kind in enumerate(KINDS):
+            self.kind.setItemData(place, kind.words, Qt.ItemDataRole.ToolTipRole)
+        self.kind.setAccessibleName(tr("Kind of sheet"))
+        self.kind_words = text_label("", soft=True, points=10)
+        for widget in (
+            self.heading, self.message, self.hints, text_label(tr("Kind"), soft=True, points=10), self.kind,
+            self.kind_words,
+        ):  # fmt: skip
             self.lines.addWidget(widget)
-            if widget is self.kind:
-                self.lines.addWidget(self.kind_words)
+        self.fields: dict[str, Field] = {}
+        self.words: dict[str, QLabel] = {}
+        self._make_fields()
         self.keep_button = QPushButton(tr("Keep this plan"))
         self.keep_button.setObjectName("strong")
         self.keep_button.clicked.connect(self.keep.emit)
         self.lines.addWidget(self.keep_button)
         self.lines.addStretch(1)
-        self._connect()
+        self.kind.currentIndexChanged.connect(self._kind_chosen)
 
     def _make_fields(self) -> None:
-        self.kind = _combo({kind.key: kind.title for kind in KINDS}, tr("Kind of sheet"))
-        for place, kind in enumerate(KINDS):
-            self.kind.setItemData(place, kind.words, Qt.ItemDataRole.ToolTipRole)
-        self.kind_words = text_label("", soft=True, points=10)
-        self.title = Entry(tr("Title of the sheet"))
-        self.paints = self._list(tr("Paints of the sheet, in order"))
-        self.across = self._list(tr("Paints across, in order"))
-        self.across.setMinimumHeight(110)
-        self.paper = QComboBox()
-        self.paper.setEditable(True)
-        self.paper.setAccessibleName(tr("Paper, by name or as 240x320"))
-        self.orientation = _combo(
-            {"best": tr("as it fits best"), "portrait": "portrait", "landscape": "landscape"},
-            tr("How the paper lies"),
-        )
-        self.second = _combo({key: SECOND_WORDS[key] for key in SECOND_HALVES}, tr("Second half"))
-        self.extra = QComboBox()
-        self.split = _combo(SPLIT_WORDS, tr("Cells"))
-        self.label_place = _combo(
-            {"bands": tr("beside the grid"), "cells": tr("in the pure cells")}, tr("Where the labels stand")
-        )
-        self.way = _combo(WAY_WORDS, tr("Way of the fan"))
-        self.steps = Entry("5", tr("Steps"))
-        self.parts = Entry(tr("100/75/50/25/0, or 1:1, 5 more, 1:3"), tr("Given parts"))
-        self.even = QCheckBox(tr("Even steps to the eye"))
-        self.wet = QCheckBox(tr("Boxes to paint wet in wet"))
-        self.places = Entry("12", tr("Places of the wheel"))
-        self.shape = _combo(SHAPE_WORDS, tr("Shape of the cells"))
-        self.rings = _combo(RING_WORDS, tr("Rings"))
-        self.centre = _combo({"empty": "empty", "all": tr("all anchors together")}, tr("Centre"))
-        self.halves = QCheckBox(tr("Each place half full, half pale"))
-        self.cover = QCheckBox(tr("A turning cover with windows"))
-        self.true_hues = QCheckBox(tr("Each paint at its measured hue"))
-        self.recipes = QPlainTextEdit()
-        self.recipes.setPlaceholderText("Rose\nRose + Lemon\nLemon:3 + Rose @ tint")
-        self.recipes.setAccessibleName(tr("Recipes, one a line"))
-        self.recipes.setFixedHeight(120)
-        self.recipes.setTabChangesFocus(True)
-        self.cell = Entry(tr("the largest that fits"), tr("Wished cell size"))
-        self.gap = Entry("0", tr("Gap between cells in mm"))
-        self.gap_slider = QSlider(Qt.Orientation.Horizontal)
-        self.gap_slider.setRange(0, 2 * _MOST_GAP)
-        self.gap_slider.setAccessibleName(tr("Gap between cells"))
-        self.gap_row = QWidget()
-        row = QHBoxLayout(self.gap_row)
-        row.setContentsMargins(0, 0, 0, 0)
-        self.gap.setFixedWidth(64)
-        row.addWidget(self.gap)
-        row.addWidget(self.gap_slider, 1)
-        self.tape = Entry("6", tr("Tape margin in mm"))
-        self.gutter = Entry("0", tr("Gutter at the left, as of a spiral"))
-        self.note = Entry("0", tr("Strip for notes at the foot"))
-        self.labels = QComboBox()
-        self.labels.addItems([tr(word) for word in LABEL_WORDS])
-        for box in (self.paper, self.extra, self.labels):
-            _narrow(box)
-        self.unit = _combo(
-            {"mm": tr("half millimetres"), "in": tr("sixteenths of an inch")}, tr("Cells rounded to")
-        )
-        self.marks = QCheckBox(tr("Corner marks for a picture"))
-        self.several = QCheckBox(tr("Over several sheets that join"))
-
-    def _list(self, name: str) -> QListWidget:
-        box = QListWidget()
-        box.setDragDropMode(QAbstractItemView.DragDropMode.InternalMove)
-        box.setMinimumHeight(160)
-        box.setAccessibleName(name)
-        return box
-
-    def _fields(self) -> list[tuple[str, str, QWidget]]:
-        return [
-            (tr("Kind"), "kind", self.kind),
-            (tr("Title"), "title", self.title),
-            (tr("Paints, in order (drag to move)"), "paints", self.paints),
-            (tr("Paints across"), "across", self.across),
-            (tr("Paper"), "paper", self.paper),
-            (tr("Lying"), "orientation", self.orientation),
-            (tr("Second half"), "second", self.second),
-            (tr("With"), "extra", self.extra),
-            (tr("Cells"), "split", self.split),
-            (tr("Labels stand"), "label_place", self.label_place),
-            (tr("Way"), "way", self.way),
-            (tr("Steps"), "steps", self.steps),
-            (tr("Given parts"), "parts", self.parts),
-            ("", "even", self.even),
-            ("", "wet", self.wet),
-            (tr("Places"), "places", self.places),
-            (tr("Shape"), "shape", self.shape),
-            (tr("Rings"), "rings", self.rings),
-            (tr("Centre"), "centre", self.centre),
-            ("", "halves", self.halves),
-            ("", "cover", self.cover),
-            ("", "true_hues", self.true_hues),
-            (tr("Recipes, one a line"), "recipes", self.recipes),
-            (tr("Cell size, mm"), "cell", self.cell),
-            (tr("Gap, mm"), "gap", self.gap_row),
-            (tr("Tape margin, mm"), "tape", self.tape),
-            (tr("Gutter, mm"), "gutter", self.gutter),
-            (tr("Strip for notes, mm"), "note", self.note),
-            (tr("Labels"), "labels", self.labels),
-            (tr("Rounded to"), "unit", self.unit),
-            ("", "marks", self.marks),
-            ("", "several", self.several),
-        ]
-
-    def _connect(self) -> None:
-        for combo in (
-            self.orientation,
-            self.second,
-            self.extra,
-            self.labels,
-            self.split,
-            self.label_place,
-            self.way,
-            self.shape,
-            self.rings,
-            self.centre,
-            self.unit,
-        ):
-            combo.currentIndexChanged.connect(self._edited)
-        self.kind.currentIndexChanged.connect(self._kind_chosen)
-        self.paper.currentTextChanged.connect(self._edited)
-        for entry in (
-            self.title,
-            self.cell,
-            self.gap,
-            self.tape,
-            self.steps,
-            self.parts,
-            self.places,
-            self.gutter,
-            self.note,
-        ):
-            entry.textEdited.connect(self._edited)
-        for box in (self.even, self.wet, self.halves, self.cover, self.true_hues, self.marks, self.several):
-            box.toggled.connect(self._edited)
-        for paints in (self.paints, self.across):
-            paints.itemChanged.connect(self._edited)
-            paints.model().rowsMoved.connect(self._edited)
-        self.recipes.textChanged.connect(self._edited)
-        self.gap_slider.valueChanged.connect(self._slid)
+        """A field for each option that there is, of the page and of any kind; what concerns the kind is shown."""
+        options = described()
+        of_kinds = [name for name in options if name not in Page.described() and name not in _FIRST]
+        of_page = [name for name in Page.described() if name not in _FIRST]
+        for name in (*_FIRST, *of_kinds, *of_page):
+            own = options[name]
+            field = self.fields[name] = field_for(own.form, name, own)
+            field.setParent(self)
+            field.edited.connect(self._edited)
+            if isinstance(field, GapField):
+                field.dragged.connect(self._dragged)
+            for widget in (field.widget, *field.widget.findChildren(QComboBox)):
+                widget.setAccessibleName(widget.accessibleName() or own.label)
+            if not isinstance(field.widget, QCheckBox):
+                label = self.words[name] = text_label(own.label, soft=True, points=10)
+                self.lines.addWidget(label)
+            self.lines.addWidget(field.widget)
 
     # ---- in and out
 
-    def fill(self, draft: LayoutDraft, names: Sequence[str], owned: Sequence[Paper], heading: str) -> None:
-        """Show a draft."""
+    def fill(
+        self,
+        kind: str,
+        texts: Mapping[str, str],
+        names: Sequence[str],
+        owned: Sequence[Paper],
+        heading: str,
+    ) -> None:
+        """Show a plan.
+
+        Parameters
+        ----------
+        kind : str, its key
+        texts : mapping from the names of options to what would be typed; the others are as in a new sheet
+        names : sequence of str, the paints to choose from
+        owned : sequence of Paper, the painter's own
+        heading : str
+        """
         self._filling = True
+        self._owned = list(owned)
         self.heading.setText(heading)
-        self.kind.setCurrentIndex(KIND_KEYS.index(draft.kind))
-        self.title.setText(draft.title)
-        self._fill_list(self.paints, draft.paints, names)
-        self._fill_list(self.across, draft.across, names)
-        self.paper.clear()
-        self.paper.addItems(paper_names(owned))
-        self.paper.setCurrentText(draft.paper)
-        self.extra.clear()
-        self.extra.addItems(list(names))
-        self.extra.setCurrentText(draft.extra)
-        for name in (
-            "orientation",
-            "second",
-            "split",
-            "label_place",
-            "way",
-            "shape",
-            "centre",
-            "unit",
-            "rings",
-        ):
-            box = getattr(self, name)
-            box.setCurrentIndex(max(0, box.findData(getattr(draft, name))))
-        for name in ("steps", "parts", "places", "cell", "gap", "tape", "gutter", "note"):
-            getattr(self, name).setText(getattr(draft, name))
-        for name in ("even", "wet", "halves", "cover", "true_hues", "marks", "several"):
-            getattr(self, name).setChecked(getattr(draft, name))
-        self.recipes.setPlainText(draft.recipes)
-        self.labels.setCurrentIndex(LABEL_WORDS.index(draft.labels))
-        self._set_slider()
+        self.kind.setCurrentIndex(KIND_KEYS.index(kind))
+        for name, own in described().items():
+            first = own.form.write(own.default if own.first is None else own.first)
+            self.fields[name].offer(paper_names(owned) if name == "paper" else names)
+            self.fields[name].set_text(texts.get(name, first))
         self._filling = False
         self._show_fields()
 
-    def _fill_list(self, box: QListWidget, chosen: Sequence[str], names: Sequence[str]) -> None:
-        box.clear()
-        for name in [*chosen, *(name for name in names if name not in chosen)]:
-            item = QListWidgetItem(name)
-            item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
-            item.setCheckState(Qt.CheckState.Checked if name in chosen else Qt.CheckState.Unchecked)
-            box.addItem(item)
+    def given(self) -> dict[str, object]:
+        """What concerns the kind, as typed; one of the painter's own papers as itself."""
+        kind = find_kind(self.kind.currentData())
+        found: dict[str, object] = {
+            name: self.fields[name].text() for name in (*Page.described(), *kind.options.described())
+        }
+        called = str(found["paper"]).strip().casefold()
+        found["paper"] = next((p for p in self._owned if p.name.casefold() == called), found["paper"])
+        shown = kind.concerned(kind.options.typed(found, lenient=True))
+        return {name: value for name, value in found.items() if name in shown}
 
-    def _chosen(self, box: QListWidget) -> list[str]:
-        items = [box.item(i) for i in range(box.count())]
-        return [item.text() for item in items if item.checkState() == Qt.CheckState.Checked]
+    def plan(self) -> Plan:
+        """The plan as it stands.
 
-    def draft(self) -> LayoutDraft:
-        """The fields as they stand."""
-        draft = LayoutDraft(
-            title=self.title.text(),
-            paints=self._chosen(self.paints),
-            paper=self.paper.currentText(),
-            extra=self.extra.currentText() if self._wants_extra() else "",
-            labels=LABEL_WORDS[self.labels.currentIndex()],
-            across=self._chosen(self.across),
-            recipes=self.recipes.toPlainText(),
-        )
-        for name in (
-            "kind", "orientation", "second", "split", "label_place", "way", "shape", "centre", "unit", "rings",
-        ):  # fmt: skip
-            setattr(draft, name, str(getattr(self, name).currentData()))
-        for name in ("steps", "parts", "places", "cell", "gap", "tape", "gutter", "note"):
-            setattr(draft, name, getattr(self, name).text())
-        for name in ("even", "wet", "halves", "cover", "true_hues", "marks", "several"):
-            setattr(draft, name, getattr(self, name).isChecked())
-        return draft
+        Raises
+        ------
+        CulmoError
+            saying which field can not be and why
+        """
+        return plan_of(self.kind.currentData(), self.given())
 
     def rename(self, old: str, new: str) -> None:
         """A paint bears another name, wherever the fields name it."""
-        rename = renaming(old, new)
         self._filling = True
-        for box in (self.paints, self.across):
-            for place in range(box.count()):
-                box.item(place).setText(rename(box.item(place).text()))
-        for place in range(self.extra.count()):
-            self.extra.setItemText(place, rename(self.extra.itemText(place)))
-        lines = []
-        for line in self.recipes.toPlainText().splitlines():
-            try:
-                lines.append(renamed_recipe(line, rename) if line.strip() else line)
-            except CulmoError:
-                lines.append(line)  # half typed
-        self.recipes.setPlainText("\n".join(lines))
+        for name, field in self.fields.items():
+            if name != "paper":
+                field.rename(renaming(old, new))
         self._filling = False
+
+    def allow(self, allowed: bool) -> None:
+        """Whether anything can be chosen; a sheet that is made from others has no layout of its own."""
+        held = self.widget()
+        assert held is not None
+        held.setEnabled(allowed)
 
     def say(self, message: str, hints: Sequence[str] = ()) -> None:
         """Say what can not be, or what could be better, or nothing."""
@@ -337,60 +151,42 @@ class LayoutPage(Slip):
 
     # ---- which fields are shown
 
-    def _wants_extra(self) -> bool:
-        kind = str(self.kind.currentData())
-        if kind == "wheel":
-            return bool({"white", "dark"} & set(str(self.rings.currentData()).split(",")))
-        if kind == "palette":
-            return True
-        return "extra" in FIELDS[kind] and self.second.currentData() in ("white", "third")
-
     def _show_fields(self) -> None:
-        kind = str(self.kind.currentData())
-        shown = set(FIELDS[kind])
-        words = next(entry.words for entry in KINDS if entry.key == kind)
-        self.kind_words.setText(words[:1].upper() + words[1:] + ".")
-        if not self._wants_extra():
-            shown.discard("extra")
-        if kind == "families" and not self.split.currentData():
-            shown.discard("second")
-        for name in SPECIAL:
-            widget = getattr(self, name)
-            widget.setVisible(name in shown)
-            self.words[name].setVisible(name in shown and not isinstance(widget, QCheckBox))
+        kind = find_kind(self.kind.currentData())
+        self.kind_words.setText(kind.words[:1].upper() + kind.words[1:] + ".")
+        shown = self.given()
+        for name, field in self.fields.items():
+            field.widget.setVisible(name in shown)
+            if name in self.words:
+                self.words[name].setVisible(name in shown)
 
     def _kind_chosen(self) -> None:
+        """Another kind begins with what is usual for it, where nothing else was chosen."""
         if self._filling:
             return
-        kind = str(self.kind.currentData())
+        kind = find_kind(self.kind.currentData())
         self._filling = True
-        self.gap.setText(GAPS.get(kind, "0"))
-        self._set_slider()
-        if kind in ("palette", "wheel"):
-            self._choose_dark()
-        if kind == "triangle" and self.steps.text() in ("5", ""):
-            self.steps.setText("6")
+        self.fields["gap_mm"].set_text(Page.described()["gap_mm"].form.write(kind.gap_mm))
+        for name, own in kind.options.described().items():
+            field = self.fields[name]
+            if own.first is not None and field.text() == own.form.write(own.default):
+                field.set_text(own.form.write(own.first))
+            if isinstance(own.form, OnePaint) and own.form.dark:
+                self._choose_dark(field)
         self._filling = False
         self._edited()
 
-    def _choose_dark(self) -> None:
+    def _choose_dark(self, field: Field) -> None:
         """The deepest paint is the likeliest dark."""
-        names = [self.extra.itemText(i) for i in range(self.extra.count())]
+        assert isinstance(field, ListField)
+        names = [field.box.itemText(i) for i in range(field.box.count())]
         known = [name for name in names if self.session.knows(mix([name]))]
         found = self.session.predict([mix([name]) for name in known]) if known else None
         if found is not None:
-            self.extra.setCurrentText(known[int(found.lab[:, 0].argmin())])
+            field.set_text(known[int(found.lab[:, 0].argmin())])
 
-    def _set_slider(self) -> None:
-        try:
-            value = round(2 * float(self.gap.text().replace(",", ".") or 0))
-        except ValueError:
-            return
-        self.gap_slider.setValue(min(value, 2 * _MOST_GAP))
-
-    def _slid(self, value: int) -> None:
+    def _dragged(self) -> None:
         if not self._filling:
-            self.gap.setText(f"{value / 2:g}")
             self.dragged.emit()
 
     def _edited(self) -> None:

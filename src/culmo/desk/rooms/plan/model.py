@@ -1,269 +1,31 @@
 """Plan room: the sheet on the table, the layout that is being tried, and what is said of them."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
 
 import numpy as np
 
-from culmo.core.chart.board import Page
-from culmo.core.chart.grid import Measure
-from culmo.core.chart.kinds import Choices, Knowledge, parts_of, walk_ladder
-from culmo.core.chart.order import WorkCost, plan_order, work_cost
-from culmo.core.chart.papers import PAPERS, Paper, find_paper, length_mm, length_text
-from culmo.core.chart.plans import plan_sheets
+from culmo.core.chart.kinds.ladder import walk_ladder
+from culmo.core.chart.order import WorkCost, work_cost
+from culmo.core.chart.papers import PAPERS, Paper, length_text
+from culmo.core.chart.plans import Plan
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.predict import Prediction
 from culmo.core.paint.recipe import FULL, Recipe, parse_recipe, spoken_recipe
-from culmo.data import text_width_mm
-from culmo.errors import CulmoError
 from culmo.study.file import Study
 from culmo.study.records import SheetRecord
 from culmo.study.soundness import moment_of
-from culmo.words import mark, tr, trn
+from culmo.words import tr, trn
 
-SECOND_WORDS = {
-    "paler": tr("the same mixes, paler"),
-    "white": tr("the same with a white"),
-    "dominance": tr("the other dominance, 1:2"),
-    "third": tr("a third paint added"),
-    "same": tr("the same again"),
-    "empty": tr("nothing, a half grid"),
-}
-LABEL_WORDS = (mark("names"), mark("numbers"), mark("pigment codes"))
-SPLIT_WORDS = {"": tr("whole"), "diagonal": tr("split on the diagonal"), "halves": tr("split in halves")}
-WAY_WORDS = {
-    "steps": tr("a row of steps each"),
-    "one": tr("one mix each"),
-    "touch": tr("two wet strokes left to touch"),
-}
-SHAPE_WORDS = {"segments": tr("segments"), "strips": tr("strips"), "petals": tr("petals")}
-RING_WORDS = {
-    "full,tint": tr("full and tint"), "full": tr("full only"), "full,tint,white": tr("full, tint, with white"),
-    "full,tint,dark": tr("full, tint, with a dark"), "full,opposite": tr("full, with the opposite"),
-    "full,glaze": tr("full, glazed with the opposite"), "full,tint,opposite,dark": tr("full, tint, opposite, dark"),
-}  # fmt: skip
-# which fields concern which kind; all others are common
-FIELDS = {
-    "grid": ("second", "extra", "split", "label_place"),
-    "families": ("across", "split", "second", "extra"),
-    "fan": ("way", "steps", "parts", "even"),
-    "ladder": ("steps", "parts", "even", "wet"),
-    "wheel": ("places", "shape", "rings", "extra", "centre", "halves", "cover", "true_hues"),
-    "triangle": ("steps",),
-    "cards": (),
-    "palette": ("extra",),
-    "against": (),
-    "free": ("recipes",),
-    "keepers": (),
-}  # fmt: skip
-SPECIAL = tuple(sorted({name for names in FIELDS.values() for name in names}))
-# bare paper between cells, where nothing else is chosen
-GAPS = {
-    "ladder": "3",
-    "wheel": "2",
-    "against": "2",
-    "free": "3",
-    "keepers": "2",
-    "palette": "2",
-    "triangle": "1",
-}
-# kinds that are made elsewhere and can not be laid out anew here
-MADE_ELSEWHERE = ("well map", "patch", "wheel cover")
 _BREAK_MINUTES, _ENOUGH_STROKES, _LATEST_STROKES = 5.0, 10, 500
 _USUAL_GAP_MINUTES = 0.6  # a cell and its share of mixing and rinsing
 # water that a square centimetre of wash takes, from puddle to paper
 _ML_PER_CM2 = 0.02
 
 
-@dataclass
-class LayoutDraft:
-    """What the Layout page of the slip holds, as typed.
-
-    Attributes
-    ----------
-    paints : list of str, chosen, in order
-    paper : str, a name or a size
-    cell : str, wished cell size such as "20" or "20 x 15", or empty for the largest
-    kind : str, one of plans.KIND_KEYS
-    others : as in kinds.Choices and board.Page, as text where they are typed
-    """
-
-    title: str = ""
-    paints: list[str] = field(default_factory=list)
-    paper: str = "A3"
-    orientation: str = "best"
-    second: str = "paler"
-    extra: str = ""
-    gap: str = "0"
-    tape: str = "6"
-    cell: str = ""
-    labels: str = "names"
-    kind: str = "grid"
-    across: list[str] = field(default_factory=list)
-    split: str = ""
-    label_place: str = "bands"
-    way: str = "steps"
-    steps: str = "5"
-    parts: str = ""
-    even: bool = False
-    wet: bool = True
-    places: str = "12"
-    shape: str = "segments"
-    rings: str = "full,tint"
-    centre: str = "empty"
-    halves: bool = False
-    cover: bool = False
-    true_hues: bool = False
-    recipes: str = ""
-    unit: str = "mm"
-    marks: bool = False
-    note: str = "0"
-    gutter: str = "0"
-    several: bool = False
-
-    def sheet(
-        self, codes: dict[str, str], owned: Sequence[Paper] = (), measure: Measure = text_width_mm
-    ) -> Sheet:
-        """The first sheet with its order of work; as `sheets`."""
-        return plan_order(self.sheets(codes, owned, measure)[0])
-
-    def sheets(
-        self,
-        codes: dict[str, str],
-        owned: Sequence[Paper] = (),
-        measure: Measure = text_width_mm,
-        known: Knowledge | None = None,
-        keepers: Sequence[Recipe] = (),
-    ) -> list[Sheet]:
-        """Lay out the sheets, without an order of work.
-
-        Parameters
-        ----------
-        codes : from paint name to its Colour Index codes
-        owned : the painter's own papers
-        measure : function of (text, size in mm) that gives a width in mm
-        known : what the estimate can say
-        keepers : the favourite mixes so far
-
-        Raises
-        ------
-        CulmoError
-            saying which field can not be and why
-        """
-        return plan_sheets(
-            self.kind, self.choices(codes, keepers), self.page(owned), known, measure, self.several, codes,
-            self.label_place,
-        )  # fmt: skip
-
-    def choices(self, codes: dict[str, str], keepers: Sequence[Recipe] = ()) -> Choices:
-        """What concerns the kind."""
-        recipes = tuple(keepers)
-        if self.kind == "free":
-            recipes = tuple(parse_recipe(line) for line in self.recipes.splitlines() if line.strip())
-        return Choices(
-            paints=tuple(self.paints),
-            across=tuple(self.across),
-            second=self.second,
-            extra=self.extra if "extra" in FIELDS[self.kind] else "",
-            split=self.split,
-            texts=self._labels(codes),
-            steps=_whole(self.steps, "steps"),
-            parts=parts_of(self.parts),
-            even=self.even,
-            wet=self.wet,
-            way=self.way,
-            places=_whole(self.places, "places"),
-            shape=self.shape,
-            rings=tuple(self.rings.split(",")),
-            centre=self.centre,
-            halves=self.halves,
-            cover=self.cover,
-            true_hues=self.true_hues,
-            recipes=recipes,
-        )
-
-    def page(self, owned: Sequence[Paper] = ()) -> Page:
-        """The paper and how it is used."""
-        title = self.title.strip()
-        if self.kind == "grid" and not title:
-            title = tr("Grid of {n}", n=len(self.paints))
-        return Page(
-            paper=self._paper(owned),
-            title=title,
-            orientation=self.orientation,
-            tape_mm=length_mm(self.tape or "0"),
-            gap_mm=length_mm(self.gap or "0"),
-            cell_mm=self._cell(),
-            unit=self.unit,
-            note_mm=length_mm(self.note or "0"),
-            gutter_mm=length_mm(self.gutter or "0"),
-            marks=self.marks,
-        )
-
-    def _paper(self, owned: Sequence[Paper]) -> Paper:
-        for paper in owned:
-            if paper.name.casefold() == self.paper.strip().casefold():
-                return paper
-        return find_paper(self.paper)
-
-    def _cell(self) -> tuple[float, float] | None:
-        if not self.cell.strip():
-            return None
-        sides = [length_mm(side) for side in self.cell.replace("×", "x").split("x")]
-        if len(sides) > 2:
-            raise CulmoError(tr('"{cell}" is not a cell size: write 20 or 20 x 15', cell=self.cell))
-        return sides[0], sides[-1]
-
-    def _labels(self, codes: dict[str, str]) -> tuple[str, ...]:
-        if self.labels == "numbers":
-            return tuple(str(place + 1) for place in range(len(self.paints)))
-        if self.labels == "pigment codes":
-            return tuple(codes.get(name) or name for name in self.paints)
-        return ()
-
-
-def _whole(text: str, what: str) -> int:
-    try:
-        return int(text.strip())
-    except ValueError:
-        raise CulmoError(tr('"{what}" is not a number of {what2}', what=text, what2=what)) from None
-
-
-def draft_from(sheet: Sheet) -> LayoutDraft:
-    """The layout of a sheet, to be changed."""
-    settings = sheet.settings
-    cell = settings.get("cell_mm")
-    labels = [str(text) for text in settings.get("labels") or ()]
-    kind = "names" if not labels else "numbers" if labels[0] == "1" else "pigment codes"
-    draft = LayoutDraft(
-        title=sheet.title,
-        paints=[str(name) for name in settings.get("paints", ())],
-        paper=sheet.paper.name,
-        orientation=str(settings.get("orientation", "best")),
-        second=str(settings.get("second", "paler")),
-        extra=str(settings.get("extra", "")),
-        gap=f"{float(settings.get('gap_mm', 0.0)):g}",
-        tape=f"{float(settings.get('tape_mm', 6.0)):g}",
-        cell=f"{cell[0]:g} x {cell[1]:g}" if cell else "",
-        labels=kind,
-        kind=sheet.kind if sheet.kind in FIELDS else "grid",
-    )
-    draft.across = [str(name) for name in settings.get("across", ())]
-    for name in ("split", "label_place", "way", "shape", "centre", "unit"):
-        if name in settings and (name, settings[name]) != ("centre", "frame"):  # a plain grid's own word
-            setattr(draft, name, str(settings[name]))
-    for name in ("even", "wet", "halves", "cover", "true_hues", "marks"):
-        if name in settings:
-            setattr(draft, name, bool(settings[name]))
-    for name in ("steps", "places"):
-        if name in settings:
-            setattr(draft, name, str(settings[name]))
-    draft.note, draft.gutter = (f"{float(settings.get(key, 0.0)):g}" for key in ("note_mm", "gutter_mm"))
-    draft.rings = ",".join(settings.get("rings", ("full", "tint")))
-    draft.parts = ", ".join(f"{a:g}:{b:g}" for a, b in settings.get("parts", ()))
-    draft.recipes = "\n".join(str(text) for text in settings.get("recipes", ()))
-    return draft
+def texts_of(plan: Plan) -> dict[str, str]:
+    """A plan as it would be typed, to be changed."""
+    return {**plan.page.texts(), **plan.options.texts()}
 
 
 def work_lines(sheet: Sheet) -> list[str]:

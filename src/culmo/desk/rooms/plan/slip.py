@@ -1,7 +1,9 @@
 """The slip of the Plan room: the selected cell, the ruling list, the layout."""
 
 from collections.abc import Sequence
+from functools import partial
 
+from PySide6.QtGui import QImage
 from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
@@ -166,8 +168,13 @@ class StepRow(QWidget):
     def show_recipes(self, looks: Looks, recipes: Sequence[Recipe]) -> None:
         """Show these mixes, with their parts as a hint."""
         for chip, recipe in zip(self.chips, recipes, strict=True):
-            chip.show_image(lambda w, h, r, recipe=recipe: looks.wash(recipe, w, h, "step", r))
+            chip.show_image(partial(_washed, looks, recipe))
             chip.setToolTip(as_tip(spoken_recipe(recipe)))
+
+
+def _washed(looks: Looks, recipe: Recipe, width: int, height: int, scale: float) -> QImage:
+    """A step of a row as a wash."""
+    return looks.wash(recipe, width, height, "step", scale)
 
 
 class RulingPage(QWidget):

@@ -2,33 +2,28 @@
 
 import json
 from collections.abc import Callable, Generator, Sequence
-from dataclasses import replace
 
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
-from culmo.core.chart.board import LEAST_MM
+from culmo.core.chart.aids import Aids, Knowledge
+from culmo.core.chart.kinds import KIND_KEYS
 from culmo.core.chart.knowledge import knowledge_of
+from culmo.core.chart.options import SomePaints
 from culmo.core.chart.order import ordering, plan_order, work_cost
-from culmo.core.chart.plans import advice
+from culmo.core.chart.page import LEAST_MM
+from culmo.core.chart.plans import advice, lay_out, plan_from
 from culmo.core.chart.renaming import renamed_sheet
 from culmo.core.chart.sheet import Sheet, sheet_from_dict, sheet_to_dict
 from culmo.core.paint.next_cells import choose_next
 from culmo.core.paint.predict import Prediction
-from culmo.core.paint.recipe import Recipe, mix, parse_recipe
+from culmo.core.paint.recipe import mix
+from culmo.core.steps import scaled
 from culmo.desk.drawing.cell_look import CellLook, cell_looks
 from culmo.desk.drawing.sheet import SheetStyle, drawn_width_mm
 from culmo.desk.guard import guarded
-from culmo.desk.rooms.plan.model import (
-    MADE_ELSEWHERE,
-    LayoutDraft,
-    cost_text,
-    draft_from,
-    own_pace,
-    subtitle,
-    time_text,
-)
+from culmo.desk.rooms.plan.model import cost_text, own_pace, subtitle, texts_of, time_text
 from culmo.desk.rooms.plan.slip import CELL, LAYOUT, PlanSlip
 from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
@@ -282,15 +277,15 @@ class PlanRoom(Room):
         in_hand = self.session.in_hand
         names = [paint.name for paint in self.session.paints]
         owned = records.papers(self.session.file)
-        draft = LayoutDraft(paints=list(in_hand) if len(in_hand) > 1 else names[:12])
+        chosen = list(in_hand) if len(in_hand) > 1 else names[:12]
+        texts = {"paints": SomePaints().write(chosen), "title": tr("Grid of {n}", n=len(chosen))}
         if owned:
-            draft = replace(draft, paper=owned[0].name)
-        draft.title = tr("Grid of {n}", n=len(draft.paints))
+            texts["paper"] = owned[0].name
         self.trial_of = None
-        self.slip.layout_page.widget().setEnabled(True)
+        self.slip.layout_page.allow(True)
         self.slip.tabs.choose(LAYOUT)  # first: the page shows the sheet on the table until another is begun
         self.trial_of = None
-        self.slip.layout_page.fill(draft, names, owned, tr("A new sheet"))
+        self.slip.layout_page.fill(KIND_KEYS[0], texts, names, owned, tr("A new sheet"))
         self._try()
 
     def _page_chosen(self, page: int) -> None:
@@ -303,15 +298,16 @@ class PlanRoom(Room):
         if self.trial is None and self.state.record is not None and self.session.study is not None:
             self.trial_of = self.state.record.id
             names = [paint.name for paint in self.session.paints]
-            other = self.state.record.sheet.kind in MADE_ELSEWHERE
-            self.slip.layout_page.widget().setEnabled(not other)
-            if other:
+            plan = plan_from(self.state.record.sheet)
+            self.slip.layout_page.allow(plan is not None)
+            if plan is None:
                 self.slip.layout_page.say(
                     tr("This sheet is made from others; plan it anew where it came from.")
                 )
                 return
             self.slip.layout_page.fill(
-                draft_from(self.state.record.sheet),
+                plan.kind.key,
+                texts_of(plan),
                 names,
                 records.papers(self.session.study),
                 tr("Change the layout"),
@@ -320,19 +316,21 @@ class PlanRoom(Room):
 
     def _try(self) -> None:
         """Lay out what the Layout page holds; where it can not be, say why and keep the last that could."""
-        codes = {paint.name: paint.codes for paint in self.session.paints}
         self._rest.stop()
-        draft = self.slip.layout_page.draft()
         try:
-            owned = records.papers(self.session.file)
-            known = knowledge_of(self.session.estimate) if self.session.estimate is not None else None
-            self.trials = draft.sheets(codes, owned, drawn_width_mm, known, self._keepers())
+            plan = self.slip.layout_page.plan()
         except CulmoError as error:
-            self.slip.layout_page.say(str(error), self._advice(draft, codes))
+            self.slip.layout_page.say(str(error))
+            return
+        aids = self._aids()
+        try:
+            self.trials = lay_out(plan, aids)
+        except CulmoError as error:
+            self.slip.layout_page.say(str(error), advice(plan, aids))
             return
         self.trial_page = min(self.trial_page, len(self.trials) - 1)
         small = self.trials[0].cells and min(self.trials[0].cells[0].box_mm[2:]) < LEAST_MM
-        self.slip.layout_page.say("", self._advice(draft, codes) if small else ())
+        self.slip.layout_page.say("", advice(plan, aids) if small else ())
         self.taught = []
         self.refresh()
         self._order_anew()
@@ -344,17 +342,12 @@ class PlanRoom(Room):
 
     def _try_quickly(self) -> None:
         """While a slider is dragged: the layout in plain colour, all else when the hand rests."""
-        codes = {paint.name: paint.codes for paint in self.session.paints}
         self._rest.start()
         if self.session.estimate is None:
             return
         before = [cell.recipe for cell in self.trial.cells] if self.trial is not None else []
         try:
-            owned = records.papers(self.session.file)
-            known = knowledge_of(self.session.estimate)
-            self.trials = self.slip.layout_page.draft().sheets(
-                codes, owned, drawn_width_mm, known, self._keepers()
-            )
+            self.trials = lay_out(self.slip.layout_page.plan(), self._aids())
         except CulmoError as error:
             self.slip.layout_page.say(str(error))
             return
@@ -369,17 +362,15 @@ class PlanRoom(Room):
         style = SheetStyle(tape=True, quick=True, looks=self._looks())
         self.view.show_sheet(sheet, self.session.looks, style)
 
-    def _keepers(self) -> list[Recipe]:
-        rows = self.session.file.rows("cells", "keeper = 1")
-        return list({parse_recipe(row["recipe"]).key: parse_recipe(row["recipe"]) for row in rows}.values())
-
-    def _advice(self, draft: LayoutDraft, codes: dict[str, str]) -> list[str]:
-        """What to do where the cells come out small."""
-        try:
-            owned = records.papers(self.session.file)
-            return advice(draft.kind, draft.choices(codes), draft.page(owned), drawn_width_mm)
-        except CulmoError:
-            return []
+    def _aids(self) -> Aids:
+        """What a sheet is laid out with: the typeface, what is known of the paints, their codes, the keepers."""
+        session = self.session
+        return Aids(
+            drawn_width_mm,
+            knowledge_of(session.estimate) if session.estimate is not None else Knowledge(),
+            {paint.name.casefold(): paint.codes for paint in session.paints},
+            records.kept_mixes(session.file),
+        )
 
     def _ordering(self, sheets: list[Sheet]) -> "Callable[[], Generator[float, None, list[Sheet]]]":
         """The order of work of what is tried, in the background: a large sheet takes a moment."""
@@ -389,15 +380,10 @@ class PlanRoom(Room):
         def work() -> "Generator[float, None, list[Sheet]]":
             done = []
             for at, sheet in enumerate(sheets):
-                steps = ordering(sheet, None, lightness) if sheet.cells else None
-                ordered = sheet
-                while steps is not None:
-                    try:
-                        yield (at + next(steps)) / len(sheets)
-                    except StopIteration as end:
-                        ordered = end.value
-                        break
-                done.append(ordered)
+                if sheet.cells:
+                    steps = ordering(sheet, None, lightness)
+                    sheet = yield from scaled(steps, at / len(sheets), (at + 1) / len(sheets))
+                done.append(sheet)
             return done
 
         return work

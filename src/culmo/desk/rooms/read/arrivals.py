@@ -6,7 +6,7 @@ from pathlib import Path
 from PySide6.QtCore import QFileSystemWatcher, QObject, QTimer, Signal
 
 from culmo.desk.rooms.read.model import names_in, new_picture
-from culmo.study.pictures import ENDINGS
+from culmo.study.formats import PICTURE
 
 ARRIVAL_MS = 400  # so long a picture must have kept its size
 
@@ -54,7 +54,7 @@ class Arrivals(QObject):
     def look(self) -> None:
         """Tell of a new picture that has kept its size."""
         for folder in self.folders:
-            found = new_picture(Path(folder), self._seen, ENDINGS)
+            found = new_picture(Path(folder), self._seen, PICTURE.endings)
             if found is None:
                 continue
             if not self._is_free():

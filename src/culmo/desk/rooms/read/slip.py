@@ -123,8 +123,8 @@ class ReadSlip(Slip):
             self.read_chip, self.read_words, self.predicted_chip, self.predicted_words, self.away, self.within,
         ):  # fmt: skip
             widget.setVisible(known)
-        for widget in (self.entry, self.entry_title, self.keep_button, self.measure_button):
-            widget.setVisible(known and not from_picture)
+        for part in (self.entry, self.entry_title, self.keep_button, self.measure_button):
+            part.setVisible(known and not from_picture)
         self.doubt.setVisible(from_picture and known)
         self.message.setVisible(False)
         self.measured = False

@@ -66,7 +66,7 @@ class Trial:
     @property
     def scale(self) -> float:
         """Preview pixels for one of the picture."""
-        return self.preview.shape[1] / self.photo.size[0]
+        return float(self.preview.shape[1] / self.photo.size[0])
 
     def of(self, cell_id: str) -> CellReading | None:
         """What was read in a cell; of a band the full end."""

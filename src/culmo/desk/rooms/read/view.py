@@ -1,10 +1,11 @@
 """Read room: the dry sheet becomes colours, from a picture, typed, measured, or from a file."""
 
+from collections.abc import Callable
 from datetime import datetime
 from pathlib import Path
 
 import numpy as np
-from PySide6.QtCore import QBuffer, QIODevice, Qt, Signal
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QImage, QKeyEvent
 from PySide6.QtWidgets import (
     QAbstractSpinBox,
@@ -19,12 +20,15 @@ from PySide6.QtWidgets import (
 
 from culmo.core.capture.card import Card
 from culmo.core.capture.judge import Expected, expected_colours
+from culmo.core.capture.placement import Placement
 from culmo.core.capture.sample import bare_paper
 from culmo.core.colour.difference import delta_e_00
+from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import lab_from_text
 from culmo.core.paint.recipe import spoken_recipe
-from culmo.desk.drawing.cell_look import cell_looks
+from culmo.desk.drawing.cell_look import CellLook, cell_looks
 from culmo.desk.drawing.looks import qcolor
+from culmo.desk.drawing.png import png_bytes
 from culmo.desk.drawing.sheet import SheetStyle
 from culmo.desk.guard import guarded
 from culmo.desk.picture_view import PICTURES
@@ -47,15 +51,14 @@ from culmo.desk.unsaved import Typed
 from culmo.desk.widgets import READ, Room, TabStrip, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import acts, records
-from culmo.study.cgats import ENDINGS as CGATS
 from culmo.study.cgats import read_card
+from culmo.study.formats import Holds, may_hold, open_filter
 from culmo.study.photo_acts import BESIDE, INSIDE
 from culmo.study.readings_file import readings_of_file, without_strangers
-from culmo.study.spreadsheet import WORKBOOKS
 from culmo.words import decimal, tr
 
 SHEET, PICTURE = 0, 1
-READINGS = tr("Readings (*.csv *.xlsx *.ods *.txt *.cgats *.it8 *.ti3)")
+READINGS = open_filter(tr("Readings"), Holds.READINGS)
 JOB = "read"
 _LOST = tr("{problem}: drag the four squares in the picture to them, and it is read.")
 
@@ -182,7 +185,7 @@ class ReadRoom(Room):
         self._show_trial()
         self._show_cell(self.state.current)
 
-    def _looks(self) -> dict:
+    def _looks(self) -> dict[str, CellLook]:
         """The record, with what the picture shows in its place while it is looked at."""
         record, trial = self.state.record, self.trial
         if record is None or trial is None or trial.reading is None:
@@ -241,7 +244,7 @@ class ReadRoom(Room):
         read = self.state.read.get(cell_id)
         seen = trial.lab().get(cell_id) if trial is not None else None
         self.slip.entry.mark_wrong()
-        saved = lab_text(seen or read) if seen or read else ""
+        saved = lab_text(shown) if (shown := seen or read) else ""
         self.slip.entry.setText(self.typed.of(entry.id, saved))
         self.slip.doubt.setText(trial.doubts(cell_id) if trial is not None else "")
         self.slip.show_texture(trial.of(cell_id) if trial is not None else None)
@@ -297,10 +300,7 @@ class ReadRoom(Room):
 
     def open_image(self, image: QImage, name: str = "pasted picture.png") -> None:
         """Read a picture that came from the clipboard."""
-        buffer = QBuffer()
-        buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-        image.save(buffer, "PNG")
-        self._try(Source(name, None, bytes(buffer.data().data())))
+        self._try(Source(name, None, png_bytes(image)))
 
     def paste(self) -> None:
         """What the clipboard holds: a picture, or a picture's file."""
@@ -383,13 +383,15 @@ class ReadRoom(Room):
             text = _LOST.format(problem=trial.problem.rstrip(".?")) if lost else trial.problem
             self.session.failed.emit(text)
 
-    def _again(self, **how: object) -> None:
+    def _again(
+        self, corners: Array | None = None, placed: Placement | None = None, card: Card | None = None
+    ) -> None:
         trial = self.trial
         if trial is not None and trial.sheet is not None:
             paper, expected = self._known()
             self.session.runner.start(
                 JOB,
-                lambda: trials.read_again(trial, paper, expected, **how),
+                lambda: trials.read_again(trial, paper, expected, corners, placed, card),
                 self._read_again,
                 self.session.failed.emit,
             )
@@ -490,7 +492,7 @@ class ReadRoom(Room):
         """The selected cell is good in spite of the doubt."""
         self._decide(lambda trial, cell: trial.take(cell))
 
-    def _decide(self, act) -> None:
+    def _decide(self, act: Callable[[Trial, str], None]) -> None:
         if self.trial is not None and self.trial.of(self.state.current) is not None:
             act(self.trial, self.state.current)
             self.refresh()
@@ -556,7 +558,7 @@ class ReadRoom(Room):
 
     def _dropped(self, paths: list[Path]) -> None:
         for path in paths[:1]:
-            if path.suffix.casefold() in (".csv", *WORKBOOKS, *CGATS):
+            if may_hold(path, Holds.READINGS):
                 self.import_readings(path)
             else:
                 self.open_picture(path)

@@ -5,11 +5,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from culmo.core.chart.board import Page
-from culmo.core.chart.kinds import Choices
+from culmo.core.chart.aids import Aids
 from culmo.core.chart.order import plan_order
-from culmo.core.chart.papers import find_paper
-from culmo.core.chart.plans import plan_sheets
+from culmo.core.chart.plans import lay_out, plan_of
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.spectral import Flags
 from culmo.core.colour.srgb import hex_from_lab
@@ -19,7 +17,7 @@ from culmo.core.palette.choose import Choice, WhatIf, loss_words, what_if
 from culmo.core.palette.lattice import Lattice
 from culmo.core.palette.match import nearest_recipes
 from culmo.data import text_width_mm
-from culmo.desk.rooms.weigh.weighing import Mixes, Reach
+from culmo.desk.rooms.weigh.mixes_model import Mixes, Reach
 from culmo.study.palette_acts import KeptPalette, Wanted
 from culmo.words import decimal, tr
 
@@ -285,6 +283,5 @@ def practice_sheet(lattice: Lattice, paints: Sequence[str], wanted: Sequence[Wan
         recipe = nearest_recipes(lattice, np.array(colour.lab), 3, 1, (), avoid)[0].recipe
         if recipe not in recipes:
             recipes.append(recipe)
-    page = Page(find_paper("A4"), title, gap_mm=4.0)
-    (sheet, *_) = plan_sheets("free", Choices(recipes=tuple(recipes)), page, measure=text_width_mm)
-    return plan_order(sheet)
+    plan = plan_of("free", {"recipes": tuple(recipes), "paper": "A4", "title": title, "gap_mm": 4.0})
+    return plan_order(lay_out(plan, Aids(text_width_mm))[0])

@@ -37,7 +37,9 @@ from culmo.desk.theme import STEP
 from culmo.desk.widgets import TabbedSlip, clear_layout, text_label
 from culmo.errors import CulmoError
 from culmo.study import acts, palette_acts
-from culmo.study.palette_acts import KeptPalette, kept_palettes, read_wanted, wanted_lists
+from culmo.study.colour_files import read_colours
+from culmo.study.formats import Holds, open_filter
+from culmo.study.palette_acts import KeptPalette, kept_palettes, wanted_lists
 from culmo.words import tr
 
 _USUAL_SIZE = 6
@@ -51,7 +53,7 @@ class FewerPage(WeighPage):
 
     def __init__(self, session: Session, weighing: Weighing) -> None:
         super().__init__(session, weighing)
-        self.size, self.tie = _USUAL_SIZE, 0
+        self.count, self.tie = _USUAL_SIZE, 0
         self.own: list[str] = []
         self.own_chosen = False
         self.buttons: dict[int, PaletteButton] = {}
@@ -104,7 +106,7 @@ class FewerPage(WeighPage):
         slip = TabbedSlip(
             [tr("Palette"), tr("Conditions"), tr("Kept")], [self.palette_slip, self.asks, self.kept_slip]
         )
-        slip.layout().setContentsMargins(0, STEP, 0, 0)
+        slip.setContentsMargins(0, STEP, 0, 0)
         self.slip = self.tabs = slip
         one = self.palette_slip
         one.tie_wanted.connect(self._step_tie)
@@ -196,11 +198,11 @@ class FewerPage(WeighPage):
                 button.clicked.connect(lambda _=False, size=size: self.choose_size(size))
                 self.buttons[size] = button
                 self.lines.addWidget(button)
-        if self.size not in self.buttons and self.buttons:
-            self.size = max(size for size in self.buttons if size <= max(self.size, min(self.buttons)))
+        if self.count not in self.buttons and self.buttons:
+            self.count = max(size for size in self.buttons if size <= max(self.count, min(self.buttons)))
         for size, button in self.buttons.items():
             button.show_row(self._row(size), busy=True)
-            button.setChecked(size == self.size and not self.own_chosen)
+            button.setChecked(size == self.count and not self.own_chosen)
         self.mine.setVisible(bool(self.buttons))
         if weighing.reach is not None and weighing.mixes is not None:
             self.mine.show_row(
@@ -211,7 +213,7 @@ class FewerPage(WeighPage):
         self.mine.setChecked(self.own_chosen)
         self.paying.setText(paying_words(weighing.choices))
         points = [(size, choice.worth[0]) for size, choice in sorted(weighing.choices.items())]
-        self.curve.show_points(points, self.size)
+        self.curve.show_points(points, self.count)
 
     def _row(self, size: int) -> PaletteRow:
         weighing = self.weighing
@@ -220,7 +222,7 @@ class FewerPage(WeighPage):
             return PaletteRow(size, problem=weighing.problems[size])
         if choice is None or weighing.mixes is None or weighing.reach is None:
             return PaletteRow(size)
-        place = self.tie if size == self.size else 0
+        place = self.tie if size == self.count else 0
         place = min(place, len(choice.palettes) - 1)
         return row_of(size, choice, place, weighing.mixes, weighing.reach, weighing.wanted())
 
@@ -228,17 +230,17 @@ class FewerPage(WeighPage):
         """The palette that the slip is about."""
         if self.own_chosen:
             return list(self.own)
-        return list(self._row(self.size).paints)
+        return list(self._row(self.count).paints)
 
     def _show_slip(self) -> None:
         weighing, slip = self.weighing, self.palette_slip
         paints = self.shown_paints()
-        choice = weighing.choices.get(self.size)
+        choice = weighing.choices.get(self.count)
         for button in (slip.keep, slip.copy, slip.fill, slip.practise):
             button.setEnabled(bool(paints))
         slip.show_ties(0, 0, "")
         if not paints or weighing.reach is None or weighing.mixes is None:
-            problem = "" if self.own_chosen else weighing.problems.get(self.size, "")
+            problem = "" if self.own_chosen else weighing.problems.get(self.count, "")
             words = problem or (tr("No paint in it yet.") if self.own_chosen else tr("Looking for the best."))
             if not weighing.names:
                 words = tr("There are no paints in the box in use yet.")
@@ -307,8 +309,8 @@ class FewerPage(WeighPage):
 
     def choose_size(self, size: int) -> None:
         """Look at the best of a size."""
-        if size != self.size or self.own_chosen:
-            self.size, self.tie, self.own_chosen = size, 0, False
+        if size != self.count or self.own_chosen:
+            self.count, self.tie, self.own_chosen = size, 0, False
         if self.weighing.problems.get(size) == STOPPED:
             self.weighing.look_again()
         self.tabs.tabs.choose(0)
@@ -320,7 +322,7 @@ class FewerPage(WeighPage):
         self.refresh()
 
     def _step_tie(self, step: int) -> None:
-        choice = self.weighing.choices.get(self.size)
+        choice = self.weighing.choices.get(self.count)
         if choice is not None:
             self.tie = min(max(self.tie + step, 0), len(choice.palettes) - 1)
             self.refresh()
@@ -440,7 +442,7 @@ class FewerPage(WeighPage):
     def choose_file(self) -> None:
         """Wanted colours from a table."""
         name, _ = QFileDialog.getOpenFileName(
-            self, tr("Wanted colours"), "", tr("Tables (*.csv *.xlsx *.ods)")
+            self, tr("Wanted colours"), "", open_filter(tr("Colours"), Holds.COLOURS)
         )
         if name:
             self.take_file(Path(name))
@@ -448,7 +450,7 @@ class FewerPage(WeighPage):
     def take_file(self, path: Path) -> None:
         """Wanted colours from a table file."""
         with self.session.guarded():
-            good, bad = read_wanted(path)
+            good, bad = read_colours(path)
             if bad:
                 self.session.failed.emit(
                     f"{path.name}: " + "; ".join(bad[:3]) + tr("; {n} colours can be taken", n=len(good))

@@ -5,7 +5,7 @@ from pathlib import Path
 
 import numpy as np
 from PySide6.QtCore import QMimeData, QTimer, Signal
-from PySide6.QtGui import QDragEnterEvent, QDropEvent, QImage
+from PySide6.QtGui import QColor, QDragEnterEvent, QDropEvent, QImage
 from PySide6.QtWidgets import (
     QApplication,
     QComboBox,
@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import hex_from_lab, lab_from_text
 from culmo.core.paint.label import label_of
 from culmo.core.paint.pigments import codes_in
@@ -178,7 +179,13 @@ class Results(Listing):
         self.say(text, bold=True)
 
     def _row(
-        self, recipe: Recipe, lab: object, words: str, number: str, remark: str = "", beside: object = None
+        self,
+        recipe: Recipe,
+        lab: Array | None,
+        words: str,
+        number: str,
+        remark: str = "",
+        beside: QColor | None = None,
     ) -> None:
         looks = self.session.looks
         colour = (
@@ -210,7 +217,7 @@ class FindPage(WeighPage):
         line = QHBoxLayout()
         self.target = Swatch(44)
         self.target.setFixedWidth(72)
-        self.text = Entry("#5a6b4c, or L, a, b", tr("Colour wanted"))
+        self.text = Entry(tr("#5a6b4c, or L, a, b"), tr("Colour wanted"))
         self.text.setFixedWidth(150)
         self.text.returnPressed.connect(self._typed)
         self.from_what = QComboBox()
@@ -260,8 +267,8 @@ class FindPage(WeighPage):
         self.chosen_title = title_label("", 15)
         self.chosen_chip = Swatch(90)
         self.chosen_words = text_label("", soft=True)
-        for widget in (self.chosen_title, self.chosen_chip, self.chosen_words):
-            slip.lines.addWidget(widget)
+        for part in (self.chosen_title, self.chosen_chip, self.chosen_words):
+            slip.lines.addWidget(part)
         self.take_in_hand = QPushButton(tr("Take these paints in hand"))
         self.take_in_hand.clicked.connect(self._take)
         slip.lines.addWidget(self.take_in_hand)
@@ -485,6 +492,8 @@ class FindPage(WeighPage):
             self._show_recipe(recipe)
 
     def _show_recipe(self, recipe: Recipe | None) -> None:
+        if recipe is not None and not self.session.knows(recipe):
+            recipe = None  # a paint of it has left meanwhile
         self.recipe = recipe
         for widget in (self.chosen_chip, self.chosen_words, self.take_in_hand, self.chosen_title):
             widget.setVisible(recipe is not None)

@@ -1,5 +1,7 @@
 """Guess first: a small trainer for the eye, drawn from the painter's own paints."""
 
+from functools import partial
+
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPalette, QPen
@@ -250,7 +252,7 @@ class GuessPage(WeighPage):
             label.setText(name)
             recipe = mix([name])
             if looks is not None and self.session.knows(recipe):
-                chip.show_image(lambda w, h, r, recipe=recipe: looks.stroke(recipe, w, h, r), True)
+                chip.show_image(partial(looks.stroke, recipe), True)
         which = question.kind == WHICH
         self.options_area.setVisible(which)
         self.parts_area.setVisible(not which)

@@ -12,7 +12,7 @@ from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.predict import predict_lab
 from culmo.core.paint.recipe import Recipe
 from culmo.core.palette.lattice import WASHES
-from culmo.desk.rooms.weigh.weighing import Mixes
+from culmo.desk.rooms.weigh.mixes_model import Mixes
 from culmo.study.file import Study
 from culmo.study.records import read_cells, sheet_record, sheet_titles
 from culmo.words import tr
@@ -132,7 +132,8 @@ def points_of_marks(marks: Sequence[Mark], estimate: Estimate | None, light: Lig
         for mark in marks
         if estimate is not None and all(name.casefold() in estimate.index for name in mark.recipe.names)
     ]
-    predicted = seen = np.empty((0, 3))
+    predicted: Array = np.empty((0, 3))
+    seen = predicted
     if estimate is not None and known:
         recipes, grounds = [mark.recipe for mark in known], [mark.ground for mark in known]
         predicted = predict_lab(estimate, recipes, grounds)

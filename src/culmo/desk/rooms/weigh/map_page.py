@@ -1,5 +1,7 @@
 """The map page: mixes by hue and chroma with lightness beside, by paint, sheet, wash and keeper."""
 
+from functools import partial
+
 from PySide6.QtWidgets import QCheckBox, QComboBox, QPushButton, QVBoxLayout
 
 from culmo.core.colour.spectral import LIGHTS
@@ -169,6 +171,10 @@ class MapPage(WeighPage):
             self.map.select(found[-1])  # the reading, where there is one
             self._show(found[-1])
 
+    def _near_chosen(self, i: int, _: bool = False) -> None:
+        self.map.select(i)
+        self._point_chosen(i)
+
     def _point_chosen(self, place: int) -> None:
         assert self.points is not None
         cell = self.points.cell_of(place)
@@ -209,7 +215,7 @@ class MapPage(WeighPage):
             number,
             bool(self.points.recorded[i]),
         )
-        row.clicked.connect(lambda _=False, i=i: (self.map.select(i), self._point_chosen(i)))
+        row.clicked.connect(partial(self._near_chosen, i))
         self.near.addWidget(row)
 
     def _region_drawn(self, places: list[int]) -> None:

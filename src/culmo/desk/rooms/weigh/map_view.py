@@ -184,6 +184,7 @@ class MapView(QWidget):
         font = sans(10)
         rim = QPen(self.palette().color(QPalette.ColorRole.Window), 3.5)
         rim.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+        rim.setCapStyle(Qt.PenCapStyle.RoundCap)
         painter.save()
         painter.setClipRect(self._plane())
         for radius in _RINGS[:4]:
@@ -191,11 +192,7 @@ class MapView(QWidget):
             path = QPainterPath()
             path.addText(-QFontMetricsF(font).horizontalAdvance(word) / 2, 0.0, font, word)
             path.translate(float(x), float(y) - radius * self._scale() - 4.0)
-            rim = self.palette().color(QPalette.ColorRole.Window)
-            painter.strokePath(
-                path,
-                QPen(rim, 3.5, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap, Qt.PenJoinStyle.RoundJoin),
-            )
+            painter.strokePath(path, rim)
             painter.fillPath(path, self._grey(90))
         painter.restore()
 

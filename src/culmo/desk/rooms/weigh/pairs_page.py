@@ -8,8 +8,9 @@ from culmo.core.palette.alike import ALIKE, alike_pairs, nearest_pairs
 from culmo.core.palette.choose import missed_without
 from culmo.core.palette.uses import PairUse
 from culmo.desk.listing import Listing, lines_of_text
+from culmo.desk.rooms.weigh.mixes_model import Mixes
 from culmo.desk.rooms.weigh.page import WeighPage
-from culmo.desk.rooms.weigh.weighing import Mixes, Weighing
+from culmo.desk.rooms.weigh.weighing import Weighing
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP
 from culmo.desk.widgets import Slip, TabStrip, rule, text_label

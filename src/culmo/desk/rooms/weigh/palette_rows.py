@@ -232,7 +232,7 @@ class Curve(QWidget):
         self.points, self.current = list(points), current
         self.update()
 
-    def paintEvent(self, _: QPaintEvent) -> None:
+    def paintEvent(self, event: QPaintEvent) -> None:
         if len(self.points) < 2:
             return
         painter = QPainter(self)

@@ -1,6 +1,7 @@
 """The slip of a palette: what it reaches and loses, what a change would do, and the verdict."""
 
 from collections.abc import Sequence
+from functools import partial
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPalette, QPen
@@ -125,12 +126,12 @@ class PaletteSlip(Slip):
         self.copy.setToolTip(tr("Takes it over as yours: paints in and out, and the reach follows"))
         self.fill = QPushButton(tr("Lay out a box with it…"))
         self.practise = QPushButton(tr("Plan a sheet to practise"))
-        for button, signal in (
+        for act, signal in (
             (self.keep, self.keep_wanted), (self.copy, self.try_wanted), (self.fill, self.fill_wanted),
             (self.practise, self.practise_wanted),
         ):  # fmt: skip
-            button.clicked.connect(lambda _=False, signal=signal: signal.emit())
-            self.lines.addWidget(button)
+            act.clicked.connect(lambda _=False, signal=signal: signal.emit())
+            self.lines.addWidget(act)
         self.lines.addStretch(1)
 
     def show_palette(self, title: str, words: str, lab: Array, reached: Flags, worst: str) -> None:
@@ -202,7 +203,7 @@ class ChangeRow(QToolButton):
             chip = sized_swatch(64, 28)
             recipe = mix([name])
             if looks is not None and session.knows(recipe):
-                chip.show_image(lambda w, h, r, recipe=recipe: looks.stroke(recipe, w, h, r), True)
+                chip.show_image(partial(looks.stroke, recipe), True)
             chip.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
             line.addWidget(chip)
         words = text_label(names[0] if len(names) == 1 else "", points=10)

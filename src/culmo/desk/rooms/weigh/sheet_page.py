@@ -87,7 +87,7 @@ class PairDelegate(QStyledItemDelegate):
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
         row: Comparison = index.data(Qt.ItemDataRole.UserRole)
-        box = QRectF(option.rect).adjusted(8, 4, -8, -4)  # type: ignore[attr-defined]  # missing in the stubs
+        box = QRectF(option.rect).adjusted(8, 4, -8, -4)
         painter.save()
         painter.fillRect(box, PAPER)
         half = QRectF(box.left(), box.top(), box.width() / 2, box.height())
@@ -179,8 +179,8 @@ class SheetPage(WeighPage):
         for word, chip in ((tr("Predicted"), self.predicted_chip), (tr("Read"), self.read_chip)):
             self.detail += [text_label(word, soft=True, points=10), chip]
         self.detail += [rule(), *self.facts.values(), rule(), self.keeper, self.note]
-        for widget in self.detail:
-            slip.lines.addWidget(widget)
+        for part in self.detail:
+            slip.lines.addWidget(part)
         slip.lines.addStretch(1)
         return slip
 

@@ -115,7 +115,7 @@ def palette_thing(choice: Choice, paints: Sequence[str], lattice: Lattice) -> Th
     """A palette with the most vivid mix in each hue and each step of lightness."""
     wanted = {name.casefold() for name in paints}
     inside = np.array([name.casefold() in wanted for name in lattice.names])
-    fits = inside[lattice.groups].all(axis=1)[lattice.group_of]
+    fits = np.asarray(inside[lattice.groups].all(axis=1))[lattice.group_of]
     rows = np.flatnonzero(fits)
     names = tuple(name for name, there in zip(lattice.names, inside, strict=True) if there)
     if not len(rows):

@@ -1,7 +1,7 @@
 """The side-by-side page: two to four sheets, palettes or boxes, aligned by hue, place by place, or as they lie."""
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPalette, QPen
+from PySide6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPalette, QPen
 from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
@@ -209,12 +209,12 @@ class SideBoard(QWidget):
     def _at(self, where: QPointF) -> Spot | None:
         return next((spot for box, spot in self._spots if box.contains(where)), None)
 
-    def keyPressEvent(self, event: object) -> None:
-        key = getattr(event, "key", int)()
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        key = event.key()
         if key in (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Down) and self._spots:
-            self._step(key)
+            self._step(Qt.Key(key))
         else:
-            super().keyPressEvent(event)  # type: ignore[arg-type]  # Qt's own event
+            super().keyPressEvent(event)
 
     def _step(self, key: Qt.Key) -> None:
         at = next((box.center() for box, spot in self._spots if spot is self.current), QPointF(-1.0, -1.0))

@@ -1,13 +1,15 @@
 """The triangle: three paints on a lattice of parts, with the greyest place marked."""
 
 import math
+from dataclasses import dataclass
 
 import numpy as np
 
-from culmo.core.chart.board import MARK_MM, Page, corner_marks
+from culmo.core.chart.aids import Aids
 from culmo.core.chart.box import shortened
-from culmo.core.chart.grid import Measure, rough_width_mm
-from culmo.core.chart.kinds import Choices, Knowledge, board_settings
+from culmo.core.chart.kind import Kind, label_texts, labels_option, need, paints_option, steps_option
+from culmo.core.chart.options import Options
+from culmo.core.chart.page import Page, corner_marks
 from culmo.core.chart.sheet import Cell, Label, Point, Ruling, Sheet
 from culmo.core.paint.recipe import Recipe, mix
 from culmo.errors import CulmoError
@@ -15,6 +17,15 @@ from culmo.words import tr
 
 _PAD_MM = 2.0
 _SMALLEST_MM = 4.0
+
+
+@dataclass(frozen=True)
+class TriangleOptions(Options):
+    """Three paints at the corners, and into how many parts the way between them is cut."""
+
+    paints: tuple[str, ...] = paints_option()
+    steps: int = steps_option(first=6)
+    labels: str = labels_option()
 
 
 def lattice(total: int) -> list[tuple[int, int, int]]:
@@ -29,24 +40,14 @@ def triangle_recipe(paints: tuple[str, ...], parts: tuple[int, int, int]) -> Rec
     return mix([name for name, _ in kept], [part for _, part in kept])
 
 
-def plan_triangle(
-    choices: Choices, page: Page, known: Knowledge | None = None, measure: Measure = rough_width_mm
-) -> Sheet:
-    """Three paints in every proportion that adds up to `choices.steps` parts.
-
-    Parameters
-    ----------
-    choices : Choices; its first three paints stand at the corners
-    page : Page; a wished cell gives the width of a hexagon
-    known : Knowledge, to find the greyest place
-    measure : function of (text, size in mm) that gives a width in mm
-    """
-    choices.need(3, "triangle")
-    paints, total = choices.paints[:3], choices.steps
+def _lay_out(options: TriangleOptions, page: Page, aids: Aids) -> list[Sheet]:
+    """Three paints in every proportion that adds up to `steps` parts; a wished cell gives the width of a hexagon."""
+    need(options.paints, 3, tr("triangle"))
+    paints, total = options.paints[:3], options.steps
     best: tuple[float, int] = (0.0, 0)
     papers = page.papers()
     for at, paper in enumerate(papers):
-        margin = page.tape_mm + (MARK_MM + 1.0 if page.marks else 0.0)
+        margin = page.margin_mm
         wide = paper.width_mm - 2 * margin - page.gutter_mm
         top = page.title_mm + _PAD_MM if page.title else 0.0
         high = paper.height_mm - 2 * margin - 2 * (max(top, page.note_mm) + page.label_mm + 2 * _PAD_MM)
@@ -85,28 +86,29 @@ def plan_triangle(
         shown = size - page.gap_mm
         name = "t" + "-".join(str(part) for part in parts)
         cells.append(Cell(name, _hexagon(x, y, shown), recipe))
-    labels = _labels(choices, page, cells, measure)
+    labels = _labels(options, page, cells, aids)
     circles: tuple[tuple[float, float, float], ...] = ()
-    if known is not None and known.lab is not None:
-        lab = known.lab([cell.recipe for cell in cells])
+    if aids.known.lab is not None:
+        lab = aids.known.lab([cell.recipe for cell in cells])
         grey = int(np.argmin(np.hypot(lab[:, 1], lab[:, 2])))
         x, y, w, h = cells[grey].box_mm
         circles = ((x + w / 2, y + h / 2, 0.28 * size),)
-        labels.append(Label("greyest", (x + w / 2 - measure("greyest", 2.4) / 2, y + h / 2 + 0.9), 0.0, 2.4))
+        word = tr("greyest")
+        labels.append(Label(word, (x + w / 2 - aids.measure(word, 2.4) / 2, y + h / 2 + 0.9), 0.0, 2.4))
     if page.title:
-        short = shortened(page.title, page.title_mm, paper.width_mm - x0 - page.tape_mm, measure)
+        short = shortened(page.title, page.title_mm, paper.width_mm - x0 - page.tape_mm, aids.measure)
         labels.append(Label(short, (x0, y0 - page.label_mm - 2 * _PAD_MM), 0.0, page.title_mm))
-    return Sheet(
-        title=page.title or "Triangle",
+    sheet = Sheet(
+        title=page.title or tr("Triangle"),
         kind="triangle",
         paper=paper,
         frame_mm=(x0, y0, *block),
         cells=tuple(cells),
         labels=tuple(labels),
         ruling=Ruling((), tuple(sorted({round(cell.box_mm[1], 3) for cell in cells})), (), circles),
-        settings={**page.settings(), **board_settings(choices)},
-        marks_mm=corner_marks(paper, page.tape_mm) if page.marks else (),
+        marks_mm=corner_marks(page, paper),
     )
+    return [sheet]
 
 
 def _hexagon(x: float, y: float, width: float) -> tuple[Point, ...]:
@@ -117,18 +119,25 @@ def _hexagon(x: float, y: float, width: float) -> tuple[Point, ...]:
     )
 
 
-def _labels(choices: Choices, page: Page, cells: list[Cell], measure: Measure) -> list[Label]:
+def _labels(options: TriangleOptions, page: Page, cells: list[Cell], aids: Aids) -> list[Label]:
     """The names at the three corners."""
-    size = page.label_mm
+    size, measure = page.label_mm, aids.measure
+    texts = label_texts(options.paints, options.labels, aids.codes)
     result = []
-    total = choices.steps
+    total = options.steps
     ends = {f"t{total}-0-0": 0, f"t0-{total}-0": 1, f"t0-0-{total}": 2}
     for cell in cells:
         if cell.id in ends:
             x, y, w, h = cell.box_mm
-            text = shortened(choices.text(choices.paints[ends[cell.id]]), size, 40.0, measure)
+            text = shortened(texts[ends[cell.id]], size, 40.0, measure)
             width = measure(text, size)
             above = ends[cell.id] == 0
             left = x + w / 2 - width / 2 if above else x if ends[cell.id] == 1 else x + w - width
             result.append(Label(text, (left, y - _PAD_MM if above else y + h + size), 0.0, size))
-    return result
+    return [label for label in result if label.text]
+
+
+KIND = Kind(
+    5, "triangle", tr("Triangle"), tr("three paints in every proportion"), TriangleOptions, lay_out=_lay_out, gap_mm=1.0,
+    without=("square", "several"),
+)  # fmt: skip

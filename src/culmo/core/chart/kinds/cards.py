@@ -1,10 +1,13 @@
 """Card pages: for each paint its masstone, the bar, the run to the palest tint, and patches to lift and to fade."""
 
 import math
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass, replace
 
+from culmo.core.chart.aids import Aids, Measure
 from culmo.core.chart.box import shortened
-from culmo.core.chart.grid import Measure, rough_width_mm
+from culmo.core.chart.kind import Kind, need, paints_option
+from culmo.core.chart.options import Flag, Options, Whole, option
+from culmo.core.chart.page import Page, corner_marks
 from culmo.core.chart.papers import Paper
 from culmo.core.chart.sheet import Cell, Label, Point, Ruling, Sheet
 from culmo.core.paint.readings import COVERED, EXPOSED, INK, LIFTED, PAPER, RUBBED
@@ -20,50 +23,16 @@ _LEAST_CARD_MM, _WIDEST_CARD_MM = 70.0, 150.0
 
 
 @dataclass(frozen=True)
-class CardPlan:
-    """What card pages are made from.
+class CardsOptions(Options):
+    """The paints, which tests stand below their strokes, and how many there are on a page at most."""
 
-    Attributes
-    ----------
-    paints : tuple of (name, codes)
-    paper : Paper, turned where that gives larger cards
-    title : str
-    lift, fade : bool, whether there are patches for the lift test and for the fade test
-    tape_mm : float, >= 0
-    per_page : int, 1..12
-    """
-
-    paints: tuple[tuple[str, str], ...]
-    paper: Paper
-    title: str = ""
-    lift: bool = True
-    fade: bool = True
-    tape_mm: float = 6.0
-    per_page: int = MOST_ON_A_PAGE
-
-    def __post_init__(self) -> None:
-        if not self.paints:
-            raise CulmoError(tr("a card page needs at least one paint"))
-        names = [name.casefold() for name, _ in self.paints]
-        if len(set(names)) != len(names):
-            raise CulmoError(tr("a card page can not hold the same paint twice"))
-        if not 1 <= self.per_page <= MOST_ON_A_PAGE:
-            raise CulmoError(
-                tr(
-                    "{per_page} cards on a page can not be; it must be 1 to {MOST_ON_A_PAGE}",
-                    per_page=self.per_page,
-                    MOST_ON_A_PAGE=MOST_ON_A_PAGE,
-                )
-            )
-        room = min(self.paper.width_mm, self.paper.height_mm) - 2.0 * self.tape_mm
-        if self.tape_mm < 0.0 or room < 20.0:
-            raise CulmoError(
-                tr(
-                    'a tape margin of {tape_mm:g} mm leaves no room on paper "{name}"',
-                    tape_mm=self.tape_mm,
-                    name=self.paper.name,
-                )
-            )
+    paints: tuple[str, ...] = paints_option()
+    lift: bool = option(Flag(), True, tr("Patches for the lift test"), "patches for the lift test")
+    fade: bool = option(Flag(), True, tr("Patches for the fade test"), "patches for the fade test")
+    per_page: int = option(
+        Whole(1, MOST_ON_A_PAGE), MOST_ON_A_PAGE, tr("Cards on a page"), "at most so many cards on a page",
+        hint=str(MOST_ON_A_PAGE),
+    )  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -82,11 +51,11 @@ def _title_mm(paper: Paper) -> float:
     return min(7.0, max(5.0, paper.height_mm / 55.0))
 
 
-def _fit(plan: CardPlan, paper: Paper, count: int) -> _Fit | None:
+def _fit(options: CardsOptions, page: Page, paper: Paper, count: int) -> _Fit | None:
     """The page with the tallest strokes, or None where no card is large enough."""
     best: _Fit | None = None
-    width = paper.width_mm - 2 * plan.tape_mm - 8.0
-    height = paper.height_mm - 2 * plan.tape_mm - 2.4 * _title_mm(paper) - 6.0
+    width = paper.width_mm - 2 * page.margin_mm - 8.0
+    height = paper.height_mm - 2 * page.margin_mm - 2.4 * _title_mm(paper) - 6.0
     for columns in range(1, count + 1):
         rows = math.ceil(count / columns)
         wide = (width - (columns - 1) * _BETWEEN_MM) / columns
@@ -94,7 +63,7 @@ def _fit(plan: CardPlan, paper: Paper, count: int) -> _Fit | None:
         if card[0] < _LEAST_CARD_MM:
             break
         room = card[1] - 6.0  # below the card's label
-        tests = plan.lift or plan.fade
+        tests = options.lift or options.fade
         stroke = min(room if not tests else (room - _GAP_MM) * 0.62, 22.0, card[0] * 0.24)
         test = min((room - _GAP_MM) * 0.38, stroke * 0.62) if tests else 0.0
         stroke, test = math.floor(stroke * 2) / 2, math.floor(test * 2) / 2
@@ -104,56 +73,41 @@ def _fit(plan: CardPlan, paper: Paper, count: int) -> _Fit | None:
     return best
 
 
-def plan_cards(plan: CardPlan, measure: Measure = rough_width_mm) -> list[Sheet]:
-    """The card pages of some paints, evenly filled.
-
-    Parameters
-    ----------
-    plan : CardPlan
-    measure : function of (text, size in mm) that gives a width in mm
-
-    Returns
-    -------
-    list of Sheet, of kind "cards"
-
-    Raises
-    ------
-    CulmoError
-        when not even one card fits, with what to do
-    """
-    papers = (
-        [plan.paper.turned(), plan.paper] if plan.paper.width_mm != plan.paper.height_mm else [plan.paper]
-    )
-    for most in range(min(plan.per_page, len(plan.paints)), 0, -1):
-        pages = math.ceil(len(plan.paints) / most)
-        count = math.ceil(len(plan.paints) / pages)
-        fits = [fit for paper in papers if (fit := _fit(plan, paper, count)) is not None]
+def _lay_out(options: CardsOptions, page: Page, aids: Aids) -> list[Sheet]:
+    """The card pages of some paints, evenly filled."""
+    need(options.paints, 1, tr("card page"))
+    paints = options.paints
+    for most in range(min(options.per_page, len(paints)), 0, -1):
+        pages = math.ceil(len(paints) / most)
+        count = math.ceil(len(paints) / pages)
+        fits = [fit for paper in page.papers() if (fit := _fit(options, page, paper, count)) is not None]
         if fits:
-            fit = max(fits, key=lambda fit: fit.stroke_mm)
+            best = max(fits, key=lambda fit: fit.stroke_mm)
+            title = page.title or (tr("Card") if len(paints) == 1 else tr("Cards"))
             return [
-                _page(plan, fit, page, pages, plan.paints[page * count : (page + 1) * count], measure)
-                for page in range(pages)
+                _sheet(
+                    replace(options, paints=paints[at * count : (at + 1) * count]),
+                    page,
+                    best,
+                    tr("{title}, page {value} of {pages}", title=title, value=at + 1, pages=pages)
+                    if pages > 1
+                    else title,
+                    aids,
+                )
+                for at in range(pages)
             ]
     raise CulmoError(
         tr(
             'a card takes {LEAST_CARD_MM:.0f} mm across and does not fit on paper "{name}" with '
             "{tape_mm:g} mm of tape: take a larger paper",
             LEAST_CARD_MM=_LEAST_CARD_MM,
-            name=plan.paper.name,
-            tape_mm=plan.tape_mm,
+            name=page.paper.name,
+            tape_mm=page.tape_mm,
         )
     )
 
 
-def _page(
-    plan: CardPlan, fit: _Fit, page: int, pages: int, paints: tuple[tuple[str, str], ...], measure: Measure
-) -> Sheet:
-    title = plan.title or (tr("Card") if len(plan.paints) == 1 else tr("Cards"))
-    title = (
-        tr("{title}, page {value} of {pages}", title=title, value=page + 1, pages=pages)
-        if pages > 1
-        else title
-    )
+def _sheet(options: CardsOptions, page: Page, fit: _Fit, title: str, aids: Aids) -> Sheet:
     block = (
         fit.columns * fit.card[0] + (fit.columns - 1) * _BETWEEN_MM,
         fit.rows * _card_height(fit) + (fit.rows - 1) * _BETWEEN_MM,
@@ -164,19 +118,11 @@ def _page(
     labels = [Label(title, (x0, y0 - 0.9 * size), 0.0, size)]
     cells: list[Cell] = []
     lines: list[tuple[float, float, float, float]] = []
-    for place, (name, codes) in enumerate(paints):
+    for place, name in enumerate(options.paints):
         row, column = divmod(place, fit.columns)
         corner = x0 + column * (fit.card[0] + _BETWEEN_MM), y0 + row * (_card_height(fit) + _BETWEEN_MM)
-        cells += _card(plan, fit, f"p{place + 1:02d}", name, corner, lines)
-        labels += _card_labels(fit, name, codes, corner, measure)
-    settings = asdict(plan)
-    settings["paper"] = {
-        "name": plan.paper.name,
-        "width_mm": plan.paper.width_mm,
-        "height_mm": plan.paper.height_mm,
-    }
-    settings["paints"] = [name for name, _ in paints]
-    settings["codes"] = [codes for _, codes in paints]
+        cells += _card(options, fit, f"p{place + 1:02d}", name, corner, lines)
+        labels += _card_labels(fit, name, aids.codes.get(name.casefold(), ""), corner, aids.measure)
     return Sheet(
         title=title,
         kind="cards",
@@ -185,7 +131,8 @@ def _page(
         cells=tuple(cells),
         labels=tuple(labels),
         ruling=Ruling(_edges(cells, 0), _edges(cells, 1), tuple(lines)),
-        settings=settings,
+        settings={"paints": list(options.paints)},  # each page its own
+        marks_mm=corner_marks(page, fit.paper),
     )
 
 
@@ -227,7 +174,7 @@ def _oblong(x: float, y: float, w: float, h: float) -> tuple[Point, ...]:
 
 
 def _card(
-    plan: CardPlan,
+    options: CardsOptions,
     fit: _Fit,
     head: str,
     name: str,
@@ -251,8 +198,8 @@ def _card(
                 (x + wide, y - 1.2, x + wide, y + fit.stroke_mm + 1.2),
             ]
         x += wide + _GAP_MM
-    tests = [("l", LIFTED), ("r", RUBBED)] if plan.lift else []
-    tests += [("c", COVERED), ("e", EXPOSED)] if plan.fade else []
+    tests = [("l", LIFTED), ("r", RUBBED)] if options.lift else []
+    tests += [("c", COVERED), ("e", EXPOSED)] if options.fade else []
     y += fit.stroke_mm + _GAP_MM
     wide = (width - (len(tests) - 1) * _GAP_MM) / max(len(tests), 1)
     for place, (tail, treatment) in enumerate(tests):
@@ -267,3 +214,8 @@ TEST_WORDS = {
     COVERED: tr("cover this half before it goes into the window"),
     EXPOSED: tr("leave this half open to the window"),
 }
+
+KIND = Kind(
+    6, "cards", tr("Card pages"), tr("masstone, bar, tint and tests of each paint"), CardsOptions, lay_out=_lay_out,
+    without=("gap_mm", "cell_mm", "square", "unit", "note_mm", "gutter_mm", "several"),
+)  # fmt: skip

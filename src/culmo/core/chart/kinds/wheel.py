@@ -1,16 +1,18 @@
 """Colour wheels: any number of places between any anchors, rings, a centre, a turning cover; and the wheel of true hues."""
 
 import math
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
 import numpy as np
 
-from culmo.core.chart.board import MARK_MM, Page, corner_marks
+from culmo.core.chart.aids import Aids, Measure
 from culmo.core.chart.box import shortened
-from culmo.core.chart.grid import Measure, rough_width_mm
-from culmo.core.chart.kinds import Choices, Knowledge, added, board_settings, in_parts
+from culmo.core.chart.kind import Kind, extra_option, label_texts, labels_option, need, paints_option
+from culmo.core.chart.mixes import added, in_parts
+from culmo.core.chart.options import Flag, OneOf, Options, SomeOf, Whole, option
+from culmo.core.chart.page import Page, corner_marks
 from culmo.core.chart.papers import Paper
 from culmo.core.chart.sheet import Cell, Label, Point, Ruling, Sheet
 from culmo.core.paint.recipe import TINT, Layer, Recipe, mix
@@ -23,16 +25,61 @@ _PAD_MM = 2.5
 _LEAST_RADIUS_MM = 12.0
 _TRUE_WIDTH_DEG = 15.0
 
+FULL, PALE, WHITE, DARK, OPPOSITE, GLAZE = "full", "tint", "white", "dark", "opposite", "glaze"
+RINGS = (FULL, PALE, WHITE, DARK, OPPOSITE, GLAZE)
+SEGMENTS, STRIPS, PETALS = "segments", "strips", "petals"
+NO_CENTRE, ALL = "empty", "all"
 
-def wheel_recipes(choices: Choices) -> list[Recipe]:
+
+@dataclass(frozen=True)
+class WheelOptions(Options):
+    """The paints are the anchors in their order round the wheel; the rings go from the outside inwards."""
+
+    paints: tuple[str, ...] = paints_option()
+    places: int = option(Whole(3, 96), 12, tr("Places"), "of a wheel", hint="12")
+    shape: str = option(
+        OneOf({SEGMENTS: tr("segments"), STRIPS: tr("strips"), PETALS: tr("petals")}),
+        SEGMENTS, tr("Shape"), "of a wheel: segments, strips, petals",
+    )  # fmt: skip
+    rings: tuple[str, ...] = option(
+        SomeOf(
+            RINGS,
+            {
+                (FULL, PALE): tr("full and tint"),
+                (FULL,): tr("full only"),
+                (FULL, PALE, WHITE): tr("full, tint, with white"),
+                (FULL, PALE, DARK): tr("full, tint, with a dark"),
+                (FULL, OPPOSITE): tr("full, with the opposite"),
+                (FULL, GLAZE): tr("full, glazed with the opposite"),
+                (FULL, PALE, OPPOSITE, DARK): tr("full, tint, opposite, dark"),
+            },
+        ),
+        (FULL, PALE), tr("Rings"), f"of a wheel: {', '.join(RINGS)}",
+    )  # fmt: skip
+    extra: str = extra_option(lambda own: bool({WHITE, DARK} & set(own.rings)), dark=True)
+    centre: str = option(
+        OneOf({NO_CENTRE: tr("empty"), ALL: tr("all anchors together")}),
+        NO_CENTRE, tr("Centre"), "of a wheel: empty, all",
+    )  # fmt: skip
+    halves: bool = option(
+        Flag(), False, tr("Each place half full, half pale"), "each place of a wheel half full, half pale"
+    )
+    cover: bool = option(Flag(), False, tr("A turning cover with windows"), "a turning cover with windows")
+    true_hues: bool = option(
+        Flag(), False, tr("Each paint at its measured hue"), "each paint at its measured hue; needs readings"
+    )
+    labels: str = labels_option()
+
+
+def wheel_recipes(options: WheelOptions) -> list[Recipe]:
     """The mix at each place: the anchors evenly round the circle, their neighbours mixed between them.
 
     Parameters
     ----------
-    choices : Choices, whose paints are the anchors in their order round the wheel
+    options : WheelOptions
     """
-    choices.need(2, "wheel")
-    anchors, count = choices.paints, choices.places
+    need(options.paints, 2, tr("wheel"))
+    anchors, count = options.paints, options.places
     result = []
     for place in range(count):
         at = place * len(anchors) / count
@@ -43,27 +90,27 @@ def wheel_recipes(choices: Choices) -> list[Recipe]:
     return result
 
 
-def ring_recipe(choices: Choices, recipes: Sequence[Recipe], place: int, ring: str) -> Recipe:
+def ring_recipe(options: WheelOptions, recipes: Sequence[Recipe], place: int, ring: str) -> Recipe:
     """What goes into a place of a ring.
 
     Parameters
     ----------
-    choices : Choices
+    options : WheelOptions
     recipes : sequence of Recipe, the outer ring
     place : int
-    ring : str, one of kinds.RINGS
+    ring : str, one of RINGS
     """
     own = recipes[place]
     across = recipes[(place + len(recipes) // 2) % len(recipes)]
-    if ring == "full":
+    if ring == FULL:
         return own
-    if ring == "tint":
+    if ring == PALE:
         return own.with_wash(TINT)
-    if ring in ("white", "dark"):
-        if not choices.extra:
+    if ring in (WHITE, DARK):
+        if not options.extra:
             raise CulmoError(tr('the ring "{ring}" needs a paint to add', ring=ring))
-        return added(own, choices.extra)
-    if ring == "glaze":  # the opposite as a thin wash over the dry colour
+        return added(own, options.extra)
+    if ring == GLAZE:  # the opposite as a thin wash over the dry colour
         return Recipe((Layer(across.layers[0].parts, TINT), own.layers[0]))
     return _together(own, across)
 
@@ -94,7 +141,7 @@ def _fit(page: Page, texts: Sequence[str], measure: Measure) -> _Circle:
     best: _Circle | None = None
     widest = max((min(measure(text, page.label_mm), 30.0) for text in texts), default=0.0)
     for paper in page.papers():
-        margin = page.tape_mm + (MARK_MM + 1.0 if page.marks else 0.0)
+        margin = page.margin_mm
         wide = paper.width_mm - 2 * margin - page.gutter_mm - 2 * (widest + _PAD_MM)
         top = page.title_mm + _PAD_MM if page.title else 0.0
         high = paper.height_mm - 2 * margin - 2 * (max(top, page.note_mm) + page.label_mm + _PAD_MM)
@@ -163,53 +210,44 @@ def _petal(circle: _Circle, inner: float, outer: float, start: float, end: float
     return tuple(points)
 
 
-_OUTLINES = {"segments": segment, "strips": _strip, "petals": _petal}
+_OUTLINES = {SEGMENTS: segment, STRIPS: _strip, PETALS: _petal}
 
 
-def plan_wheel(
-    choices: Choices, page: Page, known: Knowledge | None = None, measure: Measure = rough_width_mm
-) -> list[Sheet]:
-    """A wheel, and where wished its turning cover as a second sheet.
-
-    Parameters
-    ----------
-    choices : Choices
-    page : Page; a wished cell gives the outer radius
-    known : Knowledge, for the wheel of true hues
-    measure : function of (text, size in mm) that gives a width in mm
-    """
-    if choices.true_hues:
-        return [_true_hues(choices, page, known or Knowledge(), measure)]
-    recipes = wheel_recipes(choices)
-    texts = [choices.text(recipe.names[0]) if recipe.is_pure else "" for recipe in recipes]
-    circle = _fit(page, texts, measure)
-    hub = circle.radius * (0.2 if choices.centre == "all" or len(choices.rings) > 2 else 0.3)
-    edges = np.linspace(circle.radius, hub, len(choices.rings) + 1)
-    step = 360.0 / choices.places
+def _lay_out(options: WheelOptions, page: Page, aids: Aids) -> list[Sheet]:
+    """A wheel, and where wished its turning cover as a second sheet; a wished cell gives the outer radius."""
+    texts = dict(zip(options.paints, label_texts(options.paints, options.labels, aids.codes), strict=True))
+    if options.true_hues:
+        return [_true_hues(options, page, aids, texts)]
+    recipes = wheel_recipes(options)
+    said = [texts[recipe.names[0]] if recipe.is_pure else "" for recipe in recipes]
+    circle = _fit(page, said, aids.measure)
+    hub = circle.radius * (0.2 if options.centre == ALL or len(options.rings) > 2 else 0.3)
+    edges = np.linspace(circle.radius, hub, len(options.rings) + 1)
+    step = 360.0 / options.places
     cells = []
-    for ring_at, ring in enumerate(choices.rings):
-        for place in range(choices.places):
-            recipe = ring_recipe(choices, recipes, place, ring)
+    for ring_at, ring in enumerate(options.rings):
+        for place in range(options.places):
+            recipe = ring_recipe(options, recipes, place, ring)
             start = place * step - step / 2
             bounds = float(edges[ring_at + 1]), float(edges[ring_at])
             name = f"w{ring_at + 1}p{place + 1:02d}"
-            cells += _place(choices, circle, bounds, (start, start + step), name, recipe, page.gap_mm)
-    if choices.centre == "all":
+            cells += _place(options, circle, bounds, (start, start + step), name, recipe, page.gap_mm)
+    if options.centre == ALL:
         outline = tuple(
             _at(circle, hub * 0.92, float(angle)) for angle in np.linspace(0, 360, 36, endpoint=False)
         )
-        cells.append(Cell("centre", outline, mix(choices.paints)))
+        cells.append(Cell("centre", outline, mix(options.paints)))
     spokes = tuple(
         (*_at(circle, hub, place * step - step / 2), *_at(circle, circle.radius, place * step - step / 2))
-        for place in range(choices.places)
+        for place in range(options.places)
     )
     rings = tuple((circle.x, circle.y, float(radius)) for radius in edges)
-    sheet = _sheet(choices, page, circle, cells, texts, step, Ruling((), (), spokes, rings), measure)
-    return [sheet, _cover(choices, page, circle, hub, step)] if choices.cover else [sheet]
+    sheet = _sheet(page, circle, cells, said, step, Ruling((), (), spokes, rings), aids.measure)
+    return [sheet, _cover(options, page, circle, hub, step)] if options.cover else [sheet]
 
 
 def _place(
-    choices: Choices,
+    options: WheelOptions,
     circle: _Circle,
     bounds: tuple[float, float],
     angles: tuple[float, float],
@@ -218,13 +256,13 @@ def _place(
     gap_mm: float,
 ) -> list[Cell]:
     """The cell of a place, or its full and its pale half."""
-    draw = _OUTLINES[choices.shape]
+    draw = _OUTLINES[options.shape]
     (inner, outer), (start, end) = bounds, angles
     # bare paper between cells: half of it from each side
     inner, outer = inner + gap_mm / 2, outer - gap_mm / 2
     turn = math.degrees(gap_mm / 2 / max((inner + outer) / 2, 1.0))
     start, end = start + turn, end - turn
-    if not choices.halves:
+    if not options.halves:
         return [Cell(name, draw(circle, inner, outer, start, end), recipe)]
     middle = (start + end) / 2
     pale = recipe.with_wash(TINT) if recipe.layers[0].wash > TINT else recipe
@@ -235,7 +273,6 @@ def _place(
 
 
 def _sheet(
-    choices: Choices,
     page: Page,
     circle: _Circle,
     cells: Sequence[Cell],
@@ -254,15 +291,14 @@ def _sheet(
         labels.append(Label(short, at, 0.0, page.title_mm))
     box = circle.x - circle.radius, circle.y - circle.radius, 2 * circle.radius, 2 * circle.radius
     return Sheet(
-        title=page.title or "Wheel",
+        title=page.title or tr("Wheel"),
         kind="wheel",
         paper=circle.paper,
         frame_mm=box,
         cells=tuple(cells),
         labels=tuple(labels),
         ruling=ruling,
-        settings={**page.settings(), **board_settings(choices)},
-        marks_mm=corner_marks(circle.paper, page.tape_mm) if page.marks else (),
+        marks_mm=corner_marks(page, circle.paper),
     )
 
 
@@ -278,7 +314,7 @@ def _label(circle: _Circle, page: Page, text: str, angle: float, measure: Measur
     return Label(short, (left, y + down), 0.0, size)
 
 
-def _cover(choices: Choices, page: Page, circle: _Circle, hub: float, step: float) -> Sheet:
+def _cover(options: WheelOptions, page: Page, circle: _Circle, hub: float, step: float) -> Sheet:
     """A disc to cut out and pin over the wheel; its windows show a colour, its opposite and its thirds."""
     lines: list[tuple[float, float, float, float]] = []
     labels = [
@@ -289,9 +325,9 @@ def _cover(choices: Choices, page: Page, circle: _Circle, hub: float, step: floa
             3.0,
         )
     ]
-    windows = {0: "this", choices.places // 2: "opposite"}
-    if choices.places % 3 == 0:
-        windows |= {choices.places // 3: "third", 2 * choices.places // 3: "third"}
+    windows = {0: tr("this"), options.places // 2: tr("opposite")}
+    if options.places % 3 == 0:
+        windows |= {options.places // 3: tr("third"), 2 * options.places // 3: tr("third")}
     for place, word in windows.items():
         start = place * step - 0.42 * step
         outline = segment(circle, hub + 1.0, circle.radius - 3.0, start, start + 0.84 * step)
@@ -300,33 +336,32 @@ def _cover(choices: Choices, page: Page, circle: _Circle, hub: float, step: floa
         x, y = _at(circle, hub * 0.6, place * step)
         labels.append(Label(word, (x - 3.0, y), 0.0, 2.4))
     return Sheet(
-        title=tr("{value}, cover", value=page.title or "Wheel"),
+        title=tr("{value}, cover", value=page.title or tr("Wheel")),
         kind="wheel cover",
         paper=circle.paper,
         frame_mm=(circle.x - circle.radius, circle.y - circle.radius, 2 * circle.radius, 2 * circle.radius),
         cells=(),
         labels=tuple(labels),
         ruling=Ruling((), (), tuple(lines), ((circle.x, circle.y, circle.radius), (circle.x, circle.y, 1.0))),
-        settings=page.settings(),
     )
 
 
-def _true_hues(choices: Choices, page: Page, known: Knowledge, measure: Measure) -> Sheet:
+def _true_hues(options: WheelOptions, page: Page, aids: Aids, texts: Mapping[str, str]) -> Sheet:
     """Each paint at its measured hue angle; paints of nearly one hue stand on rings further in."""
-    choices.need(1, tr("wheel of true hues"))
-    if known.hue is None:
+    need(options.paints, 1, tr("wheel of true hues"))
+    if aids.known.hue is None:
         raise CulmoError(tr("the wheel of true hues needs readings of the paints: read their cards first"))
     # yellow stands at the top, as on a painter's wheel; hue angles count the other way round
-    angles = {name: (90.0 - known.hue(name)) % 360.0 for name in choices.paints}
+    angles = {name: (90.0 - aids.known.hue(name)) % 360.0 for name in options.paints}
     rings: list[list[str]] = []
-    for name in sorted(choices.paints, key=lambda name: angles[name]):
+    for name in sorted(options.paints, key=lambda name: angles[name]):
         for ring in rings:
             if all(_apart(angles[name], angles[other]) >= _TRUE_WIDTH_DEG for other in ring):
                 ring.append(name)
                 break
         else:
             rings.append([name])
-    circle = _fit(page, [choices.text(name) for name in choices.paints], measure)
+    circle = _fit(page, list(texts.values()), aids.measure)
     edges = np.linspace(circle.radius, circle.radius * 0.22, max(len(rings), 3) + 1)
     cells, labels = [], []
     for at, ring in enumerate(rings):
@@ -334,25 +369,28 @@ def _true_hues(choices: Choices, page: Page, known: Knowledge, measure: Measure)
             start = angles[name] - _TRUE_WIDTH_DEG / 2
             inner, outer = float(edges[at + 1]) + 0.6, float(edges[at])
             outline = segment(circle, inner, outer, start, start + _TRUE_WIDTH_DEG)
-            place = choices.paints.index(name)
+            place = options.paints.index(name)
             cells.append(Cell(f"h{place + 1:02d}", outline, mix([name])))
             if at == 0:
-                labels.append(_label(circle, page, choices.text(name), angles[name], measure))
+                labels.append(_label(circle, page, texts[name], angles[name], aids.measure))
             else:
                 x, y = _at(circle, (inner + outer) / 2, angles[name])
-                short = shortened(choices.text(name), 2.2, 16.0, measure)
-                labels.append(Label(short, (x - measure(short, 2.2) / 2, y), 0.0, 2.2))
+                short = shortened(texts[name], 2.2, 16.0, aids.measure)
+                labels.append(Label(short, (x - aids.measure(short, 2.2) / 2, y), 0.0, 2.2))
     spokes = tuple(
         (*_at(circle, float(edges[-1]), angle), *_at(circle, circle.radius, angle))
         for angle in angles.values()
     )
     circles = tuple((circle.x, circle.y, float(radius)) for radius in edges)
-    sheet = _sheet(choices, page, circle, cells, [], 0.0, Ruling((), (), spokes, circles), measure)
-    return Sheet(
-        sheet.title, "wheel", sheet.paper, sheet.frame_mm, sheet.cells, (*sheet.labels, *labels), sheet.ruling,
-        settings=sheet.settings, marks_mm=sheet.marks_mm,
-    )  # fmt: skip
+    sheet = _sheet(page, circle, cells, [], 0.0, Ruling((), (), spokes, circles), aids.measure)
+    return replace(sheet, labels=(*sheet.labels, *(label for label in labels if label.text)))
 
 
 def _apart(one: float, other: float) -> float:
     return abs((one - other + 180.0) % 360.0 - 180.0)
+
+
+KIND = Kind(
+    4, "wheel", tr("Wheel"), tr("anchors round a circle, neighbours mixed between"), WheelOptions, lay_out=_lay_out,
+    gap_mm=2.0, without=("square", "several"),
+)  # fmt: skip

@@ -1,0 +1,216 @@
+"""What a kind of sheet is, and the options that several kinds share."""
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+from culmo.core.chart.aids import Aids
+from culmo.core.chart.board import Board, plan_board, split_board
+from culmo.core.chart.mixes import added
+from culmo.core.chart.options import Flag, GivenParts, OneOf, OnePaint, Options, SomePaints, Whole, option
+from culmo.core.chart.page import LEAST_MM, Page
+from culmo.core.chart.sheet import Sheet
+from culmo.core.paint.recipe import TINT, Recipe, mix
+from culmo.errors import CulmoError
+from culmo.words import tr
+
+MOST_STEPS = 40
+
+PALER, WHITE, DOMINANCE, THIRD, SAME, EMPTY = "paler", "white", "dominance", "third", "same", "empty"
+WHOLE, DIAGONAL, HALVES = "", "diagonal", "halves"
+NAME, NUMBER, CODE, NONE = "name", "number", "code", "none"
+
+
+class LabelWords(OneOf):
+    """What is written for each paint; files of earlier versions hold the texts themselves."""
+
+    def of_plain(self, value: Any) -> str:
+        if isinstance(value, str):
+            return value
+        texts = [str(text) for text in value or ()]
+        if not texts:
+            return NAME
+        if not any(texts):
+            return NONE
+        return NUMBER if texts[0] == "1" else CODE
+
+
+def paints_option() -> Any:
+    """The paints of a sheet, in order."""
+    return option(
+        SomePaints(),
+        (),
+        tr("Paints, in order (drag to move)"),
+        'names with commas between: "Rose,Lemon,Sepia"',
+    )
+
+
+def second_option(concerns: Callable[[Any], bool] | None = None) -> Any:
+    """What goes into the second half of a grid."""
+    words = {
+        PALER: tr("the same mixes, paler"),
+        WHITE: tr("the same with a white"),
+        DOMINANCE: tr("the other dominance, 1:2"),
+        THIRD: tr("a third paint added"),
+        SAME: tr("the same again"),
+        EMPTY: tr("nothing, a half grid"),
+    }
+    listed = ", ".join(words)
+    return option(OneOf(words), PALER, tr("Second half"), f"second half: {listed}", concerns=concerns)
+
+
+def extra_option(concerns: Callable[[Any], bool] | None = None, dark: bool = False) -> Any:
+    """A white, a third paint or a dark, where the kind needs one."""
+    return option(
+        OnePaint(dark), "", tr("With"), "the white, third paint or dark that the kind adds", concerns=concerns
+    )
+
+
+def split_option() -> Any:
+    """Whether a cell is two."""
+    words = {
+        WHOLE: tr("whole"), DIAGONAL: tr("split on the diagonal"), HALVES: tr("split in halves"),
+    }  # fmt: skip
+    return option(OneOf(words, {WHOLE: "whole"}), WHOLE, tr("Cells"), "cells whole or split", command="cells")
+
+
+def labels_option() -> Any:
+    """What is written for each paint."""
+    words = {NAME: tr("names"), NUMBER: tr("numbers"), CODE: tr("pigment codes"), NONE: tr("nothing")}
+    return option(LabelWords(words), NAME, tr("Labels"), "what is written for each paint")
+
+
+def steps_option(least: int = 1, first: int | None = None) -> Any:
+    """How many steps."""
+    return option(
+        Whole(least, MOST_STEPS), 5, tr("Steps"), "of a ladder or fan; parts of a triangle", hint="5", first=first
+    )  # fmt: skip
+
+
+def parts_option() -> Any:
+    """Given parts of a ladder or fan; even or usual ones where empty."""
+    return option(
+        GivenParts(), (), tr("Given parts"), "given parts: 100/75/50/25/0, or 3:1,1:1,1:3",
+        hint=tr("100/75/50/25/0, or 1:1, 5 more, 1:3"),
+    )  # fmt: skip
+
+
+def even_option() -> Any:
+    """Steps of equal perceived difference, where an estimate is at hand."""
+    return option(
+        Flag(), False, tr("Even steps to the eye"), "steps of equal perceived difference; needs readings"
+    )
+
+
+@dataclass(frozen=True)
+class Kind:
+    """A kind of sheet: one module of `culmo.core.chart.kinds`, which is found by itself.
+
+    Attributes
+    ----------
+    place : int, among the kinds
+    key : str, as in files and on the command line
+    title, words : str, what it is called, and what it is for
+    options : type of Options
+    board : function of (options, aids) that gives a Board, or None where it has a geometry of its own
+    lay_out : function of (options, page, aids) that gives its sheets; made from the board where None
+    gap_mm : float, bare paper between cells, where nothing else is chosen
+    without : tuple of str, options of the page that have no meaning for it
+    each_with_each : bool, whether its paints stand down and across, so that fewer of them give larger cells
+    """
+
+    place: int
+    key: str
+    title: str
+    words: str
+    options: type[Options]
+    board: Callable[[Any, Aids], Board] | None = None
+    lay_out: Callable[[Any, Page, Aids], list[Sheet]] | None = None
+    gap_mm: float = 0.0
+    each_with_each: bool = False
+    without: tuple[str, ...] = ()
+
+    def concerned(self, options: Options) -> set[str]:
+        """The names of the options, its own and the page's, that have a meaning for it."""
+        return {*options.concerned(), *Page.described()} - set(self.without)
+
+    def sheets(self, options: Options, page: Page, aids: Aids) -> list[Sheet]:
+        """The sheets: one, unless it goes over several, or comes with another.
+
+        Raises
+        ------
+        CulmoError
+            saying what can not be, and what to do
+        """
+        if self.lay_out is not None:
+            return self.lay_out(options, page, aids)
+        assert self.board is not None
+        return board_sheets(self.board(options, aids), page, aids)
+
+
+def board_sheets(board: Board, page: Page, aids: Aids) -> list[Sheet]:
+    """A board on its paper, or on several that join where that is wished and its cells would be too small."""
+    parts = split_board(board, page, LEAST_MM, aids.measure) if page.several else [board]
+    if len(parts) == 1:
+        return [plan_board(parts[0], page, aids.measure)]
+    title = page.title or board.title
+    return [
+        plan_board(
+            part,
+            replace(page, title=tr("{title}, {value} of {n}", title=title, value=i, n=len(parts))),
+            aids.measure,
+        )
+        for i, part in enumerate(parts, 1)
+    ]
+
+
+def need(paints: Sequence[str], least: int, kind: str) -> None:
+    """Refuse a kind that has too few paints."""
+    if len(paints) < least:
+        sentences = {
+            1: tr("{kind}: at least one paint is needed", kind=kind),
+            2: tr("{kind}: at least two paints are needed", kind=kind),
+            3: tr("{kind}: at least three paints are needed", kind=kind),
+        }
+        raise CulmoError(sentences[least])
+
+
+def label_texts(
+    paints: Sequence[str], labels: str, codes: Mapping[str, str], before: int = 0
+) -> tuple[str, ...]:
+    """What is written for each paint.
+
+    Parameters
+    ----------
+    paints : sequence of str
+    labels : str, one of NAME, NUMBER, CODE and NONE
+    codes : mapping from folded paint name to its codes; the name stands where there are none
+    before : int, how many paints have a number already
+    """
+    if labels == NUMBER:
+        return tuple(str(before + place) for place in range(1, len(paints) + 1))
+    if labels == CODE:
+        return tuple(codes.get(name.casefold()) or name for name in paints)
+    return tuple(paints) if labels == NAME else ("",) * len(paints)
+
+
+def second_recipe(second: str, extra: str, first: str, other: str) -> Recipe | None:
+    """What goes into the second half for two paints; None where it is left empty.
+
+    Raises
+    ------
+    CulmoError
+        when it takes a paint to add and there is none
+    """
+    even = mix([first, other])
+    if second == EMPTY:
+        return None
+    if second == PALER:
+        return even.with_wash(TINT)
+    if second == DOMINANCE:
+        return mix([first, other], [1, 2])
+    if second == SAME:
+        return even
+    if not extra:
+        raise CulmoError(tr('the second half "{second}" needs a paint to add', second=second))
+    return added(even, extra)

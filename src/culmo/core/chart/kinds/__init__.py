@@ -1,0 +1,30 @@
+"""The kinds of sheet: each a module with a `KIND`, found here by itself."""
+
+from importlib import import_module
+from pkgutil import iter_modules
+
+from culmo.core.chart.kind import Kind
+from culmo.errors import CulmoError
+from culmo.words import tr
+
+KINDS: tuple[Kind, ...] = tuple(
+    sorted(
+        (import_module(f"{__name__}.{found.name}").KIND for found in iter_modules(__path__)),
+        key=lambda kind: kind.place,
+    )
+)
+KIND_KEYS = tuple(kind.key for kind in KINDS)
+
+
+def find_kind(key: str) -> Kind:
+    """A kind by its key.
+
+    Raises
+    ------
+    CulmoError
+        when there is none
+    """
+    for kind in KINDS:
+        if kind.key == key:
+            return kind
+    raise CulmoError(tr('the kind "{kind}" must be one of {what}', kind=key, what=", ".join(KIND_KEYS)))

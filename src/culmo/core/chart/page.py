@@ -1,0 +1,138 @@
+"""The paper that a sheet is laid out on, and how it is used: the options that every kind of sheet has."""
+
+from dataclasses import dataclass, replace
+from typing import Any, Self
+
+from culmo.core.chart.options import CellSize, Flag, Form, Length, OneOf, Options, Words, option
+from culmo.core.chart.papers import MM_PER_INCH, Paper, find_paper
+from culmo.core.chart.sheet import Sheet
+from culmo.errors import CulmoError
+from culmo.words import tr
+
+LEAST_MM = 15.0  # the least useful cell
+MARK_MM = 5.0
+
+
+class ThePaper(Form):
+    """A paper by its name or its size."""
+
+    def read(self, text: str, called: str) -> Paper:
+        return find_paper(text)
+
+    def write(self, value: Any) -> str:
+        return str(value.name)
+
+    def plain(self, value: Any) -> Any:
+        return {"name": value.name, "width_mm": value.width_mm, "height_mm": value.height_mm}
+
+    def of_plain(self, value: Any) -> Paper:
+        return Paper(str(value["name"]), float(value["width_mm"]), float(value["height_mm"]))
+
+
+@dataclass(frozen=True)
+class Page(Options):
+    """The paper, as bought, and how it is used.
+
+    The paper is turned where that gives larger cells. Cells are rounded down to half millimetres, or to sixteenths of an
+    inch.
+    """
+
+    paper: Paper = option(
+        ThePaper(), find_paper("A4"), tr("Paper"), "a name such as A3, or a size such as 240x320 or 9x12in",
+        first=find_paper("A3"),
+    )  # fmt: skip
+    title: str = option(Words(), "", tr("Title"))
+    orientation: str = option(
+        OneOf(
+            {"best": tr("as it fits best"), "portrait": tr("portrait"), "landscape": tr("landscape")}
+        ),
+        "best", tr("Lying"),
+    )  # fmt: skip
+    tape_mm: float = option(
+        Length(0.0, 500.0), 6.0, tr("Tape margin, mm"), "tape margin, in mm or as 1/4in", command="margin"
+    )
+    gap_mm: float = option(
+        Length(0.0, 50.0), 0.0, tr("Gap, mm"), "bare paper between cells; each kind has its own where absent",
+        command="gap",
+    )  # fmt: skip
+    cell_mm: tuple[float, float] | None = option(
+        CellSize(2.0), None, tr("Cell size, mm"), "wished cell size, as 20 or 20x15; the largest where absent",
+        command="cell", hint=tr("the largest that fits"),
+    )  # fmt: skip
+    square: bool = option(Flag(), False, tr("Square cells"), "square cells")
+    unit: str = option(
+        OneOf({"mm": tr("half millimetres"), "in": tr("sixteenths of an inch")}),
+        "mm", tr("Rounded to"), "cells in half mm or in sixteenths",
+    )  # fmt: skip
+    note_mm: float = option(
+        Length(0.0, 200.0), 0.0, tr("Strip for notes, mm"), "height of a strip for notes", command="note"
+    )
+    gutter_mm: float = option(
+        Length(0.0, 80.0),
+        0.0,
+        tr("Gutter, mm"),
+        "what a spiral or a fold takes at the left",
+        command="gutter",
+    )
+    marks: bool = option(
+        Flag(), False, tr("Corner marks for a picture"), "corner marks that a picture is found by"
+    )
+    several: bool = option(
+        Flag(), False, tr("Over several sheets that join"),
+        "several sheets that join, where cells would be under 15 mm",
+    )  # fmt: skip
+
+    def __post_init__(self) -> None:
+        super().__post_init__()
+        room = min(self.paper.width_mm, self.paper.height_mm) - 2.0 * self.tape_mm - self.gutter_mm
+        if room < 20.0:
+            raise CulmoError(
+                tr(
+                    'a tape margin of {tape_mm:g} mm leaves no room on paper "{name}"',
+                    tape_mm=self.tape_mm,
+                    name=self.paper.name,
+                )
+            )
+
+    @classmethod
+    def of_sheet(cls, sheet: Sheet) -> Self:
+        """The page that a sheet was laid out on."""
+        found = cls.of_settings({"paper": ThePaper().plain(sheet.paper), **sheet.settings})
+        return replace(found, title=sheet.title)
+
+    @property
+    def step_mm(self) -> float:
+        """What a ruler can do."""
+        return 0.5 if self.unit == "mm" else MM_PER_INCH / 16.0
+
+    @property
+    def margin_mm(self) -> float:
+        """What is left free at each edge: the tape, and the corner marks inside it."""
+        return self.tape_mm + (MARK_MM + 1.0 if self.marks else 0.0)
+
+    def papers(self) -> list[Paper]:
+        """The paper as it may lie."""
+        short, long = sorted((self.paper.width_mm, self.paper.height_mm))
+        portrait = Paper(self.paper.name, short, long)
+        if self.orientation == "portrait" or short == long:
+            return [portrait]
+        return [portrait.turned()] if self.orientation == "landscape" else [portrait.turned(), portrait]
+
+    @property
+    def label_mm(self) -> float:
+        """Labels grow with the paper, so that they are read from where the sheet is looked at."""
+        return min(4.4, max(2.8, 4.4 * max(self.paper.width_mm, self.paper.height_mm) / 420.0))
+
+    @property
+    def title_mm(self) -> float:
+        """The size of the title; none takes no room."""
+        return 1.6 * self.label_mm if self.title else 0.0
+
+
+def corner_marks(page: Page, paper: Paper) -> tuple[tuple[float, float, float], ...]:
+    """Black squares in the corners of the paper as it lies, inside the tape, where they are wished: x, y and side."""
+    if not page.marks:
+        return ()
+    near = page.tape_mm
+    far_x, far_y = paper.width_mm - near - MARK_MM, paper.height_mm - near - MARK_MM
+    return ((near, near, MARK_MM), (far_x, near, MARK_MM), (far_x, far_y, MARK_MM), (near, far_y, MARK_MM))

@@ -1,0 +1,283 @@
+"""A field of the Layout page for each form of option; every field gives and takes its value as it would be typed."""
+
+from collections.abc import Sequence
+from functools import singledispatch
+
+from PySide6.QtCore import QObject, Qt, Signal
+from PySide6.QtWidgets import (
+    QAbstractItemView,
+    QCheckBox,
+    QComboBox,
+    QHBoxLayout,
+    QListWidget,
+    QListWidgetItem,
+    QPlainTextEdit,
+    QSlider,
+    QWidget,
+)
+
+from culmo.core.chart.options import (
+    Flag,
+    Form,
+    OneOf,
+    OnePaint,
+    Option,
+    SomeOf,
+    SomePaints,
+    SomeRecipes,
+    split_names,
+)
+from culmo.core.chart.page import ThePaper
+from culmo.core.chart.renaming import Rename, renamed_recipe
+from culmo.desk.widgets import Entry
+from culmo.errors import CulmoError
+
+_MOST_GAP = 20
+_FEW_CHOICES = (
+    10  # letters that a list shows at least; longer entries must not push the slip wider than it is
+)
+
+
+class Field(QObject):
+    """An option on the slip.
+
+    Attributes
+    ----------
+    widget : QWidget
+    edited : Signal, the painter changed it
+    """
+
+    edited = Signal()
+    widget: QWidget
+
+    def text(self) -> str:
+        """What is typed or chosen."""
+        raise NotImplementedError
+
+    def set_text(self, text: str) -> None:
+        """Show another value."""
+        raise NotImplementedError
+
+    def offer(self, names: Sequence[str]) -> None:
+        """Other names may be chosen: of paints, or of papers."""
+
+    def rename(self, rename: Rename) -> None:
+        """Paints bear other names."""
+
+
+class TextField(Field):
+    """Something to type."""
+
+    def __init__(self, own: Option) -> None:
+        super().__init__()
+        self.widget = self.entry = Entry(own.hint or own.form.write(own.default), own.label)
+        self.entry.textEdited.connect(self.edited)
+
+    def text(self) -> str:
+        return self.entry.text()
+
+    def set_text(self, text: str) -> None:
+        self.entry.setText(text)
+
+
+class TickField(Field):
+    """A box to tick, which says itself what it is."""
+
+    def __init__(self, own: Option) -> None:
+        super().__init__()
+        self.widget = self.box = QCheckBox(own.label)
+        self.box.toggled.connect(self.edited)
+
+    def text(self) -> str:
+        return Flag().write(self.box.isChecked())
+
+    def set_text(self, text: str) -> None:
+        self.box.setChecked(Flag().read(text, ""))
+
+
+class ListField(Field):
+    """One of a list; each entry bears its value as it would be typed.
+
+    Parameters
+    ----------
+    entries : sequence of (value as typed, words), or None where paints or papers are offered
+    editable : bool
+    """
+
+    def __init__(self, entries: Sequence[tuple[str, str]] | None = None, editable: bool = False) -> None:
+        super().__init__()
+        self._offered = entries is None
+        self.widget = self.box = QComboBox()
+        self.box.setEditable(editable)
+        self.box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.box.setMinimumContentsLength(_FEW_CHOICES)
+        for value, words in entries or ():
+            self.box.addItem(words, value)
+        if editable:
+            self.box.currentTextChanged.connect(self.edited)
+        else:
+            self.box.currentIndexChanged.connect(self.edited)
+
+    def text(self) -> str:
+        return self.box.currentText() if self.box.isEditable() else str(self.box.currentData() or "")
+
+    def set_text(self, text: str) -> None:
+        place = self.box.findData(text)
+        if place >= 0:
+            self.box.setCurrentIndex(place)
+        elif self.box.isEditable():
+            self.box.setCurrentText(text)
+        elif text:  # a choice of the command line that is none of the usual ones
+            self.box.addItem(text, text)
+            self.box.setCurrentIndex(self.box.count() - 1)
+
+    def offer(self, names: Sequence[str]) -> None:
+        if self._offered:
+            self.box.clear()
+            for name in names:
+                self.box.addItem(name, name)
+
+    def rename(self, rename: Rename) -> None:
+        for place in range(self.box.count() if self._offered else 0):
+            name = rename(self.box.itemText(place))
+            self.box.setItemText(place, name)
+            self.box.setItemData(place, name)
+
+
+class PaintsField(Field):
+    """The paints to tick and to drag into their order."""
+
+    def __init__(self, own: Option, height: int) -> None:
+        super().__init__()
+        self.widget = self.list = QListWidget()
+        self.list.setDragDropMode(QAbstractItemView.DragDropMode.InternalMove)
+        self.list.setMinimumHeight(height)
+        self.list.itemChanged.connect(self.edited)
+        self.list.model().rowsMoved.connect(self.edited)
+        self._names: list[str] = []
+
+    def chosen(self) -> list[str]:
+        """The names of those that are ticked, in their order."""
+        items = [self.list.item(i) for i in range(self.list.count())]
+        return [item.text() for item in items if item.checkState() == Qt.CheckState.Checked]
+
+    def text(self) -> str:
+        return SomePaints().write(self.chosen())
+
+    def set_text(self, text: str) -> None:
+        chosen = split_names(text)
+        self.list.clear()
+        for name in [*chosen, *(name for name in self._names if name not in chosen)]:
+            item = QListWidgetItem(name)
+            item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
+            item.setCheckState(Qt.CheckState.Checked if name in chosen else Qt.CheckState.Unchecked)
+            self.list.addItem(item)
+
+    def offer(self, names: Sequence[str]) -> None:
+        self._names = list(names)
+
+    def rename(self, rename: Rename) -> None:
+        for place in range(self.list.count()):
+            self.list.item(place).setText(rename(self.list.item(place).text()))
+
+
+class RecipesField(Field):
+    """Recipes, one a line."""
+
+    def __init__(self, own: Option) -> None:
+        super().__init__()
+        self.widget = self.edit = QPlainTextEdit()
+        self.edit.setPlaceholderText(own.hint)
+        self.edit.setFixedHeight(120)
+        self.edit.setTabChangesFocus(True)
+        self.edit.textChanged.connect(self.edited)
+
+    def text(self) -> str:
+        return self.edit.toPlainText()
+
+    def set_text(self, text: str) -> None:
+        self.edit.setPlainText(text)
+
+    def rename(self, rename: Rename) -> None:
+        lines = []
+        for line in self.text().splitlines():
+            try:
+                lines.append(renamed_recipe(line, rename) if line.strip() else line)
+            except CulmoError:
+                lines.append(line)  # half typed
+        if lines != self.text().splitlines():
+            self.edit.setPlainText("\n".join(lines))
+
+
+class GapField(TextField):
+    """A small length to type or to drag."""
+
+    dragged = Signal()
+
+    def __init__(self, own: Option) -> None:
+        super().__init__(own)
+        self.entry.setFixedWidth(64)
+        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider.setRange(0, 2 * _MOST_GAP)
+        self.slider.setAccessibleName(own.label)
+        self.widget = QWidget()
+        row = QHBoxLayout(self.widget)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.addWidget(self.entry)
+        row.addWidget(self.slider, 1)
+        self.slider.valueChanged.connect(self._slid)
+
+    def set_text(self, text: str) -> None:
+        super().set_text(text)
+        try:
+            value = round(2 * float(text.replace(",", ".") or 0))
+        except ValueError:
+            return
+        self.slider.blockSignals(True)
+        self.slider.setValue(min(value, 2 * _MOST_GAP))
+        self.slider.blockSignals(False)
+
+    def _slid(self, value: int) -> None:
+        self.entry.setText(f"{value / 2:g}")
+        self.dragged.emit()
+
+
+@singledispatch
+def field_for(form: Form, name: str, own: Option) -> Field:
+    """The field of an option."""
+    return GapField(own) if name == "gap_mm" else TextField(own)
+
+
+@field_for.register
+def _(form: Flag, name: str, own: Option) -> Field:
+    return TickField(own)
+
+
+@field_for.register
+def _(form: OneOf, name: str, own: Option) -> Field:
+    return ListField([(form.write(value), words) for value, words in form.words.items()])
+
+
+@field_for.register
+def _(form: SomeOf, name: str, own: Option) -> Field:
+    return ListField([(form.write(value), words) for value, words in form.presets.items()])
+
+
+@field_for.register
+def _(form: OnePaint, name: str, own: Option) -> Field:
+    return ListField()
+
+
+@field_for.register
+def _(form: SomePaints, name: str, own: Option) -> Field:
+    return PaintsField(own, 160 if name == "paints" else 110)
+
+
+@field_for.register
+def _(form: SomeRecipes, name: str, own: Option) -> Field:
+    return RecipesField(own)
+
+
+@field_for.register
+def _(form: ThePaper, name: str, own: Option) -> Field:
+    return ListField(editable=True)
