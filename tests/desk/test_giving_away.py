@@ -409,7 +409,7 @@ def test_a_sheet_goes_by_the_ending_however_it_is_written(paged, tmp_path):
     assert paged.write_sheet(tmp_path / "S.JSON", None)
     assert json.loads((tmp_path / "S.JSON").read_text())["title"] == "Pages, 2 of 3"
     assert not paged.write_sheet(tmp_path / "sheet.txt", PrintOptions())
-    assert "must be .pdf" in paged.notice_text.text()
+    assert "must be one of .pdf" in paged.notice_text.text()
     assert not (tmp_path / "sheet.txt").exists()
 
 

@@ -277,6 +277,8 @@ def fill(study: Study, tables: Mapping[str, list[Row]]) -> tuple[int, int]:
                 db.execute("DELETE FROM meta")
             for row in tables.get(table, ()):
                 patched += _take(db, table, row, created)
+            if table == "meta":
+                created = study.created  # of the study that is recovered, and not of the new file
         if not db.execute("SELECT 1 FROM meta WHERE key = 'title'").fetchone():
             db.execute("INSERT INTO meta (key, value) VALUES ('title', ?)", (study.path.stem,))
         loose = 0
