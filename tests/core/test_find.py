@@ -180,6 +180,14 @@ def test_a_touch_more_leads_from_a_puddle_to_the_colour(lattice):
     amounts = {part.name: part.parts for part in best.recipe.layers[0].parts}
     assert amounts[names[4]] == pytest.approx(0.25 * total)
     assert amounts[names[0]] == 2.0
+    for touch in found:  # each says the recipe that it makes, with its wash
+        layer = touch.recipe.layers[0]
+        shares = np.zeros((1, 12))
+        for part in layer.parts:
+            shares[0, names.index(part.name)] = part.parts
+        lab = lattice.mixer.lab(shares / shares.sum(), (layer.wash,))[0, 0]
+        assert np.abs(lab - touch.lab).max() < 0.05
+        assert touch.away == pytest.approx(float(delta_e_00(lab, target)), abs=0.05)
 
 
 def test_only_water_is_the_cheapest_of_all(lattice):

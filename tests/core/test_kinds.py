@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from culmo.core.chart.aids import Aids, Knowledge, rough_width_mm
 from culmo.core.chart.board import split_board
-from culmo.core.chart.kinds import KIND_KEYS
+from culmo.core.chart.kinds import KIND_KEYS, KINDS
 from culmo.core.chart.kinds.grid import GridOptions, grid_board
 from culmo.core.chart.kinds.ladder import LadderOptions, ladder_recipes, walk_ladder
 from culmo.core.chart.kinds.triangle import lattice
@@ -17,7 +17,7 @@ from culmo.core.chart.mixes import between, in_parts, parts_of
 from culmo.core.chart.order import neighbours, plan_order
 from culmo.core.chart.page import LEAST_MM, Page, corner_marks
 from culmo.core.chart.papers import PAPERS, Paper, find_paper
-from culmo.core.chart.plans import advice, lay_out, plan_of
+from culmo.core.chart.plans import advice, lay_out, plan_from, plan_of
 from culmo.core.chart.sheet import sheet_from_dict, sheet_to_dict
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.estimate import learn
@@ -321,3 +321,42 @@ def test_bad_choices_are_refused(kind, change):
 def test_bad_pages_are_refused(change):
     with pytest.raises(CulmoError):
         Page(Paper("A4", 210, 297), **change)
+
+
+def test_what_is_given_no_title_is_called_by_its_kind():
+    titles = {
+        "grid": "Grid of 4", "families": "Two families", "fan": "Fan", "ladder": "Ladder", "wheel": "Wheel",
+        "triangle": "Triangle", "cards": "Cards", "palette": "Palette card", "against": "One against the box",
+        "free": "Free page", "keepers": "Keepers",
+    }  # fmt: skip
+    given = {"paints": NAMES[:4], "across": NAMES[5:7], "recipes": AIDS.keepers, "paper": "A3"}
+    assert {kind: lay_out(plan_of(kind, given), AIDS)[0].title for kind in KIND_KEYS} == titles
+    for kind in KIND_KEYS:
+        sheets = lay_out(plan_of(kind, {**given, "title": "Mine"}), AIDS)
+        assert sheets[0].title == "Mine" and "Mine" in {label.text for label in sheets[0].labels}
+
+
+@pytest.mark.parametrize("gap", [0.0, 2.0])
+def test_the_ruling_has_every_edge_once_and_the_last(gap):
+    (sheet,) = laid_out("grid", paints=NAMES[:4], gap_mm=gap)
+    for axis, lines in ((0, sheet.ruling.vertical_mm), (1, sheet.ruling.horizontal_mm)):
+        edges = sorted({round(point[axis], 6) for cell in sheet.cells for point in cell.outline_mm})
+        assert [round(line, 6) for line in lines] == edges
+        assert len(lines) == (5 if gap == 0 else 8)
+
+
+def test_every_kind_comes_back_from_its_settings():
+    """What the window shows of a kept sheet is what it was made from, and lays it out the same."""
+    given = {
+        "paints": NAMES[:4], "across": NAMES[5:7], "recipes": AIDS.keepers, "paper": "A3", "title": "Mine", "gap_mm": 2.5,
+        "labels": "number", "extra": NAMES[6], "second": "white", "split": "halves", "rings": ("full", "dark"), "places": 7,
+        "parts": "3:1, 1:1", "steps": 4, "wet": True, "way": "one", "lift": False, "marks": True, "unit": "in",
+        "label_place": "cells", "note_mm": 11.0, "centre": "all",
+    }  # fmt: skip
+    for kind in KINDS:
+        plan = plan_of(kind.key, given)
+        sheet = sheet_from_dict(sheet_to_dict(lay_out(plan, AIDS)[0]))
+        again = plan_from(sheet)
+        assert (again.kind, again.options, again.page) == (plan.kind, plan.options, plan.page)
+        texts = {**plan.page.texts(), **plan.options.texts()}
+        assert plan_of(kind.key, texts) == plan

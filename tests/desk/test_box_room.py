@@ -480,7 +480,7 @@ def test_a_small_box_has_gaps_and_a_shop_slip(qtbot, demo, tmp_path):
 
 
 def test_an_empty_study_says_what_to_do_next(window, tmp_path):
-    window.create_study(tmp_path / "empty.culmo")
+    window.studies.create_study(tmp_path / "empty.culmo")
     settle(window, 20)
     assert "Paste a list" in window.box.empty_words.text()
     assert window.box.shows.current == BOX_PAGE
@@ -679,7 +679,7 @@ def test_a_retired_paint_comes_back_by_the_menu(demo, monkeypatch):
 
 
 def test_two_hundred_paints_and_names_in_any_script(window, tmp_path):
-    window.create_study(tmp_path / "many.culmo")
+    window.studies.create_study(tmp_path / "many.culmo")
     text = (
         "\n".join(f"Paint {i} PB{15 + i % 10}" for i in range(197))
         + "\nالأزرق PB29\n群青色 PB29\nУльтрамарин PB29"

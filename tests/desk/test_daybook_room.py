@@ -10,6 +10,7 @@ from PySide6.QtCore import QMimeData, Qt, QUrl
 from PySide6.QtGui import QGuiApplication, QImage
 
 from culmo.core.steps import run_through
+from culmo.desk.acts.edit import paste
 from culmo.desk.app import settle
 from culmo.desk.drawing.book import BOTH, TO_SCALE, BookOptions, Content, write_book
 from culmo.desk.drawing.carry import SIZES, Favourite, per_card, write_cards
@@ -104,13 +105,13 @@ def test_text_and_pictures_are_pasted(with_study):
     window.show_room(DAYBOOK)
     board = QGuiApplication.clipboard()
     board.setText("two\nlines")
-    window.paste()
+    paste(window)
     assert window.daybook.note.text() == "two lines"
     board.setImage(QImage(80, 80, QImage.Format.Format_RGB32))
-    window.paste()
+    paste(window)
     assert "pasted picture" in window.daybook.attached.text()
     board.clear()
-    window.paste()
+    paste(window)
     assert "clipboard" in window.told_text.text()
 
 

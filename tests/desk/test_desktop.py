@@ -16,6 +16,7 @@ from PySide6.QtSvg import QSvgRenderer
 from PySide6.QtWidgets import QApplication
 
 from culmo.desk import doorbell
+from culmo.desk.actions import choose_scheme
 from culmo.desk.app import settle
 from culmo.desk.theme import DAY, NIGHT, style_sheet
 from culmo.study.schema import APPLICATION_ID
@@ -113,10 +114,10 @@ def is_answered(qtbot, path):
 
 def test_a_second_window_rings_at_the_first(qtbot, with_study, tmp_path):
     path = with_study.session.file.path
-    with qtbot.waitSignal(with_study.bell.rung):
+    with qtbot.waitSignal(with_study.studies.bell.rung):
         assert is_answered(qtbot, path)
     # a program that is started with it ends at once
-    with qtbot.waitSignal(with_study.bell.rung):
+    with qtbot.waitSignal(with_study.studies.bell.rung):
         assert begun_elsewhere(qtbot, "-m", "culmo", str(path)) == 0
     make_study(tmp_path / "second.culmo").close()
     assert with_study.open_path(tmp_path / "second.culmo")
@@ -176,7 +177,7 @@ def test_a_bell_that_a_crash_left_is_hung_anew(qtbot, window, tmp_path):
     )
     subprocess.run([sys.executable, "-c", code, str(path)], check=False)
     assert window.open_path(path)
-    with qtbot.waitSignal(window.bell.rung):
+    with qtbot.waitSignal(window.studies.bell.rung):
         assert is_answered(qtbot, path)
 
 
@@ -251,6 +252,6 @@ def test_the_scheme_follows_the_choice_and_is_remembered(qtbot, with_study):
         with_study.menus.refresh()
         assert with_study.actions_by_id["scheme night"].isChecked()
     finally:
-        with_study.choose_scheme("light")
+        choose_scheme(with_study, "light")
     assert ground() == light
     assert QApplication.instance().palette().windowText().color().lightness() == DAY.text

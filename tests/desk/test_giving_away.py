@@ -303,9 +303,9 @@ def test_an_export_that_fails_says_so_and_leaves_the_file_as_it_was(sampled, tmp
         "culmo.study.tables.cells_csv", lambda sheet: "new\ud800"
     )  # can not be written as UTF-8
     with pytest.raises(UnicodeEncodeError):
-        sampled.write_sheet(path, None)
+        sampled.out.write_sheet(path, None)
     assert path.read_text() == "the old one"
-    assert not sampled.write_sheet(tmp_path / "no folder" / "sheet.json", None)
+    assert not sampled.out.write_sheet(tmp_path / "no folder" / "sheet.json", None)
     assert "can not be written" in sampled.notice_text.text()
 
 
@@ -441,7 +441,7 @@ def test_a_sheet_and_a_paint_go_to_another_study(sampled, tmp_path, monkeypatch)
     make_study(tmp_path / "other.culmo").close()
     assert sampled.open_path(tmp_path / "other.culmo")
     settle(sampled, 30)
-    sampled.take_any([tmp_path / "sheet.share.json", tmp_path / "paint.share.json"])
+    sampled.files.take_any([tmp_path / "sheet.share.json", tmp_path / "paint.share.json"])
     settle(sampled, 30)
     study = sampled.session.file
     assert [row["title"] for row in study.rows("sheets")] == [title]
@@ -490,7 +490,7 @@ def test_a_study_with_nothing_in_it_goes_out_too(window, tmp_path, paints):
         Study.create(tmp_path / "a.culmo", "Empty").close()
     assert window.open_path(tmp_path / "a.culmo")
     settle(window, 30)
-    window.write_study(tmp_path / "out")
+    window.out.write_study(tmp_path / "out")
     assert "Written" in window.told_text.text()
     assert not window.notice.isVisible()
     assert (tmp_path / "out" / "study.json").is_file()
@@ -499,17 +499,17 @@ def test_a_study_with_nothing_in_it_goes_out_too(window, tmp_path, paints):
 
 def test_writing_the_whole_study_can_be_stopped(sampled, tmp_path, monkeypatch):
     monkeypatch.setattr("culmo.desk.progress.QProgressDialog.wasCanceled", lambda self: True)
-    sampled.write_study(tmp_path / "out")
+    sampled.out.write_study(tmp_path / "out")
     assert "Stopped" in sampled.told_text.text()
     assert not (tmp_path / "out").exists()  # all of it or nothing: half a folder might be taken for the whole
     assert not list(tmp_path.rglob("*.part"))
 
 
 def test_drawings_of_the_whole_study_are_by_daylight(sampled, tmp_path):
-    sampled.write_study(tmp_path / "day")
+    sampled.out.write_study(tmp_path / "day")
     sampled.session.set_light(1)
     settle(sampled, 30)
-    sampled.write_study(tmp_path / "lamp")
+    sampled.out.write_study(tmp_path / "lamp")
     first = sorted((tmp_path / "day" / "sheets").glob("*.png"))
     assert first and all(
         path.read_bytes() == (tmp_path / "lamp" / "sheets" / path.name).read_bytes() for path in first

@@ -16,7 +16,7 @@ from PySide6.QtWidgets import (
     QScrollBar,
 )
 
-from culmo.desk.action_table import ACTIONS
+from culmo.desk.acts import ACTIONS
 from culmo.desk.app import settle
 from support.looking import pages
 

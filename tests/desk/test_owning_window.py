@@ -34,7 +34,7 @@ def test_another_file_at_its_place_is_noticed_without_an_act(qtbot, with_study, 
     assert window.saved_text.text() == "Everything saved"
     new = window.session.file.path
     assert new != path and window.settings.recent[0] == str(new)
-    assert window.bell.is_of(new)
+    assert window.studies.bell.is_of(new)
     note(window, "and on")
     window.session.undo.undo()
     window.session.undo.redo()
@@ -81,14 +81,14 @@ def test_a_copy_is_put_back_in_the_window(with_study):
     note(window, "first")
     session.safe.back_up()
     note(window, "second")
-    window.put_back_from(path, backups_of(path)[-1].path)
+    window.studies.put_back_from(path, backups_of(path)[-1].path)
     settle(window, 30)
     assert [row["text"] for row in session.file.rows("notes")] == ["first"]
     assert "What was there before is kept in" in window.notice_text.text()
     kept = next(
         copy.path for copy in reversed(backups_of(path)) if str(copy.path) in window.notice_text.text()
     )
-    window.put_back_from(path, kept)
+    window.studies.put_back_from(path, kept)
     assert [row["text"] for row in session.file.rows("notes")] == ["first", "second"]
 
 
@@ -96,7 +96,7 @@ def test_a_copy_that_is_not_sound_changes_nothing(with_study, tmp_path):
     window, path = with_study, with_study.session.file.path
     note(window, "first")
     (tmp_path / "bad.culmo").write_bytes(b"bad")
-    window.put_back_from(path, tmp_path / "bad.culmo")
+    window.studies.put_back_from(path, tmp_path / "bad.culmo")
     assert [row["text"] for row in window.session.file.rows("notes")] == ["first"]
 
 

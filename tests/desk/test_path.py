@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QApplication, QDialogButtonBox, QFileDialog
 
 from culmo.core.paint.readings import INK
 from culmo.core.paint.recipe import mix
+from culmo.desk.acts.paint import empty_hands
 from culmo.desk.app import settle
 from culmo.desk.settings import Settings
 from culmo.desk.window import BOX, DAYBOOK, PAINT, PLAN, READ, WEIGH, MainWindow
@@ -78,7 +79,7 @@ def test_from_an_empty_study_to_the_reopened_file(qtbot, window, tmp_path, monke
     qtbot.keyClick(dab.water, Qt.Key.Key_Right)
     assert str(dab.recipe()) != before
     assert "predicted" in dab.state.text()
-    window.empty_hands()
+    empty_hands(window)
 
     # a 5 x 5 grid on a paper of one's own
     qtbot.keyClick(window, Qt.Key.Key_2, Qt.KeyboardModifier.ControlModifier)

@@ -8,6 +8,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QLineEdit
 
 from culmo.core.capture.camera import Shot, photograph
+from culmo.desk.acts.sheet import keep_inside, watch_folder
 from culmo.desk.app import settle
 from culmo.study import acts, records
 from culmo.study.cgats import write_cgats
@@ -186,12 +187,12 @@ def test_pictures_come_by_paste_by_drop_and_from_a_watched_folder(qtbot, room, t
     folder = tmp_path / "camera"
     folder.mkdir()
     monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *a, **k: str(folder))
-    window.watch_folder()
+    watch_folder(window)
     (folder / "notes.txt").write_text("no picture")
     (folder / "new.jpg").write_bytes((tmp_path / "p.jpg").read_bytes())
     wait_for_trial(qtbot, room)
     assert room.trial.name == "new.jpg"
-    window.watch_folder()
+    watch_folder(window)
     assert window.settings.watched == ""
     assert room.arrivals.folders == []
 
@@ -238,7 +239,7 @@ def test_reading_can_be_stopped(qtbot, room, tmp_path):
 def test_pictures_may_be_kept_inside(qtbot, room, tmp_path):
     window = room.window()
     picture(window, tmp_path / "p.jpg")
-    window.keep_inside()
+    keep_inside(window)
     assert window.settings.pictures_inside
     room.open_picture(tmp_path / "p.jpg")
     wait_for_trial(qtbot, room)

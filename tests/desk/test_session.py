@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QApplication, QDialogButtonBox
 
 from culmo.core.paint.readings import Reading
 from culmo.core.paint.recipe import mix
+from culmo.desk.acts.sheet import new_grid
 from culmo.desk.app import settle
 from culmo.desk.export_dialog import AS, TEXTS, ExportDialog
 from culmo.desk.rail import Well
@@ -167,7 +168,7 @@ def test_sixty_paints_find_room(window, tmp_path):
     settle(window, 50)
     assert len(window.box.strokes.cards) == 60
     assert len(window.rail.findChildren(Well)) == 60
-    window.new_grid()
+    new_grid(window)
     assert len(window.plan.trial.cells) == 144
     window.resize(1024, 700)
     window.show_room(BOX)
@@ -221,11 +222,11 @@ def test_the_list_is_sorted_by_choice_and_selection_goes_both_ways(qtbot, with_s
 
 def test_the_sample_study_keeps_what_was_tried_in_it(window, tmp_path, monkeypatch):
     monkeypatch.setattr("culmo.desk.studies.QStandardPaths.writableLocation", lambda _: str(tmp_path))
-    window.open_sample()
+    window.studies.open_sample()
     settle(window, 20)
     window.session.do(note_acts.add_note(window.session.file, "tried"))
     window.session.close()
-    window.open_sample()
+    window.studies.open_sample()
     settle(window, 20)
     assert window.session.file.rows("notes")[-1]["text"] == "tried"
 
@@ -249,7 +250,7 @@ def test_copies_are_made_while_one_works_and_a_damaged_study_is_recovered(
     assert "damaged" in window.notice_text.text()
     session.close()
     assert len(backups_of(path)) == count  # no damaged copy among the good ones
-    window.recover_into(path, tmp_path / "new.culmo")
+    window.files.recover_into(path, tmp_path / "new.culmo")
     settle(window, 20)
     assert session.file.path == tmp_path / "new.culmo"
     assert session.file.problems() == []

@@ -174,7 +174,7 @@ def test_a_note_that_is_begun_is_asked_about_and_never_goes_into_another_study(w
     with_study.daybook.note.setText("umber keeps the moths quiet")
     assert with_study.saved_text.text() == "Not saved yet: a note in the Daybook"
     answer("Save")
-    assert with_study.create_study(tmp_path / "other.culmo")
+    assert with_study.studies.create_study(tmp_path / "other.culmo")
     assert with_study.daybook.note.text() == ""
     with Study(tmp_path / "five.culmo") as study:
         assert [row["text"] for row in study.rows("notes")] == ["umber keeps the moths quiet"]

@@ -476,7 +476,7 @@ def test_a_box_without_paints_and_one_of_two(qtbot, window, tmp_path):
         page(window, place)
     fewer = window.weigh.page(FEWER)
     assert list(fewer.buttons) == []
-    window.create_study(tmp_path / "none.culmo")
+    window.studies.create_study(tmp_path / "none.culmo")
     settle(window, 20)
     window.show_room(WEIGH)
     for place in (SHEET, MAP, SIDE, FIND, PAIRS, FEWER, GUESS):

@@ -10,8 +10,9 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QColor, QImage
 from PySide6.QtWidgets import QApplication, QDialog, QLabel, QPushButton, QTextBrowser
 
-from culmo.desk.action_table import ACTIONS
-from culmo.desk.actions import MENUS
+from culmo.desk.actions import Menu
+from culmo.desk.acts import ACTIONS
+from culmo.desk.acts.sheet import new_grid
 from culmo.desk.app import settle
 from culmo.desk.drawing.export import PrintOptions
 from culmo.desk.help import keys_text
@@ -27,10 +28,10 @@ def test_the_table_of_actions():
     assert max(ids.values()) == 1
     assert max(keys.values()) == 1
     for action in ACTIONS:
-        assert action.menu in MENUS
+        assert isinstance(action.menu, Menu)
         assert action.title
         assert action.help, action.id
-        assert action.title in keys_text()
+        assert action.title in keys_text(ACTIONS)
 
 
 def test_each_room_has_a_page_of_help_that_opens_with_f1(with_study):
@@ -86,9 +87,9 @@ def test_writing_to_a_folder_that_is_gone(with_study, tmp_path):
     window.session.select_sheet(1)
     for ending in ("pdf", "svg", "png", "csv", "json"):
         window.notice.hide()
-        assert not window.write_sheet(tmp_path / "gone" / f"x.{ending}", PrintOptions())
+        assert not window.out.write_sheet(tmp_path / "gone" / f"x.{ending}", PrintOptions())
         assert window.notice.isVisible(), ending
-        assert window.write_sheet(tmp_path / f"x.{ending}", PrintOptions(colour=True))
+        assert window.out.write_sheet(tmp_path / f"x.{ending}", PrintOptions(colour=True))
         assert (tmp_path / f"x.{ending}").stat().st_size > 200
 
 
@@ -158,7 +159,7 @@ def test_the_paint_room_does_not_paint_beside_wet(qtbot, with_study):
 
 def test_a_layout_that_can_not_be_says_so_and_keeps_the_last(qtbot, with_study):
     window = with_study
-    window.new_grid()
+    new_grid(window)
     page = window.plan.slip.layout_page
     good = window.plan.trial
     page.fields["cell_mm"].entry.setText("90")

@@ -322,3 +322,61 @@ def test_a_whole_number_that_no_column_holds_is_told_and_nothing_is_changed(stud
     assert study.dump() == before
     study.apply(acts.add_sheet(study, sheet))
     assert study.problems() == []
+
+
+def test_each_act_is_called_by_what_it_undoes(study):
+    """The Edit menu offers to take back what was done, and not its opposite."""
+    study.apply(acts.add_sheet(study, make_sheet()))
+    cell = records.sheet_record(study, 1).cells[1]
+    spoken = "Lemon + Rose, tint"
+    titles = [
+        (acts.mark_keeper(study, cell.id, True), f"Keep {spoken}"),
+        (acts.mark_keeper(study, cell.id, False), f"Let go of {spoken}"),
+        (acts.note_cell(study, cell.id, "x"), f"Note on {spoken}"),
+        (acts.read_cell(study, 1, cell.id, (50.0, 0.0, 0.0)), f"Read {spoken}"),
+        (acts.read_bare(study, "paper", (95.0, 0.0, 0.0)), "Read the bare paper"),
+        (acts.read_bare(study, "ink", (25.0, 0.0, 0.0)), "Read the bare ink line"),
+        (acts.add_paint(study, acts.PaintEntry("Sepia")), "Add Sepia"),
+        (acts.edit_paint(study, 1, acts.PaintEntry("Lemon", note="x")), "Edit Lemon"),
+        (acts.retire_paint(study, 1), "Retire Lemon"),
+        (acts.bring_back(study, 1), "Bring back Lemon"),
+        (acts.add_sheet(study, make_sheet()), "Plan A grid"),
+        (acts.add_sheets(study, [make_sheet(), make_sheet()]), "Plan 2 sheets"),
+        (acts.change_sheet(study, 1, make_sheet()), "Change A grid"),
+        (acts.set_trust(study, 1, "excluded"), "Put a reading aside"),
+        (acts.set_trust(study, 1, "good"), "Take a reading in again"),
+        (paint_acts.paint_cell(study, 1, cell.id), f"Paint {spoken}"),
+        (paint_acts.paint_cell(study, 1, cell.id, "skip"), f"Skip {spoken}"),
+        (paint_acts.paint_cell(study, 1, cell.id, "repaint"), f"Paint {spoken} again"),
+    ]
+    assert [command.title for command, _ in titles] == [title for _, title in titles]
+
+
+def test_a_keeper_at_the_table_is_one_on_the_sheet_until_the_mark_goes(study):
+    study.apply(acts.add_sheet(study, make_sheet()))
+    cell = records.sheet_record(study, 1).cells[1]
+    study.apply(paint_acts.paint_cell(study, 1, cell.id))
+    for kept in (True, False, True):
+        command = paint_acts.mark_stroke(study, 1, "keeper")
+        study.apply(command)
+        assert study.row("cells", cell.id)["keeper"] == kept
+        assert study.row("strokes", 1)["marks"] == ("keeper" if kept else "")
+        assert command.title == f"Lemon + Rose, tint: {'' if kept else 'no longer '}keeper"
+    study.apply(paint_acts.mark_stroke(study, 1, "blooms"))
+    assert study.row("cells", cell.id)["keeper"] == 1  # another mark leaves it
+    assert study.row("strokes", 1)["marks"] == "keeper blooms"
+
+
+def test_a_new_run_begins_with_the_paper_of_the_last_and_with_fresh_water(study):
+    for _ in range(2):
+        study.apply(acts.add_sheet(study, make_sheet(FIVE[:2])))
+    first, second = (records.sheet_record(study, sheet_id).cells[0].id for sheet_id in (1, 2))
+    study.apply(paint_acts.paint_cell(study, 1, first))
+    study.apply(paint_acts.set_run(study, 1, paper="hot pressed"))
+    study.apply(paint_acts.change_water(study, 1))
+    before = records.json_of(study.rows("runs")[0], "settings")
+    assert {"water", "paper"} <= set(before)
+    study.apply(paint_acts.paint_cell(study, 2, second))
+    after = records.json_of(study.rows("runs")[1], "settings")
+    assert after == {key: value for key, value in before.items() if key != "water"}
+    assert paint_acts.water_changed(study, 2) is None

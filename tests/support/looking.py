@@ -155,7 +155,7 @@ class Bare(English):
         from culmo.core.chart.papers import PAPERS  # what speaks is loaded after the language was chosen
 
         own |= {paper.name.casefold() for paper in PAPERS}
-        own |= {str(study.path).casefold(), "export", "export..."}  # the plot's own menu
+        own.add(str(study.path).casefold())
         self.own = sorted({text for value in own for text in (value, *value.splitlines())} - {""}, key=len)[
             ::-1
         ]

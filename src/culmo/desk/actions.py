@@ -2,20 +2,35 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from enum import Enum
 from typing import TYPE_CHECKING
 
-from culmo.words import tr, trc
+from culmo.desk.room_specs import SPECS
+from culmo.words import mark, tr
 
 if TYPE_CHECKING:
     from culmo.desk.window import MainWindow
 
-MENUS = (tr("File"), tr("Edit"), tr("View"), tr("Sheet"), tr("Paint"), tr("Help"))
+
+class Menu(Enum):
+    """The menus, in their order."""
+
+    FILE = mark("File")
+    EDIT = mark("Edit")
+    VIEW = mark("View")
+    SHEET = mark("Sheet")
+    PAINT = mark("Paint")
+    HELP = mark("Help")
+
+    @property
+    def title(self) -> str:
+        """As it is called in the user's language."""
+        return tr(self.value)
+
+
 LIGHT_WORDS = (tr("Daylight D65"), tr("Warm lamp"), tr("Cool LED"))
-ROOM_IDS = ("box", "plan", "paint", "read", "weigh", "daybook")
-ROOMS = (
-    trc("room", "Box"), trc("room", "Plan"), trc("room", "Paint"), trc("room", "Read"), trc("room", "Weigh"),
-    trc("room", "Daybook"),
-)  # fmt: skip
+ROOM_IDS = tuple(spec.id for spec in SPECS)
+ROOMS = tuple(spec.title for spec in SPECS)
 Run = Callable[["MainWindow"], object]
 Test = Callable[["MainWindow"], bool]
 
@@ -68,7 +83,7 @@ class Action:
     ----------
     id : str
     title : str, as the menu shows it
-    menu : str, one of MENUS
+    menu : Menu
     run : function of the window
     shortcut : str
     enabled : function of the window
@@ -79,7 +94,7 @@ class Action:
 
     id: str
     title: str
-    menu: str
+    menu: Menu
     run: Run
     shortcut: str = ""
     enabled: Test = always
@@ -88,12 +103,24 @@ class Action:
     help: str = ""
 
 
+def choose_language(window: "MainWindow", code: str) -> None:
+    """Speak another language, or the system's, from the next start on."""
+    window.settings.language = code
+    window.say(tr("The language changes when Culmo is started again"))
+
+
+def choose_scheme(window: "MainWindow", choice: str) -> None:
+    """Light, night, or as the system has it."""
+    window.settings.scheme = choice
+    window.scheme.choose(choice)
+
+
 def to_light(place: int) -> Run:
     return lambda window: window.session.set_light(place)
 
 
 def to_scheme(choice: str) -> Run:
-    return lambda window: window.choose_scheme(choice)
+    return lambda window: choose_scheme(window, choice)
 
 
 def to_arrange(order: str) -> Run:
@@ -105,7 +132,7 @@ def to_room(place: int) -> Run:
 
 
 def to_language(code: str) -> Run:
-    return lambda window: window.choose_language(code)
+    return lambda window: choose_language(window, code)
 
 
 def looks() -> tuple[Action, ...]:
@@ -121,10 +148,10 @@ def looks() -> tuple[Action, ...]:
         ("de", "Deutsch", tr("The window speaks German from the next start on")),
     )
     return tuple(
-        Action(f"scheme {key}", title, tr("View"), to_scheme(key), checkable=True, gap=not i, help=words)
+        Action(f"scheme {key}", title, Menu.VIEW, to_scheme(key), checkable=True, gap=not i, help=words)
         for i, (key, title, words) in enumerate(schemes)
     ) + tuple(
-        Action(f"language {key}", title, tr("View"), to_language(key), checkable=True, gap=not i, help=words)
+        Action(f"language {key}", title, Menu.VIEW, to_language(key), checkable=True, gap=not i, help=words)
         for i, (key, title, words) in enumerate(languages)
     )
 

@@ -89,7 +89,7 @@ class BoxDesk(QObject):
     def _taken(self, done: bool) -> None:
         if done:
             self.window.box.shows.choose(0 if self.session.boxes else 1)
-            self.window.box.focus_current()
+            self.window.box.take_keys()
 
     def paste(self) -> None:
         """What the clipboard holds, where the Box room is on view."""

@@ -22,6 +22,7 @@ from PySide6.QtWidgets import (
 )
 
 from culmo.core.chart.papers import find_paper
+from culmo.desk.acts.paint import show_fewer
 from culmo.desk.drawing.book import CHARTS, BookOptions, Content, set_book, write_book
 from culmo.desk.drawing.carry import SIZES, Favourite, draw_cards, per_card, write_cards
 from culmo.desk.drawing.thumbs import image_of
@@ -194,7 +195,7 @@ class DaybookDesk(QObject):
             return
         study, window = self.session.study, self.window
         if entry.palette_id is not None:
-            window.show_fewer()
+            show_fewer(window)
             window.weigh.show_kept()
         elif entry.sheet_id is not None and study.rows("sheets", "id = ?", (entry.sheet_id,)):
             room = {PAINT: PAINT_ROOM, READ: READ_ROOM, "reading": READ_ROOM, "picture": READ_ROOM}

@@ -1,5 +1,6 @@
 """Help that works offline: a page for each room, the list of keys, the cautions."""
 
+from collections.abc import Sequence
 from importlib.resources import files
 
 from PySide6.QtCore import Qt
@@ -7,8 +8,7 @@ from PySide6.QtGui import QKeySequence
 from PySide6.QtWidgets import QDialog, QDialogButtonBox, QTextBrowser, QVBoxLayout, QWidget
 
 from culmo import __version__
-from culmo.desk.action_table import ACTIONS
-from culmo.desk.actions import CAUTIONS, MENUS, ROOM_IDS, ROOMS
+from culmo.desk.actions import CAUTIONS, ROOM_IDS, ROOMS, Action, Menu
 from culmo.desk.theme import sans
 from culmo.desk.widgets import PLAN
 from culmo.words import language, tr
@@ -80,9 +80,9 @@ def show_room_help(parent: QWidget, place: int) -> None:
     _dialog(parent, tr("Help: {room}", room=ROOMS[place])).setMarkdown(room_text(ROOM_IDS[place]))
 
 
-def show_keys(parent: QWidget) -> None:
+def show_keys(parent: QWidget, actions: Sequence[Action]) -> None:
     """The list of keys."""
-    _dialog(parent, tr("Keys")).setHtml(keys_text())
+    _dialog(parent, tr("Keys")).setHtml(keys_text(actions))
 
 
 def show_cautions(parent: QWidget) -> None:
@@ -95,13 +95,13 @@ def show_about(parent: QWidget) -> None:
     _dialog(parent, tr("About Culmo")).setHtml(ABOUT)
 
 
-def keys_text() -> str:
+def keys_text(actions: Sequence[Action]) -> str:
     """All actions with their keys, as rich text."""
     rows = []
-    for menu in MENUS:
-        rows.append(f"<tr><td colspan=3><br><b>{menu}</b></td></tr>")
-        for action in ACTIONS:
-            if action.menu == menu:
+    for menu in Menu:
+        rows.append(f"<tr><td colspan=3><br><b>{menu.title}</b></td></tr>")
+        for action in actions:
+            if action.menu is menu:
                 native = QKeySequence(action.shortcut).toString(QKeySequence.SequenceFormat.NativeText)
                 key = native.replace("+", " + ")
                 rows.append(

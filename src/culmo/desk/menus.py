@@ -6,8 +6,8 @@ from typing import TYPE_CHECKING
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMenu
 
-from culmo.desk.action_table import ACTIONS
-from culmo.desk.actions import LIGHT_WORDS, MENUS
+from culmo.desk.actions import LIGHT_WORDS, Menu
+from culmo.desk.acts import ACTIONS
 from culmo.desk.scheme import CHOICES
 from culmo.desk.widgets import as_label
 from culmo.words import tr
@@ -20,15 +20,15 @@ class Menus:
     """Makes the menus of a window, and brings them up to date as they open."""
 
     def __init__(self, window: "MainWindow") -> None:
-        self.window = window
+        self.window, self.table = window, ACTIONS
         self._make()
 
     def _make(self) -> None:
         window = self.window
-        for name in MENUS:
-            menu = window.menuBar().addMenu(name)
+        for own in Menu:
+            menu = window.menuBar().addMenu(own.title)
             for entry in ACTIONS:
-                if entry.menu != name:
+                if entry.menu is not own:
                     continue
                 if entry.gap:
                     menu.addSeparator()

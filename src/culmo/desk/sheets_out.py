@@ -1,4 +1,4 @@
-"""Files out of the window and into it: a sheet exported or printed, the whole study out, open files in."""
+"""What is given away: a sheet exported, printed or shared, a paint shared, the whole study."""
 
 import json
 import re
@@ -8,16 +8,12 @@ from typing import TYPE_CHECKING, Any
 
 from PySide6.QtWidgets import QFileDialog, QMessageBox
 
-from culmo.desk.session import Session
-from culmo.desk.sheet_state import SheetState
-from culmo.desk.studies import FILE_FILTER, Studies
-from culmo.errors import CulmoError
-from culmo.study.formats import OPEN_FILES, Holds, may_hold, open_filter, save_filter, written
+from culmo.desk.shell import Shell
+from culmo.study.formats import Holds, save_filter, written
 from culmo.words import tr, trn
 
 if TYPE_CHECKING:
     from culmo.desk.drawing.export import PrintOptions
-    from culmo.study.file import Command
 
 SHEET_FILTER = save_filter(Holds.DRAWING, Holds.CELLS, Holds.SHEETS)
 
@@ -39,11 +35,11 @@ def with_ending(path: Path, kind: str) -> Path:
     return path if path.suffix else path.with_name(path.name + (found[1] if found else ".pdf"))
 
 
-class SheetsOut(Studies):
-    """The part of the window that gives sheets away."""
+class SheetsOut:
+    """Gives sheets, paints and whole studies away: as files, on paper, for another study."""
 
-    session: Session
-    state: SheetState
+    def __init__(self, shell: Shell) -> None:
+        self.shell, self.session, self.state = shell, shell.session, shell.state
 
     def export_sheet(self) -> None:
         """Ask how and where, and write the sheet, or all pages of its plan."""
@@ -53,7 +49,9 @@ class SheetsOut(Studies):
         if record is None:
             return
         start = f"{record.sheet.title}.pdf".replace("/", "-")
-        name, kind = QFileDialog.getSaveFileName(self, tr("Export the sheet"), start, SHEET_FILTER)
+        name, kind = QFileDialog.getSaveFileName(
+            self.shell.parent, tr("Export the sheet"), start, SHEET_FILTER
+        )
         if not name:
             return
         path = with_ending(Path(name), kind)
@@ -71,7 +69,7 @@ class SheetsOut(Studies):
         from culmo.study.records import planned_together
 
         ids = planned_together(self.session.file, sheet_id)
-        chosen = export_dialog.ask_options(self, colour, ids.index(sheet_id) + 1, len(ids))
+        chosen = export_dialog.ask_options(self.shell.parent, colour, ids.index(sheet_id) + 1, len(ids))
         if chosen is None:
             return None
         options, all_pages = chosen
@@ -105,7 +103,7 @@ class SheetsOut(Studies):
             )
             with whole_file(path) as beside:
                 beside.write_text(text, encoding="utf-8")
-            self.say(tr("Written: {path}", path=path))
+            self.shell.say(tr("Written: {path}", path=path))
             return True
         return False
 
@@ -126,9 +124,9 @@ class SheetsOut(Studies):
         )
         written = export_sheets(sheets, path, session.looks, styles, options, self._codes())
         if len(written) == 1:
-            self.say(tr("Written: {path}", path=path))
+            self.shell.say(tr("Written: {path}", path=path))
         else:
-            self.say(tr("Written: {n} files in {folder}", n=len(written), folder=path.parent))
+            self.shell.say(tr("Written: {n} files in {folder}", n=len(written), folder=path.parent))
         return True
 
     def _may_replace(self, targets: Sequence[Path]) -> bool:
@@ -136,7 +134,7 @@ class SheetsOut(Studies):
         if not there:
             return True
         answer = QMessageBox.question(
-            self,
+            self.shell.parent,
             tr("Files that are there already"),
             tr("{names} will be written over. Go on?", names=", ".join(there)),
         )
@@ -161,7 +159,9 @@ class SheetsOut(Studies):
 
     def _share(self, title: str, data: "Callable[[], dict[str, Any]]") -> None:
         start = f"{title}.share.json".replace("/", "-")
-        name, _ = QFileDialog.getSaveFileName(self, tr("For another study"), start, save_filter(Holds.SHEETS))
+        name, _ = QFileDialog.getSaveFileName(
+            self.shell.parent, tr("For another study"), start, save_filter(Holds.SHEETS)
+        )
         if name:
             self.write_share(Path(name), data)
 
@@ -173,12 +173,12 @@ class SheetsOut(Studies):
         with self.session.guarded():
             with whole_file(path) as beside:
                 beside.write_text(share_text(data()), encoding="utf-8")
-            self.say(tr("Written: {path}", path=path))
+            self.shell.say(tr("Written: {path}", path=path))
 
     def export_study(self) -> None:
         """Ask for a folder, and write everything there in open forms."""
         name, _ = QFileDialog.getSaveFileName(
-            self,
+            self.shell.parent,
             tr("A new folder for the whole study"),
             tr("{stem}, open files", stem=self.session.file.path.stem),
         )
@@ -192,87 +192,11 @@ class SheetsOut(Studies):
 
         with self.session.guarded():
             steps = exporting_whole(self.session.file, self.session.estimate, folder)
-            done, written = work_through(self, steps, tr("Writing the study"))
+            done, written = work_through(self.shell.parent, steps, tr("Writing the study"))
             if done and written is not None:
-                self.say(tr("Written: {n} files in {folder}", n=len(written), folder=folder))
+                self.shell.say(tr("Written: {n} files in {folder}", n=len(written), folder=folder))
             else:
-                self.say(tr("Stopped; what was written so far lies in {folder}", folder=folder))
-
-    def import_files(self) -> None:
-        """Ask for open files, and take them in."""
-        names, _ = QFileDialog.getOpenFileNames(
-            self,
-            tr("Import"),
-            "",
-            open_filter(tr("Open files"), *OPEN_FILES),
-        )
-        self.take_files([Path(name) for name in names])
-
-    def take_files(self, paths: Sequence[Path]) -> None:
-        """Take files in by what they hold; each is an act that can be undone."""
-        from culmo.study.incoming import bring_in
-
-        told: list[str] = []
-        left_out: list[str] = []
-        for path in paths:
-            with self.session.guarded():
-                came = bring_in(self.session.file, path, left_out.append, self._do_or_fail)
-                told.append(f"{path.name}: {came}")
-        if told:
-            self.say("; ".join(told))
-        if left_out:
-            more = tr("; and {value} more", value=len(left_out) - 3) if len(left_out) > 3 else ""
-            self.session.failed.emit("; ".join(left_out[:3]) + more)
-
-    def take_any(self, paths: Sequence[Path]) -> None:
-        """Files that were dropped on the window: a study is opened, open files are taken in, a picture is read."""
-        studies = [path for path in paths if may_hold(path, Holds.STUDY)]
-        if studies:
-            self.open_path(studies[0])
-            return
-        if self.session.study is None:
-            self.session.failed.emit(tr("open or begin a study first; what is dropped is taken into it"))
-            return
-        pictures = [path for path in paths if may_hold(path, Holds.PICTURE)]
-        others = [path for path in paths if path not in pictures]
-        if others:
-            self.take_files(others)
-        if pictures:
-            self.read_picture(pictures[0])
-
-    def read_picture(self, path: Path) -> None:
-        """A picture for the Read room."""
-        raise AssertionError("the window has the room")
-
-    def _do_or_fail(self, command: "Command") -> None:
-        if not self.session.do(command):
-            raise CulmoError(tr("it could not be saved; the study is as it was before"))
-
-    def recover_study(self) -> None:
-        """Ask for a damaged study and for the new one."""
-        name, _ = QFileDialog.getOpenFileName(self, tr("A damaged study"), "", FILE_FILTER)
-        if not name:
-            return
-        path = Path(name)
-        new, _ = QFileDialog.getSaveFileName(
-            self,
-            tr("The new study"),
-            str(path.with_name(f"{path.stem}, recovered.culmo")),
-            FILE_FILTER,
-        )
-        if new:
-            self.recover_into(path, Path(new))
-
-    def recover_into(self, path: Path, target: Path) -> None:
-        """Make a new study from what can be read of a damaged one, open it, and tell what was found."""
-        from culmo.study.recovery import recover
-
-        with self.session.guarded():
-            report = recover(path, target)
-            if self.open_path(target):
-                self.session.failed.emit(
-                    tr("{words}\nThe damaged file was left as it is.", words=report.words)
-                )
+                self.shell.say(tr("Stopped; what was written so far lies in {folder}", folder=folder))
 
     def print_sheet(self) -> None:
         """Print the sheet, or all pages of its plan, at true scale through the system's dialog."""
@@ -286,5 +210,7 @@ class SheetsOut(Studies):
         options, ids = chosen
         with self.session.guarded():
             sheets = [sheet_record(self.session.file, sheet_id).sheet for sheet_id in ids]
-            if print_sheets(self, sheets, self._codes(), options):
-                self.say(trn("Sent to the printer: {n} page", "Sent to the printer: {n} pages", len(sheets)))
+            if print_sheets(self.shell.parent, sheets, self._codes(), options):
+                self.shell.say(
+                    trn("Sent to the printer: {n} page", "Sent to the printer: {n} pages", len(sheets))
+                )

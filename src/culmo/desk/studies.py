@@ -1,60 +1,46 @@
-"""Studies begun, opened and brought forward: the part of the window that deals with whole files."""
+"""Studies begun, opened, moved, copied, put back and let go of: what deals with whole files."""
 
 from collections.abc import Sequence
 from pathlib import Path
 
-from PySide6.QtCore import QStandardPaths, Qt
-from PySide6.QtGui import QCloseEvent
-from PySide6.QtWidgets import QDialog, QFileDialog, QLabel, QMainWindow, QMessageBox
+from PySide6.QtCore import QObject, QStandardPaths, Qt
+from PySide6.QtWidgets import QAbstractButton, QDialog, QFileDialog, QMessageBox, QPushButton
 
 from culmo.desk.doorbell import Doorbell, ring
-from culmo.desk.guard import guarded
-from culmo.desk.session import Session
-from culmo.desk.settings import Settings
-from culmo.desk.widgets import as_tip
+from culmo.desk.shell import Shell
 from culmo.study.formats import Holds, open_filter
 from culmo.study.schema import SUFFIX
 from culmo.words import listed, tr, trn
 
+SAVE, LEAVE, BACK = "save", "leave", "back"
 FILE_FILTER = open_filter(tr("Culmo studies"), Holds.STUDY)
 
 
-@guarded
-class Studies(QMainWindow):
-    """The window as far as it opens and begins studies."""
+class Studies(QObject):
+    """Opens, begins, moves, copies and closes studies."""
 
-    session: Session
-    settings: Settings
-    saved_text: QLabel
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.bell = Doorbell(self)
-
-    def say(self, text: str) -> None:
-        """A passing word in the message line."""
-        raise AssertionError("the window says it")
+    def __init__(self, shell: Shell) -> None:
+        super().__init__(shell.parent)
+        self.shell, self.session = shell, shell.session
+        self.bell = Doorbell(shell.parent)
 
     def open_path(self, path: Path) -> bool:
         """Open a study from a path; one that another window has comes forward there."""
         if not self.bell.is_of(path) and ring(path):
-            self.say(tr('"{name}" is open in another window, which has come forward', name=path.name))
+            self.shell.say(tr('"{name}" is open in another window, which has come forward', name=path.name))
             return False
         if not self.may_leave():
             return False
-        opened = self.session.open(path, self.make_ready)
+        opened = self.session.open(path, self.shell.make_ready)
         if self.session.study is None:
-            self.show_first_page()
+            self.shell.show_first_page()
         return opened
 
-    def _saved(self) -> None:
-        """Say whether all is saved."""
+    def saved_words(self) -> str:
+        """Whether all is saved, for the foot of the window."""
         names = self.session.unsaved.names
         shown = [*names[:2], *([tr("{n} more", n=len(names) - 2)] if len(names) > 2 else [])]
-        self.saved_text.setText(
-            tr("Not saved yet: {names}", names=listed(shown)) if names else self._safety()
-        )
-        self.saved_text.setToolTip(as_tip(self.session.safe.copy_trouble))
+        return tr("Not saved yet: {names}", names=listed(shown)) if names else self._safety()
 
     def _safety(self) -> str:
         """Whether what was done is safe; never said where it is not so."""
@@ -68,40 +54,32 @@ class Studies(QMainWindow):
 
     def may_leave(self) -> bool:
         """Ask what is to become of what was typed and not saved; gives whether the study may be left."""
-        field = self.focusWidget()
+        field = self.shell.parent.focusWidget()
         if field is not None:
             field.clearFocus()  # some fields are saved as the keys leave them
         names = self.session.unsaved.names
         if not names:
             return True
-        box = QMessageBox(self)
-        box.setWindowTitle(tr("Not saved yet"))
-        box.setTextFormat(Qt.TextFormat.PlainText)
-        box.setText(tr("Not saved yet: {names}.", names=listed(names)))
-        save = box.addButton(tr("Save"), QMessageBox.ButtonRole.AcceptRole)
-        leave = box.addButton(tr("Leave it out"), QMessageBox.ButtonRole.DestructiveRole)
-        back = box.addButton(tr("Back"), QMessageBox.ButtonRole.RejectRole)
-        box.setDefaultButton(save)
-        box.setEscapeButton(back)
-        box.exec()
-        if box.clickedButton() is leave:
-            return True
-        if box.clickedButton() is not save:
-            return False
+        answer = self._ask(
+            tr("Not saved yet"),
+            tr("Not saved yet: {names}.", names=listed(names)),
+            tr("Save"),
+            tr("Leave it out"),
+        )
+        if answer != SAVE:
+            return answer == LEAVE
         room = self.session.unsaved.save_all()
         if room is not None:
-            self.show_room(room)
+            self.shell.show_room(room)
         return room is None
 
-    def closeEvent(self, event: QCloseEvent) -> None:
+    def let_go(self) -> bool:
+        """Let go of the study as the window closes; says whether it may close."""
         if not self.may_leave() or not self._has_home():
-            event.ignore()
-            return
-        self.settings.geometry = self.saveGeometry()
-        self.settings.store.sync()
+            return False
         self.bell.take_down()
         self.session.close()
-        event.accept()
+        return True
 
     def _has_home(self) -> bool:
         """Whether the study may be closed: it is in a file, and the painter has read in which where that is another."""
@@ -109,28 +87,40 @@ class Studies(QMainWindow):
             return True
         if not self.session.safe.homeless:
             return False  # it was told where it is now; closing once more is meant
-        box = QMessageBox(self)
-        box.setWindowTitle(tr("Not safe yet"))
-        box.setTextFormat(Qt.TextFormat.PlainText)
-        box.setText(
-            tr('What you did in "{name}" is in no file, and would be lost.', name=self.session.file.path.name)
+        answer = self._ask(
+            tr("Not safe yet"),
+            tr(
+                'What you did in "{name}" is in no file, and would be lost.', name=self.session.file.path.name
+            ),
+            tr("Save a copy elsewhere…"),
+            tr("Close and lose it"),
         )
-        save = box.addButton(tr("Save a copy elsewhere…"), QMessageBox.ButtonRole.AcceptRole)
-        leave = box.addButton(tr("Close and lose it"), QMessageBox.ButtonRole.DestructiveRole)
-        back = box.addButton(tr("Back"), QMessageBox.ButtonRole.RejectRole)
-        box.setDefaultButton(save)
-        box.setEscapeButton(back)
-        box.exec()
-        if box.clickedButton() is save:
-            return self.save_copy()
-        return box.clickedButton() is leave
+        return self.save_copy() if answer == SAVE else answer == LEAVE
 
-    def _went_on_elsewhere(self) -> None:
+    def _ask(self, title: str, text: str, save: str, leave: str) -> str:
+        """Ask what is to become of something that is not safe; gives SAVE, LEAVE or BACK."""
+        box = QMessageBox(self.shell.parent)
+        box.setWindowTitle(title)
+        box.setTextFormat(Qt.TextFormat.PlainText)
+        box.setText(text)
+        answers: dict[QAbstractButton, str] = {
+            box.addButton(save, QMessageBox.ButtonRole.AcceptRole): SAVE,
+            box.addButton(leave, QMessageBox.ButtonRole.DestructiveRole): LEAVE,
+            box.addButton(tr("Back"), QMessageBox.ButtonRole.RejectRole): BACK,
+        }
+        for button, answer in answers.items():
+            if isinstance(button, QPushButton) and answer == SAVE:
+                box.setDefaultButton(button)
+            elif answer == BACK:
+                box.setEscapeButton(button)
+        box.exec()
+        return answers.get(box.clickedButton(), BACK)
+
+    def went_on_elsewhere(self) -> None:
         """The study goes on in another file."""
         path = self.session.file.path
         self.bell.hang(path)
-        self.settings.remember(path)
-        self._saved()
+        self.shell.settings.remember(path)
 
     # ---- whole studies at other places
 
@@ -143,7 +133,7 @@ class Studies(QMainWindow):
             return False
         with self.session.guarded():
             missing = save_copy(self.session.file, target)
-            self.say(tr('A copy is in "{path}"', path=target))
+            self.shell.say(tr('A copy is in "{path}"', path=target))
             self._tell_missing(missing)
             return True
         return False
@@ -158,13 +148,13 @@ class Studies(QMainWindow):
         with self.session.guarded():
             missing = move_to(self.session.file, target)
             self.open_path(target)
-            self.say(tr('The study is in "{path}" now, with its pictures and copies', path=target))
+            self.shell.say(tr('The study is in "{path}" now, with its pictures and copies', path=target))
             self._tell_missing(missing)
 
     def _ask_place(self, title: str, name: str) -> Path | None:
         path = self.session.file.path
         shown = path.with_name(name.format(stem=path.stem, SUFFIX=SUFFIX))
-        chosen, _ = QFileDialog.getSaveFileName(self, title, str(shown), FILE_FILTER)
+        chosen, _ = QFileDialog.getSaveFileName(self.shell.parent, title, str(shown), FILE_FILTER)
         if not chosen:
             return None
         target = Path(chosen)
@@ -187,12 +177,12 @@ class Studies(QMainWindow):
             path = self.session.file.path
         else:
             name, _ = QFileDialog.getOpenFileName(
-                self, tr("The study that is to be put back"), "", FILE_FILTER
+                self.shell.parent, tr("The study that is to be put back"), "", FILE_FILTER
             )
             if not name:
                 return
             path = Path(name)
-        dialog = PutBackDialog(self, path, offered(path))
+        dialog = PutBackDialog(self.shell.parent, path, offered(path))
         done = dialog.exec() == QDialog.DialogCode.Accepted
         chosen = dialog.chosen
         dialog.deleteLater()
@@ -207,7 +197,7 @@ class Studies(QMainWindow):
         done = False
         if self.session.study is not None and self.session.file.path == path:
             self.session.close()
-            self.show_first_page()
+            self.shell.show_first_page()
         with self.session.guarded():
             kept = put_back(path, copy)
             done = True
@@ -216,30 +206,14 @@ class Studies(QMainWindow):
                 tr('The copy is put back. What was there before is kept in "{path}"', path=kept)
             )
 
-    def show_room(self, place: int) -> None:
-        """Show a room."""
-        raise AssertionError("the window shows it")
-
-    def show_first_page(self) -> None:
-        """No study is open."""
-        raise AssertionError("the window shows it")
-
-    def make_ready(self) -> None:
-        """Make what will show the study, while its file is still looked through."""
-        raise AssertionError("the window makes it")
-
-    def come_forward(self) -> None:
-        """Somebody opened this study once more."""
-        if self.isMinimized():
-            self.showNormal()
-        self.raise_()
-        self.activateWindow()
-
     def new_study(self) -> None:
         """Ask for a name and a place."""
         folder = QStandardPaths.writableLocation(QStandardPaths.StandardLocation.DocumentsLocation)
         name, _ = QFileDialog.getSaveFileName(
-            self, tr("Begin a study"), str(Path(folder) / tr("My paints{SUFFIX}", SUFFIX=SUFFIX)), FILE_FILTER
+            self.shell.parent,
+            tr("Begin a study"),
+            str(Path(folder) / tr("My paints{SUFFIX}", SUFFIX=SUFFIX)),
+            FILE_FILTER,
         )
         if name:
             path = Path(name)
@@ -251,7 +225,7 @@ class Studies(QMainWindow):
 
     def open_study(self) -> None:
         """Ask for a study."""
-        name, _ = QFileDialog.getOpenFileName(self, tr("Open a study"), "", FILE_FILTER)
+        name, _ = QFileDialog.getOpenFileName(self.shell.parent, tr("Open a study"), "", FILE_FILTER)
         if name:
             self.open_path(Path(name))
 

@@ -8,13 +8,12 @@ from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QAction, QDragEnterEvent, QDropEvent, QGuiApplication
+from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent
 from PySide6.QtWidgets import (
     QApplication,
-    QFileDialog,
     QFrame,
     QHBoxLayout,
-    QInputDialog,
+    QMainWindow,
     QProgressBar,
     QPushButton,
     QStackedWidget,
@@ -25,13 +24,17 @@ from PySide6.QtWidgets import (
 
 from culmo.desk.actions import LIGHT_WORDS, ROOMS
 from culmo.desk.draft_places import places_of_drafts
+from culmo.desk.files_in import FilesIn
 from culmo.desk.guard import guarded
 from culmo.desk.menus import Menus
+from culmo.desk.room_specs import SPECS
 from culmo.desk.scheme import SchemeChooser
 from culmo.desk.session import Session
 from culmo.desk.settings import Settings
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheets_out import SheetsOut
+from culmo.desk.shell import Shell
+from culmo.desk.studies import Studies
 from culmo.desk.theme import STEP, serif
 from culmo.desk.welcome import WelcomePage
 from culmo.desk.widgets import (
@@ -42,11 +45,12 @@ from culmo.desk.widgets import (
     READ,
     WEIGH,
     ElidedLabel,
+    Room,
     TabStrip,
+    as_tip,
     rule,
     text_label,
 )
-from culmo.study.formats import Holds, open_filter
 from culmo.words import tr
 
 if TYPE_CHECKING:
@@ -65,15 +69,28 @@ PATIENCE_MS = 500  # work that takes longer shows its progress
 
 
 @guarded
-class MainWindow(SheetsOut):
+class MainWindow(QMainWindow):
     """Culmo's one window."""
 
     def __init__(self, settings: Settings) -> None:
         super().__init__()
         self.settings = settings
-        self.session = Session(self)
-        self.state = SheetState(self.session)
-        self.bell.rung.connect(self.come_forward)
+        self.session: Session = Session(self)
+        self.state: SheetState = SheetState(self.session)
+        self.shell = Shell(
+            self,
+            self.session,
+            self.state,
+            settings,
+            self.say,
+            self.show_room,
+            self.show_first_page,
+            self.make_ready,
+        )
+        self.studies = Studies(self.shell)
+        self.out = SheetsOut(self.shell)
+        self.files = FilesIn(self.shell, self.studies, self._read_picture)
+        self.studies.bell.rung.connect(self.come_forward)
         self.scheme = SchemeChooser(cast("QApplication", QApplication.instance()), settings.scheme, self)
         self.scheme.changed.connect(self.session.redraw)
         self.setWindowTitle(tr("Culmo"))
@@ -81,6 +98,7 @@ class MainWindow(SheetsOut):
         self.resize(1280, 800)
         self.setMinimumSize(960, 640)
         self.actions_by_id: dict[str, QAction] = {}
+        self._made: dict[int, Room] = {}
         self.menus = Menus(self)
         self._make_frame()
         self._make_status()
@@ -91,9 +109,9 @@ class MainWindow(SheetsOut):
         self.session.told.connect(self.say)
         self.session.runner.progress.connect(self._on_progress)
         self.session.runner.finished.connect(lambda _: self._show_work())
-        self.session.undo.indexChanged.connect(lambda _: self._saved())
-        self.session.unsaved.changed.connect(self._saved)
-        self.session.safe.changed.connect(self._saved)
+        self.session.undo.indexChanged.connect(lambda _: self._show_saved())
+        self.session.unsaved.changed.connect(self._show_saved)
+        self.session.safe.changed.connect(self._show_saved)
         self.session.safe.moved.connect(self._went_on_elsewhere)
         self.session.safe.gone.connect(self.show_first_page)
         self.session.safe.drafts_wanted = places_of_drafts(self)
@@ -146,83 +164,11 @@ class MainWindow(SheetsOut):
         return rail
 
     @cached_property
-    def box(self) -> "BoxRoom":
-        """The Box room."""
-        from culmo.desk.rooms.box.view import BoxRoom
-
-        room = BoxRoom(self.session, lambda: self.rail.dab.recipe())
-        self.rail.dab.recipe_changed.connect(room.mix_changed)
-        # what asks something first is loaded when it is first asked
-        room.entry_wanted.connect(lambda text: self.box_desk.enter_paints(text))
-        room.file_wanted.connect(lambda path: self.box_desk.enter_file(path))
-        room.picture_wanted.connect(lambda source: self.box_desk.take_swatch(source))
-        room.box_wanted.connect(lambda: self.box_desk.new_box())
-        room.slip_wanted.connect(lambda sector: self.box_desk.shop_slip(sector))
-        room.refill_wanted.connect(lambda: self.box_desk.refill())
-        room.card_wanted.connect(lambda: self.box_desk.plan_one_card())
-        self._settle_in(BOX, room)
-        return room
-
-    @cached_property
     def box_desk(self) -> "BoxDesk":
         """What is done at the box from menus and buttons."""
         from culmo.desk.box_desk import BoxDesk
 
         return BoxDesk(self)
-
-    @cached_property
-    def plan(self) -> "PlanRoom":
-        """The Plan room."""
-        from culmo.desk.rooms.plan.view import PlanRoom
-
-        room = PlanRoom(self.session, self.state)
-        room.start_painting.connect(lambda: self.show_room(PAINT))
-        self._settle_in(PLAN, room)
-        return room
-
-    @cached_property
-    def paint(self) -> "PaintRoom":
-        """The Paint room."""
-        from culmo.desk.rooms.paint.view import PaintRoom
-
-        room = PaintRoom(self.session, self.state)
-        self._settle_in(PAINT, room)
-        return room
-
-    @cached_property
-    def read(self) -> "ReadRoom":
-        """The Read room."""
-        from culmo.desk.rooms.read.view import ReadRoom
-
-        room = ReadRoom(self.session, self.state, self.settings)
-        room.waiting.connect(lambda waits: self.tabs.mark(READ, waits))
-        self._settle_in(READ, room)
-        return room
-
-    @cached_property
-    def weigh(self) -> "WeighRoom":
-        """The Weigh room."""
-        from culmo.desk.rooms.weigh.view import WeighRoom
-
-        room = WeighRoom(self.session, self.state, lambda: self.rail.dab.recipe())
-        self.rail.dab.recipe_changed.connect(room.mix_changed)
-        room.box_wanted.connect(lambda names: self.box_desk.box_from(names))
-        self._settle_in(WEIGH, room)
-        return room
-
-    @cached_property
-    def daybook(self) -> "DaybookRoom":
-        """The Daybook."""
-        from culmo.desk.rooms.daybook.view import DaybookRoom
-
-        room = DaybookRoom(self.session, self.settings)
-        room.go.connect(lambda entry: self.daybook_desk.go(entry))
-        room.due_chosen.connect(lambda due: self.daybook_desk.go_to_due(due))
-        room.picture_wanted.connect(lambda photo_id: self.daybook_desk.open_picture(photo_id))
-        room.day_wanted.connect(lambda date: self.daybook_desk.book(date))
-        room.note_change_wanted.connect(lambda note_id: self.daybook_desk.change_note(note_id))
-        self._settle_in(DAYBOOK, room)
-        return room
 
     @cached_property
     def daybook_desk(self) -> "DaybookDesk":
@@ -231,15 +177,43 @@ class MainWindow(SheetsOut):
 
         return DaybookDesk(self)
 
-    def _room(self, place: int) -> QWidget:
-        return (
-            lambda: self.box,
-            lambda: self.plan,
-            lambda: self.paint,
-            lambda: self.read,
-            lambda: self.weigh,
-            lambda: self.daybook,
-        )[place]()
+    def room(self, place: int) -> Room:
+        """A room; it is made when it is first asked for."""
+        if place not in self._made:
+            room = SPECS[place].make(self)
+            self._settle_in(place, room)
+            self._made[place] = room
+        return self._made[place]
+
+    @property
+    def box(self) -> "BoxRoom":
+        """The Box room."""
+        return cast("BoxRoom", self.room(BOX))
+
+    @property
+    def plan(self) -> "PlanRoom":
+        """The Plan room."""
+        return cast("PlanRoom", self.room(PLAN))
+
+    @property
+    def paint(self) -> "PaintRoom":
+        """The Paint room."""
+        return cast("PaintRoom", self.room(PAINT))
+
+    @property
+    def read(self) -> "ReadRoom":
+        """The Read room."""
+        return cast("ReadRoom", self.room(READ))
+
+    @property
+    def weigh(self) -> "WeighRoom":
+        """The Weigh room."""
+        return cast("WeighRoom", self.room(WEIGH))
+
+    @property
+    def daybook(self) -> "DaybookRoom":
+        """The Daybook."""
+        return cast("DaybookRoom", self.room(DAYBOOK))
 
     def _make_header(self) -> QFrame:
         header = QFrame()
@@ -311,7 +285,11 @@ class MainWindow(SheetsOut):
 
     def _make_welcome(self) -> QWidget:
         page = WelcomePage(
-            self.new_study, self.open_study, self.open_sample, self.settings.recent, self.open_path
+            self.studies.new_study,
+            self.studies.open_study,
+            self.studies.open_sample,
+            self.settings.recent,
+            self.open_path,
         )
         self.welcome_buttons = page.buttons
         return page
@@ -327,6 +305,22 @@ class MainWindow(SheetsOut):
         """Something went wrong that the painter can mend; it stays until it is read."""
         self.notice_text.setText(text[:1].upper() + text[1:])
         self.notice.show()
+
+    def _show_saved(self) -> None:
+        """Say whether all is saved."""
+        self.saved_text.setText(self.studies.saved_words())
+        self.saved_text.setToolTip(as_tip(self.session.safe.copy_trouble))
+
+    def _went_on_elsewhere(self) -> None:
+        self.studies.went_on_elsewhere()
+        self._show_saved()
+
+    def come_forward(self) -> None:
+        """Somebody opened this study once more."""
+        if self.isMinimized():
+            self.showNormal()
+        self.raise_()
+        self.activateWindow()
 
     def _box_chosen(self) -> None:
         self.settings.box = self.session.preferred_box
@@ -344,9 +338,13 @@ class MainWindow(SheetsOut):
 
     # ---- studies
 
+    def open_path(self, path: Path) -> bool:
+        """Open a study; says whether it is open here."""
+        return self.studies.open_path(path)
+
     def make_ready(self) -> None:
         """Make the rail and the room that was last used, while the file of the study is still looked through."""
-        for part in (self.rail, self._room(self.settings.room)):
+        for part in (self.rail, self.room(self.settings.room)):
             part.ensurePolished()
 
     def show_first_page(self) -> None:
@@ -359,7 +357,7 @@ class MainWindow(SheetsOut):
         self.study_title.setText("Culmo")
         self.setWindowTitle(tr("Culmo"))
         self.header_end.setText("")
-        self._saved()
+        self._show_saved()
         self.welcome_buttons[0].setFocus()
 
     def _opened(self) -> None:
@@ -371,24 +369,14 @@ class MainWindow(SheetsOut):
         self.study_title.setText(study.title)
         self.setWindowTitle(tr("{title} – Culmo", title=study.title))
         self.settings.remember(study.path)
-        self.bell.hang(study.path)
+        self.studies.bell.hang(study.path)
         sample = tr("Sample data") if "(sample)" in study.path.name else ""
         self.header_end.setText(sample)
-        self._saved()
+        self._show_saved()
         self.show_room(self.settings.room if self.session.paints else BOX)
         due = self.session.due_looks()
         if due:
             self.complain("; ".join(due))
-
-    def choose_language(self, code: str) -> None:
-        """Speak another language, or the system's, from the next start on."""
-        self.settings.language = code
-        self.say(tr("The language changes when Culmo is started again"))
-
-    def choose_scheme(self, choice: str) -> None:
-        """Light, night, or as the system has it."""
-        self.settings.scheme = choice
-        self.scheme.choose(choice)
 
     # ---- rooms and acts
 
@@ -397,161 +385,38 @@ class MainWindow(SheetsOut):
         if self.session.study is None:
             self.rooms.setCurrentIndex(6)
             return
-        room = self._room(place)
+        room = self.room(place)
         self.tabs.choose(place)
         if self.rooms.currentWidget() is not room:
             self.rooms.setCurrentWidget(room)
         self.settings.room = place
-        if place == PAINT:
-            self.paint.setFocus()
-        elif place == BOX:
-            self.box.focus_current()
-        elif place == WEIGH:
-            self.weigh.take_keys()
-        elif place == PLAN:
-            self.plan.view.setFocus()
-        elif place == READ:
-            self.read.take_keys()
-        elif place == DAYBOOK:
-            self.daybook.view.setFocus()
+        room.take_keys()
+
+    @property
+    def current_room(self) -> Room | None:
+        """The room on view; None while no study is open."""
+        place = self.rooms.currentIndex()
+        return self.room(place) if self.session.study is not None and place < len(ROOMS) else None
 
     def go_to_sheet(self, sheet_id: int, place: int = PLAN) -> None:
         """To a sheet, in a room."""
         self.session.select_sheet(sheet_id)
         self.show_room(place)
 
-    def new_grid(self) -> None:
-        """Begin a grid in the Plan room."""
-        self.show_room(PLAN)
-        self.plan.new_grid()
-
-    def add_paint(self) -> None:
-        """Enter a paint in the Box room."""
-        self.show_room(BOX)
-        self.box.new_paint()
-
-    def enter_paints(self) -> None:
-        """Enter many paints in the Box room."""
-        self.show_room(BOX)
-        self.box_desk.enter_paints()
-
-    def empty_hands(self) -> None:
-        """Put all paints back."""
-        for name in list(self.session.in_hand):
-            self.session.toggle_in_hand(name)
-
-    def open_picture(self) -> None:
-        """A picture for the Read room."""
-        self.show_room(READ)
-        self.read.choose_picture()
-
-    def read_picture(self, path: Path) -> None:
+    def _read_picture(self, path: Path) -> None:
         """A picture that was dropped anywhere."""
         self.show_room(READ)
         self.read.open_picture(path)
 
-    def paste(self) -> None:
-        """What the clipboard holds, for the room on view."""
-        if QGuiApplication.clipboard().mimeData() is None:
-            self.say(tr("The clipboard is empty"))
-        elif self.rooms.currentIndex() == READ:
-            self.read.paste()
-        elif self.rooms.currentIndex() == WEIGH:
-            self.weigh.paste()
-        elif self.rooms.currentIndex() == DAYBOOK:
-            self.daybook.paste()
-        else:
-            self.box_desk.paste()
-
-    def find_mix(self) -> None:
-        """A colour wanted."""
-        self.show_room(WEIGH)
-        self.weigh.find_colour()
-
-    def find_like_selected(self) -> None:
-        """Mixes that look like the selected cell."""
-        self.show_room(WEIGH)
-        self.weigh.find_like_selected()
-
-    def mixes_in_place(self) -> None:
-        """What stands in the place of the paint that is selected in the Box room."""
-        paint = self.box.current_paint()
-        if paint is not None:
-            self.show_room(WEIGH)
-            self.weigh.replace_paint(paint.name)
-
-    def share_current_paint(self) -> None:
-        """The paint that is selected in the Box room, for another study."""
-        paint = self.box.current_paint()
-        if paint is not None:
-            self.share_paint(paint.id, paint.name)
-
-    def show_fewer(self) -> None:
-        """The best few paints."""
-        from culmo.desk.rooms.weigh.view import FEWER
-
-        self.show_room(WEIGH)
-        self.weigh.shows.choose(FEWER)
-
-    def practise(self) -> None:
-        """A practice photo of the sheet."""
-        self.show_room(READ)
-        self.read.practise()
-
-    def use_card(self) -> None:
-        """A reference card that lies in the picture."""
-        name, _ = QFileDialog.getOpenFileName(
-            self,
-            tr("Values of the reference card"),
-            "",
-            open_filter(tr("Cards"), Holds.CARD),
-        )
-        if name:
-            rows, done = QInputDialog.getInt(
-                self, tr("Reference card"), tr("In how many rows do its patches lie?"), 1, 1, 40
-            )
-            if done:
-                self.read.use_card(Path(name), rows)
-
-    def watch_folder(self) -> None:
-        """Look for new pictures in a folder, or no longer."""
-        self.show_room(READ)
-        if self.settings.watched:
-            self.read.watch("")
-            self.say(tr("No folder is watched any more"))
-            return
-        folder = QFileDialog.getExistingDirectory(self, tr("Where new pictures arrive"))
-        if folder:
-            self.read.watch(folder)
-            self.say(tr("New pictures in {folder} are opened here", folder=folder))
-
-    def keep_inside(self) -> None:
-        """Keep pictures inside the study, or beside it."""
-        self.settings.pictures_inside = not self.settings.pictures_inside
-        place = (
-            tr("inside the study") if self.settings.pictures_inside else tr("in a folder beside the study")
-        )
-        self.say(tr("From now on pictures are kept {place}", place=place))
-
-    def import_readings(self) -> None:
-        """Readings for the Read room."""
-        self.show_room(READ)
-        self.read.choose_readings()
-
-    def toggle_full_screen(self) -> None:
-        """All of the screen, or not."""
-        self.showNormal() if self.isFullScreen() else self.showFullScreen()
-
-    def show_help(self, what: str) -> None:
-        """The page of the room on view, or the keys, the cautions, the version."""
-        from culmo.desk import help as pages
-
-        if what == "room":
-            pages.show_room_help(self, self.rooms.currentIndex())
-        else:
-            {"keys": pages.show_keys, "cautions": pages.show_cautions, "about": pages.show_about}[what](self)
-
     # ---- the window's own events
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        if not self.studies.let_go():
+            event.ignore()
+            return
+        self.settings.geometry = self.saveGeometry()
+        self.settings.store.sync()
+        event.accept()
 
     def keyPressEvent(self, event: object) -> None:
         if getattr(event, "key", int)() == Qt.Key.Key_Escape and self.rooms.currentIndex() == PAINT:
@@ -562,4 +427,4 @@ class MainWindow(SheetsOut):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
-        self.take_any([Path(url.toLocalFile()) for url in event.mimeData().urls() if url.isLocalFile()])
+        self.files.take_any([Path(url.toLocalFile()) for url in event.mimeData().urls() if url.isLocalFile()])

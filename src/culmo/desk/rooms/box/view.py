@@ -291,7 +291,7 @@ class BoxRoom(Room):
         """The selected paint."""
         return self._paint(self.current)
 
-    def focus_current(self) -> None:
+    def take_keys(self) -> None:
         """Give the keys to the selected paint, or to the line for a new one."""
         if self.shows.current == BOX and self.session.box is not None:
             self.picture.setFocus()

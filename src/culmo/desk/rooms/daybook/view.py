@@ -147,6 +147,10 @@ class DaybookRoom(Room):
         self.search.clear()
         self.refresh_when_seen()
 
+    def take_keys(self) -> None:
+        """The keys go to what the room shows."""
+        self.view.setFocus()
+
     # ---- showing
 
     def refresh(self) -> None:

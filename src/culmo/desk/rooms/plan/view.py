@@ -180,6 +180,10 @@ class PlanRoom(Room):
         foot.addWidget(self.start)
         return foot
 
+    def take_keys(self) -> None:
+        """The keys go to what the room shows."""
+        self.view.setFocus()
+
     # ---- the sheet shown
 
     def sheet(self) -> Sheet | None:

@@ -1,0 +1,228 @@
+"""What the Sheet menu does."""
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QFileDialog, QInputDialog
+
+from culmo.desk.actions import Action, Menu, with_picture, with_sheet, with_study, with_trial
+from culmo.desk.widgets import PAINT, PLAN, READ
+from culmo.study.formats import Holds, open_filter
+from culmo.words import tr
+
+if TYPE_CHECKING:
+    from culmo.desk.window import MainWindow
+
+
+def new_grid(window: "MainWindow") -> None:
+    """Begin a grid in the Plan room."""
+    window.show_room(PLAN)
+    window.plan.new_grid()
+
+
+def plan_cards(window: "MainWindow") -> None:
+    """Plan the cards of paints: masstone, bar, tint, patches to lift and to fade."""
+    window.box_desk.plan_cards()
+
+
+def keep_plan(window: "MainWindow") -> None:
+    """Save the layout that is being tried."""
+    window.plan.keep_plan()
+
+
+def discard_trial(window: "MainWindow") -> None:
+    """Forget the layout that is being tried."""
+    window.plan.discard_trial()
+
+
+def paint(window: "MainWindow") -> None:
+    """Go to the table with this sheet."""
+    window.show_room(PAINT)
+
+
+def open_picture(window: "MainWindow") -> None:
+    """A picture for the Read room."""
+    window.show_room(READ)
+    window.read.choose_picture()
+
+
+def practise(window: "MainWindow") -> None:
+    """A practice photo of the sheet."""
+    window.show_room(READ)
+    window.read.practise()
+
+
+def use_card(window: "MainWindow") -> None:
+    """A reference card that lies in the picture."""
+    name, _ = QFileDialog.getOpenFileName(
+        window,
+        tr("Values of the reference card"),
+        "",
+        open_filter(tr("Cards"), Holds.CARD),
+    )
+    if name:
+        rows, done = QInputDialog.getInt(
+            window, tr("Reference card"), tr("In how many rows do its patches lie?"), 1, 1, 40
+        )
+        if done:
+            window.read.use_card(Path(name), rows)
+
+
+def watch_folder(window: "MainWindow") -> None:
+    """Look for new pictures in a folder, or no longer."""
+    window.show_room(READ)
+    if window.settings.watched:
+        window.read.watch("")
+        window.say(tr("No folder is watched any more"))
+        return
+    folder = QFileDialog.getExistingDirectory(window, tr("Where new pictures arrive"))
+    if folder:
+        window.read.watch(folder)
+        window.say(tr("New pictures in {folder} are opened here", folder=folder))
+
+
+def keep_inside(window: "MainWindow") -> None:
+    """Keep pictures inside the study, or beside it."""
+    window.settings.pictures_inside = not window.settings.pictures_inside
+    place = tr("inside the study") if window.settings.pictures_inside else tr("in a folder beside the study")
+    window.say(tr("From now on pictures are kept {place}", place=place))
+
+
+def import_readings(window: "MainWindow") -> None:
+    """Readings for the Read room."""
+    window.show_room(READ)
+    window.read.choose_readings()
+
+
+def start_fade(window: "MainWindow") -> None:
+    """Begin its fade test; the looks are due from then on."""
+    window.box_desk.start_fade()
+
+
+def end_fade(window: "MainWindow") -> None:
+    """End its fade test; the looks stand."""
+    window.box_desk.end_fade()
+
+
+ACTIONS: tuple[Action, ...] = (
+    Action(
+        "new grid",
+        tr("New sheet…"),
+        Menu.SHEET,
+        new_grid,
+        "Ctrl+G",
+        lambda window: len(window.session.paints) > 1,
+        help=tr("Plan a sheet of any kind with the paints in hand, or with the box"),
+    ),
+    Action(
+        "cards",
+        tr("Card pages…"),
+        Menu.SHEET,
+        plan_cards,
+        "Ctrl+K",
+        lambda window: bool(window.session.paints),
+        help=tr("Plan the cards of paints: masstone, bar, tint, patches to lift and to fade"),
+    ),
+    Action(
+        "keep plan",
+        tr("Keep this plan"),
+        Menu.SHEET,
+        keep_plan,
+        "Ctrl+S",
+        with_trial,
+        help=tr("Save the layout that is being tried"),
+    ),
+    Action(
+        "leave plan",
+        tr("Leave the layout as it was"),
+        Menu.SHEET,
+        discard_trial,
+        "",
+        with_trial,
+        help=tr("Forget the layout that is being tried"),
+    ),
+    Action(
+        "paint",
+        tr("Paint this sheet"),
+        Menu.SHEET,
+        paint,
+        "Ctrl+B",
+        with_sheet,
+        gap=True,
+        help=tr("Go to the table with this sheet"),
+    ),
+    Action(
+        "picture",
+        tr("Open a picture of it…"),
+        Menu.SHEET,
+        open_picture,
+        "Ctrl+I",
+        with_sheet,
+        help=tr("A photo or scan of the dry sheet; its cells are found and read"),
+    ),
+    Action(
+        "practice",
+        tr("Practice photo"),
+        Menu.SHEET,
+        practise,
+        "Ctrl+Shift+I",
+        with_sheet,
+        help=tr("A simulated camera takes a picture of this sheet as a hand would paint it"),
+    ),
+    Action(
+        "card",
+        tr("Reference card in the picture…"),
+        Menu.SHEET,
+        use_card,
+        "",
+        with_picture,
+        help=tr("Correct the picture by a grey or colour card whose values are in a file"),
+    ),
+    Action(
+        "watch",
+        tr("Watch a folder for pictures…"),
+        Menu.SHEET,
+        watch_folder,
+        "",
+        with_study,
+        checkable=True,
+        help=tr("A new picture in the folder is opened in the Read room; choose again to end it"),
+    ),
+    Action(
+        "inside",
+        tr("Keep pictures inside the study"),
+        Menu.SHEET,
+        keep_inside,
+        "",
+        checkable=True,
+        help=tr("Otherwise they lie in a folder beside it"),
+    ),
+    Action(
+        "readings",
+        tr("Import readings…"),
+        Menu.SHEET,
+        import_readings,
+        "Ctrl+R",
+        with_study,
+        help=tr("Readings from a CSV or CGATS file"),
+    ),
+    Action(
+        "window",
+        tr("Put it into the window…"),
+        Menu.SHEET,
+        start_fade,
+        "",
+        lambda window: window.box_desk.can_fade(),
+        gap=True,
+        help=tr("Begin its fade test; the looks are due from then on"),
+    ),
+    Action(
+        "from window",
+        tr("Take it out of the window"),
+        Menu.SHEET,
+        end_fade,
+        "",
+        lambda window: window.box_desk.can_fade(),
+        help=tr("End its fade test; the looks stand"),
+    ),
+)

@@ -1,0 +1,100 @@
+"""The rooms of the window: each is told here what it is called, how it is made, and what it asks of others.
+
+A room, and the libraries that it computes with, is loaded when it is first entered.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from culmo.desk.widgets import PAINT, READ
+from culmo.words import trc
+
+if TYPE_CHECKING:
+    from culmo.desk.widgets import Room
+    from culmo.desk.window import MainWindow
+
+
+@dataclass(frozen=True)
+class RoomSpec:
+    """A room.
+
+    Attributes
+    ----------
+    id : str, of its help and of its pictures
+    title : str
+    make : function of the window, for which it is made
+    """
+
+    id: str
+    title: str
+    make: "Callable[[MainWindow], Room]"
+
+
+def _make_box(window: "MainWindow") -> "Room":
+    from culmo.desk.rooms.box.view import BoxRoom
+
+    room = BoxRoom(window.session, lambda: window.rail.dab.recipe())
+    window.rail.dab.recipe_changed.connect(room.mix_changed)
+    # what asks something first is loaded when it is first asked
+    room.entry_wanted.connect(lambda text: window.box_desk.enter_paints(text))
+    room.file_wanted.connect(lambda path: window.box_desk.enter_file(path))
+    room.picture_wanted.connect(lambda source: window.box_desk.take_swatch(source))
+    room.box_wanted.connect(lambda: window.box_desk.new_box())
+    room.slip_wanted.connect(lambda sector: window.box_desk.shop_slip(sector))
+    room.refill_wanted.connect(lambda: window.box_desk.refill())
+    room.card_wanted.connect(lambda: window.box_desk.plan_one_card())
+    return room
+
+
+def _make_plan(window: "MainWindow") -> "Room":
+    from culmo.desk.rooms.plan.view import PlanRoom
+
+    room = PlanRoom(window.session, window.state)
+    room.start_painting.connect(lambda: window.show_room(PAINT))
+    return room
+
+
+def _make_paint(window: "MainWindow") -> "Room":
+    from culmo.desk.rooms.paint.view import PaintRoom
+
+    return PaintRoom(window.session, window.state)
+
+
+def _make_read(window: "MainWindow") -> "Room":
+    from culmo.desk.rooms.read.view import ReadRoom
+
+    room = ReadRoom(window.session, window.state, window.settings)
+    room.waiting.connect(lambda waits: window.tabs.mark(READ, waits))
+    return room
+
+
+def _make_weigh(window: "MainWindow") -> "Room":
+    from culmo.desk.rooms.weigh.view import WeighRoom
+
+    room = WeighRoom(window.session, window.state, lambda: window.rail.dab.recipe())
+    window.rail.dab.recipe_changed.connect(room.mix_changed)
+    room.box_wanted.connect(lambda names: window.box_desk.box_from(names))
+    return room
+
+
+def _make_daybook(window: "MainWindow") -> "Room":
+    from culmo.desk.rooms.daybook.view import DaybookRoom
+
+    room = DaybookRoom(window.session, window.settings)
+    room.go.connect(lambda entry: window.daybook_desk.go(entry))
+    room.due_chosen.connect(lambda due: window.daybook_desk.go_to_due(due))
+    room.picture_wanted.connect(lambda photo_id: window.daybook_desk.open_picture(photo_id))
+    room.day_wanted.connect(lambda date: window.daybook_desk.book(date))
+    room.note_change_wanted.connect(lambda note_id: window.daybook_desk.change_note(note_id))
+    return room
+
+
+SPECS = (
+    RoomSpec("box", trc("room", "Box"), _make_box),
+    RoomSpec("plan", trc("room", "Plan"), _make_plan),
+    RoomSpec("paint", trc("room", "Paint"), _make_paint),
+    RoomSpec("read", trc("room", "Read"), _make_read),
+    RoomSpec("weigh", trc("room", "Weigh"), _make_weigh),
+    RoomSpec("daybook", trc("room", "Daybook"), _make_daybook),
+)
