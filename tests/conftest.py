@@ -13,6 +13,8 @@ if os.environ.get("CULMO_TEST_LANGUAGE"):
 import pytest
 from hypothesis import HealthCheck, settings
 
+collect_ignore = ["support"]  # no tests; some choose a language or an error as they are loaded
+
 settings.register_profile(
     "culmo",
     deadline=None,

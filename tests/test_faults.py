@@ -100,7 +100,7 @@ def test_acts_of_the_window_are_there_if_it_said_so(faults, tmp_path, how):
 
 @pytest.mark.parametrize("seed", range(1, 6) if SOAK else (6,))
 def test_sound_and_absurd_studies_are_refused_in_words_or_shown(tmp_path, seed):
-    count = 100 if SOAK else 2
+    count = 100 if SOAK else 1
     done = subprocess.run(
         [sys.executable, "-m", "support.absurd", str(count), str(seed), tmp_path],
         cwd=HERE, capture_output=True, text=True, check=False,

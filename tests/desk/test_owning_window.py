@@ -108,7 +108,7 @@ def test_a_study_goes_elsewhere_with_its_pictures_and_copies(with_study, tmp_pat
     session.safe.back_up()
     (tmp_path / "far").mkdir()
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(tmp_path / "far" / "new"), ""))
-    getattr(window, way)()
+    getattr(window.studies, way)()
     settle(window, 30)
     new = tmp_path / "far" / "new.culmo"
     assert session.file.path == (new if way == "move_study" else old)

@@ -46,6 +46,7 @@ def type_in(page, name, text):
 
 
 def begin(window, kind):
+    window.session.in_hand = ["Lemon", "Rose"]  # all of the box would be laid out first
     window.plan.new_grid()
     page = window.plan.slip.layout_page
     page.kind.setCurrentIndex(KIND_KEYS.index(kind))

@@ -158,12 +158,12 @@ def test_what_can_not_be_saved_is_shown_with_its_reason(typed, answer):
 
 def test_another_study_is_opened_only_when_it_was_asked_about(typed, answer, tmp_path):
     answer("Back")
-    assert not typed.create_study(tmp_path / "other.culmo")
+    assert not typed.studies.create_study(tmp_path / "other.culmo")
     assert not (tmp_path / "other.culmo").exists()
     answer("Back")
     assert not typed.open_path(tmp_path / "five.culmo")
     answer("Leave it out")
-    assert typed.create_study(tmp_path / "other.culmo")
+    assert typed.studies.create_study(tmp_path / "other.culmo")
     assert typed.session.unsaved.names == []
     typed.box.new_paint()
     assert typed.box.slip.name.text() == ""
