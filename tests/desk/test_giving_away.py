@@ -359,7 +359,7 @@ def test_all_pages_of_a_plan_are_printed_at_once_each_on_its_own_paper(paged, mo
 
 def test_one_page_of_a_plan_is_printed_alone(paged, monkeypatch, printed):
     with answering(monkeypatch, QDialog, lambda dialog: press(dialog, "OK")):
-        paged.print_sheet()
+        paged.out.print_sheet()
     ((_, text),) = pages_of(printed)
     assert "Pages, 2 of 3" in text
 
@@ -380,7 +380,7 @@ def test_pages_as_pictures_are_numbered_and_do_not_go_over_others_unasked(
     monkeypatch.setattr(QMessageBox, "question", lambda *words: (asked.append(words[-1]), answer)[1])
     name_it(monkeypatch, tmp_path / "p.png")
     with answering(monkeypatch, QDialog, all_pages):
-        paged.export_sheet()
+        paged.out.export_sheet()
     assert len(asked) == 1 and "p-2.png" in asked[0] and "p-1" not in asked[0]
     written = answer == QMessageBox.StandardButton.Yes
     assert ((tmp_path / "p-2.png").read_bytes() != b"a picture of mine") == written
@@ -399,16 +399,16 @@ def test_a_sheet_that_was_planned_alone_is_asked_for_no_pages(paged, monkeypatch
         press(dialog, "OK")
 
     with answering(monkeypatch, QDialog, look) as asked:
-        paged.export_sheet()
+        paged.out.export_sheet()
     assert asked and len(pages_of(tmp_path / "a.pdf")) == 1
 
 
 def test_a_sheet_goes_by_the_ending_however_it_is_written(paged, tmp_path):
-    assert paged.write_sheet(tmp_path / "CELLS.CSV", None)
+    assert paged.out.write_sheet(tmp_path / "CELLS.CSV", None)
     assert "," in (tmp_path / "CELLS.CSV").read_text()
-    assert paged.write_sheet(tmp_path / "S.JSON", None)
+    assert paged.out.write_sheet(tmp_path / "S.JSON", None)
     assert json.loads((tmp_path / "S.JSON").read_text())["title"] == "Pages, 2 of 3"
-    assert not paged.write_sheet(tmp_path / "sheet.txt", PrintOptions())
+    assert not paged.out.write_sheet(tmp_path / "sheet.txt", PrintOptions())
     assert "must be one of .pdf" in paged.notice_text.text()
     assert not (tmp_path / "sheet.txt").exists()
 
@@ -417,7 +417,7 @@ def test_a_sheet_goes_by_the_ending_however_it_is_written(paged, tmp_path):
 def test_a_printer_that_takes_nothing_is_told(paged, monkeypatch, printed):
     printed.mkdir()  # where the printer's file would go
     with answering(monkeypatch, QDialog, lambda dialog: press(dialog, "OK")):
-        paged.print_sheet()
+        paged.out.print_sheet()
     assert "takes nothing" in paged.notice_text.text()
 
 
