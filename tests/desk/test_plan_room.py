@@ -50,7 +50,7 @@ def begin(window, kind):
     window.plan.new_grid()
     page = window.plan.slip.layout_page
     page.kind.setCurrentIndex(KIND_KEYS.index(kind))
-    tick(page.fields["paints"].list, CHOSEN.get(kind, ("Lemon",)))
+    tick(page.fields["paints"].list, CHOSEN.get(kind, ("Lemon", "Rose")))
     if kind == "families":
         tick(page.fields["across"].list, ("Ultramarine", "Cobalt"))
     if kind == "free":
