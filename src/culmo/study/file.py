@@ -367,15 +367,22 @@ class Study:
         """
         self._write_copy(path, False, self.mode)
 
-    def _write_copy(self, path: Path, over: bool, mode: int) -> None:
+    @contextmanager
+    def _copied(self, path: Path, over: bool, mode: int) -> Iterator[Path]:
+        """A copy of this study beside its place, which it takes at the end of the block; what fails is told."""
         try:
             with whole_file(path, over, mode) as part:
                 connection.copy_into(self._db, part)
+                yield part
         except sqlite3.Error as error:
             kind = trouble_of(error, self.path)
             raise StudyFileError(
                 kind, tr('"{path}" can not be written ({value})', path=path, value=why(kind, error))
             ) from None
+
+    def _write_copy(self, path: Path, over: bool, mode: int) -> None:
+        with self._copied(path, over, mode):
+            pass
 
     @contextmanager
     def copying(self, path: Path) -> Iterator["Study"]:
@@ -386,16 +393,11 @@ class Study:
         CulmoError
             when there is a file of that name, or it can not be written
         """
-        try:
-            with whole_file(path, over=False, mode=self.mode) as part:
-                connection.copy_into(self._db, part)
-                with Study(part, self.clock, called=path) as copy:
-                    yield copy
-        except sqlite3.Error as error:
-            kind = trouble_of(error, self.path)
-            raise StudyFileError(
-                kind, tr('"{path}" can not be written ({value})', path=path, value=why(kind, error))
-            ) from None
+        with (
+            self._copied(path, False, self.mode) as part,
+            Study(part, self.clock, called=path) as copy,
+        ):
+            yield copy
 
     def write_to(self, path: Path, mode: int) -> None:
         """This study in the place of another file, whole or not at all; the other must be closed and have no journal.

@@ -17,6 +17,7 @@ from culmo.core.capture.read import DOUBT_WORDS, FOUND_WORDS, PALE, CellReading,
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.readings import GOOD
+from culmo.core.steps import scaled
 from culmo.errors import CulmoError
 from culmo.study.file import Command, Study
 from culmo.study.photo_acts import BESIDE, Picture, read_picture, wet_cells
@@ -199,22 +200,10 @@ def read_again(
     card = card or trial.card
     try:
         steps = reading_sheet(trial.photo, trial.sheet, corners, paper, expected, card, placed)
-        reading = yield from _part(steps, 0.35, 1.0)
+        reading = yield from scaled(steps, 0.35, 1.0)
     except CulmoError as error:
         return replace(trial, problem=str(error))
     return replace(trial, reading=reading, problem=reading.wrong, card=card, taken=set())
-
-
-def _part(
-    steps: Generator[float, None, SheetReading], low: float, high: float
-) -> Generator[float, None, SheetReading]:
-    while True:
-        try:
-            share = next(steps)
-        except StopIteration as end:
-            reading: SheetReading = end.value
-            return reading
-        yield low + (high - low) * share
 
 
 def preview_of(photo: Photo) -> Pixels:
