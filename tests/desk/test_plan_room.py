@@ -114,6 +114,17 @@ def test_lists_show_words_and_not_values(room):
     assert page.fields["paper"].box.itemText(0) == records.papers(room.session.file)[0].name
 
 
+def test_the_offered_title_follows_the_kind_until_one_is_typed(room):
+    room.plan.new_grid()
+    page = room.plan.slip.layout_page
+    assert page.fields["title"].text().startswith("Grid of")
+    page.kind.setCurrentIndex(KIND_KEYS.index("wheel"))
+    assert page.fields["title"].text() == "Wheel"
+    type_in(page, "title", "Moths")
+    page.kind.setCurrentIndex(KIND_KEYS.index("fan"))
+    assert page.fields["title"].text() == "Moths"
+
+
 def test_a_new_sheet_never_changes_the_one_on_the_table(room):
     titles = records.sheet_titles(room.session.file)
     room.plan.slip.tabs.choose(0)

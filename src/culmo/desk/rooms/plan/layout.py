@@ -33,6 +33,7 @@ class LayoutPage(Slip):
         self.session = session
         self._filling = False
         self._owned: list[Paper] = []
+        self._offered_title = ""  # it follows the kind until another is typed
         self.heading = title_label(tr("A new sheet"), 17)
         self.message = text_label("", bold=True)
         self.hints = text_label("", soft=True, points=10)
@@ -103,6 +104,7 @@ class LayoutPage(Slip):
             first = own.form.write(own.default if own.first is None else own.first)
             self.fields[name].offer(paper_names(owned) if name == "paper" else names)
             self.fields[name].set_text(texts.get(name, first))
+        self._offered_title = self.fields["title"].text()
         self._filling = False
         self._show_fields()
 
@@ -166,6 +168,9 @@ class LayoutPage(Slip):
             return
         kind = find_kind(self.kind.currentData())
         self._filling = True
+        if self.fields["title"].text() == self._offered_title:
+            self._offered_title = kind.title
+            self.fields["title"].set_text(kind.title)
         self.fields["gap_mm"].set_text(Page.described()["gap_mm"].form.write(kind.gap_mm))
         for name, own in kind.options.described().items():
             field = self.fields[name]
