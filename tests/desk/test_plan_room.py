@@ -123,6 +123,11 @@ def test_the_offered_title_follows_the_kind_until_one_is_typed(room):
     type_in(page, "title", "Moths")
     page.kind.setCurrentIndex(KIND_KEYS.index("fan"))
     assert page.fields["title"].text() == "Moths"
+    room.plan.discard_trial()
+    room.plan.slip.tabs.choose(LAYOUT)
+    kept = page.fields["title"].text()
+    page.kind.setCurrentIndex(KIND_KEYS.index("wheel"))
+    assert page.fields["title"].text() == kept != "Wheel"  # the title of a kept sheet is the painter's
 
 
 def test_a_new_sheet_never_changes_the_one_on_the_table(room):

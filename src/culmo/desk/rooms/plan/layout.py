@@ -85,6 +85,7 @@ class LayoutPage(Slip):
         names: Sequence[str],
         owned: Sequence[Paper],
         heading: str,
+        offered: str = "",
     ) -> None:
         """Show a plan.
 
@@ -95,6 +96,7 @@ class LayoutPage(Slip):
         names : sequence of str, the paints to choose from
         owned : sequence of Paper, the painter's own
         heading : str
+        offered : str, a title that nobody typed, and that follows the kind
         """
         self._filling = True
         self._owned = list(owned)
@@ -104,7 +106,7 @@ class LayoutPage(Slip):
             first = own.form.write(own.default if own.first is None else own.first)
             self.fields[name].offer(paper_names(owned) if name == "paper" else names)
             self.fields[name].set_text(texts.get(name, first))
-        self._offered_title = self.fields["title"].text()
+        self._offered_title = offered
         self._filling = False
         self._show_fields()
 
@@ -168,7 +170,7 @@ class LayoutPage(Slip):
             return
         kind = find_kind(self.kind.currentData())
         self._filling = True
-        if self.fields["title"].text() == self._offered_title:
+        if self._offered_title and self.fields["title"].text() == self._offered_title:
             self._offered_title = kind.title
             self.fields["title"].set_text(kind.title)
         self.fields["gap_mm"].set_text(Page.described()["gap_mm"].form.write(kind.gap_mm))

@@ -289,7 +289,7 @@ class PlanRoom(Room):
         self.slip.layout_page.allow(True)
         self.slip.tabs.choose(LAYOUT)  # first: the page shows the sheet on the table until another is begun
         self.trial_of = None
-        self.slip.layout_page.fill(KIND_KEYS[0], texts, names, owned, tr("A new sheet"))
+        self.slip.layout_page.fill(KIND_KEYS[0], texts, names, owned, tr("A new sheet"), texts["title"])
         self._try()
 
     def _page_chosen(self, page: int) -> None:
