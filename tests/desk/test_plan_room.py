@@ -331,3 +331,14 @@ def test_a_paint_renamed_while_a_layout_is_tried_is_kept_under_its_new_name(with
     session.undo.undo()
     settle(window, 20)
     assert "rose" in session.estimate.index and session.in_hand == ["Rose"]
+
+
+def test_a_hand_that_rests_after_the_study_was_let_go_of_changes_nothing(with_study):
+    with_study.show_room(PLAN)
+    with_study.plan.new_grid()
+    with_study.plan.slip.layout_page.fields["gap_mm"].slider.setValue(3)
+    assert with_study.plan._rest.isActive()
+    with_study.session.unsaved.leave_out()
+    with_study.session.close()
+    settle(with_study, 300)
+    assert not with_study.plan._rest.isActive()

@@ -321,6 +321,8 @@ class PlanRoom(Room):
     def _try(self) -> None:
         """Lay out what the Layout page holds; where it can not be, say why and keep the last that could."""
         self._rest.stop()
+        if self.session.study is None:  # the hand rested after the study was let go of
+            return
         try:
             plan = self.slip.layout_page.plan()
         except CulmoError as error:
