@@ -1,7 +1,8 @@
 """Linear algebra on one thread: the matrices here are so small that its own threads only trample each other.
 
 Measured with `make bench` (the part `speed`): learning from the cards of 24 paints took fourteen times as long on the
-two threads that the libraries start by themselves as on one.
+two threads that the libraries start by themselves as on one. What multiplies or inverts matrices of a thousand and more
+(`why.explain`, `next_cells.choose_next`) is quicker on two by a third, and is left to them.
 """
 
 import sys

@@ -10,7 +10,6 @@ from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.optics import linearise
 from culmo.core.paint.predict import batch_for
 from culmo.core.paint.recipe import Recipe
-from culmo.core.threads import one_thread
 
 _ENOUGH = 0.3  # a variance, in CIEDE2000 squared, below which a cell is known well enough
 
@@ -29,7 +28,6 @@ def metric_roots(lab: Array) -> Array:
     return np.asarray(np.linalg.cholesky(local_metric(lab, 1.0)).transpose(0, 2, 1))
 
 
-@one_thread
 def choose_next(
     estimate: Estimate,
     recipes: Sequence[Recipe],

@@ -12,7 +12,6 @@ from culmo.core.paint.optics import linearise
 from culmo.core.paint.predict import batch_for
 from culmo.core.paint.readings import INK, PAPER
 from culmo.core.paint.recipe import FULL, TINT, Recipe, mix
-from culmo.core.threads import one_thread
 from culmo.words import listed, tr
 
 _PLACES = (
@@ -47,7 +46,6 @@ def _words(gain: float) -> str:
     return tr("lower")
 
 
-@one_thread
 def explain(
     estimate: Estimate,
     recipe: Recipe,
