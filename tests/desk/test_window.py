@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QColor, QImage
-from PySide6.QtWidgets import QApplication, QDialog, QLabel, QPushButton, QTextBrowser
+from PySide6.QtWidgets import QApplication, QDialog, QLabel, QMenu, QPushButton, QTextBrowser
 
 from culmo.desk.actions import Menu
 from culmo.desk.acts import ACTIONS
@@ -226,6 +226,31 @@ def test_flat_colour_and_washes(with_study):
     window.actions_by_id["flat"].trigger()
     settle(window, 20)
     assert window.box.strokes.cards[2].grab().toImage() == washes
+
+
+def test_what_is_in_force_is_ticked_in_its_menu(with_study):
+    def ticked():
+        with_study.menus.refresh()
+        return {name for name, action in with_study.actions_by_id.items() if action.isChecked()}
+
+    before = ticked()
+    assert "light 0" in before and "flat" not in before
+    assert ("inside" in before) == with_study.settings.pictures_inside
+    for name in ("flat", "light 1", "inside", "scheme night", "language de"):
+        with_study.actions_by_id[name].trigger()
+    after = ticked()
+    assert {"flat", "light 1", "scheme night", "language de"} <= after
+    assert ("inside" in after) != ("inside" in before)
+    assert not {"light 0", "scheme light", "scheme system", "language ", "language en"} & after
+    file_menu = next(
+        menu
+        for menu in with_study.menuBar().findChildren(QMenu)
+        if with_study.actions_by_id["sample"] in menu.actions()
+    )
+    acts = file_menu.actions()
+    assert acts.index(with_study.menus.recent.menuAction()) + 1 == acts.index(
+        with_study.actions_by_id["sample"]
+    )
 
 
 def test_dropping_a_study_opens_it(window, tmp_path):

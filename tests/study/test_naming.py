@@ -9,8 +9,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from culmo.core.chart.aids import Aids
-from culmo.core.chart.kinds import KIND_KEYS
+from culmo.core.chart.kinds import KIND_KEYS, KINDS
+from culmo.core.chart.options import OnePaint, SomePaints, SomeRecipes
 from culmo.core.chart.order import plan_order
+from culmo.core.chart.page import Page
 from culmo.core.chart.renaming import renamed_sheet
 from culmo.core.chart.sheet import sheet_to_dict
 from culmo.core.paint.readings import Reading
@@ -139,3 +141,40 @@ def test_a_sheet_of_unknown_paints_is_not_kept_and_an_imported_one_brings_them(s
     assert said == ["sheet.json: 1 new paint came with its recipes: Nobody"]
     assert len(study.rows("sheets")) == 2
     study.apply(acts.add_readings(study, [acts.Incoming(Reading(mix(["nobody"]), (50.0, 1.0, 2.0)))], "x"))
+
+
+@pytest.mark.parametrize("kind", KINDS, ids=KIND_KEYS)
+def test_every_option_that_may_name_a_paint_is_renamed_by_its_form(kind):
+    """An option that a later kind brings is not forgotten: its form says what it holds."""
+    for name, own in {**kind.options.described(), **Page.described()}.items():
+        value = {OnePaint: "Rose", SomePaints: ["Lemon", "Rose"], SomeRecipes: ["Lemon + Rose @ tint"]}.get(
+            type(own.form), own.form.plain(own.default)
+        )
+        other = renamed_sheet({"settings": {name: value}}, "Rose", "Pink")["settings"][name]
+        assert json.dumps(other) == json.dumps(value).replace("Rose", "Pink")
+
+
+def test_what_comes_in_with_its_paints_is_one_act_or_nothing(study, tmp_path):
+    """A file that can not be taken leaves no paints behind; one that can is taken back as a whole."""
+    before = study.dump()
+    sheet, readings, long = tmp_path / "sheet.json", tmp_path / "readings.csv", tmp_path / "long.csv"
+    sheet.write_text(json.dumps(sheet_to_dict(make_sheet(("Lemon", "Nobody", "Rose")))))
+    readings.write_text("recipe,L,a,b\nNobody + Someone,50,1,2\n")
+    long.write_text(f"recipe,L,a,b\nNobody,50,1,2\n{'N' * 200},50,1,2\n")
+    for path in (sheet, readings):
+        commands = []
+
+        def do(command, commands=commands):
+            commands.append(command)
+            study.apply(command)
+
+        bring_in(study, path, lambda _: None, do)
+        assert len(commands) == 1
+        assert any(row["name"] == "Nobody" for row in study.rows("paints"))
+        study.revert(commands[0])
+        assert study.dump() == before
+    said = []
+    with pytest.raises(CulmoError):
+        bring_in(study, long, said.append)
+    assert study.dump() == before
+    assert not any("came with" in text for text in said)

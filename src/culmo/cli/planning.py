@@ -54,12 +54,12 @@ def run_plan(options: argparse.Namespace) -> int:
 
 def write_sheets(sheets: Sequence[Sheet], path: Path | None, ending: str) -> None:
     """Sheets by the ending of the path: one object or several under "sheets", one table, or pages."""
-    if ending in (".svg", ".pdf", ".png"):
+    if ending in written(Holds.DRAWING):
         assert path is not None
         _draw(sheets, path)
         return
     with output(path) as file:
-        if ending == ".csv":
+        if ending in written(Holds.CELLS):
             tables = [cells_csv(sheet) for sheet in sheets]
             if len(tables) > 1:  # one table, with the page before each cell
                 rows = [

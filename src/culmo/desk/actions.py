@@ -6,6 +6,7 @@ from enum import Enum
 from typing import TYPE_CHECKING
 
 from culmo.desk.room_specs import SPECS
+from culmo.desk.widgets import DAYBOOK, READ, WEIGH
 from culmo.words import mark, tr
 
 if TYPE_CHECKING:
@@ -60,13 +61,15 @@ def in_box(window: "MainWindow") -> bool:
 
 
 def can_paste(window: "MainWindow") -> bool:
-    return in_box(window) or (window.session.study is not None and window.rooms.currentIndex() in (3, 4, 5))
+    return in_box(window) or (
+        window.session.study is not None and window.rooms.currentIndex() in (READ, WEIGH, DAYBOOK)
+    )
 
 
 def with_picture(window: "MainWindow") -> bool:
     return (
         window.session.study is not None
-        and window.rooms.currentIndex() == 3
+        and window.rooms.currentIndex() == READ
         and window.read.trial is not None
     )
 
@@ -87,7 +90,7 @@ class Action:
     run : function of the window
     shortcut : str
     enabled : function of the window
-    checkable : bool
+    checked : function of the window, whether it is in force; None for what can not be
     gap : bool, whether a line stands before it in the menu
     help : str, one sentence for the list of shortcuts
     """
@@ -98,7 +101,7 @@ class Action:
     run: Run
     shortcut: str = ""
     enabled: Test = always
-    checkable: bool = False
+    checked: Test | None = None
     gap: bool = False
     help: str = ""
 
@@ -117,6 +120,18 @@ def choose_scheme(window: "MainWindow", choice: str) -> None:
 
 def to_light(place: int) -> Run:
     return lambda window: window.session.set_light(place)
+
+
+def has_light(place: int) -> Test:
+    return lambda window: window.session.light == place
+
+
+def has_scheme(choice: str) -> Test:
+    return lambda window: window.settings.scheme == choice
+
+
+def speaks(code: str) -> Test:
+    return lambda window: window.settings.language == code
 
 
 def to_scheme(choice: str) -> Run:
@@ -148,10 +163,14 @@ def looks() -> tuple[Action, ...]:
         ("de", "Deutsch", tr("The window speaks German from the next start on")),
     )
     return tuple(
-        Action(f"scheme {key}", title, Menu.VIEW, to_scheme(key), checkable=True, gap=not i, help=words)
+        Action(
+            f"scheme {key}", title, Menu.VIEW, to_scheme(key), checked=has_scheme(key), gap=not i, help=words
+        )
         for i, (key, title, words) in enumerate(schemes)
     ) + tuple(
-        Action(f"language {key}", title, Menu.VIEW, to_language(key), checkable=True, gap=not i, help=words)
+        Action(
+            f"language {key}", title, Menu.VIEW, to_language(key), checked=speaks(key), gap=not i, help=words
+        )
         for i, (key, title, words) in enumerate(languages)
     )
 

@@ -6,9 +6,8 @@ from typing import TYPE_CHECKING
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMenu
 
-from culmo.desk.actions import LIGHT_WORDS, Menu
+from culmo.desk.actions import Menu
 from culmo.desk.acts import ACTIONS
-from culmo.desk.scheme import CHOICES
 from culmo.desk.widgets import as_label
 from culmo.words import tr
 
@@ -25,6 +24,7 @@ class Menus:
 
     def _make(self) -> None:
         window = self.window
+        self.recent = QMenu(tr("Open recent"), window)
         for own in Menu:
             menu = window.menuBar().addMenu(own.title)
             for entry in ACTIONS:
@@ -33,39 +33,27 @@ class Menus:
                 if entry.gap:
                     menu.addSeparator()
                 action = QAction(entry.title, window)
-                action.setCheckable(entry.checkable)
+                action.setCheckable(entry.checked is not None)
                 if entry.shortcut:
                     action.setShortcut(QKeySequence(entry.shortcut))
                 action.setStatusTip(entry.help)
                 action.triggered.connect(
                     lambda _=False, entry=entry: entry.run(window) if entry.enabled(window) else None
                 )
+                if entry.id == "sample":
+                    menu.addMenu(self.recent)
                 menu.addAction(action)
                 window.actions_by_id[entry.id] = action
             menu.aboutToShow.connect(self.refresh)
-
-        # told by the action and not by the menu's name, which is another in each language
-        self.recent = QMenu(tr("Open recent"), window)
-        sample = window.actions_by_id["sample"]
-        for menu in window.menuBar().findChildren(QMenu):
-            if sample in menu.actions():
-                menu.insertMenu(sample, self.recent)
 
     def refresh(self) -> None:
         """What can be done now, what is chosen, and what was opened lately."""
         window = self.window
         for entry in ACTIONS:
-            window.actions_by_id[entry.id].setEnabled(entry.enabled(window))
-        window.actions_by_id["flat"].setChecked(window.session.flat)
-        window.actions_by_id["watch"].setChecked(bool(window.settings.watched))
-        window.actions_by_id["inside"].setChecked(window.settings.pictures_inside)
-        for place in range(len(LIGHT_WORDS)):
-            window.actions_by_id[f"light {place}"].setChecked(window.session.light == place)
-        for choice in CHOICES:
-            window.actions_by_id[f"scheme {choice}"].setChecked(window.settings.scheme == choice)
-        for code in ("", "en", "de"):
-            window.actions_by_id[f"language {code}"].setChecked(window.settings.language == code)
-        window.actions_by_id["full screen"].setChecked(window.isFullScreen())
+            action = window.actions_by_id[entry.id]
+            action.setEnabled(entry.enabled(window))
+            if entry.checked is not None:
+                action.setChecked(entry.checked(window))
         undo = window.session.undo
         for name, word, text in (
             ("undo", tr("Undo"), undo.undoText()),

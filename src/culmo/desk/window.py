@@ -74,7 +74,7 @@ class MainWindow(QMainWindow):
 
     def __init__(self, settings: Settings) -> None:
         super().__init__()
-        self.settings = settings
+        self.settings: Settings = settings
         self.session: Session = Session(self)
         self.state: SheetState = SheetState(self.session)
         self.shell = Shell(
@@ -352,7 +352,7 @@ class MainWindow(QMainWindow):
         if "rail" in self.__dict__:  # it was made with the first study
             self.rail.hide()
             self.rail_line.hide()
-        self.rooms.setCurrentIndex(6)
+        self.rooms.setCurrentIndex(len(ROOMS))  # the first page stands behind the rooms
         self.tabs.setEnabled(False)
         self.study_title.setText("Culmo")
         self.setWindowTitle(tr("Culmo"))
@@ -383,7 +383,7 @@ class MainWindow(QMainWindow):
     def show_room(self, place: int) -> None:
         """Go to a room."""
         if self.session.study is None:
-            self.rooms.setCurrentIndex(6)
+            self.rooms.setCurrentIndex(len(ROOMS))  # the first page stands behind the rooms
             return
         room = self.room(place)
         self.tabs.choose(place)

@@ -196,6 +196,11 @@ def _set_card(draft: Draft, name: str, card: Sequence[Reading]) -> bool:
     return len(draft.changes) > count
 
 
+def _draft_new(draft: Draft, names: Sequence[str]) -> None:
+    for name in names:
+        draft_paint(draft, PaintEntry(name))
+
+
 # ---- sheets
 
 
@@ -206,13 +211,17 @@ def add_sheet(study: Study, sheet: Sheet, replaces: int | None = None) -> Comman
     return draft.command()
 
 
-def add_sheets(study: Study, sheets: Sequence[Sheet]) -> Command:
-    """Several planned sheets in one act."""
+def add_sheets(study: Study, sheets: Sequence[Sheet], new: Sequence[str] = ()) -> Command:
+    """Several planned sheets in one act, with the paints that come with them."""
     if not sheets:
         raise CulmoError(tr("there is no sheet to keep"))
-    if len(sheets) == 1:
-        return add_sheet(study, sheets[0])
-    draft = Draft(study, tr("Plan {n} sheets", n=len(sheets)))
+    title = (
+        tr("Plan {title}", title=sheets[0].title)
+        if len(sheets) == 1
+        else tr("Plan {n} sheets", n=len(sheets))
+    )
+    draft = Draft(study, title)
+    _draft_new(draft, new)
     cells = study.next_id("cells")
     for sheet in sheets:
         cells = _draft_sheet(draft, sheet, cells)
@@ -367,10 +376,15 @@ class Incoming:
 
 
 def add_readings(
-    study: Study, incoming: Sequence[Incoming], what: str, sheet_id: int | None = None
+    study: Study,
+    incoming: Sequence[Incoming],
+    what: str,
+    sheet_id: int | None = None,
+    new: Sequence[str] = (),
 ) -> Command:
-    """Readings from a file."""
+    """Readings from a file, with the paints that come with them."""
     draft = Draft(study, tr("Read {what}", what=what))
+    _draft_new(draft, new)
     draft_readings(draft, incoming, sheet_id)
     draft.tell("reading", tr("{n} readings from {what}", n=len(incoming), what=what), sheet_id=sheet_id)
     return draft.command()

@@ -9,11 +9,10 @@ from culmo.data import pigment_table
 from culmo.errors import CulmoError
 from culmo.study import acts, box_acts
 from culmo.study.colour_files import read_colours, wanted_of
-from culmo.study.draft import Draft
 from culmo.study.exchange import STUDY_FORMAT, read_json, read_sheets
 from culmo.study.file import Command, Study
 from culmo.study.formats import CGATS, GPL, JSON, OPEN_FILES, TABLE, WORKBOOK, Format, find_format
-from culmo.study.naming import unknown_paints
+from culmo.study.naming import known_names, unknown_paints
 from culmo.study.paint_lists import entry_of, paint_tables
 from culmo.study.palette_acts import Wanted, add_wanted
 from culmo.study.readings_file import readings_of_file
@@ -75,8 +74,9 @@ def _sheets(study: Study, path: Path, say: Say, do: Do) -> str:
         return what
     sheets = read_sheets(path)
     recipes = [cell.recipe for sheet in sheets for cell in sheet.cells]
-    _add_strangers(study, path.name, list(unknown_paints(Draft(study, ""), recipes)), say, do)
-    do(acts.add_sheets(study, sheets))
+    new = list(unknown_paints(known_names(study), recipes))
+    do(acts.add_sheets(study, sheets, new))
+    _tell_new(path.name, new, say)
     return trn("{n} sheet", "{n} sheets", len(sheets))
 
 
@@ -98,15 +98,14 @@ def _readings(study: Study, path: Path, say: Say, do: Do) -> str:
         say(tr("{name}, {line}; left out", name=path.name, line=line))
     if not found.rows:
         raise CulmoError(tr('"{name}" holds no reading that can be taken', name=path.name))
-    _add_strangers(study, path.name, found.strangers, say, do)
-    do(acts.add_readings(study, found.rows, path.name))
+    do(acts.add_readings(study, found.rows, path.name, new=found.strangers))
+    _tell_new(path.name, found.strangers, say)
     return trn("{n} reading", "{n} readings", len(found.rows))
 
 
-def _add_strangers(study: Study, file: str, names: Sequence[str], say: Say, do: Do) -> None:
-    """The paints that recipes name and the study does not know."""
+def _tell_new(file: str, names: Sequence[str], say: Say) -> None:
+    """Paints came with the recipes that name them."""
     if names:
-        do(box_acts.add_paints(study, [acts.PaintEntry(name) for name in names]))
         say(
             trn(
                 "{name}: {n} new paint came with its recipes: {what}",

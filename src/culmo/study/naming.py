@@ -6,12 +6,13 @@ events are no such place: they tell what was done under the name of that day.
 """
 
 import json
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Collection, Iterable
 
-from culmo.core.chart.renaming import renamed_recipe, renamed_sheet, renaming
-from culmo.core.paint.recipe import Recipe
+from culmo.core.chart.renaming import renamed_sheet
+from culmo.core.paint.recipe import Recipe, renamed_recipe, renaming
 from culmo.errors import CulmoError
 from culmo.study.draft import Draft
+from culmo.study.file import Study
 from culmo.words import tr
 
 Names = list[str]
@@ -62,16 +63,22 @@ def rename_everywhere(draft: Draft, old: str, new: str) -> None:
                 draft.edit(table, row_id, **{column: renamed(row[column], old, new, names)})
 
 
-def unknown_paints(draft: Draft, recipes: Iterable[Recipe]) -> dict[str, Recipe]:
+def known_names(study: Study, draft: Draft | None = None) -> set[str]:
+    """The folded names of all paints, and of those that an act brings."""
+    rows = study.rows("paints")
+    if draft is not None:
+        rows = [*rows, *(row for (table, _), row in draft.pending() if table == "paints")]
+    return {str(row["name"]).casefold() for row in rows}
+
+
+def unknown_paints(known: Collection[str], recipes: Iterable[Recipe]) -> dict[str, Recipe]:
     """The names in recipes that no paint bears, in order, each with the first recipe that names it.
 
     Parameters
     ----------
-    draft : Draft, whose own new paints are known
+    known : collection of str, as `known_names` gives them
     recipes : iterable of Recipe
     """
-    rows = [*draft.study.rows("paints"), *(row for (table, _), row in draft.pending() if table == "paints")]
-    known = {str(row["name"]).casefold() for row in rows}
     new: dict[str, tuple[str, Recipe]] = {}
     for recipe in recipes:
         for name in recipe.names:
@@ -88,7 +95,7 @@ def check_known(draft: Draft, recipes: Iterable[Recipe]) -> None:
     CulmoError
         naming the paint
     """
-    for missing, recipe in unknown_paints(draft, recipes).items():
+    for missing, recipe in unknown_paints(known_names(draft.study, draft), recipes).items():
         raise CulmoError(
             tr('recipe "{recipe}" names "{missing}", which is not in the box', recipe=recipe, missing=missing)
         )

@@ -12,6 +12,7 @@ from culmo.study.acts import Incoming
 from culmo.study.cgats import Sample, read_cgats
 from culmo.study.file import Study
 from culmo.study.formats import CGATS, Holds, find_format
+from culmo.study.naming import known_names, unknown_paints
 from culmo.study.records import SheetRecord, sheet_record, sheet_titles
 from culmo.study.tables import ReadingRow, read_readings
 from culmo.words import tr
@@ -98,30 +99,21 @@ def readings_of_file(study: Study, path: Path, on_table: SheetRecord | None = No
         return _measured(study, path, on_table)
     good, bad = read_readings(path)
     cells = _Cells(study, on_table)
-    known = _known(study)
-    strangers: dict[str, str] = {}
-    for row in good:
-        for name in row.reading.recipe.names:
-            if name.casefold() not in known:
-                strangers.setdefault(name.casefold(), name)
-    return ReadingsFile([_incoming(row, cells) for row in good], list(strangers.values()), bad)
+    strangers = unknown_paints(known_names(study), (row.reading.recipe for row in good))
+    return ReadingsFile([_incoming(row, cells) for row in good], list(strangers), bad)
 
 
 def without_strangers(found: ReadingsFile, study: Study) -> ReadingsFile:
     """The same without the readings of paints that the study does not know; each is named among the bad rows."""
-    known = _known(study)
+    known = known_names(study)
     rows, bad = [], list(found.bad)
     for item in found.rows:
-        missing = [name for name in item.reading.recipe.names if name.casefold() not in known]
-        if missing:
-            bad.append(tr('line {line}: "{missing}" is not in the box', line=item.line, missing=missing[0]))
+        missing = next(iter(unknown_paints(known, [item.reading.recipe])), None)
+        if missing is not None:
+            bad.append(tr('line {line}: "{missing}" is not in the box', line=item.line, missing=missing))
         else:
             rows.append(item)
     return ReadingsFile(rows, [], bad, found.nameless)
-
-
-def _known(study: Study) -> set[str]:
-    return {str(row["name"]).casefold() for row in study.rows("paints")}
 
 
 def _incoming(row: ReadingRow, cells: _Cells) -> Incoming:
@@ -137,7 +129,7 @@ def _incoming(row: ReadingRow, cells: _Cells) -> Incoming:
 def _measured(study: Study, path: Path, on_table: SheetRecord | None) -> ReadingsFile:
     """Samples that are named by a cell or by a recipe; where none is, as many as cells are taken in the sheet's order."""
     samples, bad = read_cgats(path)
-    known = _known(study)
+    known = known_names(study)
     entries = on_table.cells if on_table is not None else ()
     cells = {entry.cell.id.casefold(): entry for entry in entries}
     named = [cells.get(s.name.casefold()) or cells.get(s.id.casefold()) for s in samples]

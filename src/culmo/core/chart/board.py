@@ -405,12 +405,15 @@ def split_board(
                 for rows in _cut(len(board.rows), down)
                 for columns in _cut(board.columns, pieces // down)
             ]
-            fits = [_fit(part, page, paper, measure) for part in parts for paper in page.papers()]
-            by_part = [fits[i : i + len(page.papers())] for i in range(0, len(fits), len(page.papers()))]
-            if all(any(min(f.width, f.height) >= least_mm - 1e-9 for f in options) for options in by_part):
+            if all(_has_cells_of(least_mm, part, page, measure) for part in parts):
                 return parts
     fits = [_fit(board, page, paper, measure) for paper in page.papers()]
     raise _too_small(board, page, fits, (least_mm, least_mm))
+
+
+def _has_cells_of(least_mm: float, board: Board, page: Page, measure: Measure) -> bool:
+    fits = (_fit(board, page, paper, measure) for paper in page.papers())
+    return any(min(fit.width, fit.height) >= least_mm - 1e-9 for fit in fits)
 
 
 def _cut(count: int, pieces: int) -> list[range]:

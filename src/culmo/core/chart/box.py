@@ -11,6 +11,7 @@ from culmo.core.paint.recipe import mix
 from culmo.errors import CulmoError
 from culmo.words import tr
 
+WELL_MAP = "well map"
 HALF, FULL_PAN = "half", "full"
 PANS = (HALF, FULL_PAN)
 # the usual pans: a full pan takes the room of two half pans
@@ -139,7 +140,7 @@ def plan_well_map(
         raise CulmoError(tr('box "{name}" is empty: lay paints in its wells first', name=name))
     return Sheet(
         title=tr("Well map, {name}", name=name),
-        kind="well map",
+        kind=WELL_MAP,
         paper=paper,
         frame_mm=(x0, y0, width, height),
         cells=tuple(cells),

@@ -10,7 +10,7 @@ from culmo.core.chart.mixes import added
 from culmo.core.chart.options import Flag, GivenParts, OneOf, OnePaint, Options, SomePaints, Whole, option
 from culmo.core.chart.page import LEAST_MM, Page
 from culmo.core.chart.sheet import Sheet
-from culmo.core.paint.recipe import TINT, Recipe, mix
+from culmo.core.paint.recipe import TINT, Recipe, Rename, mix
 from culmo.errors import CulmoError
 from culmo.words import tr
 
@@ -33,6 +33,9 @@ class LabelWords(OneOf):
         if not any(texts):
             return NONE
         return NUMBER if texts[0] == "1" else CODE
+
+    def renamed(self, plain: Any, rename: Rename) -> Any:
+        return plain if isinstance(plain, str) else SomePaints().renamed(plain, rename)
 
 
 def paints_option() -> Any:
@@ -117,6 +120,11 @@ class Kind:
     gap_mm : float, bare paper between cells, where nothing else is chosen
     without : tuple of str, options of the page that have no meaning for it
     each_with_each : bool, whether its paints stand down and across, so that fewer of them give larger cells
+    captioned : bool, whether each cell says below it what it is
+    edges_are_ruling : bool, whether what is ruled is the edges of its cells and nothing else
+    about : function of a sheet that gives a line on it; paper, cell size and number of mixes where None
+    way : function of a sheet that gives lines on how to go through it, or None
+    ruling : function of (sheet, unit) that gives lines on how to rule circles and spokes, or None
     """
 
     place: int
@@ -129,6 +137,11 @@ class Kind:
     gap_mm: float = 0.0
     each_with_each: bool = False
     without: tuple[str, ...] = ()
+    captioned: bool = False
+    edges_are_ruling: bool = False
+    about: Callable[[Sheet], str] | None = None
+    way: Callable[[Sheet], list[str]] | None = None
+    ruling: Callable[[Sheet, str], list[str]] | None = None
 
     def concerned(self, options: Options) -> set[str]:
         """The names of the options, its own and the page's, that have a meaning for it."""
@@ -162,6 +175,17 @@ def board_sheets(board: Board, page: Page, aids: Aids) -> list[Sheet]:
         )
         for i, part in enumerate(parts, 1)
     ]
+
+
+def about_round(sheet: Sheet) -> str:
+    """A line on a sheet that is told by how wide it is, as its cells are of many sizes."""
+    return tr(
+        "{name}, {value:g} mm across, {n} cells, {mixes} mixes",
+        name=sheet.paper.name,
+        value=sheet.frame_mm[2],
+        n=len(sheet.cells),
+        mixes=sum(not cell.recipe.is_pure for cell in sheet.cells),
+    )
 
 
 def need(paints: Sequence[str], least: int, kind: str) -> None:

@@ -13,7 +13,7 @@ from typing import Any, Self
 
 from culmo.core.chart.mixes import parts_of
 from culmo.core.chart.papers import length_mm
-from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe
+from culmo.core.paint.recipe import Recipe, Rename, format_recipe, parse_recipe, renamed_recipe
 from culmo.errors import CulmoError
 from culmo.words import tr
 
@@ -44,6 +44,10 @@ class Form:
     def of_plain(self, value: Any) -> Any:
         """The value of what stands in a file."""
         return value
+
+    def renamed(self, plain: Any, rename: Rename) -> Any:
+        """What stands in a file, with the names of paints in it put through `rename`."""
+        return plain
 
 
 @dataclass(frozen=True)
@@ -225,6 +229,9 @@ class OnePaint(Words):
 
     dark: bool = False
 
+    def renamed(self, plain: Any, rename: Rename) -> Any:
+        return rename(str(plain))
+
 
 class SomePaints(Form):
     """Names of paints, each once, in their order; typed with commas between, quoted where a name holds one."""
@@ -244,6 +251,9 @@ class SomePaints(Form):
 
     def of_plain(self, value: Any) -> tuple[str, ...]:
         return tuple(str(name) for name in value)
+
+    def renamed(self, plain: Any, rename: Rename) -> Any:
+        return [rename(str(name)) for name in plain] if isinstance(plain, list | tuple) else plain
 
 
 class GivenParts(Form):
@@ -294,6 +304,13 @@ class SomeRecipes(Form):
 
     def of_plain(self, value: Any) -> tuple[Recipe, ...]:
         return tuple(parse_recipe(str(text)) for text in value)
+
+    def renamed(self, plain: Any, rename: Rename) -> Any:
+        return (
+            [renamed_recipe(str(text), rename) for text in plain]
+            if isinstance(plain, list | tuple)
+            else plain
+        )
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,7 @@ from typing import Any
 from culmo.core.chart.aids import Aids
 from culmo.core.chart.board import Board, best_fit, split_board
 from culmo.core.chart.kind import Kind
-from culmo.core.chart.kinds import KIND_KEYS, KINDS, find_kind
+from culmo.core.chart.kinds import KINDS, find_kind, kind_of
 from culmo.core.chart.options import Option, Options
 from culmo.core.chart.page import LEAST_MM, Page
 from culmo.core.chart.papers import PAPERS
@@ -59,9 +59,9 @@ def plan_of(kind: str, given: Mapping[str, Any]) -> Plan:
 
 def plan_from(sheet: Sheet) -> Plan | None:
     """The plan that a sheet was made from, to be changed; None where it was made otherwise, as a map of a box is."""
-    if sheet.kind not in KIND_KEYS:
+    kind = kind_of(sheet)
+    if kind is None:
         return None
-    kind = find_kind(sheet.kind)
     return Plan(kind, kind.options.of_settings(sheet.settings), Page.of_sheet(sheet))
 
 

@@ -1,28 +1,14 @@
 """A paint's new name in a planned sheet: its recipes, its settings, its order of work and what is written on it."""
 
 import re
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from typing import Any
 
-from culmo.core.paint.recipe import format_recipe, parse_recipe
+from culmo.core.chart.options import SomePaints
+from culmo.core.chart.plans import described
+from culmo.core.paint.recipe import Rename, renamed_recipe, renaming
 
-Rename = Callable[[str], str]
-# what a plan was made from, where it names paints
-_NAMES, _RECIPES, _TEXTS = ("paints", "across", "extra"), ("recipes",), ("labels", "texts")
 _LEAST_STEM = 3  # letters: a label that is cut shorter could be of any paint
-
-
-def renaming(old: str, new: str) -> Rename:
-    """A function that gives the new name for the old one, however it is written, and any other as it is."""
-    folded = old.strip().casefold()
-    return lambda name: new if name.strip().casefold() == folded else name
-
-
-def renamed_recipe(text: str, rename: Rename) -> str:
-    """A recipe's text with its paints put through `rename`; unchanged where it names none of them."""
-    recipe = parse_recipe(text)
-    other = recipe.renamed(rename)
-    return text if other == recipe else format_recipe(other)
 
 
 def renamed_sheet(data: Mapping[str, Any], old: str, new: str, names: Sequence[str] = ()) -> dict[str, Any]:
@@ -62,16 +48,13 @@ def renamed_sheet(data: Mapping[str, Any], old: str, new: str, names: Sequence[s
 
 
 def _settings(settings: Mapping[str, Any], rename: Rename) -> dict[str, Any]:
-    result = dict(settings)
-    for key in _NAMES + _TEXTS:
-        if isinstance(result.get(key), list | tuple):
-            result[key] = [rename(str(name)) for name in result[key]]
-        elif isinstance(result.get(key), str):
-            result[key] = rename(result[key])
-    for key in _RECIPES:
-        if isinstance(result.get(key), list | tuple):
-            result[key] = [renamed_recipe(str(text), rename) for text in result[key]]
-    return result
+    """What a plan was made from; each option knows by its form whether it names paints."""
+    forms = {name: own.form for name, own in described().items()}
+    forms["texts"] = SomePaints()  # what was written for each paint, as earlier versions kept it
+    return {
+        key: forms[key].renamed(value, rename) if key in forms and value is not None else value
+        for key, value in settings.items()
+    }
 
 
 def _in_texts(old: str, new: str, names: Sequence[str]) -> Rename:

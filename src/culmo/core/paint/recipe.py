@@ -11,6 +11,8 @@ from culmo.words import tr
 
 _T = TypeVar("_T")
 
+Rename = Callable[[str], str]
+
 FULL = 1.0
 TINT = 0.2
 
@@ -117,7 +119,7 @@ class Recipe:
             return self
         return Recipe((replace(self.layers[0], wash=wash), *self.layers[1:]))
 
-    def renamed(self, rename: Callable[[str], str]) -> "Recipe":
+    def renamed(self, rename: Rename) -> "Recipe":
         """The same with every paint's name put through `rename`."""
         return Recipe(
             tuple(
@@ -345,3 +347,16 @@ def _checked(reader: _Reader, at: int, make: Callable[..., _T], *values: object)
         return make(*values)
     except CulmoError as error:
         raise reader.fail(str(error), at) from None
+
+
+def renaming(old: str, new: str) -> Rename:
+    """A function that gives the new name for the old one, however it is written, and any other as it is."""
+    folded = old.strip().casefold()
+    return lambda name: new if name.strip().casefold() == folded else name
+
+
+def renamed_recipe(text: str, rename: Rename) -> str:
+    """A recipe's text with its paints put through `rename`; unchanged where it names none of them."""
+    recipe = parse_recipe(text)
+    other = recipe.renamed(rename)
+    return text if other == recipe else format_recipe(other)

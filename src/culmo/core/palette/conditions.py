@@ -1,11 +1,12 @@
 """Conditions on a palette: which paints may be in it, which must, of which kinds one must be there."""
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from culmo.core.paint.label import Label
+from culmo.core.paint.recipe import Rename
 from culmo.core.palette.lattice import places_of
 from culmo.core.palette.mixer import FULL_AT, MIDDLE_AT, PairTable, chroma_of
 from culmo.core.palette.roles import find_roles
@@ -40,7 +41,7 @@ class Conditions:
     dark: str = ANY
     pairs: bool = False
 
-    def renamed(self, rename: Callable[[str], str]) -> "Conditions":
+    def renamed(self, rename: Rename) -> "Conditions":
         """The same with every paint's name put through `rename`."""
         return replace(self, keep=tuple(map(rename, self.keep)), avoid=tuple(map(rename, self.avoid)))
 

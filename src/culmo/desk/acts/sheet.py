@@ -185,7 +185,7 @@ ACTIONS: tuple[Action, ...] = (
         watch_folder,
         "",
         with_study,
-        checkable=True,
+        checked=lambda window: bool(window.settings.watched),
         help=tr("A new picture in the folder is opened in the Read room; choose again to end it"),
     ),
     Action(
@@ -194,7 +194,7 @@ ACTIONS: tuple[Action, ...] = (
         Menu.SHEET,
         keep_inside,
         "",
-        checkable=True,
+        checked=lambda window: window.settings.pictures_inside,
         help=tr("Otherwise they lie in a folder beside it"),
     ),
     Action(

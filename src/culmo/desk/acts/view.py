@@ -2,7 +2,7 @@
 
 from typing import TYPE_CHECKING
 
-from culmo.desk.actions import LIGHT_WORDS, ROOM_IDS, ROOMS, Action, Menu, looks, to_light, to_room
+from culmo.desk.actions import LIGHT_WORDS, ROOM_IDS, ROOMS, Action, Menu, has_light, looks, to_light, to_room
 from culmo.words import tr
 
 if TYPE_CHECKING:
@@ -37,7 +37,7 @@ ACTIONS: tuple[Action, ...] = (
         Menu.VIEW,
         set_flat,
         "F9",
-        checkable=True,
+        checked=lambda window: window.session.flat,
         gap=True,
         help=tr("Plain colour instead of washes, for judging by number"),
     ),
@@ -47,7 +47,7 @@ ACTIONS: tuple[Action, ...] = (
             word,
             Menu.VIEW,
             to_light(i),
-            checkable=True,
+            checked=has_light(i),
             gap=i == 0,
             help=tr("See everything under {what}", what=word.casefold()),
         )
@@ -60,7 +60,7 @@ ACTIONS: tuple[Action, ...] = (
         Menu.VIEW,
         toggle_full_screen,
         "F11",
-        checkable=True,
+        checked=lambda window: window.isFullScreen(),
         help=tr("All of the screen for the window"),
     ),
 )

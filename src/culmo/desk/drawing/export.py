@@ -7,6 +7,8 @@ from pathlib import Path
 from PySide6.QtCore import QMarginsF, QRectF, QSize, QSizeF, Qt
 from PySide6.QtGui import QColor, QGuiApplication, QImage, QPageLayout, QPageSize, QPainter, QPdfWriter
 
+from culmo.core.chart.box import WELL_MAP
+from culmo.core.chart.kinds import kind_of
 from culmo.core.chart.sheet import Sheet
 from culmo.data import text_width_mm
 from culmo.desk.drawing.looks import Looks
@@ -20,7 +22,6 @@ from culmo.words import tr
 MM_PER_INCH = 25.4
 PNG_DPI, PDF_DPI, WASH_DPI = 200, 1200, 220
 CHECK_BAR_MM = 100.0
-_CAPTIONED = ("palette", "free", "keepers", "well map")  # each cell says below it what it is
 
 
 @dataclass(frozen=True)
@@ -50,7 +51,8 @@ def recipe_labels(sheet: Sheet, kind: str, codes: Mapping[str, str]) -> dict[str
     kind : str, "", "name", "number" or "code"
     codes : from folded paint name to its codes
     """
-    if not kind or sheet.kind in _CAPTIONED:
+    own = kind_of(sheet)
+    if not kind or (own.captioned if own is not None else sheet.kind == WELL_MAP):
         return {}
     order: dict[str, int] = {}
     for cell in sheet.cells:

@@ -16,6 +16,7 @@ from PySide6.QtGui import (
     QTransform,
 )
 
+from culmo.core.chart.kinds import kind_of
 from culmo.core.chart.sheet import Cell, Label, Sheet
 from culmo.core.paint.readings import INK as GROUND_INK
 from culmo.desk.drawing.cell_look import CellLook
@@ -179,8 +180,9 @@ def _draw_pencil(painter: QPainter, sheet: Sheet) -> None:
     """Ruled lines and circles that are not edges of cells."""
     painter.setPen(QPen(QColor(150, 150, 150), 0.18))
     painter.setBrush(Qt.BrushStyle.NoBrush)
-    if sheet.kind == "wheel":
-        return  # its circles and spokes are the edges of its cells
+    kind = kind_of(sheet)
+    if kind is not None and kind.edges_are_ruling:
+        return
     painter.drawLines([QLineF(*line) for line in sheet.ruling.lines_mm])
     for x, y, radius in sheet.ruling.circles_mm:
         painter.drawEllipse(QPointF(x, y), radius, radius)

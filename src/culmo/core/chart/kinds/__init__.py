@@ -4,6 +4,7 @@ from importlib import import_module
 from pkgutil import iter_modules
 
 from culmo.core.chart.kind import Kind
+from culmo.core.chart.sheet import Sheet
 from culmo.errors import CulmoError
 from culmo.words import tr
 
@@ -14,6 +15,11 @@ KINDS: tuple[Kind, ...] = tuple(
     )
 )
 KIND_KEYS = tuple(kind.key for kind in KINDS)
+
+
+def kind_of(sheet: Sheet) -> Kind | None:
+    """The kind that a sheet was planned as; None where it was made otherwise, as a map of a box is."""
+    return next((kind for kind in KINDS if kind.key == sheet.kind), None)
 
 
 def find_kind(key: str) -> Kind:

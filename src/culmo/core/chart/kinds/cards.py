@@ -13,7 +13,7 @@ from culmo.core.chart.sheet import Cell, Label, Point, Ruling, Sheet
 from culmo.core.paint.readings import COVERED, EXPOSED, INK, LIFTED, PAPER, RUBBED
 from culmo.core.paint.recipe import FULL, TINT, mix
 from culmo.errors import CulmoError
-from culmo.words import tr
+from culmo.words import tr, trn
 
 MOST_ON_A_PAGE = 12
 LEAST_STROKE_MM = 9.0
@@ -215,7 +215,22 @@ TEST_WORDS = {
     EXPOSED: tr("leave this half open to the window"),
 }
 
+
+def about_cards(sheet: Sheet) -> str:
+    """A line on a page of cards: how many there are, and how large a masstone is."""
+    _, _, width, height = sheet.cells[0].box_mm
+    return trn(
+        "{name}, {n} card, masstones {width:.1f} x {height:.1f} mm",
+        "{name}, {n} cards, masstones {width:.1f} x {height:.1f} mm",
+        len({cell.id[:3] for cell in sheet.cells}),
+        name=sheet.paper.name,
+        width=width,
+        height=height,
+    )
+
+
 KIND = Kind(
     6, "cards", tr("Card pages"), tr("masstone, bar, tint and tests of each paint"), CardsOptions, lay_out=_lay_out,
     without=("gap_mm", "cell_mm", "square", "unit", "note_mm", "gutter_mm", "several"),
+    about=about_cards,
 )  # fmt: skip

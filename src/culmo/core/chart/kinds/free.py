@@ -30,5 +30,5 @@ def free_board(options: FreeOptions, aids: Aids) -> Board:
 
 KIND = Kind(
     9, "free", tr("Free page"), tr("strokes and touches in the order they were made"), FreeOptions, free_board,
-    gap_mm=3.0,
+    gap_mm=3.0, captioned=True,
 )  # fmt: skip

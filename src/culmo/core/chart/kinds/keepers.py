@@ -30,4 +30,5 @@ KIND = Kind(
     KeepersOptions,
     keepers_board,
     gap_mm=2.0,
+    captioned=True,
 )

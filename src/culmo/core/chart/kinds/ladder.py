@@ -17,6 +17,7 @@ from culmo.core.chart.kind import (
 )
 from culmo.core.chart.mixes import even_mixes, in_parts, parts_text
 from culmo.core.chart.options import Flag, Options, option
+from culmo.core.chart.sheet import Sheet
 from culmo.core.paint.recipe import Recipe
 from culmo.words import tr, trn
 
@@ -119,6 +120,12 @@ def walk_ladder(recipes: Sequence[Recipe]) -> list[str]:
     return lines
 
 
+def way_of_ladder(sheet: Sheet) -> list[str]:
+    """How to go through the rungs of a ladder."""
+    rungs = [cell.recipe for cell in sheet.cells if cell.fade_mm is not None]
+    return [tr("Walking the ladder"), *walk_ladder(rungs)]
+
+
 def _measures(amount: float) -> str:
     if amount < 0.15:
         return tr("a touch")
@@ -131,5 +138,5 @@ def _measures(amount: float) -> str:
 
 KIND = Kind(
     3, "ladder", tr("Ladder"), tr("two paints in given parts, each fading to clear water"), LadderOptions, ladder_board,
-    gap_mm=3.0,
+    gap_mm=3.0, way=way_of_ladder,
 )  # fmt: skip

@@ -7,7 +7,15 @@ import numpy as np
 
 from culmo.core.chart.aids import Aids
 from culmo.core.chart.box import shortened
-from culmo.core.chart.kind import Kind, label_texts, labels_option, need, paints_option, steps_option
+from culmo.core.chart.kind import (
+    Kind,
+    about_round,
+    label_texts,
+    labels_option,
+    need,
+    paints_option,
+    steps_option,
+)
 from culmo.core.chart.options import Options
 from culmo.core.chart.page import Page, corner_marks
 from culmo.core.chart.sheet import Cell, Label, Point, Ruling, Sheet
@@ -139,5 +147,5 @@ def _labels(options: TriangleOptions, page: Page, cells: list[Cell], aids: Aids)
 
 KIND = Kind(
     5, "triangle", tr("Triangle"), tr("three paints in every proportion"), TriangleOptions, lay_out=_lay_out, gap_mm=1.0,
-    without=("square", "several"),
+    without=("square", "several"), about=about_round,
 )  # fmt: skip

@@ -9,11 +9,19 @@ import numpy as np
 
 from culmo.core.chart.aids import Aids, Measure
 from culmo.core.chart.box import shortened
-from culmo.core.chart.kind import Kind, extra_option, label_texts, labels_option, need, paints_option
+from culmo.core.chart.kind import (
+    Kind,
+    about_round,
+    extra_option,
+    label_texts,
+    labels_option,
+    need,
+    paints_option,
+)
 from culmo.core.chart.mixes import added, in_parts
 from culmo.core.chart.options import Flag, OneOf, Options, SomeOf, Whole, option
 from culmo.core.chart.page import Page, corner_marks
-from culmo.core.chart.papers import Paper
+from culmo.core.chart.papers import Paper, length_text
 from culmo.core.chart.sheet import Cell, Label, Point, Ruling, Sheet
 from culmo.core.paint.recipe import TINT, Layer, Recipe, mix
 from culmo.errors import CulmoError
@@ -390,7 +398,42 @@ def _apart(one: float, other: float) -> float:
     return abs((one - other + 180.0) % 360.0 - 180.0)
 
 
+def ruling_of_wheel(sheet: Sheet, unit: str) -> list[str]:
+    """Circles and angles: the middle, the radii, the compass points and the chord from spoke to spoke."""
+    x, y, _ = sheet.ruling.circles_mm[0]
+    lines = [
+        tr(
+            "The middle: {length_text} from the left, {length_text2} from the top",
+            length_text=length_text(x, unit),
+            length_text2=length_text(y, unit),
+        )
+    ]
+    radii = sorted({round(circle[2], 2) for circle in sheet.ruling.circles_mm}, reverse=True)
+    lines += [
+        tr("Circles, with the compass:"),
+        *(tr("    radius {length_text}", length_text=length_text(radius, unit)) for radius in radii),
+    ]
+    turns = []
+    for x1, y1, x2, y2 in sheet.ruling.lines_mm:
+        far = (x2, y2) if np.hypot(x2 - x, y2 - y) > np.hypot(x1 - x, y1 - y) else (x1, y1)
+        turns.append(float(np.degrees(np.arctan2(far[0] - x, y - far[1])) % 360.0))
+    turns.sort()
+    lines.append(tr("Spokes, clockwise from the top:"))
+    outer = radii[0] if radii else 0.0
+    for at, turn in enumerate(turns):
+        step = (turns[(at + 1) % len(turns)] - turn) % 360.0
+        chord = 2.0 * outer * float(np.sin(np.radians(min(step, 360.0 - step) / 2.0)))
+        lines.append(
+            tr(
+                "    {turn:.1f}°, chord to the next {length_text}",
+                turn=turn,
+                length_text=length_text(chord, unit),
+            )
+        )
+    return lines
+
+
 KIND = Kind(
     4, "wheel", tr("Wheel"), tr("anchors round a circle, neighbours mixed between"), WheelOptions, lay_out=_lay_out,
-    gap_mm=2.0, without=("square", "several"),
+    gap_mm=2.0, without=("square", "several"), about=about_round, ruling=ruling_of_wheel, edges_are_ruling=True,
 )  # fmt: skip

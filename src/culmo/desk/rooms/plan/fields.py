@@ -28,7 +28,7 @@ from culmo.core.chart.options import (
     split_names,
 )
 from culmo.core.chart.page import ThePaper
-from culmo.core.chart.renaming import Rename, renamed_recipe
+from culmo.core.paint.recipe import Rename, renamed_recipe
 from culmo.desk.widgets import Entry
 from culmo.errors import CulmoError
 

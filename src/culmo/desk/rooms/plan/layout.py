@@ -3,15 +3,14 @@
 from collections.abc import Mapping, Sequence
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QCheckBox, QComboBox, QLabel, QPushButton
+from PySide6.QtWidgets import QCheckBox, QLabel, QPushButton
 
 from culmo.core.chart.kinds import KIND_KEYS, KINDS, find_kind
 from culmo.core.chart.options import OnePaint
 from culmo.core.chart.page import Page
 from culmo.core.chart.papers import Paper
 from culmo.core.chart.plans import Plan, described, plan_of
-from culmo.core.chart.renaming import renaming
-from culmo.core.paint.recipe import mix
+from culmo.core.paint.recipe import mix, renaming
 from culmo.desk.rooms.plan.fields import Field, GapField, ListField, field_for
 from culmo.desk.rooms.plan.model import paper_names
 from culmo.desk.session import Session
@@ -69,8 +68,7 @@ class LayoutPage(Slip):
             field.edited.connect(self._edited)
             if isinstance(field, GapField):
                 field.dragged.connect(self._dragged)
-            for widget in (field.widget, *field.widget.findChildren(QComboBox)):
-                widget.setAccessibleName(widget.accessibleName() or own.label)
+            field.widget.setAccessibleName(field.widget.accessibleName() or own.label)
             if not isinstance(field.widget, QCheckBox):
                 label = self.words[name] = text_label(own.label, soft=True, points=10)
                 self.lines.addWidget(label)

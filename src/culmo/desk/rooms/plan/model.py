@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from culmo.core.chart.kinds.ladder import walk_ladder
+from culmo.core.chart.kinds import kind_of
 from culmo.core.chart.order import WorkCost, work_cost
 from culmo.core.chart.papers import PAPERS, Paper, length_text
 from culmo.core.chart.plans import Plan
@@ -57,9 +57,9 @@ def work_lines(sheet: Sheet) -> list[str]:
         for name in words
         if name in area
     ]
-    if sheet.kind == "ladder":
-        rungs = [cell.recipe for cell in sheet.cells if cell.fade_mm is not None]
-        lines += ["", tr("Walking the ladder"), *walk_ladder(rungs)]
+    kind = kind_of(sheet)
+    if kind is not None and kind.way is not None:
+        lines += ["", *kind.way(sheet)]
     total = sum(area.values())
     lines += [
         "",
@@ -96,26 +96,10 @@ def subtitle(sheet: Sheet) -> str:
     """Paper, cell size and what there is to mix."""
     if not sheet.cells:
         return tr("{name}, to cut out", name=sheet.paper.name)
+    kind = kind_of(sheet)
+    if kind is not None and kind.about is not None:
+        return kind.about(sheet)
     _, _, width, height = sheet.cells[0].box_mm
-    if sheet.kind in ("wheel", "triangle"):
-        mixes = sum(not cell.recipe.is_pure for cell in sheet.cells)
-        return tr(
-            "{name}, {value:g} mm across, {n} cells, {mixes} mixes",
-            name=sheet.paper.name,
-            value=sheet.frame_mm[2],
-            n=len(sheet.cells),
-            mixes=mixes,
-        )
-    if sheet.kind == "cards":
-        count = len({cell.id[:3] for cell in sheet.cells})
-        return trn(
-            "{name}, {n} card, masstones {width:.1f} x {height:.1f} mm",
-            "{name}, {n} cards, masstones {width:.1f} x {height:.1f} mm",
-            count,
-            name=sheet.paper.name,
-            width=width,
-            height=height,
-        )
     mixes = sum(not cell.recipe.is_pure for cell in sheet.cells)
     return tr(
         "{name}, {width:g} x {height:g} mm cells, {mixes} mixes",
@@ -188,47 +172,13 @@ def ruling_lines(sheet: Sheet, unit: str) -> list[str]:
     tape = float(sheet.settings.get("tape_mm", 0.0))
     if tape:
         lines.append(tr("Tape {length_text} on every side", length_text=length_text(tape, unit)))
-    if sheet.ruling.circles_mm and sheet.kind == "wheel":
-        return lines + _wheel_lines(sheet, unit)
+    kind = kind_of(sheet)
+    if sheet.ruling.circles_mm and kind is not None and kind.ruling is not None:
+        return lines + kind.ruling(sheet, unit)
     lines.append(tr("Tick along the top edge, from the left:"))
     lines += [f"    {length_text(x, unit)}" for x in sheet.ruling.vertical_mm]
     lines.append(tr("Tick along the left edge, from the top:"))
     lines += [f"    {length_text(y, unit)}" for y in sheet.ruling.horizontal_mm]
-    return lines
-
-
-def _wheel_lines(sheet: Sheet, unit: str) -> list[str]:
-    """Circles and angles: the middle, the radii, the compass points and the chord from spoke to spoke."""
-    x, y, _ = sheet.ruling.circles_mm[0]
-    lines = [
-        tr(
-            "The middle: {length_text} from the left, {length_text2} from the top",
-            length_text=length_text(x, unit),
-            length_text2=length_text(y, unit),
-        )
-    ]
-    radii = sorted({round(circle[2], 2) for circle in sheet.ruling.circles_mm}, reverse=True)
-    lines += [
-        tr("Circles, with the compass:"),
-        *(tr("    radius {length_text}", length_text=length_text(radius, unit)) for radius in radii),
-    ]
-    turns = []
-    for x1, y1, x2, y2 in sheet.ruling.lines_mm:
-        far = (x2, y2) if np.hypot(x2 - x, y2 - y) > np.hypot(x1 - x, y1 - y) else (x1, y1)
-        turns.append(float(np.degrees(np.arctan2(far[0] - x, y - far[1])) % 360.0))
-    turns.sort()
-    lines.append(tr("Spokes, clockwise from the top:"))
-    outer = radii[0] if radii else 0.0
-    for at, turn in enumerate(turns):
-        step = (turns[(at + 1) % len(turns)] - turn) % 360.0
-        chord = 2.0 * outer * float(np.sin(np.radians(min(step, 360.0 - step) / 2.0)))
-        lines.append(
-            tr(
-                "    {turn:.1f}°, chord to the next {length_text}",
-                turn=turn,
-                length_text=length_text(chord, unit),
-            )
-        )
     return lines
 
 

@@ -7,8 +7,8 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from culmo.core.capture.photo import Photo
-from culmo.core.chart.renaming import renaming
 from culmo.core.colour.cielab import lab_from_xyz
+from culmo.core.paint.recipe import renaming
 from culmo.core.palette.choose import Choice
 from culmo.core.palette.conditions import resolve
 from culmo.core.palette.reach import CLASSES

@@ -4,8 +4,8 @@ from collections.abc import Generator, Sequence
 
 from PySide6.QtCore import QObject, Signal
 
-from culmo.core.chart.renaming import renaming
 from culmo.core.paint.label import label_of
+from culmo.core.paint.recipe import renaming
 from culmo.core.palette.choose import SIZES, Choice
 from culmo.core.palette.conditions import Conditions
 from culmo.core.palette.reach import Measure
