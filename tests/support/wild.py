@@ -36,6 +36,8 @@ from culmo.desk.window import MainWindow
 from culmo.study.inspection import inspect
 from support.hand import WORDS, Hand, answer_dialog
 
+LEAST_STEPS = 25
+
 
 def answer_all(rng: random.Random, folder: Path) -> None:
     """Dialogs are answered at random, with files that are there and names that are not."""
@@ -66,7 +68,7 @@ def answer_all(rng: random.Random, folder: Path) -> None:
 
 
 def main(seconds: str, seed: str, place: str) -> int:
-    """Press on till the time is over."""
+    """Press on till the time is over, and for as many steps as are worth the name on a slow machine too."""
     folder, rng = Path(place), random.Random(f"wild {seed}")
     os.environ["XDG_DATA_HOME"] = str(folder / "data")
     app = make_app()
@@ -83,7 +85,7 @@ def main(seconds: str, seed: str, place: str) -> int:
     logging.getLogger("culmo").addHandler(handler)
     until, steps, windows = time.monotonic() + float(seconds), 0, 0
     done: list[str] = []
-    while time.monotonic() < until:
+    while time.monotonic() < until or steps < LEAST_STEPS:
         windows += 1
         path = folder / f"tried {windows}.culmo"
         shutil.copy(demo, path)
@@ -93,7 +95,7 @@ def main(seconds: str, seed: str, place: str) -> int:
         window.open_path(path)
         settle(window, 5)
         hand = Hand(window, rng.random())
-        while time.monotonic() < until and window.isVisible():
+        while (time.monotonic() < until or steps < LEAST_STEPS) and window.isVisible():
             held = QMimeData()
             if rng.random() < 0.3:
                 held.setUrls([QUrl.fromLocalFile(str(folder / "more.csv"))])

@@ -29,10 +29,13 @@ def scaled(steps: Generator[float, None, _T], low: float, high: float) -> Genera
     steps : generator of float, 0..1
     low, high : float, 0..1
     """
-    while True:
-        try:
-            done = next(steps)
-        except StopIteration as end:
-            result: _T = end.value
-            return result
-        yield low + (high - low) * done
+    try:
+        while True:
+            try:
+                done = next(steps)
+            except StopIteration as end:
+                result: _T = end.value
+                return result
+            yield low + (high - low) * done
+    finally:
+        steps.close()  # given up, it lets go of its files and threads now, and not when it is next swept up

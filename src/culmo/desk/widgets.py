@@ -340,7 +340,7 @@ class Room(QWidget):
         layout.addWidget(slip)
 
     def refresh(self) -> None:
-        """Show things as they stand."""
+        """Show things as they stand; each room does it in its way (Qt's objects can not be abstract classes)."""
         raise NotImplementedError
 
     def take_keys(self) -> None:

@@ -39,7 +39,7 @@ _FEW_CHOICES = (
 
 
 class Field(QObject):
-    """An option on the slip.
+    """An option on the slip. What is not implemented here is left to each sort of field: Qt's objects can not be abstract.
 
     Attributes
     ----------
