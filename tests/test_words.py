@@ -16,6 +16,8 @@ from babel.messages.mofile import write_mo
 from tools.catalogue import LANGUAGES, LOCALE, SOURCE, brought_up_to_date, missing, said_in
 
 from culmo import words
+from culmo.core.chart.kinds import KINDS
+from culmo.core.chart.page import Page
 from culmo.core.paint.recipe import format_recipe, parse_recipe, spoken_recipe
 from culmo.desk.actions import ROOM_IDS
 
@@ -140,6 +142,13 @@ def test_no_text_is_joined_by_an_english_word():
         if "cli" not in p.parts
     }
     assert {name: bad for name, bad in found.items() if bad} == {}
+
+
+@pytest.mark.parametrize("kind", KINDS, ids=lambda kind: kind.key)
+def test_no_two_choices_of_a_kind_are_called_the_same(kind, german):
+    shown = {**Page.described(), **kind.options.described()}
+    for labels in ([own.label for own in shown.values()], [words.tr(own.label) for own in shown.values()]):
+        assert len(set(labels)) == len(labels)
 
 
 def test_words_in_a_row(german):

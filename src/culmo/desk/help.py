@@ -40,7 +40,7 @@ def options_text() -> str:
     from culmo.core.chart.kinds import KINDS  # what computes is loaded with the first study
     from culmo.core.chart.page import Page
 
-    page = {name: own.label for name, own in Page.described().items()}
+    page = {name: f"*{own.label}*" for name, own in Page.described().items()}
     lines = [
         "## " + tr("What can be chosen"),
         "",
@@ -48,7 +48,7 @@ def options_text() -> str:
         "",
     ]
     for kind in KINDS:
-        own = [option.label for option in kind.options.described().values()]
+        own = [f"*{option.label}*" for option in kind.options.described().values()]
         without = [page[name] for name in kind.without]
         said = ", ".join(own) or tr("nothing of its own")
         if without:

@@ -61,6 +61,7 @@ ACTIONS: tuple[Action, ...] = (
         toggle_full_screen,
         "F11",
         checked=lambda window: window.isFullScreen(),
+        gap=True,
         help=tr("All of the screen for the window"),
     ),
 )
