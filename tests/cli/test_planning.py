@@ -7,9 +7,9 @@ import pytest
 
 from culmo.cli.main import main
 from culmo.core.chart.kinds import KIND_KEYS
-from culmo.core.chart.order import neighbours
 from culmo.core.chart.plans import described
 from culmo.core.chart.sheet import sheet_from_dict
+from culmo.core.chart.touching import neighbours
 from culmo.demo.make import make_demo
 
 EXTRA = {
@@ -141,7 +141,7 @@ def test_twelve_by_twelve_takes_few_rinses_and_little_waiting(tmp_path, capsys):
     cells = json.loads(plan.read_text())["cells"]
     from itertools import pairwise
 
-    from culmo.core.chart.order import puddle_of
+    from culmo.core.chart.washes import puddle_of
     from culmo.core.paint.recipe import parse_recipe
 
     puddles = [puddle_of(parse_recipe(cell["recipe"])) for cell in cells]

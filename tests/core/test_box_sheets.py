@@ -7,10 +7,11 @@ from hypothesis import strategies as st
 from culmo.core.chart.aids import Aids
 from culmo.core.chart.box import FULL_PAN, PAN_MM, BoxShape, fitting_shape, plan_well_map
 from culmo.core.chart.kinds.cards import MOST_ON_A_PAGE
-from culmo.core.chart.order import neighbours, plan_order
+from culmo.core.chart.order import plan_order
 from culmo.core.chart.papers import PAPERS, Paper
 from culmo.core.chart.patch import plan_patch
 from culmo.core.chart.sheet import sheet_from_dict, sheet_to_dict
+from culmo.core.chart.touching import neighbours
 from culmo.errors import CulmoError
 from support.builders import laid_out, make_sheet
 

@@ -7,9 +7,12 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from culmo.core.chart.order import Pace, neighbours, plan_order, work_cost
-from culmo.core.chart.papers import PAPERS, Paper, find_paper, length_mm, length_text
+from culmo.core.chart.lengths import length_mm, length_text
+from culmo.core.chart.order import plan_order, work_cost
+from culmo.core.chart.papers import PAPERS, Paper, find_paper
 from culmo.core.chart.sheet import sheet_from_dict, sheet_to_dict
+from culmo.core.chart.touching import neighbours
+from culmo.core.chart.washes import Pace
 from culmo.core.paint.recipe import parse_recipe
 from culmo.data import text_width_mm
 from culmo.errors import CulmoError

@@ -14,11 +14,12 @@ from culmo.core.chart.kinds.triangle import lattice
 from culmo.core.chart.kinds.wheel import RINGS, WheelOptions, wheel_recipes
 from culmo.core.chart.knowledge import knowledge_of
 from culmo.core.chart.mixes import between, in_parts, parts_of
-from culmo.core.chart.order import neighbours, plan_order
+from culmo.core.chart.order import plan_order
 from culmo.core.chart.page import LEAST_MM, Page, corner_marks
 from culmo.core.chart.papers import PAPERS, Paper, find_paper
 from culmo.core.chart.plans import advice, lay_out, plan_from, plan_of
 from culmo.core.chart.sheet import sheet_from_dict, sheet_to_dict
+from culmo.core.chart.touching import neighbours
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.estimate import learn
 from culmo.core.paint.predict import predict_lab

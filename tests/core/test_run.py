@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from culmo.core.chart.order import Pace, neighbours, plan_order, work_cost
+from culmo.core.chart.order import plan_order, work_cost
 from culmo.core.chart.run import (
     DONE,
     REPAINT,
@@ -20,6 +20,8 @@ from culmo.core.chart.run import (
     puddle_step,
 )
 from culmo.core.chart.sheet import Cell, Sheet
+from culmo.core.chart.touching import neighbours
+from culmo.core.chart.washes import Pace
 from culmo.core.paint.recipe import mix, parse_recipe
 from support.builders import make_sheet
 

@@ -5,7 +5,7 @@ from datetime import datetime, timedelta
 import pytest
 from PySide6.QtCore import Qt
 
-from culmo.core.chart.order import neighbours
+from culmo.core.chart.touching import neighbours
 from culmo.desk.app import settle
 from culmo.study import acts, paint_acts, records
 from culmo.study.file import Study

@@ -127,7 +127,7 @@ def test_from_an_empty_study_to_the_reopened_file(qtbot, window, tmp_path, monke
     assert window.rooms.currentIndex() == PAINT
     painted, taken_back = [], False
     while window.paint.state.current is not None:
-        if window.paint.state.wait_minutes > 0:
+        while window.paint.state.wait_minutes > 0:  # the puddle at hand may be worth another half minute
             table.now += timedelta(minutes=window.paint.state.wait_minutes + 0.05)
             window.paint.refresh()
         painted.append(window.paint.state.current.cell.id)

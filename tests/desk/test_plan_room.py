@@ -283,7 +283,7 @@ def test_the_time_is_at_the_painters_own_pace(room):
     assert own_pace(room.session.file) == 1.0
     planned = next(i for i, title in records.sheet_titles(room.session.file) if title.startswith("Twelve"))
     cost = work_cost(records.sheet_record(room.session.file, planned).sheet)
-    assert time_text(cost, 1.0) == "About 1 h 35"
+    assert time_text(cost, 1.0) == "About 1 h 40"
     assert time_text(cost, 2.0) == "About 3 h 10"
 
 

@@ -380,3 +380,21 @@ def test_a_new_run_begins_with_the_paper_of_the_last_and_with_fresh_water(study)
     after = records.json_of(study.rows("runs")[1], "settings")
     assert after == {key: value for key, value in before.items() if key != "water"}
     assert paint_acts.water_changed(study, 2) is None
+
+
+def test_what_an_earlier_version_planned_is_known_for_what_it_is(tmp_path):
+    """Boxes beside a ladder are wet in wet and teach no parts; a fan's halves meet; other halves follow each other."""
+    from pathlib import Path
+
+    shutil.copy(Path(__file__).parent / "old" / "v6.culmo", tmp_path / "six.culmo")
+    with Study(tmp_path / "six.culmo") as study:
+        by_kind = {row["kind"]: row["id"] for row in study.rows("sheets")}
+        sheets = {kind: records.sheet_record(study, i).sheet for kind, i in by_kind.items()}
+        assert {cell.mixing for cell in sheets["ladder"].cells if cell.id.endswith("c04")} == {"wet"}
+        assert {cell.mixing for cell in sheets["ladder"].cells if cell.id.endswith("c01")} == {""}
+        assert sheets["fan"].cell("r01c01").meets == ("r01c01b",)
+        assert sheets["grid"].cell("r02c01b").half_of == "r02c01"
+        assert sheets["grid"].cell("r02c01b").meets == ()
+        mixes = [reading for reading in records.readings(study) if len(reading.recipe.names) == 2]
+        assert len(mixes) == 1
+        assert not mixes[0].teaches

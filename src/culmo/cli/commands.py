@@ -102,7 +102,8 @@ def run_next(options: argparse.Namespace) -> int:
                 say(f'culmo: nothing is known of "{name}" yet')
     estimate = learn(names, readings, typical)
     done = {(reading.recipe.key, reading.ground) for reading in readings}
-    read = [(cell.recipe.key, cell.ground) in done for cell in sheet.cells]
+    # what teaches nothing is not asked for either
+    read = [(cell.recipe.key, cell.ground) in done or not cell.teaches for cell in sheet.cells]
     recipes, grounds = [cell.recipe for cell in sheet.cells], [cell.ground for cell in sheet.cells]
     chosen = choose_next(estimate, recipes, options.count, read, grounds)
     with output(options.out) as file:

@@ -54,6 +54,11 @@ def build_parser() -> argparse.ArgumentParser:
     order = commands.add_parser("order", help="the order of work, with rinses, water changes and waits")
     order.add_argument("sheet", type=Path, metavar="S.json")
     order.add_argument("--dry-minutes", type=float, default=15.0, help="how long a cell stays wet")
+    known = order.add_mutually_exclusive_group()
+    known.add_argument("--readings", type=Path, help="readings to know by how light the paints are")
+    known.add_argument(
+        "--study", type=Path, help="a study to know by how light the paints are, and which stain"
+    )
     order.add_argument("--out", type=Path, help="JSON to write; standard output where absent")
 
     _add_read(commands)

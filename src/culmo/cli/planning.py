@@ -4,20 +4,25 @@ import argparse
 import json
 import os
 from collections.abc import Sequence
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 from culmo.cli.output import open_study, output, say
 from culmo.core.chart.aids import Aids
-from culmo.core.chart.order import Pace, plan_order, work_cost
+from culmo.core.chart.lengths import says_unit
+from culmo.core.chart.options import CellSize, Length
+from culmo.core.chart.order import plan_order, work_cost
 from culmo.core.chart.plans import described, lay_out, plan_of
 from culmo.core.chart.sheet import FORMAT, VERSION, Sheet, sheet_to_dict
+from culmo.core.chart.washes import Pace, Traits
 from culmo.data import text_width_mm
 from culmo.errors import CulmoError
 from culmo.study.exchange import read_sheets
 from culmo.study.formats import Holds, written
 from culmo.study.records import kept_mixes, paints
 from culmo.study.tables import cells_csv
+from culmo.study.traits import lightness_of, traits_of
 
 ENDINGS = written(Holds.SHEETS, Holds.CELLS, Holds.DRAWING)
 
@@ -47,7 +52,17 @@ def run_plan(options: argparse.Namespace) -> int:
             f'"{options.out.name}": the ending must be {", ".join(ENDINGS[:-1])} or {ENDINGS[-1]}'
         )
     given = {name: value for name in described() if (value := getattr(options, name)) is not None}
-    sheets = lay_out(plan_of(options.kind, given), _aids(options))
+    plan = plan_of(options.kind, given)
+    for name, own in described().items():
+        text = given.get(name)
+        if (
+            isinstance(own.form, Length | CellSize)
+            and text
+            and any(d in text for d in "123456789")
+            and not says_unit(text)
+        ):
+            say(f'culmo: --{own.command or name.replace("_", "-")} "{text}" is taken in millimetres')
+    sheets = lay_out(plan, _aids(options))
     write_sheets(sheets, options.out, ending)
     return 0
 
@@ -97,10 +112,26 @@ def _draw(sheets: Sequence[Sheet], path: Path) -> None:
     del app
 
 
+def _traits(options: argparse.Namespace) -> Traits:
+    """What is known of the paints, to go from light to dark; nothing where neither readings nor a study are named."""
+    if options.readings is None and options.study is None:
+        return Traits()
+    from culmo.cli.loading import load_estimate
+
+    estimate = load_estimate(options)
+    if options.study is None:
+        return replace(traits_of([], estimate), lightness=lightness_of(estimate, estimate.names))
+    with open_study(options.study) as study:
+        return traits_of(paints(study, retired=True), estimate)
+
+
 def run_order(options: argparse.Namespace) -> int:
     """`culmo order`."""
     pace = Pace(dry_minutes=options.dry_minutes)
-    ordered = [plan_order(sheet, pace) if sheet.cells else sheet for sheet in read_sheets(options.sheet)]
+    traits = _traits(options)
+    ordered = [
+        plan_order(sheet, pace, traits) if sheet.cells else sheet for sheet in read_sheets(options.sheet)
+    ]
     for sheet in ordered:
         cost = work_cost(sheet, pace)
         say(

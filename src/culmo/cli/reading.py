@@ -25,7 +25,7 @@ from culmo.study.tables import write_rows
 
 COLUMNS = [
     "recipe", "ground", "L", "a", "b", "sheet", "cell", "paper", "source", "taken", "granulation", "separation", "note",
-    "trust", "uncertainty",
+    "treatment", "trust", "mixing", "uncertainty",
 ]  # fmt: skip
 
 
@@ -119,6 +119,7 @@ def readings_csv(result: SheetReading, sheet: Sheet, photo: Photo, path: Path) -
     """The readings as a CSV table."""
     taken = photo.taken.isoformat(timespec="seconds") if photo.taken else ""
     rows = []
+    cells = {cell.id: cell for cell in sheet.cells}
     for entry in result.readings:
         doubts = "; ".join(DOUBT_WORDS[doubt] for doubt in entry.doubts)
         if entry.other:
@@ -126,6 +127,7 @@ def readings_csv(result: SheetReading, sheet: Sheet, photo: Photo, path: Path) -
         numbers = ["" if value is None else f"{value:.2f}" for value in (entry.granulation, entry.separation)]
         where = [sheet.title, entry.cell, sheet.paper.name, f"photo {path.name}", taken]
         lab = [f"{value:.3f}" for value in entry.lab]
-        judged = [doubts, entry.trust, f"{entry.uncertainty:.2f}"]
+        cell = cells[entry.cell]
+        judged = [doubts, cell.treatment, entry.trust, cell.mixing, f"{entry.uncertainty:.2f}"]
         rows.append([format_recipe(entry.recipe), entry.ground, *lab, *where, *numbers, *judged])
     return write_rows(COLUMNS, rows)

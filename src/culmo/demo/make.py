@@ -4,6 +4,7 @@ All of it is invented: the paints, the readings (from the simulated hand and ins
 """
 
 from collections.abc import Sequence
+from dataclasses import replace
 from datetime import datetime, timedelta, timezone
 from pathlib import Path
 
@@ -15,14 +16,16 @@ from culmo.core.chart.order import plan_order
 from culmo.core.chart.papers import Paper, find_paper
 from culmo.core.chart.plans import lay_out, plan_of
 from culmo.core.chart.sheet import Cell, Sheet
+from culmo.core.colour.cielab import lab_from_reflectance
 from culmo.core.paint.readings import INK, PAPER, Reading
 from culmo.core.paint.recipe import Recipe, mix, parse_recipe
 from culmo.data import text_width_mm
 from culmo.demo.paints import CARDS, CONSIDERED, GRAIN, PAINTS, PALETTES, TRAVEL_BOX, WANTED
 from culmo.demo.simulated import Painter
-from culmo.study import acts, box_acts, note_acts, paint_acts, palette_acts
+from culmo.study import acts, box_acts, note_acts, paint_acts, palette_acts, records
 from culmo.study.file import Command, Study
 from culmo.study.records import sheet_record
+from culmo.study.traits import traits_of
 
 TITLE = "Drawer 14, ground beetles"
 FILE_NAME = "Drawer 14 (sample).culmo"
@@ -130,7 +133,7 @@ class _Studio:
             "ladder", paints=("Ultramarine", "Burnt sienna"), parts="100/75/60/50/40/25/0", wet=True, paper="A4",
             title="Ultramarine to burnt sienna",
         )  # fmt: skip
-        ladder_id = self.keep(plan_order(ladder))
+        ladder_id = self.keep(self.ordered(ladder))
         self.paint(ladder_id, len(ladder.cells))
         self.clock.next_morning()
         for entry in sheet_record(self.study, ladder_id).cells:
@@ -145,11 +148,20 @@ class _Studio:
             paper="A3",
             title="Six anchors, twelve places",
         )
-        self.keep(plan_order(wheel))
+        self.keep(self.ordered(wheel))
 
     def laid_out(self, kind: str, **given: object) -> list[Sheet]:
         codes = {paint.name.casefold(): paint.codes for paint in PAINTS}
         return lay_out(plan_of(kind, given), Aids(text_width_mm, codes=codes))
+
+    def ordered(self, sheet: Sheet) -> Sheet:
+        """A sheet with its order of work, by what the painter knows of the paints."""
+        names = [paint.name for paint in PAINTS]
+        light = {
+            name.casefold(): float(lab_from_reflectance(self.painter.reflectance(mix([name])))[0])
+            for name in names
+        }
+        return plan_order(sheet, None, replace(traits_of(records.paints(self.study)), lightness=light))
 
     def keep(self, sheet: Sheet) -> int:
         self.do(acts.add_sheet(self.study, sheet))
@@ -158,7 +170,7 @@ class _Studio:
     def cards(self) -> None:
         """A page of cards, painted, lifted, and two looks at the window."""
         self.clock.next_morning(2)
-        sheet = plan_order(self.laid_out("cards", paints=CARDS, paper="A4", title="Cards, six to test")[0])
+        sheet = self.ordered(self.laid_out("cards", paints=CARDS, paper="A4", title="Cards, six to test")[0])
         sheet_id = self.keep(sheet)
         self.paint(sheet_id, len(sheet.cells))
         self.clock.next_morning()
@@ -219,7 +231,7 @@ class _Studio:
 
     def plan(self, title: str, names: Sequence[str], paper: str) -> int:
         (sheet,) = self.laid_out("grid", paints=tuple(names), paper=paper, title=title)
-        return self.keep(plan_order(sheet))
+        return self.keep(self.ordered(sheet))
 
     def paint(self, sheet_id: int, count: int) -> None:
         record = sheet_record(self.study, sheet_id)

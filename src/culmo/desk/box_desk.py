@@ -28,6 +28,7 @@ from culmo.errors import CulmoError
 from culmo.study import acts, box_acts, records
 from culmo.study.box_records import Touched, fade_tests, touched_by
 from culmo.study.formats import Holds, save_filter
+from culmo.study.traits import traits_of
 from culmo.words import tr, trn
 
 if TYPE_CHECKING:
@@ -298,7 +299,9 @@ class BoxDesk(QObject):
         cells: list[Cell] = [
             replace(cell, recipe=cell.recipe.renamed(rename)) for cell in sheet.cells if cell.id in wanted
         ]
-        return [plan_order(patch) for patch in plan_patch(tr("Patch for {title}", title=sheet.title), cells)]
+        traits = traits_of(self.session.paints, self.session.estimate)
+        patches = plan_patch(tr("Patch for {title}", title=sheet.title), cells)
+        return [plan_order(patch, None, traits) for patch in patches]
 
     # ---- the shop, the window
 

@@ -17,7 +17,7 @@ from culmo.errors import CulmoError
 from culmo.study.draft import Draft
 from culmo.study.file import Change, Command, Study
 from culmo.study.naming import check_known, rename_everywhere
-from culmo.study.records import cell_row, layout_text, spoken_cell
+from culmo.study.records import cell_row, layout_text, mixing_of, spoken_cell
 from culmo.words import tr
 
 NAME_LIMIT = 120
@@ -343,7 +343,9 @@ def read_cell(
         draft.edit("readings", row["id"], **values)
     else:
         recipe = parse_recipe(cell["recipe"])
-        reading = Reading(recipe, (L, a, b), cell["ground"], treatment=cell["treatment"])
+        reading = Reading(
+            recipe, (L, a, b), cell["ground"], treatment=cell["treatment"], mixing=mixing_of(study, cell)
+        )
         _add_readings(draft, [reading], source, sheet_id=sheet_id, cell_id=cell_id)
     title = study.row("sheets", sheet_id)["title"]
     draft.tell(
@@ -403,6 +405,7 @@ def _add_one(draft: Draft, reading: Reading, source: str, more: dict[str, Any]) 
         "taken": draft.at,
         "trust": reading.trust,
         "treatment": reading.treatment,
+        "mixing": reading.mixing,
         "note": "",
         "extra": "{}",
     }

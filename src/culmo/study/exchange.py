@@ -159,7 +159,7 @@ def readings_csv(study: Study) -> str:
     extras = list(dict.fromkeys(key for row in rows for key in json_of(row, "extra")))
     columns = [
         "recipe", "ground", "L", "a", "b", "sheet", "cell", "paper", "source", "taken", "dry_hours", "granulation",
-        "separation", "note", "treatment", "trust",
+        "separation", "note", "treatment", "trust", "mixing",
     ]  # fmt: skip
     table = []
     for row in rows:
@@ -233,7 +233,11 @@ def filling(study: Study, folder: Path) -> Generator[float, None, None]:
 
 def _colour_files(study: Study) -> list[tuple[str, str]]:
     """Readings as CGATS; readings and wanted colours as palettes."""
-    rows = [row for row in study.rows("readings") if row["trust"] == "good" and not row["treatment"]]
+    rows = [
+        row
+        for row in study.rows("readings")
+        if row["trust"] == "good" and not row["treatment"] and not row["mixing"]
+    ]
     named = [(row["recipe"], np.array([row["L"], row["a"], row["b"]])) for row in rows]
     files = []
     if named:

@@ -95,8 +95,8 @@ def _odd_rows(study: Study) -> Iterator[str]:
 # to with their sheets, and a picture itself is not loaded to see whether its entry makes sense
 _LIKE_ROWS = {
     "photos": "SELECT id, sheet_id, note_id, path, name, placement, taken, created FROM photos",
-    "readings": "SELECT MIN(id) AS id, recipe, 50.0 AS L, 0.0 AS a, 0.0 AS b, ground, paper, trust, treatment, extra "
-    "FROM readings GROUP BY recipe, ground, trust, treatment, extra",
+    "readings": "SELECT MIN(id) AS id, recipe, 50.0 AS L, 0.0 AS a, 0.0 AS b, ground, paper, trust, treatment, mixing, "
+    "extra FROM readings GROUP BY recipe, ground, trust, treatment, mixing, extra",
     "strokes": "SELECT MIN(id) AS id, how, layer FROM strokes GROUP BY how, layer",
     "cells": "SELECT MIN(id) AS id, recipe FROM cells GROUP BY recipe",
     "events": "SELECT id FROM events LIMIT 0",

@@ -33,7 +33,7 @@ MOST_KEPT = 8  # as many as the window remembers studies
 SUFFIX = ".learned"
 _DIGEST = hashlib.sha256().digest_size
 _MOST_BYTES = 400_000_000  # some three hundred paints
-_TAUGHT_BY = ("id", "recipe", "L", "a", "b", "ground", "paper", "trust", "treatment")
+_TAUGHT_BY = ("id", "recipe", "L", "a", "b", "ground", "paper", "trust", "treatment", "mixing")
 
 
 @dataclass(frozen=True)

@@ -2,11 +2,12 @@
 
 import json
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import datetime, timedelta
 from typing import Any
 
 from culmo.core.chart.run import DONE, PAPERS, REPAINT, SKIP, Drying, Stroke, learn_drying
+from culmo.core.paint.readings import LOADED, MEETING, WET_IN_WET
 from culmo.core.paint.recipe import parse_recipe, spoken_recipe
 from culmo.errors import CulmoError
 from culmo.study.draft import Draft
@@ -15,13 +16,15 @@ from culmo.study.records import CellRecord, json_of, sheet_record, spoken_cell
 from culmo.study.soundness import moment_of
 from culmo.words import mark, tr
 
-HOWS = ("tray", "paper", "touching", "one brush")
+TRAY, ON_PAPER, TOUCHING, ONE_BRUSH = HOWS = ("tray", "paper", "touching", "one brush")
 HOW_WORDS = {
-    "tray": tr("mixed on the tray"),
-    "paper": tr("mixed on the paper"),
-    "touching": tr("two wet strokes touching"),
-    "one brush": tr("two paints on one brush"),
+    TRAY: tr("mixed on the tray"),
+    ON_PAPER: tr("mixed on the paper"),
+    TOUCHING: tr("two wet strokes touching"),
+    ONE_BRUSH: tr("two paints on one brush"),
 }
+# what a plan says of how paints come together, as the record says it
+HOW_OF_MIXING = {WET_IN_WET: ON_PAPER, MEETING: TOUCHING, LOADED: ONE_BRUSH}
 MARKS = (
     mark("granulates"),
     mark("separates"),
@@ -125,11 +128,23 @@ def paint_cell(
     sheet_id: int,
     cell_id: int,
     act: str = DONE,
-    how: str = "tray",
+    how: str = TRAY,
     at: str | None = None,
     layer: int = 0,
+    arising: Sequence[int] = (),
 ) -> Command:
-    """A wash was laid (or put off, or is to be laid again); the first stroke opens a run, the last one ends it."""
+    """A wash was laid (or put off, or is to be laid again); the first stroke opens a run, the last one ends it.
+
+    Parameters
+    ----------
+    study : Study
+    sheet_id, cell_id : int
+    act : str, "done", "skip" or "repaint"
+    how : str, one of HOWS
+    at : str, ISO 8601; now where absent
+    layer : int, 0 for the top layer of the recipe
+    arising : sequence of int, the cells that are painted with it, where it ran into others
+    """
     if how not in HOWS:
         raise CulmoError(tr('it was mixed "{how}"; it must be one of {what}', how=how, what=", ".join(HOWS)))
     record = sheet_record(study, sheet_id)
@@ -140,20 +155,14 @@ def paint_cell(
     moment = at or draft.at
     draft.at = moment
     run_id = _running(draft, sheet_id, record.sheet.title, moment)
-    draft.add(
-        "strokes",
-        run_id=run_id,
-        cell_id=cell_id,
-        act=act,
-        at=moment,
-        how=how,
-        marks="",
-        note="",
-        layer=layer,
-        dried=None,
-    )
+    washes = [(cell_id, layer, how), *((other, 0, TOUCHING) for other in arising)]
+    for wash_cell, wash_layer, wash_how in washes:
+        draft.add(
+            "strokes", run_id=run_id, cell_id=wash_cell, act=act, at=moment, how=wash_how, marks="", note="",
+            layer=wash_layer, dried=None,
+        )  # fmt: skip
     _end_pause(draft, run_id, moment)
-    _settle_run(draft, run_id, sheet_id, (cell_id, layer, act), moment)
+    _settle_run(draft, run_id, sheet_id, {(own, own_layer): act for own, own_layer, _ in washes}, moment)
     return draft.command()
 
 
@@ -175,12 +184,14 @@ def _running(draft: Draft, sheet_id: int, title: str, moment: str) -> int:
     return draft.add("runs", sheet_id=sheet_id, started=moment, ended=None, settings=json.dumps(kept))
 
 
-def _settle_run(draft: Draft, run_id: int, sheet_id: int, new: tuple[int, int, str], moment: str) -> None:
+def _settle_run(
+    draft: Draft, run_id: int, sheet_id: int, new: Mapping[tuple[int, int], str], moment: str
+) -> None:
     """Ends the run when everything is painted, with a summary for the Daybook."""
     study = draft.study
     record = sheet_record(study, sheet_id)
     last = {(row["cell_id"], row["layer"]): row["act"] for row in stroke_rows(study, sheet_id)}
-    last[new[0], new[1]] = new[2]
+    last.update(new)
     wanted = {
         (entry.id, layer) for entry in record.cells for layer in range(max(1, len(entry.cell.recipe.layers)))
     }
@@ -219,10 +230,14 @@ def take_back(study: Study, sheet_id: int) -> Command | None:
     rows = stroke_rows(study, sheet_id)
     if not rows:
         return None
-    last = rows[-1]
-    cell = study.row("cells", last["cell_id"])
-    draft = Draft(study, tr("Take back {cell}", cell=spoken_cell(cell)))
-    draft.remove("strokes", last)
+    cells = {row["id"]: row for row in study.rows("cells", "sheet_id = ?", (sheet_id,))}
+    back = 1  # what only arose where strokes met goes with the stroke that met
+    while back < len(rows) and cells[rows[-back]["cell_id"]]["mixing"] == MEETING:
+        back += 1
+    last = rows[-back]
+    draft = Draft(study, tr("Take back {cell}", cell=spoken_cell(cells[last["cell_id"]])))
+    for row in rows[-back:]:
+        draft.remove("strokes", row)
     draft.edit("runs", last["run_id"], ended=None)
     return draft.command()
 

@@ -17,7 +17,7 @@ from culmo.study.draft import Draft
 from culmo.study.file import Command, Row, Study
 from culmo.study.paint_acts import drying_of, strokes_of
 from culmo.study.photo_files import keep_file
-from culmo.study.records import SOURCE_WORDS, sheet_record
+from culmo.study.records import SOURCE_WORDS, mixing_of, sheet_record
 from culmo.study.soundness import moment_of
 from culmo.words import tr, trn
 
@@ -78,7 +78,8 @@ def read_picture(
     trusted : mapping from cell id to a trust that the painter gave instead
     """
     record = sheet_record(study, sheet_id)
-    rows = record.by_cell()
+    entries = record.by_cell()
+    rows = {row["id"]: row for row in study.rows("cells", "sheet_id = ?", (sheet_id,))}
     draft = Draft(
         study,
         tr("Read {title} from {value}", title=record.sheet.title, value=f'"{picture.name}"')
@@ -90,8 +91,8 @@ def read_picture(
     photo_id = draft_picture(draft, picture, sheet_id=sheet_id) if picture is not None else None
     count = 0
     for entry in readings:
-        cell = rows.get(entry.cell)
-        if cell is None:
+        own = entries.get(entry.cell)
+        if own is None:
             continue
         trust = entry.trust
         if (
@@ -100,7 +101,7 @@ def read_picture(
             trust = (trusted or {}).get(entry.cell, trust)
         if entry.cell in wet:
             trust = WET
-        _put(draft, sheet_id, cell.id, cell.cell.treatment, entry, trust, photo_id, source, taken)
+        _put(draft, sheet_id, rows[own.id], entry, trust, photo_id, source, taken)
         count += 1
     title = record.sheet.title
     if picture is not None:
@@ -138,8 +139,7 @@ def draft_picture(draft: Draft, picture: Picture, **about: int | None) -> int:
 def _put(
     draft: Draft,
     sheet_id: int,
-    cell_id: int,
-    treatment: str,
+    cell: Row,
     entry: CellReading,
     trust: str,
     photo_id: int | None,
@@ -155,17 +155,17 @@ def _put(
     text = format_recipe(entry.recipe)
     earlier = [
         row
-        for row in draft.study.rows("readings", "cell_id = ?", (cell_id,))
+        for row in draft.study.rows("readings", "cell_id = ?", (cell["id"],))
         if (row["trust"] == WET) == (trust == WET)
         and parse_recipe(row["recipe"]).key == entry.recipe.key
-        and (treatment not in ("covered", "exposed") or row["taken"][:10] == taken[:10])
+        and (cell["treatment"] not in ("covered", "exposed") or row["taken"][:10] == taken[:10])
     ]
     if earlier:
         draft.edit("readings", earlier[-1]["id"], **values)
         return
     draft.add(
-        "readings", recipe=text, ground=entry.ground, paper="", sheet_id=sheet_id, cell_id=cell_id,
-        treatment=treatment, dry_hours=None, extra="{}", **values,
+        "readings", recipe=text, ground=entry.ground, paper="", sheet_id=sheet_id, cell_id=cell["id"],
+        treatment=cell["treatment"], mixing=mixing_of(draft.study, cell), dry_hours=None, extra="{}", **values,
     )  # fmt: skip
 
 
@@ -184,7 +184,7 @@ def wet_and_dry(study: Study) -> list[tuple[Recipe, Array, Array]]:
     by_place: dict[
         tuple[int, Recipe], list[Row]
     ] = {}  # both ends of a band are of one cell, and not of one recipe
-    for row in study.rows("readings", "cell_id NOT NULL AND treatment = ''"):
+    for row in study.rows("readings", "cell_id NOT NULL AND treatment = '' AND mixing = ''"):
         by_place.setdefault((row["cell_id"], parse_recipe(row["recipe"]).key), []).append(row)
     for rows in by_place.values():
         wet = [row for row in rows if row["trust"] == WET]

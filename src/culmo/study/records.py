@@ -7,7 +7,7 @@ from typing import Any
 
 from culmo.core.chart.papers import Paper
 from culmo.core.chart.sheet import Cell, Sheet, sheet_from_dict, sheet_to_dict
-from culmo.core.paint.readings import Reading
+from culmo.core.paint.readings import IN_PUDDLE, LOADED, MEETING, WET_IN_WET, Reading
 from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe, spoken_recipe
 from culmo.errors import CulmoError
 from culmo.study.file import Row, Study
@@ -97,6 +97,11 @@ def cell_row(row_id: int, sheet_id: int, place: int, cell: Cell) -> Row:
         "keeper": 0,
         "note": "",
         "treatment": cell.treatment,
+        "meets": json.dumps(cell.meets),
+        "half_of": cell.half_of,
+        "stage": cell.stage,
+        "mixing": cell.mixing,
+        "shape": cell.shape,
     }
 
 
@@ -125,6 +130,11 @@ def sheet_record(study: Study, sheet_id: int) -> SheetRecord:
                 "order": entry["work_order"],
                 "at_minute": entry["at_minute"],
                 "treatment": entry["treatment"],
+                "meets": parsed(entry, "meets"),
+                "half_of": entry["half_of"],
+                "stage": entry["stage"],
+                "mixing": entry["mixing"],
+                "shape": entry["shape"],
             }
         )
         records.append((entry["id"], bool(entry["keeper"]), entry["note"]))
@@ -175,7 +185,7 @@ def reading_of(row: Row) -> Reading:
     return _reading(*(row[column] for column in _READ))
 
 
-_READ = ("recipe", "L", "a", "b", "ground", "paper", "trust", "id", "treatment")
+_READ = ("recipe", "L", "a", "b", "ground", "paper", "trust", "id", "treatment", "mixing")
 
 
 @lru_cache(maxsize=65_536)  # learning asks for all of them after each act
@@ -189,14 +199,15 @@ def _reading(
     trust: str,
     row_id: int,
     treatment: str,
+    mixing: str,
 ) -> Reading:
-    return Reading(parse_recipe(recipe), (L, a, b), ground, paper, trust, row_id, treatment)
+    return Reading(parse_recipe(recipe), (L, a, b), ground, paper, trust, row_id, treatment, mixing)
 
 
 def reading_rows(study: Study) -> list[Row]:
     """The rows of all readings, with what `reading_of` asks for."""
     return study.select(
-        "SELECT id, recipe, L, a, b, ground, paper, trust, treatment FROM readings ORDER BY id"
+        "SELECT id, recipe, L, a, b, ground, paper, trust, treatment, mixing FROM readings ORDER BY id"
     )
 
 
@@ -227,7 +238,7 @@ def readings_of_paint(study: Study, name: str) -> list[Reading]:
     name : str, in whatever case
     """
     rows = study.select(
-        """SELECT id, recipe, L, a, b, ground, paper, trust, treatment FROM readings
+        """SELECT id, recipe, L, a, b, ground, paper, trust, treatment, mixing FROM readings
             WHERE recipe = '-' OR INSTR(folded(recipe), ?) ORDER BY id""",
         (sign_of(name),),
     )
@@ -259,6 +270,26 @@ def painted_cells(study: Study, sheet_id: int) -> dict[int, Row]:
         "strokes", "layer = 0 AND cell_id IN (SELECT id FROM cells WHERE sheet_id = ?)", (sheet_id,)
     )
     return {row["cell_id"]: row for row in rows}
+
+
+# a painter may mix on the paper where the plan said nothing of it: the record's words, as in `paint_acts.HOWS`
+_MIXED = {"paper": WET_IN_WET, "touching": MEETING, "one brush": LOADED}
+
+
+def mixing_of(study: Study, cell: Row) -> str:
+    """How the paints of a cell came together: as it was painted last, else as it was planned.
+
+    A cell of one paint has no parts that could be unknown, and stays as planned.
+
+    Parameters
+    ----------
+    study : Study
+    cell : Row of cells
+    """
+    if cell["mixing"] or len({name.casefold() for name in parse_recipe(cell["recipe"]).names}) < 2:
+        return str(cell["mixing"])
+    done = study.rows("strokes", "cell_id = ? AND act = 'done'", (cell["id"],))
+    return _MIXED.get(done[-1]["how"], IN_PUDDLE) if done else IN_PUDDLE
 
 
 def read_cells(study: Study, sheet_id: int) -> dict[int, Row]:

@@ -121,8 +121,29 @@ CREATE TABLE drafts (
     content TEXT NOT NULL, at TEXT NOT NULL);
 """
 
+# how a cell is painted beside others, in which stage, and how its paints come together. Of what earlier versions planned:
+# the boxes beside a ladder are wet in wet, and what was read of them teaches no parts; the strokes of a fan that are halves
+# of one cell meet; all other halves are painted one after the other
+_V7 = """
+ALTER TABLE cells ADD COLUMN meets TEXT NOT NULL DEFAULT '[]';
+ALTER TABLE cells ADD COLUMN half_of TEXT NOT NULL DEFAULT '';
+ALTER TABLE cells ADD COLUMN stage TEXT NOT NULL DEFAULT '';
+ALTER TABLE cells ADD COLUMN mixing TEXT NOT NULL DEFAULT '';
+ALTER TABLE cells ADD COLUMN shape TEXT NOT NULL DEFAULT '';
+ALTER TABLE readings ADD COLUMN mixing TEXT NOT NULL DEFAULT '';
+UPDATE cells SET mixing = 'wet' WHERE fade_mm IS NULL AND treatment = ''
+    AND sheet_id IN (SELECT id FROM sheets WHERE kind = 'ladder');
+UPDATE readings SET mixing = 'wet' WHERE cell_id IN (SELECT id FROM cells WHERE mixing = 'wet');
+UPDATE cells SET half_of = SUBSTR(cell, 1, LENGTH(cell) - 1) WHERE cell LIKE '%b' AND EXISTS (SELECT 1 FROM cells o
+    WHERE o.sheet_id = cells.sheet_id AND o.cell = SUBSTR(cells.cell, 1, LENGTH(cells.cell) - 1));
+UPDATE cells SET meets = JSON_ARRAY(half_of), half_of = '' WHERE half_of <> ''
+    AND sheet_id IN (SELECT id FROM sheets WHERE kind = 'fan');
+UPDATE cells SET meets = JSON_ARRAY(cell || 'b') WHERE EXISTS (SELECT 1 FROM cells o
+    WHERE o.sheet_id = cells.sheet_id AND o.cell = cells.cell || 'b' AND o.meets <> '[]');
+"""
+
 # each entry brings a file from the version before to the next
-MIGRATIONS: tuple[str, ...] = (_V1, _V2, _V3, _V4, _V5, _V6)
+MIGRATIONS: tuple[str, ...] = (_V1, _V2, _V3, _V4, _V5, _V6, _V7)
 VERSION = len(MIGRATIONS)
 # the record: what acts change and undo, what goes out and comes back. Parents before children, so that
 # rows can be written in this order and removed in the other

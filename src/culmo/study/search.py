@@ -34,7 +34,7 @@ _SOURCES = {
         THEN COALESCE(json_extract(layout, '$.settings.paints'), '') ELSE '' END AS text, created AS at, title,
         '' AS recipe, NULL AS L, NULL AS a, NULL AS b, id AS sheet_id, NULL AS cell_id, NULL AS paint_id,
         NULL AS note_id, '' AS detail, kind AS keys FROM sheets""",
-    "cell": """SELECT c.id, c.recipe || ' ' || c.treatment || ' ' || c.cell || ' ' || s.title AS text,
+    "cell": """SELECT c.id, c.recipe || ' ' || c.treatment || ' ' || c.mixing || ' ' || c.cell || ' ' || s.title AS text,
         COALESCE(k.at, s.created) AS at,
         s.title AS title, c.recipe AS recipe, r.L, r.a, r.b, c.sheet_id, c.id AS cell_id,
         NULL AS paint_id, NULL AS note_id, TRIM(COALESCE(k.notes, '') ||

@@ -17,7 +17,8 @@ from culmo.words import tr
 SHARE_FORMAT, SHARE_VERSION = "culmo-share", 1
 _PAINT = ("name", "codes", "status", "grain", "note")
 _READING = ("recipe", "ground", "L", "a", "b", "paper", "source", "taken", "dry_hours", "granulation", "separation",
-            "trust", "note", "treatment")  # fmt: skip
+            "trust", "note", "treatment", "mixing")  # fmt: skip
+_LATER = {"mixing": ""}  # what files of earlier versions do not say
 _MOST = 20_000
 
 
@@ -106,7 +107,11 @@ def _taken(study: Study, data: Mapping[str, Any], name: str) -> tuple[Command, s
 
 
 def _incoming(row: Mapping[str, Any], cell_id: int | None) -> Incoming:
-    whole: Row = {"id": 0, **{column: row[column] for column in _READING}}
+    whole: Row = {
+        "id": 0,
+        **{column: row[column] for column in _READING if column in row or column not in _LATER},
+    }
+    whole = {**_LATER, **whole}
     reading: Reading = reading_of(whole)
     kept = ("source", "taken", "dry_hours", "granulation", "separation", "note")
     return Incoming(reading, cell_id, tuple((column, row[column]) for column in kept))

@@ -23,7 +23,7 @@ from culmo.words import tr, with_point
 SIZE_LIMIT = 256 * 1024 * 1024
 KNOWN = (
     "recipe", "ground", "L", "a", "b", "sheet", "cell", "paper", "source", "taken", "dry_hours", "granulation",
-    "separation", "note", "treatment", "trust",
+    "separation", "note", "treatment", "trust", "mixing",
 )  # fmt: skip
 _NUMBERS = ("dry_hours", "granulation", "separation")
 
@@ -123,9 +123,10 @@ def _reading_row(line: int, row: dict[str, str]) -> ReadingRow:
         row.get("paper", "").strip(),
         trust=row.get("trust", "").strip().casefold() or GOOD,
         treatment=row.get("treatment", "").strip().casefold(),
+        mixing=row.get("mixing", "").strip().casefold(),
     )
     values: dict[str, Any] = {}
-    for column in KNOWN[5:-2]:
+    for column in KNOWN[5:-3]:
         text = row.get(column, "").strip()
         if text:
             read = _number if column in _NUMBERS else _moment if column == "taken" else None
@@ -180,6 +181,7 @@ def cells_csv(sheet: Sheet) -> str:
             [cell.id, harmless(format_recipe(cell.recipe)), cell.ground]
             + [f"{value:g}" for value in (round(x, 3), round(y, 3), round(width, 3), round(height, 3))]
             + [cell.order, "" if cell.at_minute is None else f"{cell.at_minute:g}", cell.treatment]
+            + [cell.mixing, cell.stage, " ".join(cell.meets)]
         )
     return write_rows(
         [
@@ -193,6 +195,9 @@ def cells_csv(sheet: Sheet) -> str:
             "order",
             "at_minute",
             "treatment",
+            "mixing",
+            "stage",
+            "meets",
         ],
         rows,
     )

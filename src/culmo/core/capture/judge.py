@@ -32,7 +32,7 @@ class Expected:
 
 
 def expected_colours(cells: Sequence[Cell], prediction: Prediction) -> dict[str, Expected]:
-    """What cells are predicted to look like, by their ids.
+    """What cells are predicted to look like, by their ids; those that their recipe does not foretell are left out.
 
     Parameters
     ----------
@@ -42,6 +42,7 @@ def expected_colours(cells: Sequence[Cell], prediction: Prediction) -> dict[str,
     return {
         cell.id: Expected(lab, float(radius))
         for cell, lab, radius in zip(cells, prediction.lab, prediction.dE90, strict=True)
+        if cell.teaches
     }
 
 
@@ -134,7 +135,7 @@ def judge_sheet(
         )
         poor = typical > max(6.0, 1.5 * float(np.median(radius)))
         return Verdict(not (poor and typical > 0.5 * chance), typical)
-    some = [i for i in range(len(cells)) if painted[i] and cells[i].recipe.layers]
+    some = [i for i in range(len(cells)) if painted[i] and cells[i].recipe.layers and not cells[i].mixing]
     share = (
         unexplained([cells[i] for i in some], density[some], np.random.default_rng(7))
         if len(some) > 4

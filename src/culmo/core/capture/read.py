@@ -22,8 +22,8 @@ from culmo.core.capture.locate import (
 from culmo.core.capture.photo import SRGB_TO_XYZ, Photo, Pixels
 from culmo.core.capture.placement import Placement, edge_points, flatten, refine
 from culmo.core.capture.sample import PAPER_LAB
-from culmo.core.chart.order import neighbours
 from culmo.core.chart.sheet import Cell, Sheet
+from culmo.core.chart.touching import neighbours
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.readings import DOUBTFUL, GOOD, INK
@@ -346,7 +346,8 @@ class _Reader:
         return found
 
     def _doubts(self, cell: Cell, patch: Patch, pale: bool, bare: bool) -> tuple[str, ...]:
-        uneven = cell.fade_mm is None and (patch.left_out > 0.3 or patch.spread > 0.22)
+        # where paints run into each other a cell is not even, and no neighbour has bled into it
+        uneven = cell.fade_mm is None and not cell.mixing and (patch.left_out > 0.3 or patch.spread > 0.22)
         tests = (
             (CLIPPED, patch.clipped),
             (SMALL, patch.pixels < 60),
@@ -364,8 +365,9 @@ class _Reader:
         owners, pairs, toward = [], [], []
         for entry in entries:
             cell = self.cells[entry.cell]
-            if cell.fade_mm is None and BARE not in entry.doubts:
-                for other, ends in self._ends(cell, [name for name in beside[cell.id] if name in lab]):
+            if cell.fade_mm is None and not cell.mixing and BARE not in entry.doubts:
+                apart = [name for name in beside[cell.id] if name in lab and name not in cell.meets]
+                for other, ends in self._ends(cell, apart):
                     owners.append(cell.id)
                     pairs.append(ends)
                     toward.append(lab[other])

@@ -5,13 +5,15 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
+import numpy as np
+
 from culmo.core.chart.aids import Measure, rough_width_mm
 from culmo.core.chart.box import shortened
 from culmo.core.chart.page import LEAST_MM, Page, corner_marks
 from culmo.core.chart.papers import Paper
-from culmo.core.chart.sheet import Cell, Label, Point, Ruling, Sheet
-from culmo.core.paint.readings import PAPER
-from culmo.core.paint.recipe import Recipe
+from culmo.core.chart.sheet import BORDERED, FREE, Cell, Label, Point, Ruling, Sheet
+from culmo.core.paint.readings import IN_PUDDLE, MEETING, PAPER
+from culmo.core.paint.recipe import Layer, Part, Recipe
 from culmo.errors import CulmoError
 from culmo.words import tr
 
@@ -19,6 +21,9 @@ SMALLEST_MM = 4.0
 _PAD_MM = 2.0
 _CAPTION_MM = 2.4
 SLANT_DEG = 40.0
+MEET = "meet"
+_MEETING_SHARE, _LEAST_MEETING_MM, _ASIDE_SHARE = 0.2, 6.0, 0.06
+_OVAL_CORNERS = 28
 
 
 @dataclass(frozen=True)
@@ -32,8 +37,10 @@ class Slot:
     fade : bool, whether it runs to clear water at its right end
     caption : str, written below it
     second : Recipe or None, what goes into the other half of a split cell
-    split : str, "", "diagonal" or "halves"
+    split : str, "", "diagonal", "halves", or "meet": two strokes with the place between them where they run together
     wide : int, how many columns it takes
+    mixing : str, how its paints come together; see `culmo.core.paint.readings.Reading`
+    shape : str, "free" for a drop that finds its own edge; its outline only says where and how large
     """
 
     recipe: Recipe
@@ -43,6 +50,8 @@ class Slot:
     second: Recipe | None = None
     split: str = ""
     wide: int = 1
+    mixing: str = IN_PUDDLE
+    shape: str = BORDERED
 
 
 @dataclass(frozen=True)
@@ -282,21 +291,69 @@ def oblong(x: float, y: float, w: float, h: float) -> tuple[Point, ...]:
     return (x, y), (x + w, y), (x + w, y + h), (x, y + h)
 
 
+def oval(x: float, y: float, w: float, h: float) -> tuple[Point, ...]:
+    """An oval that stays clear of the edges of its box, as a polygon clockwise from the right."""
+    turns = np.linspace(0.0, 2.0 * np.pi, _OVAL_CORNERS, endpoint=False)
+    return tuple(
+        (x + w / 2 + 0.46 * w * float(np.cos(turn)), y + h / 2 + 0.46 * h * float(np.sin(turn)))
+        for turn in turns
+    )
+
+
 def slot_cells(slot: Slot, name: str, box: tuple[float, float, float, float]) -> list[Cell]:
-    """The cell of a slot, or the two of a split one.
+    """The cell of a slot, the two of a split one, or the three of two strokes that meet.
 
     Parameters
     ----------
     slot : Slot
-    name : str, the id of the cell; the second half has a "b" behind it
+    name : str, the id of the cell; the second half has a "b" behind it, and the place where strokes meet an "m"
     box : x, y, width, height
     """
     x, y, w, h = box
     if not slot.split or slot.second is None:
         fade = ((x, y + h / 2), (x + w, y + h / 2)) if slot.fade else None
-        return [Cell(name, oblong(x, y, w, h), slot.recipe, slot.ground, fade)]
+        outline = oval(x, y, w, h) if slot.shape == FREE else oblong(x, y, w, h)
+        return [Cell(name, outline, slot.recipe, slot.ground, fade, mixing=slot.mixing, shape=slot.shape)]
+    if slot.split == MEET:
+        return _meeting_cells(slot, slot.second, name, box)
     first, second = _halves(box, slot.split)
-    return [Cell(name, first, slot.recipe, slot.ground), Cell(f"{name}b", second, slot.second, slot.ground)]
+    return [
+        Cell(name, first, slot.recipe, slot.ground),
+        Cell(f"{name}b", second, slot.second, slot.ground, half_of=name),
+    ]
+
+
+def _meeting_cells(
+    slot: Slot, second: Recipe, name: str, box: tuple[float, float, float, float]
+) -> list[Cell]:
+    """Two strokes, and between them the place where the second runs into the first.
+
+    Where they fade each is full where they meet, and clear water at its far end.
+    """
+    x, y, w, h = box
+    y, h = (
+        y + _ASIDE_SHARE * h,
+        (1.0 - 2.0 * _ASIDE_SHARE) * h,
+    )  # rows that touched would have to wait for each other
+    between = min(max(_MEETING_SHARE * w, _LEAST_MEETING_MM), w / 3.0)
+    stroke = (w - between) / 2.0
+    middle, far = f"{name}m", f"{name}b"
+    left, right = x + stroke, x + stroke + between
+    fades: tuple[tuple[Point, Point] | None, ...] = (None, None)
+    if slot.fade:
+        fades = ((left, y + h / 2), (x, y + h / 2)), ((right, y + h / 2), (x + w, y + h / 2))
+    both = Recipe((Layer(merged(slot.recipe, second), slot.recipe.layers[0].wash),))
+    return [
+        Cell(name, oblong(x, y, stroke, h), slot.recipe, slot.ground, fades[0], meets=(middle, far)),
+        Cell(middle, oblong(left, y, between, h), both, slot.ground, meets=(name, far), mixing=MEETING),
+        Cell(far, oblong(right, y, stroke, h), second, slot.ground, fades[1], meets=(name, middle)),
+    ]
+
+
+def merged(first: Recipe, second: Recipe) -> tuple[Part, ...]:
+    """The paints of two recipes of one layer, each once; what runs together has no parts that could be told."""
+    names = {part.name.casefold(): part for recipe in (first, second) for part in recipe.layers[0].parts}
+    return tuple(Part(part.name) for part in names.values())
 
 
 def _halves(

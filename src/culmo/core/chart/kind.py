@@ -9,7 +9,7 @@ from culmo.core.chart.board import Board, plan_board, split_board
 from culmo.core.chart.mixes import added
 from culmo.core.chart.options import Flag, GivenParts, OneOf, OnePaint, Options, SomePaints, Whole, option
 from culmo.core.chart.page import LEAST_MM, Page
-from culmo.core.chart.sheet import Sheet
+from culmo.core.chart.sheet import BORDERED, FREE, Sheet
 from culmo.core.paint.recipe import TINT, Recipe, Rename, mix
 from culmo.errors import CulmoError
 from culmo.words import tr
@@ -103,6 +103,14 @@ def even_option() -> Any:
     return option(
         Flag(), False, tr("Even steps to the eye"), "steps of equal perceived difference; needs readings"
     )
+
+
+def border_option(concerns: Callable[[Any], bool] | None = None) -> Any:
+    """Whether a shape that is wetted first has an edge to stop at."""
+    words = {BORDERED: tr("inside a pencilled border"), FREE: tr("a drop that finds its own edge")}
+    return option(
+        OneOf(words, {BORDERED: "border"}), BORDERED, tr("Wet shapes"), "wet in wet: border, or free", concerns=concerns
+    )  # fmt: skip
 
 
 @dataclass(frozen=True)

@@ -11,8 +11,8 @@ from dataclasses import dataclass, field, fields
 from math import isfinite
 from typing import Any, Self
 
+from culmo.core.chart.lengths import length_mm, size_mm
 from culmo.core.chart.mixes import parts_of
-from culmo.core.chart.papers import length_mm
 from culmo.core.paint.recipe import Recipe, Rename, format_recipe, parse_recipe, renamed_recipe
 from culmo.errors import CulmoError
 from culmo.words import tr
@@ -123,10 +123,7 @@ class CellSize(Form):
     def read(self, text: str, called: str) -> tuple[float, float] | None:
         if not text.strip():
             return None
-        sides = [length_mm(side) for side in text.replace("×", "x").split("x")]
-        if len(sides) > 2:
-            raise CulmoError(tr('"{cell}" is not a cell size: write 20 or 20 x 15', cell=text))
-        return sides[0], sides[-1]
+        return size_mm(text)
 
     def write(self, value: Any) -> str:
         return "" if value is None else f"{value[0]:g} x {value[1]:g}"
@@ -202,6 +199,31 @@ class SomeOf(Form):
             raise CulmoError(tr("{called}: at least one is needed", called=called))
         for word in value:
             OneOf(dict.fromkeys(self.words, "")).check(word, called)
+
+    def read(self, text: str, called: str) -> tuple[str, ...]:
+        return tuple(word.strip() for word in text.split(",") if word.strip())
+
+    def write(self, value: Any) -> str:
+        return ",".join(value)
+
+    def plain(self, value: Any) -> Any:
+        return list(value)
+
+    def of_plain(self, value: Any) -> tuple[str, ...]:
+        return tuple(str(word) for word in value)
+
+
+@dataclass(frozen=True)
+class InOrder(Form):
+    """Some of several words in the painter's order, none of them needed; `words` are what is read in the window."""
+
+    words: Mapping[str, str]
+
+    def check(self, value: Any, called: str) -> None:
+        for word in value:
+            OneOf(self.words).check(word, called)
+        if len(set(value)) != len(value):
+            raise CulmoError(tr("{called}: one of them is named twice", called=called))
 
     def read(self, text: str, called: str) -> tuple[str, ...]:
         return tuple(word.strip() for word in text.split(",") if word.strip())

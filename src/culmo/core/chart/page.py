@@ -3,9 +3,11 @@
 from dataclasses import dataclass, replace
 from typing import Any, Self
 
-from culmo.core.chart.options import CellSize, Flag, Form, Length, OneOf, Options, Words, option
-from culmo.core.chart.papers import MM_PER_INCH, Paper, find_paper
+from culmo.core.chart.lengths import MM_PER_INCH
+from culmo.core.chart.options import CellSize, Flag, Form, InOrder, Length, OneOf, Options, Words, option
+from culmo.core.chart.papers import Paper, find_paper
 from culmo.core.chart.sheet import Sheet
+from culmo.core.chart.stages import STAGE_WORDS, USUAL_STAGES, Wishes
 from culmo.errors import CulmoError
 from culmo.words import tr
 
@@ -81,9 +83,21 @@ class Page(Options):
         Flag(), False, tr("Over several sheets that join"),
         "several sheets that join, where cells would be under 15 mm",
     )  # fmt: skip
+    stages: tuple[str, ...] = option(
+        InOrder({str(stage): words for stage, words in STAGE_WORDS.items()}),
+        tuple(str(stage) for stage in USUAL_STAGES), tr("Stages, in order (drag to move)"),
+        f"what is painted together, one after the other: {','.join(USUAL_STAGES)}; also pale",
+    )  # fmt: skip
+    light_first: bool = option(
+        Flag(), True, tr("Light before dark"), "in each stage light before dark; needs readings"
+    )
+    clean_first: bool = option(
+        Flag(), True, tr("Clean before staining"), "in each stage what does not stain before what does"
+    )
 
     def __post_init__(self) -> None:
         super().__post_init__()
+        self.wishes()
         room = min(self.paper.width_mm, self.paper.height_mm) - 2.0 * self.tape_mm - self.gutter_mm
         if room < 20.0:
             raise CulmoError(
@@ -99,6 +113,10 @@ class Page(Options):
         """The page that a sheet was laid out on."""
         found = cls.of_settings({"paper": ThePaper().plain(sheet.paper), **sheet.settings})
         return replace(found, title=sheet.title)
+
+    def wishes(self) -> Wishes:
+        """How the painter wants to go through the sheet."""
+        return Wishes(self.stages, self.light_first, self.clean_first)
 
     @property
     def step_mm(self) -> float:

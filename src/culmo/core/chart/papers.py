@@ -1,14 +1,13 @@
-"""Papers by name, and lengths in millimetres and inches."""
+"""Papers by name or by size."""
 
-import re
 from dataclasses import dataclass
-from fractions import Fraction
 
+from culmo.core.chart.lengths import is_size, says_unit, size_mm
 from culmo.errors import CulmoError
 from culmo.words import tr
 
-MM_PER_INCH = 25.4
 SMALLEST_MM, LARGEST_MM = 40.0, 2000.0
+_MOST_BARE = 80.0  # numbers of a paper below this were hardly meant in millimetres
 
 
 @dataclass(frozen=True)
@@ -67,78 +66,9 @@ PAPERS = tuple(
     )
 )
 
-_FRACTION = r"\d+\s*/\s*\d+"
-_LENGTH = re.compile(
-    rf"\s*(?:(?P<whole>\d+(?:[.,]\d+)?)(?:[\s-]+(?P<fraction>{_FRACTION}))?|(?P<only>{_FRACTION}))"
-    r"\s*(?P<unit>mm|cm|in|inch|inches|\")?\s*"
-)
-_UNITS = {
-    "mm": 1.0,
-    "cm": 10.0,
-    "in": MM_PER_INCH,
-    "inch": MM_PER_INCH,
-    "inches": MM_PER_INCH,
-    '"': MM_PER_INCH,
-}
-
-
-def length_mm(text: str, unit: str = "mm") -> float:
-    """A length as a painter writes it.
-
-    Parameters
-    ----------
-    text : str, such as `12`, `12.5 mm`, `3 cm`, `1 1/2 in`
-    unit : str, "mm" or "in", meant where none is written
-
-    Raises
-    ------
-    CulmoError
-        when the text is not a length
-
-    Examples
-    --------
-    >>> length_mm("1 1/2 in")
-    38.1
-    """
-    found = _LENGTH.fullmatch(text)
-    if not found:
-        raise CulmoError(tr('"{what}" is not a length: write it as 12.5 mm or 1 1/2 in', what=text))
-    value = float(found["whole"].replace(",", ".")) if found["whole"] else 0.0
-    fraction = found["fraction"] or found["only"]
-    if fraction:
-        top, low = (int(number) for number in fraction.split("/"))
-        if low == 0:
-            raise CulmoError(tr('"{what}" divides by nought', what=text))
-        value += top / low
-    return round(value * _UNITS[found["unit"] or unit], 6)
-
-
-def length_text(mm: float, unit: str = "mm") -> str:
-    """A length for a ruler: tenths of a millimetre, or inches to a sixteenth.
-
-    Parameters
-    ----------
-    mm : float
-    unit : str, "mm" or "in"
-
-    Examples
-    --------
-    >>> length_text(38.1, "in")
-    '1 1/2 in'
-    """
-    if unit == "mm":
-        return f"{mm:.1f}".removesuffix(".0") + " mm"
-    sixteenths = round(mm / MM_PER_INCH * 16)
-    whole, rest = divmod(abs(sixteenths), 16)
-    words = [str(whole)] if whole or not rest else []
-    if rest:
-        fraction = Fraction(rest, 16)
-        words.append(f"{fraction.numerator}/{fraction.denominator}")
-    return ("−" if sixteenths < 0 else "") + " ".join(words) + " in"
-
 
 def find_paper(text: str) -> Paper:
-    """A paper by its name, or by its size such as `240x320` or `9 x 12 in`.
+    """A paper by its name, or by its size such as `240x320` (in millimetres) or `9 x 12 in`.
 
     Parameters
     ----------
@@ -147,17 +77,22 @@ def find_paper(text: str) -> Paper:
     Raises
     ------
     CulmoError
-        when the text is neither
+        when the text is neither, or a size that can not be in millimetres and names no unit
     """
     for paper in PAPERS:
         if paper.name.casefold() == text.strip().casefold():
             return paper
-    sides = re.split(r"\s*[x×]\s*", text.strip())
-    if len(sides) == 2:
-        tail = re.search(r"(mm|cm|in|inch|inches|\")\s*$", sides[1])
-        unit = tail.group(1) if tail else "mm"
-        first = sides[0] if re.search(r"[a-z\"]\s*$", sides[0]) else f"{sides[0]} {unit}"
-        return Paper(text.strip(), length_mm(first), length_mm(sides[1]))
+    if is_size(text):
+        width, height = size_mm(text)
+        small = 0.0 < min(width, height) < SMALLEST_MM and max(width, height) < _MOST_BARE
+        if small and not says_unit(text):
+            raise CulmoError(
+                tr(
+                    '"{what}" says no unit, and no paper is {what} mm: write {what} in, or {what} cm',
+                    what=text.strip(),
+                )
+            )
+        return Paper(text.strip(), width, height)
     names = ", ".join(paper.name for paper in PAPERS)
     raise CulmoError(
         tr('unknown paper "{what}": use a size such as 240x320, or one of {names}', what=text, names=names)

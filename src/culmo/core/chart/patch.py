@@ -75,7 +75,11 @@ def _draw_up(title: str, paper: Paper, placed: _Placed) -> Sheet:
         if cell.fade_mm is not None:
             (ax, ay), (bx, by) = cell.fade_mm
             fade = ((ax + move[0], ay + move[1]), (bx + move[0], by + move[1]))
-        cells.append(Cell(cell.id, outline, cell.recipe, cell.ground, fade, treatment=cell.treatment))
+        cells.append(
+            Cell(
+                cell.id, outline, cell.recipe, cell.ground, fade, treatment=cell.treatment, mixing=cell.mixing
+            )
+        )
         labels.append(Label(cell.id, (x, y + height + _LABEL_MM), 0.0, _LABEL_MM))
     xs = [px for cell in cells for px, _ in cell.outline_mm]
     ys = [py for cell in cells for _, py in cell.outline_mm]

@@ -6,12 +6,13 @@ from typing import Any
 
 from culmo.core.chart.aids import Aids
 from culmo.core.chart.board import Board, best_fit, split_board
-from culmo.core.chart.kind import Kind
+from culmo.core.chart.kind import WHITE, Kind
 from culmo.core.chart.kinds import KINDS, find_kind, kind_of
 from culmo.core.chart.options import Option, Options
 from culmo.core.chart.page import LEAST_MM, Page
 from culmo.core.chart.papers import PAPERS
 from culmo.core.chart.sheet import Sheet
+from culmo.core.chart.stages import is_white, staged
 from culmo.errors import CulmoError
 from culmo.words import tr, trn
 
@@ -78,8 +79,22 @@ def lay_out(plan: Plan, aids: Aids | None = None) -> list[Sheet]:
     CulmoError
         saying what can not be, and what to do
     """
-    sheets = plan.kind.sheets(plan.options, plan.page, aids or Aids())
-    return [replace(sheet, settings={**plan.settings(), **sheet.settings}) for sheet in sheets]
+    aids = aids or Aids()
+    wishes, whites = plan.page.wishes(), _whites(plan, aids)
+    return [
+        staged(replace(sheet, settings={**plan.settings(), **sheet.settings}), wishes, whites)
+        for sheet in plan.kind.sheets(plan.options, plan.page, aids)
+    ]
+
+
+def _whites(plan: Plan, aids: Aids) -> frozenset[str]:
+    """The paints that are white: by their codes, or since the plan adds them as a white."""
+    found = {name for name, codes in aids.codes.items() if is_white(codes)}
+    options = plan.options
+    with_white = WHITE in (getattr(options, "second", ""), *getattr(options, "rings", ()))
+    if with_white and "extra" in set(options.concerned()):
+        found.add(str(getattr(options, "extra", "")).casefold())
+    return frozenset(found)
 
 
 def advice(plan: Plan, aids: Aids | None = None) -> list[str]:

@@ -3,10 +3,14 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
+from functools import cached_property
 from itertools import pairwise
 
-from culmo.core.chart.order import Pace, neighbours, puddle_of
-from culmo.core.chart.sheet import Cell, Sheet
+from culmo.core.chart.sheet import Cell, Sheet, Stage
+from culmo.core.chart.stages import meeting_groups, wishes_of
+from culmo.core.chart.touching import neighbours
+from culmo.core.chart.washes import MEET_MINUTES, Pace, puddle_of, puddles_of, stage_place
+from culmo.core.paint.readings import LOADED
 from culmo.core.paint.recipe import Recipe
 from culmo.words import mark
 
@@ -99,13 +103,40 @@ class Task:
         layers = self.cell.recipe.layers
         return Recipe(layers[self.layer : self.layer + 1]) if layers else Recipe()
 
+    @cached_property
+    def puddles(self) -> tuple[Recipe, ...]:
+        """What the brush takes up, one after the other."""
+        return puddles_of(self.cell, self.layer)
+
     @property
     def puddle(self) -> Recipe:
-        return puddle_of(self.recipe)
+        """What the brush takes up first."""
+        return self.puddles[0]
+
+    @property
+    def left_on_brush(self) -> Recipe:
+        """What the brush holds afterwards."""
+        return self.recipe if self.cell.mixing == LOADED and self.layer == 0 else self.puddles[-1]
 
     @property
     def wash(self) -> float:
         return self.recipe.layers[0].wash if self.recipe.layers else 1.0
+
+
+@dataclass(frozen=True)
+class Meeting:
+    """What a wash is to be painted into while it is wet.
+
+    Attributes
+    ----------
+    cell : str, the cell that was painted first
+    minutes_left : float, while its edge surely runs; below nothing it is drying
+    is_dry : bool, whether it is dry by the clock, and will not run any more
+    """
+
+    cell: str
+    minutes_left: float
+    is_dry: bool
 
 
 @dataclass(frozen=True)
@@ -126,6 +157,9 @@ class RunState:
     last : Task that was painted last, or None
     pace : float, minutes a wash, from the painter's own strokes
     minutes_left : float, at that pace
+    meeting : Meeting, where the current one is to run into a cell that was painted, or None
+    follows : Task that is to follow the current one at once, since they meet, or None
+    arising : tuple of str, the cells that are painted by the current one, where it runs into others
     """
 
     current: Task | None
@@ -142,6 +176,9 @@ class RunState:
     last: Task | None
     pace: float
     minutes_left: float
+    meeting: Meeting | None = None
+    follows: Task | None = None
+    arising: tuple[str, ...] = ()
 
 
 class Run:
@@ -155,16 +192,12 @@ class Run:
     def __init__(self, sheet: Sheet) -> None:
         self.sheet = sheet
         self._beside = neighbours(sheet.cells)
-        tops = list(sheet.in_order())
-        deepest = max((len(cell.recipe.layers) for cell in tops), default=1)
-        self.tasks: list[Task] = []
-        for layer in range(deepest - 1, -1, -1):  # what lies below is laid first, puddle after puddle
-            own = [Task(cell, layer) for cell in tops if layer < max(1, len(cell.recipe.layers))]
-            if layer:
-                first = {task.puddle: place for place, task in reversed(list(enumerate(own)))}
-                own.sort(key=lambda task: first[task.puddle])
-            self.tasks += own
+        self._group = meeting_groups(sheet.cells)
+        self._arising = {cell.id: cell for cell in sheet.cells if cell.arises}
+        self.tasks = _tasks_of(sheet)
         self._by_key = {task.key: task for task in self.tasks}
+        wishes = wishes_of(sheet)
+        self._stage = {task.key: stage_place(task.cell, task.layer, wishes) for task in self.tasks}
 
     def state(
         self,
@@ -200,10 +233,9 @@ class Run:
         ]
         last = self._by_key[painted[-1].cell, painted[-1].layer] if painted else None
         left = [task for task in self.tasks if task.key not in done]
-        brush = last.puddle if last else None
         current = next((task for task in left if task.key == chosen), None)
         if current is None:
-            current = self._pick(left, skipped, done, wet_until, now, brush)
+            current = self._pick(left, skipped, done, wet_until, now, last)
         pace = self._pace(painted, pauses)
         return RunState(
             current=current,
@@ -215,12 +247,51 @@ class Run:
             free=frozenset(t.cell.id for t in left if self._wait(t, done, wet_until, now) <= 0.0),
             wet={cell: _minutes(end - now) for cell, end in wet_until.items() if end > now},
             dry_in=max([0.0, *(_minutes(end - now) for end in wet_until.values())]),
-            same_puddle=bool(current and brush is not None and current.puddle == brush),
-            water_due=self._rinses(painted, water_at) >= RINSES_PER_WATER,
+            same_puddle=bool(current and last and puddle_of(current.puddle) == puddle_of(last.left_on_brush)),
+            water_due=self._rinses(painted, water_at) >= RINSES_PER_WATER
+            or self._is_white_due(current, painted, water_at),
             last=last,
             pace=pace,
             minutes_left=pace * len(left),
+            meeting=self._meeting(current, strokes, wet_until, now),
+            follows=next(iter(self._partners(current, left)), None) if current else None,
+            arising=self._arises_with(current, done),
         )
+
+    def _partners(self, task: Task, left: Sequence[Task]) -> list[Task]:
+        """What is left to paint of the cells that a task is painted together with."""
+        group = self._group[task.cell.id]
+        if len(group) < 2:
+            return []
+        return [
+            other
+            for other in left
+            if other.cell.id in group and other.key != task.key and other.layer == task.layer
+        ]
+
+    def _arises_with(self, task: Task | None, done: set[tuple[str, int]]) -> tuple[str, ...]:
+        """The cells that are there as soon as a task is done, since all that runs into them is painted."""
+        if task is None or task.layer:
+            return ()
+        group = self._group[task.cell.id]
+        painted = {cell for cell, layer in done if layer == 0} | {task.cell.id}
+        if not all(cell in painted for cell in group if cell not in self._arising):
+            return ()
+        return tuple(cell for cell in group if cell in self._arising)
+
+    def _meeting(
+        self, task: Task | None, strokes: Sequence[Stroke], wet_until: Mapping[str, datetime], now: datetime
+    ) -> Meeting | None:
+        """What the current one is to run into: the latest of its partners that were painted."""
+        if task is None:
+            return None
+        group = set(self._group[task.cell.id]) - {task.cell.id} - set(self._arising)
+        latest = [stroke for stroke in strokes if stroke.cell in group]
+        if not latest or latest[-1].act != DONE:
+            return None
+        stroke = latest[-1]
+        left = MEET_MINUTES - _minutes(now - stroke.at)
+        return Meeting(stroke.cell, left, wet_until.get(stroke.cell, now) <= now)
 
     def beside(self, cell_id: str) -> set[str]:
         """The cells that share an edge with one."""
@@ -236,6 +307,8 @@ class Run:
         ends: dict[str, datetime] = {}
         for stroke in strokes:
             task = self._by_key.get((stroke.cell, stroke.layer))
+            if task is None and stroke.cell in self._arising:
+                task = Task(self._arising[stroke.cell])
             if stroke.act == DONE and task is not None:
                 ends[stroke.cell] = stroke.dried or stroke.at + timedelta(minutes=drying.minutes(task.wash))
         return ends
@@ -247,7 +320,9 @@ class Run:
         below = (task.cell.id, task.layer + 1)
         if below in self._by_key and below not in done:
             return float("inf")
-        around = [*self._beside[task.cell.id], task.cell.id]
+        group = self._group[task.cell.id]
+        # what meets is painted at once: the neighbours of all of them must be dry
+        around = set().union(*(self._beside[cell] for cell in group)) - set(group) | {task.cell.id}
         return max([0.0, *(_minutes(wet_until[cell] - now) for cell in around if cell in wet_until)])
 
     def _pick(
@@ -257,18 +332,30 @@ class Run:
         done: set[tuple[str, int]],
         wet_until: Mapping[str, datetime],
         now: datetime,
-        brush: Recipe | None,
+        last: Task | None,
     ) -> Task | None:
-        """The next in the planned order that touches nothing wet; the puddle at hand goes before a new one."""
+        """The next of the stage in the planned order that touches nothing wet; the puddle at hand goes before a new one.
+
+        What is to run into the last one goes before all.
+        """
         fresh = [task for task in left if task.key not in skipped] or list(left)
+        if last is not None and wet_until.get(last.cell.id, now) > now:
+            partners = self._partners(last, fresh)
+            if partners:
+                return partners[0]
+        stage = min((place for task in fresh if (place := self._stage[task.key]) is not None), default=None)
+        fresh = [task for task in fresh if self._stage[task.key] in (None, stage)]
+        brush = puddle_of(last.left_on_brush) if last is not None else None
         waits = {task.key: self._wait(task, done, wet_until, now) for task in left}
-        at_hand = [task for task in fresh if task.puddle == brush and waits[task.key] <= SHORT_WAIT]
+        at_hand = [
+            task for task in fresh if puddle_of(task.puddle) == brush and waits[task.key] <= SHORT_WAIT
+        ]
         if at_hand:
             return min(at_hand, key=lambda task: (waits[task.key] > 0.0, fresh.index(task)))
-        for group in (fresh, left):
-            free = [task for task in group if waits[task.key] <= 0.0]
-            if free:
-                return free[0]
+        free = [task for task in fresh if waits[task.key] <= 0.0]
+        free += [task for task in left if task.key in skipped and waits[task.key] <= 0.0]
+        if free:
+            return free[0]
         return min(fresh, key=lambda task: waits[task.key], default=None)
 
     def _following(
@@ -290,7 +377,7 @@ class Run:
             ends[current.cell.id] = now + timedelta(minutes=drying.minutes(current.wash))
             gone.add(current.key)
             rest = [task for task in rest if task.key != current.key]
-            following = self._pick(rest, skipped, gone, ends, now, current.puddle)
+            following = self._pick(rest, skipped, gone, ends, now, current)
             if following is not None:
                 found.append(following)
             current = following
@@ -298,8 +385,19 @@ class Run:
 
     def _rinses(self, painted: Sequence[Stroke], water_at: datetime | None) -> int:
         since = [stroke for stroke in painted if water_at is None or stroke.at >= water_at]
-        puddles = [self._by_key[stroke.cell, stroke.layer].puddle for stroke in since]
+        puddles = [
+            puddle_of(puddle)
+            for stroke in since
+            for puddle in self._by_key[stroke.cell, stroke.layer].puddles
+        ]
         return sum(one != two for one, two in pairwise(puddles))
+
+    def _is_white_due(self, task: Task | None, painted: Sequence[Stroke], water_at: datetime | None) -> bool:
+        """Whether the first of what holds white comes next, and the water is not fresh."""
+        if task is None or task.cell.stage != Stage.WHITE or not painted:
+            return False
+        white = {one.cell.id for one in self.tasks if one.cell.stage == Stage.WHITE}
+        return painted[-1].cell not in white and (water_at is None or water_at < painted[-1].at)
 
     def _pace(self, painted: Sequence[Stroke], pauses: Sequence[tuple[datetime, datetime]]) -> float:
         """Minutes a wash from the painter's own strokes; breaks and long gaps do not count."""
@@ -309,6 +407,37 @@ class Run:
                 steps.append(_minutes(two.at - one.at))
         steady = [step for step in steps if 0.02 < step < LONG_MINUTES]
         return sum(steady) / len(steady) if len(steady) >= 5 else 0.7
+
+
+def _tasks_of(sheet: Sheet) -> list[Task]:
+    """All washes of a sheet in the planned order; by the cells' own order where there is no plan of all of them.
+
+    What only arises where others meet is not painted by itself.
+    """
+    cells = {cell.id: cell for cell in sheet.cells if not cell.arises}
+    below: dict[str, int] = {}
+    planned = []
+    for step in sheet.work:
+        cell = cells.get(str(step.get("cell")))
+        if cell is None or step["do"] not in ("cell", "under"):
+            continue
+        layers = max(1, len(cell.recipe.layers))
+        if step["do"] == "under":
+            below[cell.id] = below.get(cell.id, layers) - 1
+        planned.append(Task(cell, below[cell.id] if step["do"] == "under" else 0))
+    keys = {task.key for task in planned}
+    if len(keys) == len(planned) == sum(max(1, len(cell.recipe.layers)) for cell in cells.values()):
+        return planned
+    tops = [cell for cell in sheet.in_order() if cell.id in cells]
+    deepest = max((len(cell.recipe.layers) for cell in tops), default=1)
+    tasks = []
+    for layer in range(deepest - 1, -1, -1):  # what lies below is laid first, puddle after puddle
+        own = [Task(cell, layer) for cell in tops if layer < max(1, len(cell.recipe.layers))]
+        if layer:
+            first = {puddle_of(task.puddle): place for place, task in reversed(list(enumerate(own)))}
+            own.sort(key=lambda task: first[puddle_of(task.puddle)])
+        tasks += own
+    return tasks
 
 
 def _minutes(span: timedelta) -> float:

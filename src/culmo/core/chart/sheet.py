@@ -2,19 +2,42 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from enum import StrEnum
 from math import isfinite
 from typing import Any
 
 import numpy as np
 
 from culmo.core.chart.papers import Paper
-from culmo.core.paint.readings import GROUNDS, PAPER, TREATMENTS
+from culmo.core.paint.readings import GROUNDS, IN_PUDDLE, MEETING, MIXINGS, PAPER, TREATMENTS, WET_IN_WET
 from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe
 from culmo.errors import CulmoError
 from culmo.words import tr
 
 FORMAT, VERSION = "culmo-sheet", 1
 Point = tuple[float, float]
+
+
+class Relation(StrEnum):
+    """How two cells that share an edge are painted beside each other."""
+
+    APART = "apart"  # a wet one may not be beside a wet one
+    MEET = "meet"  # both must be wet: the second is painted into the wet edge of the first
+    SPLIT = "split"  # the halves of one cell: the second when the first is dry
+    OVER = "over"  # a glaze over a dry layer; the layers of a recipe are so to each other
+
+
+class Stage(StrEnum):
+    """What is painted together, before all of the next stage is."""
+
+    PURE = "pure"
+    MIX = "mix"
+    PALE = "pale"
+    WHITE = "white"
+    GLAZE = "glaze"
+
+
+BORDERED, FREE = "", "free"  # whether a cell's outline is an edge to stop at
 
 
 @dataclass(frozen=True)
@@ -31,6 +54,11 @@ class Cell:
     order : int, the place in the order of work, from 1; 0 while there is none
     at_minute : float, the planned start from the first stroke, or None
     treatment : str, what is done to the dry paint before it is read: "", "lifted", "rubbed", "covered" or "exposed"
+    meets : tuple of str, the cells that it is painted wet against, within minutes; the same on both sides
+    half_of : str, the cell whose other half it is, to be painted when that is dry; empty where it is none
+    stage : str, a value of Stage, or "" where it belongs to none
+    mixing : str, how its paints come together; see `culmo.core.paint.readings.Reading`
+    shape : str, "free" where its outline is no edge to stop at, else ""
     """
 
     id: str
@@ -41,6 +69,26 @@ class Cell:
     order: int = 0
     at_minute: float | None = None
     treatment: str = ""
+    meets: tuple[str, ...] = ()
+    half_of: str = ""
+    stage: str = ""
+    mixing: str = IN_PUDDLE
+    shape: str = BORDERED
+
+    @property
+    def teaches(self) -> bool:
+        """Whether its recipe says all of it: a wash from a puddle, as it dried."""
+        return not self.treatment and not self.mixing
+
+    @property
+    def plain(self) -> bool:
+        """Whether it has one colour, which its recipe foretells."""
+        return self.teaches and self.fade_mm is None
+
+    @property
+    def arises(self) -> bool:
+        """Whether it is not painted itself, but is where others run into each other."""
+        return self.mixing == MEETING
 
     @property
     def box_mm(self) -> tuple[float, float, float, float]:
@@ -99,6 +147,20 @@ class Sheet:
         ids = [cell.id for cell in self.cells]
         if len(set(ids)) != len(ids):
             raise CulmoError(tr('sheet "{title}": two cells have the same id', title=self.title))
+        there = {cell.id: cell for cell in self.cells}
+        for cell in self.cells:
+            for other in (*cell.meets, *([cell.half_of] if cell.half_of else [])):
+                if other not in there or other == cell.id:
+                    raise CulmoError(
+                        tr(
+                            'sheet "{title}": cell "{cell}" is said to touch "{other}", which is no other cell of it',
+                            title=self.title,
+                            cell=cell.id,
+                            other=other,
+                        )
+                    )
+        if any(cell.id not in there[other].meets for cell in self.cells for other in cell.meets):
+            object.__setattr__(self, "cells", _both_sides(self.cells))
 
     def cell(self, cell_id: str) -> Cell:
         """The cell with this id.
@@ -113,6 +175,19 @@ class Sheet:
                 return cell
         raise CulmoError(tr('sheet "{title}" has no cell "{cell_id}"', title=self.title, cell_id=cell_id))
 
+    def relation(self, one: str, other: str) -> Relation:
+        """How two cells that share an edge are painted beside each other.
+
+        Raises
+        ------
+        CulmoError
+            when the sheet has no such cell
+        """
+        first, second = self.cell(one), self.cell(other)
+        if other in first.meets:
+            return Relation.MEET
+        return Relation.SPLIT if other == first.half_of or one == second.half_of else Relation.APART
+
     def in_order(self) -> tuple[Cell, ...]:
         """The cells in the order of work; those without a place come last."""
         return tuple(sorted(self.cells, key=lambda cell: (cell.order == 0, cell.order)))
@@ -121,6 +196,34 @@ class Sheet:
         """The same with every paint's name in every recipe put through `rename`."""
         cells = tuple(replace(cell, recipe=cell.recipe.renamed(rename)) for cell in self.cells)
         return replace(self, cells=cells)
+
+
+def _both_sides(cells: tuple[Cell, ...]) -> tuple[Cell, ...]:
+    """Cells that meet, each said of the other too."""
+    meets: dict[str, list[str]] = {cell.id: list(cell.meets) for cell in cells}
+    for cell in cells:
+        for other in cell.meets:
+            if cell.id not in meets[other]:
+                meets[other].append(cell.id)
+    return tuple(replace(cell, meets=tuple(meets[cell.id])) for cell in cells)
+
+
+def touching_to_dict(cell: Cell) -> dict[str, Any]:
+    """What a cell's entry says of how it is painted beside others, nothing where it is as usual (docs/formats.md)."""
+    entry: dict[str, Any] = {}
+    if cell.meets:
+        entry["meets"] = list(cell.meets)
+    if cell.half_of:
+        entry["half_of"] = cell.half_of
+    if cell.stage:
+        entry["stage"] = cell.stage
+    if cell.mixing == WET_IN_WET:
+        entry["wet"] = True
+    elif cell.mixing:
+        entry["mixing"] = cell.mixing
+    if cell.shape:
+        entry["shape"] = cell.shape
+    return entry
 
 
 def sheet_to_dict(sheet: Sheet) -> dict[str, Any]:
@@ -143,6 +246,7 @@ def sheet_to_dict(sheet: Sheet) -> dict[str, Any]:
             entry["at_minute"] = cell.at_minute
         if cell.treatment:
             entry["treatment"] = cell.treatment
+        entry.update(touching_to_dict(cell))
         cells.append(entry)
     result: dict[str, Any] = {
         "format": FORMAT,
@@ -243,6 +347,26 @@ def _cell(entry: Any) -> Cell:
                 TREATMENTS=TREATMENTS[1:],
             )
         )
+    stage = str(entry.get("stage") or "")
+    if stage and stage not in {*Stage}:
+        raise CulmoError(
+            tr(
+                'cell "{id}": the stage is "{stage}"; it must be one of {what}',
+                id=entry["id"],
+                stage=stage,
+                what=", ".join(Stage),
+            )
+        )
+    mixing = WET_IN_WET if entry.get("wet") else str(entry.get("mixing") or "")
+    if mixing not in MIXINGS:
+        raise CulmoError(
+            tr(
+                'cell "{id}": the mixing is "{mixing}"; it must be one of {what}',
+                id=entry["id"],
+                mixing=mixing,
+                what=", ".join(MIXINGS[1:]),
+            )
+        )
     fade = entry.get("fade_mm")
     return Cell(
         id=str(entry["id"]),
@@ -253,6 +377,11 @@ def _cell(entry: Any) -> Cell:
         order=int(_number(entry.get("order") or 0)),
         at_minute=None if entry.get("at_minute") is None else _number(entry["at_minute"]),
         treatment=treatment,
+        meets=tuple(dict.fromkeys(str(other) for other in entry.get("meets") or ())),
+        half_of=str(entry.get("half_of") or ""),
+        stage=stage,
+        mixing=mixing,
+        shape=FREE if entry.get("shape") else BORDERED,
     )
 
 

@@ -21,6 +21,9 @@ TRUSTS = (GOOD, WET, DOUBTFUL, EXCLUDED)
 # what was done to the dry paint before it was read: the lift test, and the two halves of the fade test
 LIFTED, RUBBED, COVERED, EXPOSED = "lifted", "rubbed", "covered", "exposed"
 TREATMENTS = ("", LIFTED, RUBBED, COVERED, EXPOSED)
+# how the paints of a cell came together: in the puddle, or on the paper and on the brush, in parts that nobody knows
+IN_PUDDLE, WET_IN_WET, MEETING, LOADED = "", "wet", "meeting", "loaded"
+MIXINGS = (IN_PUDDLE, WET_IN_WET, MEETING, LOADED)
 
 MOST_OF_A_PAINT, MOST_ALONE = 30, 6
 
@@ -38,6 +41,8 @@ class Reading:
     trust : str, "good", "wet", "doubtful" or "excluded"
     extra : Any, what the caller wants to find again (an id, a row)
     treatment : str, what was done to the dry paint: "", "lifted", "rubbed", "covered" or "exposed"
+    mixing : str, how its paints came together: "" in the puddle, "wet" in wet, "meeting" where two wet strokes meet,
+        "loaded" on one brush; all but the first are of no fixed parts
     """
 
     recipe: Recipe
@@ -47,6 +52,7 @@ class Reading:
     trust: str = GOOD
     extra: Any = None
     treatment: str = ""
+    mixing: str = IN_PUDDLE
 
     def __post_init__(self) -> None:
         check_lab(np.array(self.lab))
@@ -68,11 +74,24 @@ class Reading:
                     what=", ".join(TREATMENTS[1:]),
                 )
             )
+        if self.mixing not in MIXINGS:
+            raise CulmoError(
+                tr(
+                    'the mixing is "{mixing}"; it must be empty or one of {what}',
+                    mixing=self.mixing,
+                    what=", ".join(MIXINGS[1:]),
+                )
+            )
 
     @property
     def teaches(self) -> bool:
-        """Whether the mixing model may learn from it: trusted, and of paint as it dried."""
-        return self.trust == GOOD and not self.treatment
+        """Whether the mixing model may learn from it: trusted, in parts that are known, and of paint as it dried."""
+        return self.trust == GOOD and self.plain
+
+    @property
+    def plain(self) -> bool:
+        """Whether it is of a wash from a puddle, as it dried: its recipe says all of it."""
+        return not self.treatment and not self.mixing
 
 
 def taught(readings: Sequence[Reading]) -> list[Reading]:

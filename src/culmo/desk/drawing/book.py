@@ -10,7 +10,8 @@ import numpy as np
 from PySide6.QtCore import QRectF
 from PySide6.QtGui import QColor, QImage, QPagedPaintDevice, QPainter, QPdfWriter, QPen
 
-from culmo.core.chart.papers import MM_PER_INCH, Paper, find_paper
+from culmo.core.chart.lengths import MM_PER_INCH
+from culmo.core.chart.papers import Paper, find_paper
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.label import cautions, label_of

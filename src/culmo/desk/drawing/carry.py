@@ -7,7 +7,8 @@ from pathlib import Path
 from PySide6.QtCore import QMarginsF, QRectF, QSizeF
 from PySide6.QtGui import QColor, QPagedPaintDevice, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
 
-from culmo.core.chart.papers import MM_PER_INCH, Paper, find_paper
+from culmo.core.chart.lengths import MM_PER_INCH
+from culmo.core.chart.papers import Paper, find_paper
 from culmo.core.paint.recipe import Recipe, format_number, wash_words
 from culmo.desk.drawing.export import PDF_DPI, WASH_DPI
 from culmo.desk.drawing.flow import wrap_mm

@@ -6,7 +6,8 @@ from collections.abc import Callable
 from PySide6.QtCore import QLineF, QMarginsF, QRectF, QSizeF
 from PySide6.QtGui import QColor, QImage, QPagedPaintDevice, QPageLayout, QPageSize, QPainter, QPen
 
-from culmo.core.chart.papers import MM_PER_INCH, Paper
+from culmo.core.chart.lengths import MM_PER_INCH
+from culmo.core.chart.papers import Paper
 from culmo.desk.drawing.sheet import draw_text, drawn_width_mm
 from culmo.words import tr
 

@@ -12,9 +12,9 @@ from culmo.core.colour.srgb import srgb_from_lab
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.predict import predict_lab
 from culmo.core.paint.readings import INK, PAPER
-from culmo.core.paint.recipe import Recipe
+from culmo.core.paint.recipe import Layer, Recipe
 from culmo.core.paint.wash import THICKNESSES, stroke_tables
-from culmo.desk.drawing.wash import seed_of, stroke_image, table_srgb, wash_image
+from culmo.desk.drawing.wash import running_image, seed_of, stroke_image, table_srgb, wash_image
 
 _KEEP = 4000
 
@@ -106,6 +106,27 @@ class Looks:
                 wash = recipe.layers[0].wash
                 grain, seed = self._grain_of(recipe), seed_of(seed_text)
                 image = wash_image(table, wash, grain, width, height, seed, scale, fade)
+            self._keep(key, image)
+        return image
+
+    def running(
+        self, recipe: Recipe, way: str, width: int, height: int, seed_text: str, scale: float = 1.0
+    ) -> QImage:
+        """A patch where the paints of a recipe run into each other; see `culmo.desk.drawing.wash.running_image`."""
+        layer = recipe.layers[0]
+        if self.flat or len(layer.parts) < 2:
+            return self.wash(recipe, width, height, seed_text, scale)
+        key = ("running", recipe, way, width, height, seed_text, scale)
+        image = self._images.get(key)
+        if image is None:
+            alone = [Recipe((Layer((part,), layer.wash),)) for part in layer.parts]
+            self.prepare([recipe, *alone])
+            both = self._tables[recipe.full][0]
+            tables = [self._tables[alone[0].full][0]]
+            for other in alone[1:]:
+                tables += [both, self._tables[other.full][0]]
+            grain, seed = self._grain_of(recipe), seed_of(seed_text)
+            image = running_image(tables, layer.wash, grain, width, height, seed, scale, way)
             self._keep(key, image)
         return image
 

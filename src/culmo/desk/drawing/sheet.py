@@ -9,6 +9,7 @@ from PySide6.QtGui import (
     QColor,
     QFont,
     QFontMetricsF,
+    QImage,
     QPainter,
     QPainterPath,
     QPen,
@@ -124,11 +125,12 @@ def draw_sheet(painter: QPainter, sheet: Sheet, looks: Looks | None, style: Shee
     _draw_bars(painter, sheet)
     if looks is not None and style.colour:
         looks.prepare(cell.recipe for cell in sheet.cells if style.looks.get(cell.id, CellLook()).predicted)
+        joins = _joins(sheet)
         for cell in sheet.cells:
             if style.quick:
                 _draw_quickly(painter, cell, looks, style)
             else:
-                _draw_cell(painter, cell, looks, style)
+                _draw_cell(painter, cell, looks, style, joins.get(cell.id, (False, False)))
     else:
         _draw_ruling(painter, sheet)
     for cell in sheet.cells if not style.quick else ():
@@ -217,11 +219,44 @@ def _draw_quickly(painter: QPainter, cell: Cell, looks: Looks, style: SheetStyle
             painter.drawPolygon(_polygon(cell))
 
 
-def _draw_cell(painter: QPainter, cell: Cell, looks: Looks, style: SheetStyle) -> None:
+def _joins(sheet: Sheet) -> dict[str, tuple[bool, bool]]:
+    """Of the upright cells that meet others beside them: whether they do so at the left, and at the right."""
+    boxes = {cell.id: cell.box_mm for cell in sheet.cells if cell.meets and _is_upright(cell)}
+    found = {}
+    for cell in sheet.cells:
+        if cell.id in boxes:
+            x, _, width, _ = boxes[cell.id]
+            others = [boxes[name] for name in cell.meets if name in boxes]
+            found[cell.id] = (
+                any(abs(other[0] + other[2] - x) < 1e-3 for other in others),
+                any(abs(other[0] - x - width) < 1e-3 for other in others),
+            )
+    return found
+
+
+def _cell_image(cell: Cell, looks: Looks, style: SheetStyle, box: QRectF) -> QImage:
+    """What a cell is predicted to look like, at the size of a box in millimetres."""
+    width = max(2, round(box.width() * style.pixels_per_mm))
+    height = max(2, round(box.height() * style.pixels_per_mm))
+    scale = max(1.0, style.pixels_per_mm * GRAIN_MM)
+    if cell.mixing:
+        return looks.running(cell.recipe, cell.mixing, width, height, cell.id, scale)
+    fades = cell.fade_mm is not None
+    image = looks.wash(cell.recipe, width, height, cell.id, scale, cell.ground, fades)
+    if cell.fade_mm is not None and cell.fade_mm[0][0] > cell.fade_mm[1][0]:
+        return image.flipped(Qt.Orientation.Horizontal)  # from full at the right to clear water at the left
+    return image
+
+
+def _draw_cell(
+    painter: QPainter, cell: Cell, looks: Looks, style: SheetStyle, joins: tuple[bool, bool] = (False, False)
+) -> None:
     look = style.looks.get(cell.id, CellLook())
     x, y, width, height = cell.box_mm
     inset = min(0.6, 0.04 * min(width, height))
     box = QRectF(x + inset, y + inset, width - 2 * inset, height - 2 * inset)
+    if any(joins):  # there is no edge where two strokes meet
+        box.adjust(-inset if joins[0] else 0.0, 0.0, inset if joins[1] else 0.0, 0.0)
     recorded = look.recorded is not None and style.show != "predicted"
     predicted = look.predicted and style.show != "recorded"
     if style.show == "progress":
@@ -236,17 +271,16 @@ def _draw_cell(painter: QPainter, cell: Cell, looks: Looks, style: SheetStyle) -
     split = recorded and predicted
     left = QRectF(box.left(), box.top(), box.width() / (2 if split else 1), box.height())
     if predicted:
-        image = looks.wash(
-            cell.recipe,
-            max(2, round(left.width() * style.pixels_per_mm)),
-            max(2, round(left.height() * style.pixels_per_mm)),
-            cell.id,
-            max(1.0, style.pixels_per_mm * GRAIN_MM),
-            cell.ground,
-            cell.fade_mm is not None,
-        )
-        painter.drawImage(left, image)
-        if style.show != "progress":
+        # where it meets another its ragged end lies beyond it, and is cut off
+        over = 0.1 * left.height()
+        whole = left.adjusted(-over if joins[0] else 0.0, 0.0, over if joins[1] and not split else 0.0, 0.0)
+        painter.save()
+        painter.setClipRect(left, Qt.ClipOperation.IntersectClip)
+        painter.drawImage(whole, _cell_image(cell, looks, style, whole))
+        painter.restore()
+        if (
+            style.show != "progress" and not cell.mixing
+        ):  # of no fixed parts nothing is foretold that could be in doubt
             _hatch(painter, left, look.doubt)
     if recorded and look.recorded is not None:
         right = QRectF(left.right(), box.top(), box.width() / 2, box.height()) if split else box
@@ -262,7 +296,7 @@ def _draw_cell(painter: QPainter, cell: Cell, looks: Looks, style: SheetStyle) -
         painter.setPen(QPen(INK, 0.45 if recorded else 0.3))
     else:
         pen = QPen(PENCIL, 0.22, Qt.PenStyle.CustomDashLine)
-        pen.setDashPattern([5.0, 4.0])
+        pen.setDashPattern([1.0, 5.0] if cell.shape or cell.arises else [5.0, 4.0])
         painter.setPen(pen)
     painter.drawRect(box) if upright else painter.drawPolygon(_polygon(cell))
     if look.keeper:

@@ -1,6 +1,7 @@
 """Washes and strokes as pictures: a map of film thickness, looked up in the paint's own thickness table."""
 
 import zlib
+from collections.abc import Sequence
 from functools import cache
 
 import numpy as np
@@ -8,6 +9,7 @@ from PySide6.QtGui import QImage
 
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import srgb_from_lab
+from culmo.core.paint.readings import LOADED, MEETING, WET_IN_WET
 from culmo.core.paint.wash import THICKNESSES
 
 PAPER_SRGB = np.array([246, 245, 240], dtype=np.uint8)
@@ -132,6 +134,50 @@ def wash_image(
         thickness = thickness * np.exp(np.interp(along, [0.0, 0.1, 1.0], np.log([1.0, 1.0, 0.06])))
         alpha = alpha * np.clip((1.0 - along) / 0.1, 0.0, 1.0)
     return _image(_look_up(table, thickness), alpha)
+
+
+def running_image(
+    tables: Sequence[Array],
+    wash: float,
+    grain: float,
+    width: int,
+    height: int,
+    seed: int,
+    scale: float = 1.0,
+    way: str = WET_IN_WET,
+) -> QImage:
+    """A patch where paints run into each other, from one to the next through what they make together.
+
+    Parameters
+    ----------
+    tables : sequence of (64, 3) uint8, as for `wash_image`: the paints and between two of them their mix
+    wash, grain, width, height, seed, scale : as for `wash_image`
+    way : str, "meeting" from the left to the right, "loaded" from edge to edge of the stroke, "wet" in clouds
+    """
+    width, height = max(width, 2), max(height, 2)
+    small = min(width, height)
+    inside = _distance(height, width, small * 0.018, seed, small * 0.045 + 0.5)
+    thickness = wash * _surface(height, width, grain, seed, scale)
+    thickness *= 1.0 + 0.22 * np.exp(-np.maximum(inside, 0.0) / max(1.2, small * 0.028))
+    drift = (
+        small / 160.0 if way in (MEETING, LOADED) else small / 70.0
+    )  # a wetted shape lets paint go further
+    cloud = _crop(_flow(), height, width, seed * 5 + 11, scale * max(0.3, drift))
+    along = np.linspace(0.0, 1.0, width)[None, :]
+    down = np.linspace(0.0, 1.0, height)[:, None]
+    if way == MEETING:
+        share = along + 0.09 * cloud
+    elif way == LOADED:
+        share = down + 0.05 * cloud
+    else:
+        share = 0.5 * (along + down) + 0.3 * cloud
+    place = np.clip(share, 0.0, 1.0) * (len(tables) - 1)
+    low = np.minimum(place.astype(int), len(tables) - 2)
+    part = (place - low)[..., None]
+    seen = np.array([_look_up(table, thickness) for table in tables], dtype=float)
+    rows, columns = np.indices(low.shape)
+    rgb = seen[low, rows, columns] * (1.0 - part) + seen[low + 1, rows, columns] * part
+    return _image(np.round(rgb), np.clip(inside + 0.5, 0.0, 1.0))
 
 
 def _surface(height: int, width: int, grain: float, seed: int, scale: float) -> Array:

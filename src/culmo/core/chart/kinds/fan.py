@@ -3,9 +3,8 @@
 from dataclasses import dataclass
 
 from culmo.core.chart.aids import Aids
-from culmo.core.chart.board import Board, Slot
+from culmo.core.chart.board import MEET, Board, Slot
 from culmo.core.chart.kind import (
-    HALVES,
     Kind,
     even_option,
     label_texts,
@@ -16,11 +15,12 @@ from culmo.core.chart.kind import (
     steps_option,
 )
 from culmo.core.chart.mixes import USUAL_PARTS, even_mixes, in_parts, parts_text
-from culmo.core.chart.options import OneOf, Options, option
+from culmo.core.chart.options import Flag, OneOf, Options, option
 from culmo.core.paint.recipe import TINT, Recipe, mix
 from culmo.words import tr
 
 STEPS, ONE, TOUCH = "steps", "one", "touch"
+_TOUCH_COLUMNS = 4  # as long as a stroke of two is wide
 
 
 @dataclass(frozen=True)
@@ -33,6 +33,10 @@ class FanOptions(Options):
             {STEPS: tr("a row of steps each"), ONE: tr("one mix each"), TOUCH: tr("two wet strokes left to touch")}
         ),
         STEPS, tr("Way"), "of a fan",
+    )  # fmt: skip
+    fade: bool = option(
+        Flag(), True, tr("Strokes from full to pale"), "of a fan: strokes that meet, each from full to pale",
+        concerns=lambda own: own.way == TOUCH,
     )  # fmt: skip
     steps: int = steps_option()
     parts: tuple[tuple[float, float], ...] = parts_option()
@@ -52,8 +56,11 @@ def fan_board(options: FanOptions, aids: Aids) -> Board:
             rows.append((Slot(mix([other])), Slot(mix([first, other])), Slot(mix([first, other], wash=TINT))))
             labels = (tr("pure"), tr("with {what}", what=own_text or first), tr("paler"))
         elif options.way == TOUCH:
-            rows.append((Slot(mix([first]), second=mix([other]), split=HALVES),))
-            labels = (tr("left to touch"),)
+            strokes = Slot(
+                mix([first]), fade=options.fade, second=mix([other]), split=MEET, wide=_TOUCH_COLUMNS
+            )
+            rows.append((strokes, *[None] * (_TOUCH_COLUMNS - 1)))
+            labels = (own_text or first, *[""] * (_TOUCH_COLUMNS - 1))
         else:
             recipes = [mix([first]), *_steps(options, aids, first, other), mix([other])]
             rows.append(tuple(Slot(recipe, caption=parts_text(recipe)) for recipe in recipes))

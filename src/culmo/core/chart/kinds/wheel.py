@@ -18,10 +18,11 @@ from culmo.core.chart.kind import (
     need,
     paints_option,
 )
+from culmo.core.chart.lengths import length_text
 from culmo.core.chart.mixes import added, in_parts
 from culmo.core.chart.options import Flag, OneOf, Options, SomeOf, Whole, option
 from culmo.core.chart.page import Page, corner_marks
-from culmo.core.chart.papers import Paper, length_text
+from culmo.core.chart.papers import Paper
 from culmo.core.chart.sheet import Cell, Label, Point, Ruling, Sheet
 from culmo.core.paint.recipe import TINT, Layer, Recipe, mix
 from culmo.errors import CulmoError

@@ -25,8 +25,9 @@ from PySide6.QtWidgets import (
 from culmo.core.capture.sample import relative_to_paper
 from culmo.core.chart.aids import Aids
 from culmo.core.chart.box import MOST_COLUMNS, MOST_ROWS, BoxShape
+from culmo.core.chart.lengths import length_mm
 from culmo.core.chart.order import plan_order
-from culmo.core.chart.papers import Paper, length_mm
+from culmo.core.chart.papers import Paper
 from culmo.core.chart.plans import lay_out, plan_of
 from culmo.core.chart.sheet import Sheet
 from culmo.data import pigment_table

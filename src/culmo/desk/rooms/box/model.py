@@ -126,7 +126,12 @@ def draft_of(study: Study, paint: records.Paint) -> PaintDraft:
     card = {}
     for row in study.rows("readings", "source = 'card'"):
         recipe = records.recipe_of(row)
-        if not recipe.is_pure or row["treatment"] or recipe.names[0].casefold() != paint.name.casefold():
+        if (
+            not recipe.is_pure
+            or row["treatment"]
+            or row["mixing"]
+            or recipe.names[0].casefold() != paint.name.casefold()
+        ):
             continue
         for key, _, wash, ground in CARD_FIELDS:
             if recipe.layers[0].wash == wash and row["ground"] == ground:
@@ -139,8 +144,8 @@ def elsewhere(study: Study, name: str) -> dict[str, str]:
     """What of a paint's card was read on a sheet, by field, as text."""
     found = {}
     # mixes, of which there are thousands, are left out by their sign before names are compared
-    own = """source != 'card' AND treatment = '' AND trust = 'good' AND (INSTR(recipe, ' + ') = 0 OR INSTR(?, ' + '))
-        AND INSTR(folded(recipe), ?)"""
+    own = """source != 'card' AND treatment = '' AND mixing = '' AND trust = 'good'
+        AND (INSTR(recipe, ' + ') = 0 OR INSTR(?, ' + ')) AND INSTR(folded(recipe), ?)"""
     for row in study.rows("readings", own, (name, records.sign_of(name))):
         recipe = records.recipe_of(row)
         if recipe.is_pure and recipe.names[0].casefold() == name.casefold():

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import TYPE_CHECKING
 
+from culmo.core.chart.places import place_words
 from culmo.core.chart.run import (
     DONE,
     PAPERS,
@@ -18,11 +19,12 @@ from culmo.core.chart.run import (
     puddle_step,
 )
 from culmo.core.chart.sheet import Cell
+from culmo.core.paint.readings import LOADED
 from culmo.core.paint.recipe import Recipe, spoken_recipe
 from culmo.study import paint_acts
 from culmo.study.file import Command, Row, Study
 from culmo.study.records import SheetRecord
-from culmo.words import tr, trn
+from culmo.words import listed, tr, trn
 
 if TYPE_CHECKING:
     from culmo.core.paint.estimate import Estimate
@@ -118,9 +120,13 @@ class Table:
         if task is None:
             return None
         self.chosen = None
-        entry = self.record.by_cell()[task.cell.id]
+        entries = self.record.by_cell()
         at = now.isoformat(timespec="seconds")
-        return paint_acts.paint_cell(self.study, self.record.id, entry.id, act, self.how, at, task.layer)
+        how = paint_acts.HOW_OF_MIXING.get(task.cell.mixing, self.how)
+        arising = [entries[name].id for name in self.state.arising] if act == DONE else []
+        return paint_acts.paint_cell(
+            self.study, self.record.id, entries[task.cell.id].id, act, how, at, task.layer, arising
+        )
 
     def repaint(self, now: datetime) -> Command | None:
         """The cell that was painted last is to be painted again when it is dry."""
@@ -134,7 +140,9 @@ class Table:
     def take_back(self) -> Command | None:
         """The last stroke is taken back; its cell is the one to paint again."""
         names = {entry.id: entry.cell.id for entry in self.record.cells}
-        self.chosen = (names[self.rows[-1]["cell_id"]], self.rows[-1]["layer"]) if self.rows else None
+        arising = {cell.id for cell in self.record.sheet.cells if cell.arises}
+        own = [row for row in self.rows if names[row["cell_id"]] not in arising]
+        self.chosen = (names[own[-1]["cell_id"]], own[-1]["layer"]) if own else None
         return paint_acts.take_back(self.study, self.record.id)
 
     def next_how(self) -> str:
@@ -144,8 +152,9 @@ class Table:
         return self.how
 
     def last_row(self) -> Row | None:
-        """The stroke that was painted last, as a row."""
-        done = [row for row in self.rows if row["act"] == DONE]
+        """The stroke that was painted last, as a row; not what only arose where it met another."""
+        arising = {entry.id for entry in self.record.cells if entry.cell.arises}
+        done = [row for row in self.rows if row["act"] == DONE and row["cell_id"] not in arising]
         return done[-1] if done else None
 
     def mark(self, mark: str) -> Command | None:
@@ -189,19 +198,22 @@ class Table:
 # ---- words
 
 
-def ingredients(recipe: Recipe, estimate: "Estimate | None" = None) -> list[Ingredient]:
+def ingredients(
+    recipe: Recipe, estimate: "Estimate | None" = None, in_puddle: bool = True
+) -> list[Ingredient]:
     """The paints of a puddle with their parts and brush-loads.
 
     Parameters
     ----------
     recipe : Recipe of one layer
+    in_puddle : bool, whether they are mixed in one; else they have no fixed parts, and are taken one after the other
     estimate : Estimate to correct by what the hand takes too much of, or None for the parts as planned
     """
     if not recipe.layers:
         return []
     parts = recipe.layers[0].parts
-    if len(parts) == 1:
-        return [Ingredient(parts[0].name)]
+    if len(parts) == 1 or not in_puddle:
+        return [Ingredient(part.name) for part in parts]
     amounts = [part.parts for part in parts]
     if estimate is not None:
         amounts = corrected([part.name for part in parts], amounts, estimate)
@@ -234,6 +246,8 @@ def wash_words(task: Task) -> str:
     """How thin, and over what."""
     wash = task.wash
     layers = len(task.cell.recipe.layers)
+    if task.layer == 0 and task.cell.mixing:
+        return _mixing_words(task.cell)
     words = tr("full wash")
     if wash < 0.99:
         words = tr("thin the puddle to {wash:g} of its strength", wash=wash)
@@ -251,30 +265,61 @@ def wash_words(task: Task) -> str:
     return words
 
 
+def _mixing_words(cell: Cell) -> str:
+    """How paints are to come together that are not mixed in a puddle."""
+    first, *others = [part.name for part in cell.recipe.layers[0].parts]
+    then = listed(others)
+    if cell.mixing == LOADED:
+        return tr(
+            "fill the brush with {first}, take {then} on its tip, and draw it in one stroke",
+            first=first,
+            then=then,
+        )
+    if cell.shape:
+        return (
+            tr(
+                "wet a drop of this size, touch in {first}, then {then}; let it find its own edge",
+                first=first,
+                then=then,
+            )
+            if then
+            else tr("wet a drop of this size and touch in {first}; let it find its own edge", first=first)
+        )
+    return (
+        tr(
+            "wet the shape up to its edge, touch in {first}, then {then}, and let them run",
+            first=first,
+            then=then,
+        )
+        if then
+        else tr("wet the shape up to its edge, touch in {first}, and let it run", first=first)
+    )
+
+
 def puddle_words(state: RunState) -> str:
     """What to do with the puddle and the brush."""
     task = state.current
     if task is None or not task.recipe.layers:
         return ""
+    if len(task.puddles) > 1:
+        return tr("A puddle of each, ready before you begin")
     if state.same_puddle:
         return tr("The puddle that is on the tray")
     water = tr("Change the water, then rinse") if state.water_due else tr("Rinse")
     if state.last is None:
         return tr("A new puddle")
-    step = puddle_step(state.last.puddle, task.puddle)
+    step = puddle_step(state.last.left_on_brush, task.puddle)
     if step is not None:
         name, amount = step
         share = tr("one part") if abs(amount - 1.0) < 0.02 else tr("{n:g} parts", n=round(amount, 2))
+        if state.water_due:
+            return tr(
+                "Change the water, then add {share} of {name} to every part that is left",
+                share=share,
+                name=name,
+            )
         return tr("Add {share} of {name} to every part that is left", share=share, name=name)
     return tr("{water}; a new puddle", water=water)
-
-
-def place_words(cell: Cell) -> str:
-    """Where on the sheet, in words where the id tells row and column."""
-    name = cell.id
-    if len(name) == 6 and name[0] == "r" and name[3] == "c":
-        return tr("row {n}, column {n2}", n=int(name[1:3]), n2=int(name[4:6]))
-    return name
 
 
 def clock_words(minutes: float) -> str:
@@ -297,8 +342,19 @@ def wait_words(state: RunState, paused: bool = False) -> str:
         return ""
     if state.wait_minutes == float("inf"):
         return tr("The layer below comes first")
+    if state.meeting is not None and not state.wait_minutes:
+        if state.meeting.is_dry:
+            return tr("The first stroke is dry: the two will not run together. It can be painted again")
+        if state.meeting.minutes_left <= 0.0:
+            return tr("The first stroke is drying: paint into its edge now")
+        return tr("Into the wet edge of the first stroke, at once")
     if state.wait_minutes > 0.0:
         return tr("Wait {clock_words}: wet paint touches it", clock_words=clock_words(state.wait_minutes))
+    if state.follows is not None:
+        return tr(
+            "May be painted now; {what} follows at once: have its puddle ready",
+            what=spoken_recipe(state.follows.recipe),
+        )
     return tr("May be painted now")
 
 
@@ -336,6 +392,6 @@ def last_words(state: RunState, row: Row | None) -> str:
         spoken_recipe=spoken_recipe(state.last.recipe),
         place_words=place_words(state.last.cell),
     )
-    if row["how"] != "tray":
+    if row["how"] != paint_acts.TRAY:
         words += f", {paint_acts.HOW_WORDS[row['how']]}"
     return words

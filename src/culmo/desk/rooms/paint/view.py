@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from culmo.core.chart.places import place_words
 from culmo.core.chart.run import DONE, SKIP, RunState
 from culmo.core.paint.recipe import spoken_recipe
 from culmo.desk.drawing.sheet import SheetStyle
@@ -301,7 +302,7 @@ class PaintRoom(Room):
         self.skip_button.setEnabled(task is not None)
         self.swatch.setVisible(task is not None)
         self.next_title.setText(tr("Then") if state.upcoming else "")
-        words = [f"{model.place_words(t.cell)}:  {spoken_recipe(t.recipe)}" for t in state.upcoming]
+        words = [f"{place_words(t.cell)}:  {spoken_recipe(t.recipe)}" for t in state.upcoming]
         # a line each, so that three of them have room at any width
         metrics, room = self.upcoming.fontMetrics(), max(240, self.upcoming.width())
         self.upcoming.setText(
@@ -322,18 +323,28 @@ class PaintRoom(Room):
             return
         self.view.select(task.cell.id)
         number = tr("Cell {order}, ", order=task.cell.order) if task.cell.order else ""
-        how = "" if table.how == "tray" else f"; {paint_acts.HOW_WORDS[table.how]}"
-        self.where.setText(f"{number}{model.place_words(task.cell)}{how}")
+        how = "" if table.how == paint_acts.TRAY else f"; {paint_acts.HOW_WORDS[table.how]}"
+        self.where.setText(f"{number}{place_words(task.cell)}{how}")
         estimate = self.session.estimate if self.as_they_land else None
-        lines = model.ingredients(task.recipe, estimate) or [model.Ingredient(tr("Leave it bare"))]
+        lines = model.ingredients(task.recipe, estimate, not task.cell.mixing) or [
+            model.Ingredient(tr("Leave it bare"))
+        ]
         self._show_lines(lines)
-        land = tr(", parts as they land from your hand") if self.as_they_land and len(lines) > 1 else ""
+        land = (
+            tr(", parts as they land from your hand")
+            if self.as_they_land and len(lines) > 1 and not task.cell.mixing
+            else ""
+        )
         self.wash.setText(model.wash_words(task) + land)
         self.puddle.setText(model.puddle_words(state))
         looks = self.session.looks
         if looks is not None and task.recipe.layers and self.session.knows(task.recipe):
             recipe, cell = task.recipe, task.cell
-            self.swatch.show_image(lambda w, h, r: looks.wash(recipe, w, h, cell.id, r))
+            self.swatch.show_image(
+                (lambda w, h, r: looks.running(recipe, cell.mixing, w, h, cell.id, r))
+                if cell.mixing
+                else (lambda w, h, r: looks.wash(recipe, w, h, cell.id, r))
+            )
         else:
             self.swatch.show_colour(None, hint=tr("Nothing is known of this paint yet"))
 

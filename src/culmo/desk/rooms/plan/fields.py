@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 from culmo.core.chart.options import (
     Flag,
     Form,
+    InOrder,
     OneOf,
     OnePaint,
     Option,
@@ -181,6 +182,55 @@ class PaintsField(Field):
             self.list.item(place).setText(rename(self.list.item(place).text()))
 
 
+class ChoicesField(Field):
+    """Some of several words to tick, and to drag into their order."""
+
+    def __init__(self, form: InOrder, own: Option) -> None:
+        super().__init__()
+        self._words = form.words
+        self.widget = self.list = QListWidget()
+        self.list.setDragDropMode(QAbstractItemView.DragDropMode.InternalMove)
+        for value, words in form.words.items():
+            item = QListWidgetItem(words)
+            item.setData(Qt.ItemDataRole.UserRole, value)
+            item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
+            item.setCheckState(Qt.CheckState.Unchecked)
+            self.list.addItem(item)
+        self.list.setFixedHeight(
+            self.list.sizeHintForRow(0) * len(form.words) + 2 * self.list.frameWidth() + 2
+        )
+        self.list.itemChanged.connect(self.edited)
+        self.list.model().rowsMoved.connect(self.edited)
+
+    def text(self) -> str:
+        items = [self.list.item(i) for i in range(self.list.count())]
+        return ",".join(
+            item.data(Qt.ItemDataRole.UserRole)
+            for item in items
+            if item.checkState() == Qt.CheckState.Checked
+        )
+
+    def set_text(self, text: str) -> None:
+        chosen = [word for word in text.split(",") if word in self._words]
+        order = [*chosen, *(value for value in self._words if value not in chosen)]
+        # each that is not chosen keeps its usual place among the others
+        usual = list(self._words)
+        order = sorted(order, key=lambda value: (_place(chosen, usual, value), value not in chosen))
+        for place, value in enumerate(order):
+            item = self.list.item(place)
+            item.setText(self._words[value])
+            item.setData(Qt.ItemDataRole.UserRole, value)
+            item.setCheckState(Qt.CheckState.Checked if value in chosen else Qt.CheckState.Unchecked)
+
+
+def _place(chosen: list[str], usual: list[str], value: str) -> float:
+    """Where a word stands: where it was chosen, or after the last chosen one that usually comes before it."""
+    if value in chosen:
+        return float(chosen.index(value))
+    before = [chosen.index(other) for other in usual[: usual.index(value)] if other in chosen]
+    return max(before, default=-1) + 0.5
+
+
 class RecipesField(Field):
     """Recipes, one a line."""
 
@@ -261,6 +311,11 @@ def _(form: OneOf, name: str, own: Option) -> Field:
 @field_for.register
 def _(form: SomeOf, name: str, own: Option) -> Field:
     return ListField([(form.write(value), words) for value, words in form.presets.items()])
+
+
+@field_for.register
+def _(form: InOrder, name: str, own: Option) -> Field:
+    return ChoicesField(form, own)
 
 
 @field_for.register

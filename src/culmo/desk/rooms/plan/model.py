@@ -5,17 +5,19 @@ from collections.abc import Sequence
 import numpy as np
 
 from culmo.core.chart.kinds import kind_of
-from culmo.core.chart.order import WorkCost, work_cost
-from culmo.core.chart.papers import PAPERS, Paper, length_text
+from culmo.core.chart.lengths import length_text
+from culmo.core.chart.order import WishCost, WorkCost, work_cost
+from culmo.core.chart.papers import PAPERS, Paper
 from culmo.core.chart.plans import Plan
-from culmo.core.chart.sheet import Cell, Sheet
+from culmo.core.chart.sheet import Cell, Sheet, Stage
+from culmo.core.chart.stages import STAGE_WORDS
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.predict import Prediction
 from culmo.core.paint.recipe import FULL, Recipe, parse_recipe, spoken_recipe
 from culmo.study.file import Study
 from culmo.study.records import SheetRecord
 from culmo.study.soundness import moment_of
-from culmo.words import tr, trn
+from culmo.words import capital, listed, tr, trn
 
 _BREAK_MINUTES, _ENOUGH_STROKES, _LATEST_STROKES = 5.0, 10, 500
 _USUAL_GAP_MINUTES = 0.6  # a cell and its share of mixing and rinsing
@@ -46,7 +48,11 @@ def work_lines(sheet: Sheet) -> list[str]:
             "masstone. It closes in about a second: milk, for a full wash. It closes at once: tea, "
             "for a tint."
         ),
+        tr(
+            "Go over the pencil lightly with a soft eraser: under a yellow it can not be rubbed out any more."
+        ),
         "",
+        *stage_lines(sheet),
         tr("Puddles, in order, with the millilitres they take"),
     ]
     seen = list(dict.fromkeys(str(step.get("recipe", "")) for step in sheet.work if step["do"] == "puddle"))
@@ -79,6 +85,53 @@ def work_lines(sheet: Sheet) -> list[str]:
     return lines
 
 
+def stage_lines(sheet: Sheet) -> list[str]:
+    """The stages of a sheet, each with how many cells it has and when it begins; nothing where there are none."""
+    begins: dict[str, float] = {}
+    counts: dict[str, int] = {}
+    for cell in sheet.cells:
+        if cell.stage and cell.at_minute is not None:
+            begins[cell.stage] = min(begins.get(cell.stage, cell.at_minute), cell.at_minute)
+            counts[cell.stage] = counts.get(cell.stage, 0) + (not cell.arises)
+    if len(begins) < 2:
+        return []
+    lines = [tr("Stages: each begins when the one before it is painted")]
+    for stage in sorted(begins, key=lambda stage: begins[stage]):
+        lines.append(
+            trn(
+                "{stage}: {n} cell, from minute {minute:.0f}",
+                "{stage}: {n} cells, from minute {minute:.0f}",
+                counts[stage],
+                stage=capital(STAGE_WORDS[Stage(stage)]),
+                minute=begins[stage],
+            )
+        )
+        if stage == Stage.WHITE:
+            lines.append(tr("Fresh water before the white, and a clean corner of the tray."))
+    return [*lines, ""]
+
+
+_WISH_WORDS = {
+    "stages": tr("Stages"), "light_first": tr("Light before dark"), "clean_first": tr("Clean before staining"),
+}  # fmt: skip
+
+
+def wish_lines(costs: Sequence[WishCost] | None) -> list[str]:
+    """What each wish costs, in words; None while it is being worked out."""
+    if costs is None:
+        return [tr("What the wishes cost is being worked out…")]
+    lines = [tr("What the wishes cost")] if costs else []
+    for cost in costs:
+        more = []
+        if cost.rinses > 0:
+            more.append(trn("{n} rinse more", "{n} rinses more", cost.rinses))
+        if cost.wait_minutes >= 1.0:
+            minutes = round(cost.wait_minutes)
+            more.append(trn("{n} minute of waiting more", "{n} minutes of waiting more", minutes))
+        lines.append(f"{_WISH_WORDS[cost.wish]}: {listed(more) or tr('nothing')}")
+    return lines
+
+
 def _area_mm2(outline: Sequence[tuple[float, float]]) -> float:
     """The area of a polygon (the shoelace formula)."""
     points = np.array(outline)
@@ -104,8 +157,8 @@ def subtitle(sheet: Sheet) -> str:
     return tr(
         "{name}, {width:g} x {height:g} mm cells, {mixes} mixes",
         name=sheet.paper.name,
-        width=width,
-        height=height,
+        width=round(width, 1),
+        height=round(height, 1),
         mixes=mixes,
     )
 

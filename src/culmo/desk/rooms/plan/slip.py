@@ -12,11 +12,13 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from culmo.core.chart.order import WishCost
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.cielab import lch_from_lab
 from culmo.core.colour.names import hue_word
 from culmo.core.colour.srgb import in_srgb
 from culmo.core.paint.predict import Prediction
+from culmo.core.paint.readings import LOADED, MEETING, WET_IN_WET
 from culmo.core.paint.recipe import Recipe, spoken_recipe
 from culmo.core.paint.steps import even_steps, middle
 from culmo.desk.drawing.looks import Looks, qcolor
@@ -24,6 +26,7 @@ from culmo.desk.rooms.plan.layout import LayoutPage
 from culmo.desk.rooms.plan.model import (
     nearly_same,
     ruling_lines,
+    wish_lines,
     work_lines,
 )
 from culmo.desk.session import Session
@@ -41,7 +44,7 @@ from culmo.desk.widgets import (
 )
 from culmo.words import decimal, mark, tr
 
-CELL, RULING, LAYOUT = 0, 1, 2
+CELL, RULING, LAYOUT, WORK = 0, 1, 2, 3
 
 
 def parts_words(recipe: Recipe) -> str:
@@ -59,6 +62,13 @@ def parts_words(recipe: Recipe) -> str:
     wash = {1.0: tr("full wash"), 0.2: tr("tint")}.get(layer.wash) or tr("wash of {wash:g}", wash=layer.wash)
     over = tr(", over {Recipe}", Recipe=Recipe(recipe.layers[1:])) if len(recipe.layers) > 1 else ""
     return f"{parts}, {wash}{over}"
+
+
+_MIXING_WORDS = {
+    WET_IN_WET: tr("wet in wet, of no fixed parts"),
+    MEETING: tr("where two wet strokes meet, of no fixed parts"),
+    LOADED: tr("two paints on one brush, of no fixed parts"),
+}
 
 
 class CellPage(Slip):
@@ -111,11 +121,22 @@ class CellPage(Slip):
         self.title.setText(" + ".join(cell.recipe.names))
         order = tr(", cell {order} of {n}", order=cell.order, n=len(sheet.cells)) if cell.order else ""
         typical = tr("; typical, not yours") if self.session.typical(cell.recipe) else ""
-        self.words.setText(f"{parts_words(cell.recipe)}{order}{typical}")
+        how = _MIXING_WORDS.get(cell.mixing) or parts_words(cell.recipe)
+        self.words.setText(f"{how}{order}{typical}")
         looks = self.session.looks
         self.stroke.show_image(
             (lambda w, h, r: looks.stroke(cell.recipe, w, h, r)) if looks is not None else None
         )
+        if cell.mixing:  # what runs together is read as what it is, and not foretold
+            for widget in (self.same_title, self.why_title, self.why, *self.facts.values()):
+                widget.setVisible(False)
+            self.stroke.show_image(
+                (lambda w, h, r: looks.running(cell.recipe, cell.mixing, w, h, cell.id, r))
+                if looks is not None
+                else None
+            )
+            self.lay_out()
+            return
         lab = prediction.lab[place]
         lightness, chroma, hue = lch_from_lab(lab)
         self.facts["Lightness"].set(f"{lightness:.0f}")
@@ -222,9 +243,12 @@ class WorkPage(QWidget):
         self.text.setAccessibleName(tr("The work"))
         layout.addWidget(self.text, 1)
 
-    def show_sheet(self, sheet: Sheet | None) -> None:
-        """Show a sheet's work."""
-        text = "\n".join(work_lines(sheet)) if sheet is not None and sheet.cells else ""
+    def show_sheet(self, sheet: Sheet | None, costs: Sequence[WishCost] | None = ()) -> None:
+        """Show a sheet's work, and what its wishes cost; None while that is being worked out."""
+        lines = work_lines(sheet) if sheet is not None and sheet.cells else []
+        if lines and (wishes := wish_lines(costs)):
+            lines += ["", *wishes]
+        text = "\n".join(lines)
         if text != self.text.toPlainText():
             self.text.setPlainText(text)
 

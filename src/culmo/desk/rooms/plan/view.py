@@ -11,20 +11,20 @@ from culmo.core.chart.aids import Aids, Knowledge
 from culmo.core.chart.kinds import KIND_KEYS
 from culmo.core.chart.knowledge import knowledge_of
 from culmo.core.chart.options import SomePaints
-from culmo.core.chart.order import ordering, plan_order, work_cost
+from culmo.core.chart.order import WishCost, ordering, plan_order, wish_costs, work_cost
 from culmo.core.chart.page import LEAST_MM
 from culmo.core.chart.plans import advice, lay_out, plan_from
 from culmo.core.chart.renaming import renamed_sheet
-from culmo.core.chart.sheet import Sheet, sheet_from_dict, sheet_to_dict
+from culmo.core.chart.sheet import Cell, Sheet, sheet_from_dict, sheet_to_dict
+from culmo.core.chart.washes import Traits
 from culmo.core.paint.next_cells import choose_next
 from culmo.core.paint.predict import Prediction
-from culmo.core.paint.recipe import mix
 from culmo.core.steps import scaled
 from culmo.desk.drawing.cell_look import CellLook, cell_looks
 from culmo.desk.drawing.sheet import SheetStyle, drawn_width_mm
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.plan.model import cost_text, own_pace, subtitle, texts_of, time_text
-from culmo.desk.rooms.plan.slip import CELL, LAYOUT, PlanSlip
+from culmo.desk.rooms.plan.slip import CELL, LAYOUT, WORK, PlanSlip
 from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheet_view import SheetView
@@ -33,6 +33,7 @@ from culmo.desk.unsaved import Typed
 from culmo.desk.widgets import PLAN, SLIP_WIDTH, Room, TabStrip, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import acts, records
+from culmo.study.traits import traits_of
 from culmo.words import tr
 
 _SHOWS = ("predicted", "both", "order", "teach")
@@ -117,6 +118,8 @@ class PlanRoom(Room):
         self.trial_page = 0
         self.taught: list[str] = []
         self.trial_of: int | None = None
+        self._costs: dict[tuple[Cell, ...], list[WishCost]] = {}  # of the sheet that was looked at last
+        self._costed: Sheet | None = None
         self._trial_prediction: Prediction | None = None
         main = self.lay_ground()
         main.addLayout(self._head())
@@ -230,7 +233,7 @@ class PlanRoom(Room):
         else:
             self._show_sheet(sheet)
         self.slip.ruling.show_sheet(sheet)
-        self.slip.work.show_sheet(sheet)
+        self._show_work(sheet)
         self._show_cell(self.state.current)
         self._fill_layout_if_idle()
 
@@ -270,6 +273,29 @@ class PlanRoom(Room):
         self.view.select(shown)
         self.slip.cell.show_cell(sheet, shown, self._prediction())
 
+    def _show_work(self, sheet: Sheet | None) -> None:
+        """The work page; what the wishes cost is worked out when somebody looks at it."""
+        if sheet is None or not sheet.work or not sheet.cells:
+            self.slip.work.show_sheet(sheet)
+            return
+        costs = self._costs.get(sheet.cells)
+        looked_at = self.slip.tabs.current == WORK
+        self.slip.work.show_sheet(sheet, costs if costs is not None or looked_at else ())
+        if costs is None and looked_at and self._costed is not sheet:
+            self._costed = sheet
+            traits = self._traits()
+            self.session.runner.start(
+                "wishes",
+                lambda: wish_costs(sheet, None, traits),
+                lambda found: self._take_costs(sheet, found),
+                self.session.failed.emit,
+            )
+
+    def _take_costs(self, sheet: Sheet, found: list[WishCost]) -> None:
+        self._costs = {sheet.cells: found}
+        if self.sheet() is not None and self._costed is sheet:
+            self._show_work(self.sheet())
+
     # ---- laying out
 
     def new_grid(self) -> None:
@@ -295,6 +321,8 @@ class PlanRoom(Room):
     def _page_chosen(self, page: int) -> None:
         if page == CELL and self.trial is not None:
             return
+        if page == WORK:
+            self._show_work(self.sheet())
         if page == LAYOUT and self.trial is None and self.state.record is not None:
             self._fill_layout_if_idle()
 
@@ -381,13 +409,13 @@ class PlanRoom(Room):
     def _ordering(self, sheets: list[Sheet]) -> "Callable[[], Generator[float, None, list[Sheet]]]":
         """The order of work of what is tried, in the background: a large sheet takes a moment."""
 
-        lightness = self._lightness(sheets)
+        traits = self._traits()
 
         def work() -> "Generator[float, None, list[Sheet]]":
             done = []
             for at, sheet in enumerate(sheets):
                 if sheet.cells:
-                    steps = ordering(sheet, None, lightness)
+                    steps = ordering(sheet, None, traits)
                     sheet = yield from scaled(steps, at / len(sheets), (at + 1) / len(sheets))
                 done.append(sheet)
             return done
@@ -398,15 +426,9 @@ class PlanRoom(Room):
         """The painter's own pace, beside the usual one."""
         return own_pace(self.session.study) if self.session.study is not None else 1.0
 
-    def _lightness(self, sheets: Sequence[Sheet]) -> dict[str, float]:
-        """How light each paint's masstone is, to work from light to dark."""
-        names = sorted({name for sheet in sheets for cell in sheet.cells for name in cell.recipe.names})
-        found = self.session.predict([mix([name]) for name in names]) if names else None
-        return (
-            {}
-            if found is None
-            else {n.casefold(): float(L) for n, L in zip(names, found.lab[:, 0], strict=True)}
-        )
+    def _traits(self) -> Traits:
+        """What the paints are like, to work from light to dark and from clean to staining."""
+        return traits_of(self.session.paints, self.session.estimate)
 
     def _ordered(self, sheets: list[Sheet]) -> None:
         if len(sheets) == len(self.trials):
@@ -426,13 +448,16 @@ class PlanRoom(Room):
         if estimate is None or not all(self.session.knows(cell.recipe) for cell in sheet.cells):
             return {}
         if not self.taught:
-            read = [cell.id in self.state.read for cell in sheet.cells] if self.trial is None else None
+            seen = self.state.read if self.trial is None else {}
             cells = sheet.cells
+            read = [
+                cell.id in seen or not cell.teaches for cell in cells
+            ]  # what teaches nothing is not asked for
             found = choose_next(
                 estimate,
                 [cell.recipe for cell in cells],
                 TEACHING_CELLS,
-                read if read is not None else [False] * len(cells),
+                read,
                 [cell.ground for cell in cells],
             )
             self.taught = [cells[place].id for place in found]
@@ -477,8 +502,8 @@ class PlanRoom(Room):
         study = self.session.file
         self._rest.stop()
         self.session.runner.cancel("order")
-        light = self._lightness(self.trials)
-        sheets = [s if s.work or not s.cells else plan_order(s, None, light) for s in self.trials]
+        traits = self._traits()
+        sheets = [s if s.work or not s.cells else plan_order(s, None, traits) for s in self.trials]
         trial = sheets[0]
         with self.session.guarded():
             if self.trial_of is None:

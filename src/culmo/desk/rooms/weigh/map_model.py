@@ -88,7 +88,7 @@ def marks_of(study: Study, sheet_ids: Sequence[int], at_hand: int | None) -> lis
         record = sheet_record(study, sheet_id)
         read = {i: (row["L"], row["a"], row["b"]) for i, row in read_cells(study, sheet_id).items()}
         for entry in record.cells:
-            if entry.cell.treatment or entry.cell.fade_mm is not None or not entry.cell.recipe.layers:
+            if not entry.cell.plain or not entry.cell.recipe.layers:
                 continue
             own = entry.cell.id if sheet_id == at_hand else ""
             seen = read.get(entry.id)

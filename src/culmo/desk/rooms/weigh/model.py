@@ -79,10 +79,10 @@ def compare(
     read: Mapping[str, tuple[float, float, float]],
     grain: Mapping[str, float] | None = None,
 ) -> list[Comparison]:
-    """The cells of a sheet that have one colour as it dried; lifted, faded and fading ones are told in the Box room."""
+    """The cells of a sheet that have one colour of known parts; lifted, faded and fading ones are told in the Box room."""
     result = []
     for place, entry in enumerate(record.cells):
-        if entry.cell.treatment or entry.cell.fade_mm is not None:
+        if not entry.cell.plain:
             continue
         predicted = within = None
         if prediction is not None:

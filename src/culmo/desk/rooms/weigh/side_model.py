@@ -86,11 +86,7 @@ def sheet_thing(study: Study, choice: Choice, estimate: Estimate | None) -> Thin
     """A sheet with its colours: as read, else as predicted."""
     record = sheet_record(study, choice.key)
     read = {i: (row["L"], row["a"], row["b"]) for i, row in read_cells(study, choice.key).items()}
-    plain = [
-        entry
-        for entry in record.cells
-        if not entry.cell.treatment and entry.cell.fade_mm is None and entry.cell.recipe.layers
-    ]
+    plain = [entry for entry in record.cells if entry.cell.plain and entry.cell.recipe.layers]
     unread = [entry for entry in plain if entry.id not in read]
     predicted: dict[int, Lab] = {}
     if estimate is not None:
