@@ -105,7 +105,7 @@ def test_plan_writes_every_ending(tmp_path, ending):
     ("words", "why"),
     [
         (["plan", "--kind", "grid", "--paints", "A"], "at least two"),
-        (["plan", "--kind", "grid", "--paints", "A,B", "--paper", "1x1"], "between"),
+        (["plan", "--kind", "grid", "--paints", "A,B", "--paper", "1x1"], "no unit"),
         (["plan", "--kind", "grid", "--paints", "A,B", "--cell", "400"], "needs at least"),
         (["plan", "--kind", "grid", "--paints", "A,B", "--out", "x.doc"], "ending"),
         (["plan", "--kind", "grid", "--paints", "A,B", "--out", "/no/such/folder/x.pdf"], "folder"),

@@ -49,6 +49,9 @@ def random_plan(seed: int) -> tuple[str, dict[str, Any]]:
         "labels": chance.choice(("name", "number", "none")), "stages": chance.choice(STAGES),
         "mixing": chance.choice(("puddle", "wet", "loaded")),
         "light_first": chance.choice(("yes", "")), "clean_first": chance.choice(("yes", "")),
+        "cell_mm": chance.choice(("", "", "", "20 mm", "2 x 2 in", "10 x 25")), "unit": chance.choice(("mm", "in")),
+        "orientation": chance.choice(("best", "portrait", "landscape")), "marks": chance.choice(("", "", "yes")),
+        "note_mm": chance.choice(("0", "0", "15")), "gutter_mm": chance.choice(("0", "0", "12")),
         "recipes": tuple(
             parse_recipe(text)
             for text in (f'"{names[0]}"', f'"{names[0]}" + "{names[1]}"', f'"{names[1]}" @ tint over "{names[2]}"')

@@ -5,6 +5,7 @@ import shutil
 import numpy as np
 import pytest
 from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QPushButton
 
 from culmo.core.chart.kinds import KIND_KEYS, find_kind
 from culmo.core.chart.options import OneOf, SomeOf
@@ -205,8 +206,11 @@ def test_small_cells_bring_advice(room):
     page = begin(room, "grid")
     tick(page.fields["paints"].list, [paint.name for paint in room.session.paints])
     page.fields["paper"].set_text("A5")
-    assert "sheets that join" in page.hints.text()
-    page.fields["several"].box.setChecked(True)
+    settle(room, 30)
+    buttons = page.hints.findChildren(QPushButton)
+    assert len(buttons) == 3
+    next(button for button in buttons if "sheets that join" in button.accessibleName()).click()
+    assert page.fields["several"].box.isChecked()
     settle(room, 30)
     assert len(room.plan.trials) > 1
 

@@ -3,7 +3,7 @@
 import argparse
 import json
 import os
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -13,7 +13,7 @@ from culmo.core.chart.aids import Aids
 from culmo.core.chart.lengths import says_unit
 from culmo.core.chart.options import CellSize, Length
 from culmo.core.chart.order import plan_order, work_cost
-from culmo.core.chart.plans import described, lay_out, plan_of
+from culmo.core.chart.plans import advice, described, eased_words, lay_out, plan_of
 from culmo.core.chart.sheet import FORMAT, VERSION, Sheet, sheet_to_dict
 from culmo.core.chart.washes import Pace, Traits
 from culmo.data import text_width_mm
@@ -53,18 +53,26 @@ def run_plan(options: argparse.Namespace) -> int:
         )
     given = {name: value for name in described() if (value := getattr(options, name)) is not None}
     plan = plan_of(options.kind, given)
-    for name, own in described().items():
-        text = given.get(name)
-        if (
-            isinstance(own.form, Length | CellSize)
-            and text
-            and any(d in text for d in "123456789")
-            and not says_unit(text)
-        ):
-            say(f'culmo: --{own.command or name.replace("_", "-")} "{text}" is taken in millimetres')
-    sheets = lay_out(plan, _aids(options))
+    aids = _aids(options)
+    try:
+        sheets = lay_out(plan, aids)
+    except CulmoError as error:
+        hints = "".join(f" {hint.words}" for hint in advice(plan, aids))
+        raise CulmoError(f"{error}.{hints}" if hints else str(error)) from None
+    _say_units(given)
+    if eased := eased_words(sheets):
+        say(f"culmo: {eased}")
     write_sheets(sheets, options.out, ending)
     return 0
+
+
+def _say_units(given: Mapping[str, str]) -> None:
+    """Say which lengths are taken in millimetres, since they name no unit."""
+    for name, own in described().items():
+        text = given.get(name, "")
+        bare = isinstance(own.form, Length | CellSize) and any(digit in text for digit in "123456789")
+        if bare and not says_unit(text):
+            say(f'culmo: --{own.command or name.replace("_", "-")} "{text}" is taken in millimetres')
 
 
 def write_sheets(sheets: Sequence[Sheet], path: Path | None, ending: str) -> None:

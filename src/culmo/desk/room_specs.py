@@ -50,7 +50,7 @@ def _make_box(window: "MainWindow") -> "Room":
 def _make_plan(window: "MainWindow") -> "Room":
     from culmo.desk.rooms.plan.view import PlanRoom
 
-    room = PlanRoom(window.session, window.state)
+    room = PlanRoom(window.session, window.state, window.settings)
     room.start_painting.connect(lambda: window.show_room(PAINT))
     return room
 

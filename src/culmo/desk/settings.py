@@ -94,6 +94,15 @@ class Settings:
         self.store.setValue("window/language", value)
 
     @property
+    def unit(self) -> str:
+        """The unit that sheets were planned in last: "mm" or "in"."""
+        return "in" if str(self.store.value("plan/unit", "mm")) == "in" else "mm"
+
+    @unit.setter
+    def unit(self, value: str) -> None:
+        self.store.setValue("plan/unit", value)
+
+    @property
     def watched(self) -> str:
         """The folder in which new pictures are looked for; empty for none."""
         return str(self.store.value("read/watched", "") or "")

@@ -5,7 +5,10 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from culmo.core.chart.aids import Aids
-from culmo.core.chart.board import Board, plan_board, split_board
+from culmo.core.chart.board import Board
+from culmo.core.chart.fit import JOINED, fit_wished
+from culmo.core.chart.laying import plan_board, split_board
+from culmo.core.chart.lengths import MM, length_text
 from culmo.core.chart.mixes import added
 from culmo.core.chart.options import Flag, GivenParts, OneOf, OnePaint, Options, SomePaints, Whole, option
 from culmo.core.chart.page import LEAST_MM, Page
@@ -170,27 +173,47 @@ class Kind:
 
 
 def board_sheets(board: Board, page: Page, aids: Aids) -> list[Sheet]:
-    """A board on its paper, or on several that join where that is wished and its cells would be too small."""
-    parts = split_board(board, page, LEAST_MM, aids.measure) if page.several else [board]
+    """A board on its paper, or on several that join: where that is wished and its cells would be too small.
+
+    For cells of a wished size that one paper does not take, two that join are tried unasked.
+    """
+    wish, joined = page.cell_mm, False
+    parts = [board]
+    if page.several:
+        parts = split_board(board, page, wish or (LEAST_MM, LEAST_MM), aids.measure)
+    elif wish is not None and fit_wished(board, page, wish, aids.measure) is None:
+        found = _in_two(board, page, wish, aids)
+        parts, joined = found or parts, bool(found)
     if len(parts) == 1:
         return [plan_board(parts[0], page, aids.measure)]
     title = page.title or board.title
-    return [
-        plan_board(
-            part,
-            replace(page, title=tr("{title}, {value} of {n}", title=title, value=i, n=len(parts))),
-            aids.measure,
-        )
-        for i, part in enumerate(parts, 1)
+    pages = [
+        replace(page, title=tr("{title}, {value} of {n}", title=title, value=i, n=len(parts)))
+        for i in range(1, len(parts) + 1)
     ]
+    sheets = [plan_board(part, own, aids.measure) for part, own in zip(parts, pages, strict=True)]
+    if joined:
+        sheets = [
+            replace(sheet, settings={"eased": [*sheet.settings.get("eased", ()), JOINED]}) for sheet in sheets
+        ]
+    return sheets
+
+
+def _in_two(board: Board, page: Page, wish: tuple[float, float], aids: Aids) -> list[Board]:
+    """A board as two that join with cells of a wished size; nothing where it takes more."""
+    try:
+        parts = split_board(board, page, wish, aids.measure)
+    except CulmoError:
+        return []
+    return parts if len(parts) == 2 else []
 
 
 def about_round(sheet: Sheet) -> str:
     """A line on a sheet that is told by how wide it is, as its cells are of many sizes."""
     return tr(
-        "{name}, {value:g} mm across, {n} cells, {mixes} mixes",
+        "{name}, {length} across, {n} cells, {mixes} mixes",
         name=sheet.paper.name,
-        value=sheet.frame_mm[2],
+        length=length_text(sheet.frame_mm[2], str(sheet.settings.get("unit", MM))),
         n=len(sheet.cells),
         mixes=sum(not cell.recipe.is_pure for cell in sheet.cells),
     )

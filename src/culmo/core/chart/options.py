@@ -11,7 +11,7 @@ from dataclasses import dataclass, field, fields
 from math import isfinite
 from typing import Any, Self
 
-from culmo.core.chart.lengths import length_mm, size_mm
+from culmo.core.chart.lengths import MM, length_mm, length_text, size_mm, size_text
 from culmo.core.chart.mixes import parts_of
 from culmo.core.paint.recipe import Recipe, Rename, format_recipe, parse_recipe, renamed_recipe
 from culmo.errors import CulmoError
@@ -36,6 +36,10 @@ class Form:
     def write(self, value: Any) -> str:
         """A value as it would be typed."""
         return str(value)
+
+    def written_in(self, value: Any, unit: str) -> str:
+        """A value as it would be typed in a unit, where it is a length."""
+        return self.write(value)
 
     def plain(self, value: Any) -> Any:
         """A value as JSON knows it."""
@@ -106,6 +110,9 @@ class Length(Form):
     def write(self, value: Any) -> str:
         return f"{value:g}"
 
+    def written_in(self, value: Any, unit: str) -> str:
+        return self.write(value) if unit == MM else length_text(value, unit)
+
     def of_plain(self, value: Any) -> float:
         return float(value)
 
@@ -127,6 +134,9 @@ class CellSize(Form):
 
     def write(self, value: Any) -> str:
         return "" if value is None else f"{value[0]:g} x {value[1]:g}"
+
+    def written_in(self, value: Any, unit: str) -> str:
+        return self.write(value) if unit == MM or value is None else size_text(value[0], value[1], unit)
 
     def plain(self, value: Any) -> Any:
         return None if value is None else list(value)
@@ -419,9 +429,11 @@ class Options:
             values[name] = value
         return cls(**values)
 
-    def texts(self) -> dict[str, str]:
-        """The options as they would be typed."""
-        return {name: own.form.write(getattr(self, name)) for name, own in self.described().items()}
+    def texts(self, unit: str = MM) -> dict[str, str]:
+        """The options as they would be typed, lengths in a unit."""
+        return {
+            name: own.form.written_in(getattr(self, name), unit) for name, own in self.described().items()
+        }
 
     def settings(self) -> dict[str, Any]:
         """The options as plain values, so that the sheet can be changed later."""

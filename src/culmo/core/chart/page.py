@@ -51,28 +51,28 @@ class Page(Options):
         "best", tr("Lying"),
     )  # fmt: skip
     tape_mm: float = option(
-        Length(0.0, 500.0), 6.0, tr("Tape margin, mm"), "tape margin, in mm or as 1/4in", command="margin"
+        Length(0.0, 500.0), 6.0, tr("Tape margin"), "tape margin, in mm or as 1/4in", command="margin"
     )
     gap_mm: float = option(
-        Length(0.0, 50.0), 0.0, tr("Gap, mm"), "bare paper between cells; each kind has its own where absent",
+        Length(0.0, 50.0), 0.0, tr("Gap"), "bare paper between cells; each kind has its own where absent",
         command="gap",
     )  # fmt: skip
     cell_mm: tuple[float, float] | None = option(
-        CellSize(2.0), None, tr("Cell size, mm"), "wished cell size, as 20 or 20x15; the largest where absent",
+        CellSize(2.0), None, tr("Cell size"), "wished cell size, as 20 or 20x15; the largest where absent",
         command="cell", hint=tr("the largest that fits"),
     )  # fmt: skip
     square: bool = option(Flag(), False, tr("Square cells"), "square cells")
     unit: str = option(
-        OneOf({"mm": tr("half millimetres"), "in": tr("sixteenths of an inch")}),
-        "mm", tr("Rounded to"), "cells in half mm or in sixteenths",
+        OneOf({"mm": tr("millimetres"), "in": tr("inches")}),
+        "mm", tr("Unit"), "cells in whole half millimetres, or in sixteenths of an inch",
     )  # fmt: skip
     note_mm: float = option(
-        Length(0.0, 200.0), 0.0, tr("Strip for notes, mm"), "height of a strip for notes", command="note"
+        Length(0.0, 200.0), 0.0, tr("Strip for notes"), "height of a strip for notes", command="note"
     )
     gutter_mm: float = option(
         Length(0.0, 80.0),
         0.0,
-        tr("Gutter, mm"),
+        tr("Gutter"),
         "what a spiral or a fold takes at the left",
         command="gutter",
     )

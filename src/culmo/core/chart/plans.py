@@ -1,20 +1,23 @@
 """A plan: a kind of sheet with its options, on its page. What the window and the command line lay out."""
 
-from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from culmo.core.chart.aids import Aids
-from culmo.core.chart.board import Board, best_fit, split_board
+from culmo.core.chart.board import Board
+from culmo.core.chart.fit import EASE_WORDS, best_fit, largest_like
 from culmo.core.chart.kind import WHITE, Kind
 from culmo.core.chart.kinds import KINDS, find_kind, kind_of
-from culmo.core.chart.options import Option, Options
+from culmo.core.chart.laying import split_board
+from culmo.core.chart.lengths import size_text
+from culmo.core.chart.options import Option, Options, SomePaints
 from culmo.core.chart.page import LEAST_MM, Page
-from culmo.core.chart.papers import PAPERS
+from culmo.core.chart.papers import PAPERS, Paper
 from culmo.core.chart.sheet import Sheet
 from culmo.core.chart.stages import is_white, staged
 from culmo.errors import CulmoError
-from culmo.words import tr, trn
+from culmo.words import tr
 
 
 @dataclass(frozen=True)
@@ -97,12 +100,43 @@ def _whites(plan: Plan, aids: Aids) -> frozenset[str]:
     return frozenset(found)
 
 
-def advice(plan: Plan, aids: Aids | None = None) -> list[str]:
-    """What to do where a board's cells come out below the least useful size.
+@dataclass(frozen=True)
+class Advice:
+    """What could be done where cells come out too small, or do not fit.
+
+    Attributes
+    ----------
+    words : str
+    given : mapping from the names of options to what would be typed to do it; empty where it is done elsewhere
+    """
+
+    words: str
+    given: Mapping[str, str] = field(default_factory=dict)
+
+
+def eased_words(sheets: Sequence[Sheet]) -> str:
+    """What gave way for cells of the wished size, in words; empty where nothing had to."""
+    keys = dict.fromkeys(
+        key for sheet in sheets for key in sheet.settings.get("eased", ()) if key in EASE_WORDS
+    )
+    if not keys:
+        return ""
+    return tr("For cells of this size: {what}.", what=", ".join(EASE_WORDS[key] for key in keys))
+
+
+def advice(plan: Plan, aids: Aids | None = None, owned: Sequence[Paper] = ()) -> list[Advice]:
+    """What to do where a board's cells come out below the least useful size, or cells of the wished size do not fit.
+
+    Parameters
+    ----------
+    plan : Plan
+    aids : Aids
+    owned : sequence of Paper, the painter's own
 
     Returns
     -------
-    list of str: a larger paper, fewer paints, several sheets, two families; empty where the cells are large enough
+    list of Advice: a cell of the same shape that fits, the smallest paper that takes it, fewer paints, several sheets,
+    two families; empty where all is well
     """
     kind, page, aids = plan.kind, plan.page, aids or Aids()
     if kind.board is None:
@@ -111,36 +145,53 @@ def advice(plan: Plan, aids: Aids | None = None) -> list[str]:
         board = kind.board(plan.options, aids)
     except CulmoError:
         return []
-    if _reaches(board, page, aids):
+    wish = page.cell_mm
+    if _takes(board, page, aids):
         return []
-    lines = []
-    larger = [paper for paper in PAPERS if _reaches(board, replace(page, paper=paper), aids)]
+    size = size_text(*(wish or (LEAST_MM, LEAST_MM)), page.unit)
+    found = []
+    smaller = largest_like(board, page, aids.measure)
+    if smaller is not None:
+        text = size_text(*smaller, page.unit)
+        found.append(Advice(tr("Cells of {size} fit on this paper.", size=text), {"cell_mm": text}))
+    larger = [paper for paper in (*owned, *PAPERS) if _takes(board, page, aids, paper)]
     if larger:
         smallest = min(larger, key=lambda paper: paper.width_mm * paper.height_mm)
-        lines.append(tr("On {name} the cells reach {LEAST_MM:g} mm.", name=smallest.name, LEAST_MM=LEAST_MM))
+        found.append(
+            Advice(
+                tr("On {name} cells of {size} fit.", name=smallest.name, size=size),
+                {"paper": smallest.name},
+            )
+        )
     paints: tuple[str, ...] = getattr(plan.options, "paints", ())
     if kind.each_with_each:
         for count in range(len(paints) - 1, 1, -1):
             fewer = kind.board(replace(plan.options, paints=paints[:count]), aids)  # type: ignore[call-arg]
-            if _reaches(fewer, page, aids):
-                lines.append(tr("With {count} paints they reach it on this paper.", count=count))
+            if _takes(fewer, page, aids):
+                text = SomePaints().write(paints[:count])
+                found.append(
+                    Advice(
+                        tr("With the first {count} paints they fit on this paper.", count=count),
+                        {"paints": text},
+                    )
+                )
                 break
     try:
-        parts = split_board(board, page, LEAST_MM, aids.measure)
-        if len(parts) > 1:
-            lines.append(
-                trn("As {n} sheet they reach it.", "As {n} sheets that join they reach it.", len(parts))
-            )
+        parts = split_board(board, page, wish or (LEAST_MM, LEAST_MM), aids.measure)
+        if len(parts) > 1 and not page.several:
+            found.append(Advice(tr("As {n} sheets that join they fit.", n=len(parts)), {"several": "yes"}))
     except CulmoError:
         pass
     if kind.each_with_each and len(paints) > 7:
-        lines.append(tr("Or split it by families: yellows down, blues across."))
-    return lines
+        found.append(Advice(tr("Or split it by families: yellows down, blues across."), {}))
+    return found
 
 
-def _reaches(board: Board, page: Page, aids: Aids) -> bool:
+def _takes(board: Board, page: Page, aids: Aids, paper: Paper | None = None) -> bool:
+    """Whether a board has cells of the wished size on one paper, or of the least useful one."""
     try:
-        fit = best_fit(board, replace(page, cell_mm=None), aids.measure)
+        page = page if paper is None else replace(page, paper=paper, orientation="best")
+        fit = best_fit(board, page, aids.measure)
     except CulmoError:
         return False
-    return min(fit.width, fit.height) >= LEAST_MM
+    return page.cell_mm is not None or min(fit.width, fit.height) >= LEAST_MM

@@ -125,9 +125,12 @@ class Table:
             return
         left = {unit.key: unit for unit in units}
         while left:
+            # the stage first: a visit at the border of two may hold cells of both
+            first = min((unit.stage for unit in left.values() if unit.stage is not None), default=None)
             ready = [
                 (round(max(0.0, self.free_at(unit) - self.now), 2), unit.pale, unit.key)
                 for unit in left.values()
+                if unit.stage in (None, first)
             ]
             self.paint(left.pop(min(ready)[2]))
 
@@ -247,7 +250,7 @@ class _Visits:
         while self.members:
             visit = self._next(table)
             gone = {unit.key for unit in visit}
-            for key in ((visit[0].stage, visit[0].puddle_key), (None, visit[0].puddle_key)):
+            for key in {(unit.stage, unit.puddle_key) for unit in visit}:
                 left = [unit for unit in self.members.get(key, ()) if unit.key not in gone]
                 if left:
                     self.members[key] = left

@@ -133,11 +133,16 @@ def _labels(options: TriangleOptions, page: Page, cells: list[Cell], aids: Aids)
     texts = label_texts(options.paints, options.labels, aids.codes)
     result = []
     total = options.steps
+    wide = max(x for cell in cells for x, _ in cell.outline_mm) - min(
+        x for cell in cells for x, _ in cell.outline_mm
+    )
     ends = {f"t{total}-0-0": 0, f"t0-{total}-0": 1, f"t0-0-{total}": 2}
     for cell in cells:
         if cell.id in ends:
             x, y, w, h = cell.box_mm
-            text = shortened(texts[ends[cell.id]], size, 40.0, measure)
+            # the two below share the way between their corners
+            room = 40.0 if ends[cell.id] == 0 else min(40.0, wide / 2.0 - 1.0)
+            text = shortened(texts[ends[cell.id]], size, room, measure)
             width = measure(text, size)
             above = ends[cell.id] == 0
             left = x + w / 2 - width / 2 if above else x if ends[cell.id] == 1 else x + w - width

@@ -16,10 +16,13 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from culmo.core.chart.lengths import MM, length_mm, says_unit
 from culmo.core.chart.options import (
+    CellSize,
     Flag,
     Form,
     InOrder,
+    Length,
     OneOf,
     OnePaint,
     Option,
@@ -65,20 +68,42 @@ class Field(QObject):
     def rename(self, rename: Rename) -> None:
         """Paints bear other names."""
 
+    def show_in(self, unit: str) -> None:
+        """A length that stands here is shown in another unit, and one without a unit is meant in it."""
+
 
 class TextField(Field):
     """Something to type."""
 
     def __init__(self, own: Option) -> None:
         super().__init__()
+        self.form, self.unit = own.form, MM
         self.widget = self.entry = Entry(own.hint or own.form.write(own.default), own.label)
         self.entry.textEdited.connect(self.edited)
 
     def text(self) -> str:
-        return self.entry.text()
+        """What is typed, with the unit that it is meant in where that is not millimetres."""
+        text = self.entry.text()
+        if self.unit == MM or not isinstance(self.form, Length | CellSize) or not text.strip():
+            return text
+        try:
+            return text if says_unit(text) else f"{text.strip()} {self.unit}"
+        except CulmoError:
+            return text  # half typed
 
     def set_text(self, text: str) -> None:
         self.entry.setText(text)
+
+    def show_in(self, unit: str) -> None:
+        if unit == self.unit or not isinstance(self.form, Length | CellSize):
+            return
+        try:
+            value = self.form.read(self.text(), "")
+        except CulmoError:
+            value = None
+        self.unit = unit
+        if value is not None and self.entry.text().strip():
+            self.set_text(self.form.written_in(value, unit))
 
 
 class TickField(Field):
@@ -266,7 +291,7 @@ class GapField(TextField):
 
     def __init__(self, own: Option) -> None:
         super().__init__(own)
-        self.entry.setFixedWidth(64)
+        self.entry.setFixedWidth(76)
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setRange(0, 2 * _MOST_GAP)
         self.slider.setAccessibleName(own.label)
@@ -280,15 +305,15 @@ class GapField(TextField):
     def set_text(self, text: str) -> None:
         super().set_text(text)
         try:
-            value = round(2 * float(text.replace(",", ".") or 0))
-        except ValueError:
+            value = round(2 * length_mm(text or "0", self.unit))
+        except CulmoError:
             return
         self.slider.blockSignals(True)
         self.slider.setValue(min(value, 2 * _MOST_GAP))
         self.slider.blockSignals(False)
 
     def _slid(self, value: int) -> None:
-        self.entry.setText(f"{value / 2:g}")
+        self.entry.setText(self.form.written_in(value / 2, self.unit))
         self.dragged.emit()
 
 

@@ -1,20 +1,22 @@
 """The page of the slip where a sheet is laid out: its kind, its paints, its paper; each change is tried at once."""
 
 from collections.abc import Mapping, Sequence
+from functools import partial
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QCheckBox, QLabel, QPushButton
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from culmo.core.chart.kinds import KIND_KEYS, KINDS, find_kind
+from culmo.core.chart.lengths import MM
 from culmo.core.chart.options import OnePaint
 from culmo.core.chart.page import Page
 from culmo.core.chart.papers import Paper
-from culmo.core.chart.plans import Plan, described, plan_of
+from culmo.core.chart.plans import Advice, Plan, described, plan_of
 from culmo.core.paint.recipe import mix, renaming
 from culmo.desk.rooms.plan.fields import Field, GapField, ListField, field_for
 from culmo.desk.rooms.plan.model import paper_names
 from culmo.desk.session import Session
-from culmo.desk.widgets import Slip, text_label, title_label
+from culmo.desk.widgets import Slip, clear_layout, text_label, title_label
 from culmo.words import tr
 
 _FIRST = ("title", "paints", "across", "paper", "orientation")
@@ -32,10 +34,13 @@ class LayoutPage(Slip):
         self.session = session
         self._filling = False
         self._owned: list[Paper] = []
+        self._unit = MM
         self._offered_title = ""  # it follows the kind until another is typed
         self.heading = title_label(tr("A new sheet"), 17)
         self.message = text_label("", bold=True)
-        self.hints = text_label("", soft=True, points=10)
+        self.hints = QWidget()
+        self._hint_rows = QVBoxLayout(self.hints)
+        self._hint_rows.setContentsMargins(0, 0, 0, 0)
         self.kind = ListField([(kind.key, kind.title) for kind in KINDS]).box
         for place, kind in enumerate(KINDS):
             self.kind.setItemData(place, kind.words, Qt.ItemDataRole.ToolTipRole)
@@ -100,10 +105,13 @@ class LayoutPage(Slip):
         self._owned = list(owned)
         self.heading.setText(heading)
         self.kind.setCurrentIndex(KIND_KEYS.index(kind))
+        unit = texts.get("unit", MM)
         for name, own in described().items():
-            first = own.form.write(own.default if own.first is None else own.first)
+            first = own.form.written_in(own.default if own.first is None else own.first, unit)
+            self.fields[name].show_in(unit)
             self.fields[name].offer(paper_names(owned) if name == "paper" else names)
             self.fields[name].set_text(texts.get(name, first))
+        self._unit = self.fields["unit"].text()
         self._offered_title = offered
         self._filling = False
         self._show_fields()
@@ -143,13 +151,41 @@ class LayoutPage(Slip):
         assert held is not None
         held.setEnabled(allowed)
 
-    def say(self, message: str, hints: Sequence[str] = ()) -> None:
-        """Say what can not be, or what could be better, or nothing."""
+    def say(self, message: str, hints: Sequence[Advice] = (), note: str = "") -> None:
+        """Say what can not be, or what could be done, or nothing.
+
+        Parameters
+        ----------
+        message : str, why there is no such sheet; empty where there is
+        hints : sequence of Advice, each with a button where it is done on this page
+        note : str, what gave way for a wish that was granted
+        """
         self.message.setText(message)
         self.message.setVisible(bool(message))
-        self.hints.setText("\n".join(hints))
-        self.hints.setVisible(bool(hints))
+        clear_layout(self._hint_rows)
+        if note:
+            self._hint_rows.addWidget(text_label(note, soft=True, points=10))
+        for hint in hints:
+            line = QWidget()
+            row = QHBoxLayout(line)
+            row.setContentsMargins(0, 0, 0, 0)
+            row.addWidget(text_label(hint.words, soft=True, points=10), 1)
+            if hint.given:
+                button = QPushButton(tr("Do so"))
+                button.setAccessibleName(hint.words)
+                button.clicked.connect(partial(self._take, hint))
+                row.addWidget(button, 0, Qt.AlignmentFlag.AlignTop)
+            self._hint_rows.addWidget(line)
+        self.hints.setVisible(bool(hints) or bool(note))
         self.keep_button.setEnabled(not message)
+
+    def _take(self, hint: Advice) -> None:
+        """Follow an advice: fill in what it is done by."""
+        self._filling = True
+        for name, text in hint.given.items():
+            self.fields[name].set_text(text)
+        self._filling = False
+        self._edited()
 
     # ---- which fields are shown
 
@@ -171,7 +207,7 @@ class LayoutPage(Slip):
         if self._offered_title and self.fields["title"].text() == self._offered_title:
             self._offered_title = kind.title
             self.fields["title"].set_text(kind.title)
-        self.fields["gap_mm"].set_text(Page.described()["gap_mm"].form.write(kind.gap_mm))
+        self.fields["gap_mm"].set_text(Page.described()["gap_mm"].form.written_in(kind.gap_mm, self._unit))
         for name, own in kind.options.described().items():
             field = self.fields[name]
             if own.first is not None and field.text() == own.form.write(own.default):
@@ -196,5 +232,11 @@ class LayoutPage(Slip):
 
     def _edited(self) -> None:
         if not self._filling:
+            unit = self.fields["unit"].text()
+            if unit != self._unit:  # what stands in the fields is meant as it was
+                self._filling, self._unit = True, unit
+                for field in self.fields.values():
+                    field.show_in(unit)
+                self._filling = False
             self._show_fields()
             self.edited.emit()

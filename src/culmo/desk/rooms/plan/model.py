@@ -5,7 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from culmo.core.chart.kinds import kind_of
-from culmo.core.chart.lengths import length_text
+from culmo.core.chart.lengths import INCH, MM, length_text, size_text
 from culmo.core.chart.order import WishCost, WorkCost, work_cost
 from culmo.core.chart.papers import PAPERS, Paper
 from culmo.core.chart.plans import Plan
@@ -27,7 +27,13 @@ _ML_PER_CM2 = 0.02
 
 def texts_of(plan: Plan) -> dict[str, str]:
     """A plan as it would be typed, to be changed."""
-    return {**plan.page.texts(), **plan.options.texts()}
+    unit = plan.page.unit
+    return {**plan.page.texts(unit), **plan.options.texts(unit)}
+
+
+def unit_of(sheet: Sheet) -> str:
+    """The unit that a sheet is planned in."""
+    return INCH if sheet.settings.get("unit") == INCH else MM
 
 
 def work_lines(sheet: Sheet) -> list[str]:
@@ -155,10 +161,9 @@ def subtitle(sheet: Sheet) -> str:
     _, _, width, height = sheet.cells[0].box_mm
     mixes = sum(not cell.recipe.is_pure for cell in sheet.cells)
     return tr(
-        "{name}, {width:g} x {height:g} mm cells, {mixes} mixes",
+        "{name}, cells of {size}, {mixes} mixes",
         name=sheet.paper.name,
-        width=round(width, 1),
-        height=round(height, 1),
+        size=size_text(width, height, unit_of(sheet)),
         mixes=mixes,
     )
 

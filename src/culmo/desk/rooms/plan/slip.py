@@ -12,6 +12,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from culmo.core.chart.lengths import INCH
 from culmo.core.chart.order import WishCost
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.cielab import lch_from_lab
@@ -26,6 +27,7 @@ from culmo.desk.rooms.plan.layout import LayoutPage
 from culmo.desk.rooms.plan.model import (
     nearly_same,
     ruling_lines,
+    unit_of,
     wish_lines,
     work_lines,
 )
@@ -220,7 +222,11 @@ class RulingPage(QWidget):
         layout.addWidget(self.text, 1)
 
     def show_sheet(self, sheet: Sheet | None) -> None:
-        """Show a sheet's ruling."""
+        """Show a sheet's ruling, in the unit that it is planned in until another is chosen."""
+        if sheet is not None and (self.sheet is None or unit_of(sheet) != unit_of(self.sheet)):
+            self.unit.blockSignals(True)
+            self.unit.setCurrentIndex(int(unit_of(sheet) == INCH))
+            self.unit.blockSignals(False)
         self.sheet = sheet
         self._write()
 

@@ -10,10 +10,12 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QSize
 from culmo.core.chart.aids import Aids, Knowledge
 from culmo.core.chart.kinds import KIND_KEYS
 from culmo.core.chart.knowledge import knowledge_of
+from culmo.core.chart.lengths import INCH, MM
 from culmo.core.chart.options import SomePaints
 from culmo.core.chart.order import WishCost, ordering, plan_order, wish_costs, work_cost
 from culmo.core.chart.page import LEAST_MM
-from culmo.core.chart.plans import advice, lay_out, plan_from
+from culmo.core.chart.papers import Paper
+from culmo.core.chart.plans import advice, eased_words, lay_out, plan_from
 from culmo.core.chart.renaming import renamed_sheet
 from culmo.core.chart.sheet import Cell, Sheet, sheet_from_dict, sheet_to_dict
 from culmo.core.chart.washes import Traits
@@ -23,9 +25,10 @@ from culmo.core.steps import scaled
 from culmo.desk.drawing.cell_look import CellLook, cell_looks
 from culmo.desk.drawing.sheet import SheetStyle, drawn_width_mm
 from culmo.desk.guard import guarded
-from culmo.desk.rooms.plan.model import cost_text, own_pace, subtitle, texts_of, time_text
+from culmo.desk.rooms.plan.model import cost_text, own_pace, subtitle, texts_of, time_text, unit_of
 from culmo.desk.rooms.plan.slip import CELL, LAYOUT, WORK, PlanSlip
 from culmo.desk.session import Session
+from culmo.desk.settings import Settings
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheet_view import SheetView
 from culmo.desk.theme import STEP, serif
@@ -111,9 +114,9 @@ class PlanRoom(Room):
 
     start_painting = Signal()
 
-    def __init__(self, session: Session, state: SheetState) -> None:
+    def __init__(self, session: Session, state: SheetState, settings: Settings) -> None:
         super().__init__()
-        self.session, self.state = session, state
+        self.session, self.state, self.settings = session, state, settings
         self.trials: list[Sheet] = []
         self.trial_page = 0
         self.taught: list[str] = []
@@ -311,12 +314,22 @@ class PlanRoom(Room):
         texts = {"paints": SomePaints().write(chosen), "title": tr("Grid of {n}", n=len(chosen))}
         if owned:
             texts["paper"] = owned[0].name
+        texts["unit"] = self._unit()
         self.trial_of = None
         self.slip.layout_page.allow(True)
         self.slip.tabs.choose(LAYOUT)  # first: the page shows the sheet on the table until another is begun
         self.trial_of = None
         self.slip.layout_page.fill(KIND_KEYS[0], texts, names, owned, tr("A new sheet"), texts["title"])
         self._try()
+
+    def _unit(self) -> str:
+        """The unit of the sheet that was planned last, else the one that was used last on this machine."""
+        rows = self.session.file.select("SELECT layout FROM sheets ORDER BY id DESC LIMIT 1")
+        try:
+            unit = json.loads(rows[0]["layout"])["settings"]["unit"] if rows else self.settings.unit
+        except (ValueError, TypeError, KeyError):
+            return self.settings.unit
+        return INCH if unit == INCH else MM
 
     def _page_chosen(self, page: int) -> None:
         if page == CELL and self.trial is not None:
@@ -360,11 +373,13 @@ class PlanRoom(Room):
         try:
             self.trials = lay_out(plan, aids)
         except CulmoError as error:
-            self.slip.layout_page.say(str(error), advice(plan, aids))
+            self.slip.layout_page.say(str(error), advice(plan, aids, self._owned()))
             return
         self.trial_page = min(self.trial_page, len(self.trials) - 1)
         small = self.trials[0].cells and min(self.trials[0].cells[0].box_mm[2:]) < LEAST_MM
-        self.slip.layout_page.say("", advice(plan, aids) if small else ())
+        wished = plan.page.cell_mm is not None  # a small cell that was wished for needs no advice
+        hints = advice(plan, aids, self._owned()) if small and not wished else ()
+        self.slip.layout_page.say("", hints, eased_words(self.trials))
         self.taught = []
         self.refresh()
         self._order_anew()
@@ -395,6 +410,10 @@ class PlanRoom(Room):
         self.subtitle.setText(subtitle(sheet))
         style = SheetStyle(tape=True, quick=True, looks=self._looks())
         self.view.show_sheet(sheet, self.session.looks, style)
+
+    def _owned(self) -> list[Paper]:
+        """The papers that the painter named."""
+        return records.papers(self.session.file)
 
     def _aids(self) -> Aids:
         """What a sheet is laid out with: the typeface, what is known of the paints, their codes, the keepers."""
@@ -496,8 +515,15 @@ class PlanRoom(Room):
         return True
 
     def keep_plan(self) -> bool:
-        """Save the trial as a sheet, and give whether it is."""
+        """Save the trial as a sheet, and give whether it is. What is refused is not kept, nor what was on view before."""
+        if self._rest.isActive():
+            self._try()
         if self.trial is None:
+            return False
+        refused = self.slip.layout_page.message.text()
+        if refused:
+            self.slip.tabs.choose(LAYOUT)
+            self.session.told.emit(tr("Not kept: {why}", why=refused))
             return False
         study = self.session.file
         self._rest.stop()
@@ -519,6 +545,7 @@ class PlanRoom(Room):
                 self.trials, self.trial_page, self.trial_of, self._trial_prediction = tried
                 self.refresh()
                 return False
+            self.settings.unit = unit_of(trial)
             if added:
                 self.session.select_sheet(added[0])
             self.slip.tabs.choose(CELL)
