@@ -7,13 +7,14 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT / "tests"))
 
-from tools.benches import box, large, model, plan, read, speed, weigh, window  # noqa: E402 - the tests' support code is needed first
+from tools.benches import box, large, model, order, plan, read, speed, weigh, window  # noqa: E402 - the tests' support code is needed first
 
 PARTS = {
     "window": window.run,
     "speed": speed.run,
     "box": box.run,
     "plan": plan.run,
+    "order": order.run,
     "read": read.run,
     "weigh": weigh.run,
     "large": large.run,

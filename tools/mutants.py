@@ -130,7 +130,7 @@ def executed(folder: Path) -> tuple[dict[tuple[str, int], list[str]], dict[str, 
         "def pytest_runtest_logreport(report):\n"
         "    name = report.nodeid.split('[')[0]\n"
         "    TIMES[name] = TIMES.get(name, 0.0) + report.duration\n"
-        f"def pytest_sessionfinish(session):\n    json.dump(TIMES, open({str(times)!r}, 'w'))\n"
+        f"def pytest_sessionfinish(session):\n    with open({str(times)!r}, 'w') as file:\n        json.dump(TIMES, file)\n"
     )
     env = {**os.environ, "QT_QPA_PLATFORM": "offscreen", "PYTHONPATH": str(folder)}
     subprocess.run(

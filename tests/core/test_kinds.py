@@ -1,5 +1,7 @@
 """Every kind of sheet over many random settings: geometry, recipes, advice."""
 
+import itertools
+
 import numpy as np
 import pytest
 from hypothesis import assume, given, settings
@@ -184,6 +186,31 @@ def test_a_wheel_goes_round_its_anchors_evenly():
     assert set(five[-1].names) == {"E", "A"}
     for count in (6, 12, 24, 7):
         assert len(wheel_recipes(WheelOptions(paints=("A", "B", "C"), places=count))) == count
+
+
+@pytest.mark.parametrize("anchors", [2, 3, 4, 5, 7, 8])
+@pytest.mark.parametrize("places", [12, 13, 24, 31])
+def test_every_anchor_of_a_wheel_stands_pure(anchors, places):
+    names = tuple("ABCDEFGH"[:anchors])
+    recipes = wheel_recipes(WheelOptions(paints=names, places=places))
+    assert len(recipes) == places
+    assert [recipe.names[0] for recipe in recipes if recipe.is_pure] == list(names)
+    pure = [place for place, recipe in enumerate(recipes) if recipe.is_pure] + [places]
+    gaps = [later - earlier for earlier, later in itertools.pairwise(pure)]
+    assert max(gaps) - min(gaps) <= 1
+
+
+def test_the_steps_between_anchors_are_given_for_all_or_gap_by_gap():
+    names = ("A", "B", "C", "D", "E")
+    assert len(wheel_recipes(WheelOptions(paints=names, between=(2,)))) == 15
+    recipes = wheel_recipes(WheelOptions(paints=names, between=(2, 0, 1, 0, 0)))
+    assert [str(recipe) for recipe in recipes] == ["A", "A:2 + B", "A + B:2", "B", "C", "C + D", "D", "E"]
+    with pytest.raises(CulmoError, match="5 gaps"):
+        wheel_recipes(WheelOptions(paints=names, between=(2, 1)))
+    with pytest.raises(CulmoError, match="do not stand on"):
+        wheel_recipes(WheelOptions(paints=names, places=4))
+    with pytest.raises(CulmoError, match="places can not be"):
+        wheel_recipes(WheelOptions(paints=names, between=(40,)))
 
 
 def test_rings_say_what_is_added():

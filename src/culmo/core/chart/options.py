@@ -288,6 +288,29 @@ class SomePaints(Form):
         return [rename(str(name)) for name in plain] if isinstance(plain, list | tuple) else plain
 
 
+@dataclass(frozen=True)
+class Counts(Form):
+    """Small whole numbers, typed with commas between; one is meant for all."""
+
+    most: int
+
+    def check(self, value: Any, called: str) -> None:
+        for count in value:
+            Whole(0, self.most).check(count, called)
+
+    def read(self, text: str, called: str) -> tuple[int, ...]:
+        return tuple(Whole(0, self.most).read(piece, called) for piece in text.split(",") if piece.strip())
+
+    def write(self, value: Any) -> str:
+        return ", ".join(str(count) for count in value)
+
+    def plain(self, value: Any) -> Any:
+        return list(value)
+
+    def of_plain(self, value: Any) -> tuple[int, ...]:
+        return tuple(int(count) for count in value)
+
+
 class GivenParts(Form):
     """Pairs of parts; see `mixes.parts_of` for how they are typed."""
 

@@ -20,7 +20,7 @@ from culmo.core.chart.kind import (
 )
 from culmo.core.chart.lengths import length_text
 from culmo.core.chart.mixes import added, in_parts
-from culmo.core.chart.options import Flag, OneOf, Options, SomeOf, Whole, option
+from culmo.core.chart.options import Counts, Flag, OneOf, Options, SomeOf, Whole, option
 from culmo.core.chart.page import Page, corner_marks
 from culmo.core.chart.papers import Paper
 from culmo.core.chart.sheet import Cell, Label, Point, Ruling, Sheet
@@ -33,6 +33,7 @@ _PETAL_STEPS = 24
 _PAD_MM = 2.5
 _LEAST_RADIUS_MM = 12.0
 _TRUE_WIDTH_DEG = 15.0
+_MOST_PLACES = 96
 
 FULL, PALE, WHITE, DARK, OPPOSITE, GLAZE = "full", "tint", "white", "dark", "opposite", "glaze"
 RINGS = (FULL, PALE, WHITE, DARK, OPPOSITE, GLAZE)
@@ -45,7 +46,14 @@ class WheelOptions(Options):
     """The paints are the anchors in their order round the wheel; the rings go from the outside inwards."""
 
     paints: tuple[str, ...] = paints_option()
-    places: int = option(Whole(3, 96), 12, tr("Places"), "of a wheel", hint="12")
+    places: int = option(
+        Whole(3, _MOST_PLACES), 12, tr("Places"), "of a wheel", hint="12", concerns=lambda own: not own.between
+    )  # fmt: skip
+    between: tuple[int, ...] = option(
+        Counts(_MOST_PLACES // 2), (), tr("Steps between neighbours"),
+        "of a wheel: steps between each two neighbouring anchors, 2 for all or 2,1,2 gap by gap",
+        hint=tr("as many as the places leave"),
+    )  # fmt: skip
     shape: str = option(
         OneOf({SEGMENTS: tr("segments"), STRIPS: tr("strips"), PETALS: tr("petals")}),
         SEGMENTS, tr("Shape"), "of a wheel: segments, strips, petals",
@@ -81,22 +89,60 @@ class WheelOptions(Options):
 
 
 def wheel_recipes(options: WheelOptions) -> list[Recipe]:
-    """The mix at each place: the anchors evenly round the circle, their neighbours mixed between them.
+    """The mix at each place: every anchor pure, and between two neighbours the steps from one to the other.
 
     Parameters
     ----------
     options : WheelOptions
     """
     need(options.paints, 2, tr("wheel"))
-    anchors, count = options.paints, options.places
+    anchors = options.paints
     result = []
-    for place in range(count):
-        at = place * len(anchors) / count
-        low = int(at + 1e-9)
-        along = at - low
-        first, second = anchors[low % len(anchors)], anchors[(low + 1) % len(anchors)]
-        result.append(mix([first]) if along < 1e-6 else in_parts(first, second, 1.0 - along, along))
+    for place, steps in enumerate(steps_between(options)):
+        first, second = anchors[place], anchors[(place + 1) % len(anchors)]
+        result.append(mix([first]))
+        result += [in_parts(first, second, steps + 1.0 - step, step) for step in range(1, steps + 1)]
     return result
+
+
+def steps_between(options: WheelOptions) -> tuple[int, ...]:
+    """How many steps lie in each gap, from an anchor to the next, round the wheel.
+
+    As they are given; else as evenly as the places allow, the wider gaps spread round the wheel.
+
+    Raises
+    ------
+    CulmoError
+        when there are fewer places than anchors, or the steps are not as many as the gaps
+    """
+    anchors, given = len(options.paints), options.between
+    if len(given) == 1:
+        given *= anchors
+    if given:
+        if len(given) != anchors:
+            raise CulmoError(
+                tr(
+                    "{anchors} anchors have {anchors} gaps between them, and steps are given for {n}",
+                    anchors=anchors,
+                    n=len(given),
+                )
+            )
+        if not 3 <= anchors + sum(given) <= _MOST_PLACES:
+            raise CulmoError(
+                tr(
+                    "a wheel of {n} places can not be; it must have {least} to {most}",
+                    n=anchors + sum(given),
+                    least=3,
+                    most=_MOST_PLACES,
+                )
+            )
+        return given
+    free = options.places - anchors
+    if free < 0:
+        raise CulmoError(
+            tr("{anchors} anchors do not stand on {places} places", anchors=anchors, places=options.places)
+        )
+    return tuple((gap + 1) * free // anchors - gap * free // anchors for gap in range(anchors))
 
 
 def ring_recipe(options: WheelOptions, recipes: Sequence[Recipe], place: int, ring: str) -> Recipe:
@@ -228,14 +274,15 @@ def _lay_out(options: WheelOptions, page: Page, aids: Aids) -> list[Sheet]:
     if options.true_hues:
         return [_true_hues(options, page, aids, texts)]
     recipes = wheel_recipes(options)
+    places = len(recipes)
     said = [texts[recipe.names[0]] if recipe.is_pure else "" for recipe in recipes]
     circle = _fit(page, said, aids.measure)
     hub = circle.radius * (0.2 if options.centre == ALL or len(options.rings) > 2 else 0.3)
     edges = np.linspace(circle.radius, hub, len(options.rings) + 1)
-    step = 360.0 / options.places
+    step = 360.0 / places
     cells = []
     for ring_at, ring in enumerate(options.rings):
-        for place in range(options.places):
+        for place in range(places):
             recipe = ring_recipe(options, recipes, place, ring)
             start = place * step - step / 2
             bounds = float(edges[ring_at + 1]), float(edges[ring_at])
@@ -248,11 +295,11 @@ def _lay_out(options: WheelOptions, page: Page, aids: Aids) -> list[Sheet]:
         cells.append(Cell("centre", outline, mix(options.paints)))
     spokes = tuple(
         (*_at(circle, hub, place * step - step / 2), *_at(circle, circle.radius, place * step - step / 2))
-        for place in range(options.places)
+        for place in range(places)
     )
     rings = tuple((circle.x, circle.y, float(radius)) for radius in edges)
     sheet = _sheet(page, circle, cells, said, step, Ruling((), (), spokes, rings), aids.measure)
-    return [sheet, _cover(options, page, circle, hub, step)] if options.cover else [sheet]
+    return [sheet, _cover(places, page, circle, hub, step)] if options.cover else [sheet]
 
 
 def _place(
@@ -323,7 +370,7 @@ def _label(circle: _Circle, page: Page, text: str, angle: float, measure: Measur
     return Label(short, (left, y + down), 0.0, size)
 
 
-def _cover(options: WheelOptions, page: Page, circle: _Circle, hub: float, step: float) -> Sheet:
+def _cover(places: int, page: Page, circle: _Circle, hub: float, step: float) -> Sheet:
     """A disc to cut out and pin over the wheel; its windows show a colour, its opposite and its thirds."""
     lines: list[tuple[float, float, float, float]] = []
     labels = [
@@ -334,9 +381,9 @@ def _cover(options: WheelOptions, page: Page, circle: _Circle, hub: float, step:
             3.0,
         )
     ]
-    windows = {0: tr("this"), options.places // 2: tr("opposite")}
-    if options.places % 3 == 0:
-        windows |= {options.places // 3: tr("third"), 2 * options.places // 3: tr("third")}
+    windows = {0: tr("this"), places // 2: tr("opposite")}
+    if places % 3 == 0:
+        windows |= {places // 3: tr("third"), 2 * places // 3: tr("third")}
     for place, word in windows.items():
         start = place * step - 0.42 * step
         outline = segment(circle, hub + 1.0, circle.radius - 3.0, start, start + 0.84 * step)

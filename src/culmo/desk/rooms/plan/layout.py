@@ -13,7 +13,7 @@ from culmo.core.chart.page import Page
 from culmo.core.chart.papers import Paper
 from culmo.core.chart.plans import Advice, Plan, described, plan_of
 from culmo.core.paint.recipe import mix, renaming
-from culmo.desk.rooms.plan.fields import Field, GapField, ListField, field_for
+from culmo.desk.rooms.plan.fields import Field, GapField, ListField, PaintsField, field_for
 from culmo.desk.rooms.plan.model import paper_names
 from culmo.desk.session import Session
 from culmo.desk.widgets import Slip, clear_layout, text_label, title_label
@@ -217,6 +217,17 @@ class LayoutPage(Slip):
         self._filling = False
         self._edited()
 
+    def _follow_count(self) -> None:
+        """The title that was offered for a grid says how many paints there are."""
+        title, paints = self.fields["title"], self.fields["paints"]
+        if not self._offered_title or title.text() != self._offered_title:
+            return
+        if self.kind.currentData() == KIND_KEYS[0] and isinstance(paints, PaintsField):
+            self._offered_title = tr("Grid of {n}", n=len(paints.chosen()))
+            self._filling = True
+            title.set_text(self._offered_title)
+            self._filling = False
+
     def _choose_dark(self, field: Field) -> None:
         """The deepest paint is the likeliest dark."""
         assert isinstance(field, ListField)
@@ -232,6 +243,7 @@ class LayoutPage(Slip):
 
     def _edited(self) -> None:
         if not self._filling:
+            self._follow_count()
             unit = self.fields["unit"].text()
             if unit != self._unit:  # what stands in the fields is meant as it was
                 self._filling, self._unit = True, unit
