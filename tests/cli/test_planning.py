@@ -182,3 +182,56 @@ def test_a_file_that_is_no_sheet_is_refused_by_order(tmp_path, capsys):
         path.write_text(text)
         assert run("order", path) == 2
         assert "Traceback" not in capsys.readouterr().err
+
+
+def test_one_paint_is_one_paint(tmp_path, capsys):
+    words = [
+        "plan",
+        "--kind",
+        "grid",
+        "--paints",
+        "A,B",
+        "--second",
+        "white",
+        "--out",
+        str(tmp_path / "a.json"),
+    ]
+    assert main([*words, "--extra", "C,D"]) == 2
+    assert "one paint is meant" in capsys.readouterr().err
+    assert main([*words, "--extra", '"C,D"']) == 0
+    cells = json.loads((tmp_path / "a.json").read_text())["cells"]
+    assert "A + B + C,D" in {cell["recipe"].replace('"', "") for cell in cells}
+    assert {cell.get("stage") for cell in cells} == {"pure", "mix", "white"}
+
+
+def test_a_wish_that_is_refused_is_told_with_every_way_out_in_one_line(tmp_path, capsys):
+    words = [
+        "plan",
+        "--kind",
+        "grid",
+        "--paints",
+        "A,B,C,D,E,F",
+        "--paper",
+        "A4",
+        "--out",
+        str(tmp_path / "a.json"),
+    ]
+    assert main([*words, "--cell", "2 x 2 in"]) == 2
+    said = capsys.readouterr().err
+    assert said.count("\n") == 1
+    for part in ("needs at least", "they miss by", "fit on this paper", "sheets that join"):
+        assert part in said
+    assert main([*words, "--cell", "30"]) == 0
+    assert "is taken in millimetres" in capsys.readouterr().err
+
+
+def test_the_order_knows_how_light_paints_are_by_readings(tmp_path, capsys):
+    readings = tmp_path / "r.csv"
+    readings.write_text(
+        "recipe,ground,L,a,b\n-,paper,96,0,2\nDeep,paper,20,5,-30\nMiddle,paper,50,40,20\nPrimrose,paper,88,-5,60\n"
+    )
+    plan, out = tmp_path / "p.json", tmp_path / "o.json"
+    assert main(["plan", "--kind", "grid", "--paints", "Deep,Middle,Primrose", "--out", str(plan)]) == 0
+    assert main(["order", str(plan), "--readings", str(readings), "--out", str(out)]) == 0
+    cells = sorted(json.loads(out.read_text())["cells"], key=lambda cell: cell["order"])
+    assert [cell["recipe"] for cell in cells if cell.get("stage") == "pure"] == ["Primrose", "Middle", "Deep"]

@@ -117,3 +117,32 @@ def test_the_unit_is_meant_in_every_field_shown_and_remembered(window, page):
     type_in(again, "unit", "mm")
     settle(window, 30)
     assert again.fields["tape_mm"].entry.text() == "6.35"  # a quarter of an inch, to a sixteenth
+
+
+def test_a_white_is_taken_for_the_white_and_the_wish_says_what_it_is(window, page):
+    from culmo.study import acts
+
+    window.session.do(acts.add_paint(window.session.file, acts.PaintEntry("Chalk, soft", "PW4")))
+    settle(window, 60)
+    page = begin(window, "grid")
+    type_in(page, "second", "white")
+    assert page.fields["extra"].text() == '"Chalk, soft"'
+    assert page.plan().options.extra == "Chalk, soft"
+    settle(window, 30)
+    assert {cell.stage for cell in window.plan.trial.cells} == {"pure", "mix", "white"}
+    type_in(page, "extra", "Lemon")
+    type_in(page, "gap_mm", "1")
+    assert page.fields["extra"].text() == "Lemon"  # another choice stands
+    page.kind.setCurrentIndex(page.kind.findData("wheel"))
+    assert page.words["cell_mm"].text() == "Outer radius"
+
+
+def test_the_title_of_a_grid_follows_its_paints_until_one_is_typed(window, page):
+    fresh = begin(window, "grid")
+    window.plan.discard_trial()
+    window.plan.new_grid()
+    type_in(fresh, "paints", "Lemon, Rose, Ochre")
+    assert fresh.fields["title"].text() == "Grid of 3"
+    type_in(fresh, "title", "Mine")
+    type_in(fresh, "paints", "Lemon, Rose")
+    assert fresh.fields["title"].text() == "Mine"

@@ -131,6 +131,7 @@ class Kind:
     gap_mm : float, bare paper between cells, where nothing else is chosen
     without : tuple of str, options of the page that have no meaning for it
     each_with_each : bool, whether its paints stand down and across, so that fewer of them give larger cells
+    cell_words : str, what the wished cell size is for it, where that is not the size of a cell
     captioned : bool, whether each cell says below it what it is
     edges_are_ruling : bool, whether what is ruled is the edges of its cells and nothing else
     about : function of a sheet that gives a line on it; paper, cell size and number of mixes where None
@@ -148,6 +149,7 @@ class Kind:
     gap_mm: float = 0.0
     each_with_each: bool = False
     without: tuple[str, ...] = ()
+    cell_words: str = ""
     captioned: bool = False
     edges_are_ruling: bool = False
     about: Callable[[Sheet], str] | None = None

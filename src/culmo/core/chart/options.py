@@ -257,9 +257,25 @@ class Words(Form):
 
 @dataclass(frozen=True)
 class OnePaint(Words):
-    """The name of a paint, or nothing; `dark` where it is usually the deepest one."""
+    """The name of a paint, or nothing, quoted where it holds a comma; `dark` where it is usually the deepest one."""
 
     dark: bool = False
+
+    def read(self, text: str, called: str) -> str:
+        names = split_names(text)
+        if len(names) > 1:
+            raise CulmoError(
+                tr(
+                    '{called}: one paint is meant, and "{typed}" names {n}',
+                    called=called,
+                    typed=text,
+                    n=len(names),
+                )
+            )
+        return names[0] if names else ""
+
+    def write(self, value: Any) -> str:
+        return quoted_name(value)
 
     def renamed(self, plain: Any, rename: Rename) -> Any:
         return rename(str(plain))
@@ -276,7 +292,7 @@ class SomePaints(Form):
         return tuple(split_names(text))
 
     def write(self, value: Any) -> str:
-        return ", ".join(f'"{name}"' if set(name) & set(',"') else name for name in value)
+        return ", ".join(quoted_name(name) for name in value)
 
     def plain(self, value: Any) -> Any:
         return list(value)
@@ -484,6 +500,18 @@ class Options:
         for name, own in self.described().items():
             if own.concerns is None or own.concerns(self):
                 yield name
+
+
+def quoted_name(name: str) -> str:
+    """A name as `split_names` reads it.
+
+    Examples
+    --------
+    >>> quoted_name("Rose"), quoted_name("Blue, deep")
+    ('Rose', '"Blue, deep"')
+    """
+    doubled = name.replace('"', '""')
+    return f'"{doubled}"' if set(name) & set(',"') else name
 
 
 def split_names(text: str) -> list[str]:

@@ -66,17 +66,17 @@ def ordering(
         wishes = _with_all_stages(wishes_of(sheet), sheet)
     beside = neighbours(sheet.cells)
     units = units_of(sheet, wishes, traits, beside)
-    best: list[Visit] = []
+    found: list[tuple[float, list[Visit]]] = []
     for place, darker_by in enumerate(DARKER_BY):
-        steps = one_order(units, pace, darker_by)
-        while True:
-            try:
-                yield (place + next(steps)) / len(DARKER_BY)
-            except StopIteration as end:
-                best = end.value
-                break
-        if laid(best, pace).waited <= WAIT_MINUTES or not (wishes.light_first or wishes.clean_first):
+        share = place / len(DARKER_BY), (place + 1) / len(DARKER_BY)
+        visits = yield from scaled(one_order(units, pace, darker_by), *share)
+        waited = laid(visits, pace).waited
+        # where no freedom brings the waiting down far enough, a minute is worth as much as two L
+        found.append((waited + 0.5 * darker_by, visits))
+        if waited <= WAIT_MINUTES or not (wishes.light_first or wishes.clean_first):
+            found = found[-1:]
             break
+    best = min(found, key=lambda entry: entry[0])[1]
     table = laid(best, pace)
     order = table.order
     cells = tuple(replace(cell, order=order[cell.id][0], at_minute=order[cell.id][1]) for cell in sheet.cells)

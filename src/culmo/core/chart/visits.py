@@ -13,6 +13,9 @@ from culmo.core.paint.recipe import Recipe, format_recipe
 
 # a rinse is worth avoiding beyond its minutes: the water, the brush, the attention
 _RINSE_WORTH = 0.6
+_DISORDER_WORTH = (
+    0.02  # minutes that are well waited so that a puddle does not come before one lighter by an L
+)
 # in L: how much darker than the lightest that is left a puddle may be taken before it, where it would have to wait; more
 # only where the sheet could not be painted without waiting longer than this
 DARKER_BY = (12.0, 20.0, 30.0)
@@ -213,8 +216,9 @@ def one_order(units: Sequence[Unit], pace: Pace, darker_by: float) -> Generator[
         yield 0.3 * done / count
         visits = _Visits(units, way, darker_by).all_of_them(pace)
         table = laid(visits, pace)
-        if table.score < least - 1e-9:
-            best, least = visits, table.score
+        score = table.score + _DISORDER_WORTH * _disorder(visits, darker_by)
+        if score < least - 1e-9:
+            best, least = visits, score
         if table.waited == 0.0 and len(visits) == len({unit.puddle_key for unit in units}):
             return best  # each puddle is out once, and nothing is waited for
     moves = min(_MOVES, _CELLS_TO_MOVE // len(units))
@@ -343,7 +347,7 @@ def _bettered(
     """
     chance = random.Random(7)  # the same sheet has the same order each time
     table = laid(visits, pace)
-    best = now = table.score
+    best = now = table.score + _DISORDER_WORTH * _disorder(visits, darker_by)
     order, kept = list(visits), list(visits)
     gained = 0
     for turn in range(tries):
@@ -369,10 +373,11 @@ def _bettered(
             moved.insert(chance.randrange(len(moved) + 1), [visit[one]])
         else:
             moved.insert(min(len(moved), max(0, at + chance.randint(-_FAR, _FAR))), visit)
-        if not _may_be(moved, darker_by):
+        disorder = _disorder(moved, darker_by)
+        if disorder == math.inf:
             continue
         tried = laid(moved, pace)
-        score = tried.score
+        score = tried.score + _DISORDER_WORTH * disorder
         warmth = 1.5 * (1.0 - turn / tries)
         if score <= now or (
             score < math.inf and chance.random() < math.exp((now - score) / max(warmth, 1e-3))
@@ -383,22 +388,24 @@ def _bettered(
     return kept
 
 
-def _may_be(visits: Sequence[Visit], darker_by: float) -> bool:
-    """Whether no stage begins before the one before it has ended, and no puddle comes too long before a lighter one."""
+def _disorder(visits: Sequence[Visit], darker_by: float) -> float:
+    """By how much, in L summed over the visits, puddles come before lighter ones of their stage.
+
+    Endless where a stage begins before the one before it has ended, or a puddle comes too long before a lighter one.
+    """
     least: dict[int, float] = {}
-    latest = math.inf
+    latest, total = math.inf, 0.0
     for visit in reversed(visits):
-        for unit in visit:
-            if unit.stage is None:
-                continue
-            if unit.stage > latest or unit.dark > least.get(unit.stage, math.inf) + darker_by + 1e-9:
-                return False
-        stages = [unit.stage for unit in visit if unit.stage is not None]
-        latest = min([latest, *stages])
-        for unit in visit:
-            if unit.stage is not None:
-                least[unit.stage] = min(least.get(unit.stage, math.inf), unit.dark)
-    return True
+        staged = [(unit.stage, unit.dark) for unit in visit if unit.stage is not None]
+        for stage, dark in staged:
+            early = dark - least.get(stage, math.inf)
+            if stage > latest or early > darker_by + 1e-9:
+                return math.inf
+            total += max(0.0, early)
+        for stage, dark in staged:
+            latest = min(latest, stage)
+            least[stage] = min(least.get(stage, math.inf), dark)
+    return total
 
 
 def _apart(free: Sequence[tuple[float, Unit]]) -> list[tuple[float, Unit]]:

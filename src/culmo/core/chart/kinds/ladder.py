@@ -136,7 +136,7 @@ def _measures(amount: float) -> str:
     whole, rest = divmod(quarters, 4)
     text = f"{whole} " if whole else ""
     text += {0: "", 1: "1/4", 2: "1/2", 3: "3/4"}[rest]
-    return trn("{what} measure", "{what} measures", 1 if amount == 1 else 2, what=text.strip())
+    return trn("{what} measure", "{what} measures", 1 if quarters <= 4 else 2, what=text.strip())
 
 
 KIND = Kind(

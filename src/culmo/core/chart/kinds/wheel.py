@@ -113,7 +113,7 @@ def steps_between(options: WheelOptions) -> tuple[int, ...]:
     Raises
     ------
     CulmoError
-        when there are fewer places than anchors, or the steps are not as many as the gaps
+        when the steps are not as many as the gaps, or too many
     """
     anchors, given = len(options.paints), options.between
     if len(given) == 1:
@@ -137,11 +137,7 @@ def steps_between(options: WheelOptions) -> tuple[int, ...]:
                 )
             )
         return given
-    free = options.places - anchors
-    if free < 0:
-        raise CulmoError(
-            tr("{anchors} anchors do not stand on {places} places", anchors=anchors, places=options.places)
-        )
+    free = max(0, options.places - anchors)  # there is a place for each anchor, however few were wished
     return tuple((gap + 1) * free // anchors - gap * free // anchors for gap in range(anchors))
 
 
@@ -484,4 +480,5 @@ def ruling_of_wheel(sheet: Sheet, unit: str) -> list[str]:
 KIND = Kind(
     4, "wheel", tr("Wheel"), tr("anchors round a circle, neighbours mixed between"), WheelOptions, lay_out=_lay_out,
     gap_mm=2.0, without=("square", "several"), about=about_round, ruling=ruling_of_wheel, edges_are_ruling=True,
+    cell_words=tr("Outer radius"),
 )  # fmt: skip

@@ -29,6 +29,7 @@ from culmo.core.chart.options import (
     SomeOf,
     SomePaints,
     SomeRecipes,
+    quoted_name,
     split_names,
 )
 from culmo.core.chart.page import ThePaper
@@ -161,13 +162,13 @@ class ListField(Field):
         if self._offered:
             self.box.clear()
             for name in names:
-                self.box.addItem(name, name)
+                self.box.addItem(name, quoted_name(name))
 
     def rename(self, rename: Rename) -> None:
         for place in range(self.box.count() if self._offered else 0):
             name = rename(self.box.itemText(place))
             self.box.setItemText(place, name)
-            self.box.setItemData(place, name)
+            self.box.setItemData(place, quoted_name(name))
 
 
 class PaintsField(Field):

@@ -8,10 +8,11 @@ from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QPushButton, QVBox
 
 from culmo.core.chart.kinds import KIND_KEYS, KINDS, find_kind
 from culmo.core.chart.lengths import MM
-from culmo.core.chart.options import OnePaint
+from culmo.core.chart.options import OnePaint, quoted_name
 from culmo.core.chart.page import Page
 from culmo.core.chart.papers import Paper
 from culmo.core.chart.plans import Advice, Plan, described, plan_of
+from culmo.core.chart.stages import is_white
 from culmo.core.paint.recipe import mix, renaming
 from culmo.desk.rooms.plan.fields import Field, GapField, ListField, PaintsField, field_for
 from culmo.desk.rooms.plan.model import paper_names
@@ -35,6 +36,7 @@ class LayoutPage(Slip):
         self._filling = False
         self._owned: list[Paper] = []
         self._unit = MM
+        self._white_asked = False  # a white is looked for when it comes to be asked for, and not again
         self._offered_title = ""  # it follows the kind until another is typed
         self.heading = title_label(tr("A new sheet"), 17)
         self.message = text_label("", bold=True)
@@ -197,6 +199,7 @@ class LayoutPage(Slip):
             field.widget.setVisible(name in shown)
             if name in self.words:
                 self.words[name].setVisible(name in shown)
+        self.words["cell_mm"].setText(kind.cell_words or described()["cell_mm"].label)
 
     def _kind_chosen(self) -> None:
         """Another kind begins with what is usual for it, where nothing else was chosen."""
@@ -217,6 +220,18 @@ class LayoutPage(Slip):
         self._filling = False
         self._edited()
 
+    def _choose_white(self) -> None:
+        """Where a white comes to be asked for, and there is one in the box, it is taken."""
+        asked = "white" in (self.fields["second"].text(), *self.fields["rings"].text().split(","))
+        asked, self._white_asked = asked and not self._white_asked, asked
+        if not asked:
+            return
+        white = next((paint.name for paint in self.session.paints if is_white(paint.codes)), None)
+        if white is not None:
+            self._filling = True
+            self.fields["extra"].set_text(quoted_name(white))
+            self._filling = False
+
     def _follow_count(self) -> None:
         """The title that was offered for a grid says how many paints there are."""
         title, paints = self.fields["title"], self.fields["paints"]
@@ -235,7 +250,7 @@ class LayoutPage(Slip):
         known = [name for name in names if self.session.knows(mix([name]))]
         found = self.session.predict([mix([name]) for name in known]) if known else None
         if found is not None:
-            field.set_text(known[int(found.lab[:, 0].argmin())])
+            field.set_text(quoted_name(known[int(found.lab[:, 0].argmin())]))
 
     def _dragged(self) -> None:
         if not self._filling:
@@ -244,6 +259,7 @@ class LayoutPage(Slip):
     def _edited(self) -> None:
         if not self._filling:
             self._follow_count()
+            self._choose_white()
             unit = self.fields["unit"].text()
             if unit != self._unit:  # what stands in the fields is meant as it was
                 self._filling, self._unit = True, unit
