@@ -14,6 +14,7 @@ from culmo.demo.make import make_demo
 
 EXTRA = {
     "families": ["--across", "Cobalt,Viridian"],
+    "rows": ["--rows", "Rose, Lemon: 6; Rose, Sepia"],
     "free": ["--recipes", "Rose; Rose + Lemon; Lemon:3 + Rose @ tint"],
     "palette": ["--extra", "Umber"],
     "wheel": ["--rings", "full,tint,dark", "--extra", "Umber", "--cover", "--centre", "all"],

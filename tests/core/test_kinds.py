@@ -101,6 +101,7 @@ choices = st.fixed_dictionaries(
         "halves": st.booleans(),
         "cover": st.booleans(),
         "true_hues": st.booleans(),
+        "rows": st.just((("A", "B", 5), ("A", "C", 7), ("B", "C", 0))),
         "recipes": st.just(
             tuple(parse_recipe(text) for text in ("A", "A + B", "A:3 + C @ tint", "B over A"))
         ),
@@ -137,7 +138,7 @@ def test_every_kind_lies_well_on_its_paper(kind, chosen, page):
         if not sheet.cells:
             assert sheet.kind == "wheel cover"
             continue
-        check_geometry(sheet, centred=True)
+        check_geometry(sheet, centred=sheet.kind != "rows")  # rows begin at their name column
         assert sheet_to_dict(sheet_from_dict(sheet_to_dict(sheet))) == sheet_to_dict(sheet)
         if kind in ("grid", "families", "against") and not chosen["split"]:
             sizes = {tuple(round(side, 6) for side in cell.box_mm[2:]) for cell in sheet.cells}
@@ -353,9 +354,15 @@ def test_what_is_given_no_title_is_called_by_its_kind():
     titles = {
         "grid": "Grid of 4", "families": "Two families", "fan": "Fan", "ladder": "Ladder", "wheel": "Wheel",
         "triangle": "Triangle", "cards": "Cards", "palette": "Palette card", "against": "One against the box",
-        "free": "Free page", "keepers": "Keepers",
+        "free": "Free page", "keepers": "Keepers", "rows": "Free rows",
     }  # fmt: skip
-    given = {"paints": NAMES[:4], "across": NAMES[5:7], "recipes": AIDS.keepers, "paper": "A3"}
+    given = {
+        "paints": NAMES[:4],
+        "across": NAMES[5:7],
+        "recipes": AIDS.keepers,
+        "rows": (("A", "B", 6),),
+        "paper": "A3",
+    }
     assert {kind: lay_out(plan_of(kind, given), AIDS)[0].title for kind in KIND_KEYS} == titles
     for kind in KIND_KEYS:
         sheets = lay_out(plan_of(kind, {**given, "title": "Mine"}), AIDS)
@@ -374,7 +381,8 @@ def test_the_ruling_has_every_edge_once_and_the_last(gap):
 def test_every_kind_comes_back_from_its_settings():
     """What the window shows of a kept sheet is what it was made from, and lays it out the same."""
     given = {
-        "paints": NAMES[:4], "across": NAMES[5:7], "recipes": AIDS.keepers, "paper": "A3", "title": "Mine", "gap_mm": 2.5,
+        "paints": NAMES[:4], "across": NAMES[5:7], "recipes": AIDS.keepers, "rows": (("A", "B", 6),),
+        "paper": "A3", "title": "Mine", "gap_mm": 2.5,
         "labels": "number", "extra": NAMES[6], "second": "white", "split": "halves", "rings": ("full", "dark"), "places": 7,
         "parts": "3:1, 1:1", "steps": 4, "wet": True, "way": "one", "lift": False, "marks": True, "unit": "in",
         "label_place": "cells", "note_mm": 11.0, "centre": "all",

@@ -1,12 +1,14 @@
 """What to paint next, even steps, the middle, why, matching, and what is typical."""
 
 import itertools
+from itertools import pairwise
 
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from culmo.core.colour.cielab import lab_from_reflectance
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import WARM_LAMP
 from culmo.core.paint.estimate import learn
@@ -87,10 +89,30 @@ def test_even_steps_run_from_one_paint_to_the_other_in_whole_parts(ten, i, j, co
     steps = even_steps(estimate, names[i], names[j], count)
     assert steps[0].parts == (1, 0)
     assert steps[-1].parts == (0, 1)
-    assert all(sum(step.parts) <= 12 for step in steps)
+    assert all(sum(step.parts) <= 48 for step in steps)
     shares = [b / (a + b) for a, b in (step.parts for step in steps)]
-    assert shares == sorted(shares)
+    assert all(earlier < later for earlier, later in pairwise(shares))  # no two neighbours are the same
     assert all(step.off >= 0 for step in steps)
+
+
+@pytest.mark.parametrize("count", [7, 9, 13])
+def test_no_gap_of_a_row_of_steps_stands_out(count):
+    """The truth that the simulated paints are made of tells the gaps, once some of their mixes were read."""
+    painter = make_painter(10, 3)
+    names = [paint.name for paint in painter.paints]
+    pairs = ((0, 1), (0, 4), (2, 9), (6, 8))
+    taught = [
+        painter.read(mix([names[a], names[b]], parts))
+        for a, b in pairs
+        for parts in ((3, 1), (1, 1), (1, 3), (1, 9))
+    ]
+    estimate = learn(names, [*painter.cards(), *taught])
+    for first, second in pairs:
+        steps = even_steps(estimate, names[first], names[second], count)
+        lab = np.array([lab_from_reflectance(painter.reflectance(step.recipe)) for step in steps])
+        gaps = delta_e_00(lab[1:], lab[:-1])
+        assert gaps.min() > 0.1 * gaps.mean()  # no two neighbours look the same
+        assert gaps.max() < 2.2 * gaps.mean()
 
 
 def test_steps_are_even_where_parts_may_be_large(ten):

@@ -2,6 +2,7 @@
 
 import json
 import random
+from itertools import pairwise
 from typing import Any
 
 import pytest
@@ -52,6 +53,8 @@ def random_plan(seed: int) -> tuple[str, dict[str, Any]]:
         "cell_mm": chance.choice(("", "", "", "20 mm", "2 x 2 in", "10 x 25")), "unit": chance.choice(("mm", "in")),
         "orientation": chance.choice(("best", "portrait", "landscape")), "marks": chance.choice(("", "", "yes")),
         "note_mm": chance.choice(("0", "0", "15")), "gutter_mm": chance.choice(("0", "0", "12")),
+        "rows": "; ".join(f'"{a}", "{b}": {chance.randint(2, 9)}' for a, b in pairwise(names)),
+        "even": "", "pitch_mm": chance.choice(("0", "25.4", "1 1/2 in")),
         "recipes": tuple(
             parse_recipe(text)
             for text in (f'"{names[0]}"', f'"{names[0]}" + "{names[1]}"', f'"{names[1]}" @ tint over "{names[2]}"')

@@ -54,6 +54,8 @@ def begin(window, kind):
     tick(page.fields["paints"].list, CHOSEN.get(kind, ("Lemon", "Rose")))
     if kind == "families":
         tick(page.fields["across"].list, ("Ultramarine", "Cobalt"))
+    if kind == "rows":
+        page.fields["rows"].edit.setPlainText("Lemon, Rose: 7\nOchre, Ultramarine")
     if kind == "free":
         page.fields["recipes"].edit.setPlainText("Rose\nRose + Lemon\nUltramarine:3 + Ochre @ tint")
     type_in(page, "title", f"A {kind}")

@@ -37,7 +37,7 @@ def rich(study):
     recipes = (parse_recipe("Rose @ tint over Lemon"), mix(["Ochre", "Rose"], [2, 1]))
     given = {
         "paints": FIVE[:3], "across": FIVE[1:], "second": "third", "extra": "Rose", "rings": ("full", "white"),
-        "recipes": recipes, "paper": "A3",
+        "recipes": recipes, "rows": (("Rose", "Lemon", 5), ("Ochre", "Rose", 0)), "paper": "A3",
     }  # fmt: skip
     for kind in KIND_KEYS:
         for split in ("", "diagonal"):

@@ -354,7 +354,11 @@ class GivenParts(Form):
         return tuple((float(a), float(b)) for a, b in value)
 
 
-class SomeRecipes(Form):
+class Lines(Form):
+    """Something typed one a line or with semicolons between."""
+
+
+class SomeRecipes(Lines):
     """Recipes, typed one a line or with semicolons between."""
 
     def check(self, value: Any, called: str) -> None:

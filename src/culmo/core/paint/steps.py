@@ -1,5 +1,6 @@
 """Even steps between two paints, and the parts that land in the middle."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from math import gcd
 
@@ -14,6 +15,11 @@ from culmo.errors import CulmoError
 from culmo.words import tr
 
 MOST_PARTS = 12
+MORE_PARTS = (24, 48)
+_MOST_RATIOS = 800
+_WELL_BETTER = 0.87
+_STANDS_OUT = 1.3  # a gap this many times the mean is seen
+_HAIR = 1.0  # CIEDE2000, of a gap over the mean, that nobody sees
 _GRID = 161
 
 
@@ -26,7 +32,7 @@ class Step:
     parts : (int, int), small whole parts of the first and of the second paint
     recipe : Recipe with those parts
     lab : (3,) float, predicted
-    off : float, CIEDE2000 between the exact step and the one in whole parts
+    off : float, CIEDE2000, by how much it misses what it should be: of a row the gaps beside it, of a middle its colour
     """
 
     parts: tuple[int, int]
@@ -49,12 +55,19 @@ def _recipe(first: str, second: str, parts: tuple[float, float], wash: float) ->
 
 
 def even_steps(
-    estimate: Estimate, first: str, second: str, count: int, wash: float = FULL, most_parts: int = MOST_PARTS
+    estimate: Estimate,
+    first: str,
+    second: str,
+    count: int,
+    wash: float = FULL,
+    most_parts: int = MOST_PARTS,
+    or_more: Sequence[int] = MORE_PARTS,
 ) -> list[Step]:
     """Steps of equal perceived difference from one paint to the other, both ends included.
 
-    The path of the mix is measured in CIEDE2000 on a fine grid of ratios and cut into equal lengths; each cut is then
-    given as the whole parts whose colour is nearest.
+    Of all ratios in small whole parts those are chosen, each further towards the second paint than the one before, whose
+    neighbours are as equally far apart as can be, by the sum of the squares of their CIEDE2000. Where a gap still stands
+    out, as close to a strong paint, more parts are allowed.
 
     Parameters
     ----------
@@ -62,7 +75,8 @@ def even_steps(
     first, second : str, names of paints
     count : int, >= 2
     wash : float, 0 < wash <= 1
-    most_parts : int, the sum of the parts that a hand can do
+    most_parts : int, the sum of the parts that a hand does well
+    or_more : sequence of int, what it may be where a gap stands out; half a second each
 
     Raises
     ------
@@ -73,7 +87,62 @@ def even_steps(
         raise CulmoError(
             tr("{count} steps can not lead from one paint to the other; it takes at least 2", count=count)
         )
-    return _at(estimate, first, second, np.linspace(0.0, 1.0, count), wash, most_parts)
+    best: list[Step] = []
+    for most in (most_parts, *(more for more in or_more if more > most_parts)):
+        ratios = _ratios(most)
+        if len(ratios) < count:
+            continue
+        found = _evenly(estimate, first, second, _thinned(ratios), count, wash)
+        # small parts are better done, unless the eye gains by larger ones
+        if not best or step_gaps(found).max() < _WELL_BETTER * step_gaps(best).max():
+            best = found
+        gaps = step_gaps(best)
+        if gaps.max() <= _STANDS_OUT * gaps.mean() or gaps.max() - gaps.mean() < _HAIR:
+            break
+    if not best:
+        raise CulmoError(tr("{count} steps are too many for two paints", count=count))
+    return best
+
+
+def _thinned(ratios: list[tuple[int, int]]) -> list[tuple[int, int]]:
+    """Some hundreds of many ratios, both ends among them."""
+    every = -(-len(ratios) // _MOST_RATIOS)
+    return [*ratios[:-1:every], ratios[-1]]
+
+
+def step_gaps(steps: Sequence[Step]) -> Array:
+    """The CIEDE2000 between each two neighbours, (n - 1,) float."""
+    lab = np.array([step.lab for step in steps])
+    return delta_e_00(lab[1:], lab[:-1])
+
+
+def _evenly(
+    estimate: Estimate, first: str, second: str, ratios: list[tuple[int, int]], count: int, wash: float
+) -> list[Step]:
+    """The steps among some ratios whose gaps are most alike, found one step after the other (dynamic programming)."""
+    lab = predict_lab(estimate, [_recipe(first, second, (float(a), float(b)), wash) for a, b in ratios])
+    total = len(ratios)
+    cost = delta_e_00(lab[:, None], lab[None]) ** 2
+    cost[np.tril_indices(total)] = np.inf  # only onwards
+    least = np.full(total, np.inf)
+    least[0] = 0.0
+    came = np.zeros((count, total), dtype=int)
+    for step in range(1, count):
+        whole = least[:, None] + cost
+        came[step] = whole.argmin(axis=0)
+        least = whole[came[step], np.arange(total)]
+    places = [total - 1]
+    for step in range(count - 1, 0, -1):
+        places.append(int(came[step, places[-1]]))
+    places.reverse()
+    span = np.sqrt(cost[places[:-1], places[1:]])
+    even = float(span.mean())
+    steps = []
+    for at, place in enumerate(places):
+        recipe = _recipe(first, second, (float(ratios[place][0]), float(ratios[place][1])), wash)
+        beside = span[max(0, at - 1) : at + 1]
+        steps.append(Step(ratios[place], recipe, lab[place], float(np.abs(beside - even).max())))
+    return steps
 
 
 def middle(

@@ -23,17 +23,17 @@ from culmo.core.chart.options import (
     Form,
     InOrder,
     Length,
+    Lines,
     OneOf,
     OnePaint,
     Option,
     SomeOf,
     SomePaints,
-    SomeRecipes,
     quoted_name,
     split_names,
 )
 from culmo.core.chart.page import ThePaper
-from culmo.core.paint.recipe import Rename, renamed_recipe
+from culmo.core.paint.recipe import Rename
 from culmo.desk.widgets import Entry
 from culmo.errors import CulmoError
 
@@ -257,11 +257,12 @@ def _place(chosen: list[str], usual: list[str], value: str) -> float:
     return max(before, default=-1) + 0.5
 
 
-class RecipesField(Field):
-    """Recipes, one a line."""
+class LinesField(Field):
+    """Recipes or rows, one a line."""
 
     def __init__(self, own: Option) -> None:
         super().__init__()
+        self.form = own.form
         self.widget = self.edit = QPlainTextEdit()
         self.edit.setPlaceholderText(own.hint)
         self.edit.setFixedHeight(120)
@@ -278,7 +279,8 @@ class RecipesField(Field):
         lines = []
         for line in self.text().splitlines():
             try:
-                lines.append(renamed_recipe(line, rename) if line.strip() else line)
+                plain = self.form.renamed(self.form.plain(self.form.read(line, "")), rename)
+                lines.append(self.form.write(self.form.of_plain(plain)) if line.strip() else line)
             except CulmoError:
                 lines.append(line)  # half typed
         if lines != self.text().splitlines():
@@ -355,8 +357,8 @@ def _(form: SomePaints, name: str, own: Option) -> Field:
 
 
 @field_for.register
-def _(form: SomeRecipes, name: str, own: Option) -> Field:
-    return RecipesField(own)
+def _(form: Lines, name: str, own: Option) -> Field:
+    return LinesField(own)
 
 
 @field_for.register

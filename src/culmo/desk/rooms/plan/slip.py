@@ -170,7 +170,7 @@ class CellPage(Slip):
         first, second = recipe.names
         half = middle(estimate, first, second, recipe.layers[0].wash)
         self.middle_title.set(" : ".join(str(part) for part in half.parts))
-        steps = even_steps(estimate, first, second, 6, recipe.layers[0].wash)
+        steps = even_steps(estimate, first, second, 6, recipe.layers[0].wash, or_more=())
         self.steps.show_recipes(looks, [step.recipe for step in steps])
         self.middle_title.show()
         self.steps.show()
