@@ -197,8 +197,24 @@ class OneOf(Form):
         return str(value)
 
 
+class _SeveralWords(Form):
+    """Several words, typed with commas between."""
+
+    def read(self, text: str, called: str) -> tuple[str, ...]:
+        return tuple(word.strip() for word in text.split(",") if word.strip())
+
+    def write(self, value: Any) -> str:
+        return ",".join(value)
+
+    def plain(self, value: Any) -> Any:
+        return list(value)
+
+    def of_plain(self, value: Any) -> tuple[str, ...]:
+        return tuple(str(word) for word in value)
+
+
 @dataclass(frozen=True)
-class SomeOf(Form):
+class SomeOf(_SeveralWords):
     """Some of several words, in an order of their own; `presets` are the usual ones with what is read of them."""
 
     words: Sequence[str]
@@ -210,21 +226,9 @@ class SomeOf(Form):
         for word in value:
             OneOf(dict.fromkeys(self.words, "")).check(word, called)
 
-    def read(self, text: str, called: str) -> tuple[str, ...]:
-        return tuple(word.strip() for word in text.split(",") if word.strip())
-
-    def write(self, value: Any) -> str:
-        return ",".join(value)
-
-    def plain(self, value: Any) -> Any:
-        return list(value)
-
-    def of_plain(self, value: Any) -> tuple[str, ...]:
-        return tuple(str(word) for word in value)
-
 
 @dataclass(frozen=True)
-class InOrder(Form):
+class InOrder(_SeveralWords):
     """Some of several words in the painter's order, none of them needed; `words` are what is read in the window."""
 
     words: Mapping[str, str]
@@ -234,18 +238,6 @@ class InOrder(Form):
             OneOf(self.words).check(word, called)
         if len(set(value)) != len(value):
             raise CulmoError(tr("{called}: one of them is named twice", called=called))
-
-    def read(self, text: str, called: str) -> tuple[str, ...]:
-        return tuple(word.strip() for word in text.split(",") if word.strip())
-
-    def write(self, value: Any) -> str:
-        return ",".join(value)
-
-    def plain(self, value: Any) -> Any:
-        return list(value)
-
-    def of_plain(self, value: Any) -> tuple[str, ...]:
-        return tuple(str(word) for word in value)
 
 
 class Words(Form):

@@ -101,6 +101,17 @@ def _image(rgb: Array, alpha: Array) -> QImage:
     return image.copy()
 
 
+def _patch(
+    wash: float, grain: float, width: int, height: int, seed: int, scale: float
+) -> tuple[Array, Array]:
+    """A wash laid by hand: how thick it is, thicker at its rim, and how far it covers each pixel, 0..1."""
+    small = min(width, height)
+    inside = _distance(height, width, small * 0.018, seed, small * 0.045 + 0.5)
+    thickness = wash * _surface(height, width, grain, seed, scale)
+    thickness *= 1.0 + 0.22 * np.exp(-np.maximum(inside, 0.0) / max(1.2, small * 0.028))
+    return thickness, np.clip(inside + 0.5, 0.0, 1.0)
+
+
 def wash_image(
     table: Array,
     wash: float,
@@ -124,11 +135,7 @@ def wash_image(
     fade : bool, whether it runs from full strength at the left to clear water at the right
     """
     width, height = max(width, 2), max(height, 2)
-    small = min(width, height)
-    inside = _distance(height, width, small * 0.018, seed, small * 0.045 + 0.5)
-    thickness = wash * _surface(height, width, grain, seed, scale)
-    thickness *= 1.0 + 0.22 * np.exp(-np.maximum(inside, 0.0) / max(1.2, small * 0.028))
-    alpha = np.clip(inside + 0.5, 0.0, 1.0)
+    thickness, alpha = _patch(wash, grain, width, height, seed, scale)
     if fade:
         along = np.linspace(0.0, 1.0, width)[None, :]
         thickness = thickness * np.exp(np.interp(along, [0.0, 0.1, 1.0], np.log([1.0, 1.0, 0.06])))
@@ -155,10 +162,8 @@ def running_image(
     way : str, "meeting" from the left to the right, "loaded" from edge to edge of the stroke, "wet" in clouds
     """
     width, height = max(width, 2), max(height, 2)
+    thickness, alpha = _patch(wash, grain, width, height, seed, scale)
     small = min(width, height)
-    inside = _distance(height, width, small * 0.018, seed, small * 0.045 + 0.5)
-    thickness = wash * _surface(height, width, grain, seed, scale)
-    thickness *= 1.0 + 0.22 * np.exp(-np.maximum(inside, 0.0) / max(1.2, small * 0.028))
     drift = (
         small / 160.0 if way in (MEETING, LOADED) else small / 70.0
     )  # a wetted shape lets paint go further
@@ -177,7 +182,7 @@ def running_image(
     seen = np.array([_look_up(table, thickness) for table in tables], dtype=float)
     rows, columns = np.indices(low.shape)
     rgb = seen[low, rows, columns] * (1.0 - part) + seen[low + 1, rows, columns] * part
-    return _image(np.round(rgb), np.clip(inside + 0.5, 0.0, 1.0))
+    return _image(np.round(rgb), alpha)
 
 
 def _surface(height: int, width: int, grain: float, seed: int, scale: float) -> Array:
