@@ -205,3 +205,12 @@ def test_no_cell_and_a_giant_one_can_not_be_patched():
     cell = replace(giant.cells[0], outline_mm=((0, 0), (900, 0), (900, 900), (0, 900)))
     with pytest.raises(CulmoError, match="larger"):
         plan_patch("Patch", [cell])
+
+
+def test_a_patch_of_where_strokes_met_is_painted_wet_in_wet():
+    (sheet,) = laid_out("fan", paints=("Rose", "Lemon"), way="touch", paper="A5")
+    (patch,) = plan_patch("Patch", [sheet.cell("r01c01m"), sheet.cell("r01c01")])
+    ordered = plan_order(patch)
+    assert [cell.mixing for cell in ordered.cells] == ["wet", ""]
+    assert sorted(cell.order for cell in ordered.cells) == [1, 2]
+    assert {"do": "touch", "cell": "r01c01m", "recipe": "Lemon"} in ordered.work

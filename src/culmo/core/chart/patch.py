@@ -4,6 +4,7 @@ from collections.abc import Sequence
 
 from culmo.core.chart.papers import PAPERS, Paper
 from culmo.core.chart.sheet import Cell, Label, Sheet
+from culmo.core.paint.readings import WET_IN_WET
 from culmo.errors import CulmoError
 from culmo.words import tr
 
@@ -39,6 +40,11 @@ def plan_patch(title: str, cells: Sequence[Cell]) -> list[Sheet]:
         )
         for number, page in enumerate(pages, 1)
     ]
+
+
+def _alone(cell: Cell) -> str:
+    """How the paints of a cell come together on a patch: where others met there is nothing left to meet."""
+    return WET_IN_WET if cell.arises else cell.mixing
 
 
 _Placed = list[tuple[Cell, float, float]]
@@ -77,7 +83,13 @@ def _draw_up(title: str, paper: Paper, placed: _Placed) -> Sheet:
             fade = ((ax + move[0], ay + move[1]), (bx + move[0], by + move[1]))
         cells.append(
             Cell(
-                cell.id, outline, cell.recipe, cell.ground, fade, treatment=cell.treatment, mixing=cell.mixing
+                cell.id,
+                outline,
+                cell.recipe,
+                cell.ground,
+                fade,
+                treatment=cell.treatment,
+                mixing=_alone(cell),
             )
         )
         labels.append(Label(cell.id, (x, y + height + _LABEL_MM), 0.0, _LABEL_MM))

@@ -88,7 +88,7 @@ class Cell:
     @property
     def arises(self) -> bool:
         """Whether it is not painted itself, but is where others run into each other."""
-        return self.mixing == MEETING
+        return self.mixing == MEETING and bool(self.meets)
 
     @property
     def box_mm(self) -> tuple[float, float, float, float]:

@@ -26,6 +26,7 @@ from culmo.desk.theme import INK, PENCIL, SANS, SERIF, TITLE_SIZE_MM
 
 GRAIN_MM = 0.4  # a feature of the grain texture that is one pixel wide on a usual screen
 _BAR_COLOUR = QColor(44, 44, 44)
+_NO_EDGE = [1.0, 5.0]  # dots: an outline that is no edge to stop at
 _EM = 100  # the size at which text is laid out before it is scaled to millimetres
 
 
@@ -199,9 +200,12 @@ def _draw_bars(painter: QPainter, sheet: Sheet) -> None:
 
 
 def _draw_ruling(painter: QPainter, sheet: Sheet) -> None:
-    painter.setPen(QPen(QColor(150, 150, 150), 0.18))
+    firm = QPen(QColor(150, 150, 150), 0.18)
+    light = QPen(QColor(150, 150, 150), 0.18, Qt.PenStyle.CustomDashLine)
+    light.setDashPattern(_NO_EDGE)
     painter.setBrush(Qt.BrushStyle.NoBrush)
     for cell in sheet.cells:
+        painter.setPen(light if cell.shape or cell.arises else firm)
         painter.drawPolygon(_polygon(cell))
 
 
@@ -296,7 +300,7 @@ def _draw_cell(
         painter.setPen(QPen(INK, 0.45 if recorded else 0.3))
     else:
         pen = QPen(PENCIL, 0.22, Qt.PenStyle.CustomDashLine)
-        pen.setDashPattern([1.0, 5.0] if cell.shape or cell.arises else [5.0, 4.0])
+        pen.setDashPattern(_NO_EDGE if cell.shape or cell.arises else [5.0, 4.0])
         painter.setPen(pen)
     painter.drawRect(box) if upright else painter.drawPolygon(_polygon(cell))
     if look.keeper:
