@@ -57,7 +57,8 @@ def random_plan(seed: int) -> tuple[str, dict[str, Any]]:
         "even": "", "pitch_mm": chance.choice(("0", "25.4", "1 1/2 in")),
         "recipes": tuple(
             parse_recipe(text)
-            for text in (f'"{names[0]}"', f'"{names[0]}" + "{names[1]}"', f'"{names[1]}" @ tint over "{names[2]}"')
+            for text in (f'"{names[0]}"', f'"{names[0]}" + "{names[1]}"', f'"{names[1]}" @ tint over "{names[2]}"',
+                f'"{names[2]}" over "{names[0]}" over "{names[0]}" + "{names[1]}"')
         ),
     }  # fmt: skip
     return kind.key, given

@@ -217,7 +217,7 @@ def one_order(units: Sequence[Unit], pace: Pace, darker_by: float) -> Generator[
         visits = _Visits(units, way, darker_by).all_of_them(pace)
         table = laid(visits, pace)
         score = table.score + _DISORDER_WORTH * _disorder(visits, darker_by)
-        if score < least - 1e-9:
+        if not best or score < least - 1e-9:
             best, least = visits, score
         if table.waited == 0.0 and len(visits) == len({unit.puddle_key for unit in units}):
             return best  # each puddle is out once, and nothing is waited for

@@ -228,7 +228,8 @@ def units_of(sheet: Sheet, wishes: Wishes, traits: Traits, beside: Mapping[str, 
 def stage_place(cell: Cell, layer: int, wishes: Wishes, whites: frozenset[str] = frozenset()) -> int | None:
     """Where the stage of a layer stands; None for one that belongs to none.
 
-    A layer below belongs to the stage of a wash like it, and not to a later one than the cell.
+    A layer below belongs to the stage of a wash like it, to no earlier one than what lies below it, and to no later one than
+    the cell.
 
     Parameters
     ----------
@@ -240,8 +241,13 @@ def stage_place(cell: Cell, layer: int, wishes: Wishes, whites: frozenset[str] =
     top = wishes.place(cell.stage)
     if layer == 0:
         return top
-    below = wishes.place(stage_of(Recipe(cell.recipe.layers[layer : layer + 1]), whites))
-    return below if top is None or below is None else min(below, top)
+    own = wishes.place(stage_of(Recipe(cell.recipe.layers[layer : layer + 1]), whites))
+    if own is None:
+        return None
+    # what lies further below is laid before it, whatever stage that belongs to
+    below = (stage_of(Recipe((wash,)), whites) for wash in cell.recipe.layers[layer + 1 :])
+    latest = max([own, *(place for stage in below if (place := wishes.place(stage)) is not None)])
+    return latest if top is None else min(latest, top)
 
 
 def _comes_before(first: Cell, second: Cell, wishes: Wishes) -> bool:
