@@ -26,6 +26,7 @@ from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.estimate import learn
 from culmo.core.paint.predict import predict_lab
 from culmo.core.paint.recipe import mix, parse_recipe
+from culmo.data import text_width_mm
 from culmo.errors import CulmoError
 from support.builders import laid_out
 from support.paints import make_painter
@@ -295,6 +296,17 @@ def test_several_sheets_join_to_the_whole():
     recipes = sorted(str(cell.recipe) for sheet in sheets for cell in sheet.cells)
     (whole,) = laid_out("grid", paints=NAMES[:14], paper="A2")
     assert recipes == sorted(str(cell.recipe) for cell in whole.cells)
+
+
+@pytest.mark.parametrize("count", [8, 11, 14, 17, 20])
+@pytest.mark.parametrize("paper", ["A5", "A4", "A3"])
+def test_sheets_that_join_have_cells_of_the_least_size_each(count, paper):
+    names = tuple(f"A paint with a long name {i}" for i in range(count))
+    sheets = laid_out(
+        "grid", aids=Aids(text_width_mm), paints=names, paper=paper, several=True, title="Joined"
+    )
+    for sheet in sheets:
+        assert min(sheet.cells[0].box_mm[2:]) >= LEAST_MM - 1e-9, (len(sheets), sheet.title)
 
 
 def test_advice_is_given_where_cells_are_small_and_holds():

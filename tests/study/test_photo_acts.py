@@ -12,6 +12,7 @@ from culmo.core.capture.read import PALE, CellReading
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.estimate import learn
 from culmo.core.paint.predict import predict
+from culmo.core.paint.readings import Reading
 from culmo.core.paint.recipe import mix
 from culmo.errors import CulmoError
 from culmo.study import acts, paint_acts, records
@@ -24,7 +25,7 @@ from culmo.study.photo_acts import (
     wet_cells,
 )
 from culmo.study.photo_files import keep_file, picture_bytes, pictures_folder
-from support.builders import make_sheet
+from support.builders import laid_out, make_sheet
 
 NOON = datetime(2026, 6, 1, 12, 0).astimezone()
 
@@ -210,3 +211,27 @@ def test_a_typed_look_takes_the_doubt_of_the_picture_away(painted):
     study.apply(acts.set_trust(study, row["id"], "excluded"))
     study.apply(acts.read_cell(study, 1, 1, (45.0, 0.0, 0.0)))
     assert study.rows("readings", "cell_id = 1")[0]["trust"] == "excluded"
+
+
+def test_a_file_that_does_not_say_how_a_cell_was_painted_teaches_no_parts_of_it(study):
+    """A wet-in-wet cell is known for it by its plan, and any by its strokes, whichever door its colour comes by."""
+    names = tuple(paint.name for paint in records.paints(study)[:2])
+    (planned,) = laid_out("ladder", paints=names, wet=True, steps=3)
+    study.apply(acts.add_sheet(study, planned))
+    sheet = records.sheet_record(study, study.rows("sheets")[-1]["id"])
+    wet = sheet.by_cell()["r02c04"]
+    (planned,) = laid_out("free", recipes=(mix(names),))
+    study.apply(acts.add_sheet(study, planned))
+    sheet = records.sheet_record(study, study.rows("sheets")[-1]["id"])
+    mixed = sheet.by_cell()["r01c01"]
+    for cell in (wet, mixed):
+        reading = Reading(cell.cell.recipe, (50, 1, 2))
+        study.apply(acts.add_readings(study, [acts.Incoming(reading, cell.id)], "a file", sheet.id))
+    by_cell = {row["cell_id"]: row for row in study.rows("readings", "cell_id NOT NULL")}
+    assert (by_cell[wet.id]["mixing"], by_cell[mixed.id]["mixing"]) == ("wet", "")
+    # painted again on the paper, and read again: what stood there as a puddle's mix does not any more
+    study.apply(paint_acts.paint_cell(study, sheet.id, mixed.id, how="paper"))
+    study.apply(acts.read_cell(study, sheet.id, mixed.id, (52, 1, 2)))
+    (row,) = study.rows("readings", "cell_id = ?", (mixed.id,))
+    assert row["mixing"] == "wet"
+    assert not records.reading_of(row).teaches

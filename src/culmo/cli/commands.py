@@ -103,7 +103,7 @@ def run_next(options: argparse.Namespace) -> int:
     estimate = learn(names, readings, typical)
     done = {(reading.recipe.key, reading.ground) for reading in readings}
     # what teaches nothing is not asked for either
-    read = [(cell.recipe.key, cell.ground) in done or not cell.teaches for cell in sheet.cells]
+    read = [(cell.recipe.key, cell.ground) in done or not cell.is_wash for cell in sheet.cells]
     recipes, grounds = [cell.recipe for cell in sheet.cells], [cell.ground for cell in sheet.cells]
     chosen = choose_next(estimate, recipes, options.count, read, grounds)
     with output(options.out) as file:

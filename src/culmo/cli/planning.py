@@ -4,7 +4,6 @@ import argparse
 import json
 import os
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -128,7 +127,7 @@ def _traits(options: argparse.Namespace) -> Traits:
 
     estimate = load_estimate(options)
     if options.study is None:
-        return replace(traits_of([], estimate), lightness=lightness_of(estimate, estimate.names))
+        return Traits(lightness_of(estimate, estimate.names))
     with open_study(options.study) as study:
         return traits_of(paints(study, retired=True), estimate)
 

@@ -2,7 +2,7 @@
 
 import json
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numpy as np
@@ -17,7 +17,7 @@ from culmo.errors import CulmoError
 from culmo.study.draft import Draft
 from culmo.study.file import Change, Command, Study
 from culmo.study.naming import check_known, rename_everywhere
-from culmo.study.records import cell_row, layout_text, mixing_of, spoken_cell
+from culmo.study.records import cell_row, layout_text, mixings_of, spoken_cell
 from culmo.words import tr
 
 NAME_LIMIT = 120
@@ -266,12 +266,16 @@ def draft_readings(draft: Draft, incoming: Sequence["Incoming"], sheet_id: int |
         when one names a paint that is not there
     """
     check_known(draft, (item.reading.recipe for item in incoming))
+    mixings = mixings_of(draft.study, {item.cell_id for item in incoming if item.cell_id})
     for item in incoming:
+        reading = item.reading
+        if not reading.mixing and item.cell_id in mixings:  # a file may not say how the cell was painted
+            reading = replace(reading, mixing=mixings[item.cell_id])
         more = dict(item.values)
         more.update(sheet_id=(item.sheet_id or sheet_id) if item.cell_id else None, cell_id=item.cell_id)
         source = str(more.pop("source", "") or "file")
         row = {key: value for key, value in more.items() if value not in (None, "")}
-        _add_one(draft, item.reading, source, row)
+        _add_one(draft, reading, source, row)
 
 
 def change_sheet(study: Study, sheet_id: int, sheet: Sheet) -> Command:
@@ -331,21 +335,20 @@ def read_cell(
         )
     draft = Draft(study, tr("Read {cell}", cell=spoken_cell(cell)))
     L, a, b = (float(value) for value in check_lab(np.array(lab, dtype=float)))
+    mixing = mixings_of(study, [cell_id])[cell_id]
     earlier = study.rows("readings", "cell_id = ? AND trust <> 'wet'", (cell_id,))
     if cell["treatment"] in (COVERED, EXPOSED):  # each look at a fade test stands
         earlier = [row for row in earlier if row["taken"][:10] == draft.at[:10]]
     if earlier:
         row = earlier[-1]
-        values = {"L": L, "a": a, "b": b, "source": source, "taken": draft.at}
+        values = {"L": L, "a": a, "b": b, "source": source, "taken": draft.at, "mixing": mixing}
         if row["photo_id"] is not None:  # what was doubted was the picture, and this is another look
             values |= {"photo_id": None, "note": "", "granulation": None, "separation": None}
             values["trust"] = GOOD if row["trust"] == DOUBTFUL else row["trust"]
         draft.edit("readings", row["id"], **values)
     else:
         recipe = parse_recipe(cell["recipe"])
-        reading = Reading(
-            recipe, (L, a, b), cell["ground"], treatment=cell["treatment"], mixing=mixing_of(study, cell)
-        )
+        reading = Reading(recipe, (L, a, b), cell["ground"], treatment=cell["treatment"], mixing=mixing)
         _add_readings(draft, [reading], source, sheet_id=sheet_id, cell_id=cell_id)
     title = study.row("sheets", sheet_id)["title"]
     draft.tell(

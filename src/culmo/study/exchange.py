@@ -22,7 +22,7 @@ from culmo.study.doors import check_name, read_file
 from culmo.study.file import Change, Command, Study
 from culmo.study.inspection import problems_of_study
 from culmo.study.photo_files import MOST_BYTES, bring_pictures, confined, remove
-from culmo.study.records import json_of, sheet_record
+from culmo.study.records import json_of, reading_of, sheet_record
 from culmo.study.schema import TABLES, VERSION
 from culmo.study.spreadsheet import harmless
 from culmo.study.tables import SIZE_LIMIT, cells_csv, write_rows
@@ -233,11 +233,7 @@ def filling(study: Study, folder: Path) -> Generator[float, None, None]:
 
 def _colour_files(study: Study) -> list[tuple[str, str]]:
     """Readings as CGATS; readings and wanted colours as palettes."""
-    rows = [
-        row
-        for row in study.rows("readings")
-        if row["trust"] == "good" and not row["treatment"] and not row["mixing"]
-    ]
+    rows = [row for row in study.rows("readings") if reading_of(row).teaches]
     named = [(row["recipe"], np.array([row["L"], row["a"], row["b"]])) for row in rows]
     files = []
     if named:

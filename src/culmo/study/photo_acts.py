@@ -17,7 +17,7 @@ from culmo.study.draft import Draft
 from culmo.study.file import Command, Row, Study
 from culmo.study.paint_acts import drying_of, strokes_of
 from culmo.study.photo_files import keep_file
-from culmo.study.records import SOURCE_WORDS, mixing_of, sheet_record
+from culmo.study.records import SOURCE_WORDS, CellRecord, mixings_of, sheet_record
 from culmo.study.soundness import moment_of
 from culmo.words import tr, trn
 
@@ -79,7 +79,7 @@ def read_picture(
     """
     record = sheet_record(study, sheet_id)
     entries = record.by_cell()
-    rows = {row["id"]: row for row in study.rows("cells", "sheet_id = ?", (sheet_id,))}
+    mixings = mixings_of(study, [cell.id for cell in record.cells])
     draft = Draft(
         study,
         tr("Read {title} from {value}", title=record.sheet.title, value=f'"{picture.name}"')
@@ -101,7 +101,7 @@ def read_picture(
             trust = (trusted or {}).get(entry.cell, trust)
         if entry.cell in wet:
             trust = WET
-        _put(draft, sheet_id, rows[own.id], entry, trust, photo_id, source, taken)
+        _put(draft, sheet_id, own, mixings[own.id], entry, trust, photo_id, source, taken)
         count += 1
     title = record.sheet.title
     if picture is not None:
@@ -139,7 +139,8 @@ def draft_picture(draft: Draft, picture: Picture, **about: int | None) -> int:
 def _put(
     draft: Draft,
     sheet_id: int,
-    cell: Row,
+    cell: CellRecord,
+    mixing: str,
     entry: CellReading,
     trust: str,
     photo_id: int | None,
@@ -150,22 +151,22 @@ def _put(
     words = "; ".join(DOUBT_WORDS[doubt] for doubt in entry.doubts)
     values = {
         "L": min(max(L, 0.0), 100.0), "a": a, "b": b, "trust": trust, "photo_id": photo_id, "source": source,
-        "taken": taken, "granulation": entry.granulation, "separation": entry.separation, "note": words,
+        "taken": taken, "mixing": mixing, "granulation": entry.granulation, "separation": entry.separation, "note": words,
     }  # fmt: skip
     text = format_recipe(entry.recipe)
     earlier = [
         row
-        for row in draft.study.rows("readings", "cell_id = ?", (cell["id"],))
+        for row in draft.study.rows("readings", "cell_id = ?", (cell.id,))
         if (row["trust"] == WET) == (trust == WET)
         and parse_recipe(row["recipe"]).key == entry.recipe.key
-        and (cell["treatment"] not in ("covered", "exposed") or row["taken"][:10] == taken[:10])
+        and (cell.cell.treatment not in ("covered", "exposed") or row["taken"][:10] == taken[:10])
     ]
     if earlier:
         draft.edit("readings", earlier[-1]["id"], **values)
         return
     draft.add(
-        "readings", recipe=text, ground=entry.ground, paper="", sheet_id=sheet_id, cell_id=cell["id"],
-        treatment=cell["treatment"], mixing=mixing_of(draft.study, cell), dry_hours=None, extra="{}", **values,
+        "readings", recipe=text, ground=entry.ground, paper="", sheet_id=sheet_id, cell_id=cell.id,
+        treatment=cell.cell.treatment, dry_hours=None, extra="{}", **values,
     )  # fmt: skip
 
 

@@ -13,7 +13,7 @@ from culmo.study.cgats import Sample, read_cgats
 from culmo.study.file import Study
 from culmo.study.formats import CGATS, Holds, find_format
 from culmo.study.naming import known_names, unknown_paints
-from culmo.study.records import SheetRecord, mixing_of, sheet_record, sheet_titles
+from culmo.study.records import SheetRecord, sheet_record, sheet_titles
 from culmo.study.tables import ReadingRow, read_readings
 from culmo.words import tr
 
@@ -148,7 +148,6 @@ def _measured(study: Study, path: Path, on_table: SheetRecord | None) -> Reading
             (min(max(L, 0.0), 100.0), a, b),
             entry.cell.ground if entry is not None else sample.ground,
             treatment=entry.cell.treatment if entry is not None else "",
-            mixing=mixing_of(study, study.row("cells", entry.id)) if entry is not None else "",
         )
         at = (entry.id, on_table.id) if entry is not None and on_table is not None else (None, None)
         rows.append(Incoming(reading, at[0], (("source", "instrument"),), at[1], sample.line))

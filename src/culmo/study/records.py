@@ -1,6 +1,7 @@
 """The study's rows as values."""
 
 import json
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 from functools import lru_cache
 from typing import Any
@@ -154,6 +155,16 @@ def sheet_titles(study: Study) -> list[tuple[int, str]]:
     ]
 
 
+def latest_settings(study: Study) -> dict[str, Any]:
+    """What the sheet that was planned last was made from; nothing where there is none, or it can not be read."""
+    rows = study.select("SELECT id, layout FROM sheets ORDER BY id DESC LIMIT 1")
+    try:
+        settings = json_of(rows[0], "layout").get("settings") if rows else None
+    except CulmoError:
+        settings = None
+    return settings if isinstance(settings, dict) else {}
+
+
 def planned_together(study: Study, sheet_id: int) -> list[int]:
     """The pages of the plan that a sheet is one of, in their order: the sheets in use that were made in the same act.
 
@@ -276,20 +287,30 @@ def painted_cells(study: Study, sheet_id: int) -> dict[int, Row]:
 _MIXED = {"paper": WET_IN_WET, "touching": MEETING, "one brush": LOADED}
 
 
-def mixing_of(study: Study, cell: Row) -> str:
-    """How the paints of a cell came together: as it was painted last, else as it was planned.
+def mixings_of(study: Study, cell_ids: Iterable[int]) -> dict[int, str]:
+    """How the paints of cells came together: as they were painted last, else as they were planned.
 
-    A cell of one paint has no parts that could be unknown, and stays as planned.
+    A cell of one paint has no parts that could be unknown, and stays as planned. Cells that are not in the study yet are
+    left out.
 
     Parameters
     ----------
     study : Study
-    cell : Row of cells
+    cell_ids : iterable of int
     """
-    if cell["mixing"] or len({name.casefold() for name in parse_recipe(cell["recipe"]).names}) < 2:
-        return str(cell["mixing"])
-    done = study.rows("strokes", "cell_id = ? AND act = 'done'", (cell["id"],))
-    return _MIXED.get(done[-1]["how"], IN_PUDDLE) if done else IN_PUDDLE
+    asked = (json.dumps(list(cell_ids)),)
+    hows = {
+        row["cell_id"]: row["how"]
+        for row in study.rows(
+            "strokes", "act = 'done' AND cell_id IN (SELECT value FROM json_each(?))", asked, "id"
+        )
+    }
+    found = {}
+    for cell in study.rows("cells", "id IN (SELECT value FROM json_each(?))", asked):
+        several = len({name.casefold() for name in parse_recipe(cell["recipe"]).names}) > 1
+        how = hows.get(cell["id"], "") if several else ""
+        found[cell["id"]] = str(cell["mixing"]) or _MIXED.get(how, IN_PUDDLE)
+    return found
 
 
 def read_cells(study: Study, sheet_id: int) -> dict[int, Row]:

@@ -107,12 +107,8 @@ def _taken(study: Study, data: Mapping[str, Any], name: str) -> tuple[Command, s
 
 
 def _incoming(row: Mapping[str, Any], cell_id: int | None) -> Incoming:
-    whole: Row = {
-        "id": 0,
-        **{column: row[column] for column in _READING if column in row or column not in _LATER},
-    }
-    whole = {**_LATER, **whole}
-    reading: Reading = reading_of(whole)
+    said = {**_LATER, **row}
+    reading: Reading = reading_of({"id": 0, **{column: said[column] for column in _READING}})
     kept = ("source", "taken", "dry_hours", "granulation", "separation", "note")
     return Incoming(reading, cell_id, tuple((column, row[column]) for column in kept))
 

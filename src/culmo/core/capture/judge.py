@@ -42,7 +42,7 @@ def expected_colours(cells: Sequence[Cell], prediction: Prediction) -> dict[str,
     return {
         cell.id: Expected(lab, float(radius))
         for cell, lab, radius in zip(cells, prediction.lab, prediction.dE90, strict=True)
-        if cell.teaches
+        if cell.is_wash
     }
 
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from culmo.core.chart.aids import Measure, rough_width_mm
 from culmo.core.chart.board import CAPTION_MM, PAD_MM, SLANT_DEG, SMALLEST_MM, Board
 from culmo.core.chart.box import shortened
-from culmo.core.chart.lengths import length_text, size_text
+from culmo.core.chart.lengths import length_text, rounded_down, size_text
 from culmo.core.chart.page import LEAST_MM, Page
 from culmo.core.chart.papers import Paper
 from culmo.errors import CulmoError
@@ -148,18 +148,14 @@ def _fit_labels(
         width = _side(room_x - left - right, board.columns, page.gap_mm, page.step_mm)
     height = _side(room_y, len(board.rows), page.gap_mm + foot, page.step_mm, foot)
     if board.aspect is not None and wish is None:
-        height = min(height, _down(width * board.aspect, page.step_mm))
+        height = min(height, rounded_down(width * board.aspect, page.step_mm))
     if page.square:
         width = height = min(width, height)
     return Fit(paper, width, height, left, right, top, bottom, foot, size, most, slant, eased)
 
 
-def _down(value: float, step: float) -> float:
-    return math.floor(value / step + 1e-9) * step
-
-
 def _side(room_mm: float, count: int, gap_mm: float, step_mm: float, extra_mm: float = 0.0) -> float:
-    return _down((room_mm - (count - 1) * gap_mm - extra_mm) / count, step_mm)
+    return rounded_down((room_mm - (count - 1) * gap_mm - extra_mm) / count, step_mm)
 
 
 def _needs(board: Board, page: Page, fit: Fit, size: tuple[float, float]) -> tuple[float, float]:
@@ -175,12 +171,7 @@ def papers_for(page: Page, eased: Sequence[str] = ()) -> list[Paper]:
     return replace(page, orientation="best").papers() if TURNED in eased else page.papers()
 
 
-def _holds(fit: Fit, size: tuple[float, float]) -> bool:
-    """Whether cells of a size fit; a tenth of the step is left to the ruler."""
-    return size[0] <= fit.width + 1e-6 and size[1] <= fit.height + 1e-6
-
-
-def _exactly(fit: Fit, board: Board, page: Page, size: tuple[float, float]) -> bool:
+def _holds(fit: Fit, board: Board, page: Page, size: tuple[float, float]) -> bool:
     """Whether cells of a size fit to the hair, which the largest cell, rounded down to what a ruler can do, may hide."""
     wide, high = _needs(board, page, fit, size)
     return wide <= fit.paper.width_mm + 1e-6 and high <= fit.paper.height_mm + 1e-6
@@ -191,7 +182,7 @@ def fit_wished(board: Board, page: Page, size: tuple[float, float], measure: Mea
     for eased in _EASES:
         for paper in papers_for(page, eased):
             fit = _fit(board, page, paper, measure, eased, size)
-            if _holds(fit, size) or _exactly(fit, board, page, size):
+            if _holds(fit, board, page, size):
                 return replace(fit, width=size[0], height=size[1])
     return None
 
@@ -256,5 +247,5 @@ def largest_like(board: Board, page: Page, measure: Measure) -> tuple[float, flo
     for paper in papers_for(page, _EASES[-1]):
         fit = _fit(board, page, paper, measure, _EASES[-1], wish)
         best = max(best, min(fit.width / wish[0], fit.height / wish[1]))
-    size = _down(wish[0] * best, page.step_mm), _down(wish[1] * best, page.step_mm)
+    size = rounded_down(wish[0] * best, page.step_mm), rounded_down(wish[1] * best, page.step_mm)
     return size if min(size) >= SMALLEST_MM else None

@@ -7,9 +7,10 @@ from itertools import pairwise
 from culmo.core.chart.aids import Measure, rough_width_mm
 from culmo.core.chart.board import CAPTION_MM, PAD_MM, SLANT_DEG, Board, slot_cells
 from culmo.core.chart.box import shortened
-from culmo.core.chart.fit import NO_TITLE, Fit, best_fit, fit_wished, too_small
+from culmo.core.chart.fit import NO_TITLE, Fit, best_fit, too_small
 from culmo.core.chart.page import LEAST_MM, Page, corner_marks
 from culmo.core.chart.sheet import Cell, Label, Ruling, Sheet
+from culmo.errors import CulmoError
 
 
 def plan_board(board: Board, page: Page, measure: Measure = rough_width_mm) -> Sheet:
@@ -89,9 +90,7 @@ def _labels(
             continue
         base = top + fit.height / 2 + 0.35 * size
         labels.append(Label(short, (x0 - PAD_MM - measure(short, size), base), 0.0, size))
-        if (
-            board.full_names and fit.both_ends
-        ):  # the same space stands free at the right: the row is named at both ends
+        if board.full_names and fit.both_ends:  # the same space stands free at the right
             labels.append(Label(short, (lefts[-1] + fit.width + PAD_MM, base), 0.0, size))
     return labels
 
@@ -147,9 +146,18 @@ def split_board(
                 for rows in _cut(len(board.rows), down)
                 for columns in _cut(board.columns, across)
             ]
-            if all(fit_wished(part, page, least, measure) is not None for part in parts):
+            if all(_takes(part, page, least, measure) for part in parts):
                 return parts
     raise too_small(board, page, measure, least)
+
+
+def _takes(board: Board, page: Page, least: tuple[float, float], measure: Measure) -> bool:
+    """Whether a part has cells of a size when it is laid out as the page wishes: names give way for a wish alone."""
+    try:
+        fit = best_fit(board, page, measure)
+    except CulmoError:
+        return False
+    return fit.width >= least[0] - 1e-9 and fit.height >= least[1] - 1e-9
 
 
 def _cut(count: int, pieces: int) -> list[range]:

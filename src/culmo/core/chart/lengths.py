@@ -1,5 +1,6 @@
 """Lengths and sizes as painters write them, and as a ruler shows them. The one reader of every field and command."""
 
+import math
 import re
 from fractions import Fraction
 
@@ -103,6 +104,17 @@ def is_size(text: str) -> bool:
     """Whether a text is two lengths, as that of a paper is."""
     sides = _BETWEEN.split(_plain(text))
     return len(sides) == 2 and all(_LENGTH.fullmatch(side) for side in sides)
+
+
+def rounded_down(mm: float, step_mm: float) -> float:
+    """A length as a ruler of some step can draw it, no longer than it is.
+
+    Examples
+    --------
+    >>> rounded_down(12.9, 0.5), rounded_down(0.3, 0.1)
+    (12.5, 0.30000000000000004)
+    """
+    return math.floor(mm / step_mm + 1e-9) * step_mm
 
 
 def length_text(mm: float, unit: str = MM) -> str:

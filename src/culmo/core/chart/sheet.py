@@ -18,15 +18,6 @@ FORMAT, VERSION = "culmo-sheet", 1
 Point = tuple[float, float]
 
 
-class Relation(StrEnum):
-    """How two cells that share an edge are painted beside each other."""
-
-    APART = "apart"  # a wet one may not be beside a wet one
-    MEET = "meet"  # both must be wet: the second is painted into the wet edge of the first
-    SPLIT = "split"  # the halves of one cell: the second when the first is dry
-    OVER = "over"  # a glaze over a dry layer; the layers of a recipe are so to each other
-
-
 class Stage(StrEnum):
     """What is painted together, before all of the next stage is."""
 
@@ -76,14 +67,14 @@ class Cell:
     shape: str = BORDERED
 
     @property
-    def teaches(self) -> bool:
-        """Whether its recipe says all of it: a wash from a puddle, as it dried."""
+    def is_wash(self) -> bool:
+        """Whether it is a wash from a puddle, read as it dried: its recipe says all of it."""
         return not self.treatment and not self.mixing
 
     @property
     def plain(self) -> bool:
         """Whether it has one colour, which its recipe foretells."""
-        return self.teaches and self.fade_mm is None
+        return self.is_wash and self.fade_mm is None
 
     @property
     def arises(self) -> bool:
@@ -174,19 +165,6 @@ class Sheet:
             if cell.id == cell_id:
                 return cell
         raise CulmoError(tr('sheet "{title}" has no cell "{cell_id}"', title=self.title, cell_id=cell_id))
-
-    def relation(self, one: str, other: str) -> Relation:
-        """How two cells that share an edge are painted beside each other.
-
-        Raises
-        ------
-        CulmoError
-            when the sheet has no such cell
-        """
-        first, second = self.cell(one), self.cell(other)
-        if other in first.meets:
-            return Relation.MEET
-        return Relation.SPLIT if other == first.half_of or one == second.half_of else Relation.APART
 
     def in_order(self) -> tuple[Cell, ...]:
         """The cells in the order of work; those without a place come last."""

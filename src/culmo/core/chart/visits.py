@@ -13,9 +13,8 @@ from culmo.core.paint.recipe import Recipe, format_recipe
 
 # a rinse is worth avoiding beyond its minutes: the water, the brush, the attention
 _RINSE_WORTH = 0.6
-_DISORDER_WORTH = (
-    0.02  # minutes that are well waited so that a puddle does not come before one lighter by an L
-)
+# minutes that are well waited so that a puddle does not come before one lighter by an L
+_DISORDER_WORTH = 0.02
 # in L: how much darker than the lightest that is left a puddle may be taken before it, where it would have to wait; more
 # only where the sheet could not be painted without waiting longer than this
 DARKER_BY = (12.0, 20.0, 30.0)
@@ -23,11 +22,8 @@ WAIT_MINUTES = 10.0
 _FAR = 30  # visits that one is moved by, at most
 _CELLS_TO_TRY = 900  # cells that may be gone through in all of the first tries
 _ENOUGH = 40  # puddles that are weighed against each other, where one of them need not wait
-_MOVES, _CELLS_TO_MOVE, _STALE = (
-    800,
-    120_000,
-    300,
-)  # tries to better an order: at most, over the cells, without a gain
+# tries to better an order: at most, over the number of cells, and without a gain
+_MOVES, _CELLS_TO_MOVE, _STALE = 800, 120_000, 300
 
 
 @dataclass(frozen=True)
@@ -64,9 +60,8 @@ class Table:
         self.laid: set[tuple[str, int]] = set()
         self.now = 0.0
         self.rinses_left = pace.rinses_per_water
-        self._steps: list[
-            tuple[str, Any, Any]
-        ] = []  # made into words when all is laid: many orders are tried
+        # made into words when all is laid: many orders are tried
+        self._steps: list[tuple[str, Any, Any]] = []
         self.order: dict[str, tuple[int, float]] = {}
         self.brush: Recipe | None = None
         self.rinses = 0

@@ -86,10 +86,10 @@ class Reading:
     @property
     def teaches(self) -> bool:
         """Whether the mixing model may learn from it: trusted, in parts that are known, and of paint as it dried."""
-        return self.trust == GOOD and self.plain
+        return self.trust == GOOD and self.is_wash
 
     @property
-    def plain(self) -> bool:
+    def is_wash(self) -> bool:
         """Whether it is of a wash from a puddle, as it dried: its recipe says all of it."""
         return not self.treatment and not self.mixing
 

@@ -13,7 +13,7 @@ from culmo.core.chart.kind import (
     labels_option,
     steps_option,
 )
-from culmo.core.chart.lengths import length_text
+from culmo.core.chart.lengths import length_text, rounded_down
 from culmo.core.chart.mixes import even_mixes, in_parts
 from culmo.core.chart.options import Length, Lines, Options, Whole, option, quoted_name, split_names
 from culmo.core.chart.page import Page, corner_marks
@@ -123,11 +123,11 @@ def _fit(options: RowsOptions, page: Page, paper: Paper, count: int, names: tupl
     room_x = paper.width_mm - 2 * page.margin_mm - page.gutter_mm - left - right
     room_y = paper.height_mm - 2 * page.margin_mm - top - page.note_mm
     wish = page.cell_mm
-    wide = wish[0] if wish else _down((room_x - (count - 1) * page.gap_mm) / count, page.step_mm)
+    wide = wish[0] if wish else rounded_down((room_x - (count - 1) * page.gap_mm) / count, page.step_mm)
     pitch = options.pitch_mm or room_y / len(options.rows)
     if not options.pitch_mm:
         pitch = min(pitch, (wish[1] if wish else wide * 1.2) / (1.0 - _BETWEEN))
-    high = wish[1] if wish else _down(min(pitch * (1.0 - _BETWEEN), pitch - page.gap_mm), page.step_mm)
+    high = wish[1] if wish else rounded_down(min(pitch * (1.0 - _BETWEEN), pitch - page.gap_mm), page.step_mm)
     used = (len(options.rows) - 1) * pitch + high
     fits = (
         min(wide, high) >= _SMALLEST_MM
@@ -138,10 +138,6 @@ def _fit(options: RowsOptions, page: Page, paper: Paper, count: int, names: tupl
     y0 = page.margin_mm + top + max(0.0, room_y - used) / 2.0
     x0 = page.gutter_mm + page.margin_mm + left
     return _Fit(paper, x0, y0, (wide, high) if fits else (0.0, 0.0), pitch)
-
-
-def _down(value: float, step: float) -> float:
-    return int(value / step + 1e-9) * step if value > 0.0 else 0.0
 
 
 def _lay_out(options: RowsOptions, page: Page, aids: Aids) -> list[Sheet]:

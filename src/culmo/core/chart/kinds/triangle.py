@@ -16,6 +16,7 @@ from culmo.core.chart.kind import (
     paints_option,
     steps_option,
 )
+from culmo.core.chart.lengths import rounded_down
 from culmo.core.chart.options import Options
 from culmo.core.chart.page import Page, corner_marks
 from culmo.core.chart.sheet import Cell, Label, Point, Ruling, Sheet
@@ -62,7 +63,7 @@ def _lay_out(options: TriangleOptions, page: Page, aids: Aids) -> list[Sheet]:
         # hexagons with a corner up: a row is three quarters of their height, height 2 / sqrt(3) of their width
         tall = (1.0 + 0.75 * total) * 2.0 / math.sqrt(3.0)
         best = max(best, (min(wide / (total + 1), high / tall), at))
-    size, paper = math.floor(best[0] / page.step_mm + 1e-9) * page.step_mm, papers[best[1]]
+    size, paper = rounded_down(best[0], page.step_mm), papers[best[1]]
     if page.cell_mm is not None:
         if page.cell_mm[0] > size:
             raise CulmoError(

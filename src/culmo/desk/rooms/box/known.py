@@ -121,7 +121,7 @@ def reading_lines(study: Study, name: str, weights: Mapping[int, float]) -> list
     # a wet one, one of no known parts, and one that was lifted or lay in the window never teach
     found = [
         reading for reading in records.readings_of_paint(study, name)
-        if reading.recipe.layers and reading.plain and reading.trust != WET
+        if reading.recipe.layers and reading.is_wash and reading.trust != WET
     ]  # fmt: skip
     found.sort(key=_order)
     found = found[:MOST_SHOWN]

@@ -1,6 +1,6 @@
 """A field of the Layout page for each form of option; every field gives and takes its value as it would be typed."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Iterable, Sequence
 from functools import singledispatch
 
 from PySide6.QtCore import QObject, Qt, Signal
@@ -171,82 +171,82 @@ class ListField(Field):
             self.box.setItemData(place, quoted_name(name))
 
 
-class PaintsField(Field):
-    """The paints to tick and to drag into their order."""
+class TickedField(Field):
+    """Entries to tick and to drag into their order; each bears its value as it would be typed."""
 
-    def __init__(self, own: Option, height: int) -> None:
+    def __init__(self) -> None:
         super().__init__()
         self.widget = self.list = QListWidget()
         self.list.setDragDropMode(QAbstractItemView.DragDropMode.InternalMove)
-        self.list.setMinimumHeight(height)
         self.list.itemChanged.connect(self.edited)
         self.list.model().rowsMoved.connect(self.edited)
-        self._names: list[str] = []
 
     def chosen(self) -> list[str]:
-        """The names of those that are ticked, in their order."""
+        """The values of those that are ticked, in their order."""
         items = [self.list.item(i) for i in range(self.list.count())]
-        return [item.text() for item in items if item.checkState() == Qt.CheckState.Checked]
+        return [
+            item.data(Qt.ItemDataRole.UserRole)
+            for item in items
+            if item.checkState() == Qt.CheckState.Checked
+        ]
+
+    def show_entries(self, entries: Iterable[tuple[str, str]], chosen: Collection[str]) -> None:
+        """Show other entries, each a value with its words, and tick some values."""
+        self.list.clear()
+        for value, words in entries:
+            item = QListWidgetItem(words)
+            item.setData(Qt.ItemDataRole.UserRole, value)
+            item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
+            item.setCheckState(Qt.CheckState.Checked if value in chosen else Qt.CheckState.Unchecked)
+            self.list.addItem(item)
+
+
+class PaintsField(TickedField):
+    """The paints to tick and to drag into their order."""
+
+    def __init__(self, height: int) -> None:
+        super().__init__()
+        self.list.setMinimumHeight(height)
+        self._names: list[str] = []
 
     def text(self) -> str:
         return SomePaints().write(self.chosen())
 
     def set_text(self, text: str) -> None:
         chosen = split_names(text)
-        self.list.clear()
-        for name in [*chosen, *(name for name in self._names if name not in chosen)]:
-            item = QListWidgetItem(name)
-            item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
-            item.setCheckState(Qt.CheckState.Checked if name in chosen else Qt.CheckState.Unchecked)
-            self.list.addItem(item)
+        names = [*chosen, *(name for name in self._names if name not in chosen)]
+        self.show_entries(((name, name) for name in names), chosen)
 
     def offer(self, names: Sequence[str]) -> None:
         self._names = list(names)
 
     def rename(self, rename: Rename) -> None:
         for place in range(self.list.count()):
-            self.list.item(place).setText(rename(self.list.item(place).text()))
+            item = self.list.item(place)
+            item.setText(rename(item.text()))
+            item.setData(Qt.ItemDataRole.UserRole, item.text())
 
 
-class ChoicesField(Field):
+class ChoicesField(TickedField):
     """Some of several words to tick, and to drag into their order."""
 
-    def __init__(self, form: InOrder, own: Option) -> None:
+    def __init__(self, form: InOrder) -> None:
         super().__init__()
-        self._words = form.words
-        self.widget = self.list = QListWidget()
-        self.list.setDragDropMode(QAbstractItemView.DragDropMode.InternalMove)
-        for value, words in form.words.items():
-            item = QListWidgetItem(words)
-            item.setData(Qt.ItemDataRole.UserRole, value)
-            item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
-            item.setCheckState(Qt.CheckState.Unchecked)
-            self.list.addItem(item)
-        self.list.setFixedHeight(
-            self.list.sizeHintForRow(0) * len(form.words) + 2 * self.list.frameWidth() + 2
-        )
-        self.list.itemChanged.connect(self.edited)
-        self.list.model().rowsMoved.connect(self.edited)
+        self.form = form
+        self.set_text("")
+        rows = self.list.sizeHintForRow(0) * self.list.count()
+        self.list.setFixedHeight(rows + 2 * self.list.frameWidth() + 2)
 
     def text(self) -> str:
-        items = [self.list.item(i) for i in range(self.list.count())]
-        return ",".join(
-            item.data(Qt.ItemDataRole.UserRole)
-            for item in items
-            if item.checkState() == Qt.CheckState.Checked
-        )
+        return self.form.write(self.chosen())
 
     def set_text(self, text: str) -> None:
-        chosen = [word for word in text.split(",") if word in self._words]
-        order = [*chosen, *(value for value in self._words if value not in chosen)]
+        words = self.form.words
+        chosen = [word for word in text.split(",") if word in words]
+        usual = list(words)
         # each that is not chosen keeps its usual place among the others
-        usual = list(self._words)
-        order = sorted(order, key=lambda value: (_place(chosen, usual, value), value not in chosen))
-        for place, value in enumerate(order):
-            item = self.list.item(place)
-            item.setText(self._words[value])
-            item.setData(Qt.ItemDataRole.UserRole, value)
-            item.setCheckState(Qt.CheckState.Checked if value in chosen else Qt.CheckState.Unchecked)
+        order = sorted(usual, key=lambda value: (_place(chosen, usual, value), usual.index(value)))
+        self.show_entries(((value, words[value]) for value in order), chosen)
 
 
 def _place(chosen: list[str], usual: list[str], value: str) -> float:
@@ -343,7 +343,7 @@ def _(form: SomeOf, name: str, own: Option) -> Field:
 
 @field_for.register
 def _(form: InOrder, name: str, own: Option) -> Field:
-    return ChoicesField(form, own)
+    return ChoicesField(form)
 
 
 @field_for.register
@@ -353,7 +353,7 @@ def _(form: OnePaint, name: str, own: Option) -> Field:
 
 @field_for.register
 def _(form: SomePaints, name: str, own: Option) -> Field:
-    return PaintsField(own, 160 if name == "paints" else 110)
+    return PaintsField(160 if name == "paints" else 110)
 
 
 @field_for.register

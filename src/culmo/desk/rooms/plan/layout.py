@@ -6,6 +6,7 @@ from functools import partial
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from culmo.core.chart.kind import WHITE
 from culmo.core.chart.kinds import KIND_KEYS, KINDS, find_kind
 from culmo.core.chart.lengths import MM
 from culmo.core.chart.options import OnePaint, quoted_name
@@ -222,7 +223,7 @@ class LayoutPage(Slip):
 
     def _choose_white(self) -> None:
         """Where a white comes to be asked for, and there is one in the box, it is taken."""
-        asked = "white" in (self.fields["second"].text(), *self.fields["rings"].text().split(","))
+        asked = WHITE in (self.fields["second"].text(), *self.fields["rings"].text().split(","))
         asked, self._white_asked = asked and not self._white_asked, asked
         if not asked:
             return

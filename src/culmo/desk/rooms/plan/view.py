@@ -324,11 +324,7 @@ class PlanRoom(Room):
 
     def _unit(self) -> str:
         """The unit of the sheet that was planned last, else the one that was used last on this machine."""
-        rows = self.session.file.select("SELECT layout FROM sheets ORDER BY id DESC LIMIT 1")
-        try:
-            unit = json.loads(rows[0]["layout"])["settings"]["unit"] if rows else self.settings.unit
-        except (ValueError, TypeError, KeyError):
-            return self.settings.unit
+        unit = records.latest_settings(self.session.file).get("unit", self.settings.unit)
         return INCH if unit == INCH else MM
 
     def _page_chosen(self, page: int) -> None:
@@ -470,7 +466,7 @@ class PlanRoom(Room):
             seen = self.state.read if self.trial is None else {}
             cells = sheet.cells
             read = [
-                cell.id in seen or not cell.teaches for cell in cells
+                cell.id in seen or not cell.is_wash for cell in cells
             ]  # what teaches nothing is not asked for
             found = choose_next(
                 estimate,
