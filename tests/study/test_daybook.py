@@ -7,7 +7,7 @@ import pytest
 
 from culmo.core.paint.readings import INK
 from culmo.errors import CulmoError
-from culmo.study import acts, diary, note_acts, paint_acts, palette_acts
+from culmo.study import acts, diary, note_acts, paint_acts, palette_acts, records
 from culmo.study.due import DRYING, HALF, PLANNED, UNREAD, DueBook, due
 from culmo.study.file import Change, Command
 from culmo.study.photo_acts import INSIDE, Picture
@@ -81,7 +81,7 @@ def test_a_cell_is_called_by_its_mix_wherever_it_is_named(study):
     do(acts.read_cell(study, 1, cell["id"], (40.0, 0.0, 0.0)))
     do(acts.note_cell(study, cell["id"], "blooms at the edge"))
     do(paint_acts.paint_cell(study, 1, cell["id"]))
-    stroke = paint_acts.stroke_rows(study, 1)[-1]["id"]
+    stroke = records.stroke_rows(study, 1)[-1]["id"]
     do(paint_acts.mark_stroke(study, stroke, "granulates"))
     do(paint_acts.mark_stroke(study, stroke, "granulates"))
     do(paint_acts.note_stroke(study, stroke, "so"))

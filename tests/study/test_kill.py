@@ -21,13 +21,13 @@ from culmo.study import paint_acts, records
 from culmo.study.file import Study
 study = Study(Path(sys.argv[1]))
 record = records.sheet_record(study, 1)
-done = {row["cell_id"] for row in paint_acts.stroke_rows(study, 1) if row["act"] == "done"}
+done = {row["cell_id"] for row in records.stroke_rows(study, 1) if row["act"] == "done"}
 for round in range(40):
     for entry in record.cells:
         if round or entry.id not in done:
             study.apply(paint_acts.paint_cell(study, 1, entry.id))
             print("cell", entry.id, flush=True)
-            row = paint_acts.stroke_rows(study, 1)[-1]
+            row = records.stroke_rows(study, 1)[-1]
             study.apply(paint_acts.mark_stroke(study, row["id"], "granulates"))
             print("mark", row["id"], flush=True)
 """

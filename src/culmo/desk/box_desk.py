@@ -228,7 +228,7 @@ class BoxDesk(QObject):
         sheet = self.well_map()
         if sheet is not None:
             with self.session.guarded():
-                print_sheets(self.window, [sheet], {}, PrintOptions(numbers=False, recipes=""))
+                print_sheets(self.window, [(sheet, frozenset())], {}, PrintOptions(numbers=False, recipes=""))
 
     # ---- cards
 

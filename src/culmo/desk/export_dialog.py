@@ -17,7 +17,9 @@ TEXTS = (
 class ExportDialog(QDialog):
     """Which pages, outlines or colour, and what is written into the cells."""
 
-    def __init__(self, parent: QWidget | None, colour: bool = True, page: int = 1, pages: int = 1) -> None:
+    def __init__(
+        self, parent: QWidget | None, colour: bool = True, page: int = 1, pages: int = 1, begun: bool = False
+    ) -> None:
         super().__init__(parent)
         self.setWindowTitle(tr("The sheet at true scale"))
         form = QFormLayout(self)
@@ -26,6 +28,11 @@ class ExportDialog(QDialog):
         self.pages.addItem(tr("All {pages} pages of the plan", pages=pages), True)
         form.addRow(tr("Pages"), self.pages)
         form.setRowVisible(self.pages, pages > 1)
+        self.cells = QComboBox()
+        self.cells.addItem(tr("All"), False)
+        self.cells.addItem(tr("Only those that are not painted yet"), True)
+        form.addRow(tr("Cells"), self.cells)
+        form.setRowVisible(self.cells, begun)
         self.look = QComboBox()
         self.look.addItems(AS)
         self.text = QComboBox()
@@ -54,6 +61,7 @@ class ExportDialog(QDialog):
             numbers=self.numbers.isChecked(),
             recipes=str(self.text.currentData()),
             bar=self.bar.isChecked(),
+            only_new=bool(self.cells.currentData()),
         )
 
     @property
@@ -63,7 +71,7 @@ class ExportDialog(QDialog):
 
 
 def ask_options(
-    parent: QWidget, colour: bool = True, page: int = 1, pages: int = 1
+    parent: QWidget, colour: bool = True, page: int = 1, pages: int = 1, begun: bool = False
 ) -> tuple[PrintOptions, bool] | None:
     """Ask how, and whether all pages of the plan are wanted; None when it was cancelled.
 
@@ -72,8 +80,9 @@ def ask_options(
     parent : QWidget
     colour : bool, whether there is a choice of colour
     page, pages : int, which page of how many the sheet is
+    begun : bool, whether some of it is painted and some is not
     """
-    dialog = ExportDialog(parent, colour, page, pages)
+    dialog = ExportDialog(parent, colour, page, pages, begun)
     chosen = dialog.exec() == QDialog.DialogCode.Accepted
     found = dialog.options(), dialog.all_pages
     dialog.deleteLater()

@@ -15,14 +15,17 @@ from culmo.words import tr
 
 
 def print_sheets(
-    parent: QWidget, sheets: Sequence[Sheet], codes: Mapping[str, str], options: PrintOptions
+    parent: QWidget,
+    pages: Sequence[tuple[Sheet, frozenset[str]]],
+    codes: Mapping[str, str],
+    options: PrintOptions,
 ) -> bool:
     """Ask for a printer and print the outlines at 1:1, a page each; says whether they were sent.
 
     Parameters
     ----------
     parent : QWidget
-    sheets : sequence of Sheet, not empty
+    pages : sequence of a Sheet with the ids of the cells that are left out, not empty
     codes : from folded paint name to its Colour Index codes
     options : PrintOptions
 
@@ -33,15 +36,15 @@ def print_sheets(
     """
     printer = QPrinter(QPrinter.PrinterMode.HighResolution)
     printer.setFullPage(True)
-    printer.setPageLayout(_layout(sheets[0]))
-    printer.setDocName(sheets[0].title)
+    printer.setPageLayout(_layout(pages[0][0]))
+    printer.setDocName(pages[0][0].title)
     dialog = QPrintDialog(printer, parent)
     wanted = dialog.exec() == QPrintDialog.DialogCode.Accepted
     dialog.deleteLater()
     if not wanted:
         return False
     painter = QPainter()
-    for number, sheet in enumerate(sheets):
+    for number, (sheet, left_out) in enumerate(pages):
         if number:
             printer.setPageLayout(_layout(sheet))
         if not (printer.newPage() if number else painter.begin(printer)):
@@ -50,7 +53,7 @@ def print_sheets(
         scale = printer.resolution() / MM_PER_INCH
         painter.scale(scale, scale)
         labels = recipe_labels(sheet, options.recipes, codes)
-        style = SheetStyle(colour=False, numbers=options.numbers, recipes=labels)
+        style = SheetStyle(colour=False, numbers=options.numbers, recipes=labels, left_out=left_out)
         draw_print(painter, sheet, None, style, options)
     painter.end()
     return True

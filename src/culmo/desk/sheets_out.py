@@ -14,6 +14,7 @@ from culmo.words import tr, trn
 
 if TYPE_CHECKING:
     from culmo.desk.drawing.export import PrintOptions
+    from culmo.desk.drawing.seen import Seen
 
 SHEET_FILTER = save_filter(Holds.DRAWING, Holds.CELLS, Holds.SHEETS)
 
@@ -69,7 +70,11 @@ class SheetsOut:
         from culmo.study.records import planned_together
 
         ids = planned_together(self.session.file, sheet_id)
-        chosen = export_dialog.ask_options(self.shell.parent, colour, ids.index(sheet_id) + 1, len(ids))
+        record = self.state.record
+        begun = record is not None and 0 < len(self.state.painted) < len(record.cells)
+        chosen = export_dialog.ask_options(
+            self.shell.parent, colour, ids.index(sheet_id) + 1, len(ids), begun
+        )
         if chosen is None:
             return None
         options, all_pages = chosen
@@ -118,16 +123,18 @@ class SheetsOut:
         if targets != [path] and not self._may_replace(targets):
             return False
         pages = [see(session.file, sheet_id, session.estimate) for sheet_id in ids]
-        sheets, styles = (
-            [page.record.sheet for page in pages],
-            [SheetStyle(looks=page.looks) for page in pages],
-        )
+        sheets = [page.record.sheet for page in pages]
+        styles = [SheetStyle(looks=page.looks, left_out=self._left_out(page, options)) for page in pages]
         written = export_sheets(sheets, path, session.looks, styles, options, self._codes())
         if len(written) == 1:
             self.shell.say(tr("Written: {path}", path=path))
         else:
             self.shell.say(tr("Written: {n} files in {folder}", n=len(written), folder=path.parent))
         return True
+
+    def _left_out(self, page: "Seen", options: "PrintOptions") -> frozenset[str]:
+        """The cells that are not wanted on a print: those that are painted, where only the others are."""
+        return frozenset(page.painted if options.only_new else ())
 
     def _may_replace(self, targets: Sequence[Path]) -> bool:
         there = [target.name for target in targets if target.exists()]
@@ -200,8 +207,8 @@ class SheetsOut:
 
     def print_sheet(self) -> None:
         """Print the sheet, or all pages of its plan, at true scale through the system's dialog."""
+        from culmo.desk.drawing.seen import see
         from culmo.desk.printing import print_sheets
-        from culmo.study.records import sheet_record
 
         record = self.state.record
         chosen = self._ask_pages(record.id, colour=False) if record is not None else None
@@ -209,8 +216,9 @@ class SheetsOut:
             return
         options, ids = chosen
         with self.session.guarded():
-            sheets = [sheet_record(self.session.file, sheet_id).sheet for sheet_id in ids]
-            if print_sheets(self.shell.parent, sheets, self._codes(), options):
+            seen = [see(self.session.file, sheet_id, None) for sheet_id in ids]
+            pages = [(page.record.sheet, self._left_out(page, options)) for page in seen]
+            if print_sheets(self.shell.parent, pages, self._codes(), options):
                 self.shell.say(
-                    trn("Sent to the printer: {n} page", "Sent to the printer: {n} pages", len(sheets))
+                    trn("Sent to the printer: {n} page", "Sent to the printer: {n} pages", len(pages))
                 )

@@ -8,17 +8,29 @@ from typing import Any
 import numpy as np
 
 from culmo.core.chart.papers import Paper
-from culmo.core.chart.sheet import Sheet
+from culmo.core.chart.sheet import Cell, Sheet
+from culmo.core.chart.versions import carried, stays
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import check_lab
 from culmo.core.paint.readings import COVERED, DOUBTFUL, EXPOSED, GOOD, INK, PAPER, Reading
 from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe
 from culmo.errors import CulmoError
 from culmo.study.draft import Draft
-from culmo.study.file import Change, Command, Study
+from culmo.study.file import Change, Command, Row, Study
 from culmo.study.naming import check_known, rename_everywhere
-from culmo.study.records import cell_row, layout_text, mixings_of, spoken_cell
-from culmo.words import tr
+from culmo.study.records import (
+    cell_row,
+    earlier_cells,
+    holder_of,
+    layout_text,
+    mixings_of,
+    sheet_record,
+    spoken_cell,
+    stroke_rows,
+    touched_cells,
+    versions_of,
+)
+from culmo.words import tr, trn
 
 NAME_LIMIT = 120
 STATUSES = ("owned", "sample", "wished")
@@ -204,10 +216,10 @@ def _draft_new(draft: Draft, names: Sequence[str]) -> None:
 # ---- sheets
 
 
-def add_sheet(study: Study, sheet: Sheet, replaces: int | None = None) -> Command:
+def add_sheet(study: Study, sheet: Sheet) -> Command:
     """A planned sheet."""
     draft = Draft(study, tr("Plan {title}", title=sheet.title))
-    _draft_sheet(draft, sheet, study.next_id("cells"), replaces)
+    _draft_sheet(draft, sheet, study.next_id("cells"))
     return draft.command()
 
 
@@ -228,8 +240,8 @@ def add_sheets(study: Study, sheets: Sequence[Sheet], new: Sequence[str] = ()) -
     return draft.command()
 
 
-def _draft_sheet(draft: Draft, sheet: Sheet, first: int, replaces: int | None = None) -> int:
-    """A sheet with its cells as a part of an act; gives the next free id of a cell."""
+def _draft_sheet(draft: Draft, sheet: Sheet, first: int, before: int | None = None) -> int:
+    """A sheet with its cells as a part of an act; gives the next free id of a cell. `before` is what it replaces."""
     check_known(draft, (cell.recipe for cell in sheet.cells))
     sheet_id = draft.add(
         "sheets",
@@ -237,10 +249,12 @@ def _draft_sheet(draft: Draft, sheet: Sheet, first: int, replaces: int | None = 
         kind=sheet.kind,
         layout=layout_text(sheet),
         archived=0,
-        replaces=replaces,
+        replaces=before,
         created=draft.at,
     )
-    following = _add_cells(draft, sheet_id, sheet, first)
+    following = _add_cells(
+        draft, sheet_id, enumerate(sheet.cells), first, _of_cells(draft.study, before, sheet)
+    )
     draft.tell(
         "sheet",
         tr("{title} was planned, {n} cells", title=sheet.title, n=len(sheet.cells)),
@@ -279,31 +293,99 @@ def draft_readings(draft: Draft, incoming: Sequence["Incoming"], sheet_id: int |
 
 
 def change_sheet(study: Study, sheet_id: int, sheet: Sheet) -> Command:
-    """Plan a sheet anew. One that has been painted or read keeps its record, and a new version is made."""
-    touched = study.rows("readings", "sheet_id = ?", (sheet_id,)) or study.rows(
-        "runs", "sheet_id = ?", (sheet_id,)
-    )
-    draft = Draft(study, tr("Change {title}", title=sheet.title))
-    if touched:
-        command = add_sheet(study, sheet, replaces=sheet_id)
-        draft.changes += command.changes
-        draft.edit("sheets", sheet_id, archived=1)
-        return draft.command()
-    check_known(draft, (cell.recipe for cell in sheet.cells))
-    draft.edit("sheets", sheet_id, title=sheet.title, kind=sheet.kind, layout=layout_text(sheet))
-    for row in study.rows("cells", "sheet_id = ?", (sheet_id,)):
-        draft.remove("cells", row)
-    _add_cells(draft, sheet_id, sheet)
+    """Plan a sheet anew, as `change_sheets`."""
+    return change_sheets(study, [sheet_id], [sheet])
+
+
+def change_sheets(study: Study, sheet_ids: Sequence[int], sheets: Sequence[Sheet]) -> Command:
+    """Plan the pages of a sheet anew.
+
+    Where all that was painted or read on a page stays in its place on the paper, it is the same page with other cells
+    beside them. Else it is a new version: the earlier one is kept as it was painted, and the cells that both have share its
+    record. A page that is no longer there goes, unless something was recorded of it; then it stays as it is.
+
+    Parameters
+    ----------
+    study : Study
+    sheet_ids : sequence of int, the pages as they are
+    sheets : sequence of Sheet, the pages as they will be; at least one
+    """
+    draft = Draft(study, tr("Change {title}", title=sheets[0].title))
+    cells = study.next_id("cells")
+    for place, sheet in enumerate(sheets):
+        if place < len(sheet_ids):
+            cells = _draft_change(draft, sheet_ids[place], sheet, cells)
+        else:
+            cells = _draft_sheet(draft, sheet, cells)
+    for sheet_id in sheet_ids[len(sheets) :]:
+        if not touched_cells(study, sheet_id):
+            for row in study.rows("cells", "sheet_id = ?", (sheet_id,)):
+                draft.remove("cells", row)
+            draft.edit("sheets", sheet_id, archived=1)
+    if len(sheets) > 1:  # by the moment they were planned the pages of a plan are known
+        for (table, row_id), _ in draft.pending():
+            if table == "sheets":
+                draft.edit("sheets", row_id, created=draft.at)
     return draft.command()
 
 
-def _add_cells(draft: Draft, sheet_id: int, sheet: Sheet, first: int | None = None) -> int:
-    """The cells of a sheet; gives the next free id."""
-    first = first or draft.study.next_id("cells")
+def _draft_change(draft: Draft, sheet_id: int, sheet: Sheet, first: int) -> int:
+    """A sheet planned anew as a part of an act; gives the next free id of a cell."""
+    study = draft.study
+    before = sheet_record(study, sheet_id)
+    touched = touched_cells(study, sheet_id)
+    if touched and not stays(before.sheet, sheet, touched):
+        draft.edit("sheets", sheet_id, archived=1)
+        return _draft_sheet(draft, sheet, first, sheet_id)
+    check_known(draft, (cell.recipe for cell in sheet.cells))
+    draft.edit("sheets", sheet_id, title=sheet.title, kind=sheet.kind, layout=layout_text(sheet))
+    of_cells = _of_cells(study, study.row("sheets", sheet_id)["replaces"], sheet)
+    kept = before.by_cell() if touched else {}
+    same = {new for new, old in carried(before.sheet, sheet).items() if new == old} & kept.keys()
+    for row in study.rows("cells", "sheet_id = ?", (sheet_id,)):
+        if row["cell"] not in same:
+            draft.remove("cells", row)
+    new = []
     for place, cell in enumerate(sheet.cells):
-        row = cell_row(first + place, sheet_id, place, cell)
-        draft.changes.append(Change("cells", first + place, None, row))
-    return first + len(sheet.cells)
+        if cell.id in same:
+            entry = kept[cell.id]
+            values = cell_row(entry.id, sheet_id, place, cell, of_cells.get(cell.id, entry.of_cell))
+            draft.edit("cells", entry.id, **{k: v for k, v in values.items() if k not in ("keeper", "note")})
+        else:
+            new.append((place, cell))
+    if touched and len(new) > 0:
+        words = trn("{title} has {n} cell more", "{title} has {n} cells more", len(new), title=sheet.title)
+        draft.tell("sheet", words, sheet_id=sheet_id)
+    return _add_cells(draft, sheet_id, new, first, of_cells)
+
+
+def _of_cells(study: Study, before: int | None, sheet: Sheet) -> dict[str, int]:
+    """From the cells of a sheet to the rows of those of earlier versions, from one on, whose record they have.
+
+    What was left out of one version and comes back in a later one is found in the version before.
+    """
+    found: dict[str, int] = {}
+    taken: set[int | None] = set()
+    for version in versions_of(study, before, newer=False) if before is not None else ():
+        record = sheet_record(study, version)
+        rows = record.by_cell()
+        for new, old in carried(record.sheet, sheet).items():
+            if new not in found and rows[old].id not in taken:
+                found[new] = rows[old].id
+                taken.add(rows[old].id)
+        taken |= {entry.of_cell for entry in record.cells if entry.id in taken}
+    return found
+
+
+def _add_cells(
+    draft: Draft, sheet_id: int, cells: Iterable[tuple[int, Cell]], first: int, of_cells: Mapping[str, int]
+) -> int:
+    """Cells of a sheet at their places among its cells; gives the next free id."""
+    for row_id, (place, cell) in enumerate(cells, first):
+        row = cell_row(row_id, sheet_id, place, cell, of_cells.get(cell.id))
+        draft.changes.append(Change("cells", row_id, None, row))
+        first = row_id + 1
+    return first
 
 
 def add_paper(study: Study, paper: Paper) -> Command:
@@ -336,7 +418,7 @@ def read_cell(
     draft = Draft(study, tr("Read {cell}", cell=spoken_cell(cell)))
     L, a, b = (float(value) for value in check_lab(np.array(lab, dtype=float)))
     mixing = mixings_of(study, [cell_id])[cell_id]
-    earlier = study.rows("readings", "cell_id = ? AND trust <> 'wet'", (cell_id,))
+    earlier = _readings_before(study, sheet_id, cell_id)
     if cell["treatment"] in (COVERED, EXPOSED):  # each look at a fade test stands
         earlier = [row for row in earlier if row["taken"][:10] == draft.at[:10]]
     if earlier:
@@ -358,6 +440,15 @@ def read_cell(
         cell_id=cell_id,
     )
     return draft.command()
+
+
+def _readings_before(study: Study, sheet_id: int, cell_id: int) -> list[Row]:
+    """What a reading of a cell takes the place of: those of the same paint, be it on an earlier version of the sheet."""
+    there = {cell_id}
+    if not any(row["cell_id"] == cell_id for row in stroke_rows(study, sheet_id)):
+        there = {cell for cell, own in earlier_cells(study, sheet_id).items() if own == cell_id}
+    asked = json.dumps(list(there))
+    return study.rows("readings", "trust <> 'wet' AND cell_id IN (SELECT value FROM json_each(?))", (asked,))
 
 
 @dataclass(frozen=True)
@@ -462,7 +553,7 @@ def mark_keeper(study: Study, cell_id: int, keeper: bool) -> Command:
     cell = study.row("cells", cell_id)
     spoken = spoken_cell(cell)
     draft = Draft(study, tr("Keep {name}", name=spoken) if keeper else tr("Let go of {name}", name=spoken))
-    if draft.edit("cells", cell_id, keeper=int(keeper)) and keeper:
+    if draft.edit("cells", holder_of(study, cell_id, "keeper")["id"], keeper=int(keeper)) and keeper:
         draft.tell(
             "verdict",
             tr("{spoken} is a keeper", spoken=spoken),
@@ -476,6 +567,6 @@ def note_cell(study: Study, cell_id: int, note: str) -> Command:
     """The painter's words about a cell."""
     cell = study.row("cells", cell_id)
     draft = Draft(study, tr("Note on {cell}", cell=spoken_cell(cell)))
-    if draft.edit("cells", cell_id, note=note) and note:
+    if draft.edit("cells", holder_of(study, cell_id, "note")["id"], note=note) and note:
         draft.tell("note", f"{spoken_cell(cell)}: {note}", cell_id=cell_id, sheet_id=cell["sheet_id"])
     return draft.command()

@@ -9,7 +9,7 @@ from culmo.core.paint.readings import COVERED, EXPOSED
 from culmo.core.paint.recipe import parse_recipe
 from culmo.errors import CulmoError
 from culmo.study.file import Row, Study
-from culmo.study.records import json_of, parsed
+from culmo.study.records import earlier_cells, json_of, parsed
 from culmo.study.soundness import moment_of
 from culmo.words import tr
 
@@ -183,5 +183,6 @@ def touched_by(study: Study, name: str) -> list[Touched]:
         ]
         if cells:
             ids = tuple(row["cell"] for row in cells)
-            result.append(Touched(sheet["id"], sheet["title"], ids, sum(row["id"] in done for row in cells)))
+            here = {own for cell, own in earlier_cells(study, sheet["id"]).items() if cell in done}
+            result.append(Touched(sheet["id"], sheet["title"], ids, sum(row["id"] in here for row in cells)))
     return result

@@ -9,7 +9,7 @@ from culmo.core.chart.run import Run
 from culmo.study.box_records import fade_tests
 from culmo.study.file import Change, Row, Study
 from culmo.study.paint_acts import drying_of, pauses_of, strokes_of
-from culmo.study.records import sheet_record
+from culmo.study.records import line_of, sheet_record, versions_of
 from culmo.study.soundness import moment_of
 from culmo.words import clock_words, day_words, tr, trn
 
@@ -78,6 +78,8 @@ class DueBook:
         if len(sheets) > _MOST_TOUCHED:
             self._counts = None
             return
+        # what is painted on an earlier version of a sheet counts in the one that is in use
+        sheets |= {versions_of(self.study, own)[0] for own in sheets}
         for sheet_id in sheets:
             self._counts.pop(sheet_id, None)
             self._counts.update((row["id"], row) for row in _sheets(self.study, sheet_id))
@@ -136,16 +138,17 @@ class DueBook:
 def _sheets(study: Study, only: int | None = None) -> list[Row]:
     """The sheets in use with their counts."""
     which = "" if only is None else " AND s.id = :only"
-    cells = "" if only is None else " AND cell_id IN (SELECT id FROM cells WHERE sheet_id = :only)"
+    of_sheet = "" if only is None else " AND sheet_id = :only"
     return study.select(
-        f"""SELECT s.id, s.title, s.created, COUNT(c.id) AS cells, COUNT(p.cell_id) AS painted, MAX(p.last) AS last,
+        line_of(f"sheet_id IN (SELECT id FROM sheets WHERE archived = 0){of_sheet}")
+        + f"""SELECT s.id, s.title, s.created, COUNT(c.id) AS cells, COUNT(p.cell_id) AS painted, MAX(p.last) AS last,
             COUNT(r.cell_id) AS read,
             SUM(p.cell_id NOT NULL AND c.fade_mm IS NULL AND (r.cell_id IS NULL OR r.wet)) AS unread
         FROM sheets s LEFT JOIN cells c ON c.sheet_id = s.id
-        LEFT JOIN (SELECT cell_id, MAX(at) AS last FROM strokes WHERE act = 'done' AND layer = 0{cells} GROUP BY cell_id) p
-            ON p.cell_id = c.id
-        LEFT JOIN (SELECT cell_id, MIN(trust = 'wet') AS wet FROM readings WHERE cell_id NOT NULL{cells}
-            GROUP BY cell_id) r ON r.cell_id = c.id
+        LEFT JOIN (SELECT own AS cell_id, MAX(at) AS last FROM line JOIN strokes ON strokes.cell_id = line.cell
+            WHERE act = 'done' AND layer = 0 GROUP BY own) p ON p.cell_id = c.id
+        LEFT JOIN (SELECT own AS cell_id, MIN(trust = 'wet') AS wet FROM line JOIN readings ON readings.cell_id = line.cell
+            GROUP BY own) r ON r.cell_id = c.id
         WHERE s.archived = 0{which} GROUP BY s.id""",
         {} if only is None else {"only": only},
     )

@@ -12,7 +12,15 @@ from culmo.core.paint.recipe import parse_recipe, spoken_recipe
 from culmo.errors import CulmoError
 from culmo.study.draft import Draft
 from culmo.study.file import Command, Row, Study
-from culmo.study.records import CellRecord, json_of, sheet_record, spoken_cell
+from culmo.study.records import (
+    CellRecord,
+    holder_of,
+    json_of,
+    sheet_record,
+    spoken_cell,
+    stroke_rows,
+    strokes_on,
+)
 from culmo.study.soundness import moment_of
 from culmo.words import mark, tr
 
@@ -39,13 +47,8 @@ _TITLES = {DONE: mark("Paint {cell}"), SKIP: mark("Skip {cell}"), REPAINT: mark(
 # ---- looking
 
 
-def stroke_rows(study: Study, sheet_id: int) -> list[Row]:
-    """All strokes on a sheet in the order of doing."""
-    return study.rows("strokes", "cell_id IN (SELECT id FROM cells WHERE sheet_id = ?)", (sheet_id,))
-
-
 def strokes_of(study: Study, sheet_id: int, cells: Sequence[CellRecord]) -> list[Stroke]:
-    """All strokes on a sheet as the run knows them."""
+    """All strokes of a sheet's cells as the run knows them."""
     names = {entry.id: entry.cell.id for entry in cells}
     return [
         Stroke(
@@ -55,7 +58,7 @@ def strokes_of(study: Study, sheet_id: int, cells: Sequence[CellRecord]) -> list
             row["layer"],
             moment_of(row["dried"]) if row["dried"] else None,
         )
-        for row in stroke_rows(study, sheet_id)
+        for row in strokes_on(study, sheet_id)
         if row["cell_id"] in names
     ]
 
@@ -190,7 +193,7 @@ def _settle_run(
     """Ends the run when everything is painted, with a summary for the Daybook."""
     study = draft.study
     record = sheet_record(study, sheet_id)
-    last = {(row["cell_id"], row["layer"]): row["act"] for row in stroke_rows(study, sheet_id)}
+    last = {(row["cell_id"], row["layer"]): row["act"] for row in strokes_on(study, sheet_id)}
     last.update(new)
     wanted = {
         (entry.id, layer) for entry in record.cells for layer in range(max(1, len(entry.cell.recipe.layers)))
@@ -261,7 +264,7 @@ def mark_stroke(study: Study, stroke_id: int, mark: str) -> Command:
     draft = Draft(study, title)
     draft.edit("strokes", stroke_id, marks=" ".join(marks))
     if mark == "keeper":
-        draft.edit("cells", cell["id"], keeper=int(not there))
+        draft.edit("cells", holder_of(study, cell["id"], "keeper")["id"], keeper=int(not there))
     return draft.command()
 
 

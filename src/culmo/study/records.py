@@ -12,7 +12,8 @@ from culmo.core.paint.readings import IN_PUDDLE, LOADED, MEETING, WET_IN_WET, Re
 from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe, spoken_recipe
 from culmo.errors import CulmoError
 from culmo.study.file import Row, Study
-from culmo.words import tr
+from culmo.study.soundness import moment_of
+from culmo.words import day_words, tr
 
 
 @dataclass(frozen=True)
@@ -39,12 +40,14 @@ class CellRecord:
     cell : Cell
     keeper : bool
     note : str
+    of_cell : int or None, the row of the cell of an earlier version whose record it has
     """
 
     id: int
     cell: Cell
     keeper: bool
     note: str
+    of_cell: int | None = None
 
 
 @dataclass(frozen=True)
@@ -82,7 +85,7 @@ def paints(study: Study, retired: bool = False) -> list[Paint]:
     ]
 
 
-def cell_row(row_id: int, sheet_id: int, place: int, cell: Cell) -> Row:
+def cell_row(row_id: int, sheet_id: int, place: int, cell: Cell, of_cell: int | None = None) -> Row:
     """A cell as a row."""
     return {
         "id": row_id,
@@ -103,6 +106,7 @@ def cell_row(row_id: int, sheet_id: int, place: int, cell: Cell) -> Row:
         "stage": cell.stage,
         "mixing": cell.mixing,
         "shape": cell.shape,
+        "of_cell": of_cell,
     }
 
 
@@ -138,13 +142,85 @@ def sheet_record(study: Study, sheet_id: int) -> SheetRecord:
                 "shape": entry["shape"],
             }
         )
-        records.append((entry["id"], bool(entry["keeper"]), entry["note"]))
+        records.append((entry["id"], bool(entry["keeper"]), entry["note"], entry["of_cell"]))
     sheet = sheet_from_dict(data)
+    earlier = _earlier_words(study, sheet_id) if any(of_cell for *_, of_cell in records) else {}
     cells = tuple(
-        CellRecord(row_id, cell, keeper, note)
-        for (row_id, keeper, note), cell in zip(records, sheet.cells, strict=True)
+        CellRecord(
+            row_id,
+            cell,
+            keeper or any(row["keeper"] for row in earlier.get(row_id, ())),
+            note or next((row["note"] for row in earlier.get(row_id, ()) if row["note"]), ""),
+            of_cell,
+        )
+        for (row_id, keeper, note, of_cell), cell in zip(records, sheet.cells, strict=True)
     )
     return SheetRecord(sheet_id, sheet, cells, row["created"])
+
+
+# from a cell to those of earlier versions of its sheet whose record it has, itself among them; a damaged file may go round
+_LINE = """line(own, cell, back) AS (SELECT id, id, 0 FROM cells WHERE {which}
+    UNION SELECT line.own, c.of_cell, back + 1 FROM line JOIN cells c ON c.id = line.cell
+    WHERE c.of_cell NOT NULL AND back < 100)"""
+
+
+def line_of(which: str) -> str:
+    """What begins a query that asks for `line`: `own`, a cell, with `cell`, itself or one of earlier versions of its sheet.
+
+    Parameters
+    ----------
+    which : str, the condition for the cells that are asked for
+    """
+    return "WITH RECURSIVE " + _LINE.format(which=which) + " "
+
+
+def earlier_cells(study: Study, sheet_id: int) -> dict[int, int]:
+    """From the rows of a sheet's cells, and of those in earlier versions of it, to the row on this sheet."""
+    rows = study.select(line_of("sheet_id = ?") + "SELECT own, cell FROM line", (sheet_id,))
+    return {row["cell"]: row["own"] for row in rows}
+
+
+def holder_of(study: Study, cell_id: int, column: str) -> Row:
+    """The row in which a cell's mark or note stands: its own, or that of an earlier version that has one.
+
+    Parameters
+    ----------
+    study : Study
+    cell_id : int
+    column : str, "keeper" or "note"
+    """
+    rows = study.select(
+        line_of("id = ?") + "SELECT cells.* FROM line JOIN cells ON cells.id = line.cell ORDER BY back",
+        (cell_id,),
+    )
+    return next((row for row in rows if row[column]), study.row("cells", cell_id))
+
+
+def _earlier_words(study: Study, sheet_id: int) -> dict[int, list[Row]]:
+    """What was noted of the cells in earlier versions of a sheet, the latest first, by the row on this sheet."""
+    found: dict[int, list[Row]] = {}
+    for row in study.select(
+        line_of("sheet_id = ?")
+        + """SELECT own, keeper, note FROM line JOIN cells ON cells.id = line.cell
+            WHERE back > 0 AND (keeper OR note <> '') ORDER BY back""",
+        (sheet_id,),
+    ):
+        found.setdefault(row["own"], []).append(row)
+    return found
+
+
+def versions_of(study: Study, sheet_id: int, newer: bool = True) -> list[int]:
+    """A sheet with its earlier versions, and the newer ones where they are asked for; the newest first."""
+    rows = {row["id"]: row["replaces"] for row in study.select("SELECT id, replaces FROM sheets")}
+    later = {before: own for own, before in rows.items() if before is not None} if newer else {}
+    newest, seen = sheet_id, {sheet_id}
+    while newest in later and later[newest] not in seen:
+        newest = later[newest]
+        seen.add(newest)
+    found = [newest]
+    while rows.get(found[-1]) in rows and rows[found[-1]] not in found:
+        found.append(rows[found[-1]])
+    return found
 
 
 def sheet_titles(study: Study) -> list[tuple[int, str]]:
@@ -153,6 +229,27 @@ def sheet_titles(study: Study) -> list[tuple[int, str]]:
         (row["id"], row["title"])
         for row in study.rows("sheets", "archived = 0", order="created DESC, id DESC")
     ]
+
+
+def with_versions(study: Study) -> list[tuple[int, str]]:
+    """The sheets that are in use, the newest first, each followed by its earlier versions."""
+    rows = {row["id"]: row for row in study.select("SELECT id, title, replaces, created FROM sheets")}
+    found: list[tuple[int, str]] = []
+    for sheet_id, title in sheet_titles(study):
+        found.append((sheet_id, title))
+        line, before = [sheet_id], rows[sheet_id]["replaces"]
+        while before in rows and before not in line:
+            line.append(before)
+            before = rows[before]["replaces"]
+        for place, own in enumerate(line[1:]):
+            words = tr(
+                "{title}, version {n} of {date}",
+                title=rows[own]["title"],
+                n=len(line) - 1 - place,
+                date=day_words(moment_of(rows[own]["created"]), weekday=False),
+            )
+            found.append((own, words))
+    return found
 
 
 def latest_settings(study: Study) -> dict[str, Any]:
@@ -276,11 +373,31 @@ def papers(study: Study) -> list[Paper]:
 
 
 def painted_cells(study: Study, sheet_id: int) -> dict[int, Row]:
-    """The last stroke of each cell's top layer, by the cell's row id."""
-    rows = study.rows(
-        "strokes", "layer = 0 AND cell_id IN (SELECT id FROM cells WHERE sheet_id = ?)", (sheet_id,)
+    """The last stroke of each cell's top layer, by the cell's row id, be it on an earlier version of the sheet."""
+    return {row["cell_id"]: row for row in strokes_on(study, sheet_id) if row["layer"] == 0}
+
+
+def stroke_rows(study: Study, sheet_id: int) -> list[Row]:
+    """All strokes laid on a sheet in the order of doing; what stands on earlier versions of it is not among them."""
+    return study.rows("strokes", "cell_id IN (SELECT id FROM cells WHERE sheet_id = ?)", (sheet_id,))
+
+
+def touched_cells(study: Study, sheet_id: int) -> set[str]:
+    """The cells of a sheet that something was recorded of: a stroke, a reading, a mark, a note."""
+    rows = study.select(
+        """SELECT cell FROM cells c WHERE sheet_id = ? AND (keeper OR note <> ''
+            OR EXISTS (SELECT 1 FROM strokes WHERE cell_id = c.id)
+            OR EXISTS (SELECT 1 FROM readings WHERE cell_id = c.id))""",
+        (sheet_id,),
     )
-    return {row["cell_id"]: row for row in rows}
+    return {row["cell"] for row in rows}
+
+
+def strokes_on(study: Study, sheet_id: int) -> list[Row]:
+    """All strokes of a sheet's cells in the order of doing, also those on earlier versions of it, under its own cells."""
+    own = earlier_cells(study, sheet_id)
+    rows = study.rows("strokes", "cell_id IN (SELECT value FROM json_each(?))", (json.dumps(list(own)),))
+    return [{**row, "cell_id": own[row["cell_id"]]} for row in rows]
 
 
 # a painter may mix on the paper where the plan said nothing of it: the record's words, as in `paint_acts.HOWS`
@@ -300,9 +417,11 @@ def mixings_of(study: Study, cell_ids: Iterable[int]) -> dict[int, str]:
     """
     asked = (json.dumps(list(cell_ids)),)
     hows = {
-        row["cell_id"]: row["how"]
-        for row in study.rows(
-            "strokes", "act = 'done' AND cell_id IN (SELECT value FROM json_each(?))", asked, "id"
+        row["own"]: row["how"]
+        for row in study.select(
+            line_of("id IN (SELECT value FROM json_each(?))")
+            + "SELECT own, how FROM line JOIN strokes ON strokes.cell_id = line.cell WHERE act = 'done' ORDER BY strokes.id",
+            asked,
         )
     }
     found = {}
@@ -318,7 +437,7 @@ def read_cells(study: Study, sheet_id: int) -> dict[int, Row]:
 
     Of a band that fades it is that of the full end.
     """
-    rows = study.rows("readings", "sheet_id = ? AND cell_id NOT NULL", (sheet_id,))
+    rows = readings_on(study, sheet_id)
     bands = study.rows("cells", "sheet_id = ? AND fade_mm NOT NULL", (sheet_id,))
     full = {entry["id"]: parse_recipe(entry["recipe"]).key for entry in bands}
     rows = [
@@ -326,6 +445,13 @@ def read_cells(study: Study, sheet_id: int) -> dict[int, Row]:
     ]
     rows.sort(key=lambda row: (row["trust"] != "wet", row["id"]))
     return {row["cell_id"]: row for row in rows}
+
+
+def readings_on(study: Study, sheet_id: int) -> list[Row]:
+    """The readings of a sheet's cells, also those of earlier versions of it, under its own cells."""
+    own = earlier_cells(study, sheet_id)
+    rows = study.rows("readings", "cell_id IN (SELECT value FROM json_each(?))", (json.dumps(list(own)),))
+    return [{**row, "cell_id": own[row["cell_id"]]} for row in rows]
 
 
 def keepers(study: Study) -> list[tuple[Recipe, tuple[float, float, float] | None, str]]:

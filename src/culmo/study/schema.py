@@ -142,8 +142,14 @@ UPDATE cells SET meets = JSON_ARRAY(cell || 'b') WHERE EXISTS (SELECT 1 FROM cel
     WHERE o.sheet_id = cells.sheet_id AND o.cell = cells.cell || 'b' AND o.meets <> '[]');
 """
 
+# of which cell of an earlier version of the sheet a cell has the record; no foreign key, for a cell outlives the loss of it
+_V8 = """
+ALTER TABLE cells ADD COLUMN of_cell INTEGER;
+CREATE INDEX cells_by_earlier ON cells(of_cell) WHERE of_cell NOT NULL;
+"""
+
 # each entry brings a file from the version before to the next
-MIGRATIONS: tuple[str, ...] = (_V1, _V2, _V3, _V4, _V5, _V6, _V7)
+MIGRATIONS: tuple[str, ...] = (_V1, _V2, _V3, _V4, _V5, _V6, _V7, _V8)
 VERSION = len(MIGRATIONS)
 # the record: what acts change and undo, what goes out and comes back. Parents before children, so that
 # rows can be written in this order and removed in the other

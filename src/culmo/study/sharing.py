@@ -11,7 +11,7 @@ from culmo.errors import CulmoError
 from culmo.study.acts import Incoming, PaintEntry, draft_paint, draft_readings, draft_sheet
 from culmo.study.draft import Draft
 from culmo.study.file import Command, Row, Study
-from culmo.study.records import json_of, reading_of, sheet_record
+from culmo.study.records import json_of, reading_of, readings_on, sheet_record
 from culmo.words import tr
 
 SHARE_FORMAT, SHARE_VERSION = "culmo-share", 1
@@ -34,7 +34,7 @@ def shared_sheet(study: Study, sheet_id: int) -> dict[str, Any]:
     names = {name.casefold() for cell in record.sheet.cells for name in cell.recipe.names}
     paints = [row for row in study.rows("paints", order="position, id") if row["name"].casefold() in names]
     cells = {entry.id: entry.cell.id for entry in record.cells}
-    rows = study.rows("readings", "sheet_id = ? AND cell_id NOT NULL", (sheet_id,))
+    rows = readings_on(study, sheet_id)
     readings = [
         {**_picked(row, _READING), "cell": cells[row["cell_id"]]} for row in rows if row["cell_id"] in cells
     ]

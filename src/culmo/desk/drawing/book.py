@@ -28,7 +28,7 @@ from culmo.errors import CulmoError
 from culmo.study import diary, records
 from culmo.study.diary import Day, Entry, Patch
 from culmo.study.file import Row, Study
-from culmo.study.paint_acts import HOW_WORDS, stroke_rows
+from culmo.study.paint_acts import HOW_WORDS
 from culmo.study.palette_acts import kept_palettes, wanted_lists
 from culmo.study.photo_files import picture_bytes
 from culmo.study.soundness import moment_of
@@ -281,7 +281,7 @@ def _sheet(book: _Book, sheet_id: int, first: bool = False) -> None:
 def _cells(book: _Book, seen: Seen) -> None:
     """The cells with their recipes, their readings, and what was said of them."""
     flow = book.flow
-    strokes = {row["cell_id"]: row for row in stroke_rows(book.study, seen.record.id)}
+    strokes = {row["cell_id"]: row for row in records.strokes_on(book.study, seen.record.id)}
     widths = (16.0, flow.width - 132.0, 32.0, 20.0, 50.0)
     flow.heading(tr("Recipes and readings"))
     heads = (tr("cell"), tr("recipe"), "L*  a*  b*", tr("predicted"), tr("said"))

@@ -34,12 +34,14 @@ class PrintOptions:
     numbers : bool, the order of work in each cell
     recipes : str, "", "name", "number" or "code": what is written into the cells
     bar : bool, the check bar of 100 mm
+    only_new : bool, whether the cells that are painted already are left out, to paint the others on another paper
     """
 
     colour: bool = False
     numbers: bool = True
     recipes: str = "name"
     bar: bool = True
+    only_new: bool = False
 
 
 def recipe_labels(sheet: Sheet, kind: str, codes: Mapping[str, str]) -> dict[str, str]:

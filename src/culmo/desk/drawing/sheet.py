@@ -1,6 +1,6 @@
 """One painter for sheets: on the screen, in print and in files alike, in millimetres."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
@@ -24,6 +24,8 @@ from culmo.desk.drawing.cell_look import CellLook
 from culmo.desk.drawing.looks import Looks, qcolor
 from culmo.desk.theme import INK, PENCIL, SANS, SERIF, TITLE_SIZE_MM
 
+_APART_MM = 1.5  # from the middle of a cell to its number, and to the text below
+_LOW_MM = 7.5  # of a cell in which a text does not fit below its number
 GRAIN_MM = 0.4  # a feature of the grain texture that is one pixel wide on a usual screen
 _BAR_COLOUR = QColor(44, 44, 44)
 _NO_EDGE = [1.0, 5.0]  # dots: an outline that is no edge to stop at
@@ -47,6 +49,7 @@ class SheetStyle:
     quick : bool, plain colour and no writing in the cells, while something is being dragged
     clocks : mapping from cell id to the minutes until it is dry, for the cells that are wet
     marked : mapping from cell id to a number, for the cells that are pointed out; the others stand back
+    left_out : the ids of cells that are not drawn, since they are painted elsewhere
     """
 
     colour: bool = True
@@ -61,6 +64,7 @@ class SheetStyle:
     clocks: Mapping[str, int] = field(default_factory=dict)
     marked: Mapping[str, int] = field(default_factory=dict)
     looks: Mapping[str, CellLook] = field(default_factory=dict)
+    left_out: frozenset[str] = frozenset()
 
 
 def _font(size_mm: float) -> QFont:
@@ -123,18 +127,19 @@ def draw_sheet(painter: QPainter, sheet: Sheet, looks: Looks | None, style: Shee
     for x, y, side in sheet.marks_mm:
         painter.fillRect(QRectF(x, y, side, side), QColor(0, 0, 0))
     _draw_pencil(painter, sheet)
-    _draw_bars(painter, sheet)
+    cells = [cell for cell in sheet.cells if cell.id not in style.left_out]
+    _draw_bars(painter, cells)
     if looks is not None and style.colour:
-        looks.prepare(cell.recipe for cell in sheet.cells if style.looks.get(cell.id, CellLook()).predicted)
+        looks.prepare(cell.recipe for cell in cells if style.looks.get(cell.id, CellLook()).predicted)
         joins = _joins(sheet)
-        for cell in sheet.cells:
+        for cell in cells:
             if style.quick:
                 _draw_quickly(painter, cell, looks, style)
             else:
                 _draw_cell(painter, cell, looks, style, joins.get(cell.id, (False, False)))
     else:
-        _draw_ruling(painter, sheet)
-    for cell in sheet.cells if not style.quick else ():
+        _draw_ruling(painter, cells)
+    for cell in cells if not style.quick else ():
         _draw_cell_text(painter, cell, style)
     if style.path:
         _draw_path(painter, sheet)
@@ -191,20 +196,20 @@ def _draw_pencil(painter: QPainter, sheet: Sheet) -> None:
         painter.drawEllipse(QPointF(x, y), radius, radius)
 
 
-def _draw_bars(painter: QPainter, sheet: Sheet) -> None:
+def _draw_bars(painter: QPainter, cells: Sequence[Cell]) -> None:
     """The black bars under the patches that cross them; they reach a little past, so that bare ink can be read."""
-    for cell in sheet.cells:
+    for cell in cells:
         if cell.ground == GROUND_INK:
             x, y, width, height = cell.box_mm
             painter.fillRect(QRectF(x, y - 1.2, width, height + 2.4), _BAR_COLOUR)
 
 
-def _draw_ruling(painter: QPainter, sheet: Sheet) -> None:
+def _draw_ruling(painter: QPainter, cells: Sequence[Cell]) -> None:
     firm = QPen(QColor(150, 150, 150), 0.18)
     light = QPen(QColor(150, 150, 150), 0.18, Qt.PenStyle.CustomDashLine)
     light.setDashPattern(_NO_EDGE)
     painter.setBrush(Qt.BrushStyle.NoBrush)
-    for cell in sheet.cells:
+    for cell in cells:
         painter.setPen(light if cell.shape or cell.arises else firm)
         painter.drawPolygon(_polygon(cell))
 
@@ -340,19 +345,25 @@ def _hatch(painter: QPainter, box: QRectF, doubt: float) -> None:
 def _draw_cell_text(painter: QPainter, cell: Cell, style: SheetStyle) -> None:
     x, y, width, height = cell.box_mm
     text = style.recipes.get(cell.id, "")
+    numbered = style.numbers and cell.order > 0
+    apart = _APART_MM if text and numbered else 0.0  # in the middle of a cell the one stands above the other
     if text:
         painter.setPen(QColor(90, 90, 90))
         if _is_upright(cell):
-            fitted_text(painter, text, QRectF(x + 0.8, y + height - 3.4, width - 1.6, 2.6), 2.3)
+            left = 0.8
+            if numbered and height < _LOW_MM:  # there is no room below the number: it stands beside it
+                left = 2.3 + drawn_width_mm(str(cell.order), min(3.0, height * 0.25))
+            room = QRectF(x + left, y + height - 3.4, width - 0.8 - left, 2.6)
+            fitted_text(painter, text, room, 2.3)
         else:
-            _text_in_the_middle(painter, cell, text)
+            _text_in_the_middle(painter, cell, text, apart)
     if cell.id in style.marked:
         _number_in_the_middle(painter, cell, style.marked[cell.id], min(7.0, 0.42 * height))
     elif cell.id in style.clocks:
         _number_in_the_middle(painter, cell, style.clocks[cell.id], min(6.0, 0.4 * height))
-    elif style.numbers and cell.order and not _is_upright(cell):
-        _number_in_the_middle(painter, cell, cell.order, 2.6)
-    elif style.numbers and cell.order:
+    elif numbered and not _is_upright(cell):
+        _number_in_the_middle(painter, cell, cell.order, 2.6 if not text else 2.2, -apart)
+    elif numbered:
         painter.setPen(QColor(90, 90, 90) if not style.colour else QColor(20, 20, 20))
         size = min(3.0, height * 0.25)
         if style.colour:
@@ -361,9 +372,11 @@ def _draw_cell_text(painter: QPainter, cell: Cell, style: SheetStyle) -> None:
         draw_text(painter, str(cell.order), x + 1.5, y + 1.1 + size * 0.85, size)
 
 
-def _number_in_the_middle(painter: QPainter, cell: Cell, number: int, size: float) -> None:
-    """A number on a white ground in the middle of a cell."""
-    middle, text = _centre(cell), str(number)
+def _number_in_the_middle(
+    painter: QPainter, cell: Cell, number: int, size: float, lower: float = 0.0
+) -> None:
+    """A number on a white ground in the middle of a cell, or so much lower."""
+    middle, text = _centre(cell) + QPointF(0.0, lower), str(number)
     wide = drawn_width_mm(text, size)
     ground = QRectF(
         middle.x() - wide / 2 - 0.3 * size, middle.y() - 0.65 * size, wide + 0.6 * size, 1.3 * size
@@ -373,9 +386,9 @@ def _number_in_the_middle(painter: QPainter, cell: Cell, number: int, size: floa
     draw_text(painter, text, middle.x() - wide / 2, middle.y() + 0.35 * size, size)
 
 
-def _text_in_the_middle(painter: QPainter, cell: Cell, text: str) -> None:
-    """A text within a piece of a ring, a petal or a triangle, as small as it must be."""
-    middle = _centre(cell)
+def _text_in_the_middle(painter: QPainter, cell: Cell, text: str, lower: float = 0.0) -> None:
+    """A text within a piece of a ring, a petal or a triangle, as small as it must be, or so much lower."""
+    middle = _centre(cell) + QPointF(0.0, lower)
     ys = [py for _, py in cell.outline_mm]
     xs = [px for px, _ in cell.outline_mm]
     room = 0.7 * min(max(xs) - min(xs), 1.6 * (max(ys) - min(ys)))

@@ -23,7 +23,7 @@ from culmo.core.paint.readings import LOADED
 from culmo.core.paint.recipe import Recipe, spoken_recipe
 from culmo.study import paint_acts
 from culmo.study.file import Command, Row, Study
-from culmo.study.records import SheetRecord
+from culmo.study.records import SheetRecord, stroke_rows, strokes_on
 from culmo.words import listed, tr, trn
 
 if TYPE_CHECKING:
@@ -65,7 +65,8 @@ class Table:
         self.chosen: tuple[str, int] | None = None
         self.how = paint_acts.HOWS[0]
         self.strokes: list[Stroke] = []
-        self.rows: list[Row] = []
+        self.rows: list[Row] = []  # of `strokes`, one for one
+        self.own_rows: list[Row] = []  # those laid on this sheet itself, and not on an earlier version of it
         self.drying = Drying()
         self.water: datetime | None = None
         self.pauses: list[tuple[datetime, datetime]] = []
@@ -81,7 +82,8 @@ class Table:
         """
         study, sheet_id = self.study, self.record.id
         self.strokes = paint_acts.strokes_of(study, sheet_id, self.record.cells)
-        self.rows = paint_acts.stroke_rows(study, sheet_id)
+        self.rows = strokes_on(study, sheet_id)
+        self.own_rows = stroke_rows(study, sheet_id)
         self.drying = paint_acts.drying_of(study, sheet_id)
         self.paused = paint_acts.paused(study, sheet_id)
         self.water = paint_acts.water_changed(study, sheet_id)
@@ -141,7 +143,7 @@ class Table:
         """The last stroke is taken back; its cell is the one to paint again."""
         names = {entry.id: entry.cell.id for entry in self.record.cells}
         arising = {cell.id for cell in self.record.sheet.cells if cell.arises}
-        own = [row for row in self.rows if names[row["cell_id"]] not in arising]
+        own = [row for row in self.own_rows if names[row["cell_id"]] not in arising]
         self.chosen = (names[own[-1]["cell_id"]], own[-1]["layer"]) if own else None
         return paint_acts.take_back(self.study, self.record.id)
 
@@ -154,7 +156,7 @@ class Table:
     def last_row(self) -> Row | None:
         """The stroke that was painted last, as a row; not what only arose where it met another."""
         arising = {entry.id for entry in self.record.cells if entry.cell.arises}
-        done = [row for row in self.rows if row["act"] == DONE and row["cell_id"] not in arising]
+        done = [row for row in self.own_rows if row["act"] == DONE and row["cell_id"] not in arising]
         return done[-1] if done else None
 
     def mark(self, mark: str) -> Command | None:

@@ -278,7 +278,7 @@ class PaintRoom(Room):
         self.title.setText(table.record.sheet.title)
         self.progress.setRange(0, state.total)
         self.progress.setValue(state.done)
-        self.back_button.setEnabled(bool(table.rows))
+        self.back_button.setEnabled(bool(table.own_rows))
         self._show_current(table)
         self._show_clock(True)
         row = table.last_row()
@@ -313,7 +313,9 @@ class PaintRoom(Room):
             self.where.setText("")
             self._show_lines([model.Ingredient(tr("All cells are painted"))])
             spent = (
-                paint_acts.summary(table.study, table.record.id, table.rows[-1]["at"]) if table.rows else ""
+                paint_acts.summary(table.study, table.record.id, table.own_rows[-1]["at"])
+                if table.own_rows
+                else ""
             )
             self.wash.setText(spent[:1].upper() + spent[1:] + "." if spent else "")
             self.puddle.setText(

@@ -151,8 +151,15 @@ def paper_names(owned: Sequence[Paper]) -> list[str]:
     return names + [paper.name for paper in PAPERS if paper.name not in names]
 
 
-def subtitle(sheet: Sheet) -> str:
-    """Paper, cell size and what there is to mix."""
+def subtitle(sheet: Sheet, painted: int = 0) -> str:
+    """Paper, cell size and what there is to mix; how much of it is painted, where some is and some is not."""
+    words = _about(sheet)
+    if 0 < painted < len(sheet.cells):
+        return tr("{words}; {painted} of {all} painted", words=words, painted=painted, all=len(sheet.cells))
+    return words
+
+
+def _about(sheet: Sheet) -> str:
     if not sheet.cells:
         return tr("{name}, to cut out", name=sheet.paper.name)
     kind = kind_of(sheet)

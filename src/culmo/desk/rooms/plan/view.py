@@ -2,6 +2,7 @@
 
 import json
 from collections.abc import Callable, Generator, Sequence
+from dataclasses import replace
 
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QShowEvent
@@ -15,9 +16,10 @@ from culmo.core.chart.options import SomePaints
 from culmo.core.chart.order import WishCost, ordering, plan_order, wish_costs, work_cost
 from culmo.core.chart.page import LEAST_MM
 from culmo.core.chart.papers import Paper
-from culmo.core.chart.plans import advice, eased_words, lay_out, plan_from
+from culmo.core.chart.plans import Plan, advice, eased_words, lay_out, plan_from
 from culmo.core.chart.renaming import renamed_sheet
 from culmo.core.chart.sheet import Cell, Sheet, sheet_from_dict, sheet_to_dict
+from culmo.core.chart.versions import carried, moved_onto
 from culmo.core.chart.washes import Traits
 from culmo.core.paint.next_cells import choose_next
 from culmo.core.paint.predict import Prediction
@@ -37,7 +39,7 @@ from culmo.desk.widgets import PLAN, SLIP_WIDTH, Room, TabStrip, text_label, tit
 from culmo.errors import CulmoError
 from culmo.study import acts, records
 from culmo.study.traits import traits_of
-from culmo.words import tr
+from culmo.words import tr, trn
 
 _SHOWS = ("predicted", "both", "order", "teach")
 TEACHING_CELLS = 10
@@ -77,7 +79,7 @@ class SheetPicker(QComboBox):
 
     def refresh(self) -> None:
         """List the sheets."""
-        sheets = records.sheet_titles(self.session.study) if self.session.study else []
+        sheets = records.with_versions(self.session.study) if self.session.study else []
         self.clear()
         self._ids = [sheet_id for sheet_id, _ in sheets]
         self.addItems([title for _, title in sheets])
@@ -121,6 +123,7 @@ class PlanRoom(Room):
         self.trial_page = 0
         self.taught: list[str] = []
         self.trial_of: int | None = None
+        self.trial_words = ""  # what becomes of what was painted on the sheet that is changed
         self._costs: dict[tuple[Cell, ...], list[WishCost]] = {}  # of the sheet that was looked at last
         self._costed: Sheet | None = None
         self._trial_prediction: Prediction | None = None
@@ -202,9 +205,15 @@ class PlanRoom(Room):
         return self._trial_prediction if self.trial is not None else self.state.prediction
 
     def _looks(self) -> dict[str, CellLook]:
-        if self.trial is not None:
-            return cell_looks(self.trial.cells, self._trial_prediction, {})
-        return self.state.looks
+        if self.trial is None:
+            return self.state.looks
+        record = self.state.record
+        before = {}
+        if self.trial_of is not None and record is not None and record.id == self.trial_of:
+            before = carried(record.sheet, self.trial)
+        read = {new: self.state.read[old] for new, old in before.items() if old in self.state.read}
+        painted = {new for new, old in before.items() if old in self.state.painted}
+        return cell_looks(self.trial.cells, self._trial_prediction, read, painted)
 
     def refresh(self) -> None:
         """Show the sheet as it stands."""
@@ -249,7 +258,8 @@ class PlanRoom(Room):
             if len(self.trials) > 1
             else ""
         )
-        self.subtitle.setText(pages + subtitle(sheet))
+        painted = len(self.state.painted) if self.trial is None else 0
+        self.subtitle.setText(pages + subtitle(sheet, painted))
         show = _SHOWS[self.shows.current]
         style = SheetStyle(
             show="predicted" if show == "predicted" else "both",
@@ -353,7 +363,13 @@ class PlanRoom(Room):
                 records.papers(self.session.study),
                 tr("Change the layout"),
             )
-            self.slip.layout_page.say("")
+            newest = records.versions_of(self.session.study, self.trial_of)[0] == self.trial_of
+            self.slip.layout_page.allow(newest)
+            self.slip.layout_page.say(
+                ""
+                if newest
+                else tr("An earlier version, kept as it was painted. The newest one can be changed.")
+            )
 
     def _try(self) -> None:
         """Lay out what the Layout page holds; where it can not be, say why and keep the last that could."""
@@ -367,7 +383,7 @@ class PlanRoom(Room):
             return
         aids = self._aids()
         try:
-            self.trials = lay_out(plan, aids)
+            self.trials, self.trial_words = self._laid_out(plan, aids)
         except CulmoError as error:
             self.slip.layout_page.say(str(error), advice(plan, aids, self._owned()))
             return
@@ -375,10 +391,59 @@ class PlanRoom(Room):
         small = self.trials[0].cells and min(self.trials[0].cells[0].box_mm[2:]) < LEAST_MM
         wished = plan.page.cell_mm is not None  # a small cell that was wished for needs no advice
         hints = advice(plan, aids, self._owned()) if small and not wished else ()
-        self.slip.layout_page.say("", hints, eased_words(self.trials))
+        notes = [words for words in (self.trial_words, eased_words(self.trials)) if words]
+        self.slip.layout_page.say("", hints, "\n".join(notes))
         self.taught = []
         self.refresh()
         self._order_anew()
+
+    def _laid_out(self, plan: Plan, aids: Aids) -> tuple[list[Sheet], str]:
+        """The sheets of a plan, and what becomes of what was painted on the sheet that is changed, in words.
+
+        Where it can be, what was painted stays where it lies on its paper, and the new cells come beside it.
+        """
+        sheets = lay_out(plan, aids)
+        record = self.state.record
+        if self.trial_of is None or record is None or record.id != self.trial_of:
+            return sheets, ""
+        painted = records.touched_cells(self.session.file, self.trial_of)
+        if not painted or len(sheets) > 1:
+            return sheets, ""
+        own = [cell for cell in record.sheet.cells if cell.id in painted]
+        for sheet in (*self._same_size(plan, aids, record.sheet), sheets[0]):
+            moved = moved_onto(record.sheet, sheet, painted, drawn_width_mm)
+            if moved is not None:
+                more = len({cell.id for cell in moved.cells} - {cell.id for cell in record.sheet.cells})
+                return [moved], trn(
+                    "What is painted stays in its place; {n} cell comes on the same paper.",
+                    "What is painted stays in its place; {n} cells come on the same paper.",
+                    more,
+                ) if more else tr("What is painted stays in its place.")
+        kept = set(carried(record.sheet, sheets[0]).values())
+        words = trn(
+            "{n} painted cell keeps its record; what is new is painted on another paper.",
+            "{n} painted cells keep their record; what is new is painted on another paper.",
+            sum(cell.id in kept for cell in own),
+        )
+        left = sum(cell.id not in kept for cell in own)
+        if left:
+            words += " " + trn(
+                "{n} has no place here and stays with the earlier version.",
+                "{n} have no place here and stay with the earlier version.",
+                left,
+            )
+        return sheets, words
+
+    def _same_size(self, plan: Plan, aids: Aids, before: Sheet) -> list[Sheet]:
+        """The plan with cells as large as they are on the paper, where no size is wished; nothing where that can not be."""
+        across, down = before.ruling.vertical_mm, before.ruling.horizontal_mm
+        if plan.page.cell_mm is not None or len(across) < 2 or len(down) < 2:
+            return []
+        size = across[1] - across[0], down[1] - down[0]
+        try:
+            return lay_out(replace(plan, page=replace(plan.page, cell_mm=size)), aids)[:1]
+        except CulmoError:
+            return []
 
     def _order_anew(self) -> None:
         self.session.runner.start(
@@ -531,7 +596,8 @@ class PlanRoom(Room):
             if self.trial_of is None:
                 command = acts.add_sheets(study, sheets)
             else:
-                command = acts.change_sheet(study, self.trial_of, trial)
+                pages = records.planned_together(study, self.trial_of) if len(sheets) > 1 else []
+                command = acts.change_sheets(study, pages or [self.trial_of], sheets)
             added = [
                 change.id for change in command.changes if change.table == "sheets" and change.before is None
             ]
