@@ -12,7 +12,7 @@ from culmo.core.chart.kinds import KIND_KEYS, KINDS
 from culmo.core.chart.kinds.grid import GridOptions, grid_board
 from culmo.core.chart.kinds.ladder import LadderOptions, ladder_recipes, walk_ladder
 from culmo.core.chart.kinds.triangle import lattice
-from culmo.core.chart.kinds.wheel import RINGS, WheelOptions, wheel_recipes
+from culmo.core.chart.kinds.wheel import WheelOptions, wheel_recipes
 from culmo.core.chart.knowledge import knowledge_of
 from culmo.core.chart.laying import split_board
 from culmo.core.chart.mixes import between, in_parts, parts_of
@@ -20,6 +20,7 @@ from culmo.core.chart.order import plan_order
 from culmo.core.chart.page import LEAST_MM, Page, corner_marks
 from culmo.core.chart.papers import PAPERS, Paper, find_paper
 from culmo.core.chart.plans import advice, lay_out, plan_from, plan_of
+from culmo.core.chart.rings import PLAIN
 from culmo.core.chart.sheet import sheet_from_dict, sheet_to_dict
 from culmo.core.chart.touching import neighbours
 from culmo.core.colour.difference import delta_e_00
@@ -97,7 +98,9 @@ choices = st.fixed_dictionaries(
         "wet": st.booleans(),
         "places": st.integers(3, 36),
         "shape": st.sampled_from(["segments", "strips", "petals"]),
-        "rings": st.lists(st.sampled_from(RINGS), min_size=1, max_size=4).map(tuple),
+        "rings": st.lists(
+            st.sampled_from((*PLAIN, "with Sepia 1:3", "glazed Sepia 0.3")), min_size=1, max_size=4
+        ).map(tuple),
         "centre": st.sampled_from(["empty", "all"]),
         "halves": st.booleans(),
         "cover": st.booleans(),

@@ -27,6 +27,9 @@ def demo_file(tmp_path_factory):
 def window(qtbot, tmp_path):
     """The window, empty, at the size of the pictures; nothing of it is left afterwards."""
     window = MainWindow(Settings.at(tmp_path / "settings.ini", tmp_path / "learned"))
+    window.session.drawing.grace_ms = (
+        30_000.0  # what is laid out and drawn is there at once, however busy the machine is
+    )
     # what a test typed and did not save is not asked about
     qtbot.addWidget(window, before_close_func=lambda window: window.session.unsaved.leave_out())
     window.resize(1280, 800)

@@ -6,7 +6,14 @@ import numpy as np
 import pypdfium2
 import pytest
 
-from culmo.desk.drawing.export import CHECK_BAR_MM, PrintOptions, export_sheet, export_sheets, recipe_labels
+from culmo.desk.drawing.export import (
+    CHECK_BAR_MM,
+    Called,
+    PrintOptions,
+    export_sheet,
+    export_sheets,
+    recipe_labels,
+)
 from culmo.errors import CulmoError
 from support.builders import laid_out, make_sheet
 
@@ -65,11 +72,11 @@ def test_the_check_bar_is_a_hundred_millimetres(qapp, tmp_path):
 
 def test_labels_by_name_number_and_code():
     sheet = make_sheet(["Rose", "Lemon"])
-    codes = {"rose": "PV19", "lemon": "PY3"}
-    assert recipe_labels(sheet, "name", codes)["r02c01"] == "Rose + Lemon"
-    assert recipe_labels(sheet, "number", codes)["r02c01"] == "1 + 2"
-    assert recipe_labels(sheet, "code", codes)["r02c01"] == "PV19 + PY3"
-    assert recipe_labels(sheet, "", codes) == {}
+    called = Called({"rose": "PV19", "lemon": "PY3"})
+    assert recipe_labels(sheet, "name", called)["r02c01"] == "Rose + Lemon"
+    assert recipe_labels(sheet, "number", called)["r02c01"] == "1 + 2"
+    assert recipe_labels(sheet, "code", called)["r02c01"] == "PV19 + PY3"
+    assert recipe_labels(sheet, "", called) == {}
 
 
 def test_an_earlier_file_stands_when_the_new_one_can_not_be_written(qapp, tmp_path):
@@ -205,3 +212,37 @@ def test_a_whole_study_goes_out_and_open_files_come_in_by_the_window(
     assert "1 wanted colour" in window.told_text.text()
     window.session.undo.undo()
     assert wanted_lists(window.session.file) == {}
+
+
+def text_of(pdf) -> str:
+    return pypdfium2.PdfDocument(pdf)[0].get_textpage().get_text_bounded()
+
+
+def test_a_print_with_numbers_says_which_paint_is_which(qapp, tmp_path):
+    sheet = make_sheet()
+    names = list(dict.fromkeys(name for cell in sheet.cells for name in cell.recipe.names))
+    own = Called(numbers={name.casefold(): 30 + 7 * place for place, name in enumerate(names)})
+    export_sheet(sheet, tmp_path / "s.pdf", options=PrintOptions(recipes="number", numbers=False), called=own)
+    words = text_of(tmp_path / "s.pdf").replace("\r\n", "\n")
+    for place, name in enumerate(names):
+        assert f"{30 + 7 * place} {name}" in words
+    export_sheet(sheet, tmp_path / "n.pdf", options=PrintOptions(recipes="name", numbers=False), called=own)
+    assert "30 " not in text_of(tmp_path / "n.pdf")
+
+
+def test_the_key_of_forty_numbers_stays_on_the_paper_and_off_the_check_bar(qapp, tmp_path):
+    names = [f"A paint with a long name {place}" for place in range(24)]
+    sheet = laid_out("grid", paints=names, paper="A2", labels="number")[0]
+    export_sheet(sheet, tmp_path / "s.pdf", options=PrintOptions(recipes="", numbers=False))
+    page = pypdfium2.PdfDocument(tmp_path / "s.pdf")[0]
+    text, (wide, high) = page.get_textpage(), page.get_size()
+    boxes = [text.get_charbox(at) for at in range(text.count_chars()) if text.get_text_range(at, 1).strip()]
+    assert "24 A paint with a long name 23" in text.get_text_bounded().replace("\r\n", "\n")
+    assert all(
+        left >= 0 and right <= wide and bottom >= 0 and top <= high for left, bottom, right, top in boxes
+    )
+
+
+def test_numbers_in_a_print_are_counted_where_a_sheet_has_a_paint_that_the_study_does_not_know():
+    sheet = make_sheet()
+    assert recipe_labels(sheet, "number", Called(numbers={"rose": 7}))["r02c01"] == "1 + 2"

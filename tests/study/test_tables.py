@@ -118,3 +118,43 @@ def test_no_text_is_a_formula_and_each_comes_back(text):
 def test_a_formula_in_quotes_of_another_program_is_left():
     assert as_meant("'s Gravel") == "'s Gravel"
     assert as_meant("'-") == "'-"
+
+
+def test_rows_that_name_a_cell_need_no_recipe(tmp_path):
+    from culmo.study import acts
+    from culmo.study.incoming import bring_in
+    from culmo.study.readings_file import readings_of_file
+    from culmo.study.records import sheet_record
+    from support.builders import make_sheet, make_study
+
+    with make_study(tmp_path / "five.culmo") as study:
+        study.apply(acts.add_sheet(study, make_sheet()))
+        record = sheet_record(study, 1)
+        first, second = record.cells[0].cell, record.cells[1].cell
+        path = tmp_path / "r.csv"
+        path.write_text(f"cell,L,a,b\n{first.id},50,1,2\n{second.id.upper()},40,3,4\nnowhere,30,5,6\n")
+        found = readings_of_file(study, path, record)
+        assert [str(item.reading.recipe) for item in found.rows] == [str(first.recipe), str(second.recipe)]
+        assert [item.cell_id for item in found.rows] == [record.cells[0].id, record.cells[1].id]
+        assert found.bad == ['line 4: it names no recipe, and "nowhere" is no cell of the sheet']
+        path.write_text(f"sheet,cell,L,a,b\n{record.sheet.title},{first.id},50,1,2\n")
+        before = len(study.rows("readings"))
+        assert bring_in(study, path, lambda words: None) == "1 reading"
+        row = study.rows("readings")[before:][0]
+        assert (row["cell_id"], row["L"]) == (record.cells[0].id, 50.0)
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        ("Rose,paper,50,1,2\nLemon,paper,60,1,2\n", "names no columns"),
+        ("recipe,L,a,b\n", "no row below the first"),
+        ("recipe,L,a\nRose,50,1\n", 'no column "b"'),
+        ("L,a,b\n50,1,2\n", 'no column "recipe"'),
+        ("cell,L,a\nr01c01,50,1\n", 'no column "b"'),
+    ],
+)
+def test_a_table_without_its_columns_is_refused_with_the_reason(tmp_path, text, words):
+    (tmp_path / "r.csv").write_text(text)
+    with pytest.raises(CulmoError, match=words):
+        read_readings(tmp_path / "r.csv")

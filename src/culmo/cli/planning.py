@@ -19,7 +19,8 @@ from culmo.data import text_width_mm
 from culmo.errors import CulmoError
 from culmo.study.exchange import read_sheets
 from culmo.study.formats import Holds, written
-from culmo.study.records import kept_mixes, paints
+from culmo.study.papers import own_paper
+from culmo.study.records import kept_mixes, paint_numbers, paints
 from culmo.study.tables import cells_csv
 from culmo.study.traits import lightness_of, traits_of
 
@@ -40,7 +41,7 @@ def _aids(options: argparse.Namespace) -> Aids:
         return Aids(text_width_mm, known)
     with open_study(options.study) as study:
         codes = {paint.name.casefold(): paint.codes for paint in paints(study, retired=True)}
-        return Aids(text_width_mm, known, codes, kept_mixes(study))
+        return Aids(text_width_mm, known, codes, kept_mixes(study), paint_numbers(study))
 
 
 def run_plan(options: argparse.Namespace) -> int:
@@ -51,6 +52,7 @@ def run_plan(options: argparse.Namespace) -> int:
             f'"{options.out.name}": the ending must be {", ".join(ENDINGS[:-1])} or {ENDINGS[-1]}'
         )
     given = {name: value for name in described() if (value := getattr(options, name)) is not None}
+    _take_own_paper(options, given)
     plan = plan_of(options.kind, given)
     aids = _aids(options)
     try:
@@ -65,10 +67,21 @@ def run_plan(options: argparse.Namespace) -> int:
     return 0
 
 
-def _say_units(given: Mapping[str, str]) -> None:
+def _take_own_paper(options: argparse.Namespace, given: dict[str, Any]) -> None:
+    """Where the study has a paper of the name that was given, it is meant, with its gutter."""
+    if options.study is None or "paper" not in given:
+        return
+    with open_study(options.study) as study:
+        own = own_paper(study, given["paper"])
+    if own is not None:
+        given["paper"] = own.paper
+        given.setdefault("gutter_mm", f"{own.gutter_mm:g} mm")
+
+
+def _say_units(given: Mapping[str, Any]) -> None:
     """Say which lengths are taken in millimetres, since they name no unit."""
     for name, own in described().items():
-        text = given.get(name, "")
+        text = str(given.get(name, ""))
         bare = isinstance(own.form, Length | CellSize) and any(digit in text for digit in "123456789")
         if bare and not says_unit(text):
             say(f'culmo: --{own.command or name.replace("_", "-")} "{text}" is taken in millimetres')

@@ -24,6 +24,7 @@ from culmo.demo.paints import CARDS, CONSIDERED, GRAIN, PAINTS, PALETTES, TRAVEL
 from culmo.demo.simulated import Painter
 from culmo.study import acts, box_acts, note_acts, paint_acts, palette_acts, records
 from culmo.study.file import Command, Study
+from culmo.study.papers import OwnPaper, keep_paper
 from culmo.study.records import sheet_record
 from culmo.study.traits import traits_of
 
@@ -82,8 +83,8 @@ class _Studio:
             )
         )
         self.fill_box()
-        self.do(acts.add_paper(self.study, find_paper("A3")))
-        self.do(acts.add_paper(self.study, Paper("Studio block, cold-pressed", 230.0, 305.0)))
+        self.do(keep_paper(self.study, OwnPaper(find_paper("A3"))))
+        self.do(keep_paper(self.study, OwnPaper(Paper("Studio block, cold-pressed", 230.0, 305.0))))
         self.clock.next_morning(2)
         eight = (
             "Lemon",

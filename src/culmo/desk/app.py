@@ -1,5 +1,7 @@
 """Starts the window."""
 
+import gc
+import sys
 from importlib.resources import files
 from pathlib import Path
 
@@ -15,11 +17,13 @@ from culmo.desk.settings import Settings
 from culmo.desk.theme import apply_theme, load_fonts
 from culmo.desk.window import MainWindow
 
+SWITCH_S = 0.0005  # how soon the window's own thread has its turn while others work: each of its calls may wait so long
 SHOTS = ("box", "plan", "paint", "read", "weigh", "daybook")
 
 
 def make_app(arguments: list[str] | None = None) -> QApplication:
     """The application with its look."""
+    sys.setswitchinterval(SWITCH_S)
     existing = QApplication.instance()
     app = existing if isinstance(existing, QApplication) else QApplication(arguments or ["culmo"])
     app.setApplicationName("Culmo")
@@ -54,6 +58,8 @@ def run_window(path: Path | None, shots: Path | None = None, settings: Settings 
         window.close()
         (shots / "shots.ini").unlink(missing_ok=True)
         return 0
+    gc.collect()
+    gc.freeze()  # what was loaded stays: to look through it again and again would hold up the window
     ending = Ending(app, window)
     try:
         return app.exec()
@@ -67,7 +73,8 @@ def settle(window: MainWindow, milliseconds: int = 120) -> None:
         loop = QEventLoop()
         QTimer.singleShot(milliseconds, loop.quit)
         loop.exec()
-        if window.session.settled and not window.session.runner.busy():
+        session = window.session
+        if session.settled and not session.runner.busy() and not session.drawing.busy():
             return
 
 

@@ -15,7 +15,7 @@ from culmo.core.chart.patch import plan_patch
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.paint.entry import free_name
 from culmo.desk.drawing.cell_look import cell_looks
-from culmo.desk.drawing.export import PrintOptions, export_sheet
+from culmo.desk.drawing.export import Called, PrintOptions, export_sheet
 from culmo.desk.drawing.sheet import SheetStyle, drawn_width_mm
 from culmo.desk.printing import print_sheets
 from culmo.desk.rooms.box.dialogs import BoxDialog, CardsDialog, RefillDialog, SlipDialog, SwatchDialog
@@ -28,6 +28,7 @@ from culmo.errors import CulmoError
 from culmo.study import acts, box_acts, records
 from culmo.study.box_records import Touched, fade_tests, touched_by
 from culmo.study.formats import Holds, save_filter
+from culmo.study.papers import own_papers
 from culmo.study.traits import traits_of
 from culmo.words import tr, trn
 
@@ -228,7 +229,9 @@ class BoxDesk(QObject):
         sheet = self.well_map()
         if sheet is not None:
             with self.session.guarded():
-                print_sheets(self.window, [(sheet, frozenset())], {}, PrintOptions(numbers=False, recipes=""))
+                print_sheets(
+                    self.window, [(sheet, frozenset())], Called(), PrintOptions(numbers=False, recipes="")
+                )
 
     # ---- cards
 
@@ -251,7 +254,7 @@ class BoxDesk(QObject):
 
     def _plan_cards(self, groups: Sequence[tuple[str, Sequence[records.Paint]]]) -> None:
         with self.session.guarded():
-            dialog = CardsDialog(self.window, groups, records.papers(self.session.file))
+            dialog = CardsDialog(self.window, groups, [own.paper for own in own_papers(self.session.file)])
             if self._open(dialog):
                 self.keep_sheets(dialog.sheets())
 

@@ -51,6 +51,7 @@ class FilesIn:
                 came = bring_in(self.session.file, path, left_out.append, self._do_or_fail)
                 told.append(f"{path.name}: {came}")
         if told:
+            self.session.mended.emit()
             self.shell.say("; ".join(told))
         if left_out:
             more = tr("; and {value} more", value=len(left_out) - 3) if len(left_out) > 3 else ""

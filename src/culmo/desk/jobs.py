@@ -9,6 +9,7 @@ from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal
 
 from culmo.errors import CulmoError
 
+GRACE_MS = 25.0  # what is done so soon is waited for: it would only flicker
 Work = Callable[[], Generator[float, None, Any]]
 
 
@@ -25,6 +26,9 @@ class _Task(QRunnable):
         super().__init__()
         self.key, self.turn, self.work, self.voice = key, turn, work, voice
         self.stop, self.ended, self.before = threading.Event(), threading.Event(), before
+        self.outcome: tuple[bool, Any] | None = (
+            None  # whether it came to its end, and its result or its trouble
+        )
 
     def run(self) -> None:
         try:
@@ -42,14 +46,19 @@ class _Task(QRunnable):
                 try:
                     share = next(steps)
                 except StopIteration as end:
+                    self.outcome = True, end.value
                     self.voice.done.emit(self.key, self.turn, end.value)
                     return
                 self.voice.progress.emit(self.key, self.turn, share)
         except CulmoError as error:
-            self.voice.failed.emit(self.key, self.turn, str(error))
+            self._fail(str(error))
         except Exception as error:  # a defect in a thread would vanish unseen: it is logged whole, and told
             logging.getLogger("culmo").exception("background work %s failed", self.key)
-            self.voice.failed.emit(self.key, self.turn, f"{type(error).__name__}: {error}")
+            self._fail(f"{type(error).__name__}: {error}")
+
+    def _fail(self, message: str) -> None:
+        self.outcome = False, message
+        self.voice.failed.emit(self.key, self.turn, message)
 
 
 class Runner(QObject):
@@ -63,6 +72,7 @@ class Runner(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
+        self.grace_ms = GRACE_MS
         self._pool = QThreadPool()
         self._pool.setMaxThreadCount(2)
         self._voice = _Voice()
@@ -81,6 +91,31 @@ class Runner(QObject):
         self._ended[key] = task.ended
         self._running[key] = (task, done, failed)
         self._pool.start(task)
+
+    def wait_a_moment(self, key: str) -> None:
+        """Wait for work of this key as long as nobody feels it."""
+        self.wait(key, self.grace_ms)
+
+    def wait(self, key: str, milliseconds: float | None = None) -> bool:
+        """Wait a moment for work of this key; where it ends in time its result is taken at once. Says whether it has ended.
+
+        Parameters
+        ----------
+        key : str
+        milliseconds : float, at most; None for as long as it takes
+        """
+        entry = self._running.get(key)
+        if entry is None:
+            return True
+        task = entry[0]
+        if (
+            not task.ended.wait(None if milliseconds is None else milliseconds / 1000.0)
+            or task.outcome is None
+        ):
+            return False
+        fine, result = task.outcome
+        (self._on_done if fine else self._on_failed)(key, task.turn, result)
+        return True
 
     def cancel(self, key: str) -> None:
         """Stop work of this key; its result is dropped."""

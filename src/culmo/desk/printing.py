@@ -1,6 +1,6 @@
 """Printing at true scale through the system's dialog."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 
 from PySide6.QtCore import QMarginsF, QSizeF
 from PySide6.QtGui import QPageLayout, QPageSize, QPainter
@@ -8,7 +8,7 @@ from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 from PySide6.QtWidgets import QWidget
 
 from culmo.core.chart.sheet import Sheet
-from culmo.desk.drawing.export import MM_PER_INCH, PrintOptions, draw_print, recipe_labels
+from culmo.desk.drawing.export import MM_PER_INCH, Called, PrintOptions, draw_print, recipe_labels
 from culmo.desk.drawing.sheet import SheetStyle
 from culmo.errors import CulmoError
 from culmo.words import tr
@@ -17,7 +17,7 @@ from culmo.words import tr
 def print_sheets(
     parent: QWidget,
     pages: Sequence[tuple[Sheet, frozenset[str]]],
-    codes: Mapping[str, str],
+    called: Called,
     options: PrintOptions,
 ) -> bool:
     """Ask for a printer and print the outlines at 1:1, a page each; says whether they were sent.
@@ -26,7 +26,7 @@ def print_sheets(
     ----------
     parent : QWidget
     pages : sequence of a Sheet with the ids of the cells that are left out, not empty
-    codes : from folded paint name to its Colour Index codes
+    called : Called, what the paints are called
     options : PrintOptions
 
     Raises
@@ -52,9 +52,9 @@ def print_sheets(
         painter.resetTransform()
         scale = printer.resolution() / MM_PER_INCH
         painter.scale(scale, scale)
-        labels = recipe_labels(sheet, options.recipes, codes)
+        labels = recipe_labels(sheet, options.recipes, called)
         style = SheetStyle(colour=False, numbers=options.numbers, recipes=labels, left_out=left_out)
-        draw_print(painter, sheet, None, style, options)
+        draw_print(painter, sheet, None, style, options, called)
     painter.end()
     return True
 

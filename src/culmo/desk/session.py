@@ -21,6 +21,7 @@ from culmo.words import tr, trn
 
 # what computes is loaded with the first study, so that the window is there before
 if TYPE_CHECKING:
+    from culmo.core.chart.sheet import Sheet
     from culmo.core.paint.estimate import Estimate
     from culmo.core.paint.predict import Prediction
     from culmo.core.paint.recipe import Recipe
@@ -30,6 +31,7 @@ if TYPE_CHECKING:
     from culmo.study.due import DueBook
     from culmo.study.file import Command, Row, Study
     from culmo.study.learned import Learned
+    from culmo.study.papers import OwnPaper
     from culmo.study.records import Paint, SheetRecord
     from culmo.study.search import Index
 
@@ -92,6 +94,7 @@ class Session(QObject):
     box_changed = Signal()
     told = Signal(str)
     failed = Signal(str)
+    mended = Signal()  # what failed before has gone well now
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -100,12 +103,16 @@ class Session(QObject):
         self.unsaved = Unsaved(self)
         self.safe = Safekeeping(self)
         self.runner = Runner(self)
+        self.drawing = Runner(
+            self
+        )  # what is laid out and drawn while the hand goes on; nobody waits for it in words
         self.estimate: Estimate | None = None
         self.looks: Looks | None = None
         self.flat = False
         self.in_hand: list[str] = []
         self.sheet_id: int | None = None
         self.paints: list[Paint] = []
+        self.papers: list[OwnPaper] = []
         self.boxes: list[Box] = []
         self.box_id: int | None = None
         self.preferred_box = ""
@@ -213,6 +220,7 @@ class Session(QObject):
         """
         self._keep_learned()
         self.runner.close()
+        self.drawing.close()
         self.undo.clear()
         if self.study is not None:
             self.safe.settle_file()
@@ -232,7 +240,7 @@ class Session(QObject):
         self.study, self.estimate, self.looks, self.settled = None, None, None, True
         self._reading_rows = self._index = self._learned = self._dues = None
         self.in_hand, self.sheet_id, self.paints, self.waiting = [], None, [], set()
-        self.boxes, self.box_id = [], None
+        self.boxes, self.box_id, self.papers = [], None, []
 
     @property
     def _sound_folder(self) -> Path | None:
@@ -328,6 +336,7 @@ class Session(QObject):
         from culmo.data import pigment_table
         from culmo.study import records
         from culmo.study.box_records import boxes
+        from culmo.study.papers import own_papers
 
         called = {paint.id: paint.name for paint in self.paints}
         self.paints = records.paints(self.file)
@@ -336,6 +345,7 @@ class Session(QObject):
             for paint in self.paints
             if called.get(paint.id, paint.name) != paint.name
         }
+        self.papers = own_papers(self.file)
         self.boxes = boxes(self.file)
         if self.box_id is not None and self.box is None:
             self.box_id = self.boxes[0].id if self.boxes else None
@@ -448,6 +458,11 @@ class Session(QObject):
         return predict(self.estimate, recipes, grounds)
 
     # ---- what is selected
+
+    def ground_of(self, sheet: "Sheet") -> str:
+        """The tone of the paper that a sheet is planned on, as #rrggbb; empty where it is none of the painter's own."""
+        name = sheet.paper.name.casefold()
+        return next((own.colour for own in self.papers if own.paper.name.casefold() == name), "")
 
     def toggle_in_hand(self, name: str) -> None:
         """Take a paint in hand or put it back; the oldest goes when there are too many."""

@@ -1,19 +1,33 @@
 """The sheet on the screen, to scale; a click or the arrow keys select a cell."""
 
-from collections.abc import Mapping
+from collections.abc import Generator, Mapping
 from dataclasses import replace
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF
+from PySide6.QtGui import (
+    QColor,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPainterPath,
+    QPaintEvent,
+    QPen,
+    QPolygonF,
+    QTransform,
+)
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from culmo.core.chart.cover import Cover
 from culmo.core.chart.sheet import Sheet
 from culmo.desk.drawing.looks import Looks
-from culmo.desk.drawing.sheet import SheetStyle, draw_sheet, sheet_transform
+from culmo.desk.drawing.sheet import SheetStyle, drawing_sheet, sheet_transform
 from culmo.desk.guard import guarded
-from culmo.desk.theme import PAPER, sans
+from culmo.desk.jobs import Runner
+from culmo.desk.theme import INK, PAPER, PENCIL, sans
 from culmo.words import tr
 
+_ROOMY = 9  # places of a wheel between whose windows there is room for a word
 ARROWS = {
     Qt.Key.Key_Left: (-1, 0),
     Qt.Key.Key_Right: (1, 0),
@@ -43,21 +57,53 @@ def nearest(places: Mapping[str, QPointF], current: str, step: tuple[int, int]) 
     return best
 
 
+def _picturing(
+    sheet: Sheet, looks: Looks | None, style: SheetStyle, area: QRectF, size: QSize, ratio: float
+) -> Generator[float, None, QImage]:
+    """The sheet on its paper as a picture of a widget's size; yields how far it is."""
+    picture = QImage(size * ratio, QImage.Format.Format_ARGB32_Premultiplied)
+    picture.setDevicePixelRatio(ratio)
+    picture.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(picture)
+    try:
+        transform, scale = sheet_transform(sheet, area)
+        page = transform.mapRect(QRectF(0, 0, sheet.paper.width_mm, sheet.paper.height_mm))
+        painter.fillRect(page.translated(3, 3), QColor(0, 0, 0, 28))
+        painter.fillRect(page, QColor(style.ground) if style.ground else PAPER)
+        painter.setTransform(transform, True)
+        painter.setClipRect(QRectF(0, 0, sheet.paper.width_mm, sheet.paper.height_mm))
+        yield from drawing_sheet(
+            painter, sheet, looks, replace(style, pixels_per_mm=scale * ratio, selected="")
+        )
+    finally:
+        painter.end()
+    return picture
+
+
 @guarded
 class SheetView(QWidget):
-    """Draws one sheet; the picture is kept until something in it changes."""
+    """Draws one sheet; the picture stands until the next is drawn."""
 
     selected = Signal(str)
     activated = Signal(str)
+    turned = Signal(int)  # a wheel's cover shows another place
 
-    def __init__(self, empty_text: str = "") -> None:
+    def __init__(self, runner: Runner, empty_text: str = "") -> None:
         super().__init__()
+        self.runner = runner
         self.sheet: Sheet | None = None
         self.looks: Looks | None = None
         self.style_ = SheetStyle()
         self.current = ""
         self.empty_text = empty_text
-        self._picture: QPixmap | None = None
+        self.cover: Cover | None = None
+        self.turn = 0.0  # of the cover, in places
+        self._held: tuple[float, float] | None = (
+            None  # where the hand took the cover, and how it was turned then
+        )
+        self._picture: QImage | None = None
+        self._stale = True  # the last picture stands until the new one is drawn
+        self._key = f"draw {id(self)}"
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumSize(200, 140)
@@ -71,8 +117,27 @@ class SheetView(QWidget):
         self.sheet, self.looks, self.style_ = sheet, looks, style
         if sheet is None or self.current not in {cell.id for cell in sheet.cells}:
             self.current = ""
-        self._picture = None
+        self._stale = True
+        if sheet is None:
+            self.runner.cancel(self._key)
+            self._picture = None
         self.update()
+
+    def lay_cover(self, cover: Cover | None) -> None:
+        """Lay a turning cover over the wheel, or take it away."""
+        if cover is None or self.cover is None or cover.places != self.cover.places:
+            self.turn, self._held = 0.0, None
+        self.cover = cover
+        self.update()
+
+    def turn_cover(self, places: float) -> None:
+        """Turn the cover to a place, clockwise from the top."""
+        if self.cover is None:
+            return
+        before, self.turn = round(self.turn), places % self.cover.places
+        self.update()
+        if round(self.turn) != before:
+            self.turned.emit(round(self.turn) % self.cover.places)
 
     def select(self, cell_id: str) -> None:
         """Select a cell without telling."""
@@ -80,7 +145,7 @@ class SheetView(QWidget):
         self.update()
 
     def resizeEvent(self, _: object) -> None:
-        self._picture = None
+        self._stale = True
 
     def _area(self) -> QRectF:
         return QRectF(self.rect()).adjusted(2, 2, -6, -6)
@@ -93,11 +158,13 @@ class SheetView(QWidget):
             flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
             painter.drawText(self.rect().adjusted(40, 0, -40, 0), flags, self.empty_text)
             return
-        if self._picture is None:
-            self._picture = self._render(self.sheet)
-        painter.drawPixmap(0, 0, self._picture)
+        if self._stale:
+            self._begin(self.sheet)
+        if self._picture is not None:  # of another size while the window is drawn larger or smaller
+            painter.drawImage(QRectF(self.rect()), self._picture)
         transform, _ = sheet_transform(self.sheet, self._area())
-        cell = next((cell for cell in self.sheet.cells if cell.id == self.current), None)
+        cells = self.sheet.cells if self.current else ()
+        cell = next((cell for cell in cells if cell.id == self.current), None)
         if cell is not None:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             outline = transform.map(QPolygonF([QPointF(x, y) for x, y in cell.outline_mm]))
@@ -105,28 +172,69 @@ class SheetView(QWidget):
             pen.setJoinStyle(Qt.PenJoinStyle.MiterJoin)
             painter.setPen(pen)
             painter.drawPolygon(outline)
+        if self.cover is not None:
+            self._draw_cover(painter, self.cover, transform)
 
-    def _render(self, sheet: Sheet) -> QPixmap:
-        ratio = self.devicePixelRatioF()
-        picture = QPixmap(self.size() * ratio)
-        picture.setDevicePixelRatio(ratio)
-        picture.fill(Qt.GlobalColor.transparent)
-        painter = QPainter(picture)
-        transform, scale = sheet_transform(sheet, self._area())
-        page = transform.mapRect(QRectF(0, 0, sheet.paper.width_mm, sheet.paper.height_mm))
-        painter.fillRect(page.translated(3, 3), QColor(0, 0, 0, 28))
-        painter.fillRect(page, PAPER)
-        painter.setTransform(transform, True)
-        style = self.style_
-        painter.setClipRect(QRectF(0, 0, sheet.paper.width_mm, sheet.paper.height_mm))
-        draw_sheet(
-            painter,
-            sheet,
-            self.looks,
-            replace(style, pixels_per_mm=scale * ratio, selected=""),
-        )
-        painter.end()
-        return picture
+    def _draw_cover(self, painter: QPainter, cover: Cover, transform: QTransform) -> None:
+        """The disc with its windows, and beside each window at the hub what it shows."""
+        disc = QPainterPath()
+        disc.setFillRule(Qt.FillRule.OddEvenFill)
+        disc.addEllipse(QPointF(cover.x, cover.y), cover.radius + 1.0, cover.radius + 1.0)
+        for window in cover.windows():
+            disc.addPolygon(QPolygonF([QPointF(x, y) for x, y in cover.outline(window, self.turn)]))
+            disc.closeSubpath()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        shape = transform.map(disc)
+        painter.fillPath(shape, QColor(252, 252, 250, 240))
+        painter.setPen(QPen(PENCIL, 1.0))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPath(shape)
+        painter.setFont(sans(10))
+        painter.setPen(INK)
+        roomy = cover.places >= _ROOMY  # then the place beside each window is covered, and takes its word
+        for window, word in cover.windows().items():
+            radius, place = (0.8 * cover.radius, window + 1) if roomy else (0.6 * cover.hub, window)
+            middle = transform.map(QPointF(*cover.at(radius, (place + self.turn) * cover.step)))
+            painter.drawText(
+                QRectF(middle.x() - 60, middle.y() - 10, 120, 20), Qt.AlignmentFlag.AlignCenter, word
+            )
+
+    def _angle_at(self, position: QPointF) -> float | None:
+        """The angle on the cover under a point of the widget, or None."""
+        if self.cover is None or self.sheet is None:
+            return None
+        inverse, fine = sheet_transform(self.sheet, self._area())[0].inverted()
+        point = inverse.map(position)
+        return self.cover.angle_at((point.x(), point.y())) if fine else None
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        angle = self._angle_at(event.position())
+        if self._held is not None and self.cover is not None and angle is not None:
+            begun, turn = self._held
+            self.turn_cover(turn + (angle - begun) / self.cover.step)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._held is not None:
+            self._held = None
+            self.turn_cover(round(self.turn))  # it comes to rest at a place
+
+    def _begin(self, sheet: Sheet) -> None:
+        """Draw the sheet beside the window's own work; a small one is there at once."""
+        self._stale = False
+        style, size, ratio = self.style_, self.size(), self.devicePixelRatioF()
+        looks, area = self.looks, self._area()
+
+        def work() -> Generator[float, None, QImage]:
+            return (yield from _picturing(sheet, looks, style, area, size, ratio))
+
+        self.runner.start(
+            self._key, work, self._take, lambda _: None
+        )  # what failed is logged, the last picture stands
+        self.runner.wait_a_moment(self._key)
+
+    def _take(self, picture: QImage) -> None:
+        self._picture = picture
+        self.update()
 
     def cell_at(self, position: QPointF) -> str:
         """The id of the cell under a point of the widget, or an empty text."""
@@ -151,6 +259,10 @@ class SheetView(QWidget):
         return transform.map(QPointF(x + width / 2, y + height / 2))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
+        angle = self._angle_at(event.position())
+        if angle is not None:
+            self._held = angle, self.turn
+            return
         cell_id = self.cell_at(event.position())
         if cell_id:
             self._choose(cell_id)
@@ -169,6 +281,8 @@ class SheetView(QWidget):
         step = ARROWS.get(Qt.Key(event.key()))
         if self.sheet is None or not self.sheet.cells:
             super().keyPressEvent(event)
+        elif step and self.cover is not None:
+            self.turn_cover(round(self.turn) + (1 if step in ((1, 0), (0, 1)) else -1))
         elif step:
             places = {cell.id: self.place_of(cell.id) for cell in self.sheet.cells}
             self._choose(nearest(places, self.current, step))

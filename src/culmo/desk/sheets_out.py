@@ -13,7 +13,7 @@ from culmo.study.formats import Holds, save_filter, written
 from culmo.words import tr, trn
 
 if TYPE_CHECKING:
-    from culmo.desk.drawing.export import PrintOptions
+    from culmo.desk.drawing.export import Called, PrintOptions
     from culmo.desk.drawing.seen import Seen
 
 SHEET_FILTER = save_filter(Holds.DRAWING, Holds.CELLS, Holds.SHEETS)
@@ -125,7 +125,7 @@ class SheetsOut:
         pages = [see(session.file, sheet_id, session.estimate) for sheet_id in ids]
         sheets = [page.record.sheet for page in pages]
         styles = [SheetStyle(looks=page.looks, left_out=self._left_out(page, options)) for page in pages]
-        written = export_sheets(sheets, path, session.looks, styles, options, self._codes())
+        written = export_sheets(sheets, path, session.looks, styles, options, self._called())
         if len(written) == 1:
             self.shell.say(tr("Written: {path}", path=path))
         else:
@@ -147,8 +147,10 @@ class SheetsOut:
         )
         return answer == QMessageBox.StandardButton.Yes
 
-    def _codes(self) -> dict[str, str]:
-        return {paint.name.casefold(): paint.codes for paint in self.session.paints}
+    def _called(self) -> "Called":
+        from culmo.desk.drawing.export import called_in
+
+        return called_in(self.session.file)
 
     def share_sheet(self) -> None:
         """Ask where, and write the sheet with its paints and readings for another study."""
@@ -218,7 +220,7 @@ class SheetsOut:
         with self.session.guarded():
             seen = [see(self.session.file, sheet_id, None) for sheet_id in ids]
             pages = [(page.record.sheet, self._left_out(page, options)) for page in seen]
-            if print_sheets(self.shell.parent, pages, self._codes(), options):
+            if print_sheets(self.shell.parent, pages, self._called(), options):
                 self.shell.say(
                     trn("Sent to the printer: {n} page", "Sent to the printer: {n} pages", len(pages))
                 )

@@ -133,6 +133,7 @@ def style_sheet(scheme: Scheme) -> str:
     QPushButton:hover {{ border-color: {grey("strong")}; }}
     QPushButton:focus {{ border: 2px solid {grey("strong")}; padding: 5px 13px; }}
     QPushButton:disabled {{ color: {grey("soft")}; border-color: {grey("line")}; background: transparent; }}
+    QPushButton#small, QPushButton#small:focus {{ padding: 4px 0; }}
     QPushButton#due {{ text-align: left; padding: 0; }}
     QPushButton#strong {{ background: {grey("text")}; color: {grey("raised")}; border-color: {grey("text")};
         font-weight: 600; padding: 8px 20px; }}

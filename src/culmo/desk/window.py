@@ -107,6 +107,7 @@ class MainWindow(QMainWindow):
         self.session.box_changed.connect(self._box_chosen)
         self.session.failed.connect(self.complain)
         self.session.told.connect(self.say)
+        self.session.mended.connect(self.notice.hide)
         self.session.runner.progress.connect(self._on_progress)
         self.session.runner.finished.connect(lambda _: self._show_work())
         self.session.undo.indexChanged.connect(lambda _: self._show_saved())

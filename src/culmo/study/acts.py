@@ -7,7 +7,6 @@ from typing import Any
 
 import numpy as np
 
-from culmo.core.chart.papers import Paper
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.chart.versions import carried, stays
 from culmo.core.colour.spectral import Array
@@ -386,13 +385,6 @@ def _add_cells(
         draft.changes.append(Change("cells", row_id, None, row))
         first = row_id + 1
     return first
-
-
-def add_paper(study: Study, paper: Paper) -> Command:
-    """A paper that the painter owns."""
-    draft = Draft(study, tr("Add paper {name}", name=paper.name))
-    draft.add("papers", name=paper.name, width_mm=paper.width_mm, height_mm=paper.height_mm, note="")
-    return draft.command()
 
 
 # ---- readings

@@ -83,7 +83,7 @@ def _sheets(study: Study, path: Path, say: Say, do: Do) -> str:
 def _table(study: Study, path: Path, say: Say, do: Do) -> str:
     first = next(open_table(path), None)
     columns = {key.casefold() for key in first[1]} if first is not None else set()
-    if "recipe" in columns:
+    if "recipe" in columns or {"cell", "l", "a", "b"} <= columns:
         return _readings(study, path, say, do)
     if ("name" in columns and columns & _CODES) or not columns & {"l", "hex"}:
         table = paint_tables(path)[0]

@@ -20,7 +20,8 @@ from culmo.study.acts import PaintEntry
 from culmo.study.box_records import boxes, fade_tests
 from culmo.study.file import Row, Study
 from culmo.study.paint_acts import HOWS, checked_run_settings
-from culmo.study.records import json_of, paint_of, papers, parsed, reading_of, sheet_record
+from culmo.study.papers import own_papers
+from culmo.study.records import json_of, paint_of, parsed, reading_of, sheet_record
 from culmo.study.schema import TABLES
 from culmo.study.sidecars import settled_copy
 from culmo.study.soundness import DATES, moment_of
@@ -76,7 +77,7 @@ def _odd_rows(study: Study) -> Iterator[str]:
                 yield tr("{table} {id}: {error}", table=table, id=row["id"], error=_said(error))
         yield from _odd_texts(study, table)
         yield from _odd_moments(study, table)
-    for look in (boxes, papers, fade_tests):
+    for look in (boxes, own_papers, fade_tests):
         try:
             look(study)
         except _WRONG as error:

@@ -12,6 +12,7 @@ from culmo.core.paint.recipe import parse_recipe, spoken_recipe
 from culmo.errors import CulmoError
 from culmo.study.draft import Draft
 from culmo.study.file import Command, Row, Study
+from culmo.study.papers import own_paper
 from culmo.study.records import (
     CellRecord,
     holder_of,
@@ -157,7 +158,7 @@ def paint_cell(
     draft = Draft(study, tr(_TITLES[act], cell=spoken_recipe(cell.cell.recipe)))
     moment = at or draft.at
     draft.at = moment
-    run_id = _running(draft, sheet_id, record.sheet.title, moment)
+    run_id = _running(draft, sheet_id, record.sheet.title, record.sheet.paper.name, moment)
     washes = [(cell_id, layer, how), *((other, 0, TOUCHING) for other in arising)]
     for wash_cell, wash_layer, wash_how in washes:
         draft.add(
@@ -169,7 +170,7 @@ def paint_cell(
     return draft.command()
 
 
-def _running(draft: Draft, sheet_id: int, title: str, moment: str) -> int:
+def _running(draft: Draft, sheet_id: int, title: str, paper: str, moment: str) -> int:
     """The run that goes on; a new one where there is none."""
     runs = draft.study.rows("runs", "sheet_id = ?", (sheet_id,))
     if runs and runs[-1]["ended"] is None:
@@ -183,6 +184,9 @@ def _running(draft: Draft, sheet_id: int, title: str, moment: str) -> int:
         for key, value in (json_of(earlier[-1], "settings") if earlier else {}).items()
         if key != "water"
     }
+    own = own_paper(draft.study, paper)
+    if own is not None:
+        kept["paper"] = own.tooth
     draft.tell("run", tr("Painting of {title} began", title=title), sheet_id=sheet_id)
     return draft.add("runs", sheet_id=sheet_id, started=moment, ended=None, settings=json.dumps(kept))
 

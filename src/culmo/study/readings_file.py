@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from pathlib import Path
 
+from culmo.core.chart.sheet import Cell
 from culmo.core.paint.readings import Reading
 from culmo.core.paint.recipe import Recipe, parse_recipe
 from culmo.errors import CulmoError
@@ -77,12 +78,20 @@ class _Cells:
                     return sheet_id, entry.id
         return None
 
+    def cell(self, sheet: str, cell: str) -> Cell | None:
+        """The cell that is named, or None."""
+        found = self.find(sheet, cell)
+        if found is None:
+            return None
+        return next(entry.cell for entry in self._records[found[0]].cells if entry.id == found[1])
+
 
 def readings_of_file(study: Study, path: Path, on_table: SheetRecord | None = None) -> ReadingsFile:
     """Readings from a table with recipes, or from a CGATS file.
 
-    A row that names a cell goes to it; one that names a paint which the study does not know is given with its strangers,
-    and who asked decides whether these come in. Columns that Culmo does not know are kept with the reading.
+    A row that names a cell goes to it, and needs no recipe; one that names a paint which the study does not know is given
+    with its strangers, and who asked decides whether these come in. Columns that Culmo does not know are kept with the
+    reading.
 
     Parameters
     ----------
@@ -97,8 +106,8 @@ def readings_of_file(study: Study, path: Path, on_table: SheetRecord | None = No
     """
     if find_format(path, [Holds.READINGS]) is CGATS:
         return _measured(study, path, on_table)
-    good, bad = read_readings(path)
     cells = _Cells(study, on_table)
+    good, bad = read_readings(path, cells.cell)
     strangers = unknown_paints(known_names(study), (row.reading.recipe for row in good))
     return ReadingsFile([_incoming(row, cells) for row in good], list(strangers), bad)
 

@@ -6,7 +6,6 @@ from dataclasses import dataclass, field
 from functools import lru_cache
 from typing import Any
 
-from culmo.core.chart.papers import Paper
 from culmo.core.chart.sheet import Cell, Sheet, sheet_from_dict, sheet_to_dict
 from culmo.core.paint.readings import IN_PUDDLE, LOADED, MEETING, WET_IN_WET, Reading
 from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe, spoken_recipe
@@ -83,6 +82,12 @@ def paints(study: Study, retired: bool = False) -> list[Paint]:
     return [
         paint_of(row) for row in study.rows("paints", "" if retired else "retired = 0", order="position, id")
     ]
+
+
+def paint_numbers(study: Study) -> dict[str, int]:
+    """The painter's own number of each paint by its folded name: as they came in, and the same for good."""
+    rows = study.select("SELECT name FROM paints ORDER BY id")
+    return {row["name"].casefold(): place for place, row in enumerate(rows, 1)}
 
 
 def cell_row(row_id: int, sheet_id: int, place: int, cell: Cell, of_cell: int | None = None) -> Row:
@@ -363,13 +368,6 @@ def sign_of(name: str) -> str:
 def bare_readings(study: Study) -> list[Reading]:
     """The readings of bare paper and of the bare ink line."""
     return [reading_of(row) for row in study.rows("readings", "recipe = '-'")]
-
-
-def papers(study: Study) -> list[Paper]:
-    """The papers that the painter named."""
-    return [
-        Paper(row["name"], row["width_mm"], row["height_mm"]) for row in study.rows("papers", order="name")
-    ]
 
 
 def painted_cells(study: Study, sheet_id: int) -> dict[int, Row]:

@@ -142,10 +142,14 @@ UPDATE cells SET meets = JSON_ARRAY(cell || 'b') WHERE EXISTS (SELECT 1 FROM cel
     WHERE o.sheet_id = cells.sheet_id AND o.cell = cells.cell || 'b' AND o.meets <> '[]');
 """
 
-# of which cell of an earlier version of the sheet a cell has the record; no foreign key, for a cell outlives the loss of it
+# of which cell of an earlier version of the sheet a cell has the record; no foreign key, for a cell outlives the loss of it.
+# What the painter's papers are like
 _V8 = """
 ALTER TABLE cells ADD COLUMN of_cell INTEGER;
 CREATE INDEX cells_by_earlier ON cells(of_cell) WHERE of_cell NOT NULL;
+ALTER TABLE papers ADD COLUMN tooth TEXT NOT NULL DEFAULT 'cold pressed';
+ALTER TABLE papers ADD COLUMN tone TEXT NOT NULL DEFAULT '';
+ALTER TABLE papers ADD COLUMN gutter_mm REAL NOT NULL DEFAULT 0;
 """
 
 # each entry brings a file from the version before to the next

@@ -3,14 +3,14 @@
 import csv
 import io
 import math
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from datetime import datetime
 from itertools import chain
 from pathlib import Path
 from typing import Any
 
-from culmo.core.chart.sheet import Sheet
+from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.paint.readings import GOOD, PAPER, Reading
 from culmo.core.paint.recipe import format_recipe, parse_recipe
 from culmo.errors import CulmoError
@@ -25,6 +25,7 @@ KNOWN = (
     "recipe", "ground", "L", "a", "b", "sheet", "cell", "paper", "source", "taken", "dry_hours", "granulation",
     "separation", "note", "treatment", "trust", "mixing",
 )  # fmt: skip
+CellOf = Callable[[str, str], Cell | None]
 _NUMBERS = ("dry_hours", "granulation", "separation")
 
 
@@ -113,17 +114,20 @@ def _moment(text: str, what: str) -> str:
     return moment.isoformat()
 
 
-def _reading_row(line: int, row: dict[str, str]) -> ReadingRow:
+def _reading_row(line: int, row: dict[str, str], cell_of: CellOf) -> ReadingRow:
     lab = tuple(_number(row.get(column, "").strip(), column) for column in ("L", "a", "b"))
-    ground = row.get("ground", "").strip().casefold() or PAPER
+    text, named = row.get("recipe", ""), row.get("cell", "").strip()
+    cell = cell_of(row.get("sheet", "").strip(), named) if named and not text.strip() else None
+    if named and not text.strip() and cell is None:
+        raise CulmoError(tr('it names no recipe, and "{cell}" is no cell of the sheet', cell=named))
     reading = Reading(
-        parse_recipe(row.get("recipe", "")),
+        cell.recipe if cell is not None else parse_recipe(text),
         (lab[0], lab[1], lab[2]),
-        ground,
+        row.get("ground", "").strip().casefold() or (cell.ground if cell is not None else PAPER),
         row.get("paper", "").strip(),
         trust=row.get("trust", "").strip().casefold() or GOOD,
-        treatment=row.get("treatment", "").strip().casefold(),
-        mixing=row.get("mixing", "").strip().casefold(),
+        treatment=row.get("treatment", "").strip().casefold() or (cell.treatment if cell is not None else ""),
+        mixing=row.get("mixing", "").strip().casefold() or (cell.mixing if cell is not None else ""),
     )
     values: dict[str, Any] = {}
     for column in KNOWN[5:-3]:
@@ -135,32 +139,58 @@ def _reading_row(line: int, row: dict[str, str]) -> ReadingRow:
     return ReadingRow(line, reading, values, unknown)
 
 
-def read_readings(path: Path) -> tuple[list[ReadingRow], list[str]]:
+def read_readings(
+    path: Path, cell_of: CellOf = lambda sheet, cell: None
+) -> tuple[list[ReadingRow], list[str]]:
     """The good rows of a readings file, and what is wrong with the others.
+
+    Parameters
+    ----------
+    path : Path
+    cell_of : function of (sheet, cell) that gives the cell that a row without a recipe names, or None
 
     Raises
     ------
     CulmoError
-        when the file as a whole can not be read, or lacks a column
+        when the file as a whole can not be read, lacks a column, or has no row below the one that names the columns
     """
     good: list[ReadingRow] = []
     bad: list[str] = []
     for line, row in open_table(path):
         if not good and not bad:
-            missing = [column for column in ("recipe", "L", "a", "b") if column not in row]
-            if missing:
-                raise CulmoError(
-                    tr(
-                        '"{name}" has no column "{missing}"; it needs recipe, L, a and b',
-                        name=path.name,
-                        missing=missing[0],
-                    )
-                )
+            _check_columns(path.name, row)
         try:
-            good.append(_reading_row(line, row))
+            good.append(_reading_row(line, row, cell_of))
         except CulmoError as error:
             bad.append(tr("line {line}: {error}", line=line, error=error))
+    if not good and not bad:
+        raise CulmoError(
+            tr(
+                '"{name}" has no row below the first, which must name the columns: recipe, L, a and b',
+                name=path.name,
+            )
+        )
     return good, bad
+
+
+def _check_columns(name: str, columns: Iterable[str]) -> None:
+    """Whether the columns say what a reading needs."""
+    there = set(columns)
+    if not there & {"recipe", "cell", "L", "a", "b"}:
+        raise CulmoError(
+            tr('the first row of "{name}" names no columns; it must: recipe (or cell), L, a and b', name=name)
+        )
+    missing = [column for column in ("recipe", "L", "a", "b") if column not in there]
+    if "cell" in there and missing[:1] == ["recipe"]:
+        del missing[0]
+    if missing:
+        raise CulmoError(
+            tr(
+                '"{name}" has no column "{missing}"; it needs recipe (or cell), L, a and b',
+                name=name,
+                missing=missing[0],
+            )
+        )
 
 
 def write_rows(columns: list[str], rows: Iterable[Iterable[object]]) -> str:

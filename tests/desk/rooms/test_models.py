@@ -7,7 +7,7 @@ import pytest
 
 from culmo.core.capture.sample import picked_colour
 from culmo.core.chart.aids import Aids
-from culmo.core.chart.order import WorkCost
+from culmo.core.chart.order import WorkCost, work_cost
 from culmo.core.chart.papers import Paper
 from culmo.core.chart.plans import lay_out, plan_from, plan_of
 from culmo.core.paint.estimate import learn
@@ -140,7 +140,7 @@ def test_the_ruling_list_holds_every_line_in_one_unit(unit):
 def test_what_is_said_of_a_sheet():
     sheet = make_sheet()
     assert "20 mixes" in subtitle(sheet)
-    assert "Row by row: 24 rinses" in cost_text(sheet)
+    assert "Row by row: 24 rinses" in cost_text(sheet, work_cost(sheet))
     assert time_text(WorkCost(1, 1, 1, 1, 0, 83, 1)) == "About 1 h 25"
     assert time_text(WorkCost(1, 1, 1, 1, 0, 22, 1)) == "About 20 minutes"
 
@@ -284,5 +284,12 @@ def test_comparison_sorting_and_summary(study):
         assert sorted(row.place for row in sorted_by(rows, sort)) == list(range(25))
     assert sorted_by(rows, "difference")[0].cell_id == record.cells[1].cell.id
     assert sorted_by(rows, "keepers first")[0].keeper
+    marked = compare(
+        record, prediction, read, None, {record.cells[0].cell.id: {"marks": "blooms keeper granulates"}}
+    )
+    assert (
+        marked[0].remark == "granulates, blooms"
+    )  # what was marked at the table; a keeper has a column of its own
+    assert marked[1].remark == ""
     unread = compare(record, None, {})
     assert all(row.predicted is None and np.isnan(row.away) for row in unread)

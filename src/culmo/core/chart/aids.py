@@ -40,9 +40,11 @@ class Aids:
     known : Knowledge
     codes : mapping from folded paint name to its Colour Index codes
     keepers : sequence of Recipe, the favourite mixes so far
+    numbers : mapping from folded paint name to the painter's own number, the same on every sheet
     """
 
     measure: Measure = rough_width_mm
     known: Knowledge = Knowledge()
     codes: Mapping[str, str] = field(default_factory=dict)
     keepers: Sequence[Recipe] = ()
+    numbers: Mapping[str, int] = field(default_factory=dict)

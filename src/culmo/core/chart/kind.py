@@ -1,6 +1,6 @@
 """What a kind of sheet is, and the options that several kinds share."""
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -232,22 +232,22 @@ def need(paints: Sequence[str], least: int, kind: str) -> None:
         raise CulmoError(sentences[least])
 
 
-def label_texts(
-    paints: Sequence[str], labels: str, codes: Mapping[str, str], before: int = 0
-) -> tuple[str, ...]:
+def label_texts(paints: Sequence[str], labels: str, aids: Aids, before: int = 0) -> tuple[str, ...]:
     """What is written for each paint.
 
     Parameters
     ----------
     paints : sequence of str
     labels : str, one of NAME, NUMBER, CODE and NONE
-    codes : mapping from folded paint name to its codes; the name stands where there are none
-    before : int, how many paints have a number already
+    aids : Aids, with the codes and the painter's own numbers; a name stands where there are no codes, and paints without
+        numbers are counted
+    before : int, how many paints have been counted already
     """
     if labels == NUMBER:
-        return tuple(str(before + place) for place in range(1, len(paints) + 1))
+        own = aids.numbers
+        return tuple(str(own.get(name.casefold(), before + at)) for at, name in enumerate(paints, 1))
     if labels == CODE:
-        return tuple(codes.get(name.casefold()) or name for name in paints)
+        return tuple(aids.codes.get(name.casefold()) or name for name in paints)
     return tuple(paints) if labels == NAME else ("",) * len(paints)
 
 

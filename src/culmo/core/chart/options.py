@@ -6,7 +6,7 @@ descriptions.
 """
 
 import csv
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field, fields
 from math import isfinite
 from typing import Any, Self
@@ -197,7 +197,7 @@ class OneOf(Form):
         return str(value)
 
 
-class _SeveralWords(Form):
+class SeveralWords(Form):
     """Several words, typed with commas between."""
 
     def read(self, text: str, called: str) -> tuple[str, ...]:
@@ -214,21 +214,7 @@ class _SeveralWords(Form):
 
 
 @dataclass(frozen=True)
-class SomeOf(_SeveralWords):
-    """Some of several words, in an order of their own; `presets` are the usual ones with what is read of them."""
-
-    words: Sequence[str]
-    presets: Mapping[tuple[str, ...], str]
-
-    def check(self, value: Any, called: str) -> None:
-        if not value:
-            raise CulmoError(tr("{called}: at least one is needed", called=called))
-        for word in value:
-            OneOf(dict.fromkeys(self.words, "")).check(word, called)
-
-
-@dataclass(frozen=True)
-class InOrder(_SeveralWords):
+class InOrder(SeveralWords):
     """Some of several words in the painter's order, none of them needed; `words` are what is read in the window."""
 
     words: Mapping[str, str]

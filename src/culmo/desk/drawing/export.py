@@ -1,7 +1,7 @@
 """Sheets to PDF, SVG and PNG at true scale, through the same painter as the screen."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from PySide6.QtCore import QMarginsF, QRectF, QSize, QSizeF, Qt
@@ -13,15 +13,18 @@ from culmo.core.chart.sheet import Sheet
 from culmo.data import text_width_mm
 from culmo.desk.drawing.looks import Looks
 from culmo.desk.drawing.png import save_png
-from culmo.desk.drawing.sheet import SheetStyle, draw_sheet, draw_text
+from culmo.desk.drawing.sheet import SheetStyle, draw_sheet, draw_text, drawn_width_mm
 from culmo.errors import CulmoError
+from culmo.study.file import Study
 from culmo.study.formats import Holds, written
+from culmo.study.records import paint_numbers, paints
 from culmo.study.whole_file import whole_file
 from culmo.words import tr
 
 MM_PER_INCH = 25.4
 PNG_DPI, PDF_DPI, WASH_DPI = 200, 1200, 220
 CHECK_BAR_MM = 100.0
+_KEY_LEAST_MM = 4.0
 
 
 @dataclass(frozen=True)
@@ -44,43 +47,129 @@ class PrintOptions:
     only_new: bool = False
 
 
-def recipe_labels(sheet: Sheet, kind: str, codes: Mapping[str, str]) -> dict[str, str]:
+@dataclass(frozen=True)
+class Called:
+    """What paints are called beside their names.
+
+    Attributes
+    ----------
+    codes : mapping from folded paint name to its Colour Index codes
+    numbers : mapping from folded paint name to the painter's own number; counted on the sheet where there are none
+    """
+
+    codes: Mapping[str, str] = field(default_factory=dict)
+    numbers: Mapping[str, int] = field(default_factory=dict)
+
+    def numbers_on(self, sheet: Sheet) -> dict[str, int]:
+        """The numbers of a sheet's paints by folded name, in their order."""
+        names = dict.fromkeys(name.casefold() for cell in sheet.cells for name in cell.recipe.names)
+        if all(name in self.numbers for name in names):
+            return dict(sorted(((name, self.numbers[name]) for name in names), key=lambda item: item[1]))
+        return {name: place for place, name in enumerate(names, 1)}
+
+
+def called_in(study: Study) -> Called:
+    """What the paints of a study are called."""
+    codes = {paint.name.casefold(): paint.codes for paint in paints(study, retired=True)}
+    return Called(codes, paint_numbers(study))
+
+
+def recipe_labels(sheet: Sheet, kind: str, called: Called) -> dict[str, str]:
     """What is written into each cell: the paints by name, by number or by pigment code.
 
     Parameters
     ----------
     sheet : Sheet
     kind : str, "", "name", "number" or "code"
-    codes : from folded paint name to its codes
+    called : Called
     """
     own = kind_of(sheet)
     if not kind or (own.captioned if own is not None else sheet.kind == WELL_MAP):
         return {}
-    order: dict[str, int] = {}
-    for cell in sheet.cells:
-        for name in cell.recipe.names:
-            order.setdefault(name.casefold(), len(order) + 1)
+    numbers = called.numbers_on(sheet)
 
     def word(name: str) -> str:
         if kind == "number":
-            return str(order[name.casefold()])
-        return (codes.get(name.casefold()) or name) if kind == "code" else name
+            return str(numbers[name.casefold()])
+        return (called.codes.get(name.casefold()) or name) if kind == "code" else name
 
     return {cell.id: str(cell.recipe.renamed(word)) for cell in sheet.cells}
 
 
 def draw_print(
-    painter: QPainter, sheet: Sheet, looks: Looks | None, style: SheetStyle, options: PrintOptions
+    painter: QPainter,
+    sheet: Sheet,
+    looks: Looks | None,
+    style: SheetStyle,
+    options: PrintOptions,
+    called: Called | None = None,
 ) -> None:
     """A sheet with what a print needs, the painter scaled to millimetres."""
     draw_sheet(painter, sheet, looks, style)
     if options.bar:
         _draw_bar(painter, sheet)
+    if needs_key(sheet, options):
+        _draw_key(painter, sheet, key_entries(sheet, called or Called()), options.bar)
+
+
+def needs_key(sheet: Sheet, options: PrintOptions) -> bool:
+    """Whether numbers stand for paints on a print, so that it says which is which."""
+    return bool(sheet.cells) and "number" in (options.recipes, sheet.settings.get("labels"))
+
+
+def key_entries(sheet: Sheet, called: Called) -> list[str]:
+    """The number of each paint with its name."""
+    names = {name.casefold(): name for cell in sheet.cells for name in cell.recipe.names}
+    return [f"{number} {names[folded]}" for folded, number in called.numbers_on(sheet).items()]
+
+
+def _draw_key(painter: QPainter, sheet: Sheet, entries: Sequence[str], bar: bool) -> None:
+    """Which number is which paint, below the block at both sides of the check bar, as small as it must be."""
+    tape = float(sheet.settings.get("tape_mm", 0.0))
+    low = max([sheet.frame_mm[1] + sheet.frame_mm[3], *(label.at_mm[1] for label in sheet.labels)]) + 1.5
+    bottom = sheet.paper.height_mm - tape - 0.5
+    if bottom - low < _KEY_LEAST_MM:  # the tape leaves no room: what it covers is bare till it is taken off
+        bottom = sheet.paper.height_mm - 1.5
+    left, right = tape + 1.0, sheet.paper.width_mm - tape - 1.0
+    middle, half = sheet.paper.width_mm / 2, _bar_mm(sheet) / 2 + 3.0
+    boxes = [(left, middle - half), (middle + half, right)] if bar else [(left, right)]
+    for size in (2.6, 2.3, 2.0, 1.7, 1.4):
+        lines = _key_lines(entries, boxes, size, bottom - low)
+        if lines is not None:
+            break
+    else:
+        lines = _key_lines(entries, boxes, size, float("inf")) or []
+    painter.setPen(QColor(60, 60, 60))
+    for text, x, row in lines:
+        draw_text(painter, text, x, low + (row + 1) * 1.25 * size, size)
+
+
+def _key_lines(
+    entries: Sequence[str], boxes: Sequence[tuple[float, float]], size: float, room: float
+) -> list[tuple[str, float, int]] | None:
+    """Entries with their left ends and rows, box after box; None where they do not fit."""
+    most = int(room / (1.25 * size)) if room < float("inf") else len(entries)
+    found: list[tuple[str, float, int]] = []
+    left = list(entries)
+    for start, end in boxes:
+        row, x = 0, start
+        while left and row < most:
+            wide = drawn_width_mm(left[0], size)
+            if x + wide > end and x > start:
+                row, x = row + 1, start
+                continue
+            found.append((left.pop(0), x, row))
+            x += wide + 1.2 * size
+    return found if not left else None
+
+
+def _bar_mm(sheet: Sheet) -> float:
+    return CHECK_BAR_MM if sheet.paper.width_mm > CHECK_BAR_MM + 20 else 50.0
 
 
 def _draw_bar(painter: QPainter, sheet: Sheet) -> None:
     """A bar of 100 mm below the block, to check the printer's scale with a ruler."""
-    length = CHECK_BAR_MM if sheet.paper.width_mm > CHECK_BAR_MM + 20 else 50.0
+    length = _bar_mm(sheet)
     x = (sheet.paper.width_mm - length) / 2
     below = sheet.frame_mm[1] + sheet.frame_mm[3]
     y = below + max(2.5, (sheet.paper.height_mm - below) * 0.45)
@@ -102,10 +191,10 @@ def export_sheet(
     looks: Looks | None = None,
     style: SheetStyle | None = None,
     options: PrintOptions | None = None,
-    codes: Mapping[str, str] | None = None,
+    called: Called | None = None,
 ) -> None:
     """Write one sheet, as `export_sheets`."""
-    export_sheets([sheet], path, looks, [style or SheetStyle()], options, codes)
+    export_sheets([sheet], path, looks, [style or SheetStyle()], options, called)
 
 
 def export_sheets(
@@ -114,7 +203,7 @@ def export_sheets(
     looks: Looks | None = None,
     styles: Sequence[SheetStyle] | None = None,
     options: PrintOptions | None = None,
-    codes: Mapping[str, str] | None = None,
+    called: Called | None = None,
 ) -> list[Path]:
     """Write sheets as .pdf, .svg or .png by the path's ending; needs a QGuiApplication.
 
@@ -129,7 +218,7 @@ def export_sheets(
     CulmoError
         when the ending is unknown or a file can not be written
     """
-    options = options or PrintOptions()
+    options, called = options or PrintOptions(), called or Called()
     ending = path.suffix.casefold()
     known = written(Holds.DRAWING)
     if ending not in known:
@@ -138,18 +227,18 @@ def export_sheets(
         )
     assert QGuiApplication.instance() is not None
     pages = [
-        (sheet, _print_style(sheet, looks, style, options, codes or {}))
+        (sheet, _print_style(sheet, looks, style, options, called))
         for sheet, style in zip(sheets, styles or [SheetStyle()] * len(sheets), strict=True)
     ]
     if ending == ".pdf":
         with whole_file(path) as beside:
-            _write_pdf(beside, pages, looks, options)
+            _write_pdf(beside, pages, looks, options, called)
         return [path]
     writer = _write_svg if ending == ".svg" else _write_png
     targets = targets_of(path, len(pages))
     for target, (sheet, own) in zip(targets, pages, strict=True):
         with whole_file(target) as beside:
-            writer(beside, sheet, looks, own, options)
+            writer(beside, sheet, looks, own, options, called)
     return targets
 
 
@@ -167,13 +256,13 @@ def targets_of(path: Path, pages: int) -> list[Path]:
 
 
 def _print_style(
-    sheet: Sheet, looks: Looks | None, style: SheetStyle, options: PrintOptions, codes: Mapping[str, str]
+    sheet: Sheet, looks: Looks | None, style: SheetStyle, options: PrintOptions, called: Called
 ) -> SheetStyle:
     return replace(
         style,
         colour=options.colour and looks is not None,
         numbers=options.numbers,
-        recipes=recipe_labels(sheet, options.recipes, codes),
+        recipes=recipe_labels(sheet, options.recipes, called),
         pixels_per_mm=WASH_DPI / MM_PER_INCH,
         selected="",
         tape=False,
@@ -181,7 +270,11 @@ def _print_style(
 
 
 def _write_pdf(
-    path: Path, pages: Sequence[tuple[Sheet, SheetStyle]], looks: Looks | None, options: PrintOptions
+    path: Path,
+    pages: Sequence[tuple[Sheet, SheetStyle]],
+    looks: Looks | None,
+    options: PrintOptions,
+    called: Called,
 ) -> None:
     writer = QPdfWriter(str(path))
     writer.setResolution(PDF_DPI)
@@ -202,12 +295,12 @@ def _write_pdf(
             writer.newPage()
         painter.resetTransform()
         painter.scale(PDF_DPI / MM_PER_INCH, PDF_DPI / MM_PER_INCH)
-        draw_print(painter, sheet, looks, style, options)
+        draw_print(painter, sheet, looks, style, options, called)
     painter.end()
 
 
 def _write_svg(
-    path: Path, sheet: Sheet, looks: Looks | None, style: SheetStyle, options: PrintOptions
+    path: Path, sheet: Sheet, looks: Looks | None, style: SheetStyle, options: PrintOptions, called: Called
 ) -> None:
     from PySide6.QtSvg import QSvgGenerator
 
@@ -223,12 +316,12 @@ def _write_svg(
     if not painter.begin(generator):
         raise OSError(tr("the file can not be opened for writing"))
     painter.scale(10.0, 10.0)
-    draw_print(painter, sheet, looks, style, options)
+    draw_print(painter, sheet, looks, style, options, called)
     painter.end()
 
 
 def _write_png(
-    path: Path, sheet: Sheet, looks: Looks | None, style: SheetStyle, options: PrintOptions
+    path: Path, sheet: Sheet, looks: Looks | None, style: SheetStyle, options: PrintOptions, called: Called
 ) -> None:
     scale = PNG_DPI / MM_PER_INCH
     image = QImage(
@@ -241,7 +334,7 @@ def _write_png(
     image.setDotsPerMeterY(round(PNG_DPI / MM_PER_INCH * 1000))
     painter = QPainter(image)
     painter.scale(scale, scale)
-    draw_print(painter, sheet, looks, style, options)
+    draw_print(painter, sheet, looks, style, options, called)
     painter.end()
     if not save_png(image, path):
         raise OSError(tr("the file can not be opened for writing"))

@@ -1,7 +1,8 @@
 """One painter for sheets: on the screen, in print and in files alike, in millimetres."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Generator, Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import lru_cache
 
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import (
@@ -20,6 +21,7 @@ from PySide6.QtGui import (
 from culmo.core.chart.kinds import kind_of
 from culmo.core.chart.sheet import Cell, Label, Sheet
 from culmo.core.paint.readings import INK as GROUND_INK
+from culmo.core.steps import run_through
 from culmo.desk.drawing.cell_look import CellLook
 from culmo.desk.drawing.looks import Looks, qcolor
 from culmo.desk.theme import INK, PENCIL, SANS, SERIF, TITLE_SIZE_MM
@@ -29,6 +31,7 @@ _LOW_MM = 7.5  # of a cell in which a text does not fit below its number
 GRAIN_MM = 0.4  # a feature of the grain texture that is one pixel wide on a usual screen
 _BAR_COLOUR = QColor(44, 44, 44)
 _NO_EDGE = [1.0, 5.0]  # dots: an outline that is no edge to stop at
+_STRIDE = 20  # cells drawn between two looks at whether they are still wanted
 _EM = 100  # the size at which text is laid out before it is scaled to millimetres
 
 
@@ -50,6 +53,7 @@ class SheetStyle:
     clocks : mapping from cell id to the minutes until it is dry, for the cells that are wet
     marked : mapping from cell id to a number, for the cells that are pointed out; the others stand back
     left_out : the ids of cells that are not drawn, since they are painted elsewhere
+    ground : the tone of the bare paper on the screen as #rrggbb; as most papers where it is empty
     """
 
     colour: bool = True
@@ -65,6 +69,7 @@ class SheetStyle:
     marked: Mapping[str, int] = field(default_factory=dict)
     looks: Mapping[str, CellLook] = field(default_factory=dict)
     left_out: frozenset[str] = frozenset()
+    ground: str = ""
 
 
 def _font(size_mm: float) -> QFont:
@@ -76,7 +81,12 @@ def _font(size_mm: float) -> QFont:
 
 def drawn_width_mm(text: str, size_mm: float) -> float:
     """The width of a text as Qt draws it, with the fallback typefaces of scripts that the shipped one lacks."""
-    return QFontMetricsF(_font(size_mm)).horizontalAdvance(text) * size_mm / _EM
+    return _advance(text, size_mm >= TITLE_SIZE_MM) * size_mm / _EM
+
+
+@lru_cache(maxsize=20_000)  # a layout asks for the same names at a dozen sizes
+def _advance(text: str, title: bool) -> float:
+    return QFontMetricsF(_font(TITLE_SIZE_MM if title else 0.0)).horizontalAdvance(text)
 
 
 def draw_text(
@@ -104,7 +114,14 @@ def fitted_text(painter: QPainter, text: str, box: QRectF, size_mm: float, least
 
 
 def draw_sheet(painter: QPainter, sheet: Sheet, looks: Looks | None, style: SheetStyle) -> None:
-    """Draw a sheet with the painter scaled to millimetres.
+    """Draw a sheet at one go, as `drawing_sheet`."""
+    run_through(drawing_sheet(painter, sheet, looks, style))
+
+
+def drawing_sheet(
+    painter: QPainter, sheet: Sheet, looks: Looks | None, style: SheetStyle
+) -> Generator[float, None, None]:
+    """Draw a sheet with the painter scaled to millimetres; yields how far it is.
 
     Parameters
     ----------
@@ -116,12 +133,7 @@ def draw_sheet(painter: QPainter, sheet: Sheet, looks: Looks | None, style: Shee
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
     if style.tape:
-        tape = float(sheet.settings.get("tape_mm", 0.0))
-        pen = QPen(QColor(190, 190, 190), 0.2, Qt.PenStyle.DotLine)
-        painter.setPen(pen)
-        painter.drawRect(
-            QRectF(tape, tape, sheet.paper.width_mm - 2 * tape, sheet.paper.height_mm - 2 * tape)
-        )
+        _draw_tape(painter, sheet)
     for label in sheet.labels:
         _draw_label(painter, label)
     for x, y, side in sheet.marks_mm:
@@ -132,7 +144,9 @@ def draw_sheet(painter: QPainter, sheet: Sheet, looks: Looks | None, style: Shee
     if looks is not None and style.colour:
         looks.prepare(cell.recipe for cell in cells if style.looks.get(cell.id, CellLook()).predicted)
         joins = _joins(sheet)
-        for cell in cells:
+        for place, cell in enumerate(cells):
+            if place % _STRIDE == 0:
+                yield place / len(cells)
             if style.quick:
                 _draw_quickly(painter, cell, looks, style)
             else:
@@ -144,13 +158,21 @@ def draw_sheet(painter: QPainter, sheet: Sheet, looks: Looks | None, style: Shee
     if style.path:
         _draw_path(painter, sheet)
     if style.selected:
-        pen = QPen(QColor(0, 0, 0), 1.1)
-        pen.setJoinStyle(Qt.PenJoinStyle.MiterJoin)
-        painter.setPen(pen)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        for cell in sheet.cells:
-            if cell.id == style.selected:
-                painter.drawPolygon(_polygon(cell))
+        _draw_selected(painter, sheet.cell(style.selected))
+
+
+def _draw_tape(painter: QPainter, sheet: Sheet) -> None:
+    tape = float(sheet.settings.get("tape_mm", 0.0))
+    painter.setPen(QPen(QColor(190, 190, 190), 0.2, Qt.PenStyle.DotLine))
+    painter.drawRect(QRectF(tape, tape, sheet.paper.width_mm - 2 * tape, sheet.paper.height_mm - 2 * tape))
+
+
+def _draw_selected(painter: QPainter, cell: Cell) -> None:
+    pen = QPen(QColor(0, 0, 0), 1.1)
+    pen.setJoinStyle(Qt.PenJoinStyle.MiterJoin)
+    painter.setPen(pen)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawPolygon(_polygon(cell))
 
 
 def _centre(cell: Cell) -> QPointF:

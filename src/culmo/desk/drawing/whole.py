@@ -8,7 +8,7 @@ from culmo.core.paint.pigments import typical_grain
 from culmo.core.steps import scaled
 from culmo.data import pigment_table
 from culmo.desk.drawing.book import BookOptions, Content, write_book
-from culmo.desk.drawing.export import PrintOptions, export_sheet
+from culmo.desk.drawing.export import PrintOptions, called_in, export_sheet
 from culmo.desk.drawing.looks import Looks
 from culmo.desk.drawing.seen import see
 from culmo.desk.drawing.sheet import SheetStyle
@@ -56,7 +56,7 @@ def _drawing(study: Study, estimate: Estimate | None, folder: Path) -> Generator
     table = pigment_table()
     grain = {paint.name.casefold(): paint.grain or typical_grain(paint.codes, table) for paint in paints}
     looks = Looks(estimate, lambda name: grain.get(name, 0.05)) if estimate is not None else None
-    codes = {paint.name.casefold(): paint.codes for paint in paints}
+    called = called_in(study)
     # in the order and under the names of the open forms beside them
     sheets = sorted(sheet_id for sheet_id, _ in records.sheet_titles(study))
     for number, sheet_id in enumerate(sheets, 1):
@@ -64,7 +64,7 @@ def _drawing(study: Study, estimate: Estimate | None, folder: Path) -> Generator
         stem = f"{number:02d} {file_name(seen.record.sheet.title, 'sheet')}"
         for ending in written(Holds.DRAWING):
             path = folder / "sheets" / f"{stem}{ending}"
-            export_sheet(seen.record.sheet, path, looks, SheetStyle(looks=seen.looks), PrintOptions(), codes)
+            export_sheet(seen.record.sheet, path, looks, SheetStyle(looks=seen.looks), PrintOptions(), called)
         yield _FORMS + _SHEETS * number / len(sheets)
     book = write_book(study, estimate, looks, folder / BOOK_FILE, Content(), BookOptions())
     yield from scaled(book, _FORMS + _SHEETS, 1.0)

@@ -27,7 +27,7 @@ def against_board(options: AgainstOptions, aids: Aids) -> Board:
     rows += [
         (Slot(mix([other])), Slot(mix([new, other])), Slot(mix([new, other], wash=TINT))) for other in others
     ]
-    texts = label_texts(options.paints, options.labels, aids.codes)
+    texts = label_texts(options.paints, options.labels, aids)
     heads = (tr("pure"), tr("with {what}", what=texts[0] or new), tr("paler"))
     return Board("against", tuple(rows), texts, heads, aspect=1.0, title=tr("One against the box"))
 

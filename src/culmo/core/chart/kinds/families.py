@@ -51,8 +51,8 @@ def families_board(options: FamiliesOptions, aids: Aids) -> Board:
             else:
                 row.append(Slot(even))
         rows.append(tuple(row))
-    down_texts = label_texts(options.paints, options.labels, aids.codes)
-    across_texts = label_texts(options.across, options.labels, aids.codes, before=len(options.paints))
+    down_texts = label_texts(options.paints, options.labels, aids)
+    across_texts = label_texts(options.across, options.labels, aids, before=len(options.paints))
     return Board(
         "families", tuple(rows), ("", *down_texts), ("", *across_texts), title=tr("Two families")
     )  # fmt: skip

@@ -48,7 +48,7 @@ def fan_board(options: FanOptions, aids: Aids) -> Board:
     """A row for each paint that the first is mixed with."""
     need(options.paints, 2, tr("fan"))
     first, others = options.paints[0], options.paints[1:]
-    own_text, *texts = label_texts(options.paints, options.labels, aids.codes)
+    own_text, *texts = label_texts(options.paints, options.labels, aids)
     rows: list[tuple[Slot | None, ...]] = []
     labels: tuple[str, ...] = ()
     for other in others:

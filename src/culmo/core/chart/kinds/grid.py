@@ -68,7 +68,7 @@ def _slots(options: GridOptions) -> Sequence[tuple[Slot | None, ...]]:
 def grid_board(options: GridOptions, aids: Aids) -> Board:
     """A grid as a board."""
     need(options.paints, 2, tr("grid"))
-    texts = label_texts(options.paints, options.labels, aids.codes)
+    texts = label_texts(options.paints, options.labels, aids)
     if options.label_place == CELLS or not any(texts):
         texts = ()
     title = tr("Grid of {n}", n=len(options.paints))
@@ -84,7 +84,7 @@ def _lay_out(options: GridOptions, page: Page, aids: Aids) -> list[Sheet]:
 
 def _named_inside(sheet: Sheet, options: GridOptions, aids: Aids) -> Sheet:
     """The names in the pure cells."""
-    texts = dict(zip(options.paints, label_texts(options.paints, options.labels, aids.codes), strict=True))
+    texts = dict(zip(options.paints, label_texts(options.paints, options.labels, aids), strict=True))
     labels = list(sheet.labels)
     for cell in sheet.cells:
         text = texts[cell.recipe.names[0]] if cell.recipe.is_pure else ""

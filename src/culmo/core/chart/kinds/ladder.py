@@ -61,7 +61,7 @@ def ladder_board(options: LadderOptions, aids: Aids) -> Board:
     """A band for each rung; boxes to paint wet in wet stand beside."""
     rows: list[tuple[Slot | None, ...]] = []
     recipes = ladder_recipes(options, aids)
-    texts = dict(zip(options.paints, label_texts(options.paints, options.labels, aids.codes), strict=True))
+    texts = dict(zip(options.paints, label_texts(options.paints, options.labels, aids), strict=True))
     for recipe in recipes:
         band: tuple[Slot | None, ...] = (Slot(recipe, fade=True, wide=_BAND_COLUMNS), None, None)
         rows.append((*band, Slot(recipe, mixing=WET_IN_WET, shape=options.border)) if options.wet else band)

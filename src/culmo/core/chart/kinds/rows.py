@@ -146,7 +146,7 @@ def _lay_out(options: RowsOptions, page: Page, aids: Aids) -> list[Sheet]:
         raise CulmoError(tr("there are no rows: write two paints a line"))
     measure, size = aids.measure, page.label_mm
     paints = list(dict.fromkeys(name for first, second, _ in options.rows for name in (first, second)))
-    texts = dict(zip(paints, label_texts(paints, options.labels, aids.codes), strict=True))
+    texts = dict(zip(paints, label_texts(paints, options.labels, aids), strict=True))
     most = options.names_mm - _PAD_MM if options.names_mm else 42.0
 
     def written(name: str) -> str:

@@ -131,7 +131,7 @@ def _hexagon(x: float, y: float, width: float) -> tuple[Point, ...]:
 def _labels(options: TriangleOptions, page: Page, cells: list[Cell], aids: Aids) -> list[Label]:
     """The names at the three corners."""
     size, measure = page.label_mm, aids.measure
-    texts = label_texts(options.paints, options.labels, aids.codes)
+    texts = label_texts(options.paints, options.labels, aids)
     result = []
     total = options.steps
     wide = max(x for cell in cells for x, _ in cell.outline_mm) - min(

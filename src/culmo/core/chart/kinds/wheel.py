@@ -3,12 +3,13 @@
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from itertools import pairwise
+from itertools import combinations, pairwise
 
 import numpy as np
 
 from culmo.core.chart.aids import Aids, Measure
 from culmo.core.chart.box import shortened
+from culmo.core.chart.cover import Cover
 from culmo.core.chart.kind import (
     Kind,
     about_round,
@@ -19,26 +20,35 @@ from culmo.core.chart.kind import (
     paints_option,
 )
 from culmo.core.chart.lengths import length_text
-from culmo.core.chart.mixes import added, in_parts
-from culmo.core.chart.options import Counts, Flag, OneOf, Options, SomeOf, Whole, option
+from culmo.core.chart.mixes import in_parts
+from culmo.core.chart.options import Counts, Flag, OneOf, Options, Whole, option
 from culmo.core.chart.page import Page, corner_marks
 from culmo.core.chart.papers import Paper
+from culmo.core.chart.rings import DARK, FULL, PALE, PLAIN, WHITE, Ring, Rings
 from culmo.core.chart.sheet import Cell, Label, Point, Ruling, Sheet
-from culmo.core.paint.recipe import TINT, Layer, Recipe, mix
+from culmo.core.paint.recipe import TINT, Recipe, mix
 from culmo.errors import CulmoError
 from culmo.words import tr
 
 _ARC_STEPS = 8  # straight pieces for an arc of a cell
 _PETAL_STEPS = 24
 _PAD_MM = 2.5
+_LABEL_MM, _LONG_LABEL_MM = (
+    30.0,
+    60.0,
+)  # of a name outside the wheel at most, and where there is room at its side
 _LEAST_RADIUS_MM = 12.0
 _TRUE_WIDTH_DEG = 15.0
 _MOST_PLACES = 96
 
-FULL, PALE, WHITE, DARK, OPPOSITE, GLAZE = "full", "tint", "white", "dark", "opposite", "glaze"
-RINGS = (FULL, PALE, WHITE, DARK, OPPOSITE, GLAZE)
 SEGMENTS, STRIPS, PETALS = "segments", "strips", "petals"
 NO_CENTRE, ALL = "empty", "all"
+USUAL_HUB, NO_HUB, SMALL, MIDDLE, LARGE = "", "none", "small", "middle", "large"
+_HUBS = {NO_HUB: 0.0, SMALL: 0.2, MIDDLE: 0.32, LARGE: 0.45}  # of the outer radius
+_SITS = 0.3  # of the step between two hues: so near to one a paint sits there
+_FAR_DEG = 125.0  # of two hues that are mixed only where no nearer ones reach
+_LEAST_CHROMA = 8.0  # of a mix that has a hue at all
+_EVEN_PARTS = tuple((a, b) for a in range(1, 9) for b in range(1, 9) if math.gcd(a, b) == 1 and a + b <= 9)
 
 
 @dataclass(frozen=True)
@@ -59,29 +69,32 @@ class WheelOptions(Options):
         SEGMENTS, tr("Shape"), "of a wheel: segments, strips, petals",
     )  # fmt: skip
     rings: tuple[str, ...] = option(
-        SomeOf(
-            RINGS,
-            {
-                (FULL, PALE): tr("full and tint"),
-                (FULL,): tr("full only"),
-                (FULL, PALE, WHITE): tr("full, tint, with white"),
-                (FULL, PALE, DARK): tr("full, tint, with a dark"),
-                (FULL, OPPOSITE): tr("full, with the opposite"),
-                (FULL, GLAZE): tr("full, glazed with the opposite"),
-                (FULL, PALE, OPPOSITE, DARK): tr("full, tint, opposite, dark"),
-            },
-        ),
-        (FULL, PALE), tr("Rings"), f"of a wheel: {', '.join(RINGS)}",
+        Rings(), (FULL, PALE), tr("Rings, from the outside"),
+        f"of a wheel: {', '.join(PLAIN)}, with PAINT 1:3, glazed PAINT 0.3",
     )  # fmt: skip
     extra: str = extra_option(lambda own: bool({WHITE, DARK} & set(own.rings)), dark=True)
     centre: str = option(
         OneOf({NO_CENTRE: tr("empty"), ALL: tr("all anchors together")}),
         NO_CENTRE, tr("Centre"), "of a wheel: empty, all",
     )  # fmt: skip
+    hub: str = option(
+        OneOf(
+            {
+                USUAL_HUB: tr("as the rings leave"), NO_HUB: tr("none"), SMALL: tr("small"), MIDDLE: tr("middle"),
+                LARGE: tr("large"),
+            }
+        ),
+        USUAL_HUB, tr("Size of the centre"), "of a wheel: the centre none, small, middle or large",
+    )  # fmt: skip
     halves: bool = option(
         Flag(), False, tr("Each place half full, half pale"), "each place of a wheel half full, half pale"
     )
     cover: bool = option(Flag(), False, tr("A turning cover with windows"), "a turning cover with windows")
+    even_hues: bool = option(
+        Flag(), False, tr("Even hues, mixed where no paint sits"),
+        "places of even hues, a paint or a mix of two at each; needs readings",
+        concerns=lambda own: not own.true_hues and not own.between,
+    )  # fmt: skip
     true_hues: bool = option(
         Flag(), False, tr("Each paint at its measured hue"), "each paint at its measured hue; needs readings"
     )
@@ -141,41 +154,51 @@ def steps_between(options: WheelOptions) -> tuple[int, ...]:
     return tuple((gap + 1) * free // anchors - gap * free // anchors for gap in range(anchors))
 
 
-def ring_recipe(options: WheelOptions, recipes: Sequence[Recipe], place: int, ring: str) -> Recipe:
-    """What goes into a place of a ring.
+def even_hue_recipes(options: WheelOptions, aids: Aids) -> list[Recipe | None]:
+    """A paint, or a mix of two, at each of evenly spaced hues, yellow at the top; None where none reaches a hue.
+
+    A paint stands where it sits within a third of a step; else of the mixes of two within half a step the purest, a degree
+    of hue counting as one and a half of chroma. Paints that lie across the circle from each other are mixed only where no
+    others reach: their mixes change hue with every breath of the brush.
 
     Parameters
     ----------
-    options : WheelOptions
-    recipes : sequence of Recipe, the outer ring
-    place : int
-    ring : str, one of RINGS
+    options : WheelOptions, the paints are those to choose from
+    aids : Aids
+
+    Raises
+    ------
+    CulmoError
+        when nothing is known of the paints
     """
-    own = recipes[place]
-    across = recipes[(place + len(recipes) // 2) % len(recipes)]
-    if ring == FULL:
-        return own
-    if ring == PALE:
-        return own.with_wash(TINT)
-    if ring in (WHITE, DARK):
-        if not options.extra:
-            raise CulmoError(tr('the ring "{ring}" needs a paint to add', ring=ring))
-        return added(own, options.extra)
-    if ring == GLAZE:  # the opposite as a thin wash over the dry colour
-        return Recipe((Layer(across.layers[0].parts, TINT), own.layers[0]))
-    return _together(own, across)
-
-
-def _together(first: Recipe, second: Recipe) -> Recipe:
-    """Equal amounts of two mixes in small whole parts."""
-    totals = [sum(part.parts for part in recipe.layers[0].parts) for recipe in (first, second)]
-    amounts: dict[str, float] = {}
-    for recipe, total in zip((first, second), totals, strict=True):
-        for part in recipe.layers[0].parts:
-            key = next((name for name in amounts if name.casefold() == part.name.casefold()), part.name)
-            amounts[key] = amounts.get(key, 0.0) + part.parts * math.lcm(*(round(t) for t in totals)) / total
-    whole = math.gcd(*(round(value) for value in amounts.values())) or 1
-    return mix(list(amounts), [round(value) / whole for value in amounts.values()])
+    need(options.paints, 2, tr("wheel of even hues"))
+    if aids.known.lab is None:
+        raise CulmoError(tr("the wheel of even hues needs readings of the paints: read their cards first"))
+    alone = [mix([name]) for name in options.paints]
+    pairs = list(combinations(range(len(alone)), 2))
+    mixed = [mix([options.paints[i], options.paints[j]], list(ab)) for i, j in pairs for ab in _EVEN_PARTS]
+    lab = aids.known.lab([*alone, *mixed])
+    hue, chroma = np.degrees(np.arctan2(lab[:, 2], lab[:, 1])), np.hypot(lab[:, 1], lab[:, 2])
+    step = 360.0 / options.places
+    pure = np.arange(len(lab)) < len(alone)
+    far = np.repeat([_apart(hue[i], hue[j]) > _FAR_DEG for i, j in pairs], len(_EVEN_PARTS))
+    worthless = np.concatenate([np.zeros(len(alone)), np.where(far, 1000.0, 0.0)])
+    found: list[Recipe | None] = []
+    for place in range(options.places):
+        away = np.abs((hue - (90.0 - place * step) + 180.0) % 360.0 - 180.0)
+        reached = (away <= step / 2) & (chroma >= _LEAST_CHROMA)
+        worth = np.where(reached, chroma - 1.5 * away - worthless, -np.inf)
+        sits = pure & (away <= _SITS * step)
+        worth = (
+            np.where(sits, worth, -np.inf)
+            if np.isfinite(worth[sits]).any()
+            else np.where(pure, -np.inf, worth)
+        )
+        best = int(np.argmax(worth))
+        found.append([*alone, *mixed][best] if np.isfinite(worth[best]) else None)
+    if not any(found):
+        raise CulmoError(tr("none of these paints has a hue that could stand on a wheel"))
+    return found
 
 
 @dataclass(frozen=True)
@@ -190,7 +213,7 @@ class _Circle:
 
 def _fit(page: Page, texts: Sequence[str], measure: Measure) -> _Circle:
     best: _Circle | None = None
-    widest = max((min(measure(text, page.label_mm), 30.0) for text in texts), default=0.0)
+    widest = max((min(measure(text, page.label_mm), _LABEL_MM) for text in texts), default=0.0)
     for paper in page.papers():
         margin = page.margin_mm
         wide = paper.width_mm - 2 * margin - page.gutter_mm - 2 * (widest + _PAD_MM)
@@ -266,20 +289,26 @@ _OUTLINES = {SEGMENTS: segment, STRIPS: _strip, PETALS: _petal}
 
 def _lay_out(options: WheelOptions, page: Page, aids: Aids) -> list[Sheet]:
     """A wheel, and where wished its turning cover as a second sheet; a wished cell gives the outer radius."""
-    texts = dict(zip(options.paints, label_texts(options.paints, options.labels, aids.codes), strict=True))
+    texts = dict(zip(options.paints, label_texts(options.paints, options.labels, aids), strict=True))
     if options.true_hues:
         return [_true_hues(options, page, aids, texts)]
-    recipes = wheel_recipes(options)
+    recipes: Sequence[Recipe | None] = (
+        even_hue_recipes(options, aids)
+        if options.even_hues and not options.between
+        else wheel_recipes(options)
+    )
     places = len(recipes)
-    said = [texts[recipe.names[0]] if recipe.is_pure else "" for recipe in recipes]
+    said = [_said(recipe, texts, options.even_hues) for recipe in recipes]
     circle = _fit(page, said, aids.measure)
-    hub = circle.radius * (0.2 if options.centre == ALL or len(options.rings) > 2 else 0.3)
+    hub = _hub(options, circle.radius)
     edges = np.linspace(circle.radius, hub, len(options.rings) + 1)
     step = 360.0 / places
     cells = []
-    for ring_at, ring in enumerate(options.rings):
-        for place in range(places):
-            recipe = ring_recipe(options, recipes, place, ring)
+    for ring_at, ring in enumerate(map(Ring.parsed, options.rings)):
+        for place, own in enumerate(recipes):
+            recipe = ring.recipe(own, recipes[(place + places // 2) % places], options.extra) if own else None
+            if recipe is None:
+                continue
             start = place * step - step / 2
             bounds = float(edges[ring_at + 1]), float(edges[ring_at])
             name = f"w{ring_at + 1}p{place + 1:02d}"
@@ -293,9 +322,29 @@ def _lay_out(options: WheelOptions, page: Page, aids: Aids) -> list[Sheet]:
         (*_at(circle, hub, place * step - step / 2), *_at(circle, circle.radius, place * step - step / 2))
         for place in range(places)
     )
-    rings = tuple((circle.x, circle.y, float(radius)) for radius in edges)
+    rings = tuple((circle.x, circle.y, float(radius)) for radius in edges if radius > 0.0)
     sheet = _sheet(page, circle, cells, said, step, Ruling((), (), spokes, rings), aids.measure)
-    return [sheet, _cover(places, page, circle, hub, step)] if options.cover else [sheet]
+    return [sheet, _cover(places, page, circle, hub)] if options.cover else [sheet]
+
+
+def _said(recipe: Recipe | None, texts: Mapping[str, str], mixes_too: bool) -> str:
+    """What is written outside a place: the paint that stands there; on a wheel of even hues also of what it is mixed."""
+    if recipe is None:
+        return tr("no paint here")
+    if recipe.is_pure:
+        return texts[recipe.names[0]]
+    return str(recipe.renamed(lambda name: texts.get(name, name) or name)) if mixes_too else ""
+
+
+def _hub(options: WheelOptions, radius: float) -> float:
+    """The radius of the centre in mm."""
+    usual = 0.2 if options.centre == ALL or len(options.rings) > 2 else 0.3
+    share = _HUBS.get(options.hub, usual)
+    if share == 0.0 and (options.centre == ALL or options.shape == STRIPS):
+        raise CulmoError(
+            tr("a wheel of strips, or with all anchors in its centre, can not be without a centre")
+        )
+    return radius * share
 
 
 def _place(
@@ -357,16 +406,18 @@ def _sheet(
 def _label(circle: _Circle, page: Page, text: str, angle: float, measure: Measure) -> Label:
     """A text outside the wheel, upright, on the side where it does not run into it."""
     size = page.label_mm
-    short = shortened(text, size, 30.0, measure)
-    width = measure(short, size)
     x, y = _at(circle, circle.radius + _PAD_MM, angle)
     side = math.sin(math.radians(angle))
+    beside = circle.paper.width_mm - page.margin_mm - x if side > 0 else x - page.margin_mm - page.gutter_mm
+    most = _LABEL_MM if abs(side) < 0.45 else max(_LABEL_MM, min(beside, _LONG_LABEL_MM))
+    short = shortened(text, size, most, measure)
+    width = measure(short, size)
     left = x - width / 2 if abs(side) < 0.15 else x if side > 0 else x - width
     down = 0.35 * size - 0.35 * size * math.cos(math.radians(angle))
     return Label(short, (left, y + down), 0.0, size)
 
 
-def _cover(places: int, page: Page, circle: _Circle, hub: float, step: float) -> Sheet:
+def _cover(places: int, page: Page, circle: _Circle, hub: float) -> Sheet:
     """A disc to cut out and pin over the wheel; its windows show a colour, its opposite and its thirds."""
     lines: list[tuple[float, float, float, float]] = []
     labels = [
@@ -377,15 +428,11 @@ def _cover(places: int, page: Page, circle: _Circle, hub: float, step: float) ->
             3.0,
         )
     ]
-    windows = {0: tr("this"), places // 2: tr("opposite")}
-    if places % 3 == 0:
-        windows |= {places // 3: tr("third"), 2 * places // 3: tr("third")}
-    for place, word in windows.items():
-        start = place * step - 0.42 * step
-        outline = segment(circle, hub + 1.0, circle.radius - 3.0, start, start + 0.84 * step)
-        points = [*outline, outline[0]]
-        lines += [(*a, *b) for a, b in pairwise(points)]
-        x, y = _at(circle, hub * 0.6, place * step)
+    cover = Cover(circle.x, circle.y, circle.radius, hub, places)
+    for window, word in cover.windows().items():
+        outline = cover.outline(window)
+        lines += [(*a, *b) for a, b in pairwise([*outline, outline[0]])]
+        x, y = cover.at(hub * 0.6, window * cover.step)
         labels.append(Label(word, (x - 3.0, y), 0.0, 2.4))
     return Sheet(
         title=tr("{value}, cover", value=page.title or tr("Wheel")),
@@ -442,6 +489,44 @@ def _apart(one: float, other: float) -> float:
     return abs((one - other + 180.0) % 360.0 - 180.0)
 
 
+def _outline_lines(sheet: Sheet, unit: str) -> list[str]:
+    """How to draw strips or petals: along the middle line of each place, by radius and width."""
+    shape = sheet.settings.get("shape")
+    if shape not in (STRIPS, PETALS):
+        return []
+    x, y, _ = sheet.ruling.circles_mm[0]
+    lines = [
+        tr("Strips, each about the middle line between two spokes:")
+        if shape == STRIPS
+        else tr("Petals, each about the middle line between two spokes:")
+    ]
+    rings: dict[str, Cell] = {}
+    for cell in sheet.cells:
+        if cell.id[:1] == "w" and "p" in cell.id:
+            rings.setdefault(cell.id.split("p")[0][1:], cell)
+    for ring, cell in sorted(rings.items(), key=lambda item: int(item[0])):
+        points = np.array(cell.outline_mm) - (x, y)
+        middle = points.mean(axis=0)
+        along = middle / np.hypot(*middle)
+        out, aside = points @ along, points @ (-along[1], along[0])
+        widest = float(out[int(np.argmax(np.abs(aside)))])
+        said = {
+            "n": ring, "inner": length_text(float(out.min()), unit), "outer": length_text(float(out.max()), unit),
+            "wide": length_text(float(aside.max() - aside.min()), unit),
+        }  # fmt: skip
+        if shape == STRIPS:
+            lines.append(tr("    ring {n}: from {inner} to {outer} from the middle, {wide} wide", **said))
+        else:
+            said["at"] = length_text(widest, unit)
+            lines.append(
+                tr(
+                    "    ring {n}: tip at {inner}, {wide} wide at {at}, round end at {outer} from the middle",
+                    **said,
+                )
+            )
+    return lines
+
+
 def ruling_of_wheel(sheet: Sheet, unit: str) -> list[str]:
     """Circles and angles: the middle, the radii, the compass points and the chord from spoke to spoke."""
     x, y, _ = sheet.ruling.circles_mm[0]
@@ -474,7 +559,7 @@ def ruling_of_wheel(sheet: Sheet, unit: str) -> list[str]:
                 length_text=length_text(chord, unit),
             )
         )
-    return lines
+    return lines + _outline_lines(sheet, unit)
 
 
 KIND = Kind(

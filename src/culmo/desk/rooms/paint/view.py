@@ -182,7 +182,7 @@ class PaintRoom(Room):
         column = QVBoxLayout()
         column.setSpacing(6)
         self.title = title_label("", 18)
-        self.view = SheetView()
+        self.view = SheetView(self.session.drawing)
         self.view.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.view.selected.connect(self.choose)
         self.progress_words, self.drying_words = _big(15), _big(13)
@@ -360,7 +360,12 @@ class PaintRoom(Room):
         self.progress_words.setText(model.progress_words(state))
         self.drying_words.setText(model.drying_words(state, table.drying))
         if sheet_too:
-            style = SheetStyle(show="progress", looks=self.sheet_state.looks, clocks=model.cell_clocks(state))
+            style = SheetStyle(
+                show="progress",
+                looks=self.sheet_state.looks,
+                clocks=model.cell_clocks(state),
+                ground=self.session.ground_of(table.record.sheet),
+            )
             self.view.show_sheet(table.record.sheet, self.session.looks, style)
             self.view.select(state.current.cell.id if state.current else "")
 

@@ -27,7 +27,6 @@ from culmo.core.chart.options import (
     OneOf,
     OnePaint,
     Option,
-    SomeOf,
     SomePaints,
     quoted_name,
     split_names,
@@ -334,11 +333,6 @@ def _(form: Flag, name: str, own: Option) -> Field:
 @field_for.register
 def _(form: OneOf, name: str, own: Option) -> Field:
     return ListField([(form.write(value), words) for value, words in form.words.items()])
-
-
-@field_for.register
-def _(form: SomeOf, name: str, own: Option) -> Field:
-    return ListField([(form.write(value), words) for value, words in form.presets.items()])
 
 
 @field_for.register

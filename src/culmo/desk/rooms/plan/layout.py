@@ -4,21 +4,26 @@ from collections.abc import Mapping, Sequence
 from functools import partial
 
 from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from culmo.core.chart.darks import DEEPEST, likeliest_dark
 from culmo.core.chart.kind import WHITE
 from culmo.core.chart.kinds import KIND_KEYS, KINDS, find_kind
 from culmo.core.chart.lengths import MM
-from culmo.core.chart.options import OnePaint, quoted_name
+from culmo.core.chart.options import OnePaint, quoted_name, split_names
 from culmo.core.chart.page import Page
-from culmo.core.chart.papers import Paper
 from culmo.core.chart.plans import Advice, Plan, described, plan_of
+from culmo.core.chart.rings import Rings
 from culmo.core.chart.stages import is_white
 from culmo.core.paint.recipe import mix, renaming
 from culmo.desk.rooms.plan.fields import Field, GapField, ListField, PaintsField, field_for
 from culmo.desk.rooms.plan.model import paper_names
+from culmo.desk.rooms.plan.papers_dialog import PapersDialog
+from culmo.desk.rooms.plan.rings_field import RingsField
 from culmo.desk.session import Session
 from culmo.desk.widgets import Slip, clear_layout, text_label, title_label
+from culmo.study.papers import OwnPaper
 from culmo.words import tr
 
 _FIRST = ("title", "paints", "across", "paper", "orientation")
@@ -35,7 +40,8 @@ class LayoutPage(Slip):
         super().__init__()
         self.session = session
         self._filling = False
-        self._owned: list[Paper] = []
+        self._owned: list[OwnPaper] = []
+        self._paper = ""  # the paper that was chosen last: with another its gutter is taken over
         self._unit = MM
         self._white_asked = False  # a white is looked for when it comes to be asked for, and not again
         self._offered_title = ""  # it follows the kind until another is typed
@@ -71,8 +77,12 @@ class LayoutPage(Slip):
         of_page = [name for name in Page.described() if name not in _FIRST]
         for name in (*_FIRST, *of_kinds, *of_page):
             own = options[name]
-            field = self.fields[name] = field_for(own.form, name, own)
+            field = self.fields[name] = (
+                RingsField() if isinstance(own.form, Rings) else field_for(own.form, name, own)
+            )
             field.setParent(self)
+            if isinstance(field, RingsField):
+                field.choose, field.icon_of = self._likeliest, self._icon_of
             field.edited.connect(self._edited)
             if isinstance(field, GapField):
                 field.dragged.connect(self._dragged)
@@ -81,6 +91,29 @@ class LayoutPage(Slip):
                 label = self.words[name] = text_label(own.label, soft=True, points=10)
                 self.lines.addWidget(label)
             self.lines.addWidget(field.widget)
+            if name == "paper":
+                self.papers_button = QPushButton(tr("My papers…"))
+                self.papers_button.clicked.connect(self.open_papers)
+                self.lines.addWidget(self.papers_button, 0, Qt.AlignmentFlag.AlignLeft)
+
+    def open_papers(self) -> None:
+        """Name, change and remove the painter's own papers; one that was saved is taken."""
+        field = self.fields["paper"]
+        typed = field.text().strip()
+        known = any(
+            typed.casefold() == name.casefold() for name in paper_names([own.paper for own in self._owned])
+        )
+        dialog = PapersDialog(self.window(), self.session, self._unit, "" if known else typed)
+        dialog.exec()
+        chosen = dialog.chosen or typed
+        dialog.deleteLater()
+        self._owned = list(self.session.papers)
+        self._filling = True
+        field.offer(paper_names([own.paper for own in self._owned]))
+        field.set_text(chosen)
+        self._paper = "" if dialog.chosen else self._paper
+        self._filling = False
+        self._edited()
 
     # ---- in and out
 
@@ -89,7 +122,7 @@ class LayoutPage(Slip):
         kind: str,
         texts: Mapping[str, str],
         names: Sequence[str],
-        owned: Sequence[Paper],
+        owned: Sequence[OwnPaper],
         heading: str,
         offered: str = "",
     ) -> None:
@@ -100,7 +133,7 @@ class LayoutPage(Slip):
         kind : str, its key
         texts : mapping from the names of options to what would be typed; the others are as in a new sheet
         names : sequence of str, the paints to choose from
-        owned : sequence of Paper, the painter's own
+        owned : sequence of OwnPaper, the painter's own
         heading : str
         offered : str, a title that nobody typed, and that follows the kind
         """
@@ -112,10 +145,12 @@ class LayoutPage(Slip):
         for name, own in described().items():
             first = own.form.written_in(own.default if own.first is None else own.first, unit)
             self.fields[name].show_in(unit)
-            self.fields[name].offer(paper_names(owned) if name == "paper" else names)
+            papers = paper_names([own.paper for own in owned]) if name == "paper" else names
+            self.fields[name].offer(papers)
             self.fields[name].set_text(texts.get(name, first))
         self._unit = self.fields["unit"].text()
         self._offered_title = offered
+        self._paper = self.fields["paper"].text()
         self._filling = False
         self._show_fields()
 
@@ -126,7 +161,9 @@ class LayoutPage(Slip):
             name: self.fields[name].text() for name in (*Page.described(), *kind.options.described())
         }
         called = str(found["paper"]).strip().casefold()
-        found["paper"] = next((p for p in self._owned if p.name.casefold() == called), found["paper"])
+        found["paper"] = next(
+            (own.paper for own in self._owned if own.paper.name.casefold() == called), found["paper"]
+        )
         shown = kind.concerned(kind.options.typed(found, lenient=True))
         return {name: value for name, value in found.items() if name in shown}
 
@@ -223,7 +260,7 @@ class LayoutPage(Slip):
 
     def _choose_white(self) -> None:
         """Where a white comes to be asked for, and there is one in the box, it is taken."""
-        asked = WHITE in (self.fields["second"].text(), *self.fields["rings"].text().split(","))
+        asked = WHITE in (self.fields["second"].text(), *split_names(self.fields["rings"].text()))
         asked, self._white_asked = asked and not self._white_asked, asked
         if not asked:
             return
@@ -231,6 +268,20 @@ class LayoutPage(Slip):
         if white is not None:
             self._filling = True
             self.fields["extra"].set_text(quoted_name(white))
+            self._filling = False
+
+    def _follow_paper(self) -> None:
+        """With one of the painter's papers comes what its spiral or fold takes; with another it goes."""
+        chosen = self.fields["paper"].text()
+        if chosen == self._paper:
+            return
+        gutters = {own.paper.name.casefold(): own.gutter_mm for own in self._owned}
+        before, now = gutters.get(self._paper.casefold(), 0.0), gutters.get(chosen.casefold(), 0.0)
+        self._paper = chosen
+        if before or now:
+            self._filling = True
+            form = Page.described()["gutter_mm"].form
+            self.fields["gutter_mm"].set_text(form.written_in(now, self._unit))
             self._filling = False
 
     def _follow_count(self) -> None:
@@ -245,13 +296,24 @@ class LayoutPage(Slip):
             self._filling = False
 
     def _choose_dark(self, field: Field) -> None:
-        """The deepest paint is the likeliest dark."""
-        assert isinstance(field, ListField)
-        names = [field.box.itemText(i) for i in range(field.box.count())]
-        known = [name for name in names if self.session.knows(mix([name]))]
+        """The deepest paint that is no brown is the likeliest dark: a brown would warm every hue."""
+        name = self._likeliest(DEEPEST)
+        if name:
+            field.set_text(quoted_name(name))
+
+    def _likeliest(self, sort: str) -> str:
+        """The paint that serves best as a cool, a neutral, a warm or the deepest dark; empty where none is known."""
+        known = [paint.name for paint in self.session.paints if self.session.knows(mix([paint.name]))]
         found = self.session.predict([mix([name]) for name in known]) if known else None
-        if found is not None:
-            field.set_text(quoted_name(known[int(found.lab[:, 0].argmin())]))
+        return "" if found is None else known[likeliest_dark(found.lab, sort)]
+
+    def _icon_of(self, name: str) -> QIcon | None:
+        looks = self.session.looks
+        if looks is None or not looks.knows(mix([name])):
+            return None
+        patch = QPixmap(22, 12)
+        patch.fill(looks.colour(mix([name])))
+        return QIcon(patch)
 
     def _dragged(self) -> None:
         if not self._filling:
@@ -260,6 +322,7 @@ class LayoutPage(Slip):
     def _edited(self) -> None:
         if not self._filling:
             self._follow_count()
+            self._follow_paper()
             self._choose_white()
             unit = self.fields["unit"].text()
             if unit != self._unit:  # what stands in the fields is meant as it was

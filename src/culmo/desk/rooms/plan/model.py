@@ -6,7 +6,7 @@ import numpy as np
 
 from culmo.core.chart.kinds import kind_of
 from culmo.core.chart.lengths import INCH, MM, length_text, size_text
-from culmo.core.chart.order import WishCost, WorkCost, work_cost
+from culmo.core.chart.order import WishCost, WorkCost
 from culmo.core.chart.papers import PAPERS, Paper
 from culmo.core.chart.plans import Plan
 from culmo.core.chart.sheet import Cell, Sheet, Stage
@@ -205,11 +205,10 @@ def time_text(cost: WorkCost, pace: float = 1.0) -> str:
     )
 
 
-def cost_text(sheet: Sheet) -> str:
+def cost_text(sheet: Sheet, cost: WorkCost) -> str:
     """What the order of work costs, beside row by row."""
     if not sheet.work:
         return tr("The order of work is being made…") if sheet.cells else ""
-    cost = work_cost(sheet)
     waiting = (
         tr("{wait_minutes:.0f} minutes of waiting", wait_minutes=cost.wait_minutes)
         if cost.wait_minutes >= 1

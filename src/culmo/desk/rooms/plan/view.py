@@ -1,34 +1,34 @@
 """Plan room: the sheet to be painted, predicted and to scale."""
 
 import json
-from collections.abc import Callable, Generator, Sequence
-from dataclasses import replace
+from collections.abc import Sequence
 
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from culmo.core.chart.aids import Aids, Knowledge
+from culmo.core.chart.cover import cover_of, seen_through
 from culmo.core.chart.kinds import KIND_KEYS
 from culmo.core.chart.knowledge import knowledge_of
 from culmo.core.chart.lengths import INCH, MM
 from culmo.core.chart.options import SomePaints
-from culmo.core.chart.order import WishCost, ordering, plan_order, wish_costs, work_cost
-from culmo.core.chart.page import LEAST_MM
+from culmo.core.chart.order import WishCost, WorkCost, plan_order, wish_costs, work_cost
 from culmo.core.chart.papers import Paper
-from culmo.core.chart.plans import Plan, advice, eased_words, lay_out, plan_from
+from culmo.core.chart.plans import plan_from
 from culmo.core.chart.renaming import renamed_sheet
 from culmo.core.chart.sheet import Cell, Sheet, sheet_from_dict, sheet_to_dict
-from culmo.core.chart.versions import carried, moved_onto
+from culmo.core.chart.versions import carried
 from culmo.core.chart.washes import Traits
 from culmo.core.paint.next_cells import choose_next
 from culmo.core.paint.predict import Prediction
-from culmo.core.steps import scaled
+from culmo.core.paint.recipe import spoken_recipe
 from culmo.desk.drawing.cell_look import CellLook, cell_looks
 from culmo.desk.drawing.sheet import SheetStyle, drawn_width_mm
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.plan.model import cost_text, own_pace, subtitle, texts_of, time_text, unit_of
 from culmo.desk.rooms.plan.slip import CELL, LAYOUT, WORK, PlanSlip
+from culmo.desk.rooms.plan.trying import Ordered, Painted, Predicted, Trial, Wish, ordering_all, sheets_text
 from culmo.desk.session import Session
 from culmo.desk.settings import Settings
 from culmo.desk.sheet_state import SheetState
@@ -39,11 +39,12 @@ from culmo.desk.widgets import PLAN, SLIP_WIDTH, Room, TabStrip, text_label, tit
 from culmo.errors import CulmoError
 from culmo.study import acts, records
 from culmo.study.traits import traits_of
-from culmo.words import tr, trn
+from culmo.words import tr
 
 _SHOWS = ("predicted", "both", "order", "teach")
 TEACHING_CELLS = 10
 NARROW = 620
+_LAYING = "lay out"
 REST_MS = 200  # the hand rests: what was drawn quickly is drawn in full
 
 
@@ -123,18 +124,20 @@ class PlanRoom(Room):
         self.trial_page = 0
         self.taught: list[str] = []
         self.trial_of: int | None = None
-        self.trial_words = ""  # what becomes of what was painted on the sheet that is changed
         self._costs: dict[tuple[Cell, ...], list[WishCost]] = {}  # of the sheet that was looked at last
         self._costed: Sheet | None = None
-        self._trial_prediction: Prediction | None = None
+        self._predicted = Predicted()  # of the page being tried that is on view
+        # sheets that were tried, what they cost to paint, and as they are kept for another day
+        self._told_of: tuple[list[Sheet], Sequence[WorkCost], str] = [], (), ""
         main = self.lay_ground()
         main.addLayout(self._head())
-        self.view = SheetView()
+        self.view = SheetView(session.drawing)
         main.addWidget(self.view, 1)
         main.addLayout(self._foot())
         self.slip = PlanSlip(session)
         self.lay_slip(self.slip)
         self.view.selected.connect(state.select)
+        self.view.turned.connect(lambda _: self._say_seen())
         self.slip.layout_page.edited.connect(self._try)
         self.slip.layout_page.dragged.connect(self._try_quickly)
         self._rest = QTimer(self)
@@ -172,9 +175,15 @@ class PlanRoom(Room):
         self.new_button.clicked.connect(self.new_grid)
         self.next_page = QPushButton(tr("Next page"))
         self.next_page.clicked.connect(self._turn_page)
-        return room_head(
-            self.title, self.picker, [self.next_page, self.new_button], self.subtitle, self.shows
+        self.cover_button = QPushButton(tr("Turning cover"))
+        self.cover_button.setCheckable(True)
+        self.cover_button.setToolTip(
+            tr("Lay it over the wheel and drag it round, or turn it with the arrow keys")
         )
+        self.cover_button.clicked.connect(self._take_cover)
+        self.cover_button.hide()
+        tools = [self.next_page, self.cover_button, self.new_button]
+        return room_head(self.title, self.picker, tools, self.subtitle, self.shows)
 
     def _foot(self) -> QHBoxLayout:
         foot = QHBoxLayout()
@@ -202,7 +211,7 @@ class PlanRoom(Room):
         return self.state.record.sheet if self.state.record else None
 
     def _prediction(self) -> Prediction | None:
-        return self._trial_prediction if self.trial is not None else self.state.prediction
+        return self._predicted.prediction if self.trial is not None else self.state.prediction
 
     def _looks(self) -> dict[str, CellLook]:
         if self.trial is None:
@@ -213,17 +222,14 @@ class PlanRoom(Room):
             before = carried(record.sheet, self.trial)
         read = {new: self.state.read[old] for new, old in before.items() if old in self.state.read}
         painted = {new for new, old in before.items() if old in self.state.painted}
-        return cell_looks(self.trial.cells, self._trial_prediction, read, painted)
+        return cell_looks(self.trial.cells, self._predicted.prediction, read, painted)
 
     def refresh(self) -> None:
         """Show the sheet as it stands."""
         self._note_trial()
         self.next_page.setVisible(len(self.trials) > 1)
         if self.trial is not None:
-            cells = self.trial.cells
-            self._trial_prediction = self.session.predict(
-                [cell.recipe for cell in cells], [cell.ground for cell in cells]
-            )
+            self._predicted = self._predicted.of(self.trial.cells, self.session.estimate)
         sheet = self.sheet()
         has_paints = len(self.session.paints) >= 2
         self.new_button.setEnabled(has_paints)
@@ -242,6 +248,7 @@ class PlanRoom(Room):
                 else tr("A sheet needs at least two paints. Add them in the Box room first.")
             )
             self.view.show_sheet(None, None, SheetStyle())
+            self._lay_cover()
         else:
             self._show_sheet(sheet)
         self.slip.ruling.show_sheet(sheet)
@@ -253,13 +260,6 @@ class PlanRoom(Room):
         self.title.setText(sheet.title)
         self.title.setVisible(self.trial is not None)
         self.picker.setVisible(self.trial is None)
-        pages = (
-            tr("page {value} of {n}; ", value=self.trial_page + 1, n=len(self.trials))
-            if len(self.trials) > 1
-            else ""
-        )
-        painted = len(self.state.painted) if self.trial is None else 0
-        self.subtitle.setText(pages + subtitle(sheet, painted))
         show = _SHOWS[self.shows.current]
         style = SheetStyle(
             show="predicted" if show == "predicted" else "both",
@@ -268,16 +268,61 @@ class PlanRoom(Room):
             marked=self._marked(sheet) if show == "teach" else {},
             tape=True,
             looks=self._looks(),
+            ground=self.session.ground_of(sheet),
         )
         self.view.show_sheet(sheet, self.session.looks, style)
-        self.time.setText(time_text(work_cost(sheet), self._pace()))
-        self.cost.setText(cost_text(sheet))
+        self._lay_cover()
+        cost = self._cost_of(sheet)
+        self.time.setText(time_text(cost, self._pace()))
+        self.cost.setText(cost_text(sheet, cost))
         started = bool(self.state.painted) and self.trial is None
         finished = started and len(self.state.painted) == len(sheet.cells)
         self.start.setEnabled(self.trial is None and not finished)
         self.start.setText(
             tr("All painted") if finished else tr("Go on painting") if started else tr("Start painting")
         )
+
+    def _take_cover(self) -> None:
+        """The cover is laid on or taken off; the arrow keys turn it."""
+        self._lay_cover()
+        self.view.setFocus()
+
+    def _lay_cover(self) -> None:
+        """The turning cover over a wheel, where it is wished; what its windows show stands above."""
+        sheet = self.sheet()
+        cover = cover_of(sheet) if sheet is not None else None
+        self.cover_button.setVisible(cover is not None)
+        laid = cover if self.cover_button.isChecked() else None
+        self.view.lay_cover(laid)
+        self._say_seen()
+
+    def _say_seen(self) -> None:
+        """What the windows of the cover show, else what the sheet is."""
+        sheet, cover = self.sheet(), self.view.cover
+        if sheet is None:
+            return
+        if cover is None:
+            self.subtitle.setText(self._about(sheet))
+            return
+        found = seen_through(sheet, cover, round(self.view.turn) % cover.places)
+        self.subtitle.setText(
+            "; ".join(f"{word}: {spoken_recipe(sheet.cell(cell_id).recipe)}" for word, cell_id in found)
+        )
+
+    def _about(self, sheet: Sheet) -> str:
+        pages = (
+            tr("page {value} of {n}; ", value=self.trial_page + 1, n=len(self.trials))
+            if len(self.trials) > 1
+            else ""
+        )
+        painted = len(self.state.painted) if self.trial is None else 0
+        return pages + subtitle(sheet, painted)
+
+    def _cost_of(self, sheet: Sheet) -> WorkCost:
+        there, costs, _ = self._told_of
+        if there is self.trials and self.trial is sheet and costs:
+            return costs[self.trial_page]
+        return work_cost(sheet)
 
     def _show_cell(self, cell_id: str) -> None:
         sheet = self.sheet()
@@ -287,14 +332,15 @@ class PlanRoom(Room):
         self.slip.cell.show_cell(sheet, shown, self._prediction())
 
     def _show_work(self, sheet: Sheet | None) -> None:
-        """The work page; what the wishes cost is worked out when somebody looks at it."""
+        """The work page, and what the wishes cost, when somebody looks at it."""
+        if self.slip.tabs.current != WORK:
+            return
         if sheet is None or not sheet.work or not sheet.cells:
             self.slip.work.show_sheet(sheet)
             return
         costs = self._costs.get(sheet.cells)
-        looked_at = self.slip.tabs.current == WORK
-        self.slip.work.show_sheet(sheet, costs if costs is not None or looked_at else ())
-        if costs is None and looked_at and self._costed is not sheet:
+        self.slip.work.show_sheet(sheet, costs)
+        if costs is None and self._costed is not sheet:
             self._costed = sheet
             traits = self._traits()
             self.session.runner.start(
@@ -319,11 +365,11 @@ class PlanRoom(Room):
             return
         in_hand = self.session.in_hand
         names = [paint.name for paint in self.session.paints]
-        owned = records.papers(self.session.file)
+        owned = self.session.papers
         chosen = list(in_hand) if len(in_hand) > 1 else names[:12]
         texts = {"paints": SomePaints().write(chosen), "title": tr("Grid of {n}", n=len(chosen))}
         if owned:
-            texts["paper"] = owned[0].name
+            texts["paper"] = owned[0].paper.name
         texts["unit"] = self._unit()
         self.trial_of = None
         self.slip.layout_page.allow(True)
@@ -360,7 +406,7 @@ class PlanRoom(Room):
                 plan.kind.key,
                 texts_of(plan),
                 names,
-                records.papers(self.session.study),
+                self.session.papers,
                 tr("Change the layout"),
             )
             newest = records.versions_of(self.session.study, self.trial_of)[0] == self.trial_of
@@ -374,107 +420,78 @@ class PlanRoom(Room):
     def _try(self) -> None:
         """Lay out what the Layout page holds; where it can not be, say why and keep the last that could."""
         self._rest.stop()
+        self._lay_out(quick=False)
+
+    def _try_quickly(self) -> None:
+        """While a slider is dragged: the layout in plain colour, all else when the hand rests."""
+        self._rest.start()
+        if self.session.estimate is not None:
+            self._lay_out(quick=True)
+
+    def _lay_out(self, quick: bool) -> None:
+        """Try what the Layout page holds beside the window's own work; what is quickly done is there at once."""
+        drawing = self.session.drawing
         if self.session.study is None:  # the hand rested after the study was let go of
             return
         try:
             plan = self.slip.layout_page.plan()
         except CulmoError as error:
+            drawing.cancel(_LAYING)
             self.slip.layout_page.say(str(error))
             return
-        aids = self._aids()
-        try:
-            self.trials, self.trial_words = self._laid_out(plan, aids)
-        except CulmoError as error:
-            self.slip.layout_page.say(str(error), advice(plan, aids, self._owned()))
+        if self.trial is not None:
+            self.title.setText(plan.page.title or self.trial.title)
+        wish = Wish(
+            plan, self._aids(), self.trial_page, self._before(), self._owned(), self.session.estimate, self._predicted
+        )  # fmt: skip
+        drawing.start(
+            _LAYING,
+            lambda: wish.trying(advised=not quick),
+            self._take_quickly if quick else self._take,
+            self.slip.layout_page.say,
+        )
+        drawing.wait_a_moment(_LAYING)
+
+    def _before(self) -> Painted | None:
+        """The sheet that is changed, with what was recorded of it; None where it is a new one."""
+        record = self.state.record
+        if self.trial_of is None or record is None or record.id != self.trial_of:
+            return None
+        return Painted(record.sheet, records.touched_cells(self.session.file, self.trial_of))
+
+    def _take(self, tried: Trial) -> None:
+        """A layout was tried: it is on view, and its order of work is sought; or it can not be."""
+        self.slip.layout_page.say(tried.refused, tried.hints, tried.note)
+        if tried.refused:
             return
+        self.trials, self._predicted = list(tried.sheets), tried.predicted
+        self._told_of = self.trials, tried.costs, tried.text
         self.trial_page = min(self.trial_page, len(self.trials) - 1)
-        small = self.trials[0].cells and min(self.trials[0].cells[0].box_mm[2:]) < LEAST_MM
-        wished = plan.page.cell_mm is not None  # a small cell that was wished for needs no advice
-        hints = advice(plan, aids, self._owned()) if small and not wished else ()
-        notes = [words for words in (self.trial_words, eased_words(self.trials)) if words]
-        self.slip.layout_page.say("", hints, "\n".join(notes))
         self.taught = []
         self.refresh()
         self._order_anew()
 
-    def _laid_out(self, plan: Plan, aids: Aids) -> tuple[list[Sheet], str]:
-        """The sheets of a plan, and what becomes of what was painted on the sheet that is changed, in words.
-
-        Where it can be, what was painted stays where it lies on its paper, and the new cells come beside it.
-        """
-        sheets = lay_out(plan, aids)
-        record = self.state.record
-        if self.trial_of is None or record is None or record.id != self.trial_of:
-            return sheets, ""
-        painted = records.touched_cells(self.session.file, self.trial_of)
-        if not painted or len(sheets) > 1:
-            return sheets, ""
-        own = [cell for cell in record.sheet.cells if cell.id in painted]
-        for sheet in (*self._same_size(plan, aids, record.sheet), sheets[0]):
-            moved = moved_onto(record.sheet, sheet, painted, drawn_width_mm)
-            if moved is not None:
-                more = len({cell.id for cell in moved.cells} - {cell.id for cell in record.sheet.cells})
-                return [moved], trn(
-                    "What is painted stays in its place; {n} cell comes on the same paper.",
-                    "What is painted stays in its place; {n} cells come on the same paper.",
-                    more,
-                ) if more else tr("What is painted stays in its place.")
-        kept = set(carried(record.sheet, sheets[0]).values())
-        words = trn(
-            "{n} painted cell keeps its record; what is new is painted on another paper.",
-            "{n} painted cells keep their record; what is new is painted on another paper.",
-            sum(cell.id in kept for cell in own),
-        )
-        left = sum(cell.id not in kept for cell in own)
-        if left:
-            words += " " + trn(
-                "{n} has no place here and stays with the earlier version.",
-                "{n} have no place here and stay with the earlier version.",
-                left,
-            )
-        return sheets, words
-
-    def _same_size(self, plan: Plan, aids: Aids, before: Sheet) -> list[Sheet]:
-        """The plan with cells as large as they are on the paper, where no size is wished; nothing where that can not be."""
-        across, down = before.ruling.vertical_mm, before.ruling.horizontal_mm
-        if plan.page.cell_mm is not None or len(across) < 2 or len(down) < 2:
-            return []
-        size = across[1] - across[0], down[1] - down[0]
-        try:
-            return lay_out(replace(plan, page=replace(plan.page, cell_mm=size)), aids)[:1]
-        except CulmoError:
-            return []
-
-    def _order_anew(self) -> None:
-        self.session.runner.start(
-            "order", self._ordering(list(self.trials)), self._ordered, self.session.failed.emit
-        )
-
-    def _try_quickly(self) -> None:
-        """While a slider is dragged: the layout in plain colour, all else when the hand rests."""
-        self._rest.start()
-        if self.session.estimate is None:
+    def _take_quickly(self, tried: Trial) -> None:
+        """A layout was tried while a slider is dragged."""
+        if tried.refused:
+            self.slip.layout_page.say(tried.refused)
             return
-        before = [cell.recipe for cell in self.trial.cells] if self.trial is not None else []
-        try:
-            self.trials = lay_out(self.slip.layout_page.plan(), self._aids())
-        except CulmoError as error:
-            self.slip.layout_page.say(str(error))
-            return
+        self.trials, self._predicted = list(tried.sheets), tried.predicted
         self.trial_page = min(self.trial_page, len(self.trials) - 1)
         sheet = self.trials[self.trial_page]
-        if [cell.recipe for cell in sheet.cells] != before or self._trial_prediction is None:
-            cells = sheet.cells
-            self._trial_prediction = self.session.predict(
-                [cell.recipe for cell in cells], [cell.ground for cell in cells]
-            )
         self.subtitle.setText(subtitle(sheet))
-        style = SheetStyle(tape=True, quick=True, looks=self._looks())
+        style = SheetStyle(tape=True, quick=True, looks=self._looks(), ground=self.session.ground_of(sheet))
         self.view.show_sheet(sheet, self.session.looks, style)
+
+    def _order_anew(self) -> None:
+        sheets, traits = list(self.trials), self._traits()
+        self.session.runner.start(
+            "order", lambda: ordering_all(sheets, traits), self._ordered, self.session.failed.emit
+        )
 
     def _owned(self) -> list[Paper]:
         """The papers that the painter named."""
-        return records.papers(self.session.file)
+        return [own.paper for own in self.session.papers]
 
     def _aids(self) -> Aids:
         """What a sheet is laid out with: the typeface, what is known of the paints, their codes, the keepers."""
@@ -484,23 +501,8 @@ class PlanRoom(Room):
             knowledge_of(session.estimate) if session.estimate is not None else Knowledge(),
             {paint.name.casefold(): paint.codes for paint in session.paints},
             records.kept_mixes(session.file),
+            records.paint_numbers(session.file),
         )
-
-    def _ordering(self, sheets: list[Sheet]) -> "Callable[[], Generator[float, None, list[Sheet]]]":
-        """The order of work of what is tried, in the background: a large sheet takes a moment."""
-
-        traits = self._traits()
-
-        def work() -> "Generator[float, None, list[Sheet]]":
-            done = []
-            for at, sheet in enumerate(sheets):
-                if sheet.cells:
-                    steps = ordering(sheet, None, traits)
-                    sheet = yield from scaled(steps, at / len(sheets), (at + 1) / len(sheets))
-                done.append(sheet)
-            return done
-
-        return work
 
     def _pace(self) -> float:
         """The painter's own pace, beside the usual one."""
@@ -510,9 +512,10 @@ class PlanRoom(Room):
         """What the paints are like, to work from light to dark and from clean to staining."""
         return traits_of(self.session.paints, self.session.estimate)
 
-    def _ordered(self, sheets: list[Sheet]) -> None:
-        if len(sheets) == len(self.trials):
-            self.trials = sheets
+    def _ordered(self, found: Ordered) -> None:
+        if len(found.sheets) == len(self.trials):
+            self.trials = list(found.sheets)
+            self._told_of = self.trials, found.costs, found.text
             self.refresh()
 
     def _forget_taught(self) -> None:
@@ -554,8 +557,10 @@ class PlanRoom(Room):
         self.session.unsaved.note("plan", entry)
 
     def _trial_text(self) -> str:
-        sheets = [sheet_to_dict(sheet) for sheet in self.trials]
-        return json.dumps({"of": self.trial_of, "page": self.trial_page, "sheets": sheets})
+        there, _, text = self._told_of
+        if there is not self.trials:
+            text = sheets_text(self.trials)
+        return f'{{"of": {json.dumps(self.trial_of)}, "page": {self.trial_page}, "sheets": {text}}}'
 
     def try_again(self, content: str) -> bool:
         """A plan that was tried and not kept on another day; says whether it is on the table again."""
@@ -579,6 +584,7 @@ class PlanRoom(Room):
         """Save the trial as a sheet, and give whether it is. What is refused is not kept, nor what was on view before."""
         if self._rest.isActive():
             self._try()
+        self.session.drawing.wait(_LAYING)  # what is kept is what the page says
         if self.trial is None:
             return False
         refused = self.slip.layout_page.message.text()
@@ -601,10 +607,10 @@ class PlanRoom(Room):
             added = [
                 change.id for change in command.changes if change.table == "sheets" and change.before is None
             ]
-            tried = (self.trials, self.trial_page, self.trial_of, self._trial_prediction)
+            tried = (self.trials, self.trial_page, self.trial_of, self._predicted)
             self._drop_trial()  # as it is saved the room shows the sheet itself
             if not self.session.do(command):
-                self.trials, self.trial_page, self.trial_of, self._trial_prediction = tried
+                self.trials, self.trial_page, self.trial_of, self._predicted = tried
                 self.refresh()
                 return False
             self.settings.unit = unit_of(trial)
@@ -617,8 +623,9 @@ class PlanRoom(Room):
 
     def _drop_trial(self) -> None:
         self._rest.stop()
+        self.session.drawing.cancel(_LAYING)
         self.session.runner.cancel("order")
-        self.trials, self.trial_page, self.trial_of, self._trial_prediction = [], 0, None, None
+        self.trials, self.trial_page, self.trial_of, self._predicted = [], 0, None, Predicted()
         self.taught = []
         self._note_trial()
 

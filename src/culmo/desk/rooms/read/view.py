@@ -84,7 +84,7 @@ class ReadRoom(Room):
         self.setAcceptDrops(True)
         main = self.lay_ground()
         main.addLayout(self._head())
-        self.view = SheetView(tr("Plan and paint a sheet first; its cells are read here."))
+        self.view = SheetView(session.drawing, tr("Plan and paint a sheet first; its cells are read here."))
         self.picture = SheetPicture()
         self.stack = QStackedWidget()
         self.stack.addWidget(self.view)
@@ -180,7 +180,9 @@ class ReadRoom(Room):
                 tr("{n} of {wanted} cells read; judge dry paint only", n=len(self.state.read), wanted=wanted)
             )
             self.view.show_sheet(
-                record.sheet, self.session.looks, SheetStyle(show="both", looks=self._looks())
+                record.sheet,
+                self.session.looks,
+                SheetStyle(show="both", looks=self._looks(), ground=self.session.ground_of(record.sheet)),
             )
         self._show_trial()
         self._show_cell(self.state.current)
@@ -537,6 +539,7 @@ class ReadRoom(Room):
 
     def import_readings(self, path: Path) -> None:
         """Take in readings from a CSV or CGATS file; bad rows are named, the good ones are kept."""
+        self.slip.outcome.setText("")  # of the file before
         with self.session.guarded():
             study = self.session.file
             record = self.state.record
@@ -545,6 +548,7 @@ class ReadRoom(Room):
                 sheet_id = record.id if record is not None else None
                 self.session.do(acts.add_readings(study, found.rows, path.name, sheet_id))
             self.slip.outcome.setText(outcome_words(path, found))
+            self.session.mended.emit()
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         if event.mimeData().hasUrls() or event.mimeData().hasImage():

@@ -10,6 +10,8 @@ from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.predict import Prediction
 from culmo.core.paint.recipe import Recipe
 from culmo.core.palette.cluster import nearly_equal
+from culmo.study.file import Row
+from culmo.study.paint_acts import MARKS
 from culmo.study.records import SheetRecord
 from culmo.words import mark, tr, trn
 
@@ -43,6 +45,7 @@ class Comparison:
     place : int, on the sheet
     grain : float, how uneven the wash was read, nan where it was not
     like : str, the group of nearly equal mixes that it belongs to
+    marks : str, what was marked of it at the table, in words
     """
 
     cell_id: str
@@ -56,11 +59,12 @@ class Comparison:
     place: int
     grain: float = float("nan")
     like: str = ""
+    marks: str = ""
 
     @property
     def remark(self) -> str:
-        """The note, or the group of nearly equal mixes."""
-        return self.like or self.note
+        """The group of nearly equal mixes, or what was marked at the table, and the note."""
+        return self.like or "; ".join(words for words in (self.marks, self.note) if words)
 
     @property
     def shown(self) -> tuple[float, float, float]:
@@ -78,8 +82,18 @@ def compare(
     prediction: Prediction | None,
     read: Mapping[str, tuple[float, float, float]],
     grain: Mapping[str, float] | None = None,
+    strokes: Mapping[str, Row] | None = None,
 ) -> list[Comparison]:
-    """The cells of a sheet that have one colour of known parts; lifted, faded and fading ones are told in the Box room."""
+    """The cells of a sheet that have one colour of known parts; lifted, faded and fading ones are told in the Box room.
+
+    Parameters
+    ----------
+    record : SheetRecord
+    prediction : Prediction, or None
+    read : from cell id to (L, a, b)
+    grain : from cell id to how much it granulates
+    strokes : from cell id to its last stroke, with the marks that were made at the table
+    """
     result = []
     for place, entry in enumerate(record.cells):
         if not entry.cell.plain:
@@ -102,9 +116,16 @@ def compare(
                 entry.note,
                 place,
                 (grain or {}).get(entry.cell.id, float("nan")),
+                marks=_marks((strokes or {}).get(entry.cell.id)),
             )
         )
     return result
+
+
+def _marks(stroke: Row | None) -> str:
+    """What was marked of a stroke at the table, in words; a keeper has a column of its own."""
+    marks = str(stroke["marks"]).split() if stroke is not None else []
+    return ", ".join(tr(mark) for mark in MARKS if mark in marks and mark != "keeper")
 
 
 def sorted_by(rows: list[Comparison], sort: str) -> list[Comparison]:

@@ -205,7 +205,8 @@ class SheetPage(WeighPage):
                 tr("Plan, paint and read a sheet; here it is compared with its prediction."),
             )
         else:
-            compared = compare(record, self.state.prediction, self.state.read, self.state.grain)
+            state = self.state
+            compared = compare(record, state.prediction, state.read, state.grain, state.painted)
             picked = shown_rows(compared, SHOWN[self.show_which.currentIndex()][1])
             self.rows = (
                 picked.rows if picked.grouped else sorted_by(picked.rows, SORTS[self.sort.currentIndex()])
