@@ -409,3 +409,17 @@ def test_every_kind_comes_back_from_its_settings():
         assert (again.kind, again.options, again.page) == (plan.kind, plan.options, plan.page)
         texts = {**plan.page.texts(), **plan.options.texts()}
         assert plan_of(kind.key, texts) == plan
+
+
+def test_round_cells_are_the_largest_circles_of_their_places_and_their_own_area_is_read():
+    round_, plain = (
+        laid_out("grid", paints=NAMES[:3], paper="A4", round=flag, gap_mm="2")[0] for flag in ("yes", "")
+    )
+    for dab, cell in zip(round_.cells, plain.cells, strict=True):
+        x, y, width, height = cell.box_mm
+        points = np.array(dab.outline_mm)
+        reach = np.hypot(points[:, 0] - x - width / 2, points[:, 1] - y - height / 2)
+        assert np.allclose(reach, min(width, height) / 2)
+        assert (dab.recipe, dab.shape) == (cell.recipe, "")
+    split = laid_out("grid", paints=NAMES[:3], paper="A4", round="yes", split="diagonal", second="paler")[0]
+    assert any(len(cell.outline_mm) == 3 for cell in split.cells)  # halves of one place stay halves

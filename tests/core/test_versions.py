@@ -1,13 +1,19 @@
 """A sheet planned anew after it was painted: what is carried over, and whether it can stay on its paper."""
 
+import json
+import random
 from dataclasses import replace
 
 import numpy as np
 import pytest
 
-from culmo.core.chart.aids import rough_width_mm
+from culmo.core.chart.aids import Aids, rough_width_mm
+from culmo.core.chart.order import plan_order
 from culmo.core.chart.plans import lay_out, plan_of
+from culmo.core.chart.sheet import sheet_to_dict
 from culmo.core.chart.versions import carried, moved_onto, stays
+from culmo.data import text_width_mm
+from support.plan_checker import faults_of
 
 
 def ladder(steps: int, **more: str):
@@ -77,3 +83,24 @@ def test_what_would_leave_the_paper_or_has_another_size_does_not_stay():
     assert moved_onto(before, grid("Rose,Lemon,Sea blue", paper="A4"), painted, rough_width_mm) is None
     assert moved_onto(before, before, set(), rough_width_mm) is None
     assert not stays(before, grid("Lemon,Rose,Sea blue"), painted)
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_what_comes_beside_the_painted_cells_is_laid_out_as_well_as_the_rest(seed):
+    """The checker that was written apart from the planner finds nothing in a sheet that was extended on its paper."""
+    chance = random.Random(seed)
+    count = chance.randint(2, 5)
+    names = ["Rose", "Lemon", "Sea blue", "Rust earth", "A paint with a very long name", "Moss", "Ash"]
+    given = {
+        "paper": chance.choice(("A4", "A3")), "cell_mm": chance.choice(("15", "18", "1 in")),
+        "title": chance.choice(("", "Moths")), "gap_mm": chance.choice(("0", "2")), "marks": chance.choice(("", "yes")),
+        "split": chance.choice(("", "diagonal")), "round": chance.choice(("", "yes")),
+    }  # fmt: skip
+    measure = Aids(text_width_mm)
+    before = lay_out(plan_of("grid", {**given, "paints": ", ".join(names[:count])}), measure)[0]
+    after = lay_out(plan_of("grid", {**given, "paints": ", ".join(names[: count + 2])}), measure)[0]
+    moved = moved_onto(before, after, {cell.id for cell in before.cells}, text_width_mm)
+    if moved is None:
+        assert len(before.cells) > 8  # a small block leaves room beside it
+        return
+    assert faults_of(json.loads(json.dumps(sheet_to_dict(plan_order(moved))))) == []

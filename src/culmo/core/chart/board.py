@@ -17,7 +17,7 @@ CAPTION_MM = 2.4
 SLANT_DEG = 40.0
 MEET = "meet"
 _MEETING_SHARE, _LEAST_MEETING_MM, _ASIDE_SHARE = 0.2, 6.0, 0.06
-_OVAL_CORNERS = 28
+_OVAL_CORNERS, _DAB_CORNERS = 28, 36
 
 
 @dataclass(frozen=True)
@@ -104,7 +104,18 @@ def oval(x: float, y: float, w: float, h: float) -> tuple[Point, ...]:
     )
 
 
-def slot_cells(slot: Slot, name: str, box: tuple[float, float, float, float]) -> list[Cell]:
+def dab(x: float, y: float, w: float, h: float) -> tuple[Point, ...]:
+    """The largest circle in a box, as a polygon clockwise from the right."""
+    turns = np.linspace(0.0, 2.0 * np.pi, _DAB_CORNERS, endpoint=False)
+    radius = min(w, h) / 2
+    return tuple(
+        (x + w / 2 + radius * float(np.cos(turn)), y + h / 2 + radius * float(np.sin(turn))) for turn in turns
+    )
+
+
+def slot_cells(
+    slot: Slot, name: str, box: tuple[float, float, float, float], round_cells: bool = False
+) -> list[Cell]:
     """The cell of a slot, the two of a split one, or the three of two strokes that meet.
 
     Parameters
@@ -112,11 +123,13 @@ def slot_cells(slot: Slot, name: str, box: tuple[float, float, float, float]) ->
     slot : Slot
     name : str, the id of the cell; the second half has a "b" behind it, and the place where strokes meet an "m"
     box : x, y, width, height
+    round_cells : bool, whether what is whole and does not fade is a dab
     """
     x, y, w, h = box
     if not slot.split or slot.second is None:
         fade = ((x, y + h / 2), (x + w, y + h / 2)) if slot.fade else None
-        outline = oval(x, y, w, h) if slot.shape == FREE else oblong(x, y, w, h)
+        shape = oval if slot.shape == FREE else dab if round_cells and not slot.fade else oblong
+        outline = shape(x, y, w, h)
         return [Cell(name, outline, slot.recipe, slot.ground, fade, mixing=slot.mixing, shape=slot.shape)]
     if slot.split == MEET:
         return _meeting_cells(slot, slot.second, name, box)

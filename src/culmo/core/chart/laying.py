@@ -45,7 +45,7 @@ def plan_board(board: Board, page: Page, measure: Measure = rough_width_mm) -> S
                 continue
             width = slot.wide * fit.width + (slot.wide - 1) * page.gap_mm
             box = lefts[c], tops[r], width, fit.height
-            cells += slot_cells(slot, f"r{r + 1:02d}c{c + 1:02d}", box)
+            cells += slot_cells(slot, f"r{r + 1:02d}c{c + 1:02d}", box, page.round)
             if slot.caption:
                 short = shortened(slot.caption, CAPTION_MM, width, measure)
                 labels.append(

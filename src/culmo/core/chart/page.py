@@ -62,6 +62,7 @@ class Page(Options):
         command="cell", hint=tr("the largest that fits"),
     )  # fmt: skip
     square: bool = option(Flag(), False, tr("Square cells"), "square cells")
+    round: bool = option(Flag(), False, tr("Round cells, for dabs"), "round cells, for dabs")
     unit: str = option(
         OneOf({"mm": tr("millimetres"), "in": tr("inches")}),
         "mm", tr("Unit"), "cells in whole half millimetres, or in sixteenths of an inch",

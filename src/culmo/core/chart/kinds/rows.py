@@ -205,5 +205,5 @@ def _lay_out(options: RowsOptions, page: Page, aids: Aids) -> list[Sheet]:
 
 KIND = Kind(
     11, "rows", tr("Free rows"), tr("strokes from one paint to another, row by row, and no grid"), RowsOptions,
-    lay_out=_lay_out, gap_mm=2.0, without=("square", "several"),
+    lay_out=_lay_out, gap_mm=2.0, without=("square", "round", "several"),
 )  # fmt: skip

@@ -564,6 +564,6 @@ def ruling_of_wheel(sheet: Sheet, unit: str) -> list[str]:
 
 KIND = Kind(
     4, "wheel", tr("Wheel"), tr("anchors round a circle, neighbours mixed between"), WheelOptions, lay_out=_lay_out,
-    gap_mm=2.0, without=("square", "several"), about=about_round, ruling=ruling_of_wheel, edges_are_ruling=True,
+    gap_mm=2.0, without=("square", "round", "several"), about=about_round, ruling=ruling_of_wheel, edges_are_ruling=True,
     cell_words=tr("Outer radius"),
 )  # fmt: skip
