@@ -423,3 +423,13 @@ def test_round_cells_are_the_largest_circles_of_their_places_and_their_own_area_
         assert (dab.recipe, dab.shape) == (cell.recipe, "")
     split = laid_out("grid", paints=NAMES[:3], paper="A4", round="yes", split="diagonal", second="paler")[0]
     assert any(len(cell.outline_mm) == 3 for cell in split.cells)  # halves of one place stay halves
+
+
+def test_every_corner_of_a_triangles_hexagons_is_where_two_ticks_meet():
+    sheet = laid_out("triangle", paints=("A", "B", "C"), steps="4", paper="A4")[0]
+    across, down = np.array(sheet.ruling.vertical_mm), np.array(sheet.ruling.horizontal_mm)
+    assert len(across) == len({round(x, 2) for x in across}) > 8
+    for cell in sheet.cells:
+        for x, y in cell.outline_mm:
+            assert np.abs(across - x).min() < 0.01
+            assert np.abs(down - y).min() < 0.01

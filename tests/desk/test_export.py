@@ -246,3 +246,13 @@ def test_the_key_of_forty_numbers_stays_on_the_paper_and_off_the_check_bar(qapp,
 def test_numbers_in_a_print_are_counted_where_a_sheet_has_a_paint_that_the_study_does_not_know():
     sheet = make_sheet()
     assert recipe_labels(sheet, "number", Called(numbers={"rose": 7}))["r02c01"] == "1 + 2"
+
+
+def test_the_numbers_in_the_cells_are_those_of_the_labels(qapp):
+    sheet = laid_out(
+        "families", paints=["Lemon", "Rose"], across=["Cyan", "Moss"], labels="number", paper="A4"
+    )[0]
+    assert {label.text for label in sheet.labels if label.text.isdigit()} == {"1", "2", "3", "4"}
+    labels = recipe_labels(sheet, "number", Called())
+    assert {labels[cell.id] for cell in sheet.cells if str(cell.recipe) == "Cyan"} == {"3"}
+    assert any(labels[cell.id] == "1 + 3" for cell in sheet.cells)

@@ -62,10 +62,13 @@ class Called:
 
     def numbers_on(self, sheet: Sheet) -> dict[str, int]:
         """The numbers of a sheet's paints by folded name, in their order."""
-        names = dict.fromkeys(name.casefold() for cell in sheet.cells for name in cell.recipe.names)
-        if all(name in self.numbers for name in names):
-            return dict(sorted(((name, self.numbers[name]) for name in names), key=lambda item: item[1]))
-        return {name: place for place, name in enumerate(names, 1)}
+        there = dict.fromkeys(name.casefold() for cell in sheet.cells for name in cell.recipe.names)
+        if all(name in self.numbers for name in there):
+            return dict(sorted(((name, self.numbers[name]) for name in there), key=lambda item: item[1]))
+        # counted as its labels are: in the order of the plan, then what comes with it
+        planned = [str(n).casefold() for key in ("paints", "across") for n in sheet.settings.get(key) or ()]
+        counted = {name: place for place, name in enumerate(dict.fromkeys([*planned, *there]), 1)}
+        return {name: place for name, place in counted.items() if name in there}
 
 
 def called_in(study: Study) -> Called:

@@ -49,10 +49,14 @@ def seed_of(text: str) -> int:
 
 
 def _crop(field: Array, height: int, width: int, seed: int, scale: float = 1.0) -> Array:
-    """A piece of a periodic field at a place of its own; `scale` > 1 makes features larger."""
-    rows = ((np.arange(height) / scale).astype(int) + seed % 509) % _SIZE
-    columns = ((np.arange(width) / scale).astype(int) + (seed // 509) % 503) % _SIZE
-    return np.asarray(field[np.ix_(rows, columns)])
+    """A piece of a periodic field at a place of its own; `scale` > 1 makes features larger, and no pixels are seen."""
+    rows, columns = np.arange(height) / scale + seed % 509, np.arange(width) / scale + (seed // 509) % 503
+    top, left = rows.astype(int), columns.astype(int)
+    if scale <= 1.0:
+        return np.asarray(field[np.ix_(top % _SIZE, left % _SIZE)])
+    down, across = (rows - top).astype(np.float32)[:, None], (columns - left).astype(np.float32)[None, :]
+    bands = field[top % _SIZE] * (1.0 - down) + field[(top + 1) % _SIZE] * down
+    return np.asarray(bands[:, left % _SIZE] * (1.0 - across) + bands[:, (left + 1) % _SIZE] * across)
 
 
 def _edge_noise(length: int, seed: int, reach: float) -> Array:

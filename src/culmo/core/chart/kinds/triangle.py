@@ -114,10 +114,15 @@ def _lay_out(options: TriangleOptions, page: Page, aids: Aids) -> list[Sheet]:
         frame_mm=(x0, y0, *block),
         cells=tuple(cells),
         labels=tuple(labels),
-        ruling=Ruling((), tuple(sorted({round(cell.box_mm[1], 3) for cell in cells})), (), circles),
+        ruling=Ruling(_levels(cells, 0), _levels(cells, 1), (), circles),
         marks_mm=corner_marks(page, paper),
     )
     return [sheet]
+
+
+def _levels(cells: list[Cell], axis: int) -> tuple[float, ...]:
+    """Where corners of hexagons lie along the top (0) or the left edge (1) of the paper."""
+    return tuple(sorted({round(point[axis], 2) for cell in cells for point in cell.outline_mm}))
 
 
 def _hexagon(x: float, y: float, width: float) -> tuple[Point, ...]:
