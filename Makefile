@@ -19,6 +19,7 @@ demo: setup
 
 test: setup
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2 --dist worksteal
+	CULMO_TEST_LANGUAGE=de QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2 tests/desk -k "wider or cut_off"
 
 bench: setup
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tools.bench

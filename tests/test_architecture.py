@@ -170,9 +170,12 @@ def test_each_piece_of_work_has_a_key_of_its_own():
                 and node.func.attr == "start"
             ):
                 continue
-            if not ast.unparse(node.func).endswith("runner.start"):
+            if not ast.unparse(node.func).endswith(("runner.start", "drawing.start")):
                 continue
             key = node.args[0]
+            if ast.unparse(key) == "self._key":  # a view's own, of which there are several
+                assert "self._key = f'draw {id(self)}'" in ast.unparse(module)
+                continue
             name = key.value if isinstance(key, ast.Constant) else constants[key.id]
             homes.setdefault(name, set()).add(path.name)
     assert len(homes) >= 8

@@ -157,7 +157,7 @@ def test_twelve_by_twelve_takes_few_rinses_and_little_waiting(tmp_path, capsys):
         (["plan", "--kind", "ladder", "--paints", "A,B", "--parts", "a/b"], "no parts"),
         (["plan", "--kind", "ladder", "--paints", "A,B", "--steps", "0"], "Steps: 0 can not be"),
         (["plan", "--kind", "grid"], "two paints"),
-        (["plan", "--kind", "wheel", "--paints", "A,B,C", "--rings", "odd"], "Rings"),
+        (["plan", "--kind", "wheel", "--paints", "A,B,C", "--rings", "odd"], "ring"),
         (["plan", "--kind", "wheel", "--paints", "A,B,C", "--true-hues"], "readings"),
         (["plan", "--kind", "keepers"], "--study"),
         (["plan", "--kind", "free", "--recipes", "Rose +"], "Rose +"),

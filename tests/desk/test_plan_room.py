@@ -348,3 +348,12 @@ def test_a_hand_that_rests_after_the_study_was_let_go_of_changes_nothing(with_st
     with_study.session.close()
     settle(with_study, 300)
     assert not with_study.plan._rest.isActive()
+
+
+def test_no_choice_of_any_kind_is_wider_than_the_slip(room):
+    page = begin(room, "grid")
+    for place in range(page.kind.count()):
+        page.kind.setCurrentIndex(place)
+        settle(room, 20)
+        wide, room_for_it = page.widget().minimumSizeHint().width(), page.viewport().width()
+        assert wide <= room_for_it, page.kind.itemText(place)

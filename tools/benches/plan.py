@@ -4,15 +4,18 @@ import os
 import tempfile
 import time
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from tools.benches import show
 from tools.benches.speed import yardstick
+
+if TYPE_CHECKING:
+    from culmo.desk.window import MainWindow
 
 
 def run() -> bool:
     """Drag the gap of a 12 x 12 and of a 24 x 24 grid, drawn in full."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-    from PySide6.QtWidgets import QApplication
 
     from culmo.core.paint.recipe import mix
     from culmo.desk.app import make_app, settle
@@ -54,8 +57,7 @@ def run() -> bool:
             for value in (1, 2, 3, 4, 5, 6, 5, 4, 3, 2, 1):
                 start = time.perf_counter()
                 page.fields["gap_mm"].slider.setValue(value)
-                QApplication.processEvents()
-                window.plan.view.repaint()
+                _until_drawn(window)
                 times.append(time.perf_counter() - start)
             middle = sorted(times)[len(times) // 2]
             fine &= show(f"dragging a slider redraws {count} x {count}", middle, limit, " s")
@@ -64,5 +66,79 @@ def run() -> bool:
             )
             window.session.unsaved.leave_out()  # the plan that was tried is not asked about
             window.close()
+        fine &= _pauses(Path(folder))
     del app
+    return fine
+
+
+def _until_drawn(window: "MainWindow") -> None:
+    """Turn the loop until what was asked for is on view."""
+    from PySide6.QtWidgets import QApplication
+
+    QApplication.processEvents()
+    while window.session.drawing.busy():
+        QApplication.processEvents()
+    window.plan.view.repaint()
+    while window.session.drawing.busy():
+        QApplication.processEvents()
+
+
+def _pauses(folder: Path) -> bool:
+    """How long the window stands still while a letter is typed and a paint ticked, with forty paints each with each."""
+    from PySide6.QtCore import Qt
+    from PySide6.QtTest import QTest
+    from PySide6.QtWidgets import QApplication
+
+    from culmo.core.chart.options import SomePaints
+    from culmo.data import pigment_table
+    from culmo.desk.app import settle
+    from culmo.desk.settings import Settings
+    from culmo.desk.window import PLAN, MainWindow
+    from culmo.study import acts
+    from culmo.study.file import Study
+
+    codes = list(pigment_table())[:20]
+    with Study.create(folder / "forty.culmo", "Forty") as study:
+        for place in range(40):
+            study.apply(acts.add_paint(study, acts.PaintEntry(f"Paint {place + 1}", codes[place % 20])))
+    window = MainWindow(Settings.at(folder / "forty.ini"))
+    window.resize(1280, 800)
+    window.show()
+    window.open_path(folder / "forty.culmo")
+    settle(window, 50)
+    window.show_room(PLAN)
+    window.plan.new_grid()
+    page = window.plan.slip.layout_page
+    page.fields["paper"].set_text("A1")
+    page.fields["paints"].set_text(SomePaints().write([paint.name for paint in window.session.paints]))
+    page._edited()
+    settle(window, 50)
+    title, item = page.fields["title"].widget, page.fields["paints"].widget.item(39)
+    begun = time.perf_counter()
+    window.session.drawing.grace_ms = 60_000.0
+    window.plan._try()
+    window.plan.view.repaint()
+    whole = time.perf_counter() - begun
+    window.session.drawing.grace_ms = 25.0
+    fine = True
+    for words, act in (
+        ("typing a letter", lambda: QTest.keyClicks(title, "a")),
+        ("ticking a paint", lambda: item.setCheckState(Qt.CheckState.Unchecked)),
+    ):
+        longest = []
+        for _ in range(3):
+            item.setCheckState(Qt.CheckState.Checked)
+            settle(window, 50)
+            worst, start = 0.0, time.perf_counter()
+            act()
+            while window.session.drawing.busy() or window.session.runner.busy():
+                worst = max(worst, time.perf_counter() - start)
+                start = time.perf_counter()
+                QApplication.processEvents()
+            longest.append(max(worst, time.perf_counter() - start))
+        pause = sorted(longest)[1]
+        fine &= show(f"the longest pause after {words}, 40 x 40", pause, 0.1, " s")
+        fine &= show(f"the longest pause after {words}, of the work as a whole", pause / whole, 0.1)
+    window.session.unsaved.leave_out()
+    window.close()
     return fine

@@ -91,7 +91,7 @@ class WheelOptions(Options):
     )
     cover: bool = option(Flag(), False, tr("A turning cover with windows"), "a turning cover with windows")
     even_hues: bool = option(
-        Flag(), False, tr("Even hues, mixed where no paint sits"),
+        Flag(), False, tr("Even hues, mixed where needed"),
         "places of even hues, a paint or a mix of two at each; needs readings",
         concerns=lambda own: not own.true_hues and not own.between,
     )  # fmt: skip

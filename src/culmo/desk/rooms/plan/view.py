@@ -3,9 +3,8 @@
 import json
 from collections.abc import Sequence
 
-from PySide6.QtCore import Qt, QTimer, Signal
-from PySide6.QtGui import QShowEvent
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtCore import QTimer, Signal
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
 
 from culmo.core.chart.aids import Aids, Knowledge
 from culmo.core.chart.cover import cover_of, seen_through
@@ -31,9 +30,10 @@ from culmo.desk.rooms.plan.slip import CELL, LAYOUT, WORK, PlanSlip
 from culmo.desk.rooms.plan.trying import Ordered, Painted, Predicted, Trial, Wish, ordering_all, sheets_text
 from culmo.desk.session import Session
 from culmo.desk.settings import Settings
+from culmo.desk.sheet_picker import SheetPicker, room_head
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheet_view import SheetView
-from culmo.desk.theme import STEP, serif
+from culmo.desk.theme import STEP
 from culmo.desk.unsaved import Typed
 from culmo.desk.widgets import PLAN, SLIP_WIDTH, Room, TabStrip, text_label, title_label
 from culmo.errors import CulmoError
@@ -46,69 +46,6 @@ TEACHING_CELLS = 10
 NARROW = 620
 _LAYING = "lay out"
 REST_MS = 200  # the hand rests: what was drawn quickly is drawn in full
-
-
-@guarded
-class SheetPicker(QComboBox):
-    """Which sheet lies on the table."""
-
-    def __init__(self, session: Session) -> None:
-        super().__init__()
-        self.session = session
-        self.setAccessibleName(tr("Sheet on the table"))
-        self.setObjectName("title")
-        self.setFont(serif(18))
-        self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
-        self.setMinimumWidth(80)
-        self.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
-        self._ids: list[int] = []
-        for signal in (session.opened, session.changed, session.sheet_changed):
-            signal.connect(self._hear)
-        self.activated.connect(lambda place: session.select_sheet(self._ids[place]))
-
-    def showEvent(self, event: QShowEvent) -> None:
-        self.refresh()
-        super().showEvent(event)
-
-    def _hear(self) -> None:
-        """In a room that is not on view the sheets are listed when it next is."""
-        room = self.parentWidget()
-        if room is not None and not room.isVisible():
-            self.setVisible(True)  # else it would not be told when the room is shown
-        else:
-            self.refresh()
-
-    def refresh(self) -> None:
-        """List the sheets."""
-        sheets = records.with_versions(self.session.study) if self.session.study else []
-        self.clear()
-        self._ids = [sheet_id for sheet_id, _ in sheets]
-        self.addItems([title for _, title in sheets])
-        # shown by itself before it has a place, a widget would become a window of its own
-        self.setVisible(bool(sheets) and self.parentWidget() is not None)
-        self.updateGeometry()
-        if self.session.sheet_id in self._ids:
-            self.setCurrentIndex(self._ids.index(self.session.sheet_id))
-
-
-def room_head(
-    title: QLabel, picker: QWidget, tools: Sequence[QWidget], subtitle: QLabel, shows: QWidget
-) -> QVBoxLayout:
-    """The two lines above a room's picture: what lies there and what can be done, then what is shown of it."""
-    head = QVBoxLayout()
-    head.setSpacing(0)
-    first, second = QHBoxLayout(), QHBoxLayout()
-    first.addWidget(title)
-    first.addWidget(picker)
-    first.addStretch(1)
-    for tool in tools:
-        first.addSpacing(8)  # the two lines have none of their own
-        first.addWidget(tool)
-    second.addWidget(subtitle, 1)
-    second.addWidget(shows, 0, Qt.AlignmentFlag.AlignRight)
-    head.addLayout(first)
-    head.addLayout(second)
-    return head
 
 
 @guarded

@@ -34,7 +34,6 @@ from culmo.desk.guard import guarded
 from culmo.desk.picture_view import PICTURES
 from culmo.desk.rooms.box.model import lab_text
 from culmo.desk.rooms.plan.slip import parts_words
-from culmo.desk.rooms.plan.view import SheetPicker, room_head
 from culmo.desk.rooms.read import trial as trials
 from culmo.desk.rooms.read.arrivals import Arrivals
 from culmo.desk.rooms.read.by_hand import ByHand
@@ -45,6 +44,7 @@ from culmo.desk.rooms.read.trial import Source, Trial
 from culmo.desk.rooms.read.typed import TypedColours
 from culmo.desk.session import Session
 from culmo.desk.settings import Settings
+from culmo.desk.sheet_picker import SheetPicker, room_head
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheet_view import SheetView
 from culmo.desk.unsaved import Typed

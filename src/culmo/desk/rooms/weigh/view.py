@@ -7,11 +7,11 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QWidget
 
 from culmo.core.paint.recipe import Recipe, spoken_recipe
-from culmo.desk.rooms.plan.view import SheetPicker
 from culmo.desk.rooms.weigh.page import WeighPage
 from culmo.desk.rooms.weigh.sheet_page import SheetPage
 from culmo.desk.rooms.weigh.weighing import Weighing
 from culmo.desk.session import Session
+from culmo.desk.sheet_picker import SheetPicker
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.widgets import SLIP_WIDTH, Room, TabStrip, text_label, title_label
 from culmo.words import tr
