@@ -401,3 +401,17 @@ def test_a_picture_that_arrives_waits_until_the_table_is_free_and_it_is_whole(qt
     assert room.trial.name == "slow.jpg"
     assert room.trial.reading is not None
     room.watch("")
+
+
+def test_an_error_goes_when_the_next_import_is_fine(demo, tmp_path):
+    demo.show_room(READ)
+    (tmp_path / "bad.csv").write_text("Rose,50,1,2\n60,1,2\n")
+    demo.read.import_readings(tmp_path / "bad.csv")
+    assert demo.notice.isVisible()
+    assert "names no columns" in demo.notice_text.text()
+    (tmp_path / "good.csv").write_text("recipe,L,a,b\nRose,50,40,2\n")
+    demo.read.import_readings(tmp_path / "good.csv")
+    assert not demo.notice.isVisible()
+    assert "1 reading" in demo.read.slip.outcome.text()
+    demo.read.import_readings(tmp_path / "bad.csv")
+    assert demo.read.slip.outcome.text() == ""

@@ -92,9 +92,9 @@ def test_the_cover_is_turned_by_keys_and_by_dragging(page, with_study, qtbot):
     plan, view = with_study.plan, with_study.plan.view
     names = [paint.name for paint in with_study.session.paints][:4]
     fill(with_study, page, paints=", ".join(names), places="12")
-    assert plan.cover_button.isVisible()
+    assert plan.cover.button.isVisible()
     about = plan.subtitle.text()
-    plan.cover_button.click()
+    plan.cover.button.click()
     assert plan.subtitle.text().startswith(f"this: {names[0]}")
     qtbot.keyClick(view, Qt.Key.Key_Right)
     qtbot.keyClick(view, Qt.Key.Key_Right)
@@ -120,9 +120,9 @@ def test_the_cover_is_turned_by_keys_and_by_dragging(page, with_study, qtbot):
     pixels = view.grab().toImage()
     inside, beside = at(4), at(5.5)
     assert pixels.pixelColor(inside) != pixels.pixelColor(beside)
-    plan.cover_button.click()
+    plan.cover.button.click()
     assert plan.subtitle.text() == about
     page.kind.setCurrentIndex(page.kind.findData("grid"))
     settle(with_study, 30)
-    assert not plan.cover_button.isVisible()
+    assert not plan.cover.button.isVisible()
     assert view.cover is None

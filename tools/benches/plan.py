@@ -91,7 +91,7 @@ def _pauses(folder: Path) -> bool:
 
     from culmo.core.chart.options import SomePaints
     from culmo.data import pigment_table
-    from culmo.desk.app import settle
+    from culmo.desk.app import keep_loaded, settle
     from culmo.desk.settings import Settings
     from culmo.desk.window import PLAN, MainWindow
     from culmo.study import acts
@@ -106,6 +106,7 @@ def _pauses(folder: Path) -> bool:
     window.show()
     window.open_path(folder / "forty.culmo")
     settle(window, 50)
+    keep_loaded()
     window.show_room(PLAN)
     window.plan.new_grid()
     page = window.plan.slip.layout_page

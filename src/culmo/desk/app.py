@@ -35,6 +35,12 @@ def make_app(arguments: list[str] | None = None) -> QApplication:
     return app
 
 
+def keep_loaded() -> None:
+    """What is loaded stays: to look through it for garbage again and again would hold up the window."""
+    gc.collect()
+    gc.freeze()
+
+
 def run_window(path: Path | None, shots: Path | None = None, settings: Settings | None = None) -> int:
     """Open the window, with a study where one is given; with `shots`, leave pictures there and end.
 
@@ -58,8 +64,7 @@ def run_window(path: Path | None, shots: Path | None = None, settings: Settings 
         window.close()
         (shots / "shots.ini").unlink(missing_ok=True)
         return 0
-    gc.collect()
-    gc.freeze()  # what was loaded stays: to look through it again and again would hold up the window
+    keep_loaded()
     ending = Ending(app, window)
     try:
         return app.exec()

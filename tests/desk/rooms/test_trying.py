@@ -51,9 +51,10 @@ def test_a_prediction_stands_for_the_same_mixes_and_not_for_others(estimate):
     sheet = lay_out(plan_of("grid", {"paints": list(FIVE[:3]), "paper": "A4"}))[0]
     found = Predicted().of(sheet.cells, estimate)
     moved = tuple(replace(cell, order=7) for cell in sheet.cells)
-    assert found.of(moved, estimate) is found
+    assert found.of(moved, estimate).prediction is found.prediction
+    assert found.of(sheet.cells, estimate) is found
     other = found.of(sheet.cells[::-1], estimate)
-    assert other is not found
+    assert other.prediction is not found.prediction
     assert np.allclose(other.prediction.lab, found.prediction.lab[::-1])
     assert found.of(sheet.cells, None).prediction is None
     strange = lay_out(plan_of("grid", {"paints": ["Nobody", FIVE[0]], "paper": "A4"}))[0]

@@ -31,7 +31,7 @@ _LOW_MM = 7.5  # of a cell in which a text does not fit below its number
 GRAIN_MM = 0.4  # a feature of the grain texture that is one pixel wide on a usual screen
 _BAR_COLOUR = QColor(44, 44, 44)
 _NO_EDGE = [1.0, 5.0]  # dots: an outline that is no edge to stop at
-_STRIDE = 20  # cells drawn between two looks at whether they are still wanted
+_STRIDE = 40  # cells drawn between two looks at whether they are still wanted
 _EM = 100  # the size at which text is laid out before it is scaled to millimetres
 
 
@@ -142,11 +142,12 @@ def drawing_sheet(
     cells = [cell for cell in sheet.cells if cell.id not in style.left_out]
     _draw_bars(painter, cells)
     if looks is not None and style.colour:
-        looks.prepare(cell.recipe for cell in cells if style.looks.get(cell.id, CellLook()).predicted)
         joins = _joins(sheet)
         for place, cell in enumerate(cells):
             if place % _STRIDE == 0:
                 yield place / len(cells)
+                ahead = cells[place : place + _STRIDE]  # a few at once, lest others wait for their turn
+                looks.prepare(own.recipe for own in ahead if style.looks.get(own.id, CellLook()).predicted)
             if style.quick:
                 _draw_quickly(painter, cell, looks, style)
             else:

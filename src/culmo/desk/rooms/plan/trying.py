@@ -2,7 +2,8 @@
 
 import json
 import re
-from collections.abc import Collection, Generator, Sequence
+import time
+from collections.abc import Callable, Collection, Generator, Sequence
 from dataclasses import dataclass, replace
 
 from culmo.core.chart.aids import Aids
@@ -21,6 +22,7 @@ from culmo.errors import CulmoError
 from culmo.words import capital, tr, trn
 
 _ROW_AND_COLUMN = re.compile(r"r(\d+)c(\d+)")
+_PATIENCE_S = 5.0
 _MOST_TOLD = 6  # rows whose steps are told one by one
 
 
@@ -55,13 +57,15 @@ class Predicted:
 
     def of(self, cells: tuple[Cell, ...], estimate: Estimate | None) -> "Predicted":
         """The prediction of these cells: this one where it is of the same mixes by the same estimate."""
+        if estimate is self.estimate and cells is self.cells:
+            return self
         if estimate is self.estimate and len(cells) == len(self.cells):
             pairs = zip(cells, self.cells, strict=True)
             if all(
                 (one.recipe is other.recipe or one.recipe == other.recipe) and one.ground == other.ground
                 for one, other in pairs
             ):
-                return self
+                return replace(self, cells=cells)
         prediction = None
         if estimate is not None and all(
             n.casefold() in estimate.index for c in cells for n in c.recipe.names
@@ -215,8 +219,21 @@ class Ordered:
     text: str
 
 
-def ordering_all(sheets: Sequence[Sheet], traits: Traits) -> Generator[float, None, Ordered]:
-    """The order of work of what is tried: a large sheet takes a moment; yields how far it is."""
+def ordering_all(
+    sheets: Sequence[Sheet], traits: Traits, drawn: Callable[[], bool]
+) -> Generator[float, None, Ordered]:
+    """The order of work of what is tried, when it is on view; yields how far it is.
+
+    Parameters
+    ----------
+    sheets : sequence of Sheet
+    traits : Traits
+    drawn : function that says whether the sheets are on view: two that work at once leave the window too little
+    """
+    until = time.monotonic() + _PATIENCE_S
+    while not drawn() and time.monotonic() < until:
+        time.sleep(0.01)
+        yield 0.0
     done = []
     for at, sheet in enumerate(sheets):
         if sheet.cells:

@@ -7,7 +7,6 @@ from PySide6.QtCore import QTimer, Signal
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
 
 from culmo.core.chart.aids import Aids, Knowledge
-from culmo.core.chart.cover import cover_of, seen_through
 from culmo.core.chart.kinds import KIND_KEYS
 from culmo.core.chart.knowledge import knowledge_of
 from culmo.core.chart.lengths import INCH, MM
@@ -21,10 +20,10 @@ from culmo.core.chart.versions import carried
 from culmo.core.chart.washes import Traits
 from culmo.core.paint.next_cells import choose_next
 from culmo.core.paint.predict import Prediction
-from culmo.core.paint.recipe import spoken_recipe
 from culmo.desk.drawing.cell_look import CellLook, cell_looks
 from culmo.desk.drawing.sheet import SheetStyle, drawn_width_mm
 from culmo.desk.guard import guarded
+from culmo.desk.rooms.plan.cover_tool import CoverTool
 from culmo.desk.rooms.plan.model import cost_text, own_pace, subtitle, texts_of, time_text, unit_of
 from culmo.desk.rooms.plan.slip import CELL, LAYOUT, WORK, PlanSlip
 from culmo.desk.rooms.plan.trying import Ordered, Painted, Predicted, Trial, Wish, ordering_all, sheets_text
@@ -67,14 +66,15 @@ class PlanRoom(Room):
         # sheets that were tried, what they cost to paint, and as they are kept for another day
         self._told_of: tuple[list[Sheet], Sequence[WorkCost], str] = [], (), ""
         main = self.lay_ground()
-        main.addLayout(self._head())
         self.view = SheetView(session.drawing)
+        self.cover = CoverTool(self.view)
+        main.addLayout(self._head())
         main.addWidget(self.view, 1)
         main.addLayout(self._foot())
         self.slip = PlanSlip(session)
         self.lay_slip(self.slip)
         self.view.selected.connect(state.select)
-        self.view.turned.connect(lambda _: self._say_seen())
+        self.cover.changed.connect(self._say_about)
         self.slip.layout_page.edited.connect(self._try)
         self.slip.layout_page.dragged.connect(self._try_quickly)
         self._rest = QTimer(self)
@@ -112,14 +112,7 @@ class PlanRoom(Room):
         self.new_button.clicked.connect(self.new_grid)
         self.next_page = QPushButton(tr("Next page"))
         self.next_page.clicked.connect(self._turn_page)
-        self.cover_button = QPushButton(tr("Turning cover"))
-        self.cover_button.setCheckable(True)
-        self.cover_button.setToolTip(
-            tr("Lay it over the wheel and drag it round, or turn it with the arrow keys")
-        )
-        self.cover_button.clicked.connect(self._take_cover)
-        self.cover_button.hide()
-        tools = [self.next_page, self.cover_button, self.new_button]
+        tools = [self.next_page, self.cover.button, self.new_button]
         return room_head(self.title, self.picker, tools, self.subtitle, self.shows)
 
     def _foot(self) -> QHBoxLayout:
@@ -185,7 +178,7 @@ class PlanRoom(Room):
                 else tr("A sheet needs at least two paints. Add them in the Box room first.")
             )
             self.view.show_sheet(None, None, SheetStyle())
-            self._lay_cover()
+            self.cover.lay(None)
         else:
             self._show_sheet(sheet)
         self.slip.ruling.show_sheet(sheet)
@@ -208,7 +201,8 @@ class PlanRoom(Room):
             ground=self.session.ground_of(sheet),
         )
         self.view.show_sheet(sheet, self.session.looks, style)
-        self._lay_cover()
+        self.cover.lay(sheet)
+        self._say_about()
         cost = self._cost_of(sheet)
         self.time.setText(time_text(cost, self._pace()))
         self.cost.setText(cost_text(sheet, cost))
@@ -219,32 +213,11 @@ class PlanRoom(Room):
             tr("All painted") if finished else tr("Go on painting") if started else tr("Start painting")
         )
 
-    def _take_cover(self) -> None:
-        """The cover is laid on or taken off; the arrow keys turn it."""
-        self._lay_cover()
-        self.view.setFocus()
-
-    def _lay_cover(self) -> None:
-        """The turning cover over a wheel, where it is wished; what its windows show stands above."""
+    def _say_about(self) -> None:
+        """What the sheet is, or what the windows of its cover show."""
         sheet = self.sheet()
-        cover = cover_of(sheet) if sheet is not None else None
-        self.cover_button.setVisible(cover is not None)
-        laid = cover if self.cover_button.isChecked() else None
-        self.view.lay_cover(laid)
-        self._say_seen()
-
-    def _say_seen(self) -> None:
-        """What the windows of the cover show, else what the sheet is."""
-        sheet, cover = self.sheet(), self.view.cover
-        if sheet is None:
-            return
-        if cover is None:
-            self.subtitle.setText(self._about(sheet))
-            return
-        found = seen_through(sheet, cover, round(self.view.turn) % cover.places)
-        self.subtitle.setText(
-            "; ".join(f"{word}: {spoken_recipe(sheet.cell(cell_id).recipe)}" for word, cell_id in found)
-        )
+        if sheet is not None:
+            self.subtitle.setText(self.cover.words(sheet) or self._about(sheet))
 
     def _about(self, sheet: Sheet) -> str:
         pages = (
@@ -421,9 +394,16 @@ class PlanRoom(Room):
         self.view.show_sheet(sheet, self.session.looks, style)
 
     def _order_anew(self) -> None:
-        sheets, traits = list(self.trials), self._traits()
+        sheets, traits, drawing = list(self.trials), self._traits(), self.session.drawing
+
+        def drawn() -> bool:
+            return not drawing.busy()
+
         self.session.runner.start(
-            "order", lambda: ordering_all(sheets, traits), self._ordered, self.session.failed.emit
+            "order",
+            lambda: ordering_all(sheets, traits, drawn),
+            self._ordered,
+            self.session.failed.emit,
         )
 
     def _owned(self) -> list[Paper]:

@@ -6,10 +6,11 @@ from pathlib import Path
 import numpy as np
 
 from culmo.core.capture.drying import drying_shifts
-from culmo.study.file import Study
+from culmo.study.acts import add_readings
+from culmo.study.file import Command, Study
 from culmo.study.photo_acts import wet_and_dry
-from culmo.study.readings_file import ReadingsFile, nameless_words
-from culmo.study.records import paints
+from culmo.study.readings_file import ReadingsFile, nameless_words, readings_of_file, without_strangers
+from culmo.study.records import SheetRecord, paints
 from culmo.words import tr, trn
 
 
@@ -49,6 +50,21 @@ def shift_words(study: Study, most: int = 4) -> str:
         cells = trn("{n} cell", "{n} cells", count)
         lines.append(f"{spoken.get(name, name)} {abs(shift[0]):.1f} {way} ({cells})")
     return "\n".join(lines)
+
+
+def taken_readings(study: Study, path: Path, record: SheetRecord | None) -> tuple[Command | None, str]:
+    """Readings from a file as an act, None where none can be taken; and what came and what did not, in words.
+
+    Parameters
+    ----------
+    study : Study
+    path : Path
+    record : SheetRecord on the table, or None
+    """
+    found = without_strangers(readings_of_file(study, path, record), study)
+    sheet_id = record.id if record is not None else None
+    command = add_readings(study, found.rows, path.name, sheet_id) if found.rows else None
+    return command, outcome_words(path, found)
 
 
 def outcome_words(path: Path, found: ReadingsFile) -> str:

@@ -37,7 +37,7 @@ from culmo.desk.rooms.plan.slip import parts_words
 from culmo.desk.rooms.read import trial as trials
 from culmo.desk.rooms.read.arrivals import Arrivals
 from culmo.desk.rooms.read.by_hand import ByHand
-from culmo.desk.rooms.read.model import outcome_words, shift_words
+from culmo.desk.rooms.read.model import shift_words, taken_readings
 from culmo.desk.rooms.read.picture import SheetPicture
 from culmo.desk.rooms.read.slip import ReadSlip
 from culmo.desk.rooms.read.trial import Source, Trial
@@ -54,7 +54,6 @@ from culmo.study import acts, records
 from culmo.study.cgats import read_card
 from culmo.study.formats import Holds, may_hold, open_filter
 from culmo.study.photo_acts import BESIDE, INSIDE
-from culmo.study.readings_file import readings_of_file, without_strangers
 from culmo.words import decimal, tr
 
 SHEET, PICTURE = 0, 1
@@ -541,13 +540,9 @@ class ReadRoom(Room):
         """Take in readings from a CSV or CGATS file; bad rows are named, the good ones are kept."""
         self.slip.outcome.setText("")  # of the file before
         with self.session.guarded():
-            study = self.session.file
-            record = self.state.record
-            found = without_strangers(readings_of_file(study, path, record), study)
-            if found.rows:
-                sheet_id = record.id if record is not None else None
-                self.session.do(acts.add_readings(study, found.rows, path.name, sheet_id))
-            self.slip.outcome.setText(outcome_words(path, found))
+            command, words = taken_readings(self.session.file, path, self.state.record)
+            self.session.do(command)
+            self.slip.outcome.setText(words)
             self.session.mended.emit()
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
