@@ -433,3 +433,20 @@ def test_every_corner_of_a_triangles_hexagons_is_where_two_ticks_meet():
         for x, y in cell.outline_mm:
             assert np.abs(across - x).min() < 0.01
             assert np.abs(down - y).min() < 0.01
+
+
+def test_where_labels_give_way_codes_stand_for_names_that_would_be_cut():
+    names = ("A phthalo blue with a long name", "Quite a long rose", "Short", "Another of great length", "Moss",
+             "Sixth of them all, and the longest", "Seventh paint of the box", "The eighth and the last")  # fmt: skip
+    codes = {
+        name.casefold(): code for name, code in zip(names, ("PB15:3", "PV19", "PY3", "PG7"), strict=False)
+    }
+    given = {"paints": names, "paper": find_paper("A3"), "title": "Moths", "cell_mm": (33.0, 33.0)}
+    sheet = laid_out("grid", aids=Aids(text_width_mm, codes=codes), **given)[0]
+    assert "short" in sheet.settings["eased"]
+    texts = {label.text for label in sheet.labels}
+    assert {"PB15:3", "PV19", "PG7", "Short", "Moss"} <= texts  # a name that fits stays
+    assert "PY3" not in texts
+    assert any(text.endswith("…") for text in texts)  # one without codes is cut
+    roomy = laid_out("grid", aids=Aids(text_width_mm, codes=codes), **{**given, "cell_mm": (20.0, 20.0)})[0]
+    assert "PB15:3" not in {label.text for label in roomy.labels}

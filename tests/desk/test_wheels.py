@@ -126,3 +126,9 @@ def test_the_cover_is_turned_by_keys_and_by_dragging(page, with_study, qtbot):
     settle(with_study, 30)
     assert not plan.cover.button.isVisible()
     assert view.cover is None
+
+
+def test_a_paint_that_is_chosen_alone_stands_with_its_colour(page, with_study):
+    box = page.fields["extra"].box
+    assert box.count() == len(with_study.session.paints)
+    assert not any(box.itemIcon(place).isNull() for place in range(box.count()))

@@ -1,7 +1,7 @@
 """Boards: rows and columns of cells with labels, laid out for the paper one owns. Most kinds of sheet are boards."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -61,6 +61,7 @@ class Board:
     title : str, of a sheet that is given none
     full_names : bool, whether its labels are made smaller, then slanting, before one is cut to its cell, and stand at both
         ends of the rows
+    shorter : mapping from a label to what stands for it where there is no room for all of it: its pigment codes
     """
 
     kind: str
@@ -70,6 +71,7 @@ class Board:
     aspect: float | None = None
     full_names: bool = False
     title: str = ""
+    shorter: Mapping[str, str] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         if not self.rows or not self.rows[0]:

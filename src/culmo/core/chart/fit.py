@@ -17,7 +17,7 @@ ONE_BAND, SHORT, NO_TITLE, TURNED, JOINED = "bands", "short", "title", "turned",
 # what gives way so that cells of a wished size fit, in this order, each with those before it
 EASE_WORDS = {
     ONE_BAND: tr("names at one end only"),
-    SHORT: tr("shorter labels"),
+    SHORT: tr("shorter labels or codes"),
     NO_TITLE: tr("no title"),
     TURNED: tr("the paper turned"),
     JOINED: tr("two sheets that join"),

@@ -180,6 +180,8 @@ def board_sheets(board: Board, page: Page, aids: Aids) -> list[Sheet]:
     For cells of a wished size that one paper does not take, two that join are tried unasked.
     """
     wish, joined = page.cell_mm, False
+    codes = {text: aids.codes.get(text.casefold(), "") for text in (*board.row_labels, *board.column_labels)}
+    board = replace(board, shorter={text: code for text, code in codes.items() if code})
     parts = [board]
     if page.several:
         parts = split_board(board, page, wish or (LEAST_MM, LEAST_MM), aids.measure)

@@ -7,7 +7,7 @@ from itertools import pairwise
 from culmo.core.chart.aids import Measure, rough_width_mm
 from culmo.core.chart.board import CAPTION_MM, PAD_MM, SLANT_DEG, Board, slot_cells
 from culmo.core.chart.box import shortened
-from culmo.core.chart.fit import NO_TITLE, Fit, best_fit, too_small
+from culmo.core.chart.fit import NO_TITLE, SHORT, Fit, best_fit, too_small
 from culmo.core.chart.page import LEAST_MM, Page, corner_marks
 from culmo.core.chart.sheet import Cell, Label, Ruling, Sheet
 from culmo.errors import CulmoError
@@ -85,7 +85,7 @@ def _labels(
         labels.append(Label(short, (x0, base), 0.0, page.title_mm))
     labels += _column_labels(board, fit, measure, lefts, y0 - PAD_MM, most)
     for text, top in zip(board.row_labels, tops, strict=False):
-        short = shortened(text, size, most, measure)
+        short = _short(board, fit, text, size, most, measure)
         if not short:
             continue
         base = top + fit.height / 2 + 0.35 * size
@@ -93,6 +93,13 @@ def _labels(
         if board.full_names and fit.both_ends:  # the same space stands free at the right
             labels.append(Label(short, (lefts[-1] + fit.width + PAD_MM, base), 0.0, size))
     return labels
+
+
+def _short(board: Board, fit: Fit, text: str, size: float, most: float, measure: Measure) -> str:
+    """A label that fits: where labels had to give way its codes before a part of its name."""
+    if SHORT in fit.eased and measure(text, size) > most:
+        text = board.shorter.get(text) or text
+    return shortened(text, size, most, measure)
 
 
 def _column_labels(
@@ -104,7 +111,7 @@ def _column_labels(
         if not board.full_names:
             size = size if measure(text, size) <= fit.width - 1.0 else 0.75 * size
             room = max(fit.width - 1.0, 3.0)
-        short = shortened(text, size, room, measure)
+        short = _short(board, fit, text, size, room, measure)
         middle = left + fit.width / 2
         if fit.slant:
             labels.append(Label(short, (middle - size * 0.2, base), -SLANT_DEG, size))

@@ -11,7 +11,7 @@ from culmo.core.chart.darks import DEEPEST, likeliest_dark
 from culmo.core.chart.kind import WHITE
 from culmo.core.chart.kinds import KIND_KEYS, KINDS, find_kind
 from culmo.core.chart.lengths import MM
-from culmo.core.chart.options import OnePaint, quoted_name, split_names
+from culmo.core.chart.options import OnePaint, Option, quoted_name, split_names
 from culmo.core.chart.page import Page
 from culmo.core.chart.plans import Advice, Plan, described, plan_of
 from culmo.core.chart.rings import Rings
@@ -20,7 +20,7 @@ from culmo.core.paint.recipe import mix, renaming
 from culmo.desk.rooms.plan.fields import Field, GapField, ListField, PaintsField, field_for
 from culmo.desk.rooms.plan.model import paper_names
 from culmo.desk.rooms.plan.papers_dialog import PapersDialog
-from culmo.desk.rooms.plan.rings_field import RingsField
+from culmo.desk.rooms.plan.rings_field import ICON, RingsField
 from culmo.desk.session import Session
 from culmo.desk.widgets import Slip, clear_layout, text_label, title_label
 from culmo.study.papers import OwnPaper
@@ -148,6 +148,7 @@ class LayoutPage(Slip):
             papers = paper_names([own.paper for own in owned]) if name == "paper" else names
             self.fields[name].offer(papers)
             self.fields[name].set_text(texts.get(name, first))
+            self._show_colours(self.fields[name], own)
         self._unit = self.fields["unit"].text()
         self._offered_title = offered
         self._paper = self.fields["paper"].text()
@@ -307,11 +308,19 @@ class LayoutPage(Slip):
         found = self.session.predict([mix([name]) for name in known]) if known else None
         return "" if found is None else known[likeliest_dark(found.lab, sort)]
 
+    def _show_colours(self, field: Field, own: Option) -> None:
+        """Where one paint is chosen each stands with its colour."""
+        if isinstance(own.form, OnePaint) and isinstance(field, ListField):
+            field.box.setIconSize(ICON)
+            for place in range(field.box.count()):
+                icon = self._icon_of(field.box.itemText(place))
+                field.box.setItemIcon(place, icon if icon is not None else QIcon())
+
     def _icon_of(self, name: str) -> QIcon | None:
         looks = self.session.looks
         if looks is None or not looks.knows(mix([name])):
             return None
-        patch = QPixmap(22, 12)
+        patch = QPixmap(ICON)
         patch.fill(looks.colour(mix([name])))
         return QIcon(patch)
 

@@ -29,7 +29,7 @@ from culmo.desk.widgets import clear_layout
 from culmo.errors import CulmoError
 from culmo.words import tr
 
-_ICON = QSize(22, 12)
+ICON = QSize(22, 12)
 _WAYS = {
     FULL: tr("full"), PALE: tr("paler"), WHITE: tr("with the white below"), DARK: tr("with the paint below"),
     OPPOSITE: tr("the opposite mixed in"), GLAZE: tr("glazed with the opposite"), WITH: tr("a paint mixed in"),
@@ -167,7 +167,7 @@ class RingsField(Field):
         line = QHBoxLayout()
         names = [*self._names, *([ring.paint] if ring.paint not in self._names else [])]
         paints = _combo([(name, name) for name in names], ring.paint)
-        paints.setIconSize(_ICON)
+        paints.setIconSize(ICON)
         for at, name in enumerate(names):
             icon = self.icon_of(name)
             if icon is not None:
