@@ -8,23 +8,16 @@ from PySide6.QtCore import QEventLoop, Qt, QTimer
 from PySide6.QtTest import QTest
 
 from culmo.core.chart.options import SomePaints
-from culmo.data import pigment_table
 from culmo.desk.app import settle
 from culmo.desk.jobs import GRACE_MS, Runner
 from culmo.desk.widgets import PLAN
-from culmo.study import acts
-from culmo.study.file import Study
+from support.builders import make_coded_study
 
 
 @pytest.fixture
 def forty(window, tmp_path):
     """The window with forty paints, known by their codes, and a grid of all of them that is tried."""
-    codes = [code for code in pigment_table() if code.startswith(("PY", "PR", "PB", "PG"))][:20]
-    with Study.create(tmp_path / "forty.culmo", "Forty") as study:
-        for place in range(40):
-            study.apply(
-                acts.add_paint(study, acts.PaintEntry(f"Paint {place + 1}", codes[place % len(codes)]))
-            )
+    make_coded_study(tmp_path / "forty.culmo", 40)
     assert window.open_path(tmp_path / "forty.culmo")
     settle(window, 40)
     window.show_room(PLAN)

@@ -8,6 +8,7 @@ from culmo.core.chart.plans import lay_out, plan_of
 from culmo.core.chart.sheet import Sheet
 from culmo.core.paint.readings import INK, Reading
 from culmo.core.paint.recipe import mix
+from culmo.data import pigment_table
 from culmo.study import acts
 from culmo.study.file import Study
 from support.paints import make_painter
@@ -40,3 +41,13 @@ def make_study(path: Path, names=FIVE, cards: bool = True, clock=None) -> Study:
         ]
         study.apply(acts.add_paint(study, acts.PaintEntry(name, "PB29"), card if cards else ()))
     return study
+
+
+def make_coded_study(path, count: int) -> None:
+    """A study of paints that are known by their codes alone."""
+    codes = list(pigment_table())[:20]
+    with Study.create(path, "Codes") as study:
+        for place in range(count):
+            study.apply(
+                acts.add_paint(study, acts.PaintEntry(f"Paint {place + 1}", codes[place % len(codes)]))
+            )

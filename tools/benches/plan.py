@@ -90,17 +90,12 @@ def _pauses(folder: Path) -> bool:
     from PySide6.QtWidgets import QApplication
 
     from culmo.core.chart.options import SomePaints
-    from culmo.data import pigment_table
     from culmo.desk.app import keep_loaded, settle
     from culmo.desk.settings import Settings
     from culmo.desk.window import PLAN, MainWindow
-    from culmo.study import acts
-    from culmo.study.file import Study
+    from support.builders import make_coded_study
 
-    codes = list(pigment_table())[:20]
-    with Study.create(folder / "forty.culmo", "Forty") as study:
-        for place in range(40):
-            study.apply(acts.add_paint(study, acts.PaintEntry(f"Paint {place + 1}", codes[place % 20])))
+    make_coded_study(folder / "forty.culmo", 40)
     window = MainWindow(Settings.at(folder / "forty.ini"))
     window.resize(1280, 800)
     window.show()
