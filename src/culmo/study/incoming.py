@@ -89,7 +89,16 @@ def _table(study: Study, path: Path, say: Say, do: Do) -> str:
         table = paint_tables(path)[0]
         if {"name", "codes"} <= set(table.kinds) and table.headed:
             return _paints(study, path.name, table, say, do)
-    return _colours(study, path, *read_colours(path), say, do)
+    good, bad = read_colours(path)
+    if not good and not columns & {"l", "hex"}:
+        raise CulmoError(
+            tr(
+                'the first row of "{name}" names no columns: recipe (or cell), L, a and b for readings, name and codes for '
+                "paints, L, a, b or hex for wanted colours",
+                name=path.name,
+            )
+        )
+    return _colours(study, path, good, bad, say, do)
 
 
 def _readings(study: Study, path: Path, say: Say, do: Do) -> str:
