@@ -19,13 +19,14 @@ def run() -> bool:
     from culmo.demo.make import make_demo
     from culmo.study import records
     from culmo.study.file import Study
+    from culmo.study.own_tests import labels_in
     from culmo.study.traits import traits_of
 
     with tempfile.TemporaryDirectory() as folder:
         with Study(make_demo(Path(folder))) as study:
             paints = records.paints(study)
             estimate = learn([paint.name for paint in paints], records.readings(study), [])
-            traits = traits_of(paints, estimate)
+            traits = traits_of(paints, labels_in(study, paints, estimate), estimate)
             sheet_id = next(i for i, title in records.sheet_titles(study) if title.startswith("Twelve"))
             sheet = records.sheet_record(study, sheet_id).sheet
         bare = replace(

@@ -1,8 +1,8 @@
 """What the commands learn from: a readings file or a study."""
 
 import argparse
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Sequence
+from dataclasses import dataclass
 
 from culmo.cli.output import open_study, say
 from culmo.core.paint.estimate import Estimate, learn
@@ -24,15 +24,12 @@ class Source:
     readings : list of Reading
     typical : list of (Reading, spread), general knowledge of unread paints
     mixable : list of str, the paints that may be mixed from: neither retired nor only considered
-    codes, claims : mappings from name to the codes and to what the label claims
     """
 
     names: list[str]
     readings: list[Reading]
     typical: list[tuple[Reading, float]]
     mixable: list[str]
-    codes: Mapping[str, str] = field(default_factory=dict)
-    claims: Mapping[str, Mapping[str, str]] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -42,13 +39,11 @@ class Known:
     Attributes
     ----------
     estimate : Estimate
-    mixable, codes, claims : as in Source
+    mixable : as in Source
     """
 
     estimate: Estimate
     mixable: list[str]
-    codes: Mapping[str, str]
-    claims: Mapping[str, Mapping[str, str]]
 
 
 def paints_in(readings: Sequence[Reading]) -> list[str]:
@@ -97,8 +92,6 @@ def load_source(options: argparse.Namespace) -> Source:
             readings,
             typical,
             [paint.name for paint in paints if not paint.retired and paint.status != "wished"],
-            {paint.name: paint.codes for paint in paints},
-            {paint.name: paint.label for paint in paints},
         )
     if not source.readings and not source.typical:
         raise CulmoError("there are no readings to learn from, and no pigment codes to start from")
@@ -118,4 +111,4 @@ def known_study(options: argparse.Namespace) -> Known:
     estimate = learn(source.names, source.readings, source.typical)
     if not estimate.settled:
         say("culmo: the readings contradict each other; the estimate did not settle and is the best found")
-    return Known(estimate, source.mixable, source.codes, source.claims)
+    return Known(estimate, source.mixable)

@@ -19,6 +19,7 @@ from culmo.data import text_width_mm
 from culmo.errors import CulmoError
 from culmo.study.exchange import read_sheets
 from culmo.study.formats import Holds, written
+from culmo.study.own_tests import labels_in
 from culmo.study.papers import own_paper
 from culmo.study.records import kept_mixes, paint_numbers, paints
 from culmo.study.tables import cells_csv
@@ -142,7 +143,8 @@ def _traits(options: argparse.Namespace) -> Traits:
     if options.study is None:
         return Traits(lightness_of(estimate, estimate.names))
     with open_study(options.study) as study:
-        return traits_of(paints(study, retired=True), estimate)
+        known = paints(study, retired=True)
+        return traits_of(known, labels_in(study, known, estimate), estimate)
 
 
 def run_order(options: argparse.Namespace) -> int:

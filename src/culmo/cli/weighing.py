@@ -8,11 +8,11 @@ from typing import Any
 import numpy as np
 
 from culmo.cli.loading import Known, known_study
-from culmo.cli.output import output, say
+from culmo.cli.output import open_study, output, say
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import hex_from_lab, lab_from_text
 from culmo.core.paint.estimate import Estimate
-from culmo.core.paint.label import label_of
+from culmo.core.paint.label import Label
 from culmo.core.paint.predict import predict
 from culmo.core.paint.recipe import format_recipe
 from culmo.core.palette.alike import nearest_pairs
@@ -26,10 +26,11 @@ from culmo.core.palette.search import MOST_LISTED
 from culmo.core.palette.targets import MOST_EQUALS, TargetTable, by_nearness, tabulate_targets
 from culmo.core.palette.uses import neutral_pairs
 from culmo.core.steps import run_through
-from culmo.data import pigment_table
 from culmo.errors import CulmoError
 from culmo.study.colour_files import read_colours
+from culmo.study.own_tests import UNLABELLED, labels_in
 from culmo.study.palette_acts import Wanted
+from culmo.study.records import paints
 from culmo.study.spreadsheet import harmless
 from culmo.study.tables import write_rows
 
@@ -87,6 +88,15 @@ def _measure(options: argparse.Namespace) -> Measure:
     return Measure(options.tolerance, options.dull_darks, options.balanced)
 
 
+def _labels(options: argparse.Namespace, names: Sequence[str], estimate: Estimate) -> list[Label]:
+    """What is known of paints: by the study's own tests and labels; of readings alone nothing is."""
+    if options.study is None:
+        return [UNLABELLED] * len(names)
+    with open_study(options.study) as study:
+        known = labels_in(study, paints(study, retired=True), estimate)
+    return [known[name.casefold()] for name in names]
+
+
 class _Box:
     """The box of a call, with its mixes."""
 
@@ -96,10 +106,7 @@ class _Box:
         self.estimate: Estimate = known.estimate
         mixer = mixer_of(self.estimate).only(known.mixable)
         self.lattice: Lattice = build_lattice(mixer)
-        labels = [
-            label_of(known.codes.get(name, ""), pigment_table(), known.claims.get(name))
-            for name in mixer.names
-        ]
+        labels = _labels(options, mixer.names, self.estimate)
         self.kinds: Kinds = kinds_of(pair_table(mixer), labels)
 
     @property

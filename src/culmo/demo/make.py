@@ -24,6 +24,7 @@ from culmo.demo.paints import CARDS, CONSIDERED, GRAIN, PAINTS, PALETTES, TRAVEL
 from culmo.demo.simulated import Painter
 from culmo.study import acts, box_acts, note_acts, paint_acts, palette_acts, records
 from culmo.study.file import Command, Study
+from culmo.study.own_tests import labels_in
 from culmo.study.papers import OwnPaper, keep_paper
 from culmo.study.records import sheet_record
 from culmo.study.traits import traits_of
@@ -162,7 +163,9 @@ class _Studio:
             name.casefold(): float(lab_from_reflectance(self.painter.reflectance(mix([name])))[0])
             for name in names
         }
-        return plan_order(sheet, None, replace(traits_of(records.paints(self.study)), lightness=light))
+        paints = records.paints(self.study)
+        traits = traits_of(paints, labels_in(self.study, paints, None))
+        return plan_order(sheet, None, replace(traits, lightness=light))
 
     def keep(self, sheet: Sheet) -> int:
         self.do(acts.add_sheet(self.study, sheet))

@@ -302,7 +302,7 @@ class BoxDesk(QObject):
         cells: list[Cell] = [
             replace(cell, recipe=cell.recipe.renamed(rename)) for cell in sheet.cells if cell.id in wanted
         ]
-        traits = traits_of(self.session.paints, self.session.estimate)
+        traits = traits_of(self.session.paints, self.session.labels, self.session.estimate)
         patches = plan_patch(tr("Patch for {title}", title=sheet.title), cells)
         return [plan_order(patch, None, traits) for patch in patches]
 

@@ -23,6 +23,7 @@ from culmo.words import tr, trn
 if TYPE_CHECKING:
     from culmo.core.chart.sheet import Sheet
     from culmo.core.paint.estimate import Estimate
+    from culmo.core.paint.label import Label
     from culmo.core.paint.predict import Prediction
     from culmo.core.paint.recipe import Recipe
     from culmo.core.paint.why import Doubt
@@ -38,6 +39,7 @@ if TYPE_CHECKING:
 MOST_IN_HAND = 4
 SETTLE_MS = 40  # a window draws some milliseconds after it was told to; work in the background would slow it
 _TEACHING = {"paints", "readings"}
+_TOLD_BY = {"paints", "readings", "fades"}  # what is known of paints by tests and labels
 
 
 @guarded
@@ -121,6 +123,7 @@ class Session(QObject):
         self._reading_rows: dict[int, Row] | None = None
         self._learned: Learned | None = None
         self._taught_by: tuple[list[tuple[str, str]], list[Row]] = [], []
+        self._labels: dict[str, Label] | None = None
         self._index: Index | None = None
         self._dues: DueBook | None = None
         self._saved = True
@@ -238,7 +241,7 @@ class Session(QObject):
                 remember(self._sound_folder, self.study)
             self.study.close()
         self.study, self.estimate, self.looks, self.settled = None, None, None, True
-        self._reading_rows = self._index = self._learned = self._dues = None
+        self._reading_rows = self._index = self._learned = self._dues = self._labels = None
         self.in_hand, self.sheet_id, self.paints, self.waiting = [], None, [], set()
         self.boxes, self.box_id, self.papers = [], None, []
 
@@ -290,6 +293,8 @@ class Session(QObject):
             return False
         self._saved = True
         self._note_readings(command, forward)
+        if any(change.table in _TOLD_BY for change in command.changes):
+            self._labels = None
         if self._index is not None:
             self._index.forget({change.table for change in command.changes})
         if self._dues is not None:
@@ -303,6 +308,15 @@ class Session(QObject):
         if any(change.table in _TEACHING for change in command.changes):
             self.learn()
         return True
+
+    @property
+    def labels(self) -> "dict[str, Label]":
+        """What is known of each paint by own tests, label and table, by its folded name."""
+        from culmo.study.own_tests import labels_in
+
+        if self._labels is None:
+            self._labels = labels_in(self.file, self.paints, self.estimate)
+        return self._labels
 
     @property
     def index(self) -> "Index":
@@ -423,7 +437,7 @@ class Session(QObject):
         self._take_estimate(found.estimate)
 
     def _take_estimate(self, estimate: "Estimate") -> None:
-        self.estimate = estimate
+        self.estimate, self._labels = estimate, None
         from culmo.core.colour.spectral import LIGHTS
         from culmo.desk.drawing.looks import Looks
 

@@ -1,15 +1,14 @@
 """What is known of paints for the order of work: how light, how staining, which are white."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from typing import TYPE_CHECKING
 
 import numpy as np
 
 from culmo.core.chart.stages import is_white
 from culmo.core.chart.washes import Traits
-from culmo.core.paint.label import label_of
+from culmo.core.paint.label import Label
 from culmo.core.paint.recipe import mix
-from culmo.data import pigment_table
 
 if TYPE_CHECKING:
     from culmo.core.paint.estimate import Estimate
@@ -18,16 +17,18 @@ if TYPE_CHECKING:
 _STAINS = {"low": 0.1, "medium": 0.5, "high": 1.0}
 
 
-def traits_of(paints: "Iterable[Paint]", estimate: "Estimate | None" = None) -> Traits:
+def traits_of(
+    paints: "Iterable[Paint]", labels: Mapping[str, Label], estimate: "Estimate | None" = None
+) -> Traits:
     """What paints are like for those who go from light to dark and from clean to staining.
 
     Parameters
     ----------
     paints : iterable of Paint
+    labels : mapping from folded name to what is known of the paint; see `culmo.study.own_tests`
     estimate : Estimate that their masstones are foretold by, or None
     """
     paints = list(paints)
-    labels = {paint.name.casefold(): label_of(paint.codes, pigment_table(), paint.label) for paint in paints}
     staining = {name: _STAINS[label.staining] for name, label in labels.items() if label.staining in _STAINS}
     whites = frozenset(paint.name.casefold() for paint in paints if is_white(paint.codes))
     return Traits(lightness_of(estimate, [paint.name for paint in paints]), staining, whites)

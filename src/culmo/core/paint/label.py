@@ -2,7 +2,8 @@
 
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from enum import StrEnum
 
 from culmo.core.paint.pigments import COLOURS, TRANSPARENCIES, Pigment, codes_in
 from culmo.words import mark, tr
@@ -78,25 +79,88 @@ def spell_out(code: str, table: Mapping[str, Pigment]) -> str:
     )
 
 
+class Source(StrEnum):
+    """Where it is known from, the surest first."""
+
+    OWN = "own test"
+    LABEL = "label"
+    TABLE = "table"
+    UNKNOWN = ""
+
+
+@dataclass(frozen=True)
+class Fact:
+    """A property of a paint: one word, and where it is known from.
+
+    Attributes
+    ----------
+    word : str, one of the table's words; empty where nothing is known
+    source : Source
+    claimed : str, what the label or the table says; empty where they say nothing
+    """
+
+    word: str = ""
+    source: Source = Source.UNKNOWN
+    claimed: str = ""
+
+    @property
+    def contradicted(self) -> bool:
+        """Whether the painter's own test says otherwise than the label."""
+        return self.source is Source.OWN and bool(self.claimed) and self.claimed != self.word
+
+
+@dataclass(frozen=True)
+class OwnTests:
+    """What the painter's own tests of a paint showed, in the table's words; empty where they can not tell.
+
+    Attributes
+    ----------
+    transparency : str, by the black bar
+    staining : str, by the lifted or rubbed patch
+    lightfastness : str, by the fade test
+    """
+
+    transparency: str = ""
+    staining: str = ""
+    lightfastness: str = ""
+
+
 @dataclass(frozen=True)
 class Label:
-    """What is generally said of a paint with these codes.
+    """What is known of a paint with these codes: by the painter's own tests, by its label, by the table of pigments.
 
     Attributes
     ----------
     codes : tuple of str, all of them, known or not
     pigments : tuple of Pigment, those that the table has
-    transparency, staining, granulation, lightfastness : str, the table's words; empty where nothing is known
     harmful : tuple of str, elements that call for care
+    facts : mapping from "transparency", "staining", "granulation" and "lightfastness" to Fact
     """
 
     codes: tuple[str, ...]
     pigments: tuple[Pigment, ...]
-    transparency: str
-    staining: str
-    granulation: str
-    lightfastness: str
     harmful: tuple[str, ...]
+    facts: Mapping[str, Fact] = field(default_factory=dict)
+
+    @property
+    def transparency(self) -> str:
+        """The word; empty where nothing is known."""
+        return self.facts["transparency"].word
+
+    @property
+    def staining(self) -> str:
+        """The word; empty where nothing is known."""
+        return self.facts["staining"].word
+
+    @property
+    def granulation(self) -> str:
+        """The word; empty where nothing is known."""
+        return self.facts["granulation"].word
+
+    @property
+    def lightfastness(self) -> str:
+        """The word; empty where nothing is known."""
+        return self.facts["lightfastness"].word
 
     @property
     def count_words(self) -> str:
@@ -111,11 +175,15 @@ class Label:
         """The class and what it means for a wall and for a sketchbook."""
         if not self.lightfastness:
             return tr("lightfastness not known: ask the label, or make a fade test")
-        return tr(
+        words = tr(
             "lightfastness {lightfastness}: {ON_A_WALL}",
             lightfastness=tr(self.lightfastness),
             ON_A_WALL=_ON_A_WALL[self.lightfastness],
         )
+        fact = self.facts["lightfastness"]
+        if fact.contradicted:
+            words += tr("; so your own fade test says, the label says {claimed}", claimed=tr(fact.claimed))
+        return words
 
 
 def _worst(values: Sequence[str], scale: Sequence[str]) -> str:
@@ -124,8 +192,13 @@ def _worst(values: Sequence[str], scale: Sequence[str]) -> str:
     return max(known, key=scale.index) if known else ""
 
 
-def label_of(codes: str, table: Mapping[str, Pigment], claims: Mapping[str, str] | None = None) -> Label:
-    """What the codes claim; the painter's own words of the label come before the table's.
+def label_of(
+    codes: str,
+    table: Mapping[str, Pigment],
+    claims: Mapping[str, str] | None = None,
+    tested: OwnTests | None = None,
+) -> Label:
+    """What is known of a paint: by its own tests, else by its label, else by the table of pigments.
 
     A mixture is as opaque, as staining, as grainy and as fugitive as the most so of its pigments.
 
@@ -134,20 +207,33 @@ def label_of(codes: str, table: Mapping[str, Pigment], claims: Mapping[str, str]
     codes : str, as on the label
     table : from Colour Index name to Pigment
     claims : mapping, what the painter wrote of the label
+    tested : OwnTests, what the painter's own tests showed
     """
-    claims = claims or {}
+    claims, tested = claims or {}, tested or OwnTests()
     named = codes_in(codes)
     known = [table[code] for code in named if code in table]
     harmful = dict.fromkeys(element for pigment in known for element in pigment.caution.split())
-    return Label(
-        tuple(named),
-        tuple(known),
-        claims.get("transparency") or _worst([p.transparency for p in known], TRANSPARENCIES),
-        claims.get("staining") or _worst([p.staining for p in known], _STAINING),
-        claims.get("granulation") or _worst([p.granulation for p in known], _GRAINS),
-        claims.get("lightfastness") or _worst([p.lightfastness for p in known], LIGHTFASTNESS),
-        tuple(harmful),
-    )
+    listed = {
+        "transparency": _worst([p.transparency for p in known], TRANSPARENCIES),
+        "staining": _worst([p.staining for p in known], _STAINING),
+        "granulation": _worst([p.granulation for p in known], _GRAINS),
+        "lightfastness": _worst([p.lightfastness for p in known], LIGHTFASTNESS),
+    }
+    own = {
+        "transparency": tested.transparency, "staining": tested.staining, "lightfastness": tested.lightfastness,
+    }  # fmt: skip
+    facts = {key: _fact(own.get(key, ""), claims.get(key, ""), word) for key, word in listed.items()}
+    return Label(tuple(named), tuple(known), tuple(harmful), facts)
+
+
+def _fact(own: str, label: str, table: str) -> Fact:
+    """One property by the surest that says something of it."""
+    claimed = label or table
+    if own:
+        return Fact(own, Source.OWN, claimed)
+    if label:
+        return Fact(label, Source.LABEL, claimed)
+    return Fact(table, Source.TABLE, claimed) if table else Fact()
 
 
 def cautions(label: Label) -> list[str]:

@@ -9,7 +9,7 @@ from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.predict import predict_lab
-from culmo.core.paint.readings import INK, PAPER, Reading
+from culmo.core.paint.readings import GOOD, INK, LIFTED, PAPER, RUBBED, Reading
 from culmo.core.paint.recipe import mix
 from culmo.words import tr
 
@@ -20,6 +20,8 @@ _COVER_LIMITS = ((0.07, "transparent"), (0.19, "semi-transparent"), (0.44, "semi
 _STAY_LIMITS = ((0.25, "low"), (0.55, "medium"))
 # fade: CIEDE2000 between the covered and the open half
 _FADE_LIMITS = ((1.0, tr("no change seen")), (2.5, tr("hardly changed")), (5.0, tr("faded")))
+_SAME, _CHANGED, _FADED = (limit for limit, _ in _FADE_LIMITS)
+_TELLING_WEEKS = 13.0
 # a masstone nearer to the bar's own colour tells nothing there
 _LEAST_CONTRAST = 9.0
 _FILMS: Array = np.geomspace(0.004, 1.0, 300)
@@ -167,6 +169,53 @@ def card_transparency(
     if estimate is not None and name.casefold() in estimate.index:
         masstone, bar = predict_lab(estimate, [mix([name])] * 2, [PAPER, INK])
     return transparency(_triple(masstone), _triple(bar), _triple(np.mean(ink, axis=0)))
+
+
+def card_staining(readings: Sequence[Reading], name: str, estimate: Estimate | None) -> Finding | None:
+    """How a paint stains by its lift test; the rubbed patch decides where there is one.
+
+    Parameters
+    ----------
+    readings : sequence of Reading, those of the paint at least
+    name : str
+    estimate : Estimate or None
+    """
+    if estimate is None or name.casefold() not in estimate.index:
+        return None
+    own = [
+        reading
+        for reading in readings
+        if reading.trust == GOOD and reading.recipe.key == mix([name]).key and reading.ground == "paper"
+    ]
+    before = [reading for reading in own if not reading.treatment]
+    for treatment in (RUBBED, LIFTED):
+        after = [reading for reading in own if reading.treatment == treatment]
+        if after and before:
+            left = film_left(estimate, name, after[-1].lab)
+            return staining(before[-1].lab, after[-1].lab, left, treatment == RUBBED)
+    return None
+
+
+def fade_class(looks: Sequence[FadeLook]) -> str:
+    """The class of lightfastness that a fade test tells; empty where it is too early to say.
+
+    What changed is told at once, by the limits of `fading`; that nothing changed says something only after three months in
+    the window, and the best only after half a year.
+
+    Parameters
+    ----------
+    looks : sequence of FadeLook
+    """
+    if not looks:
+        return ""
+    last = max(looks, key=lambda look: look.weeks)
+    if last.change >= _FADED:
+        return "poor"
+    if last.change >= _CHANGED:
+        return "fair"
+    if last.weeks < _TELLING_WEEKS:
+        return ""
+    return "excellent" if last.change < _SAME and last.weeks >= 2 * _TELLING_WEEKS else "good"
 
 
 def _triple(lab: Array) -> Lab:

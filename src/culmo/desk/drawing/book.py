@@ -14,9 +14,8 @@ from culmo.core.chart.lengths import MM_PER_INCH
 from culmo.core.chart.papers import Paper, find_paper
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.estimate import Estimate
-from culmo.core.paint.label import cautions, label_of
+from culmo.core.paint.label import cautions
 from culmo.core.paint.recipe import Recipe, mix, parse_recipe, spoken_recipe
-from culmo.data import pigment_table
 from culmo.desk.drawing.export import PDF_DPI, WASH_DPI
 from culmo.desk.drawing.flow import SMALL, TITLE, Flow
 from culmo.desk.drawing.looks import Looks, qcolor
@@ -28,6 +27,7 @@ from culmo.errors import CulmoError
 from culmo.study import diary, records
 from culmo.study.diary import Day, Entry, Patch
 from culmo.study.file import Row, Study
+from culmo.study.own_tests import labels_in
 from culmo.study.paint_acts import HOW_WORDS
 from culmo.study.palette_acts import kept_palettes, wanted_lists
 from culmo.study.photo_files import picture_bytes
@@ -216,8 +216,9 @@ def _box(book: _Book) -> None:
     flow.new_page()
     flow.heading(tr("The paints"), TITLE, mark=True)
     told: dict[str, None] = {}
+    known = labels_in(book.study, paints, book.estimate)
     for paint in paints:
-        label = label_of(paint.codes, pigment_table(), paint.label)
+        label = known[paint.name.casefold()]
         words = ", ".join(
             word for word in (tr(label.transparency), label.lightfast_words, paint.note) if word
         )

@@ -7,7 +7,7 @@ import numpy as np
 
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.estimate import Estimate
-from culmo.core.paint.label import label_of
+from culmo.core.paint.label import Label
 from culmo.core.palette.alike import AlikePair, alike_pairs, nearest_pairs
 from culmo.core.palette.keep import Standing, which_to_keep
 from culmo.core.palette.missing import (
@@ -98,7 +98,11 @@ def well_filled(mixer: Mixer) -> PairTable:
 
 
 def work_out(
-    estimate: Estimate, inside: Sequence[Paint], wished: Sequence[Paint], owned: Sequence[str] = ()
+    estimate: Estimate,
+    inside: Sequence[Paint],
+    wished: Sequence[Paint],
+    owned: Sequence[str],
+    labels: Mapping[str, Label],
 ) -> Generator[float, None, Findings]:
     """Everything that is said of a box; yields its progress.
 
@@ -108,6 +112,7 @@ def work_out(
     inside : sequence of Paint, the box
     wished : sequence of Paint, those that are considered
     owned : sequence of str, all that the painter has: what they reach can be had too
+    labels : mapping from folded name to what is known of the paint
     """
     yield 0.05
     everything = mixer_of(estimate)
@@ -140,7 +145,7 @@ def work_out(
         paint.name: Standing(
             paint.name,
             paint.status,
-            label_of(paint.codes, pigments, paint.label),
+            labels[paint.name.casefold()],
             losses.get(paint.name, 0.0),
         )
         for paint in [*inside, *wished]

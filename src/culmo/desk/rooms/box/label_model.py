@@ -9,17 +9,15 @@ from culmo.core.paint.label import (
     STAINING_WORDS,
     Label,
     cautions,
-    label_of,
     sharing,
     spell_out,
 )
 from culmo.core.paint.pigments import Pigment
-from culmo.core.paint.properties import Finding, card_transparency, fading, film_left, staining
-from culmo.core.paint.readings import GOOD, LIFTED, RUBBED, Reading
-from culmo.core.paint.recipe import mix
+from culmo.core.paint.properties import Finding, card_staining, card_transparency, fading
 from culmo.study import records
 from culmo.study.box_records import fade_looks
 from culmo.study.file import Study
+from culmo.study.own_tests import labels_in
 from culmo.study.records import Paint
 from culmo.words import tr
 
@@ -61,7 +59,7 @@ def view_label(
     estimate : Estimate or None
     table : from Colour Index name to Pigment
     """
-    label = label_of(paint.codes, table, paint.label)
+    label = labels_in(study, [paint], estimate)[paint.name.casefold()]
     named = {other.name: other.codes for other in others if other.id != paint.id}
     shared = sharing(paint.codes, named)
     pigments = []
@@ -86,14 +84,18 @@ def _lines(study: Study, paint: Paint, label: Label, estimate: Estimate | None) 
     return [
         Line(
             tr("Covers"),
-            tr(label.transparency) or tr("not said"),
+            tr(label.facts["transparency"].claimed) or tr("not said"),
             cover.text if cover else tr("not read yet"),
         ),
-        Line(tr("Stains"), STAINING_WORDS.get(label.staining, tr("not said")), _stain_text(stain)),
+        Line(
+            tr("Stains"),
+            STAINING_WORDS.get(label.facts["staining"].claimed, tr("not said")),
+            _stain_text(stain),
+        ),
         Line(tr("Grain"), GRAIN_WORDS.get(label.granulation, tr("not said")), own_grain or tr("not noted")),
         Line(
             tr("Fades"),
-            tr(label.lightfastness) or tr("not said"),
+            tr(label.facts["lightfastness"].claimed) or tr("not said"),
             fading(looks).text if looks else tr("no fade test read"),
         ),
     ]
@@ -101,28 +103,3 @@ def _lines(study: Study, paint: Paint, label: Label, estimate: Estimate | None) 
 
 def _stain_text(found: Finding | None) -> str:
     return f"{STAINING_WORDS[found.word]}: {found.text}" if found is not None else tr("no lift test read")
-
-
-def card_staining(readings: Sequence[Reading], name: str, estimate: Estimate | None) -> Finding | None:
-    """How a paint stains by its lift test; the rubbed patch decides where there is one.
-
-    Parameters
-    ----------
-    readings : sequence of Reading, those of the paint at least
-    name : str
-    estimate : Estimate or None
-    """
-    if estimate is None or name.casefold() not in estimate.index:
-        return None
-    own = [
-        reading
-        for reading in readings
-        if reading.trust == GOOD and reading.recipe.key == mix([name]).key and reading.ground == "paper"
-    ]
-    before = [reading for reading in own if not reading.treatment]
-    for treatment in (RUBBED, LIFTED):
-        after = [reading for reading in own if reading.treatment == treatment]
-        if after and before:
-            left = film_left(estimate, name, after[-1].lab)
-            return staining(before[-1].lab, after[-1].lab, left, treatment == RUBBED)
-    return None

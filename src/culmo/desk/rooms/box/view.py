@@ -449,8 +449,12 @@ class BoxRoom(Room):
         self._found_for = estimate
         self.found = None
         self._say_empty(tr("Mixing every pair…"))
+        labels = session.labels
         session.runner.start(
-            FINDINGS, lambda: work_out(estimate, inside, wished, owned), self._on_found, self._on_failed
+            FINDINGS,
+            lambda: work_out(estimate, inside, wished, owned, labels),
+            self._on_found,
+            self._on_failed,
         )
 
     def _find_again(self) -> None:

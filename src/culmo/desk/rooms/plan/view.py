@@ -427,7 +427,7 @@ class PlanRoom(Room):
 
     def _traits(self) -> Traits:
         """What the paints are like, to work from light to dark and from clean to staining."""
-        return traits_of(self.session.paints, self.session.estimate)
+        return traits_of(self.session.paints, self.session.labels, self.session.estimate)
 
     def _ordered(self, found: Ordered) -> None:
         if len(found.sheets) == len(self.trials):

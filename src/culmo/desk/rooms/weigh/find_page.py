@@ -22,7 +22,6 @@ from PySide6.QtWidgets import (
 
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import hex_from_lab, lab_from_text
-from culmo.core.paint.label import label_of
 from culmo.core.paint.pigments import codes_in
 from culmo.core.paint.recipe import Recipe, mix, spoken_recipe
 from culmo.core.palette.match import amount_words
@@ -503,12 +502,8 @@ class FindPage(WeighPage):
             return
         self.chosen_title.setText(spoken_recipe(recipe))
         self.chosen_chip.show_image(lambda w, h, r: looks.stroke(recipe.with_wash(1.0), w, h, r))
-        by_name = {paint.name: paint for paint in self.session.paints}
-        labels = [
-            label_of(by_name[n].codes, pigment_table(), by_name[n].label)
-            for n in recipe.names
-            if n in by_name
-        ]
+        known = self.session.labels
+        labels = [known[name.casefold()] for name in recipe.names if name.casefold() in known]
         harmful = sorted({element for label in labels for element in label.harmful})
         words = tr("Written: {recipe}", recipe=recipe)
         if harmful:

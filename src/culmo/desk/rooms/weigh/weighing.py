@@ -4,12 +4,10 @@ from collections.abc import Generator, Sequence
 
 from PySide6.QtCore import QObject, Signal
 
-from culmo.core.paint.label import label_of
 from culmo.core.paint.recipe import renaming
 from culmo.core.palette.choose import SIZES, Choice
 from culmo.core.palette.conditions import Conditions
 from culmo.core.palette.reach import Measure
-from culmo.data import pigment_table
 from culmo.desk.rooms.weigh.mixes_model import Mixes, Reach, best_of, weighing_reach, working_out
 from culmo.desk.session import Session
 from culmo.errors import CulmoError
@@ -91,8 +89,7 @@ class Weighing(QObject):
         if session.estimate is None or session.runner.busy("mixes") or not self.names:
             return False
         names = self.names
-        by_name = {paint.name: paint for paint in session.paints}
-        labels = [label_of(by_name[n].codes, pigment_table(), by_name[n].label) for n in names]
+        labels = [session.labels[name.casefold()] for name in names]
         estimate, light = session.estimate, session.light
         session.runner.start(
             "mixes",
