@@ -191,3 +191,33 @@ def test_a_study_of_the_version_before_opens(tmp_path):
         assert {row["of_cell"] for row in study.rows("cells")} == {None}
         sheet_id = study.rows("sheets", "kind = 'ladder'")[0]["id"]
         assert records.painted_cells(study, sheet_id)
+
+
+def test_the_pages_of_one_plan_are_told_from_other_sheets_of_the_same_act_and_keep_their_order(study):
+    def wheel(places: int, cover: bool = True):
+        given = {"paints": [LEMON, ROSE, FIVE[2]], "places": places, "cover": cover, "paper": "A4"}
+        return lay_out(plan_of("wheel", given))
+
+    def joined(gap: str):
+        given = {"paints": list(FIVE), "paper": "A6", "several": "yes", "gap_mm": gap, "title": "Joined"}
+        return lay_out(plan_of("grid", given))
+
+    study.apply(acts.add_sheets(study, [*wheel(6), *wheel(12), *joined("0")]))
+    pages = records.pages_of_plan(study, 5)
+    assert records.pages_of_plan(study, 1) == [1, 2]  # with its cover
+    assert records.pages_of_plan(study, 4) == [3, 4]
+    assert pages == list(range(5, 5 + len(joined("0")))) and len(pages) > 1
+    # the first page is painted and so becomes another row; it stays the first
+    study.apply(paint_acts.paint_cell(study, 5, records.sheet_record(study, 5).cells[0].id))
+    study.apply(acts.change_sheets(study, pages, joined("1")))
+    again = records.pages_of_plan(study, 6)
+    assert len(again) == len(joined("1"))
+    assert records.versions_of(study, again[0])[-1] == 5
+    titles = [study.row("sheets", page)["title"] for page in again]
+    assert titles == [sheet.title for sheet in joined("1")]
+    study.apply(acts.add_sheets(study, [ladder(3), ladder(3)]))
+    twins = [row["id"] for row in study.rows("sheets")][-2:]
+    assert [records.pages_of_plan(study, twin) for twin in twins] == [[twins[0]], [twins[1]]]
+    # without its cover a wheel is one page
+    study.apply(acts.change_sheets(study, [1, 2], wheel(6, cover=False)))
+    assert records.pages_of_plan(study, 1) == [1]

@@ -89,33 +89,25 @@ def _pauses(folder: Path) -> bool:
     from PySide6.QtTest import QTest
     from PySide6.QtWidgets import QApplication
 
-    from culmo.core.chart.options import SomePaints
     from culmo.desk.app import keep_loaded, settle
+    from culmo.desk.jobs import GRACE_MS
     from culmo.desk.settings import Settings
-    from culmo.desk.window import PLAN, MainWindow
-    from support.builders import make_coded_study
+    from culmo.desk.window import MainWindow
+    from support.forty import try_all_of
 
-    make_coded_study(folder / "forty.culmo", 40)
     window = MainWindow(Settings.at(folder / "forty.ini"))
     window.resize(1280, 800)
     window.show()
-    window.open_path(folder / "forty.culmo")
-    settle(window, 50)
+    try_all_of(window, folder / "forty.culmo", 40)
     keep_loaded()
-    window.show_room(PLAN)
-    window.plan.new_grid()
     page = window.plan.slip.layout_page
-    page.fields["paper"].set_text("A1")
-    page.fields["paints"].set_text(SomePaints().write([paint.name for paint in window.session.paints]))
-    page._edited()
-    settle(window, 50)
     title, item = page.fields["title"].widget, page.fields["paints"].widget.item(39)
     begun = time.perf_counter()
     window.session.drawing.grace_ms = 60_000.0
     window.plan._try()
     window.plan.view.repaint()
     whole = time.perf_counter() - begun
-    window.session.drawing.grace_ms = 25.0
+    window.session.drawing.grace_ms = GRACE_MS
     fine = True
     for words, act in (
         ("typing a letter", lambda: QTest.keyClicks(title, "a")),

@@ -404,7 +404,7 @@ class Session(QObject):
             self.told.emit(_waiting_words(len(waiting), len(everything)))
         self.waiting = {name.casefold() for name in waiting}
         if not codes:
-            self.estimate, self.looks = None, None
+            self.estimate, self.looks, self._labels = None, None, None
             self.learned.emit()
             return
         with self.guarded():

@@ -227,10 +227,12 @@ class SheetView(QWidget):
         def work() -> Generator[float, None, QImage]:
             return (yield from _picturing(sheet, looks, style, area, size, ratio))
 
-        self.runner.start(
-            self._key, work, self._take, lambda _: None
-        )  # what failed is logged, the last picture stands
+        self.runner.start(self._key, work, self._take, self._fail)
         self.runner.wait_a_moment(self._key)
+
+    def _fail(self, why: str) -> None:
+        """A mistake in the drawing is told as one anywhere in the window; the last picture stands."""
+        raise RuntimeError(why)
 
     def _take(self, picture: QImage) -> None:
         self._picture = picture

@@ -282,6 +282,36 @@ def planned_together(study: Study, sheet_id: int) -> list[int]:
     return [row["id"] for row in rows] if not own["archived"] else [sheet_id]
 
 
+def pages_of_plan(study: Study, sheet_id: int) -> list[int]:
+    """The sheets that the plan of a sheet gave, in their order: made in one act from the same choices.
+
+    A version stands where the one that it replaces stood.
+
+    Parameters
+    ----------
+    study : Study
+    sheet_id : int, a sheet that is there
+    """
+    own = study.row("sheets", sheet_id)
+    rows = study.rows("sheets", "archived = 0 AND created = ?", (own["created"],))
+    called = (
+        own["title"],
+        own["kind"],
+    )  # the pages of one plan differ in these: one that does not is another sheet
+    alike = [
+        row["id"]
+        for row in rows
+        if row["id"] == sheet_id or (_choices(row) == _choices(own) and (row["title"], row["kind"]) != called)
+    ]
+    return sorted(alike, key=lambda page: versions_of(study, page, newer=False)[-1])
+
+
+def _choices(row: Row) -> dict[str, Any]:
+    """What a sheet was planned from; what gave way on its page is not chosen."""
+    settings = json_of(row, "layout").get("settings")
+    return {key: value for key, value in dict(settings or {}).items() if key != "eased"}
+
+
 def kept_mixes(study: Study) -> list[Recipe]:
     """The mixes that were marked as worth keeping, each once."""
     rows = study.rows("cells", "keeper = 1")

@@ -99,19 +99,18 @@ def oblong(x: float, y: float, w: float, h: float) -> tuple[Point, ...]:
 
 def oval(x: float, y: float, w: float, h: float) -> tuple[Point, ...]:
     """An oval that stays clear of the edges of its box, as a polygon clockwise from the right."""
-    turns = np.linspace(0.0, 2.0 * np.pi, _OVAL_CORNERS, endpoint=False)
-    return tuple(
-        (x + w / 2 + 0.46 * w * float(np.cos(turn)), y + h / 2 + 0.46 * h * float(np.sin(turn)))
-        for turn in turns
-    )
+    return _round((x + w / 2, y + h / 2), 0.46 * w, 0.46 * h, _OVAL_CORNERS)
 
 
 def dab(x: float, y: float, w: float, h: float) -> tuple[Point, ...]:
     """The largest circle in a box, as a polygon clockwise from the right."""
-    turns = np.linspace(0.0, 2.0 * np.pi, _DAB_CORNERS, endpoint=False)
-    radius = min(w, h) / 2
+    return _round((x + w / 2, y + h / 2), min(w, h) / 2, min(w, h) / 2, _DAB_CORNERS)
+
+
+def _round(middle: Point, across: float, down: float, corners: int) -> tuple[Point, ...]:
+    turns = np.linspace(0.0, 2.0 * np.pi, corners, endpoint=False)
     return tuple(
-        (x + w / 2 + radius * float(np.cos(turn)), y + h / 2 + radius * float(np.sin(turn))) for turn in turns
+        (middle[0] + across * float(np.cos(turn)), middle[1] + down * float(np.sin(turn))) for turn in turns
     )
 
 

@@ -1,12 +1,12 @@
 """The turning cover of a wheel: a disc with windows that show a colour, its opposite and its thirds."""
 
 from dataclasses import dataclass
-from math import atan2, cos, degrees, hypot, radians, sin
+from math import atan2, degrees, hypot
 
+from culmo.core.chart.arcs import on_circle, ring_piece
 from culmo.core.chart.sheet import Point, Sheet
 from culmo.words import tr
 
-_STEPS = 8  # straight pieces for an arc of a window
 _WIDE = 0.42  # half of a window, of a place
 _RIM_MM, _HUB_MM = 3.0, 1.0
 
@@ -43,16 +43,11 @@ class Cover:
     def outline(self, window: int, turn: float = 0.0) -> tuple[Point, ...]:
         """The corners of a window, where the cover is turned by some places."""
         start, end = (window + turn - _WIDE) * self.step, (window + turn + _WIDE) * self.step
-        angles = [start + (end - start) * i / _STEPS for i in range(_STEPS + 1)]
-        inner, outer = self.hub + _HUB_MM, self.radius - _RIM_MM
-        return (
-            *(self.at(outer, angle) for angle in angles),
-            *(self.at(inner, angle) for angle in angles[::-1]),
-        )
+        return ring_piece((self.x, self.y), self.hub + _HUB_MM, self.radius - _RIM_MM, start, end)
 
     def at(self, radius: float, angle_deg: float) -> Point:
         """A point; angles count clockwise from the top."""
-        return self.x + radius * sin(radians(angle_deg)), self.y - radius * cos(radians(angle_deg))
+        return on_circle((self.x, self.y), radius, angle_deg)
 
     def angle_at(self, point: Point) -> float | None:
         """The angle of a point in degrees, clockwise from the top; None where it lies beside the cover."""

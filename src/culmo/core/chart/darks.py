@@ -5,10 +5,8 @@ import numpy as np
 from culmo.core.colour.spectral import Array
 
 COOL, NEUTRAL, WARM, DEEPEST = "cool", "neutral", "warm", "deepest"
-_DARK_L, _GREY = (
-    45.0,
-    8.0,
-)  # the lightness below which a paint is a dark, and the chroma below which it has no hue
+# the lightness below which a paint is a dark, and the chroma below which it has no hue
+_DARK_L, _GREY = 45.0, 8.0
 _BROWN = 20.0, 105.0  # degrees of hue, from brown reds to olive
 
 

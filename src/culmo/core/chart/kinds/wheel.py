@@ -8,6 +8,7 @@ from itertools import combinations, pairwise
 import numpy as np
 
 from culmo.core.chart.aids import Aids, Measure
+from culmo.core.chart.arcs import on_circle, ring_piece
 from culmo.core.chart.box import shortened
 from culmo.core.chart.cover import Cover
 from culmo.core.chart.kind import (
@@ -30,13 +31,10 @@ from culmo.core.paint.recipe import TINT, Recipe, mix
 from culmo.errors import CulmoError
 from culmo.words import tr
 
-_ARC_STEPS = 8  # straight pieces for an arc of a cell
 _PETAL_STEPS = 24
 _PAD_MM = 2.5
-_LABEL_MM, _LONG_LABEL_MM = (
-    30.0,
-    60.0,
-)  # of a name outside the wheel at most, and where there is room at its side
+# of a name outside the wheel at most, and where there is room at its side
+_LABEL_MM, _LONG_LABEL_MM = 30.0, 60.0
 _LEAST_RADIUS_MM = 12.0
 _TRUE_WIDTH_DEG = 15.0
 _MOST_PLACES = 96
@@ -246,18 +244,12 @@ def _fit(page: Page, texts: Sequence[str], measure: Measure) -> _Circle:
 
 def _at(circle: _Circle, radius: float, angle_deg: float) -> Point:
     """A point of the wheel; angles count clockwise from the top."""
-    turn = math.radians(angle_deg)
-    return circle.x + radius * math.sin(turn), circle.y - radius * math.cos(turn)
+    return on_circle((circle.x, circle.y), radius, angle_deg)
 
 
-def segment(circle: _Circle, inner: float, outer: float, start: float, end: float) -> tuple[Point, ...]:
-    """A piece of a ring between two angles, its arcs as short straight lines."""
-    angles = np.linspace(start, end, _ARC_STEPS + 1)
-    out = [_at(circle, outer, float(angle)) for angle in angles]
-    back = (
-        [_at(circle, inner, float(angle)) for angle in angles[::-1]] if inner > 0 else [(circle.x, circle.y)]
-    )
-    return tuple(out + back)
+def _segment(circle: _Circle, inner: float, outer: float, start: float, end: float) -> tuple[Point, ...]:
+    """A piece of a ring between two angles."""
+    return ring_piece((circle.x, circle.y), inner, outer, start, end)
 
 
 def _strip(circle: _Circle, inner: float, outer: float, start: float, end: float) -> tuple[Point, ...]:
@@ -284,7 +276,7 @@ def _petal(circle: _Circle, inner: float, outer: float, start: float, end: float
     return tuple(points)
 
 
-_OUTLINES = {SEGMENTS: segment, STRIPS: _strip, PETALS: _petal}
+_OUTLINES = {SEGMENTS: _segment, STRIPS: _strip, PETALS: _petal}
 
 
 def _lay_out(options: WheelOptions, page: Page, aids: Aids) -> list[Sheet]:
@@ -467,7 +459,7 @@ def _true_hues(options: WheelOptions, page: Page, aids: Aids, texts: Mapping[str
         for name in ring:
             start = angles[name] - _TRUE_WIDTH_DEG / 2
             inner, outer = float(edges[at + 1]) + 0.6, float(edges[at])
-            outline = segment(circle, inner, outer, start, start + _TRUE_WIDTH_DEG)
+            outline = _segment(circle, inner, outer, start, start + _TRUE_WIDTH_DEG)
             place = options.paints.index(name)
             cells.append(Cell(f"h{place + 1:02d}", outline, mix([name])))
             if at == 0:

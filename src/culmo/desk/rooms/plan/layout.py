@@ -14,7 +14,6 @@ from culmo.core.chart.lengths import MM
 from culmo.core.chart.options import OnePaint, Option, quoted_name, split_names
 from culmo.core.chart.page import Page
 from culmo.core.chart.plans import Advice, Plan, described, plan_of
-from culmo.core.chart.rings import Rings
 from culmo.core.chart.stages import is_white
 from culmo.core.paint.recipe import mix, renaming
 from culmo.desk.rooms.plan.fields import Field, GapField, ListField, PaintsField, field_for
@@ -77,9 +76,7 @@ class LayoutPage(Slip):
         of_page = [name for name in Page.described() if name not in _FIRST]
         for name in (*_FIRST, *of_kinds, *of_page):
             own = options[name]
-            field = self.fields[name] = (
-                RingsField() if isinstance(own.form, Rings) else field_for(own.form, name, own)
-            )
+            field = self.fields[name] = field_for(own.form, name, own)
             field.setParent(self)
             if isinstance(field, RingsField):
                 field.choose, field.icon_of = self._likeliest, self._icon_of

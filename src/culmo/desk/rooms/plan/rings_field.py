@@ -10,7 +10,7 @@ from PySide6.QtGui import QIcon
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from culmo.core.chart.darks import COOL, NEUTRAL, WARM
-from culmo.core.chart.options import quoted_name, split_names
+from culmo.core.chart.options import Option
 from culmo.core.chart.rings import (
     DARK,
     FULL,
@@ -22,9 +22,10 @@ from culmo.core.chart.rings import (
     WHITE,
     WITH,
     Ring,
+    Rings,
 )
 from culmo.core.paint.recipe import TINT, Rename
-from culmo.desk.rooms.plan.fields import Field
+from culmo.desk.rooms.plan.fields import Field, field_for
 from culmo.desk.widgets import clear_layout
 from culmo.errors import CulmoError
 from culmo.words import tr
@@ -85,11 +86,11 @@ class RingsField(Field):
     # ---- as a field
 
     def text(self) -> str:
-        return ", ".join(quoted_name(str(ring)) for ring in self.rings)
+        return Rings().write([str(ring) for ring in self.rings])
 
     def set_text(self, text: str) -> None:
         rings = []
-        for ring in split_names(text):
+        for ring in Rings().read(text, ""):
             try:
                 rings.append(Ring.parsed(ring))
             except CulmoError:
@@ -211,3 +212,8 @@ def _combo(entries: Sequence[tuple[object, str]], current: object, words: str = 
             values.append(current)
         box.setCurrentIndex(values.index(current))
     return box
+
+
+@field_for.register
+def _(form: Rings, name: str, own: Option) -> Field:
+    return RingsField()

@@ -301,8 +301,18 @@ class PlanRoom(Room):
         if page == LAYOUT and self.trial is None and self.state.record is not None:
             self._fill_layout_if_idle()
 
+    @property
+    def _laying(self) -> bool:
+        """Whether a layout is being tried that is not on view yet."""
+        return self.session.drawing.busy(_LAYING)
+
     def _fill_layout_if_idle(self) -> None:
-        if self.trial is None and self.state.record is not None and self.session.study is not None:
+        if (
+            self.trial is None
+            and not self._laying
+            and self.state.record is not None
+            and self.session.study is not None
+        ):
             self.trial_of = self.state.record.id
             names = [paint.name for paint in self.session.paints]
             plan = plan_from(self.state.record.sheet)
@@ -347,6 +357,7 @@ class PlanRoom(Room):
             plan = self.slip.layout_page.plan()
         except CulmoError as error:
             drawing.cancel(_LAYING)
+            self._note_trial()
             self.slip.layout_page.say(str(error))
             return
         if self.trial is not None:
@@ -358,8 +369,9 @@ class PlanRoom(Room):
             _LAYING,
             lambda: wish.trying(advised=not quick),
             self._take_quickly if quick else self._take,
-            self.slip.layout_page.say,
+            lambda why: self._take(Trial(refused=why)),
         )
+        self._note_trial()
         drawing.wait_a_moment(_LAYING)
 
     def _before(self) -> Painted | None:
@@ -373,6 +385,7 @@ class PlanRoom(Room):
         """A layout was tried: it is on view, and its order of work is sought; or it can not be."""
         self.slip.layout_page.say(tried.refused, tried.hints, tried.note)
         if tried.refused:
+            self._note_trial()
             return
         self.trials, self._predicted = list(tried.sheets), tried.predicted
         self._told_of = self.trials, tried.costs, tried.text
@@ -465,16 +478,16 @@ class PlanRoom(Room):
 
     def _note_trial(self) -> None:
         """Tell the session whether a plan is tried and not kept."""
-        trial = self.trial
-        entry = (
-            Typed(tr("the plan {title}", title=trial.title), self.keep_plan, PLAN, self._trial_text)
-            if trial is not None
-            else None
-        )
+        title = self.trial.title if self.trial is not None else self.slip.layout_page.fields["title"].text()
+        entry = None
+        if self.trial is not None or self._laying:  # also what is asked for and not on view yet is not saved
+            entry = Typed(tr("the plan {title}", title=title), self.keep_plan, PLAN, self._trial_text)
         self.session.unsaved.note("plan", entry)
 
     def _trial_text(self) -> str:
         there, _, text = self._told_of
+        if not self.trials:
+            return ""  # it is kept when it is on view
         if there is not self.trials:
             text = sheets_text(self.trials)
         return f'{{"of": {json.dumps(self.trial_of)}, "page": {self.trial_page}, "sheets": {text}}}'
@@ -519,8 +532,7 @@ class PlanRoom(Room):
             if self.trial_of is None:
                 command = acts.add_sheets(study, sheets)
             else:
-                pages = records.planned_together(study, self.trial_of) if len(sheets) > 1 else []
-                command = acts.change_sheets(study, pages or [self.trial_of], sheets)
+                command = acts.change_sheets(study, records.pages_of_plan(study, self.trial_of), sheets)
             added = [
                 change.id for change in command.changes if change.table == "sheets" and change.before is None
             ]
@@ -557,6 +569,8 @@ class PlanRoom(Room):
         if self.trials:
             self._note_trial()
             self._order_anew()  # what is under way would give the sheets back as they were named before
+        if self._laying:
+            self._try()
 
     def discard_trial(self) -> None:
         """Leave the layout as it was."""
