@@ -42,7 +42,7 @@ def held(monkeypatch):
 
     monkeypatch.setattr(trying, "lay_out", watched(trying.lay_out, wait=True))
     for module, name in (
-        (trying, "predict"),
+        (trying, "predict_known"),
         (trying, "ordering"),
         (trying, "advice"),
         (sheet_view, "drawing_sheet"),

@@ -164,7 +164,7 @@ def test_those_not_asked_for_the_longest_are_dropped(found, place):
     bystander = place / "not ours.txt"
     bystander.touch()
     assert find_kept(place, found.fingerprint) is not None  # which makes it the last asked for
-    other = learned.Learned("newest", found.estimate, set(), {}, set(), {})
+    other = learned.Learned("newest", found.estimate, set(), set(), {}, set(), {})
     keep(place, other)
     names = {path.name for path in place.iterdir()}
     assert {mine.name, "newest.learned", "not ours.txt", "1.learned"} <= names

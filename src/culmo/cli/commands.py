@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from itertools import islice
 from pathlib import Path
 
-from culmo.cli.exchanging import run_export, run_import
+from culmo.cli.exchanging import run_export, run_import, run_paints
 from culmo.cli.loading import load_estimate, load_source
 from culmo.cli.output import output, say
 from culmo.cli.planning import run_order, run_plan
@@ -26,7 +26,7 @@ from culmo.study.tables import open_table
 _BATCH = 4000
 __all__ = [
     "run_check", "run_choose", "run_compare", "run_demo", "run_export", "run_import", "run_mix", "run_next", "run_order",
-    "run_plan", "run_predict", "run_read", "run_restore",
+    "run_paints", "run_plan", "run_predict", "run_read", "run_restore",
 ]  # fmt: skip
 
 

@@ -1,18 +1,21 @@
-"""`culmo import` and `culmo export`."""
+"""`culmo import`, `culmo export` and `culmo paints`."""
 
 import argparse
 import os
 from pathlib import Path
 
-from culmo.cli.output import open_study, say
+from culmo.cli.output import open_study, output, say
 from culmo.core.paint.estimate import Estimate
 from culmo.core.steps import run_through
 from culmo.errors import CulmoError
 from culmo.study import records
+from culmo.study.box_records import boxes
 from culmo.study.exchange import STUDY_FILE, exporting, study_from_folder
 from culmo.study.file import Study
 from culmo.study.incoming import bring_in
-from culmo.study.learned import learning_from
+from culmo.study.learned import Learned, learning_from
+from culmo.study.own_tests import labels_in
+from culmo.study.paint_rows import paint_rows, rows_csv
 from culmo.study.schema import SUFFIX
 from culmo.study.waiting import learned_and_waiting
 
@@ -68,8 +71,38 @@ def _with_drawings(study: Study, folder: Path) -> list[Path]:
     return written
 
 
+def run_paints(options: argparse.Namespace) -> int:
+    """`culmo paints`."""
+    with open_study(options.study) as study:
+        listed = _in_box(study, options.box) if options.box else records.paints(study)
+        learned = _all_learned(study)
+        estimate = learned.estimate if learned is not None else None
+        unread = learned.unread if learned is not None else set()
+        known = labels_in(study, listed, estimate)
+        text = rows_csv(paint_rows(study, listed, known, estimate, unread))
+    with output(options.out) as file:
+        file.write(text)
+    return 0
+
+
+def _in_box(study: Study, name: str) -> list[records.Paint]:
+    """The paints of a box, in the order of its wells."""
+    found = boxes(study)
+    box = next((box for box in found if box.name.casefold() == name.strip().casefold()), None)
+    if box is None:
+        there = ", ".join(f'"{box.name}"' for box in found) or "none"
+        raise CulmoError(f'there is no box "{name}"; there are: {there}')
+    by_id = {paint.id: paint for paint in records.paints(study)}
+    return [by_id[box.paints[place]] for place in sorted(box.paints) if box.paints[place] in by_id]
+
+
 def _learned(study: Study) -> Estimate | None:
+    found = _all_learned(study)
+    return found.estimate if found is not None else None
+
+
+def _all_learned(study: Study) -> Learned | None:
     everything = [(paint.name, paint.codes) for paint in records.paints(study, retired=True)]
     codes, _ = learned_and_waiting(study, everything)
     rows = records.reading_rows(study)
-    return run_through(learning_from(codes, rows, None, None)).estimate if codes else None
+    return run_through(learning_from(codes, rows, None, None)) if codes else None

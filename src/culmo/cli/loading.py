@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 from culmo.cli.output import open_study, say
 from culmo.core.paint.estimate import Estimate, learn
-from culmo.core.paint.pigments import typical_readings
+from culmo.core.paint.label import NEEDS
+from culmo.core.paint.pigments import never_seen, typical_readings
 from culmo.core.paint.readings import Reading
 from culmo.data import pigment_table
 from culmo.errors import CulmoError
@@ -86,6 +87,11 @@ def load_source(options: argparse.Namespace) -> Source:
                     f"culmo: {len(waiting)} paints are left out, since {len(kept)} are the most that are learned "
                     "together; those that are read, in a box or on a sheet come first"
                 )
+        unknown = never_seen([(paint.name, paint.codes) for paint in paints], readings, pigment_table())
+        for paint in paints:
+            if paint.name.casefold() in unknown and not paint.retired:
+                say(f'culmo: nothing is known of "{paint.name}", and it takes no part: {NEEDS}')
+        paints = [paint for paint in paints if paint.name.casefold() not in unknown]
         typical = typical_readings([(paint.name, paint.codes) for paint in paints], readings, pigment_table())
         source = Source(
             [paint.name for paint in paints],

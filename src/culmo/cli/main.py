@@ -96,6 +96,12 @@ def build_parser() -> argparse.ArgumentParser:
         "--from", type=Path, required=True, dest="copy", metavar="COPY", help="a sound study"
     )
 
+    told = commands.add_parser(
+        "paints", help="all that is told of each paint: own test, label, table, and what to doubt"
+    )
+    told.add_argument("--study", type=Path, required=True, help="the study")
+    told.add_argument("--box", default="", metavar="NAME", help="the paints of this box only, in its order")
+    told.add_argument("--out", type=Path, help="CSV to write; standard output where absent")
     check = commands.add_parser("check", help="say whether a study file is sound; changes nothing, ever")
     check.add_argument("study", type=Path)
     check.add_argument(

@@ -151,10 +151,10 @@ def _take_box_shots(window: MainWindow, folder: Path) -> None:
     box_id = session.box_id
     box.select("Ultramarine")
     for page, name in enumerate(
-        ("box", "box-strokes", "box-roles", "box-repeats", "box-missing", "box-opposites")
+        ("box", "box-strokes", "box-table", "box-roles", "box-repeats", "box-missing", "box-opposites")
     ):
         box.shows.choose(page)
-        box.pages.tabs.choose({1: 2, 2: 1}.get(page, 0))
+        box.pages.tabs.choose({"box-strokes": 2, "box-roles": 1}.get(name, 0))
         if name == "box-missing":  # the small box has gaps to show
             session.select_box(session.boxes[-1].id if session.boxes else None)
         settle(window)
@@ -164,12 +164,12 @@ def _take_box_shots(window: MainWindow, folder: Path) -> None:
     window.show_room(1)
     for title, name, page in (
         ("Cards, six to test", "plan-cards", 0), ("Six anchors, twelve places", "plan-wheel", 1),
-        ("Ultramarine to burnt sienna", "plan-ladder", 3), ("Twelve by twelve, second half pale", "plan-teaches", 2),
+        ("Ultramarine to burnt sienna", "plan-ladder", 3),
     ):  # fmt: skip
         if title in titles:
             session.select_sheet(titles[title])
             window.plan.slip.tabs.choose(page)
-            window.plan.shows.choose(3 if name == "plan-teaches" else 1 if name == "plan-ladder" else 0)
+            window.plan.shows.choose(1 if name == "plan-ladder" else 0)
             settle(window)
             window.grab().save(str(folder / f"{name}.png"))
     window.plan.shows.choose(0)

@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject
-from PySide6.QtGui import QImage
+from PySide6.QtGui import QImage, QPagedPaintDevice, QPdfWriter
 from PySide6.QtWidgets import QDialog, QFileDialog, QInputDialog
 
 from culmo.core.chart.box import FULL_PAN, HALF, fitting_shape, plan_well_map
@@ -15,12 +15,15 @@ from culmo.core.chart.patch import plan_patch
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.paint.entry import free_name
 from culmo.desk.drawing.cell_look import cell_looks
-from culmo.desk.drawing.export import Called, PrintOptions, export_sheet
+from culmo.desk.drawing.export import PDF_DPI, Called, PrintOptions, export_sheet
+from culmo.desk.drawing.paint_pages import write_paint_pages
 from culmo.desk.drawing.sheet import SheetStyle, drawn_width_mm
-from culmo.desk.printing import print_sheets
+from culmo.desk.printing import print_pages, print_sheets
 from culmo.desk.rooms.box.dialogs import BoxDialog, CardsDialog, RefillDialog, SlipDialog, SwatchDialog
 from culmo.desk.rooms.box.entry_dialog import EntryDialog
 from culmo.desk.rooms.box.shop import shop_slip
+from culmo.desk.rooms.box.table_model import COLUMNS
+from culmo.desk.rooms.box.view import MISSING
 from culmo.desk.sheets_out import with_ending
 from culmo.desk.unsaved import Typed
 from culmo.desk.widgets import BOX, PLAN
@@ -28,14 +31,17 @@ from culmo.errors import CulmoError
 from culmo.study import acts, box_acts, records
 from culmo.study.box_records import Touched, fade_tests, touched_by
 from culmo.study.formats import Holds, save_filter
+from culmo.study.paint_rows import rows_csv
 from culmo.study.papers import own_papers
 from culmo.study.traits import traits_of
+from culmo.study.whole_file import whole_file
 from culmo.words import tr, trn
 
 if TYPE_CHECKING:
     from culmo.desk.window import MainWindow
 
 MAP_FILTER = save_filter(Holds.DRAWING)
+TABLE_FILTER = save_filter(Holds.PAINT_TABLE)
 
 
 class BoxDesk(QObject):
@@ -233,6 +239,51 @@ class BoxDesk(QObject):
                     self.window, [(sheet, frozenset())], Called(), PrintOptions(numbers=False, recipes="")
                 )
 
+    # ---- the table of paints
+
+    def export_table(self) -> None:
+        """The rows of the table that are on view, as a file."""
+        name, kind = QFileDialog.getSaveFileName(
+            self.window, tr("Export the table of paints"), f"{self._table_title()}.csv", TABLE_FILTER
+        )
+        if name:
+            self.write_table(with_ending(Path(name), kind))
+
+    def write_table(self, path: Path) -> bool:
+        """Write the table by the path's ending; says whether it was."""
+        with self.session.guarded():
+            if path.suffix.casefold() == ".pdf":
+                with whole_file(path) as beside:
+                    device = QPdfWriter(str(beside))
+                    device.setResolution(PDF_DPI)
+                    device.setTitle(self._table_title())
+                    self._draw_table(device)
+            else:
+                text = rows_csv(self.window.box.table.asked())
+                with whole_file(path) as beside:
+                    beside.write_text(text, encoding="utf-8", newline="")
+            self.session.told.emit(tr("Written: {path}", path=path))
+            return True
+        return False
+
+    def print_table(self) -> None:
+        """The rows of the table that are on view, on paper."""
+        with self.session.guarded():
+            print_pages(self.window, self._table_title(), self._draw_table)
+
+    def _table_title(self) -> str:
+        box = self.session.box
+        return tr("Paints of {what}", what=box.name if box is not None else self.session.file.title)
+
+    def _draw_table(self, device: QPagedPaintDevice) -> None:
+        asked = self.window.box.table.asked()
+        columns = [one for one in COLUMNS if one.key != "doubts" and any(map(one.text, asked))]
+        rows = [(row, [column.text(row) for column in columns]) for row in asked]
+        heads = [column.title for column in columns]
+        write_paint_pages(
+            device, self._table_title(), self.session.file.title, heads, rows, self.session.looks
+        )
+
     # ---- cards
 
     def plan_cards(self) -> None:
@@ -313,7 +364,7 @@ class BoxDesk(QObject):
         found = self.window.box.found
         if found is None:
             self.window.show_room(0)
-            self.window.box.shows.choose(4)
+            self.window.box.shows.choose(MISSING)
             self.session.told.emit(tr("The gaps are being worked out; then choose one for the slip"))
             return
         chosen = sector if sector is not None else (found.gaps[0].sector if found.gaps else 0)

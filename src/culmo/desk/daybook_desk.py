@@ -236,8 +236,9 @@ class DaybookDesk(QObject):
         """Colours of the record near that of the selected cell."""
         state = self.window.state
         lab = state.read.get(state.current)
-        if lab is None and state.prediction is not None and state.current:
-            L, a, b = (float(value) for value in state.prediction.lab[state.place(state.current)])
+        foretold = state.foretold(state.current)
+        if lab is None and foretold is not None:
+            L, a, b = (float(value) for value in foretold[0])
             lab = (L, a, b)
         if lab is None:
             self.session.told.emit(tr("Nothing is known yet of the selected cell's colour"))

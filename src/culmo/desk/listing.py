@@ -4,7 +4,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
-from culmo.core.paint.recipe import Recipe, mix, spoken_recipe
+from culmo.core.paint.recipe import Recipe, spoken_recipe
 from culmo.desk.guard import guarded
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP
@@ -78,11 +78,8 @@ class Listing(QScrollArea):
     def stroke(self, name: str, width: int = 120, height: int = 40) -> Swatch:
         """A paint's stroke."""
         width = min(width, 84) if self.narrow else width
-        looks, recipe = self.session.looks, mix([name])
         chip = sized_swatch(width, height)
-        if looks is not None and self.session.knows(recipe):
-            read = name.casefold() not in self.session.unread
-            chip.show_image(lambda w, h, r: looks.stroke(recipe, w, h, r), read)
+        chip.show_paint(self.session.looks, name, name.casefold() not in self.session.unread)
         chip.setToolTip(as_tip(name))
         return chip
 

@@ -1,9 +1,9 @@
 """Printing at true scale through the system's dialog."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import QMarginsF, QSizeF
-from PySide6.QtGui import QPageLayout, QPageSize, QPainter
+from PySide6.QtGui import QPagedPaintDevice, QPageLayout, QPageSize, QPainter
 from PySide6.QtPrintSupport import QPrintDialog, QPrinter
 from PySide6.QtWidgets import QWidget
 
@@ -12,6 +12,8 @@ from culmo.desk.drawing.export import MM_PER_INCH, Called, PrintOptions, draw_pr
 from culmo.desk.drawing.sheet import SheetStyle
 from culmo.errors import CulmoError
 from culmo.words import tr
+
+NOT_TAKEN = tr("the printer takes nothing: look whether it is on and has paper")
 
 
 def print_sheets(
@@ -34,21 +36,16 @@ def print_sheets(
     CulmoError
         when the printer takes nothing
     """
-    printer = QPrinter(QPrinter.PrinterMode.HighResolution)
-    printer.setFullPage(True)
+    printer = _printer(pages[0][0].title)
     printer.setPageLayout(_layout(pages[0][0]))
-    printer.setDocName(pages[0][0].title)
-    dialog = QPrintDialog(printer, parent)
-    wanted = dialog.exec() == QPrintDialog.DialogCode.Accepted
-    dialog.deleteLater()
-    if not wanted:
+    if not _asked_for(printer, parent):
         return False
     painter = QPainter()
     for number, (sheet, left_out) in enumerate(pages):
         if number:
             printer.setPageLayout(_layout(sheet))
         if not (printer.newPage() if number else painter.begin(printer)):
-            raise CulmoError(tr("the printer takes nothing: look whether it is on and has paper"))
+            raise CulmoError(NOT_TAKEN)
         painter.resetTransform()
         scale = printer.resolution() / MM_PER_INCH
         painter.scale(scale, scale)
@@ -63,3 +60,42 @@ def _layout(sheet: Sheet) -> QPageLayout:
     """The sheet's own paper without margins: the sheet has its own."""
     size = QPageSize(QSizeF(sheet.paper.width_mm, sheet.paper.height_mm), QPageSize.Unit.Millimeter)
     return QPageLayout(size, QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0))
+
+
+def print_pages(parent: QWidget, title: str, draw: Callable[[QPagedPaintDevice], object]) -> bool:
+    """Ask for a printer and print pages that are set one after the other; says whether they were sent.
+
+    Parameters
+    ----------
+    parent : QWidget
+    title : str, of the document
+    draw : function that draws all pages on a device
+
+    Raises
+    ------
+    CulmoError
+        when the printer takes nothing
+    """
+    printer = _printer(title)
+    if not _asked_for(printer, parent):
+        return False
+    try:
+        draw(printer)
+    except OSError:
+        raise CulmoError(NOT_TAKEN) from None
+    return True
+
+
+def _printer(title: str) -> QPrinter:
+    printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+    printer.setFullPage(True)
+    printer.setDocName(title)
+    return printer
+
+
+def _asked_for(printer: QPrinter, parent: QWidget) -> bool:
+    """Whether the painter chose a printer."""
+    dialog = QPrintDialog(printer, parent)
+    wanted = dialog.exec() == QPrintDialog.DialogCode.Accepted
+    dialog.deleteLater()
+    return wanted

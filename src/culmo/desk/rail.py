@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 )
 
 from culmo.core.paint.recipe import Recipe, mix
+from culmo.desk.drawing.pencil import draw_paint
 from culmo.desk.guard import guarded
 from culmo.desk.session import Session
 from culmo.desk.theme import PAPER, STEP, sans
@@ -77,14 +78,9 @@ class Well(QAbstractButton):
         painter.setPen(QPen(QColor(190, 190, 190), 1))
         painter.setBrush(PAPER)
         painter.drawRoundedRect(box, 3, 3)
-        recipe = mix([self.name])
-        if self.session.looks is not None and self.session.knows(recipe):
-            ratio = self.devicePixelRatioF()
-            inner = box.adjusted(2, 2, -2, -2)
-            image = self.session.looks.stroke(
-                recipe, round(inner.width() * ratio), round(inner.height() * ratio)
-            )
-            painter.drawImage(inner, image)
+        draw_paint(
+            painter, self.session.looks, self.name, box.adjusted(2, 2, -2, -2), self.devicePixelRatioF()
+        )
         painter.setFont(sans(10))
         painter.setPen(self.palette().windowText().color())
         text = QFontMetrics(painter.font()).elidedText(
@@ -212,6 +208,8 @@ class Dab(QWidget):
             self.state.setText("")
         elif self.session.looks is None or not self.session.knows(recipe):
             self.swatch.show_colour(None, hint=tr("Nothing is known of this paint yet"))
+            self.words.setText("")
+            self.state.setText(" ".join(filter(None, map(self.session.need_of, recipe.names))))
         else:
             looks = self.session.looks
             self.swatch.show_image(lambda w, h, r: looks.wash(recipe, w, h, "dab", r))

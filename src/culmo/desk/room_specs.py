@@ -44,6 +44,9 @@ def _make_box(window: "MainWindow") -> "Room":
     room.slip_wanted.connect(lambda sector: window.box_desk.shop_slip(sector))
     room.refill_wanted.connect(lambda: window.box_desk.refill())
     room.card_wanted.connect(lambda: window.box_desk.plan_one_card())
+    room.table_wanted.connect(
+        lambda on_paper: window.box_desk.print_table() if on_paper else window.box_desk.export_table()
+    )
     return room
 
 

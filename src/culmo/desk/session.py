@@ -14,6 +14,7 @@ from PySide6.QtGui import QUndoCommand, QUndoStack
 
 from culmo.desk.guard import guarded
 from culmo.desk.jobs import Runner
+from culmo.desk.known_paints import KnownPaints
 from culmo.desk.safekeeping import Safekeeping
 from culmo.desk.unsaved import Unsaved
 from culmo.errors import CulmoError
@@ -119,16 +120,16 @@ class Session(QObject):
         self.box_id: int | None = None
         self.preferred_box = ""
         self.learned_folder: Path | None = None  # where what was learned is kept between two days
-        self._grain: dict[str, float] = {}
         self._reading_rows: dict[int, Row] | None = None
         self._learned: Learned | None = None
         self._taught_by: tuple[list[tuple[str, str]], list[Row]] = [], []
-        self._labels: dict[str, Label] | None = None
+        self.known_paints = KnownPaints(self)
         self._index: Index | None = None
         self._dues: DueBook | None = None
         self._saved = True
         self.settled = True  # false from the opening of a study until its copy is made and learning has begun
         self.unread: set[str] = set()
+        self.unknown: set[str] = set()  # paints of which nothing at all is known
         self.waiting: set[str] = set()  # paints that are not learned, since there are more than can be
         self.read_places: dict[str, set[tuple[float, str]]] = {}
         self.read_mixes: set[frozenset[str]] = set()
@@ -241,8 +242,9 @@ class Session(QObject):
                 remember(self._sound_folder, self.study)
             self.study.close()
         self.study, self.estimate, self.looks, self.settled = None, None, None, True
-        self._reading_rows = self._index = self._learned = self._dues = self._labels = None
-        self.in_hand, self.sheet_id, self.paints, self.waiting = [], None, [], set()
+        self._reading_rows = self._index = self._learned = self._dues = None
+        self.known_paints.forget()
+        self.in_hand, self.sheet_id, self.paints, self.waiting, self.unknown = [], None, [], set(), set()
         self.boxes, self.box_id, self.papers = [], None, []
 
     @property
@@ -294,7 +296,7 @@ class Session(QObject):
         self._saved = True
         self._note_readings(command, forward)
         if any(change.table in _TOLD_BY for change in command.changes):
-            self._labels = None
+            self.known_paints.forget()
         if self._index is not None:
             self._index.forget({change.table for change in command.changes})
         if self._dues is not None:
@@ -312,11 +314,7 @@ class Session(QObject):
     @property
     def labels(self) -> "dict[str, Label]":
         """What is known of each paint by own tests, label and table, by its folded name."""
-        from culmo.study.own_tests import labels_in
-
-        if self._labels is None:
-            self._labels = labels_in(self.file, self.paints, self.estimate)
-        return self._labels
+        return self.known_paints.labels
 
     @property
     def index(self) -> "Index":
@@ -346,8 +344,6 @@ class Session(QObject):
                     self._reading_rows[change.id] = dict(row)
 
     def _reload(self) -> None:
-        from culmo.core.paint.pigments import typical_grain
-        from culmo.data import pigment_table
         from culmo.study import records
         from culmo.study.box_records import boxes
         from culmo.study.papers import own_papers
@@ -363,10 +359,6 @@ class Session(QObject):
         self.boxes = boxes(self.file)
         if self.box_id is not None and self.box is None:
             self.box_id = self.boxes[0].id if self.boxes else None
-        table = pigment_table()
-        self._grain = {
-            paint.name.casefold(): paint.grain or typical_grain(paint.codes, table) for paint in self.paints
-        }
         names = {paint.name for paint in self.paints}
         self.in_hand = [name for name in (renamed.get(name, name) for name in self.in_hand) if name in names]
         if renamed:
@@ -381,6 +373,7 @@ class Session(QObject):
             return folded.get(name, name)
 
         self.unread = {other(name) for name in self.unread}
+        self.unknown = {other(name) for name in self.unknown}
         self.waiting = {other(name) for name in self.waiting}
         self.read_places = {other(name): places for name, places in self.read_places.items()}
         self.read_mixes = {frozenset(other(name) for name in mix) for mix in self.read_mixes}
@@ -404,7 +397,8 @@ class Session(QObject):
             self.told.emit(_waiting_words(len(waiting), len(everything)))
         self.waiting = {name.casefold() for name in waiting}
         if not codes:
-            self.estimate, self.looks, self._labels = None, None, None
+            self.estimate, self.looks, self.unknown = None, None, set()
+            self.known_paints.forget()
             self.learned.emit()
             return
         with self.guarded():
@@ -433,15 +427,17 @@ class Session(QObject):
 
     def _on_learned(self, found: "Learned") -> None:
         self._learned = found
-        self.unread, self.read_places, self.read_mixes = found.unread, found.read_places, found.read_mixes
+        self.unread, self.unknown = found.unread, found.unknown
+        self.read_places, self.read_mixes = found.read_places, found.read_mixes
         self._take_estimate(found.estimate)
 
     def _take_estimate(self, estimate: "Estimate") -> None:
-        self.estimate, self._labels = estimate, None
+        self.estimate = estimate
+        self.known_paints.forget()
         from culmo.core.colour.spectral import LIGHTS
         from culmo.desk.drawing.looks import Looks
 
-        self.looks = Looks(estimate, lambda name: self._grain.get(name, 0.05), self.flat, LIGHTS[self.light])
+        self.looks = Looks(estimate, self.known_paints.grains, self.flat, LIGHTS[self.light])
         if not estimate.settled:
             self.told.emit(
                 tr("The readings contradict each other: the figures did not settle, spreads are wide")
@@ -460,6 +456,14 @@ class Session(QObject):
             return False
         index = self.estimate.index
         return all(name.casefold() in index for name in recipe.names)
+
+    def need_of(self, name: str) -> str:
+        """What a paint needs before anything can be foretold of it, in words; empty where enough is known."""
+        from culmo.core.paint.label import NEEDS
+
+        if name.casefold() not in self.unknown:
+            return ""
+        return tr("Nothing is known of {name} yet: {needs}.", name=name, needs=NEEDS)
 
     def predict(
         self, recipes: "Sequence[Recipe]", grounds: "Sequence[str] | None" = None
@@ -556,10 +560,6 @@ class Session(QObject):
             for title, due in dues
             if due is not None and due <= moment
         ]
-
-    def grain_of(self, name: str) -> float:
-        """How much a paint granulates, 0..1."""
-        return self._grain.get(name.casefold(), 0.05)
 
     def stop_work(self) -> None:
         """Cancel what is under way; what was known before stands."""

@@ -7,6 +7,7 @@ from PySide6.QtCore import QObject, Signal
 from culmo.desk.session import Session
 
 if TYPE_CHECKING:
+    from culmo.core.colour.spectral import Array
     from culmo.core.paint.predict import Prediction
     from culmo.desk.drawing.cell_look import CellLook
     from culmo.desk.drawing.seen import Seen
@@ -55,8 +56,14 @@ class SheetState(QObject):
 
     @property
     def prediction(self) -> "Prediction | None":
-        """What its cells will look like; None while a paint on it is not known."""
+        """What its cells will look like; None while nothing is known."""
         return self._seen.prediction if self._seen is not None else None
+
+    def foretold(self, cell_id: str) -> "tuple[Array, float] | None":
+        """The colour of a cell, CIELAB, and the radius that holds nine in ten; None where nothing is known of it."""
+        if self.prediction is None or self.entry(cell_id) is None:
+            return None
+        return self.prediction.at(self.place(cell_id))
 
     @property
     def read(self) -> dict[str, tuple[float, float, float]]:

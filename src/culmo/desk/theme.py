@@ -121,6 +121,11 @@ def style_sheet(scheme: Scheme) -> str:
     QMenu::item {{ padding: 5px 28px 5px 20px; }}
     QMenu::item:disabled {{ color: {grey("soft")}; }}
     QMenu::separator {{ height: 1px; background: {grey("line")}; margin: 4px 8px; }}
+    QToolButton#chip {{ border: 1px solid {grey("line")}; border-radius: 10px; background: transparent;
+        color: {grey("text")}; padding: 2px 8px; }}
+    QToolButton#chip:hover {{ border-color: {grey("soft")}; }}
+    QToolButton#chip:checked {{ background: {grey("text")}; border-color: {grey("text")}; color: {grey("raised")}; }}
+    QToolButton#chip:focus {{ border: 1px dotted {grey("strong")}; }}
     QToolButton#tab {{ border: none; background: transparent; padding: 6px 2px 8px 2px; margin: 0 9px;
         color: {grey("soft")}; border-bottom: 3px solid transparent; }}
     QToolButton#tab:hover {{ color: {grey("text")}; }}
@@ -175,7 +180,9 @@ def style_sheet(scheme: Scheme) -> str:
     QTableView:focus, QListView:focus {{ border: 1px solid {grey("strong")}; }}
     QListView#lines, QListView#lines:focus {{ background: {grey("ground")}; outline: none; border: none; }}
     QHeaderView::section {{ background: {grey("panel")}; border: none; border-bottom: 1px solid {grey("line")};
-        padding: 5px 8px; color: {grey("soft")}; }}
+        padding: 5px 8px 5px 3px; color: {grey("soft")}; }}
+    QTableCornerButton::section {{ background: {grey("panel")}; border: none;
+        border-bottom: 1px solid {grey("line")}; }}
     QScrollArea {{ background: transparent; border: none; }}
     QScrollBar:vertical {{ background: transparent; width: 9px; margin: 0; }}
     QScrollBar:horizontal {{ background: transparent; height: 9px; margin: 0; }}

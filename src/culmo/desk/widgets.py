@@ -1,6 +1,7 @@
 """The small parts of which every room is made."""
 
 from collections.abc import Callable, Sequence
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QCoreApplication, QEvent, QObject, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
@@ -29,9 +30,14 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from culmo.core.paint.recipe import mix
+from culmo.desk.drawing.pencil import draw_empty_stroke
 from culmo.desk.guard import guarded
 from culmo.desk.theme import PAPER, PENCIL, STEP, sans, serif
 from culmo.words import tr
+
+if TYPE_CHECKING:
+    from culmo.desk.drawing.looks import Looks
 
 SLIP_WIDTH = 280
 BOX, PLAN, PAINT, READ, WEIGH, DAYBOOK = range(6)  # the rooms, as they stand in the window
@@ -280,7 +286,7 @@ class Swatch(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self._make: Callable[[int, int, float], QImage] | None = None
         self._colour: QColor | None = None
-        self._recorded = False
+        self._recorded = self._empty_stroke = False
         self._hint = ""
 
     def sizeHint(self) -> QSize:
@@ -288,20 +294,32 @@ class Swatch(QWidget):
 
     def show_image(self, make: Callable[[int, int, float], QImage] | None, recorded: bool = False) -> None:
         """Show what `make` gives for a size in pixels and the pixels a point."""
-        self._make, self._colour, self._recorded = make, None, recorded
+        self._make, self._colour, self._recorded, self._empty_stroke = make, None, recorded, False
         self.update()
 
     def show_colour(self, colour: QColor | None, recorded: bool = True, hint: str = "") -> None:
         """Show a plain colour, or nothing with a word of explanation."""
         self._make, self._colour, self._recorded, self._hint = None, colour, recorded, hint
+        self._empty_stroke = False
         self.update()
+
+    def show_paint(self, looks: "Looks | None", name: str, read: bool) -> None:
+        """Show a paint's stroke, or an empty one where nothing is known of it."""
+        recipe = mix([name])
+        if looks is not None and looks.knows(recipe):
+            self.show_image(lambda w, h, r: looks.stroke(recipe, w, h, r), read)
+        else:
+            self.show_colour(None)
+            self._empty_stroke = True
 
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         box = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
         painter.fillRect(box, PAPER)
-        if self._make is not None:
+        if self._empty_stroke:
+            draw_empty_stroke(painter, box.adjusted(4, 3, -4, -3))
+        elif self._make is not None:
             ratio = self.devicePixelRatioF()
             image = self._make(round((box.width() - 4) * ratio), round((box.height() - 4) * ratio), ratio)
             painter.drawImage(box.adjusted(2, 2, -2, -2), image)

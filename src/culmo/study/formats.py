@@ -24,6 +24,7 @@ class Holds(Enum):
     CARD = "the values of a reference card"
     SHEETS = "sheets"
     CELLS = "the cells of a sheet"
+    PAINT_TABLE = "all that is known of paints"
     DRAWING = "a drawing"
     PICTURE = "a picture"
     STUDY = "a study"
@@ -61,14 +62,16 @@ CGATS = Format(
     "cgats", tr("Measurements"), (".txt", ".cgats", ".it8", ".ti3"),
     frozenset({Holds.READINGS, Holds.COLOURS, Holds.CARD}), is_meant=_measured,
 )  # fmt: skip
-TABLE = Format("table", tr("Cells as CSV"), (".csv", ".tsv", ".txt"), _OF_TABLES, frozenset({Holds.CELLS}))
+TABLE = Format(
+    "table", tr("Table as CSV"), (".csv", ".tsv", ".txt"), _OF_TABLES, frozenset({Holds.CELLS, Holds.PAINT_TABLE})
+)  # fmt: skip
 WORKBOOK = Format("workbook", tr("Spreadsheet"), (".xlsx", ".ods"), _OF_TABLES)
 GPL = Format("gpl", tr("Palette"), (".gpl",), frozenset({Holds.COLOURS}))
 JSON = Format("json", tr("Sheet as JSON"), (".json",), frozenset({Holds.SHEETS}), frozenset({Holds.SHEETS}))
 PICTURE = Format(
     "picture", tr("Pictures"), (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp"), frozenset({Holds.PICTURE})
 )
-PDF = Format("pdf", tr("PDF at 1:1"), (".pdf",), gives=frozenset({Holds.DRAWING}))
+PDF = Format("pdf", tr("PDF at 1:1"), (".pdf",), gives=frozenset({Holds.DRAWING, Holds.PAINT_TABLE}))
 SVG = Format("svg", tr("SVG at 1:1"), (".svg",), gives=frozenset({Holds.DRAWING}))
 PNG = Format("png", tr("PNG"), (".png",), gives=frozenset({Holds.DRAWING}))
 STUDY = Format("study", tr("Culmo studies"), (SUFFIX,), frozenset({Holds.STUDY}))

@@ -21,7 +21,7 @@ import numpy as np
 from culmo.core.paint.estimate import Estimate, learning, prepare
 from culmo.core.paint.hand import Hand
 from culmo.core.paint.parameters import Layout
-from culmo.core.paint.pigments import read_places, typical_readings
+from culmo.core.paint.pigments import never_seen, read_places, typical_readings
 from culmo.core.paint.readings import taught
 from culmo.data import pigment_table
 from culmo.errors import CulmoError
@@ -45,6 +45,7 @@ class Learned:
     fingerprint : str, of all that it was learned from; empty where nobody asked for it yet
     estimate : Estimate
     unread : set of folded names of paints of which nothing pure was read
+    unknown : set of folded names of those of which nothing at all is known; they are not in the estimate
     read_places : from folded name to the places of its card that were read
     read_mixes : set of the sets of folded names that were read together
     weights : from the id of a reading that teaches to its robust weight; a small one is that of a dirty cell
@@ -54,6 +55,7 @@ class Learned:
     fingerprint: str
     estimate: Estimate
     unread: set[str]
+    unknown: set[str]
     read_places: dict[str, set[tuple[float, str]]]
     read_mixes: set[frozenset[str]]
     weights: dict[int, float]
@@ -80,6 +82,8 @@ def learning_from(
         if kept is not None:
             return kept
     readings = [reading_of(row) for row in rows]
+    unknown = never_seen(codes, readings, pigment_table())
+    codes = [(name, own) for name, own in codes if name.casefold() not in unknown]
     names = {name.casefold() for name, _ in codes}
     readings = [r for r in readings if all(name.casefold() in names for name in r.recipe.names)]
     typical = typical_readings(codes, readings, pigment_table())
@@ -92,7 +96,7 @@ def learning_from(
     # general knowledge comes after what was read
     ids = [int(reading.extra) for reading in teaching]
     weights = dict(zip(ids, estimate.weights.tolist(), strict=False))
-    return Learned(mark, estimate, unread, places, mixes, weights)
+    return Learned(mark, estimate, unread, unknown, places, mixes, weights)
 
 
 def fingerprint(codes: Sequence[tuple[str, str]], rows: Sequence[Row]) -> str:
@@ -149,6 +153,7 @@ def keep(folder: Path, learned: Learned) -> None:
         "weights": len(estimate.weights),
         "taught": list(learned.weights),
         "unread": sorted(learned.unread),
+        "unknown": sorted(learned.unknown),
         "places": {name: sorted(places) for name, places in learned.read_places.items()},
         "mixes": sorted(sorted(mix) for mix in learned.read_mixes),
     }
@@ -205,7 +210,8 @@ def find_kept(folder: Path, mark: str) -> Learned | None:
         places = {name: {(wash, ground) for wash, ground in own} for name, own in head["places"].items()}
         mixes = {frozenset(mix) for mix in head["mixes"]}
         weights = dict(zip(map(int, head["taught"]), estimate.weights.tolist(), strict=False))
-        found = Learned(mark, estimate, set(head["unread"]), places, mixes, weights, kept=True)
+        unread, unknown = set(head["unread"]), set(head["unknown"])
+        found = Learned(mark, estimate, unread, unknown, places, mixes, weights, kept=True)
     except (OSError, ValueError, TypeError, KeyError, AttributeError, OverflowError, RecursionError):
         return None
     with suppress(OSError):

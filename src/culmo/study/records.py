@@ -359,6 +359,46 @@ def readings(study: Study) -> list[Reading]:
     return [reading_of(row) for row in reading_rows(study)]
 
 
+def lone_readings(study: Study) -> list[Reading]:
+    """The readings of paints alone and of the bare grounds; mixes, of which there are thousands, are not parsed."""
+    rows = study.select(
+        """SELECT id, recipe, L, a, b, ground, paper, trust, treatment, mixing FROM readings
+            WHERE INSTR(recipe, ' + ') = 0 OR INSTR(recipe, '"') ORDER BY id"""
+    )
+    found = [reading_of(row) for row in rows]
+    return [reading for reading in found if not reading.recipe.layers or len(reading.recipe.names) == 1]
+
+
+def mixed_names(study: Study) -> dict[str, int]:
+    """How many different mixes of each paint were read and teach, by its folded name."""
+    rows = study.select(
+        """SELECT DISTINCT recipe FROM readings WHERE trust = 'good' AND treatment = '' AND mixing = ''
+            AND INSTR(recipe, ' + ')"""
+    )
+    found: dict[str, int] = {}
+    for row in rows:
+        names = {name.casefold() for name in parse_recipe(row["recipe"]).names}
+        for name in names if len(names) > 1 else ():
+            found[name] = found.get(name, 0) + 1
+    return found
+
+
+def marked_alone(study: Study, mark: str) -> dict[str, int]:
+    """How many cells of each paint alone bear a mark that was made at the table, by the paint's folded name."""
+    rows = study.select(
+        """SELECT c.recipe, COUNT(DISTINCT c.id) AS n FROM strokes s JOIN cells c ON c.id = s.cell_id
+            WHERE INSTR(' ' || s.marks || ' ', ?) GROUP BY c.recipe""",
+        (f" {mark} ",),
+    )
+    found: dict[str, int] = {}
+    for row in rows:
+        recipe = parse_recipe(row["recipe"])
+        if len(recipe.names) == 1:
+            name = recipe.names[0].casefold()
+            found[name] = found.get(name, 0) + row["n"]
+    return found
+
+
 PRACTICE = "practice photo"  # the source of what the simulated camera saw
 # where a reading comes from, as it is said
 SOURCE_WORDS = {

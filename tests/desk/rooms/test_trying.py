@@ -58,4 +58,8 @@ def test_a_prediction_stands_for_the_same_mixes_and_not_for_others(estimate):
     assert np.allclose(other.prediction.lab, found.prediction.lab[::-1])
     assert found.of(sheet.cells, None).prediction is None
     strange = lay_out(plan_of("grid", {"paints": ["Nobody", FIVE[0]], "paper": "A4"}))[0]
-    assert found.of(strange.cells, estimate).prediction is None
+    # of a sheet with a paint of which nothing is known, its own cells alone are not foretold
+    partly = found.of(strange.cells, estimate).prediction
+    known = [all(name.casefold() in estimate.index for name in cell.recipe.names) for cell in strange.cells]
+    assert [partly.at(place) is not None for place in range(len(known))] == known
+    assert any(known) and not all(known)

@@ -32,7 +32,7 @@ class Expected:
 
 
 def expected_colours(cells: Sequence[Cell], prediction: Prediction) -> dict[str, Expected]:
-    """What cells are predicted to look like, by their ids; those that their recipe does not foretell are left out.
+    """What cells are predicted to look like, by their ids; those that are not foretold are left out.
 
     Parameters
     ----------
@@ -42,7 +42,7 @@ def expected_colours(cells: Sequence[Cell], prediction: Prediction) -> dict[str,
     return {
         cell.id: Expected(lab, float(radius))
         for cell, lab, radius in zip(cells, prediction.lab, prediction.dE90, strict=True)
-        if cell.is_wash
+        if cell.is_wash and np.isfinite(radius)
     }
 
 

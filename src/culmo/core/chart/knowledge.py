@@ -6,6 +6,7 @@ from culmo.core.chart.aids import Knowledge
 from culmo.core.colour.cielab import lch_from_lab
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.estimate import Estimate
+from culmo.core.paint.label import NEEDS
 from culmo.core.paint.predict import predict_lab
 from culmo.core.paint.recipe import Recipe, mix
 from culmo.core.paint.steps import even_steps
@@ -26,7 +27,7 @@ def knowledge_of(estimate: Estimate) -> Knowledge:
     def check(names: Sequence[str]) -> None:
         for name in names:
             if name.casefold() not in estimate.index:
-                raise CulmoError(tr('nothing is known of "{name}" yet; read its card first', name=name))
+                raise CulmoError(tr('nothing is known of "{name}" yet: {needs}', name=name, needs=NEEDS))
 
     def even(first: str, second: str, count: int) -> list[Recipe]:
         check([first, second])

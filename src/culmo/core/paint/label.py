@@ -2,15 +2,16 @@
 
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
+from math import isnan, nan
 
-from culmo.core.paint.pigments import COLOURS, TRANSPARENCIES, Pigment, codes_in
+from culmo.core.paint.pigments import COLOURS, GRAINS, STRENGTHS, TRANSPARENCIES, Pigment, codes_in
 from culmo.words import mark, tr
 
 LIGHTFASTNESS = (mark("excellent"), mark("good"), mark("fair"), mark("poor"))
+KEEPS = LIGHTFASTNESS[:2]  # the classes that are called lightfast
 _STAINING = ("low", "medium", "high")
-_GRAINS = ("no", "slight", "medium", "high")
 STAINING_WORDS = {"low": tr("non-staining"), "medium": tr("stains a little"), "high": tr("staining")}
 GRAIN_WORDS = {
     "no": tr("smooth"),
@@ -18,6 +19,9 @@ GRAIN_WORDS = {
     "medium": tr("granulates"),
     "high": tr("granulates strongly"),
 }
+_GRAIN_LIMITS = ((0.06, "no"), (0.15, "slight"), (0.29, "medium"))
+_USUAL_GRAIN = 0.05  # of a paint of which nothing is known
+_SURE_WORDS = {"fair": tr("known fairly well"), "rough": tr("known roughly")}
 _ON_A_WALL = {
     "excellent": tr("keeps on a wall and in a sketchbook"),
     "good": tr("keeps on a wall away from full sun, and in a sketchbook"),
@@ -40,6 +44,8 @@ _HARM = {
     mark("copper"): tr("harmful if swallowed"),
 }  # fmt: skip
 _HEAVY = {"cadmium", "cobalt", "nickel", "lead", "mercury", "chromium", "antimony", "barium", "arsenic"}
+# of a paint of which nothing at all is known
+NEEDS = tr("type the pigment codes of its label, or paint and read its card")
 FIRST = tr("The maker's label and safety data sheet and your local rules come first.")
 
 
@@ -88,6 +94,25 @@ class Source(StrEnum):
     UNKNOWN = ""
 
 
+_SOURCE_WORDS = {
+    Source.OWN: tr("your own test"),
+    Source.LABEL: tr("the label"),
+    Source.TABLE: tr("typical of its pigments"),
+    Source.UNKNOWN: tr("not known"),
+}
+# what is told of every paint, in this order
+PROPERTIES = ("transparency", "staining", "granulation", "lightfastness", "strength", "drying")
+_CLAIMED = PROPERTIES[:4]  # what labels claim and the table tells of pigments
+DRYING_WORDS = {
+    "hardly": tr("hardly changes"),
+    "lighter": tr("dries lighter"),
+    "darker": tr("dries darker"),
+    "duller": tr("dries duller"),
+    "cleaner": tr("dries cleaner"),
+    "hue": tr("dries to another hue"),
+}
+
+
 @dataclass(frozen=True)
 class Fact:
     """A property of a paint: one word, and where it is known from.
@@ -97,32 +122,28 @@ class Fact:
     word : str, one of the table's words; empty where nothing is known
     source : Source
     claimed : str, what the label or the table says; empty where they say nothing
+    claimed_by : Source, LABEL or TABLE; UNKNOWN where nothing is claimed
+    number : float, what the word rests on; not a number where it rests on none
+    doubt : str, how sure it is, in words; empty where there is no more to say than its source
     """
 
     word: str = ""
     source: Source = Source.UNKNOWN
     claimed: str = ""
+    claimed_by: Source = Source.UNKNOWN
+    number: float = nan
+    doubt: str = ""
 
     @property
     def contradicted(self) -> bool:
-        """Whether the painter's own test says otherwise than the label."""
-        return self.source is Source.OWN and bool(self.claimed) and self.claimed != self.word
+        """Whether the painter's own test says otherwise than the label; the table tells only what is usual."""
+        return self.source is Source.OWN and self.claimed_by is Source.LABEL and self.claimed != self.word
 
-
-@dataclass(frozen=True)
-class OwnTests:
-    """What the painter's own tests of a paint showed, in the table's words; empty where they can not tell.
-
-    Attributes
-    ----------
-    transparency : str, by the black bar
-    staining : str, by the lifted or rubbed patch
-    lightfastness : str, by the fade test
-    """
-
-    transparency: str = ""
-    staining: str = ""
-    lightfastness: str = ""
+    @property
+    def basis(self) -> str:
+        """Where it is known from, and how sure it is, in words."""
+        words = _SOURCE_WORDS[self.source]
+        return f"{words}, {self.doubt}" if self.doubt else words
 
 
 @dataclass(frozen=True)
@@ -134,7 +155,7 @@ class Label:
     codes : tuple of str, all of them, known or not
     pigments : tuple of Pigment, those that the table has
     harmful : tuple of str, elements that call for care
-    facts : mapping from "transparency", "staining", "granulation" and "lightfastness" to Fact
+    facts : mapping from each of PROPERTIES to Fact
     """
 
     codes: tuple[str, ...]
@@ -161,6 +182,17 @@ class Label:
     def lightfastness(self) -> str:
         """The word; empty where nothing is known."""
         return self.facts["lightfastness"].word
+
+    @property
+    def grain(self) -> float:
+        """How much it granulates, 0..1: what the painter noted, else what is usual for the word."""
+        fact = self.facts["granulation"]
+        return GRAINS.get(fact.word, _USUAL_GRAIN) if isnan(fact.number) else fact.number
+
+    @property
+    def single(self) -> bool:
+        """Whether its label names one pigment and no more."""
+        return len(self.codes) == 1
 
     @property
     def count_words(self) -> str:
@@ -192,48 +224,58 @@ def _worst(values: Sequence[str], scale: Sequence[str]) -> str:
     return max(known, key=scale.index) if known else ""
 
 
+def grain_word(number: float) -> str:
+    """How much a paint granulates, 0..1, in the table's word."""
+    return next((word for limit, word in _GRAIN_LIMITS if number < limit), "high")
+
+
 def label_of(
     codes: str,
     table: Mapping[str, Pigment],
     claims: Mapping[str, str] | None = None,
-    tested: OwnTests | None = None,
+    tested: Mapping[str, Fact] | None = None,
 ) -> Label:
     """What is known of a paint: by its own tests, else by its label, else by the table of pigments.
 
-    A mixture is as opaque, as staining, as grainy and as fugitive as the most so of its pigments.
+    A mixture is as opaque, as staining, as grainy, as strong and as fugitive as the most so of its pigments.
 
     Parameters
     ----------
     codes : str, as on the label
     table : from Colour Index name to Pigment
     claims : mapping, what the painter wrote of the label
-    tested : OwnTests, what the painter's own tests showed
+    tested : from property to what the painter's own tests showed; those that can not tell are left out
     """
-    claims, tested = claims or {}, tested or OwnTests()
+    claims, tested = claims or {}, tested or {}
     named = codes_in(codes)
     known = [table[code] for code in named if code in table]
     harmful = dict.fromkeys(element for pigment in known for element in pigment.caution.split())
     listed = {
         "transparency": _worst([p.transparency for p in known], TRANSPARENCIES),
         "staining": _worst([p.staining for p in known], _STAINING),
-        "granulation": _worst([p.granulation for p in known], _GRAINS),
+        "granulation": _worst([p.granulation for p in known], tuple(GRAINS)),
         "lightfastness": _worst([p.lightfastness for p in known], LIGHTFASTNESS),
+        "strength": _worst([p.strength for p in known], STRENGTHS),
     }
-    own = {
-        "transparency": tested.transparency, "staining": tested.staining, "lightfastness": tested.lightfastness,
-    }  # fmt: skip
-    facts = {key: _fact(own.get(key, ""), claims.get(key, ""), word) for key, word in listed.items()}
+    sure = next(
+        (words for key, words in reversed(_SURE_WORDS.items()) if any(p.sure == key for p in known)), ""
+    )
+    facts = {}
+    for key in PROPERTIES:
+        claimed = claims.get(key, "") if key in _CLAIMED else ""
+        facts[key] = _fact(tested.get(key), claimed, listed.get(key, ""), sure)
     return Label(tuple(named), tuple(known), tuple(harmful), facts)
 
 
-def _fact(own: str, label: str, table: str) -> Fact:
+def _fact(own: Fact | None, label: str, table: str, sure: str) -> Fact:
     """One property by the surest that says something of it."""
     claimed = label or table
-    if own:
-        return Fact(own, Source.OWN, claimed)
+    by = Source.LABEL if label else Source.TABLE if table else Source.UNKNOWN
+    if own is not None:
+        return replace(own, claimed=claimed, claimed_by=by)
     if label:
-        return Fact(label, Source.LABEL, claimed)
-    return Fact(table, Source.TABLE, claimed) if table else Fact()
+        return Fact(label, by, claimed, by)
+    return Fact(table, by, claimed, by, doubt=sure) if table else Fact()
 
 
 def cautions(label: Label) -> list[str]:

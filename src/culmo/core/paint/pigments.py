@@ -30,11 +30,12 @@ COLOURS = {
     "NY": mark("yellow"),
 }
 TRANSPARENCIES = (mark("transparent"), mark("semi-transparent"), mark("semi-opaque"), mark("opaque"))
+STRENGTHS = (mark("weak"), mark("middling"), mark("strong"), mark("very strong"))
 # how far the masstone over the bar comes from the bare ink towards the masstone on paper
 _COVERS = {"transparent": 0.04, "semi-transparent": 0.12, "semi-opaque": 0.3, "opaque": 0.65}
 _SURE = {"good": 6.0, "fair": 9.0, "rough": 13.0}
 _INK_LAB = np.array([24.0, 0.0, 0.0])
-_GRAINS = {"no": 0.02, "slight": 0.1, "medium": 0.2, "high": 0.32}
+GRAINS = {"no": 0.02, "slight": 0.1, "medium": 0.2, "high": 0.32}
 _CODE = re.compile(r"\b(PBr|PBk|PY|PO|PR|PV|PB|PG|PW|PM|NR|NB|NY)\s*(\d{1,3}(?::\d)?)\b", re.IGNORECASE)
 
 
@@ -51,6 +52,7 @@ class Pigment:
     transparency : str, one of TRANSPARENCIES
     staining : str, "low", "medium" or "high"
     granulation : str, "no", "slight", "medium" or "high"
+    strength : str, in mixes, one of STRENGTHS
     lightfastness : str, "excellent", "good", "fair" or "poor"
     caution : str, the elements that call for care, with spaces between; empty where none is listed
     sure : str, how sure the entry is: "good", "fair" or "rough"
@@ -64,6 +66,7 @@ class Pigment:
     transparency: str
     staining: str
     granulation: str
+    strength: str
     lightfastness: str
     caution: str
     sure: str
@@ -76,7 +79,7 @@ class Pigment:
     @property
     def grain(self) -> float:
         """How much it granulates, 0..1."""
-        return _GRAINS[self.granulation]
+        return GRAINS[self.granulation]
 
 
 def pigment_from_row(row: Mapping[str, str]) -> Pigment:
@@ -90,7 +93,7 @@ def pigment_from_row(row: Mapping[str, str]) -> Pigment:
     def lab(head: str) -> Lab:
         return float(row[f"{head}_L"]), float(row[f"{head}_a"]), float(row[f"{head}_b"])
 
-    words = ("transparency", "staining", "granulation", "lightfastness", "caution", "sure")
+    words = ("transparency", "staining", "granulation", "strength", "lightfastness", "caution", "sure")
     return Pigment(
         row["code"], tr(row["name"]), row["family"], lab("mass"), lab("tint"), *(row[word] for word in words)
     )
@@ -161,18 +164,6 @@ def typical_card(name: str, codes: str, table: Mapping[str, Pigment]) -> list[tu
     return _card(name, masstone, tint, bar, spread + 6.0)
 
 
-def typical_grain(codes: str, table: Mapping[str, Pigment]) -> float:
-    """How much a paint with these codes typically granulates, 0..1.
-
-    Parameters
-    ----------
-    codes : str
-    table : from Colour Index name to Pigment
-    """
-    grains = [table[code].grain for code in codes_in(codes) if code in table]
-    return sum(grains) / len(grains) if grains else 0.05
-
-
 def read_places(readings: Iterable[Reading]) -> dict[str, set[tuple[float, str]]]:
     """Which places of each paint's card have been read: folded name to a set of (wash, ground).
 
@@ -213,6 +204,25 @@ def typical_readings(
             if (reading.recipe.layers[0].wash, reading.ground) not in own:
                 result.append((reading, spread))
     return result
+
+
+def never_seen(
+    paints: Sequence[tuple[str, str]], readings: Iterable[Reading], table: Mapping[str, Pigment]
+) -> set[str]:
+    """The folded names of paints of which nothing at all is known: no code that the table has, and nothing read.
+
+    Parameters
+    ----------
+    paints : sequence of (name, codes)
+    readings : iterable of Reading, the painter's own; one of a mix tells of each of its paints
+    table : from Colour Index name to Pigment
+    """
+    read = {name.casefold() for reading in readings if reading.teaches for name in reading.recipe.names}
+    return {
+        name.casefold()
+        for name, codes in paints
+        if name.casefold() not in read and not any(code in table for code in codes_in(codes))
+    }
 
 
 def without_card(paints: Sequence[str], readings: Sequence[Reading]) -> set[str]:

@@ -25,10 +25,17 @@ class Prediction:
     ----------
     lab : (n, 3) float, CIELAB
     dE90 : (n,) float, the CIEDE2000 radius that holds nine in ten cells
+
+    Where nothing is known of a paint, both are not a number; see `predict_known`.
     """
 
     lab: Array
     dE90: Array
+
+    def at(self, place: int) -> "tuple[Array, float] | None":
+        """The colour at a place, (3,) float, and its radius; None where nothing is known of a paint there."""
+        radius = float(self.dE90[place])
+        return (self.lab[place], radius) if np.isfinite(radius) else None
 
 
 def batch_for(
@@ -103,6 +110,27 @@ def predict(
     return Prediction(
         np.concatenate([part.lab for part in parts]), np.concatenate([part.dE90 for part in parts])
     )
+
+
+def predict_known(
+    estimate: Estimate, recipes: Sequence[Recipe], grounds: Sequence[str], paper: str = ""
+) -> Prediction:
+    """As `predict`, without an error for paints of which nothing is known: such recipes stay not a number.
+
+    Parameters
+    ----------
+    estimate, recipes, paper : as in `predict`
+    grounds : sequence of n "paper" or "ink"
+    """
+    known = [
+        place
+        for place, recipe in enumerate(recipes)
+        if all(name.casefold() in estimate.index for name in recipe.names)
+    ]
+    lab, radius = np.full((len(recipes), 3), np.nan), np.full(len(recipes), np.nan)
+    found = predict(estimate, [recipes[i] for i in known], [grounds[i] for i in known], paper)
+    lab[known], radius[known] = found.lab, found.dE90
+    return Prediction(lab, radius)
 
 
 def _predicted(estimate: Estimate, batch: Batch) -> Iterator[Prediction]:

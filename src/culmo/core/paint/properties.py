@@ -129,7 +129,7 @@ def fading(looks: Sequence[FadeLook]) -> Finding:
     last = max(looks, key=lambda look: look.weeks)
     change = last.change
     word = next((word for limit, word in _FADE_LIMITS if change < limit), tr("faded strongly"))
-    weeks = tr("1 week") if round(last.weeks) == 1 else tr("{weeks:.0f} weeks", weeks=last.weeks)
+    weeks = weeks_words(last.weeks)
     return Finding(
         word,
         change,
@@ -194,6 +194,16 @@ def card_staining(readings: Sequence[Reading], name: str, estimate: Estimate | N
             left = film_left(estimate, name, after[-1].lab)
             return staining(before[-1].lab, after[-1].lab, left, treatment == RUBBED)
     return None
+
+
+def fade_number(looks: Sequence[FadeLook]) -> float:
+    """What the class rests on: the change at the latest look, in CIEDE2000."""
+    return max(looks, key=lambda look: look.weeks).change
+
+
+def weeks_words(weeks: float) -> str:
+    """How long a fade test lay in the window."""
+    return tr("1 week") if round(weeks) == 1 else tr("{weeks:.0f} weeks", weeks=weeks)
 
 
 def fade_class(looks: Sequence[FadeLook]) -> str:

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from culmo.core.paint.label import Label
+from culmo.core.paint.label import KEEPS, Label
 from culmo.core.paint.recipe import Rename
 from culmo.core.palette.lattice import places_of
 from culmo.core.palette.mixer import FULL_AT, MIDDLE_AT, PairTable, chroma_of
@@ -14,7 +14,6 @@ from culmo.errors import CulmoError
 from culmo.words import listed, tr
 
 ANY, WITH, WITHOUT = "", "with", "without"
-_LIGHTFAST = ("excellent", "good")
 _TRANSPARENT = ("transparent", "semi-transparent")
 _DARK_L, _DARK_CHROMA = 40.0, 16.0
 _FAMILIES = ("yellow", "red", "blue")
@@ -124,7 +123,7 @@ def _banned(kinds: Kinds, conditions: Conditions) -> dict[str, set[int]]:
     if conditions.avoid:
         result[tr("the paints left out")] = set(_places(kinds, conditions.avoid, tr("leave out")))
     if conditions.lightfast:
-        result[tr("only lightfast")] = {i for i, label in labels if label.lightfastness not in _LIGHTFAST}
+        result[tr("only lightfast")] = {i for i, label in labels if label.lightfastness not in KEEPS}
     if conditions.transparent:
         result[tr("only transparent")] = {i for i, label in labels if label.transparency not in _TRANSPARENT}
     if conditions.single:

@@ -21,6 +21,7 @@ from culmo.core.palette.mixer import (
 )
 from culmo.core.palette.opposites import Opposite, opposites
 from culmo.core.palette.roles import MIXES, within
+from culmo.core.palette.strength import LOGITS, middles
 from culmo.words import mark, tr
 
 _OWN_HUE_DEG = 14.0
@@ -29,7 +30,6 @@ _GRANULATES = 0.18
 _PARTS_HUE_DEG = 50.0
 _TAKES_OVER = 5.0
 _GREY_LEFT = 6.0
-_LOGITS = np.linspace(-4.4, 4.4, 23)  # parts from 1 : 80 to 80 : 1
 
 
 @dataclass(frozen=True)
@@ -168,7 +168,7 @@ def take_over(looker: Looker, table: PairTable, count: int = 5) -> list[PairUse]
     table : PairTable of the same paints
     count : int
     """
-    share = 1.0 / (1.0 + np.exp(-_LOGITS))
+    share = 1.0 / (1.0 + np.exp(-LOGITS))
     n, rows = len(table.names), np.arange(len(table.first))
     if n < 2:
         return []
@@ -177,12 +177,9 @@ def take_over(looker: Looker, table: PairTable, count: int = 5) -> list[PairUse]
     shares[rows, :, table.second] = 1.0 - share
     path = looker.lab(shares.reshape(-1, n), (1.0,)).reshape(len(rows), len(share), 3)
     ends = table.alone[:, FULL_AT]
-    whole = np.concatenate([ends[table.second][:, None], path, ends[table.first][:, None]], axis=1)
-    along = np.cumsum(delta_e_00(whole[:, 1:], whole[:, :-1]), axis=1)
-    half = 0.5 * along[:, -1]
-    logit = np.array([np.interp(h, row[:-1], _LOGITS) for h, row in zip(half, along, strict=True)])
+    logit, length = middles(np.stack([ends[table.second], ends[table.first]], axis=1), path)
     strength = np.exp(np.abs(logit))
-    tells = along[:, -1] > 12.0  # of two like paints neither takes over
+    tells = length > 12.0  # of two like paints neither takes over
     order = [int(p) for p in np.argsort(-np.where(tells, strength, 0.0), kind="stable")[:count]]
     return [
         _warning(table, p, float(logit[p]), float(strength[p])) for p in order if strength[p] >= _TAKES_OVER

@@ -15,10 +15,11 @@ from culmo.core.chart.papers import Paper, find_paper
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.label import cautions
-from culmo.core.paint.recipe import Recipe, mix, parse_recipe, spoken_recipe
+from culmo.core.paint.recipe import Recipe, parse_recipe, spoken_recipe
 from culmo.desk.drawing.export import PDF_DPI, WASH_DPI
 from culmo.desk.drawing.flow import SMALL, TITLE, Flow
 from culmo.desk.drawing.looks import Looks, qcolor
+from culmo.desk.drawing.pencil import draw_paint
 from culmo.desk.drawing.seen import Seen, see
 from culmo.desk.drawing.sheet import SheetStyle, draw_sheet
 from culmo.desk.drawing.thumbs import image_of
@@ -238,10 +239,7 @@ def _box(book: _Book) -> None:
 
 def _stroke(book: _Book, name: str, painter: QPainter, place: QRectF) -> None:
     painter.fillRect(place, PAPER)
-    recipe = mix([name])
-    if book.looks is not None and book.can_draw(recipe):
-        wide, high = (max(2, round(length * _PIXELS_PER_MM)) for length in (place.width(), place.height()))
-        painter.drawImage(place, book.looks.stroke(recipe, wide, high, _PIXELS_PER_MM * 0.35))
+    draw_paint(painter, book.looks, name, place, _PIXELS_PER_MM, _PIXELS_PER_MM * 0.35, pencil=0.2)
 
 
 # ---- sheets
@@ -291,8 +289,9 @@ def _cells(book: _Book, seen: Seen) -> None:
         cell, read = entry.cell, seen.read.get(entry.cell.id)
         numbers = tr("{L:.1f}  {a:.1f}  {b:.1f}", L=read[0], a=read[1], b=read[2]) if read else ""
         away = ""
-        if read and seen.prediction is not None:
-            away = tr("{away:.1f} away", away=float(delta_e_00(np.array(read), seen.prediction.lab[place])))
+        foretold = seen.prediction.at(place) if seen.prediction is not None else None
+        if read and foretold is not None:
+            away = tr("{away:.1f} away", away=float(delta_e_00(np.array(read), foretold[0])))
         texts = (cell.id, spoken_recipe(cell.recipe), numbers, away, _said(entry, strokes.get(entry.id)))
         patch = Patch(str(cell.recipe), read, cell.ground)
         flow.row(

@@ -37,13 +37,14 @@ def cell_looks(
     keepers: Collection[str] = (),
 ) -> dict[str, CellLook]:
     """What to draw in each cell."""
-    return {
-        cell.id: CellLook(
-            predicted=prediction is not None,
-            doubt=float(prediction.dE90[place]) if prediction is not None else 0.0,
+    looks = {}
+    for place, cell in enumerate(cells):
+        foretold = prediction.at(place) if prediction is not None else None
+        looks[cell.id] = CellLook(
+            predicted=foretold is not None,
+            doubt=foretold[1] if foretold is not None else 0.0,
             recorded=read.get(cell.id),
             painted=cell.id in painted,
             keeper=cell.id in keepers,
         )
-        for place, cell in enumerate(cells)
-    }
+    return looks

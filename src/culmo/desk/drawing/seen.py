@@ -19,7 +19,7 @@ class Seen:
     Attributes
     ----------
     record : SheetRecord
-    prediction : Prediction, or None while a paint on it is not known
+    prediction : Prediction, or None while nothing is known
     read : from cell id to (L, a, b)
     grain : from cell id to how much it granulates, where that was read
     painted : from cell id to the last stroke
@@ -52,10 +52,10 @@ def see(study: "Study", sheet_id: int, estimate: "Estimate | None", before: Seen
     prediction = None
     if before is not None and before.estimate is estimate and before.record.sheet == record.sheet:
         prediction = before.prediction
-    elif estimate is not None and all(n.casefold() in estimate.index for c in cells for n in c.recipe.names):
-        from culmo.core.paint.predict import predict
+    elif estimate is not None:
+        from culmo.core.paint.predict import predict_known
 
-        prediction = predict(estimate, [cell.recipe for cell in cells], [cell.ground for cell in cells])
+        prediction = predict_known(estimate, [cell.recipe for cell in cells], [cell.ground for cell in cells])
     strokes = records.painted_cells(study, sheet_id)
     painted = {names[i]: row for i, row in strokes.items() if row["act"] == "done"}
     rows = {names[i]: row for i, row in records.read_cells(study, sheet_id).items() if i in names}

@@ -7,10 +7,10 @@ from pathlib import Path
 from PySide6.QtCore import QLineF, QMarginsF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QColor, QImage, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
 
-from culmo.core.paint.recipe import mix
 from culmo.desk.drawing.export import MM_PER_INCH
 from culmo.desk.drawing.flow import wrap_mm
 from culmo.desk.drawing.looks import Looks, qcolor
+from culmo.desk.drawing.pencil import draw_paint
 from culmo.desk.drawing.png import save_png
 from culmo.desk.drawing.sheet import draw_text, drawn_width_mm
 from culmo.errors import CulmoError
@@ -130,11 +130,8 @@ def _cut(text: str, size: float, width: float) -> str:
 
 
 def _stroke(painter: QPainter, looks: Looks | None, name: str, box: QRectF) -> None:
-    if looks is None:
-        return
     scale = _DPI / MM_PER_INCH
-    image = looks.stroke(mix([name]), round(box.width() * scale), round(box.height() * scale), scale * 0.35)
-    painter.drawImage(box, image)
+    draw_paint(painter, looks, name, box, scale, scale * 0.35, pencil=0.2)
 
 
 def shop_slip_image(slip: ShopSlip, looks: Looks | None, dpi: float = _DPI) -> QImage:

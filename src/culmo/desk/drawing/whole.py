@@ -4,18 +4,18 @@ from collections.abc import Generator
 from pathlib import Path
 
 from culmo.core.paint.estimate import Estimate
-from culmo.core.paint.pigments import typical_grain
 from culmo.core.steps import scaled
-from culmo.data import pigment_table
 from culmo.desk.drawing.book import BookOptions, Content, write_book
 from culmo.desk.drawing.export import PrintOptions, called_in, export_sheet
 from culmo.desk.drawing.looks import Looks
 from culmo.desk.drawing.seen import see
 from culmo.desk.drawing.sheet import SheetStyle
+from culmo.desk.known_paints import grains_of
 from culmo.study import records
 from culmo.study.exchange import file_name, filling
 from culmo.study.file import Study
 from culmo.study.formats import Holds, written
+from culmo.study.own_tests import labels_in
 from culmo.study.whole_file import whole_folder
 
 BOOK_FILE = "book.pdf"
@@ -53,9 +53,7 @@ def exporting_whole(
 
 def _drawing(study: Study, estimate: Estimate | None, folder: Path) -> Generator[float, None, None]:
     paints = records.paints(study, retired=True)
-    table = pigment_table()
-    grain = {paint.name.casefold(): paint.grain or typical_grain(paint.codes, table) for paint in paints}
-    looks = Looks(estimate, lambda name: grain.get(name, 0.05)) if estimate is not None else None
+    looks = Looks(estimate, grains_of(labels_in(study, paints, estimate))) if estimate is not None else None
     called = called_in(study)
     # in the order and under the names of the open forms beside them
     sheets = sorted(sheet_id for sheet_id, _ in records.sheet_titles(study))

@@ -15,6 +15,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from culmo.core.paint.recipe import mix
+from culmo.desk.drawing.pencil import draw_paint
 from culmo.desk.guard import guarded
 from culmo.desk.session import Session
 from culmo.desk.theme import PAPER, PENCIL, sans
@@ -237,20 +238,15 @@ class BoxPicture(QWidget):
         if stroke.width() < wide:  # a stroke keeps its proportions in a tall well
             tall = min(max(stroke.width() / 1.35, 20.0), stroke.height())
             stroke = QRectF(stroke.left(), stroke.top() + (stroke.height() - tall) / 2, stroke.width(), tall)
+        looks, ratio = self.session.looks, self.devicePixelRatioF()
         recipe = mix([paint.name])
-        looks = self.session.looks
-        if looks is not None and self.session.knows(recipe):
-            ratio = self.devicePixelRatioF()
-            if paint.status == "sample":  # a dot is all there is
-                side = min(stroke.height(), stroke.width())
-                dot = QRectF(stroke.center().x() - side / 2, stroke.center().y() - side / 2, side, side)
-                pixels = round(side * ratio)
-                painter.drawImage(dot, looks.wash(recipe, pixels, pixels, paint.name, ratio))
-            else:
-                image = looks.stroke(
-                    recipe, round(stroke.width() * ratio), round(stroke.height() * ratio), ratio
-                )
-                painter.drawImage(stroke, image)
+        if paint.status == "sample" and looks is not None and looks.knows(recipe):  # a dot is all there is
+            side = min(stroke.height(), stroke.width())
+            dot = QRectF(stroke.center().x() - side / 2, stroke.center().y() - side / 2, side, side)
+            pixels = round(side * ratio)
+            painter.drawImage(dot, looks.wash(recipe, pixels, pixels, paint.name, ratio))
+        else:
+            draw_paint(painter, looks, paint.name, stroke, ratio, ratio)
         painter.setFont(sans(size))
         painter.setPen(QColor(32, 32, 32))
         metrics = QFontMetricsF(painter.font())

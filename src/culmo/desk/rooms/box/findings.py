@@ -7,7 +7,7 @@ import numpy as np
 
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.estimate import Estimate
-from culmo.core.paint.label import Label
+from culmo.core.paint.label import KEEPS, Label
 from culmo.core.palette.alike import AlikePair, alike_pairs, nearest_pairs
 from culmo.core.palette.keep import Standing, which_to_keep
 from culmo.core.palette.missing import (
@@ -28,8 +28,6 @@ from culmo.core.palette.opposites import Opposite, opposites
 from culmo.core.palette.roles import Candidate, Filled, fill_roles, find_roles, reference_scores
 from culmo.data import pigment_table, typical_curves
 from culmo.study.records import Paint
-
-_KEEPS = ("excellent", "good")
 
 
 @dataclass(frozen=True)
@@ -87,7 +85,7 @@ def well_filled(mixer: Mixer) -> PairTable:
     codes = [
         code
         for code, pigment in table.items()
-        if pigment.sure == "good" and pigment.lightfastness in _KEEPS and code in curves
+        if pigment.sure == "good" and pigment.lightfastness in KEEPS and code in curves
     ]
     bare = mixer.only([])
     return pair_table(

@@ -81,7 +81,8 @@ class KnownPage(Slip):
             widget.setVisible(known)
         clear_layout(self.readings)
         if not known or estimate is None or study is None:
-            self.basis.setText(tr("What is learned of a paint stands here once it is in the box."))
+            need = self.session.need_of(self.name)
+            self.basis.setText(need or tr("What is learned of a paint stands here once it is in the box."))
             return
         typical = self.session.typical(mix([self.name]))
         self.basis.setText(

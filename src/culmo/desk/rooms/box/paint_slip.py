@@ -340,8 +340,11 @@ class PaintSlip(Slip):
         """Show the stroke from the present estimate."""
         looks, recipe = self.session.looks, mix([self.draft.name]) if self.draft.name else None
         if looks is None or recipe is None or not self.session.knows(recipe):
-            self.stroke.show_colour(None, hint=tr("Its stroke appears when it is saved"))
-            self.facts.setText("")
+            need = self.session.need_of(self.draft.name)
+            self.stroke.show_colour(None, hint="" if need else tr("Its stroke appears when it is saved"))
+            if need:
+                self.stroke.show_paint(looks, self.draft.name, False)
+            self.facts.setText(need)
             return
         read = self.draft.name.casefold() not in self.session.unread
         self.stroke.show_image(lambda w, h, r: looks.stroke(recipe, w, h, r), read)

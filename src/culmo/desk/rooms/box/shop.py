@@ -3,6 +3,7 @@
 import numpy as np
 
 from culmo.core.colour.difference import delta_e_00
+from culmo.core.paint.label import KEEPS
 from culmo.core.paint.pigments import Pigment, codes_in
 from culmo.core.palette.missing import SECTORS
 from culmo.core.palette.mixer import PAIR_WASHES, chroma_of, hue_of
@@ -51,7 +52,7 @@ def _pigments(
         if chroma_of(np.array(pigment.tint)) > _GREY
         and (hue_of(np.array(pigment.tint)) - low) % 360.0 <= (high - low) % 360.0
     ]
-    good = [p.code for p in inside if p.lightfastness in ("excellent", "good") and p.code not in owned]
+    good = [p.code for p in inside if p.lightfastness in KEEPS and p.code not in owned]
     good.sort(key=lambda code: (-float(chroma_of(np.array(table[code].tint))), code))
     names = [more.code for more in found.additions if more.code in good]
     chosen = list(dict.fromkeys([*names, *(code for code in good if table[code].sure != "rough")]))[:5]

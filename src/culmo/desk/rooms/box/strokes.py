@@ -4,7 +4,7 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QFrame, QGridLayout, QScrollArea, QSizePolicy, QWidget
 
-from culmo.core.paint.recipe import mix
+from culmo.desk.drawing.pencil import draw_paint
 from culmo.desk.guard import guarded
 from culmo.desk.session import Session
 from culmo.desk.theme import PAPER as PAPER_COLOUR
@@ -41,15 +41,9 @@ class StrokeCard(QAbstractButton):
         painter.setPen(QPen(QColor(200, 200, 200), 1))
         painter.setBrush(PAPER_COLOUR)
         painter.drawRect(box)
-        recipe = mix([self.paint.name])
-        looks = self.session.looks
-        if looks is not None and self.session.knows(recipe):
-            ratio = self.devicePixelRatioF()
-            inner = box.adjusted(3, 2, -3, -2)
-            painter.drawImage(
-                inner,
-                looks.stroke(recipe, round(inner.width() * ratio), round(inner.height() * ratio), ratio),
-            )
+        ratio = self.devicePixelRatioF()
+        inner = box.adjusted(3, 2, -3, -2)
+        draw_paint(painter, self.session.looks, self.paint.name, inner, ratio, ratio)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         if self.isChecked():
             painter.setPen(QPen(self.palette().windowText().color(), 3))

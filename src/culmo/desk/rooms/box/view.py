@@ -37,9 +37,10 @@ from culmo.words import tr
 if TYPE_CHECKING:
     from culmo.desk.rooms.box.findings import Findings
     from culmo.desk.rooms.box.findings_view import MissingPage, OppositesPage, Page, RepeatsPage, RolesPage
+    from culmo.desk.rooms.box.table_page import TablePage
 
-BOX, STROKES, ROLES, REPEATS, MISSING, OPPOSITES = range(6)
-PAGES = (tr("Box"), tr("Strokes"), tr("Roles"), tr("Repeats"), tr("Missing"), tr("Opposites"))
+BOX, STROKES, TABLE, ROLES, REPEATS, MISSING, OPPOSITES = range(7)
+PAGES = (tr("Box"), tr("Strokes"), tr("Table"), tr("Roles"), tr("Repeats"), tr("Missing"), tr("Opposites"))
 FINDINGS = "findings"  # the work in the background
 
 
@@ -54,6 +55,7 @@ class BoxRoom(Room):
     slip_wanted = Signal(int)
     refill_wanted = Signal()
     card_wanted = Signal()
+    table_wanted = Signal(bool)
 
     def __init__(self, session: Session, in_hand: Callable[[], Recipe | None] = lambda: None) -> None:
         super().__init__()
@@ -75,7 +77,7 @@ class BoxRoom(Room):
         self.picture.setObjectName("ground")
         self.strokes = StrokesPage(session)
         self.stack = QStackedWidget()
-        for page in (self._box_page(), self.strokes, *(QWidget() for _ in PAGES[ROLES:])):
+        for page in (self._box_page(), self.strokes, *(QWidget() for _ in PAGES[TABLE:])):
             self.stack.addWidget(page)  # a page of findings takes its place when it is first seen
         main.addWidget(self.stack, 1)
         self.slip, self.label, self.known = PaintSlip(session), LabelPage(session), KnownPage(session)
@@ -164,12 +166,25 @@ class BoxRoom(Room):
         session.learned.connect(self._learned)
         session.in_hand_changed.connect(self.picture.update)
 
-    def _take_place(self, place: int, page: "Page") -> None:
+    def _take_place(self, place: int, page: QWidget) -> None:
         empty = self.stack.widget(place)
         assert empty is not None
         self.stack.removeWidget(empty)
         empty.deleteLater()
         self.stack.insertWidget(place, page)
+
+    @cached_property
+    def table(self) -> "TablePage":
+        """Every paint with all that is known of it."""
+        from culmo.desk.rooms.box.table_page import TablePage
+
+        page = TablePage(self.session)
+        page.chosen.connect(self.select)
+        page.card_wanted.connect(lambda: self.shows.choose(STROKES))
+        page.export_wanted.connect(lambda: self.table_wanted.emit(False))
+        page.print_wanted.connect(lambda: self.table_wanted.emit(True))
+        self._take_place(TABLE, page)
+        return page
 
     @cached_property
     def roles(self) -> "RolesPage":
@@ -279,6 +294,8 @@ class BoxRoom(Room):
         self.current = name
         paint = self._paint(name)
         self.strokes.select(name)
+        if self.shows.current == TABLE:
+            self.table.select(name)
         self.picture.select_paint(paint.id if paint is not None else None)
         self.slip.show_paint(paint)
         self.label.show_paint(name)
@@ -295,6 +312,9 @@ class BoxRoom(Room):
         """Give the keys to the selected paint, or to the line for a new one."""
         if self.shows.current == BOX and self.session.box is not None:
             self.picture.setFocus()
+            return
+        if self.shows.current == TABLE:
+            self.table.table.setFocus()
             return
         card = next((card for card in self.strokes.cards if card.isChecked()), None)
         (card or self.slip.line).setFocus()
@@ -411,8 +431,9 @@ class BoxRoom(Room):
     # ---- findings
 
     def _show_page(self, page: int) -> None:
-        self._page()
-        self.stack.setCurrentIndex(page)
+        shown = self.table if page == TABLE else self._page()  # made before it is turned to
+        self.pages.setVisible(page != TABLE)  # which takes all the room there is
+        self.stack.setCurrentIndex(page if shown is None else self.stack.indexOf(shown))
         self._find()
 
     def showEvent(self, event: object) -> None:
@@ -427,6 +448,8 @@ class BoxRoom(Room):
     def _find(self) -> None:
         """Work out what is shown, where that is not done for these paints and this estimate."""
         session = self.session
+        if self.shows.current == TABLE and self.isVisible():
+            self.table.refresh(self.current)
         if self.shows.current < ROLES or not self.isVisible():
             return
         if session.estimate is None:

@@ -14,8 +14,9 @@ from PySide6.QtCore import (
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QImage, QKeyEvent, QPainter, QPen
 from PySide6.QtWidgets import QFrame, QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
-from culmo.core.paint.recipe import mix, parse_recipe
+from culmo.core.paint.recipe import parse_recipe
 from culmo.desk.drawing.looks import qcolor
+from culmo.desk.drawing.pencil import draw_paint
 from culmo.desk.drawing.thumbs import ALL, PLANNED, PROGRESS, Thumbs
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.daybook.model import Line
@@ -174,13 +175,8 @@ class LineDelegate(QStyledItemDelegate):
                 wide - 3,
                 high - 3,
             )
-            recipe = mix([name])
             painter.fillRect(box, PAPER)
-            if self.session.looks is not None and self.session.knows(recipe):
-                image = self.session.looks.stroke(
-                    recipe, round(box.width() * ratio), round(box.height() * ratio)
-                )
-                painter.drawImage(box, image)
+            draw_paint(painter, self.session.looks, name, box, ratio)
             draw_edge(painter, box, name.casefold() not in self.session.unread)
 
     def _patches(self, painter: QPainter, patches: Sequence[Patch], place: QRectF, ratio: float) -> None:

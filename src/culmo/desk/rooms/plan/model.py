@@ -255,4 +255,4 @@ def nearly_same(
     away = delta_e_00(prediction.lab, prediction.lab[place])
     own = cells[place].recipe.key
     found = [(cells[i], float(away[i])) for i in np.argsort(away) if cells[i].recipe.key != own]
-    return found[:2]
+    return [entry for entry in found if np.isfinite(entry[1])][:2]

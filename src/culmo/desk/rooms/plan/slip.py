@@ -14,7 +14,7 @@ from PySide6.QtWidgets import (
 
 from culmo.core.chart.lengths import INCH
 from culmo.core.chart.order import WishCost
-from culmo.core.chart.sheet import Sheet
+from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.colour.cielab import lch_from_lab
 from culmo.core.colour.names import hue_word
 from culmo.core.colour.srgb import in_srgb
@@ -139,12 +139,16 @@ class CellPage(Slip):
             )
             self.lay_out()
             return
-        lab = prediction.lab[place]
+        foretold = prediction.at(place)
+        if foretold is None:
+            self._show_unknown(cell)
+            return
+        lab, radius = foretold
         lightness, chroma, hue = lch_from_lab(lab)
         self.facts["Lightness"].set(f"{lightness:.0f}")
         self.facts["Chroma"].set(f"{chroma:.0f}")
         self.facts["Hue"].set(f"{hue:.0f}°, {hue_word(lab)}")
-        self.facts["Nine in ten cells"].set(tr("within {value:.1f}", value=prediction.dE90[place]))
+        self.facts["Nine in ten cells"].set(tr("within {value:.1f}", value=radius))
         self.vivid.setVisible(not bool(in_srgb(lab)))
         doubt = self.session.doubt(cell.recipe)
         self.why.setText(doubt.sentence if doubt is not None else "")
@@ -160,6 +164,14 @@ class CellPage(Slip):
             line.addWidget(text_label(spoken_recipe(other.recipe)), 1)
             line.addWidget(text_label(decimal(f"{away:.1f}"), soft=True))
             self.same.addWidget(row)
+        self.lay_out()
+
+    def _show_unknown(self, cell: Cell) -> None:
+        """Nothing is known of a paint of the cell: an empty stroke, and what is needed."""
+        for widget in (self.same_title, self.why_title, *self.facts.values()):
+            widget.setVisible(False)
+        self.stroke.show_colour(None, hint=tr("not known yet"))
+        self.why.setText("\n".join(self.session.need_of(name) for name in cell.recipe.names))
         self.lay_out()
 
     def _show_middle(self, recipe: Recipe) -> None:

@@ -6,6 +6,8 @@ import time
 from collections.abc import Callable, Collection, Generator, Sequence
 from dataclasses import dataclass, replace
 
+import numpy as np
+
 from culmo.core.chart.aids import Aids
 from culmo.core.chart.order import WorkCost, ordering, work_cost
 from culmo.core.chart.page import LEAST_MM
@@ -16,7 +18,7 @@ from culmo.core.chart.versions import carried, moved_onto
 from culmo.core.chart.washes import Traits
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.estimate import Estimate
-from culmo.core.paint.predict import Prediction, predict
+from culmo.core.paint.predict import Prediction, predict_known
 from culmo.core.steps import scaled
 from culmo.errors import CulmoError
 from culmo.words import capital, tr, trn
@@ -48,7 +50,7 @@ class Predicted:
     ----------
     cells : tuple of Cell that it was made for
     estimate : Estimate that it comes from, or None
-    prediction : Prediction, or None while a paint is not known
+    prediction : Prediction, or None while nothing is known
     """
 
     cells: tuple[Cell, ...] = ()
@@ -67,10 +69,9 @@ class Predicted:
             ):
                 return replace(self, cells=cells)
         prediction = None
-        if estimate is not None and all(
-            n.casefold() in estimate.index for c in cells for n in c.recipe.names
-        ):
-            prediction = predict(estimate, [cell.recipe for cell in cells], [cell.ground for cell in cells])
+        if estimate is not None:
+            recipes, grounds = [cell.recipe for cell in cells], [cell.ground for cell in cells]
+            prediction = predict_known(estimate, recipes, grounds)
         return Predicted(cells, estimate, prediction)
 
 
@@ -257,7 +258,7 @@ def even_words(sheet: Sheet, prediction: Prediction | None) -> str:
     gaps = [
         [float(gap) for gap in delta_e_00(prediction.lab[run[:-1]], prediction.lab[run[1:]])]
         for run in runs.values()
-        if len(run) > 2
+        if len(run) > 2 and np.isfinite(prediction.dE90[run]).all()
     ]
     if not gaps:
         return ""

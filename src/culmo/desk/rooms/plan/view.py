@@ -458,11 +458,11 @@ class PlanRoom(Room):
     def _marked(self, sheet: Sheet) -> dict[str, int]:
         """The cells that would teach most, numbered; worked out when they are first asked for."""
         estimate = self.session.estimate
-        if estimate is None or not all(self.session.knows(cell.recipe) for cell in sheet.cells):
+        cells = [cell for cell in sheet.cells if self.session.knows(cell.recipe)]
+        if estimate is None or not cells:
             return {}
         if not self.taught:
             seen = self.state.read if self.trial is None else {}
-            cells = sheet.cells
             read = [
                 cell.id in seen or not cell.is_wash for cell in cells
             ]  # what teaches nothing is not asked for

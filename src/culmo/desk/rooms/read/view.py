@@ -249,14 +249,13 @@ class ReadRoom(Room):
         self.slip.entry.setText(self.typed.of(entry.id, saved))
         self.slip.doubt.setText(trial.doubts(cell_id) if trial is not None else "")
         self.slip.show_texture(trial.of(cell_id) if trial is not None else None)
-        prediction = self.state.prediction
-        if prediction is None:
+        foretold = self.state.foretold(cell_id)
+        if foretold is None:
             self.slip.predicted_chip.show_colour(None, hint=tr("not known yet"))
             self.slip.within.set("")
         else:
-            place = self.state.place(cell_id)
-            self.slip.predicted_chip.show_colour(qcolor(prediction.lab[place]), recorded=False)
-            self.slip.within.set(tr("within {value:.1f}", value=prediction.dE90[place]))
+            self.slip.predicted_chip.show_colour(qcolor(foretold[0]), recorded=False)
+            self.slip.within.set(tr("within {value:.1f}", value=foretold[1]))
         self._typed(self.slip.entry.text())
 
     def _reading_typed(self, text: str) -> None:
@@ -279,9 +278,9 @@ class ReadRoom(Room):
             self.slip.read_chip.show_colour(None, hint="" if text else tr("type or pick a colour"))
             return
         self.slip.read_chip.show_colour(qcolor(lab))
-        if self.state.prediction is not None and self.state.entry(self.state.current) is not None:
-            place = self.state.place(self.state.current)
-            self.slip.away.set(decimal(f"{float(delta_e_00(lab, self.state.prediction.lab[place])):.1f}"))
+        foretold = self.state.foretold(self.state.current)
+        if foretold is not None:
+            self.slip.away.set(decimal(f"{float(delta_e_00(lab, foretold[0])):.1f}"))
 
     # ---- pictures
 
@@ -322,7 +321,7 @@ class ReadRoom(Room):
         self.practice_seed += 1
         seed = 1000 * record.id + self.practice_seed
         taken = datetime.fromisoformat(self.session.file.clock())
-        grain = self.session.grain_of
+        grain = self.session.known_paints.grains
         self.session.told.emit(tr("The simulated camera takes a picture"))
         self.session.runner.start(
             JOB,

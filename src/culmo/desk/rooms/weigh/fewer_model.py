@@ -11,7 +11,7 @@ from culmo.core.chart.plans import lay_out, plan_of
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.spectral import Flags
 from culmo.core.colour.srgb import hex_from_lab
-from culmo.core.paint.label import Label
+from culmo.core.paint.label import KEEPS, Label
 from culmo.core.paint.recipe import Recipe
 from culmo.core.palette.choose import Choice, WhatIf, loss_words, what_if
 from culmo.core.palette.lattice import Lattice
@@ -180,7 +180,7 @@ def nature_words(labels: Sequence[Label]) -> str:
     labels : sequence of Label, not empty
     """
     single = sum(len(label.codes) == 1 for label in labels)
-    fast = sum(label.lightfastness in ("excellent", "good") for label in labels)
+    fast = sum(label.lightfastness in KEEPS for label in labels)
     everyone = len(labels)
     words = (
         tr("all lightfast")

@@ -421,6 +421,7 @@ class FindPage(WeighPage):
         lattice, estimate, sought = self.weighing.mixes.lattice, session.estimate, self.sought
         keep, avoid = str(self.must.currentData() or ""), str(self.must_not.currentData() or "")
         puddle = self.puddle()
+        grains = session.known_paints.grains
         by_name = {paint.name: paint for paint in session.paints}
 
         def codes(name: str) -> list[str]:
@@ -430,7 +431,7 @@ class FindPage(WeighPage):
         def grain(recipe: Recipe) -> float:
             parts = recipe.layers[0].parts
             total = sum(part.parts for part in parts)
-            return sum(part.parts * session.grain_of(part.name) for part in parts) / total
+            return sum(part.parts * grains(part.name) for part in parts) / total
 
         session.runner.start(
             "find",

@@ -1,7 +1,5 @@
 """Guess first: a small trainer for the eye, drawn from the painter's own paints."""
 
-from functools import partial
-
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPalette, QPen
@@ -15,7 +13,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from culmo.core.paint.recipe import mix, spoken_recipe
+from culmo.core.paint.recipe import spoken_recipe
 from culmo.core.palette.guess import OPTIONS, PARTS_OF, WHICH, Question, ask, missed_by, mixed
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.guard import guarded
@@ -243,16 +241,14 @@ class GuessPage(WeighPage):
             self._show()
 
     def _show(self) -> None:
-        question, looks = self.question, self.session.looks
+        question = self.question
         if question is None:
             return
         for chip, label, name in zip(
             self.strokes, self.names, (question.first, question.second), strict=True
         ):
             label.setText(name)
-            recipe = mix([name])
-            if looks is not None and self.session.knows(recipe):
-                chip.show_image(partial(looks.stroke, recipe), True)
+            chip.show_paint(self.session.looks, name, name.casefold() not in self.session.unread)
         which = question.kind == WHICH
         self.options_area.setVisible(which)
         self.parts_area.setVisible(not which)

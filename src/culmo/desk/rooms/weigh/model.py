@@ -99,9 +99,10 @@ def compare(
         if not entry.cell.plain:
             continue
         predicted = within = None
-        if prediction is not None:
-            L, a, b = (float(value) for value in prediction.lab[place])
-            predicted, within = (L, a, b), float(prediction.dE90[place])
+        foretold = prediction.at(place) if prediction is not None else None
+        if foretold is not None:
+            L, a, b = (float(value) for value in foretold[0])
+            predicted, within = (L, a, b), foretold[1]
         seen = read.get(entry.cell.id)
         away = float(delta_e_00(np.array(predicted), np.array(seen))) if predicted and seen else float("nan")
         result.append(

@@ -21,7 +21,7 @@ from PySide6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 
 from culmo.core.colour.spectral import Array, Flags
 from culmo.core.colour.srgb import srgb_from_lab
-from culmo.core.paint.recipe import mix
+from culmo.desk.drawing.pencil import draw_paint
 from culmo.desk.guard import guarded
 from culmo.desk.rail import PAINT_MIME
 from culmo.desk.rooms.weigh.fewer_model import PaletteRow
@@ -147,13 +147,7 @@ class PaletteButton(QAbstractButton):
             painter.setPen(QPen(QColor(190, 190, 190), 1))
             painter.setBrush(PAPER)
             painter.drawRoundedRect(slot, 3, 3)
-            recipe = mix([name])
-            if looks is not None and self.session.knows(recipe):
-                inner = slot.adjusted(2, 2, -2, -2)
-                image = looks.stroke(
-                    recipe, round(inner.width() * ratio), round(inner.height() * ratio), ratio
-                )
-                painter.drawImage(inner, image)
+            draw_paint(painter, looks, name, slot.adjusted(2, 2, -2, -2), ratio, ratio)
             if self.takes_paints and self.hasFocus() and i == self._at:
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.setPen(QPen(self.palette().color(QPalette.ColorRole.WindowText), 2.0))

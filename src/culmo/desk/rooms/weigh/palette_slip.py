@@ -1,14 +1,12 @@
 """The slip of a palette: what it reaches and loses, what a change would do, and the verdict."""
 
 from collections.abc import Sequence
-from functools import partial
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPalette, QPen
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QToolButton, QVBoxLayout, QWidget
 
 from culmo.core.colour.spectral import Array, Flags
-from culmo.core.paint.recipe import mix
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.guard import guarded
 from culmo.desk.listing import sized_swatch
@@ -194,16 +192,13 @@ class ChangeRow(QToolButton):
         line.setContentsMargins(2, 2, 2, 2)
         line.setSpacing(6)
         names = [change.into, change.out] if change.out and change.into else [change.into or change.out]
-        looks = session.looks
         for i, name in enumerate(names):
             if i:
                 word = text_label(tr("for"), soft=True)
                 word.setWordWrap(False)
                 line.addWidget(word)
             chip = sized_swatch(64, 28)
-            recipe = mix([name])
-            if looks is not None and session.knows(recipe):
-                chip.show_image(partial(looks.stroke, recipe), True)
+            chip.show_paint(session.looks, name, name.casefold() not in session.unread)
             chip.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
             line.addWidget(chip)
         words = text_label(names[0] if len(names) == 1 else "", points=10)

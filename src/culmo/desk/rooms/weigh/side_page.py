@@ -12,9 +12,11 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from culmo.core.paint.recipe import mix, spoken_recipe
+from culmo.core.paint.predict import predict_known
+from culmo.core.paint.recipe import spoken_recipe
 from culmo.desk.drawing.cell_look import cell_looks
 from culmo.desk.drawing.looks import qcolor
+from culmo.desk.drawing.pencil import draw_paint
 from culmo.desk.drawing.sheet import SheetStyle, draw_sheet, sheet_transform
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.box.model import lab_text
@@ -164,9 +166,11 @@ class SideBoard(QWidget):
         transform, _ = sheet_transform(sheet, column.adjusted(2, 4, -2, -4))
         cells = sheet.cells
         read = {spot.place: spot.lab for spot in thing.spots if spot.recorded}
-        known = all(self.session.knows(cell.recipe) for cell in cells)
+        estimate = self.session.estimate
         prediction = (
-            self.session.predict([c.recipe for c in cells], [c.ground for c in cells]) if known else None
+            predict_known(estimate, [c.recipe for c in cells], [c.ground for c in cells])
+            if estimate is not None
+            else None
         )
         looks = cell_looks(cells, prediction, read)
         painter.save()
@@ -191,10 +195,7 @@ class SideBoard(QWidget):
                 column.left(), 4 + i * (height + 18.0), min(column.width(), 150.0), max(height, 10.0)
             )
             painter.fillRect(box, PAPER)
-            recipe = mix([name])
-            if looks is not None and self.session.knows(recipe):
-                image = looks.stroke(recipe, round(box.width() * ratio), round(box.height() * ratio), ratio)
-                painter.drawImage(box, image)
+            draw_paint(painter, looks, name, box, ratio, ratio)
             self._text(painter, QRectF(box.left(), box.bottom(), column.width(), 18), name)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:

@@ -90,10 +90,10 @@ class Weighing(QObject):
             return False
         names = self.names
         labels = [session.labels[name.casefold()] for name in names]
-        estimate, light = session.estimate, session.light
+        estimate, light, grains = session.estimate, session.light, session.known_paints.grains
         session.runner.start(
             "mixes",
-            lambda: working_out(estimate, names, labels, session.grain_of, light),
+            lambda: working_out(estimate, names, labels, grains, light),
             self._have_mixes,
             self.session.failed.emit,
         )
