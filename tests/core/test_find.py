@@ -1,4 +1,4 @@
-"""Finding mixes: the nearest, the safest, from a puddle, in the place of a paint, schemes, pairs, clusters, guesses."""
+"""Finding mixes: the nearest, the safest, from a puddle, in the place of a paint, schemes, clusters, guesses."""
 
 import itertools
 
@@ -10,7 +10,7 @@ from culmo.core.colour.srgb import lab_from_srgb
 from culmo.core.paint.estimate import learn
 from culmo.core.paint.recipe import mix, parse_recipe
 from culmo.core.palette.cluster import colours_of_picture, nearly_equal
-from culmo.core.palette.guess import PARTS, WHICH, ask, missed_by, mixed
+from culmo.core.palette.guess import PARTS, WHICH, ask, missed_by
 from culmo.core.palette.lattice import build_lattice, lattice_colours
 from culmo.core.palette.likeness import resembles, substitutes
 from culmo.core.palette.match import (
@@ -22,18 +22,8 @@ from culmo.core.palette.match import (
     nearest_recipes,
     touches,
 )
-from culmo.core.palette.mixer import MIDDLE_AT, chroma_of, hue_apart, hue_of, mixer_of, pair_table
+from culmo.core.palette.mixer import chroma_of, hue_apart, hue_of, mixer_of, pair_table
 from culmo.core.palette.schemes import PLACES, scheme
-from culmo.core.palette.uses import (
-    all_uses,
-    cleanest,
-    deepest,
-    granulating,
-    neutral_pairs,
-    take_over,
-    warmth,
-    widest,
-)
 from culmo.core.steps import run_through
 from culmo.data import pigment_table
 from culmo.errors import CulmoError
@@ -270,78 +260,6 @@ def test_companions_lie_where_the_scheme_says(lattice):
 def pairs():
     mixer = make_mixer(16, 9)
     return mixer, pair_table(mixer)
-
-
-def test_cleanest_pairs_are_the_most_vivid_of_their_hue(pairs):
-    _, table = pairs
-    for kind, (low, high) in (("green", (125, 190)), ("orange", (45, 75)), ("violet", (288, 340))):
-        found = cleanest(table, kind)
-        assert found
-        chromas = [float(chroma_of(use.lab)) for use in found]
-        assert chromas == sorted(chromas, reverse=True)
-        for use in found:
-            assert low <= float(hue_of(use.lab)) <= high
-            assert set(use.recipe.names) == {use.first, use.second}
-
-
-def test_neutral_pairs_are_grey_and_go_from_warm_to_cool(pairs):
-    mixer, table = pairs
-    found = neutral_pairs(mixer, table)
-    assert found
-    assert all(entry.chroma < 6.0 for entry in found)
-    warm = [float(warmth(entry.lab)) for entry in found]
-    assert warm == sorted(warm, reverse=True)
-    assert len({frozenset((entry.paint, entry.partner)) for entry in found}) == len(found)
-    assert warmth(np.array([50.0, 5.0, 9.0])) > 0 > warmth(np.array([50.0, -5.0, -9.0]))
-
-
-def test_deepest_darks_hold_no_grey_paint(pairs):
-    _, table = pairs
-    grey = {
-        name
-        for name, chroma in zip(table.names, chroma_of(table.alone[:, MIDDLE_AT]), strict=True)
-        if chroma < 12
-    }
-    found = deepest(table)
-    assert found
-    assert [use.lab[0] for use in found] == sorted(use.lab[0] for use in found)
-    assert not grey & {name for use in found for name in (use.first, use.second)}
-    assert all(chroma_of(use.lab) < 10 for use in found)
-
-
-def test_who_takes_over_has_the_smaller_part_of_the_middle(pairs):
-    mixer, table = pairs
-    found = take_over(mixer, table)
-    assert found
-    for use in found:
-        weak, strong = use.first, use.second
-        parts = {part.name: part.parts for part in use.recipe.layers[0].parts}
-        assert parts[strong] == 1.0
-        assert parts[weak] >= 5.0
-        ends = mixer.lab(np.eye(16)[[table.names.index(weak), table.names.index(strong)]], (1.0,))[:, 0]
-        middle = mixed(mixer, table.names.index(weak), table.names.index(strong), (parts[weak], 1.0), 1.0)
-        even = mixed(mixer, table.names.index(weak), table.names.index(strong), (1.0, 1.0), 1.0)
-
-        def imbalance(lab, ends=ends):
-            one, two = delta_e_00(lab, ends[0]), delta_e_00(lab, ends[1])
-            return abs(float(one - two)) / float(one + two)
-
-        assert imbalance(middle) < imbalance(even)
-
-
-def test_grain_and_reach_of_pairs(pairs):
-    mixer, table = pairs
-    grain = np.linspace(0.0, 0.5, 16)
-    grainy, separating = granulating(table, grain)
-    by_name = dict(zip(table.names, grain, strict=True))
-    assert all(min(by_name[use.first], by_name[use.second]) >= 0.18 for use in grainy)
-    assert all(max(by_name[use.first], by_name[use.second]) >= 0.18 for use in separating)
-    assert all("settles" in use.words for use in separating)
-    longest = widest(table)
-    assert [use.number for use in longest] == sorted((use.number for use in longest), reverse=True)
-    titles = [title for title, _ in all_uses(mixer, table, by_name.__getitem__)]
-    assert "Be careful with" in titles
-    assert len(titles) == len(set(titles)) == 8
 
 
 # ---- pictures and groups

@@ -12,13 +12,13 @@ from culmo.core.colour.cielab import lab_from_reflectance
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import WARM_LAMP
 from culmo.core.paint.estimate import learn
+from culmo.core.paint.label import label_of
 from culmo.core.paint.next_cells import choose_next
 from culmo.core.paint.pigments import (
     codes_in,
     is_typical,
     read_places,
     typical_card,
-    typical_grain,
     typical_readings,
     without_card,
 )
@@ -248,7 +248,7 @@ def test_a_mixture_on_the_label_lies_between_its_pigments():
     assert masstone.lab[1] > 15
     assert spread > table["PB29"].spread
     assert typical_card("x", "PX99", table) == []
-    assert typical_grain("PB29", table) > typical_grain("PR254", table)
+    assert label_of("PB29", table).grain > label_of("PR254", table).grain
 
 
 # ---- washes and lights

@@ -99,25 +99,6 @@ def test_which_six_of_eighteen_and_what_does_the_seventh_add(qtbot, demo):
     assert "adds" in fewer.paying.text()
 
 
-def test_which_two_are_alike_and_which_pairs_give_a_neutral_grey(qtbot, demo):
-    pairs = page(demo, PAIRS)
-    words = texts(pairs.listing)
-    assert "Neutral pairs, from warm to cool" in words
-    assert "a true grey" in words
-    greys = demo.weigh.weighing.mixes.greys
-    assert greys[0].paint in words
-    click(qtbot, pairs.topics.buttons[4])
-    from culmo.core.palette.alike import alike_pairs, nearest_pairs
-
-    mixer = demo.weigh.weighing.mixes.lattice.mixer
-    pair = (alike_pairs(mixer) or nearest_pairs(mixer, 1))[0]
-    assert f"{pair.first} and {pair.second}" in texts(pairs.listing)
-    for topic, word in ((1, "Cleanest greens"), (2, "Separating"), (3, "takes over")):
-        click(qtbot, pairs.topics.buttons[topic])
-        assert word in texts(pairs.listing)
-    assert "would be missed" in texts(pairs.needs)
-
-
 def test_how_do_i_mix_this_beetles_green(qtbot, demo):
     demo.session.toggle_in_hand("Lemon")
     demo.session.toggle_in_hand("Phthalo green")

@@ -21,10 +21,10 @@ from culmo.core.palette.conditions import Conditions, Kinds, kinds_of
 from culmo.core.palette.lattice import Lattice, build_lattice, places_of
 from culmo.core.palette.match import nearest_and_safest
 from culmo.core.palette.mixer import mixer_of, pair_table
+from culmo.core.palette.opposites import opposites
 from culmo.core.palette.reach import CLASSES, Measure, Table, Value, tabulate, value_of
 from culmo.core.palette.search import MOST_LISTED
 from culmo.core.palette.targets import MOST_EQUALS, TargetTable, by_nearness, tabulate_targets
-from culmo.core.palette.uses import neutral_pairs
 from culmo.core.steps import run_through
 from culmo.errors import CulmoError
 from culmo.study.colour_files import read_colours
@@ -236,7 +236,11 @@ def _most_alike(box: _Box, places: Sequence[int]) -> str:
 def _greyest_pair(box: _Box, places: Sequence[int]) -> str:
     """The two paints of a palette that make the truest grey, with the parts and the chroma that is left."""
     mixer = box.lattice.mixer.only(box.named(places))
-    found = neutral_pairs(mixer, pair_table(mixer), limit=float("inf")) if len(places) > 1 else []
+    found = (
+        [entry for own in opposites(mixer, pair_table(mixer)).values() for entry in own]
+        if len(places) > 1
+        else []
+    )
     if not found:
         return ""
     best = min(found, key=lambda entry: entry.chroma)

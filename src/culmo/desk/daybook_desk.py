@@ -22,6 +22,7 @@ from PySide6.QtWidgets import (
 )
 
 from culmo.core.chart.papers import find_paper
+from culmo.core.paint.recipe import parse_recipe
 from culmo.desk.acts.paint import show_fewer
 from culmo.desk.drawing.book import CHARTS, BookOptions, Content, set_book, write_book
 from culmo.desk.drawing.carry import SIZES, Favourite, draw_cards, per_card, write_cards
@@ -203,6 +204,9 @@ class DaybookDesk(QObject):
             self._select_cell(study, entry.cell_id)
         elif entry.paint_id is not None:
             self._go_to_paint(study, entry.paint_id)
+        elif entry.kind == "mix" and entry.patches:
+            self.session.take(parse_recipe(entry.patches[0].recipe))
+            self.session.told.emit(tr("{what} is in hand", what=entry.text))
         elif entry.kind == "wanted" and entry.patches and entry.patches[0].lab is not None:
             window.show_room(WEIGH_ROOM)
             window.weigh.find_colour(entry.patches[0].lab, entry.text.split(" · ")[0])

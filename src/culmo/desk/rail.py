@@ -1,6 +1,6 @@
 """The box rail: the wells of the box in use, and the dab that shows what the paints in hand make together."""
 
-from math import gcd
+from math import gcd, log
 
 from PySide6.QtCore import QMimeData, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QDrag, QFont, QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPen
@@ -141,17 +141,19 @@ class Dab(QWidget):
         self.water = QSlider(Qt.Orientation.Horizontal)
         self.water.setRange(0, len(_WASHES) - 1)
         self.water.setAccessibleName(tr("Water"))
-        self.water.valueChanged.connect(self.refresh)
+        self.water.valueChanged.connect(self._water_moved)
         layout.addWidget(self.water)
         self.sliders: list[QSlider] = []
+        self._exact: Recipe | None = None  # a mix that was taken in hand as it is, until its parts are moved
         session.in_hand_changed.connect(self.rebuild)
         session.learned.connect(self.refresh)
+        session.mix_taken.connect(self._take)
         self.rebuild()
 
     def rebuild(self) -> None:
         """New sliders for the paints in hand."""
         clear_layout(self.parts_area)
-        self.sliders = []
+        self.sliders, self._exact = [], None
         names = self.session.in_hand
         if len(names) == 2:
             ends = QWidget()
@@ -183,12 +185,43 @@ class Dab(QWidget):
         slider.setValue(value)
         slider.setPageStep(1)
         slider.setAccessibleName(name)
-        slider.valueChanged.connect(self.refresh)
+        slider.valueChanged.connect(self._parts_moved)
         self.sliders.append(slider)
         self.parts_area.addWidget(slider)
 
+    def _parts_moved(self) -> None:
+        self._exact = None
+        self.refresh()
+
+    def _water_moved(self) -> None:
+        if self._exact is not None:
+            self._exact = self._exact.with_wash(_WASHES[self.water.value()])
+        self.refresh()
+
+    def _take(self, recipe: Recipe) -> None:
+        """A mix was taken in hand: the handles go where its parts and its water are, as near as they can."""
+        if len(recipe.layers) != 1 or len(recipe.names) != len(self.session.in_hand):
+            return
+        parts = [part.parts for part in recipe.layers[0].parts]
+        wash = recipe.layers[0].wash
+        wanted = [self.water, *self.sliders]
+        places = [min(range(len(_WASHES)), key=lambda place: abs(log(_WASHES[place] / wash)))]
+        if len(parts) == 2:
+            places.append(round(PARTS * parts[1] / sum(parts)))
+        elif len(parts) > 2:
+            most = max(parts)
+            places += [round(part if most < PARTS else part * (PARTS - 1) / most) for part in parts]
+        for slider, place in zip(wanted, places, strict=False):
+            slider.blockSignals(True)
+            slider.setValue(place)
+            slider.blockSignals(False)
+        self._exact = recipe
+        self.refresh()
+
     def recipe(self) -> Recipe | None:
         """The mix in hand, or None."""
+        if self._exact is not None:
+            return self._exact
         names = self.session.in_hand
         if not names:
             return None
@@ -218,7 +251,7 @@ class Dab(QWidget):
             typical = self.session.typical(recipe)
             self.state.setText(tr("typical, not yours") if typical else "predicted" + within)
             parts = [part.parts for part in recipe.layers[0].parts]
-            whole = gcd(*(int(part) for part in parts))
+            whole = gcd(*(int(part) for part in parts)) if all(part == int(part) for part in parts) else 1
             amounts = " : ".join(f"{part / whole:g}" for part in parts)
             self.words.setText(tr("{amounts} parts", amounts=amounts) if len(parts) > 1 else "")
         self.words.setVisible(bool(self.words.text()))

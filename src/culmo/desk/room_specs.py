@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from culmo.desk.widgets import PAINT, READ
+from culmo.desk.widgets import PAINT, PLAN, READ
 from culmo.words import trc
 
 if TYPE_CHECKING:
@@ -73,9 +73,15 @@ def _make_read(window: "MainWindow") -> "Room":
 
 
 def _make_weigh(window: "MainWindow") -> "Room":
+    from culmo.desk.mix_acts import MixActs
     from culmo.desk.rooms.weigh.view import WeighRoom
 
-    room = WeighRoom(window.session, window.state, lambda: window.rail.dab.recipe())
+    def begin(kind: str, **texts: str) -> bool:
+        window.show_room(PLAN)
+        return window.plan.begin(kind, **texts)
+
+    acts = MixActs(window.session, window, begin)
+    room = WeighRoom(window.session, window.state, lambda: window.rail.dab.recipe(), acts)
     window.rail.dab.recipe_changed.connect(room.mix_changed)
     room.box_wanted.connect(lambda names: window.box_desk.box_from(names))
     return room

@@ -93,6 +93,7 @@ class Session(QObject):
     learned = Signal()
     renamed = Signal(list)  # of (old name, new name): who remembers a paint by its name learns the new one
     in_hand_changed = Signal()
+    mix_taken = Signal(object)
     sheet_changed = Signal()
     box_changed = Signal()
     told = Signal(str)
@@ -481,6 +482,14 @@ class Session(QObject):
         """The tone of the paper that a sheet is planned on, as #rrggbb; empty where it is none of the painter's own."""
         name = sheet.paper.name.casefold()
         return next((own.colour for own in self.papers if own.paper.name.casefold() == name), "")
+
+    def take(self, recipe: "Recipe") -> None:
+        """Take a mix in hand: its paints instead of those that were there, with its parts and its water."""
+        self.in_hand = list(recipe.names)[:MOST_IN_HAND]
+        self.in_hand_changed.emit()
+        self.mix_taken.emit(recipe)
+        if self.waiting & {name.casefold() for name in self.in_hand}:
+            self.learn()
 
     def toggle_in_hand(self, name: str) -> None:
         """Take a paint in hand or put it back; the oldest goes when there are too many."""

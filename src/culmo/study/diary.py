@@ -101,6 +101,7 @@ class _Known:
     titles: dict[int, str] = field(default_factory=dict)
     labs: dict[int, Lab] = field(default_factory=dict)
     palettes: dict[str, Row] = field(default_factory=dict)
+    mixes: dict[str, Row] = field(default_factory=dict)
     photos: dict[int, list[int]] = field(default_factory=dict)
 
 
@@ -156,6 +157,7 @@ def _known(study: Study, rows: Sequence[Row]) -> _Known:
         known.labs = {row["cell_id"]: (row["L"], row["a"], row["b"]) for row in read}
     known.titles = {row["id"]: row["title"] for row in study.select("SELECT id, title FROM sheets")}
     known.palettes = {row["created"]: row for row in study.rows("palettes")}
+    known.mixes = {row["created"]: row for row in study.rows("mixes")}
     for row in study.select("SELECT id, note_id FROM photos WHERE note_id NOT NULL ORDER BY id"):
         known.photos.setdefault(row["note_id"], []).append(row["id"])
     return known
@@ -172,6 +174,8 @@ def _entry(row: Row, known: _Known) -> Entry:
     patches: tuple[Patch, ...] = ()
     if cell is not None:
         patches = (Patch(cell["recipe"], known.labs.get(cell["id"]), cell["ground"]),)
+    elif row["kind"] == "verdict" and row["at"] in known.mixes:
+        patches = (Patch(known.mixes[row["at"]]["recipe"], None, "paper"),)
     return Entry(
         row["at"], _KIND_OF.get(row["kind"], NOTE), row["text"], row["sheet_id"], row["cell_id"], row["paint_id"],
         row["note_id"], palette["id"] if palette else None, strokes, patches,

@@ -23,7 +23,7 @@ from culmo.study.file import Change, Command, Study
 from culmo.study.inspection import problems_of_study
 from culmo.study.photo_files import MOST_BYTES, bring_pictures, confined, remove
 from culmo.study.records import json_of, reading_of, sheet_record
-from culmo.study.schema import TABLES, VERSION
+from culmo.study.schema import ADDED, TABLES, VERSION
 from culmo.study.spreadsheet import harmless
 from culmo.study.tables import SIZE_LIMIT, cells_csv, write_rows
 from culmo.study.unfinished import Unfinished, keep_unfinished, unfinished
@@ -392,8 +392,10 @@ def _tables(data: Any, name: str) -> dict[str, list[dict[str, Any]]]:
             )
         )
     tables = data.get("tables")
-    if not isinstance(tables, dict) or set(tables) != set(TABLES):
+    later = {table for table, since in ADDED.items() if data["schema"] < since}
+    if not isinstance(tables, dict) or set(tables) != set(TABLES) - later:
         raise CulmoError(tr('"{name}" does not hold the tables of a study', name=name))
+    tables |= {table: [] for table in later}
     result = {}
     for table, rows in tables.items():
         if not isinstance(rows, list) or not all(isinstance(row, dict) and "id" in row for row in rows):

@@ -46,6 +46,7 @@ NAMED: dict[tuple[str, str], _NewText] = {
     ("cells", "recipe"): _recipe,
     ("readings", "recipe"): _recipe,
     ("guesses", "recipe"): _recipe,
+    ("mixes", "recipe"): _recipe,
     ("palettes", "paints"): _lines,
     ("palettes", "reach"): _reached,
     ("sheets", "layout"): _layout,

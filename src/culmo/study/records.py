@@ -313,8 +313,8 @@ def _choices(row: Row) -> dict[str, Any]:
 
 
 def kept_mixes(study: Study) -> list[Recipe]:
-    """The mixes that were marked as worth keeping, each once."""
-    rows = study.rows("cells", "keeper = 1")
+    """The mixes that were marked as worth keeping on a sheet, and those that were kept without one; each once."""
+    rows = [*study.rows("cells", "keeper = 1"), *study.rows("mixes", order="id")]
     return list({(recipe := parse_recipe(row["recipe"])).key: recipe for row in rows}.values())
 
 
@@ -523,7 +523,10 @@ def readings_on(study: Study, sheet_id: int) -> list[Row]:
 
 
 def keepers(study: Study) -> list[tuple[Recipe, tuple[float, float, float] | None, str]]:
-    """The mixes worth keeping, each once, the latest first: recipe, (L, a, b) where it was read, and the note."""
+    """The mixes worth keeping, each once: recipe, (L, a, b) where it was read, and the note.
+
+    Those on sheets come first, the latest before earlier ones, then those that were kept without a sheet.
+    """
     rows = study.select(
         """SELECT c.recipe, c.note, r.L, r.a, r.b FROM cells c LEFT JOIN readings r ON r.id = (SELECT MAX(id)
             FROM readings WHERE cell_id = c.id AND trust <> 'wet') WHERE c.keeper = 1 ORDER BY r.L IS NULL, c.id DESC"""
@@ -532,6 +535,8 @@ def keepers(study: Study) -> list[tuple[Recipe, tuple[float, float, float] | Non
     for row in rows:
         lab = None if row["L"] is None else (row["L"], row["a"], row["b"])
         once.setdefault(row["recipe"], (parse_recipe(row["recipe"]), lab, row["note"]))
+    for row in study.rows("mixes", order="created DESC, id DESC"):
+        once.setdefault(row["recipe"], (parse_recipe(row["recipe"]), None, row["note"]))
     return list(once.values())
 
 

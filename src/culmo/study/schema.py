@@ -152,13 +152,22 @@ ALTER TABLE papers ADD COLUMN tone TEXT NOT NULL DEFAULT '';
 ALTER TABLE papers ADD COLUMN gutter_mm REAL NOT NULL DEFAULT 0;
 """
 
+# mixes that were kept though they stand on no sheet
+_V9 = """
+CREATE TABLE mixes (
+    id INTEGER PRIMARY KEY, recipe TEXT NOT NULL, note TEXT NOT NULL DEFAULT '', created TEXT NOT NULL);
+"""
+
 # each entry brings a file from the version before to the next
-MIGRATIONS: tuple[str, ...] = (_V1, _V2, _V3, _V4, _V5, _V6, _V7, _V8)
+MIGRATIONS: tuple[str, ...] = (_V1, _V2, _V3, _V4, _V5, _V6, _V7, _V8, _V9)
 VERSION = len(MIGRATIONS)
+ADDED = {
+    "mixes": 9
+}  # the tables that came after whole studies first went out, with the version that brought them
 # the record: what acts change and undo, what goes out and comes back. Parents before children, so that
 # rows can be written in this order and removed in the other
 TABLES = (
     "meta", "paints", "boxes", "wells", "papers", "sheets", "cells", "runs", "strokes", "notes", "photos", "readings",
     "palettes", "targets", "events", "fades", "roles",
-    "pauses", "guesses",
+    "pauses", "guesses", "mixes",
 )  # fmt: skip

@@ -59,6 +59,8 @@ _SOURCES = {
     "palette": """SELECT id, name || ' ' || paints || ' ' || purpose || ' ' || reason AS text, created AS at,
         name AS title, '' AS recipe, NULL AS L, NULL AS a, NULL AS b, NULL AS sheet_id, NULL AS cell_id,
         NULL AS paint_id, NULL AS note_id, reason AS detail FROM palettes""",
+    "mix": """SELECT id, recipe || ' ' || note AS text, created AS at, '' AS title, recipe, NULL AS L, NULL AS a, NULL AS b,
+        NULL AS sheet_id, NULL AS cell_id, NULL AS paint_id, NULL AS note_id, note AS detail, 'keeper' AS keys FROM mixes""",
     "wanted": """SELECT id, list || ' ' || name AS text, '' AS at, name AS title, '' AS recipe, L, a, b,
         NULL AS sheet_id, NULL AS cell_id, NULL AS paint_id, NULL AS note_id, list AS detail FROM targets""",
     "picture": """SELECT p.id, p.name || ' ' || p.note || ' ' || COALESCE(s.title, '') AS text,
@@ -72,6 +74,7 @@ _KINDS_OF = {
     "paints": ("paint",), "sheets": ("sheet", "cell", "reading", "picture"), "cells": ("cell", "reading"),
     "strokes": ("cell",), "readings": ("reading", "cell"), "notes": ("note",), "photos": ("note", "picture"),
     "palettes": ("palette",), "targets": ("wanted",),
+    "mixes": ("mix",),
 }  # fmt: skip
 # the keys as they are said; sought are both the key and the word
 _KEY_WORDS = {

@@ -9,7 +9,7 @@ DATES = {
     "paints": ("created",), "boxes": ("created",), "sheets": ("created",), "runs": ("started", "ended"),
     "strokes": ("at", "dried"), "photos": ("taken", "created"), "readings": ("taken",), "notes": ("created",),
     "palettes": ("created",), "events": ("at",), "fades": ("started", "ended"), "pauses": ("started", "ended"),
-    "guesses": ("at",),
+    "guesses": ("at",), "mixes": ("created",),
 }  # fmt: skip
 JSON_COLUMNS = {
     "paints": ("label",), "boxes": ("settings",), "sheets": ("layout",), "cells": ("outline_mm", "fade_mm", "meets"),

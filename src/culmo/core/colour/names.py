@@ -43,3 +43,26 @@ def hue_word(lab: Array) -> str:
     if word in ("scarlet", "orange", "yellow") and chroma < 38.0:
         return tr("brown") if lightness < 62 else tr("buff")
     return tr(word)
+
+
+def apart_words(away: float) -> str:
+    """How far two colours lie apart, as a painter would say it.
+
+    Parameters
+    ----------
+    away : float, CIEDE2000
+
+    Examples
+    --------
+    >>> apart_words(0.6), apart_words(3.0), apart_words(20.0)
+    ('the same to the eye', 'just visible', 'another colour')
+    """
+    for limit, words in (
+        (1.0, tr("the same to the eye")),
+        (2.0, tr("hardly to be seen")),
+        (5.0, tr("just visible")),
+        (10.0, tr("clearly apart")),
+    ):
+        if away < limit:
+            return words
+    return tr("another colour")

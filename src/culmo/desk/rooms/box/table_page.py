@@ -32,6 +32,7 @@ from culmo.desk.rooms.box.table_model import ASKED, COLUMNS, Column, basis_words
 from culmo.desk.session import Session
 from culmo.desk.theme import PAPER, STEP, sans
 from culmo.desk.widgets import Entry, as_tip, text_label
+from culmo.desk.wrap_row import WrapRow
 from culmo.study.paint_rows import PaintRow, paint_rows
 from culmo.words import tr
 
@@ -188,13 +189,12 @@ class TablePage(QWidget):
         )
         column.addWidget(self.key)
 
-    def _tools(self) -> QHBoxLayout:
-        row = QHBoxLayout()
-        row.setSpacing(4)
+    def _tools(self) -> WrapRow:
+        row = WrapRow()
         self.search = Entry(tr("Words in the row"), tr("Show only rows with these words"))
-        self.search.setMinimumWidth(96)
+        self.search.setFixedWidth(170)
         self.search.textChanged.connect(lambda _: self._ask())
-        row.addWidget(self.search, 1)
+        row.addWidget(self.search)
         self.chips: list[QToolButton] = []
         for one in ASKED:
             chip = QToolButton()

@@ -28,6 +28,7 @@ HIT_WORDS = {
     "reading": tr("reading"),
     "note": tr("note"),
     "palette": tr("palette"),
+    "mix": tr("kept mix"),
     "wanted": tr("wanted"),
     "picture": tr("picture"),
 }
@@ -45,7 +46,7 @@ DAYS = 30  # on view at first; entering the last line doubles them
 # kinds of things found -> the filter under which they stand
 _FOUND_UNDER = {
     "paint": diary.BOX, "sheet": diary.PLAN, "cell": diary.PAINT, "reading": diary.READ, "note": diary.NOTE,
-    "palette": diary.DECIDE, "wanted": diary.DECIDE, "picture": diary.NOTE,
+    "palette": diary.DECIDE, "mix": diary.DECIDE, "wanted": diary.DECIDE, "picture": diary.NOTE,
 }  # fmt: skip
 
 

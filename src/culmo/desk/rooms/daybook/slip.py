@@ -170,7 +170,7 @@ class DaybookSlip(Slip):
             self.facts.addWidget(FactRow(word, value))
         homes = (entry.sheet_id, entry.cell_id, entry.paint_id, entry.palette_id)
         self.go_button.setVisible(
-            any(home is not None for home in homes) or entry.kind in ("wanted", EARLIER)
+            any(home is not None for home in homes) or entry.kind in ("wanted", "mix", EARLIER)
         )
         self.near_button.setVisible(lab_of(entry) is not None)
         self.change_button.setVisible(entry.note_id is not None)

@@ -269,24 +269,33 @@ class PlanRoom(Room):
 
     def new_grid(self) -> None:
         """Begin a new grid with the paints in hand, or with all of the box."""
+        in_hand = self.session.in_hand
+        names = [paint.name for paint in self.session.paints]
+        chosen = list(in_hand) if len(in_hand) > 1 else names[:12]
+        self.begin(KIND_KEYS[0], paints=SomePaints().write(chosen), title=tr("Grid of {n}", n=len(chosen)))
+
+    def begin(self, kind: str, **texts: str) -> bool:
+        """Begin a new sheet; says whether it was: a plan that is not kept yet is not thrown away.
+
+        Parameters
+        ----------
+        kind : str, its key
+        texts : from the names of options to what would be typed
+        """
         if self.trial is not None and self.trial_of is None:
             self.slip.tabs.choose(LAYOUT)
             self.session.told.emit(tr("This plan is not kept yet: keep it or leave it first"))
-            return
-        in_hand = self.session.in_hand
-        names = [paint.name for paint in self.session.paints]
-        owned = self.session.papers
-        chosen = list(in_hand) if len(in_hand) > 1 else names[:12]
-        texts = {"paints": SomePaints().write(chosen), "title": tr("Grid of {n}", n=len(chosen))}
+            return False
+        names, owned = [paint.name for paint in self.session.paints], self.session.papers
         if owned:
             texts["paper"] = owned[0].paper.name
         texts["unit"] = self._unit()
-        self.trial_of = None
         self.slip.layout_page.allow(True)
         self.slip.tabs.choose(LAYOUT)  # first: the page shows the sheet on the table until another is begun
         self.trial_of = None
-        self.slip.layout_page.fill(KIND_KEYS[0], texts, names, owned, tr("A new sheet"), texts["title"])
+        self.slip.layout_page.fill(kind, texts, names, owned, tr("A new sheet"), texts.get("title", ""))
         self._try()
+        return True
 
     def _unit(self) -> str:
         """The unit of the sheet that was planned last, else the one that was used last on this machine."""

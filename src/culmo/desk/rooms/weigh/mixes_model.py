@@ -10,13 +10,12 @@ from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.label import Label
 from culmo.core.palette.choose import Choice, choosing
 from culmo.core.palette.conditions import Conditions, Kinds, kinds_of
+from culmo.core.palette.ideas import Ideas, find_ideas
 from culmo.core.palette.lattice import Lattice, building
 from culmo.core.palette.mixer import PairTable, mixer_of, pair_table
-from culmo.core.palette.opposites import Opposite
 from culmo.core.palette.reach import Measure, Table, Value, tabulating, value_of
 from culmo.core.palette.search import MOST_LISTED
 from culmo.core.palette.targets import MOST_EQUALS, TargetTable, by_nearness, tabulating_targets
-from culmo.core.palette.uses import PairUse, all_uses, neutral_pairs
 from culmo.core.steps import scaled
 from culmo.study.palette_acts import Wanted
 
@@ -33,16 +32,12 @@ class Mixes:
     seen : (m, 9, 3) float, the same under the light in use
     pairs : PairTable
     kinds : Kinds
-    uses : list of (title, pairs)
-    greys : list of Opposite, from warm to cool
     """
 
     lattice: Lattice
     seen: Array
     pairs: PairTable
     kinds: Kinds
-    uses: list[tuple[str, list[PairUse]]]
-    greys: list[Opposite]
 
     @property
     def names(self) -> tuple[str, ...]:
@@ -72,10 +67,9 @@ def working_out(
     estimate: Estimate,
     names: Sequence[str],
     labels: Sequence[Label],
-    grain: Callable[[str], float],
     light: int,
 ) -> Generator[float, None, Mixes]:
-    """All mixes of a box and what pairs are good for; yields its progress."""
+    """All mixes of a box; yields its progress."""
     yield 0.0
     mixer = mixer_of(estimate).only(names)
     lattice = yield from scaled(building(mixer), 0.0, 0.3)
@@ -85,10 +79,19 @@ def working_out(
     pairs = pair_table(mixer)
     yield 0.7
     kinds = kinds_of(pairs, labels)
-    uses = all_uses(mixer, pairs, grain) if len(mixer.names) > 1 else []
-    yield 0.9
-    greys = neutral_pairs(mixer, pairs) if len(mixer.names) > 1 else []
-    return Mixes(lattice, seen, pairs, kinds, uses, greys)
+    return Mixes(lattice, seen, pairs, kinds)
+
+
+def thinking(
+    estimate: Estimate, mixes: Mixes, grain: Callable[[str], float], kinds: Sequence[str]
+) -> Generator[float, None, Ideas]:
+    """What mixes of some kinds are worth knowing; yields its progress."""
+    ideas, grains = Ideas({}), [grain(name) for name in mixes.names]
+    for done, kind in enumerate(kinds):
+        yield done / len(kinds)
+        found = find_ideas(estimate, mixes.lattice.mixer, mixes.pairs, mixes.lattice, grains, [kind])
+        ideas = ideas.with_more(found)
+    return ideas
 
 
 def weighing_reach(

@@ -7,6 +7,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QWidget
 
 from culmo.core.paint.recipe import Recipe, spoken_recipe
+from culmo.desk.mix_acts import MixActs
 from culmo.desk.rooms.weigh.page import WeighPage
 from culmo.desk.rooms.weigh.sheet_page import SheetPage
 from culmo.desk.rooms.weigh.weighing import Weighing
@@ -29,9 +30,11 @@ class WeighRoom(Room):
 
     box_wanted = Signal(object)
 
-    def __init__(self, session: Session, state: SheetState, puddle: Callable[[], Recipe | None]) -> None:
+    def __init__(
+        self, session: Session, state: SheetState, puddle: Callable[[], Recipe | None], acts: MixActs
+    ) -> None:
         super().__init__()
-        self.session, self.state, self.puddle = session, state, puddle
+        self.session, self.state, self.puddle, self.acts = session, state, puddle, acts
         self.weighing = Weighing(session)
         self._pages: dict[int, WeighPage] = {}
         main = self.lay_ground()
@@ -103,7 +106,7 @@ class WeighRoom(Room):
         def pairs() -> WeighPage:
             from culmo.desk.rooms.weigh.pairs_page import PairsPage
 
-            return PairsPage(self.session, self.weighing)
+            return PairsPage(self.session, self.weighing, self.acts)
 
         def fewer() -> WeighPage:
             from culmo.desk.rooms.weigh.fewer_page import FewerPage

@@ -7,15 +7,16 @@ from PySide6.QtCore import QObject, Signal
 from culmo.core.paint.recipe import renaming
 from culmo.core.palette.choose import SIZES, Choice
 from culmo.core.palette.conditions import Conditions
+from culmo.core.palette.ideas import Ideas
 from culmo.core.palette.reach import Measure
-from culmo.desk.rooms.weigh.mixes_model import Mixes, Reach, best_of, weighing_reach, working_out
+from culmo.desk.rooms.weigh.mixes_model import Mixes, Reach, best_of, thinking, weighing_reach, working_out
 from culmo.desk.session import Session
 from culmo.errors import CulmoError
 from culmo.study.palette_acts import Wanted, wanted_lists
 from culmo.words import tr
 
 STOPPED = tr("stopped; click to look again")
-_KEYS = ("mixes", "reach", "choose")
+_KEYS = ("mixes", "ideas", "reach", "choose")
 Steps = Generator[float, None, None]
 
 
@@ -23,6 +24,7 @@ class Weighing(QObject):
     """What is known of the box in use, brought up to date in the background when somebody looks."""
 
     mixes_ready = Signal()
+    ideas_ready = Signal()
     reach_ready = Signal()
     choice_ready = Signal(int)
 
@@ -30,6 +32,7 @@ class Weighing(QObject):
         super().__init__(session)
         self.session = session
         self.mixes: Mixes | None = None
+        self.ideas = Ideas({})
         self.reach: Reach | None = None
         self.conditions = Conditions()
         self.measure = Measure()
@@ -56,7 +59,7 @@ class Weighing(QObject):
         """The box or what is known of it has changed."""
         for key in _KEYS:
             self.session.runner.cancel(key)
-        self.mixes, self.reach, self.choices, self.problems = None, None, {}, {}
+        self.mixes, self.ideas, self.reach, self.choices, self.problems = None, Ideas({}), None, {}, {}
 
     @property
     def names(self) -> list[str]:
@@ -90,10 +93,10 @@ class Weighing(QObject):
             return False
         names = self.names
         labels = [session.labels[name.casefold()] for name in names]
-        estimate, light, grains = session.estimate, session.light, session.known_paints.grains
+        estimate, light = session.estimate, session.light
         session.runner.start(
             "mixes",
-            lambda: working_out(estimate, names, labels, grains, light),
+            lambda: working_out(estimate, names, labels, light),
             self._have_mixes,
             self.session.failed.emit,
         )
@@ -117,6 +120,31 @@ class Weighing(QObject):
     def _have_mixes(self, mixes: Mixes) -> None:
         self.mixes = mixes
         self.mixes_ready.emit()
+
+    # ---- what is worth knowing
+
+    def want_ideas(self, kinds: Sequence[str]) -> bool:
+        """See to it that it is known which mixes of some kinds are worth knowing; says whether it is already."""
+        session = self.session
+        missing = [kind for kind in kinds if kind not in self.ideas.found]
+        if not missing:
+            return True
+        if self.mixes is None:
+            self.want_mixes()
+            return False
+        if session.estimate is not None:  # what was looked for before is not looked at any more
+            estimate, mixes, grains = session.estimate, self.mixes, session.known_paints.grains
+            session.runner.start(
+                "ideas",
+                lambda: thinking(estimate, mixes, grains, missing),
+                self._have_ideas,
+                session.failed.emit,
+            )
+        return False
+
+    def _have_ideas(self, ideas: Ideas) -> None:
+        self.ideas = self.ideas.with_more(ideas)
+        self.ideas_ready.emit()
 
     # ---- what is reached
 
