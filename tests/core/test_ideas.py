@@ -10,6 +10,7 @@ from culmo.core.paint.estimate import learn
 from culmo.core.paint.pigments import typical_readings
 from culmo.core.paint.readings import INK, Reading
 from culmo.core.paint.recipe import mix
+from culmo.core.palette.greyness import chroma_at_most, grey_words
 from culmo.core.palette.ideas import (
     BROWN,
     CAREFUL,
@@ -22,9 +23,7 @@ from culmo.core.palette.ideas import (
     RANGE,
     VIOLET,
     character,
-    chroma_at_most,
     find_ideas,
-    grey_words,
     varied,
     warmth,
 )

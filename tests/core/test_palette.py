@@ -26,7 +26,7 @@ from culmo.core.palette.mixer import (
     mixer_of,
     pair_table,
 )
-from culmo.core.palette.opposites import opposites
+from culmo.core.palette.opposites import opposites, with_two
 from culmo.core.palette.roles import (
     ROLES,
     fill_roles,
@@ -138,6 +138,35 @@ def test_an_opposite_lies_across_the_circle_and_its_parts_are_the_recipe(demo):
                 mixer.names.index(name), mixer.names.index(entry.partner)], :, MIDDLE_AT].min() + 0.7  # fmt: skip
     words = [entry.words for partners in opposites(mixer, table).values() for entry in partners]
     assert {"a true grey", "stays coloured"} <= set(words)
+
+
+def test_where_no_single_paint_greys_another_two_together_do():
+    """Three primaries: the opposite of each is mixed of the other two, as near to grey as a dense search comes."""
+    mixer = _typical(["PY175", "PR122", "PB15:3"])
+    table = pair_table(mixer)
+    found = with_two(mixer, table, opposites(mixer, table))
+    for place, name in enumerate(mixer.names):
+        best = found[name][0]
+        assert set(best.partners) == set(mixer.names) - {name}
+        parts = {part.name: part.parts for part in best.recipe.layers[0].parts}
+        assert tuple(parts[own] for own in (name, *best.partners)) == best.parts
+        others = [other for other in range(3) if other != place]
+        least = 99.0
+        for one in np.linspace(0.02, 0.96, 95):
+            shares = np.zeros((95, 3))
+            shares[:, place] = one
+            shares[:, others[0]] = (1 - one) * np.linspace(0.0, 1.0, 95)
+            shares[:, others[1]] = (1 - one) - shares[:, others[0]]
+            least = min(least, float(np.hypot(*mixer.lab(shares, (0.45,))[:, 0, 1:].T).min()))
+        assert best.chroma < least + 5.0
+    # a single partner that greys is enough
+    mixer = _typical(["PY175", "PR254", "PG18", "PB29"])
+    table = pair_table(mixer)
+    alone = opposites(mixer, table)
+    both = with_two(mixer, table, alone)
+    for name, entries in alone.items():
+        if entries and entries[0].chroma < 6.0:
+            assert both[name] == entries
 
 
 def test_warm_and_cool_go_to_two_paints_where_the_second_does_the_work():

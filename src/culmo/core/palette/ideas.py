@@ -16,6 +16,7 @@ from culmo.core.paint.next_cells import choose_next
 from culmo.core.paint.optics import linearise
 from culmo.core.paint.predict import batch_for, radius_of_nine_in_ten
 from culmo.core.paint.recipe import FULL, Recipe, mix
+from culmo.core.palette.greyness import MUTED, NEARLY_GREY, chroma_at_most, grey_words
 from culmo.core.palette.lattice import SUM_OF_PARTS, WASHES, Lattice, compositions
 from culmo.core.palette.mixer import (
     EVEN,
@@ -40,10 +41,6 @@ GREY, BROWN, DARK, GREEN, ORANGE, VIOLET, PARTING, GRAINY, RANGE, CAREFUL = (
 )  # fmt: skip
 MOST_THREES = 300
 _COLOURED = 14.0  # a paint of less chroma in a middle wash is a grey itself
-_MUTED = 12.0  # the chroma below which a mix is told among the greys
-_TRUE, _NEARLY = 3.0, 6.0
-_TRUE_AT_MOST, _NEARLY_AT_MOST = 5.0, 9.0  # chroma that nine in ten do not pass, for the word to be used
-_NINE_IN_TEN = 1.282  # of a normal distribution, one-sided
 _BLACKISH, _DARKEST = 10.0, 38.0
 _GREY_PAINT = 12.0
 _DEEPER = 2.0
@@ -224,7 +221,7 @@ def _greyest(mixer: Mixer, groups: Indices, parts: Indices) -> list[Idea]:
             "",
         )
         for group, at, colour in zip(groups, best, lab, strict=True)
-        if chroma_of(colour) < _MUTED
+        if chroma_of(colour) < MUTED
     ]
 
 
@@ -232,7 +229,7 @@ def _grey_pairs(mixer: Mixer, table: PairTable) -> list[Idea]:
     """Two coloured paints that make a grey."""
     coloured = chroma_of(table.alone[:, MIDDLE_AT]) >= _COLOURED
     left = table.chroma[:, :, MIDDLE_AT].min(axis=1)
-    places = np.flatnonzero(coloured[table.first] & coloured[table.second] & (left < _MUTED + 8.0))
+    places = np.flatnonzero(coloured[table.first] & coloured[table.second] & (left < MUTED + 8.0))
     groups = np.stack([table.first[places], table.second[places]], axis=1)
     return _greyest(mixer, groups, _lowest_terms(2, _MOST_PARTS))
 
@@ -250,27 +247,10 @@ def _grey_threes(mixer: Mixer, table: PairTable, lattice: Lattice) -> tuple[list
     of_two = np.min(
         [left[table.place[groups[:, a], groups[:, b]]] for a, b in ((0, 1), (0, 2), (1, 2))], axis=0
     )
-    fits = coloured[groups].all(axis=1) & (of_two >= _NEARLY) & (chroma.min(axis=1) < _MUTED)
+    fits = coloured[groups].all(axis=1) & (of_two >= NEARLY_GREY) & (chroma.min(axis=1) < MUTED)
     order = np.flatnonzero(fits)[np.argsort(chroma.min(axis=1)[fits], kind="stable")]
     kept = groups[order[:MOST_THREES]]
     return _greyest(mixer, kept, _lowest_terms(3, _MOST_PARTS)), len(order) - len(kept)
-
-
-def grey_words(chroma: float, at_most: float) -> str:
-    """How grey a mix is, as far as it is known.
-
-    Parameters
-    ----------
-    chroma : float, as foretold
-    at_most : float, what nine in ten do not pass by what is known of the paints
-    """
-    if chroma >= _NEARLY:
-        return tr("a muted tone")
-    if chroma < _TRUE and at_most < _TRUE_AT_MOST:
-        return tr("a true grey")
-    if at_most < _NEARLY_AT_MOST:
-        return tr("nearly grey")
-    return tr("grey, if the prediction holds: a chroma of {chroma:.0f} may be left", chroma=at_most)
 
 
 def warmth(lab: Array) -> Array:
@@ -597,26 +577,6 @@ def _telling(estimate: Estimate, ideas: Sequence[Idea]) -> Idea | None:
     first = ideas[:_TOLD_BY]
     chosen = choose_next(estimate, [idea.recipe for idea in first], 1)
     return first[chosen[0]] if chosen else None
-
-
-def chroma_at_most(lab: Array, covariance: Array) -> Array:
-    """The chroma that nine in ten do not pass, of colours that are known with a spread.
-
-    Its square is a quadratic form of a normal error, and is taken as normal with the same mean and variance.
-
-    Parameters
-    ----------
-    lab : (n, 3) float
-    covariance : (n, 3, 3) float
-
-    Returns
-    -------
-    (n,) float
-    """
-    ab, spread = lab[:, 1:], covariance[:, 1:, 1:]
-    mean = (ab**2).sum(axis=1) + np.einsum("nii->n", spread)
-    variance = 2.0 * np.einsum("nij,nji->n", spread, spread) + 4.0 * np.einsum("ni,nij,nj->n", ab, spread, ab)
-    return np.asarray(np.sqrt(mean + _NINE_IN_TEN * np.sqrt(variance)))
 
 
 def varied(ideas: Sequence[Idea], variety: float = 0.5) -> list[Idea]:

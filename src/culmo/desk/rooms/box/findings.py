@@ -24,7 +24,7 @@ from culmo.core.palette.missing import (
     weigh_set,
 )
 from culmo.core.palette.mixer import Mixer, PairTable, mixer_of, pair_table
-from culmo.core.palette.opposites import Opposite, opposites
+from culmo.core.palette.opposites import Opposite, how_sure, opposites, with_two
 from culmo.core.palette.roles import Candidate, Filled, fill_roles, find_roles, reference_scores
 from culmo.data import pigment_table, typical_curves
 from culmo.study.records import Paint
@@ -168,7 +168,7 @@ def work_out(
         best_colours(colours),
         fullness(reach, reference),
         worth,
-        opposites(mixer, table),
+        how_sure(estimate, with_two(mixer, table, opposites(mixer, table))),
     )
 
 

@@ -15,6 +15,7 @@ from culmo.core.colour.spectral import Array
 from culmo.core.paint.recipe import Recipe, spoken_recipe
 from culmo.core.palette.alike import stand_ins
 from culmo.core.palette.missing import Gap
+from culmo.core.palette.opposites import Opposite
 from culmo.core.palette.roles import Filled, fill_roles, role_sentence, worst_filled
 from culmo.data import pigment_table
 from culmo.desk.drawing.looks import qcolor
@@ -337,24 +338,31 @@ class OppositesPage(Page):
         self.begin()
         self.say(tr("The partner that greys each paint most, in parts, from your own paints."), bold=True)
         self.say(
-            tr("What is left of the chroma is that of a middle wash; below 3 it is a true grey."), soft=True
+            tr(
+                "What is left of the chroma is that of a middle wash; it is called a true grey where the paints are known "
+                "well enough for it. Where no single paint greys another, two together are sought."
+            ),
+            soft=True,
         )
         partners: Sequence[str] = [name for name in found.names if found.opposites.get(name)]
         if not partners:
             self.say(tr("No paint of this box has one across the hue circle from it."))
         for name in partners:
             best, *others = found.opposites[name]
-            more = "; ".join(f"{o.partner} {o.parts[0]} : {o.parts[1]} ({o.chroma:.0f})" for o in others)
+            more = "; ".join(f"{_in_parts(o)} ({o.chroma:.0f})" for o in others)
             words = lines_of_text(
-                (f"{name} {best.parts[0]} : {best.parts[1]} {best.partner}", True, False),
+                (_in_parts(best), True, False),
                 (tr("{words}, chroma {chroma:.1f}", words=best.words, chroma=best.chroma), False, False),
                 (tr("or {more}", more=more) if more else "", False, True),
             )
-            self.row(
-                self.stroke(name, 110),
-                self.stroke(best.partner, 110),
-                self.wash(best.recipe.with_wash(0.45), 90),
-                words,
-                stretch=3,
-            )
+            strokes = [
+                self.stroke(own, 110 if len(best.partners) == 1 else 72) for own in (name, *best.partners)
+            ]
+            self.row(*strokes, self.wash(best.recipe.with_wash(0.45), 90), words, stretch=len(strokes) + 1)
         self.end()
+
+
+def _in_parts(entry: Opposite) -> str:
+    """A paint with what neutralises it, each with its parts."""
+    names = (entry.paint, *entry.partners)
+    return ", ".join(f"{name} {parts}" for name, parts in zip(names, entry.parts, strict=True))
