@@ -301,7 +301,7 @@ def test_recipes_are_written_alike_in_each_language(german):
     assert format_recipe(parse_recipe(text)) == text
     assert (
         spoken_recipe(parse_recipe(text))
-        == "3 Rose + 1 Lemon, Aufhellung über Sepia, Lasur 0,35 über x over y"
+        == "3 Rose + 1 Lemon, Aufhellung über Sepia, blasse Lasur (eins zu zwei Wasser) über x over y"
     )
 
 

@@ -17,12 +17,13 @@ from culmo.core.palette.match import (
     MOST_PARTS,
     amount_words,
     expected_miss,
+    fitting_groups,
     match_colour,
     nearest_and_safest,
     nearest_recipes,
     touches,
 )
-from culmo.core.palette.mixer import chroma_of, hue_apart, hue_of, mixer_of, pair_table
+from culmo.core.palette.mixer import chroma_of, hue_apart, hue_of, mixer_of
 from culmo.core.palette.schemes import PLACES, scheme
 from culmo.core.steps import run_through
 from culmo.data import pigment_table
@@ -242,24 +243,41 @@ def test_a_pigment_resembles_itself_and_differences_have_words():
 
 def test_companions_lie_where_the_scheme_says(lattice):
     vivid = lattice.lab.reshape(-1, 3)[np.argsort(-chroma_of(lattice.lab.reshape(-1, 3)))[400]].astype(float)
-    found = {entry.place: entry for entry in scheme(lattice, vivid)}
-    assert set(found) == {place for place, _ in PLACES}
-    for place, turn in PLACES:
-        wanted = found[place].wanted
-        assert hue_apart(hue_of(wanted), (hue_of(vivid) + turn) % 360) < 1e-6
-        assert found[place].match.away == pytest.approx(
-            float(delta_e_00(found[place].match.lab, wanted)), abs=1e-6
-        )
+    found = scheme(lattice, vivid)
+    turns = dict(PLACES)
+    assert {entry.place for entry in found} == set(turns)
+    for entry in found:
+        turned = (hue_of(vivid) + turns[entry.place]) % 360
+        assert hue_apart(hue_of(entry.wanted), turned) < 1e-6
+        assert hue_apart(hue_of(entry.match.lab), turned) <= 9.1
+        assert entry.match.away == pytest.approx(float(delta_e_00(entry.match.lab, entry.wanted)), abs=1e-6)
     assert scheme(lattice, np.array([50.0, 2.0, 1.0])) == []
 
 
-# ---- pairs
+def test_beside_a_dark_colour_stand_lighter_and_vivid_ones_and_not_mud(lattice):
+    dark = np.array([25.0, 8.0, -36.0])  # a dark blue ground
+    found = {(entry.place, entry.way): entry.match.lab for entry in scheme(lattice, dark)}
+    vivid = found["opposite", "vivid"]
+    assert chroma_of(vivid) > 40 and vivid[0] > 45
+    assert found["opposite", "light"][0] >= 74
+    muted = found["opposite", "muted"]
+    assert chroma_of(muted) <= 28 and muted[0] > 50
+    light = np.array([86.0, -6.0, 60.0])
+    deep = {(entry.place, entry.way): entry.match.lab for entry in scheme(lattice, light)}
+    assert deep["opposite", "deep"][0] <= 40
+    # nothing more vivid of that hue is to be had: a search over all mixes
+    flat = lattice.lab.reshape(-1, 3).astype(float)
+    near = hue_apart(hue_of(flat), np.array([(float(hue_of(dark)) + 180) % 360])) <= 9.0
+    assert chroma_of(vivid) > chroma_of(flat[near]).max() - 12.1  # what two paints less are worth
 
 
-@pytest.fixture(scope="module")
-def pairs():
-    mixer = make_mixer(16, 9)
-    return mixer, pair_table(mixer)
+def test_what_is_left_out_is_left_out_of_companions_too(lattice):
+    names = lattice.names
+    out = {0, 3}
+    fits = fitting_groups(lattice, 2, [], out)
+    for entry in scheme(lattice, np.array([45.0, 30.0, 30.0]), fits):
+        assert len(entry.match.recipe.names) <= 2
+        assert not {names[place] for place in out} & set(entry.match.recipe.names)
 
 
 # ---- pictures and groups
@@ -281,6 +299,44 @@ def test_the_colours_of_a_picture_are_found_with_their_shares():
     one = colours_of_picture(np.tile([[50.0, 10, 10]], (100, 1)), 5)
     assert len(one) == 1
     assert one[0].share == 1.0
+
+
+@pytest.mark.parametrize("count", [8, 12, 20])
+@pytest.mark.parametrize("noise", [0.0, 0.01, 0.02])
+def test_flat_colours_are_neither_put_together_nor_cut_however_many_are_asked_for(count, noise):
+    """Eight flat colours, two of them near each other, one a small vivid spot."""
+    rng = np.random.default_rng(7)
+    hexes = ("e8d9b0", "c0392b", "b5523f", "2c3e50", "34506b", "6b8e23", "f1c40f", "8e44ad")
+    painted = np.array([[int(text[i : i + 2], 16) / 255 for i in (0, 2, 4)] for text in hexes])
+    shares = (0.4, 0.15, 0.12, 0.1, 0.1, 0.08, 0.046, 0.004)
+    pixels = np.repeat(painted, [int(100_000 * share) for share in shares], axis=0)
+    pixels = np.clip(pixels + rng.normal(0, noise, pixels.shape), 0, 1)
+    found = colours_of_picture(lab_from_srgb(rng.permutation(pixels)), count)
+    truth = lab_from_srgb(painted)
+    nearest = [int(delta_e_00(truth, cluster.lab).argmin()) for cluster in found]
+    assert sorted(nearest) == list(range(8))
+    assert all(delta_e_00(truth, cluster.lab).min() < 2.0 for cluster in found)
+    for cluster, place in zip(found, nearest, strict=True):
+        assert cluster.share == pytest.approx(shares[place], abs=0.012)
+
+
+def test_a_small_vivid_spot_is_told_before_another_brown():
+    rng = np.random.default_rng(2)
+    browns = np.array([[0.35 + 0.02 * i, 0.28 + 0.015 * i, 0.2 + 0.01 * i] for i in range(10)])
+    pixels = np.concatenate([np.repeat(browns, 2000, axis=0), np.tile([[0.9, 0.1, 0.25]], (80, 1))])
+    found = colours_of_picture(lab_from_srgb(rng.permutation(pixels)), 4)
+    spot = lab_from_srgb(np.array([0.9, 0.1, 0.25]))
+    assert min(float(delta_e_00(cluster.lab, spot)) for cluster in found) < 1.0
+
+
+def test_a_sky_from_dark_to_light_is_more_than_one_colour():
+    rng = np.random.default_rng(3)
+    way = np.linspace(0, 1, 20_000)[:, None]
+    pixels = (1 - way) * np.array([0.1, 0.2, 0.5]) + way * np.array([0.8, 0.9, 1.0])
+    found = colours_of_picture(lab_from_srgb(rng.permutation(pixels)), 6)
+    lights = sorted(float(cluster.lab[0]) for cluster in found)
+    assert len(found) >= 3
+    assert lights[0] < 40 and lights[-1] > 75
 
 
 def test_nearly_equal_mixes_form_groups():

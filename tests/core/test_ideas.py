@@ -10,25 +10,13 @@ from culmo.core.paint.estimate import learn
 from culmo.core.paint.pigments import typical_readings
 from culmo.core.paint.readings import INK, Reading
 from culmo.core.paint.recipe import mix
+from culmo.core.palette.character import character
 from culmo.core.palette.greyness import chroma_at_most, grey_words
-from culmo.core.palette.ideas import (
-    BROWN,
-    CAREFUL,
-    DARK,
-    GRAINY,
-    GREEN,
-    GREY,
-    ORANGE,
-    PARTING,
-    RANGE,
-    VIOLET,
-    character,
-    find_ideas,
-    varied,
-    warmth,
-)
+from culmo.core.palette.idea import BROWN, CAREFUL, DARK, GRAINY, GREEN, GREY, ORANGE, PARTING, RANGE, VIOLET
+from culmo.core.palette.ideas import find_ideas, varied
 from culmo.core.palette.lattice import build_lattice
 from culmo.core.palette.mixer import MIDDLE_AT, chroma_of, hue_of, mixer_of, pair_table
+from culmo.core.palette.threes import warmth
 from culmo.data import pigment_table
 from culmo.demo.simulated import Painter
 from support.paints import make_paint, make_painter

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QApplication, QFileDialog
 from culmo.desk.app import settle
 from culmo.desk.picture_view import PictureView
 from culmo.desk.rooms.box.box_picture import Spot
-from culmo.desk.rooms.weigh.find_page import PickDialog
+from culmo.desk.rooms.weigh.find_results import PickDialog
 from culmo.desk.rooms.weigh.view import FIND
 from culmo.desk.window import BOX, READ, WEIGH
 from culmo.study.box_records import boxes

@@ -8,8 +8,9 @@ from PySide6.QtWidgets import QInputDialog
 
 from culmo.core.paint.recipe import parse_recipe
 from culmo.core.palette.alike import alike_pairs, nearest_pairs
-from culmo.core.palette.ideas import Idea, warmth
+from culmo.core.palette.idea import Idea
 from culmo.core.palette.mixer import chroma_of
+from culmo.core.palette.threes import warmth
 from culmo.desk.app import settle
 from culmo.desk.rooms.weigh.pairs_model import (
     ALIKE,

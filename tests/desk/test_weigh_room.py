@@ -6,12 +6,13 @@ import shutil
 import numpy as np
 import pytest
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QTimer
-from PySide6.QtGui import QColor, QDropEvent, QImage, QPainter
+from PySide6.QtGui import QColor, QDropEvent, QImage, QPainter, QWheelEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog, QLabel, QPushButton
+from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog, QLabel, QLineEdit, QPushButton
 
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.srgb import hex_from_lab
+from culmo.core.paint.recipe import parse_recipe
 from culmo.core.palette.conditions import WITH, Conditions
 from culmo.core.palette.guess import PARTS, WHICH
 from culmo.desk.app import settle
@@ -23,6 +24,8 @@ from culmo.desk.rooms.weigh.palette_slip import ChangeRow
 from culmo.desk.rooms.weigh.view import FEWER, FIND, GUESS, MAP, PAIRS, SHEET, SIDE
 from culmo.desk.rooms.weigh.weighing import STOPPED
 from culmo.desk.window import WEIGH
+from culmo.study import acts
+from culmo.study.mix_acts import kept_mixes_of
 from culmo.study.palette_acts import kept_palettes, wanted_lists
 from culmo.study.records import sheet_record, sheet_titles
 
@@ -55,6 +58,16 @@ def wait(window):
             QTest.qWait(20)
             if not window.session.runner.busy():
                 return
+
+
+def turn_wheel(widget):
+    """One notch of the wheel over a widget."""
+    at = QPointF(widget.rect().center())
+    event = QWheelEvent(
+        at, QPointF(widget.mapToGlobal(at.toPoint())), QPoint(), QPoint(0, -120), Qt.MouseButton.NoButton,
+        Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase, False,
+    )  # fmt: skip
+    QApplication.sendEvent(widget, event)
 
 
 def click(qtbot, widget, at=None):
@@ -108,7 +121,7 @@ def test_how_do_i_mix_this_beetles_green(qtbot, demo):
     find.from_what.setCurrentIndex(place)
     find.from_what.activated.emit(place)
     wait(demo)
-    assert find.answer.matches[0].away < 1.0
+    assert min(entry.match.away for entry in find.answer.advised) < 1.0
     assert find.answer.sought.lab == green.lab
     words = texts(find.results)
     assert "From the puddle in hand" in words
@@ -116,9 +129,10 @@ def test_how_do_i_mix_this_beetles_green(qtbot, demo):
     assert "looks like" in words
     rows = shown(find.results, MixRow)
     click(qtbot, rows[1])
-    assert find.recipe == find.answer.matches[1].recipe
+    assert find.recipe == find.answer.advised[1].match.recipe
     click(qtbot, find.take_in_hand)
     assert set(demo.session.in_hand) == set(find.recipe.names)
+    assert demo.rail.dab.recipe() == find.recipe  # with its parts and its wash
 
 
 # ---- finding
@@ -139,11 +153,11 @@ def test_a_typed_colour_is_looked_for_and_a_wrong_one_keeps_its_text(qtbot, demo
     assert "Out of reach" in find.answer.words
     find.paints.setCurrentIndex(0)
     wait(demo)
-    assert all(len(match.recipe.names) == 1 for match in find.answer.matches)
-    find.must_not.setCurrentIndex(find.must_not.findData(find.answer.matches[0].recipe.names[0]))
+    assert all(len(entry.match.recipe.names) == 1 for entry in find.answer.advised)
+    find.must_not.setCurrentIndex(find.must_not.findData(find.answer.advised[0].match.recipe.names[0]))
     find.must_not.activated.emit(0)
     wait(demo)
-    assert find.must_not.currentData() not in find.answer.matches[0].recipe.names
+    assert find.must_not.currentData() not in find.answer.advised[0].match.recipe.names
 
 
 def test_a_paint_and_a_pigment_are_replaced_by_mixes(qtbot, demo):
@@ -164,6 +178,96 @@ def test_a_paint_and_a_pigment_are_replaced_by_mixes(qtbot, demo):
     assert find.answer.sought.code == find.answer.like[0].code or find.answer.sought.code == likes[0].remark
 
 
+def test_a_ready_made_mixture_is_rebuilt_by_its_label_first(qtbot, demo):
+    study = demo.session.file
+    assert demo.session.do(acts.add_paint(study, acts.PaintEntry("Hedge", "PG7 + PY175")))
+    demo.session.select_box(None)
+    wait(demo)
+    find = page(demo, FIND)
+    find.look_for_paint("Hedge")
+    wait(demo)
+    rebuilt = find.answer.rebuilt
+    assert set(rebuilt.paints) == {"Phthalo green", "Lemon"} and rebuilt.found
+    words = texts(find.results)
+    assert words.index("By its label") < words.index("In the place of Hedge")
+    assert words.index("By its label") < words.index(find.answer.words)
+
+
+def test_conditions_bind_all_that_is_told(qtbot, demo):
+    find = page(demo, FIND)
+    demo.session.toggle_in_hand("Lemon")
+    find.look_for_paint("Crimson")
+    find.paints.setCurrentIndex(1)
+    for check in find.conditions.values():
+        click(qtbot, check)
+    wait(demo)
+    labels = demo.session.labels
+
+    def fits(recipe, free=()):
+        names = [name for name in recipe.names if name not in free]
+        known = [labels[name.casefold()] for name in names]
+        return all(
+            label.single and label.lightfastness in ("excellent", "good")
+            and label.transparency in ("transparent", "semi-transparent") for label in known
+        )  # fmt: skip
+
+    answer = find.answer
+    assert answer.advised and answer.companions
+    for recipe in (
+        *(entry.match.recipe for entry in answer.advised),
+        *(entry.recipe for entry in answer.instead),
+        *(entry.match.recipe for entry in answer.companions),
+    ):
+        assert len(recipe.names) <= 2 and fits(recipe)
+    assert all(fits(touch.recipe, ("Lemon",)) for touch in answer.adds)
+
+
+def test_a_found_mix_is_copied_kept_and_planned(qtbot, demo, monkeypatch):
+    find = page(demo, FIND)
+    find.look_for((45.0, 20.0, -30.0))
+    wait(demo)
+    recipe = find.recipe
+    click(qtbot, find.copy_button)
+    assert parse_recipe(QApplication.clipboard().text().split("\t")[1]) == recipe
+    monkeypatch.setattr(QInputDialog, "getText", lambda *_: ("violet shade", True))
+    click(qtbot, find.keep_button)
+    assert [kept.recipe for kept in kept_mixes_of(demo.session.file)] == [recipe]
+    click(qtbot, find.plan_button)
+    wait(demo)
+    assert [cell.recipe for cell in demo.plan.trial.cells] == [recipe]
+
+
+def test_what_was_painted_for_a_whole_list(qtbot, demo):
+    find = page(demo, FIND)
+    place = next(
+        i for i in range(find.from_what.count()) if find.from_what.itemData(i) == ("list", "Beetle plate")
+    )
+    find.from_what.setCurrentIndex(place)
+    find.from_what.activated.emit(place)
+    wait(demo)
+    wanted = wanted_lists(demo.session.file)["Beetle plate"]
+    rows = shown(find.results, MixRow)
+    named = [row for row in rows if row.beside is not None]
+    assert len(named) == len(wanted)
+    assert all(row.recorded for row in rows)  # of what was painted, not of what is foretold
+    click(qtbot, named[0])
+    assert find.recipe is not None
+    assert "Beetle plate" in find.title
+
+
+def test_the_wheel_does_not_change_what_counts_as_the_same(qtbot, demo):
+    find = page(demo, FIND)
+    find.text.setFocus()
+    before = find.notice.value(), find.paints.currentIndex()
+    for _ in range(3):
+        turn_wheel(find.notice)
+        turn_wheel(find.paints)
+    assert (find.notice.value(), find.paints.currentIndex()) == before
+    find.notice.setFocus()
+    turn_wheel(find.notice)
+    assert find.notice.value() != before[0]  # while it has the keys it takes the wheel
+
+
 def test_mixes_like_the_selected_cell(qtbot, demo):
     demo.state.select("r04c02")
     read = demo.state.read["r04c02"]
@@ -174,7 +278,7 @@ def test_mixes_like_the_selected_cell(qtbot, demo):
     find = demo.weigh.page(FIND)
     assert find.sought.lab == read
     assert find.sought.name == "Scarlet + Ultramarine"
-    assert find.answer.matches[0].away < 2.0
+    assert min(entry.match.away for entry in find.answer.advised) < 2.0
 
 
 def test_a_colour_is_taken_from_a_picture_and_put_on_a_list(qtbot, demo, tmp_path, monkeypatch):
@@ -412,13 +516,31 @@ def test_wanted_colours_come_from_a_picture_by_clustering_and_are_edited_by_hand
         assert dialog.message.isVisible()
         dialog.more.setText("#808080")
         qtbot.keyClick(dialog.more, Qt.Key.Key_Return)
+        dialog.count.setValue(20)  # looked for anew: what was named and what was added stay
+        assert [dialog.list.item(row).text() for row in range(2)] == ["wing case", "#808080"]
+        while dialog.list.count() > 2:
+            dialog.list.setCurrentRow(2)
+            dialog.take_out()
+        # a click in the picture adds, and with the tick moves the chosen colour
+        dialog.picture.picked.emit(np.array([52.0, 5.0, 5.0]))
+        assert dialog.list.count() == 3 and dialog.list.state() == dialog.list.State.EditingState
+        editor = next(line for line in dialog.list.findChildren(QLineEdit)[::-1] if line.isVisible())
+        editor.selectAll()
+        qtbot.keyClicks(editor, "spot")
+        qtbot.keyClick(editor, Qt.Key.Key_Return)
+        QApplication.processEvents()
+        dialog.moves.setChecked(True)
+        dialog.list.setCurrentRow(2)
+        dialog.picture.picked.emit(np.array([60.0, 1.0, 2.0]))
+        assert dialog.list.count() == 3
+        assert dialog.colours()[2].lab == (60.0, 1.0, 2.0)
         dialog.accept_button.click()
 
     QTimer.singleShot(120, answer)
     fewer.asks.picture.click()
     wait(demo)
     found = wanted_lists(demo.session.file)["beetle"]
-    assert [colour.name for colour in found] == ["wing case", "", ""]
+    assert [colour.name for colour in found] == ["wing case", "", "spot"]
     assert hex_from_lab(np.array(found[0].lab)) == "#283c5a"
     assert demo.weigh.weighing.list == "beetle"
     assert fewer.buttons[8].row.number.endswith("of 3")
@@ -474,7 +596,7 @@ def test_without_readings_it_is_said_that_appearances_are_typical(qtbot, window,
     window.show_room(WEIGH)
     for place in (PAIRS, FEWER):
         page(window, place)
-        assert "typical appearances" in window.weigh.subtitle.text()
+        assert "typical appearances" in window.weigh.subtitle.text() + window.weigh.key.text()
 
 
 # ---- the map

@@ -3,7 +3,10 @@
 from PySide6.QtCore import QPoint, QRect, QSize, Qt
 from PySide6.QtWidgets import QLayout, QLayoutItem
 
+from culmo.desk.guard import guarded
 
+
+@guarded
 class WrapRow(QLayout):
     """Widgets beside each other, each as wide as it likes; what does not fit begins another line."""
 

@@ -540,6 +540,15 @@ def keepers(study: Study) -> list[tuple[Recipe, tuple[float, float, float] | Non
     return list(once.values())
 
 
+def painted_mixes(study: Study) -> list[tuple[Recipe, tuple[float, float, float]]]:
+    """What was painted on paper and read dry, each mix and paint once with its latest colour."""
+    rows = study.select(
+        """SELECT recipe, L, a, b FROM readings WHERE id IN (SELECT MAX(id) FROM readings WHERE ground = 'paper'
+            AND trust = 'good' AND treatment = '' AND mixing = '' AND recipe <> '-' GROUP BY recipe) ORDER BY id DESC"""
+    )
+    return [(parse_recipe(row["recipe"]), (row["L"], row["a"], row["b"])) for row in rows]
+
+
 def recipe_of(row: Row) -> Recipe:
     """The recipe in a row."""
     return parse_recipe(row["recipe"])

@@ -30,6 +30,7 @@ COLOURS = {
     "NY": mark("yellow"),
 }
 TRANSPARENCIES = (mark("transparent"), mark("semi-transparent"), mark("semi-opaque"), mark("opaque"))
+CLEAR = TRANSPARENCIES[:2]  # what is called transparent
 STRENGTHS = (mark("weak"), mark("middling"), mark("strong"), mark("very strong"))
 # how far the masstone over the bar comes from the bare ink towards the masstone on paper
 _COVERS = {"transparent": 0.04, "semi-transparent": 0.12, "semi-opaque": 0.3, "opaque": 0.65}

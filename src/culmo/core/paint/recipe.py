@@ -4,10 +4,11 @@ import re
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
+from math import log
 from typing import TypeVar
 
 from culmo.errors import CulmoError
-from culmo.words import tr
+from culmo.words import mark, tr
 
 _T = TypeVar("_T")
 
@@ -198,11 +199,51 @@ def spoken_recipe(recipe: Recipe) -> str:
     return tr(" over ").join(texts)
 
 
+_WASH_NAMES = (
+    (0.13, mark("palest tint")), (0.25, mark("tint")), (0.38, mark("pale wash")), (0.6, mark("middle wash")),
+    (0.93, mark("strong wash")),
+)  # fmt: skip
+# parts of water to one of the puddle, and how that is said
+_WATERS = (
+    (0.25, mark("a little water")), (0.5, mark("two to one of water")), (1.0, mark("one to one of water")),
+    (1.5, mark("two to three of water")), (2.0, mark("one to two of water")), (3.0, mark("one to three of water")),
+    (4.0, mark("one to four of water")), (5.0, mark("one to five of water")), (6.0, mark("one to six of water")),
+    (8.0, mark("one to eight of water")), (10.0, mark("one to ten of water")), (15.0, mark("one to fifteen of water")),
+    (20.0, mark("one to twenty of water")),
+)  # fmt: skip
+
+
+def wash_name(wash: float) -> str:
+    """What painters call a wash.
+
+    Parameters
+    ----------
+    wash : float, 0 < wash <= 1, film strength relative to a full wash
+    """
+    return tr(next((name for limit, name in _WASH_NAMES if wash < limit), "full wash"))
+
+
+def water_words(wash: float) -> str:
+    """How much water makes a wash of a puddle at full strength, in words; empty for a full wash.
+
+    Examples
+    --------
+    >>> water_words(0.45), water_words(0.33)
+    ('one to one of water', 'one to two of water')
+    """
+    if wash >= FULL:
+        return ""
+    parts = (FULL - wash) / wash
+    return tr(min(_WATERS, key=lambda water: abs(log(water[0] / parts)))[1])
+
+
 def wash_words(wash: float) -> str:
     """What is said of a wash behind its paints; nothing of a full one."""
-    if wash == FULL:
+    if wash >= FULL:
         return ""
-    return tr(", tint") if wash == TINT else tr(", wash {wash:g}", wash=wash)
+    if wash == TINT:
+        return tr(", tint")
+    return tr(", {name} ({water})", name=wash_name(wash), water=water_words(wash))
 
 
 _SEPARATOR = re.compile(r"[:@]| \+ | over ")

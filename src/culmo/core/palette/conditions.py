@@ -6,6 +6,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from culmo.core.paint.label import KEEPS, Label
+from culmo.core.paint.pigments import CLEAR
 from culmo.core.paint.recipe import Rename
 from culmo.core.palette.lattice import places_of
 from culmo.core.palette.mixer import FULL_AT, MIDDLE_AT, PairTable, chroma_of
@@ -14,7 +15,6 @@ from culmo.errors import CulmoError
 from culmo.words import listed, tr
 
 ANY, WITH, WITHOUT = "", "with", "without"
-_TRANSPARENT = ("transparent", "semi-transparent")
 _DARK_L, _DARK_CHROMA = 40.0, 16.0
 _FAMILIES = ("yellow", "red", "blue")
 
@@ -125,7 +125,7 @@ def _banned(kinds: Kinds, conditions: Conditions) -> dict[str, set[int]]:
     if conditions.lightfast:
         result[tr("only lightfast")] = {i for i, label in labels if label.lightfastness not in KEEPS}
     if conditions.transparent:
-        result[tr("only transparent")] = {i for i, label in labels if label.transparency not in _TRANSPARENT}
+        result[tr("only transparent")] = {i for i, label in labels if label.transparency not in CLEAR}
     if conditions.single:
         result[tr("single pigments")] = {i for i, label in labels if len(label.codes) != 1}
     if conditions.white == WITHOUT:

@@ -10,7 +10,7 @@ from culmo.core.colour.spectral import Array
 from culmo.core.paint.pigments import Pigment
 from culmo.core.paint.recipe import Recipe
 from culmo.core.palette.lattice import WASHES, Lattice
-from culmo.core.palette.match import find_places
+from culmo.core.palette.match import find_places, fitting_groups
 from culmo.core.palette.mixer import chroma_of, hue_of
 from culmo.core.palette.nearspace import near_from_lab
 from culmo.errors import CulmoError
@@ -63,15 +63,21 @@ def resembles(
     found = []
     for i in np.argsort(away, kind="stable")[:count]:
         entry = entries[int(i)]
-        words = _compared(np.asarray(full), np.array(entry.masstone), grain - entry.grain)
+        words = compared(np.asarray(full), np.array(entry.masstone), grain - entry.grain)
         what = f"{words} {entry.name}" if words else entry.name
         text = tr("an {what}", what=what) if what[0] in "aeiou" else tr("a {what}", what=what)
         found.append(Resemblance(entry.code, entry.name, float(away[i]), text))
     return found
 
 
-def _compared(mix: Array, other: Array, grain: float) -> str:
-    """How one colour differs from another, in at most two words."""
+def compared(mix: Array, other: Array, grain: float) -> str:
+    """How one colour differs from another, in at most two words; empty where it hardly does.
+
+    Parameters
+    ----------
+    mix, other : (3,) float, CIELAB
+    grain : float, by how much more it granulates
+    """
     chroma = float(chroma_of(mix) - chroma_of(other))
     lightness = float(mix[0] - other[0])
     turn = float((hue_of(mix) - hue_of(other) + 180.0) % 360.0 - 180.0)
@@ -97,10 +103,12 @@ class Substitute:
     ----------
     recipe : Recipe, at a full wash
     away : (w,) float, CIEDE2000 at each of the washes that were compared
+    full : (3,) float, its colour at the first of them
     """
 
     recipe: Recipe
     away: Array
+    full: Array
 
     @property
     def mean(self) -> float:
@@ -109,7 +117,13 @@ class Substitute:
 
 
 def substitutes(
-    lattice: Lattice, colours: Array, washes: Sequence[float], avoid: Iterable[str] = (), count: int = 5
+    lattice: Lattice,
+    colours: Array,
+    washes: Sequence[float],
+    avoid: Iterable[str] = (),
+    count: int = 5,
+    keep: Iterable[str] = (),
+    most_paints: int = 3,
 ) -> list[Substitute]:
     """Mixes that may stand for a paint over its whole range, from full to tint, the nearest of each set of paints.
 
@@ -122,6 +136,8 @@ def substitutes(
     washes : sequence of w float, falling from 1
     avoid : names of paints that may not be in it: the paint itself, and ready-made mixtures
     count : int
+    keep : names of paints that must be in it
+    most_paints : int, 1..3
 
     Raises
     ------
@@ -131,9 +147,7 @@ def substitutes(
     left_out = find_places(lattice.names, avoid, "avoid")
     if len(left_out) >= len(lattice.names):
         raise CulmoError(tr("nothing is left to mix it from"))
-    fits = np.ones(len(lattice.groups), dtype=bool)
-    for place in left_out:
-        fits &= (lattice.groups != place).all(axis=1)
+    fits = fitting_groups(lattice, most_paints, find_places(lattice.names, keep, "keep"), left_out)
     wanted = near_from_lab(np.asarray(colours, dtype=float)).astype(np.float32)
     at = np.array([int(np.argmin(np.abs(np.log(np.array(WASHES) / wash)))) for wash in washes])
     best = np.full(len(lattice.parts), np.inf, dtype=np.float32)
@@ -154,5 +168,5 @@ def substitutes(
         if group not in found:
             colour = lattice.lab[row, at + strength[row]].astype(float)
             recipe = lattice.recipe(int(row), int(strength[row]))
-            found[group] = Substitute(recipe, delta_e_00(colour, np.asarray(colours)))
+            found[group] = Substitute(recipe, delta_e_00(colour, np.asarray(colours)), colour[0])
     return sorted(found.values(), key=lambda entry: entry.mean)

@@ -9,7 +9,7 @@ from math import gcd
 import numpy as np
 
 from culmo.core.colour.difference import delta_e_00, local_metric
-from culmo.core.colour.spectral import Array, Indices
+from culmo.core.colour.spectral import Array, Flags, Indices
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.optics import linearise
 from culmo.core.paint.predict import batch_for
@@ -82,17 +82,30 @@ def find_places(names: Sequence[str], wanted: Iterable[str], what: str) -> set[i
     return found
 
 
-def _near_groups(lattice: Lattice, target: Array, most: int, kept: set[int], left_out: set[int]) -> Indices:
-    """The sets of paints with the nearest mixes, the nearest first."""
-    apart = ((lattice.near - near_from_lab(target).astype(np.float32)) ** 2).sum(axis=-1).min(axis=1)
-    nearest = np.minimum.reduceat(apart, lattice.first[:-1])
+def fitting_groups(lattice: Lattice, most: int, kept: Iterable[int], left_out: Iterable[int]) -> Flags:
+    """Whether each set of paints of a lattice may be mixed, (g,) bool.
+
+    Parameters
+    ----------
+    lattice : Lattice
+    most : int, how many paints at most
+    kept, left_out : places of paints that must be, or must not be, in it
+    """
     groups = lattice.groups
     size = 1 + (groups[:, 1] > groups[:, 0]).astype(int) + (groups[:, 2] > groups[:, 1])
-    fits = size <= most
+    fits: Flags = size <= most
     for place in kept:
         fits &= (groups == place).any(axis=1)
     for place in left_out:
         fits &= (groups != place).all(axis=1)
+    return fits
+
+
+def _near_groups(lattice: Lattice, target: Array, most: int, kept: set[int], left_out: set[int]) -> Indices:
+    """The sets of paints with the nearest mixes, the nearest first."""
+    apart = ((lattice.near - near_from_lab(target).astype(np.float32)) ** 2).sum(axis=-1).min(axis=1)
+    nearest = np.minimum.reduceat(apart, lattice.first[:-1])
+    fits = fitting_groups(lattice, most, kept, left_out)
     order = np.argsort(np.where(fits, nearest, np.inf), kind="stable")
     chosen: Indices = order[: min(_SETS, int(fits.sum()))]
     return chosen
@@ -142,6 +155,7 @@ def nearest_recipes(
     count: int = 5,
     keep: Iterable[str] = (),
     avoid: Iterable[str] = (),
+    smaller: float = _SMALLER_PARTS,
 ) -> list[Match]:
     """The nearest recipe of each of the best sets of paints, the nearest first.
 
@@ -155,6 +169,7 @@ def nearest_recipes(
     most_paints : int, 1..3
     count : int, >= 1
     keep, avoid : names of paints that must be, or must not be, in the recipe
+    smaller : float, CIEDE2000 that one part less is worth, in the recipe of a set
 
     Raises
     ------
@@ -194,7 +209,7 @@ def nearest_recipes(
     at = np.unique(np.concatenate([at, firsts]))
     shares = _shares(members[at], parts[at], len(lattice.names))
     washes, lab, away = _settle_water(lattice.mixer, shares, _STEPS[away[at].argmin(axis=1)], target)
-    cost = away + _SMALLER_PARTS * parts[at].sum(axis=1)
+    cost = away + smaller * parts[at].sum(axis=1)
     best = _best_of_each(members[at], cost)
     best = best[np.argsort(away[best], kind="stable")][:count]
     return [
@@ -366,7 +381,13 @@ def amount_words(amount: float) -> str:
 
 
 def touches(
-    mixer: Mixer, puddle: Recipe, target: Array, count: int = 4, avoid: Iterable[str] = ()
+    mixer: Mixer,
+    puddle: Recipe,
+    target: Array,
+    count: int = 4,
+    avoid: Iterable[str] = (),
+    keep: Iterable[str] = (),
+    most_paints: int | None = None,
 ) -> list[Touch]:
     """The cheapest ways from a puddle to a colour: one paint more, or two, and water.
 
@@ -377,6 +398,8 @@ def touches(
     target : (3,) float, CIELAB
     count : int
     avoid : names of paints not to add
+    keep : names of paints that must be in what it becomes
+    most_paints : int, how many paints that may have at most, where it has no more already; any number where None
 
     Raises
     ------
@@ -409,6 +432,11 @@ def touches(
         for y in _AMOUNTS[1::2]
     ]
     rows += two
+    wanted = _allowed(rows, base, find_places(names, keep, "keep"), most_paints)
+    found = found[[i for i in range(len(found)) if wanted[i]]]
+    rows = [row for row, good in zip(rows, wanted, strict=True) if good]
+    if not rows:
+        return []
     shares = _added(base, rows)
     found = np.concatenate([found, _near_by_shares(mixer, shares[len(found) :], target)])
     cost = found.min(axis=1) + _ANOTHER_PAINT * np.array([len(row) for row in rows])
@@ -426,6 +454,16 @@ def touches(
         if len(result) >= count:
             break
     return list(result.values())
+
+
+def _allowed(
+    rows: Sequence[tuple[tuple[int, float], ...]], base: Array, kept: set[int], most_paints: int | None
+) -> list[bool]:
+    """Which additions give a puddle that holds what it must, of no more paints than it may."""
+    own = set(np.flatnonzero(base).tolist())
+    most = len(base) if most_paints is None else max(most_paints, len(own))
+    held = [own | {place for place, _ in row} for row in rows]
+    return [kept <= places and len(places) <= most for places in held]
 
 
 def _two_of_each(rows: Sequence[tuple[tuple[int, float], ...]], cost: Array) -> Indices:

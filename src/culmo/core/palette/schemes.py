@@ -1,13 +1,14 @@
-"""Colour schemes around a chosen mix, as mixes that these very paints can make."""
+"""Colours that go with another as a picture needs them: mixes of these very paints, vivid, muted, and of other light."""
 
 from dataclasses import dataclass
 
 import numpy as np
 
-from culmo.core.colour.spectral import Array
+from culmo.core.colour.difference import delta_e_00
+from culmo.core.colour.spectral import Array, Flags
 from culmo.core.palette.lattice import Lattice
-from culmo.core.palette.match import Match, nearest_recipes
-from culmo.core.palette.mixer import chroma_of, hue_of
+from culmo.core.palette.match import Match
+from culmo.core.palette.mixer import chroma_of, hue_apart, hue_of
 from culmo.words import mark
 
 # a place in the scheme and how far round the circle of hue it lies
@@ -15,7 +16,13 @@ PLACES = (
     (mark("opposite"), 180.0), (mark("neighbour"), 30.0), (mark("other neighbour"), -30.0), (mark("third"), 120.0),
     (mark("other third"), -120.0),
 )  # fmt: skip
+VIVID, LIGHT, DEEP, MUTED = "vivid", "light", "deep", "muted"
 _GREY = 6.0
+_HUE_DEG = 9.0  # how far from the hue that is asked for a mix may lie
+_LEAST_CHROMA = 8.0
+_LIGHT_L, _DEEP_L, _MIDDLE_L = 74.0, 40.0, 58.0
+_MUTED_CHROMA, _MUTED_AT_MOST = 18.0, 28.0
+_A_PAINT = 4.0  # chroma that one paint less is worth
 
 
 @dataclass(frozen=True)
@@ -25,41 +32,75 @@ class Companion:
     Attributes
     ----------
     place : str, "opposite" and so on
-    wanted : (3,) float, the colour that the circle asks for
+    way : str, "vivid", "light", "deep" or "muted"
+    wanted : (3,) float, the mix's own light and chroma at the very hue that the circle asks for
     match : Match, what the paints make of it
     """
 
     place: str
+    way: str
     wanted: Array
     match: Match
 
 
-def scheme(lattice: Lattice, lab: Array) -> list[Companion]:
-    """The true opposite, the neighbours and the thirds of a mix; empty for greys, which have no hue.
+def scheme(lattice: Lattice, lab: Array, fits: Flags | None = None) -> list[Companion]:
+    """The opposite, the neighbours and the thirds of a colour; empty for greys, which have no hue.
 
-    The wanted colour has the same lightness and chroma. Where the paints do not reach it, less chroma is asked for
-    until they come near, so that the hue is kept.
+    The circle says only the hue. A picture needs it in another light than the colour has: beside a dark blue the orange of
+    the same darkness is mud. So for each place the most vivid mix is told, of whatever light; the most vivid light one
+    beside a dark colour, a deep one beside a light; and a muted one, beyond the middle from the colour.
 
     Parameters
     ----------
     lattice : Lattice
     lab : (3,) float, CIELAB
+    fits : (g,) bool, which sets of paints may be mixed; all where None
     """
     lab = np.asarray(lab, dtype=float)
     chroma, hue = float(chroma_of(lab)), float(hue_of(lab))
     if chroma < _GREY:
         return []
+    colours = lattice.lab
+    hues, chromas, lights = hue_of(colours), chroma_of(colours), colours[..., 0]
+    groups = lattice.groups
+    paints = 1 + (groups[:, 1] > groups[:, 0]).astype(int) + (groups[:, 2] > groups[:, 1])
+    allowed = np.ones(len(groups), dtype=bool) if fits is None else fits
+    dear = (_A_PAINT * (paints - 1) + np.where(allowed, 0.0, np.inf))[lattice.group_of][:, None]
+    dark = lab[0] < _MIDDLE_L
     result = []
     for place, turn in PLACES:
-        angle = np.radians(hue + turn)
-        best: Companion | None = None
-        for share in (1.0, 0.75, 0.5):
-            wanted = np.array([lab[0], share * chroma * np.cos(angle), share * chroma * np.sin(angle)])
-            match = nearest_recipes(lattice, wanted, count=1)[0]
-            if best is None or match.away < best.match.away:
-                best = Companion(place, wanted, match)
-            if match.away < 3.0:
-                break
-        assert best is not None
-        result.append(best)
+        angle = (hue + turn) % 360.0
+        near = (hue_apart(hues, np.full(1, angle)) <= _HUE_DEG) & (chromas >= _LEAST_CHROMA)
+        if not near.any():
+            continue
+        other = lights >= _LIGHT_L if dark else lights <= _DEEP_L
+        middle = 70.0 if dark else 42.0
+        muted = np.abs(chromas - _MUTED_CHROMA) + 0.5 * np.abs(lights - middle)
+        asked = (
+            (VIVID, np.where(near, dear - chromas, np.inf)),
+            (LIGHT if dark else DEEP, np.where(near & other, dear - chromas, np.inf)),
+            (MUTED, np.where(near & (chromas <= _MUTED_AT_MOST), dear + muted, np.inf)),
+        )
+        told: set[tuple[int, int]] = set()
+        for way, cost in asked:
+            at = _least(cost)
+            if at is not None and at not in told:
+                told.add(at)
+                result.append(_companion(lattice, place, way, angle, at))
     return result
+
+
+def _least(cost: Array) -> tuple[int, int] | None:
+    """The row and the wash of least cost; None where nothing is allowed."""
+    flat = int(cost.argmin())
+    row, wash = divmod(flat, cost.shape[1])
+    return (row, wash) if np.isfinite(cost[row, wash]) else None
+
+
+def _companion(lattice: Lattice, place: str, way: str, angle: float, at: tuple[int, int]) -> Companion:
+    own = lattice.lab[at].astype(float)
+    turned = np.radians(angle)
+    chroma = float(chroma_of(own))
+    wanted = np.array([own[0], chroma * np.cos(turned), chroma * np.sin(turned)])
+    match = Match(lattice.recipe(*at), own, float(delta_e_00(own, wanted)))
+    return Companion(place, way, wanted, match)

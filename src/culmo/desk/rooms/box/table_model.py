@@ -14,7 +14,7 @@ from culmo.core.paint.label import (
     STAINING_WORDS,
     Source,
 )
-from culmo.core.paint.pigments import STRENGTHS, TRANSPARENCIES
+from culmo.core.paint.pigments import CLEAR, STRENGTHS, TRANSPARENCIES
 from culmo.study.paint_rows import PaintRow
 from culmo.words import decimal, tr, trn
 
@@ -28,7 +28,6 @@ _GRAIN_SHORT = {"no": tr("smooth"), "slight": tr("a little"), "medium": tr("medi
 _STAIN_SHORT = {"low": tr("hardly"), "medium": tr("a little"), "high": tr("strongly")}
 _SHORT = {"staining": _STAIN_SHORT, "granulation": _GRAIN_SHORT, "drying": DRYING_WORDS}
 _USUAL_STRENGTH = dict(zip(STRENGTHS, (0.5, 1.0, 2.0, 3.5), strict=True))
-_CLEAR = TRANSPARENCIES[:2]
 
 
 @dataclass(frozen=True)
@@ -145,7 +144,7 @@ class Asked:
 
 
 ASKED = (
-    Asked(tr("clear"), tr("transparent or semi-transparent"), lambda row: row.label.transparency in _CLEAR),
+    Asked(tr("clear"), tr("transparent or semi-transparent"), lambda row: row.label.transparency in CLEAR),
     Asked(tr("lifts"), tr("stains hardly"), lambda row: row.label.staining == "low"),
     Asked(tr("grains"), tr("granulates"), lambda row: row.label.granulation in ("medium", "high")),
     Asked(tr("lightfast"), tr("excellent or good"), lambda row: row.label.lightfastness in KEEPS),

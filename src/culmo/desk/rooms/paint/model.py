@@ -20,7 +20,7 @@ from culmo.core.chart.run import (
 )
 from culmo.core.chart.sheet import Cell
 from culmo.core.paint.readings import LOADED
-from culmo.core.paint.recipe import Recipe, spoken_recipe
+from culmo.core.paint.recipe import Recipe, spoken_recipe, wash_name, water_words
 from culmo.study import paint_acts
 from culmo.study.file import Command, Row, Study
 from culmo.study.records import SheetRecord, stroke_rows, strokes_on
@@ -252,9 +252,7 @@ def wash_words(task: Task) -> str:
         return _mixing_words(task.cell)
     words = tr("full wash")
     if wash < 0.99:
-        words = tr("thin the puddle to {wash:g} of its strength", wash=wash)
-        if abs(wash - 0.2) < 1e-9:
-            words = tr("tint: one of the puddle to four of water")
+        words = tr("{name}: thin the puddle, {water}", name=wash_name(wash), water=water_words(wash))
     if layers > 1:
         below = task.cell.recipe.layers[task.layer + 1 :]
         words += (

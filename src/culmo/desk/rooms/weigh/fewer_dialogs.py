@@ -1,11 +1,14 @@
 """What is asked on the way to a palette: its verdict, the colours of a picture, a list of wanted colours."""
 
 from collections.abc import Sequence
+from pathlib import Path
 
 import numpy as np
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import (
+    QCheckBox,
+    QHBoxLayout,
     QListWidget,
     QListWidgetItem,
     QPlainTextEdit,
@@ -20,6 +23,7 @@ from culmo.core.colour.srgb import hex_from_lab, lab_from_text
 from culmo.core.palette.cluster import colours_of_picture
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.guard import guarded
+from culmo.desk.picture_view import PictureView
 from culmo.desk.rooms.box.dialogs import AskDialog
 from culmo.desk.rooms.box.model import lab_text
 from culmo.desk.widgets import Entry, as_tip, text_label
@@ -28,6 +32,17 @@ from culmo.study.palette_acts import Wanted
 from culmo.words import tr
 
 _CHIP = QSize(46, 26)
+_BY_HAND = Qt.ItemDataRole.UserRole + 1
+
+
+def _show(item: QListWidgetItem, colour: Wanted, remark: str = "") -> None:
+    """Show a colour in a line of the list."""
+    icon = QPixmap(_CHIP)
+    icon.fill(qcolor(colour.lab))
+    item.setIcon(QIcon(icon))
+    item.setText(colour.name or hex_from_lab(np.array(colour.lab)))
+    item.setData(Qt.ItemDataRole.UserRole, colour)
+    item.setToolTip(as_tip(f"{lab_text(colour.lab)}  {remark}"))
 
 
 class KeepDialog(AskDialog):
@@ -65,10 +80,13 @@ class WantedDialog(AskDialog):
         name: str,
         colours: Sequence[Wanted],
         pixels: Array | None = None,
+        picture: Path | None = None,
     ) -> None:
         super().__init__(parent, title, tr("Keep the list"))
         self.setMinimumSize(460, 520)
         self.pixels = pixels
+        self.picture = PictureView() if picture is not None else None
+        self.moves = QCheckBox(tr("A click moves the chosen colour"))
         self.name = Entry(tr("Beetle plate"), tr("Name of the list"))
         self.name.setText(name)
         self.form.addRow(tr("Name"), self.name)
@@ -94,7 +112,25 @@ class WantedDialog(AskDialog):
         self.more = Entry(tr("Add one: #5a6b4c, or L, a, b"), tr("A colour to add"))
         self.more.returnPressed.connect(self.add_typed)
         column.addWidget(self.more)
-        self.column.insertLayout(2, column, 1)
+        beside = QHBoxLayout()
+        if self.picture is not None and picture is not None:
+            self.setMinimumSize(820, 560)
+            self.picture.load(picture)
+            self.picture.setAccessibleName(tr("The picture; a click adds a colour"))
+            self.picture.picked.connect(self._picked)
+            left = QVBoxLayout()
+            left.addWidget(self.picture, 1)
+            left.addWidget(
+                text_label(
+                    tr("Click on a colour to add it (arrow keys and space do the same)."),
+                    soft=True,
+                    points=10,
+                )
+            )
+            left.addWidget(self.moves)
+            beside.addLayout(left, 3)
+        beside.addLayout(column, 2)
+        self.column.insertLayout(2, beside, 1)
         if pixels is not None:
             self.look()
         else:
@@ -102,23 +138,39 @@ class WantedDialog(AskDialog):
                 self.add(colour)
 
     def look(self) -> None:
-        """Find the colours of the picture anew."""
+        """Find the colours of the picture anew; what was added, moved or named by hand stays."""
         assert self.pixels is not None
-        self.list.clear()
+        for row in range(self.list.count() - 1, -1, -1):
+            item = self.list.item(row)
+            named = item.text() != hex_from_lab(np.array(item.data(Qt.ItemDataRole.UserRole).lab))
+            if not named and not item.data(_BY_HAND):
+                self.list.takeItem(row)
         for cluster in colours_of_picture(self.pixels, self.count.value()):
             L, a, b = (float(value) for value in cluster.lab)
             self.add(Wanted("", (L, a, b)), f"{100 * cluster.share:.0f} %")
 
-    def add(self, colour: Wanted, remark: str = "") -> None:
+    def add(self, colour: Wanted, remark: str = "", by_hand: bool = False) -> QListWidgetItem:
         """One more in the list."""
-        icon = QPixmap(_CHIP)
-        icon.fill(qcolor(colour.lab))
-        words = colour.name or hex_from_lab(np.array(colour.lab))
-        item = QListWidgetItem(QIcon(icon), words)
+        item = QListWidgetItem()
         item.setFlags(item.flags() | Qt.ItemFlag.ItemIsEditable)
-        item.setData(Qt.ItemDataRole.UserRole, colour)
-        item.setToolTip(as_tip(f"{lab_text(colour.lab)}  {remark}"))
+        item.setData(_BY_HAND, by_hand)
+        _show(item, colour, remark)
         self.list.addItem(item)
+        return item
+
+    def _picked(self, lab: object) -> None:
+        """A colour was clicked in the picture: it is added, or the chosen one is moved there."""
+        L, a, b = (float(value) for value in np.asarray(lab))
+        chosen = self.list.selectedItems()
+        if self.moves.isChecked() and len(chosen) == 1:
+            before: Wanted = chosen[0].data(Qt.ItemDataRole.UserRole)
+            plain = chosen[0].text() == hex_from_lab(np.array(before.lab))
+            chosen[0].setData(_BY_HAND, True)
+            _show(chosen[0], Wanted("" if plain else chosen[0].text(), (L, a, b), before.id))
+            return
+        item = self.add(Wanted("", (L, a, b)), by_hand=True)
+        self.list.setCurrentItem(item)
+        self.list.editItem(item)  # it may be named at once
 
     def add_typed(self) -> None:
         """A colour that was typed."""
@@ -128,7 +180,7 @@ class WantedDialog(AskDialog):
             self.say(str(error))
             return
         self.say("")
-        self.add(Wanted("", (L, a, b)))
+        self.add(Wanted("", (L, a, b)), by_hand=True)
         self.more.clear()
 
     def take_out(self) -> None:

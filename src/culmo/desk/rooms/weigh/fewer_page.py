@@ -434,7 +434,7 @@ class FewerPage(WeighPage):
 
         with self.session.guarded():
             pixels = colours_of_photo(open_photo(path))
-            dialog = WantedDialog(self, tr("Colours of the picture"), path.stem, [], pixels)
+            dialog = WantedDialog(self, tr("Colours of the picture"), path.stem, [], pixels, path)
             if dialog.exec():
                 self._keep_list(dialog, [])
             dialog.deleteLater()

@@ -1,23 +1,36 @@
-"""What the Find page works out for a wanted colour: recipes, what to add to a puddle, likenesses, schemes."""
+"""What the Find page works out: recipes, what to add to a puddle, likenesses, what goes with it, what was painted."""
 
-from collections.abc import Callable, Generator, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Collection, Generator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.estimate import Estimate
-from culmo.core.paint.predict import predict, predict_lab
+from culmo.core.paint.label import Label
+from culmo.core.paint.predict import predict_lab
 from culmo.core.paint.recipe import FULL, TINT, Recipe, mix
+from culmo.core.palette.finding import (
+    Advised,
+    Rebuilt,
+    Served,
+    Wish,
+    advise,
+    most_useful,
+    rebuild_by_label,
+    served_by,
+)
 from culmo.core.palette.lattice import Lattice
 from culmo.core.palette.likeness import Resemblance, Substitute, resembles, substitutes
-from culmo.core.palette.match import Match, Touch, nearest_and_safest, touches
+from culmo.core.palette.match import Touch, find_places, fitting_groups, touches
 from culmo.core.palette.schemes import Companion, scheme
 from culmo.data import pigment_table
+from culmo.errors import CulmoError
 from culmo.words import tr
 
 Lab = tuple[float, float, float]
 OUT_OF_REACH = 4.0
+SERVES = 5.0  # CIEDE2000, within which a painted mix serves for a wanted colour
 _WASHES = (FULL, 0.5, TINT)
 
 
@@ -46,102 +59,200 @@ class Answer:
     Attributes
     ----------
     sought : Sought
-    matches : list of Match, the nearest first
-    within, expected : (n,) float, what nine in ten stay inside of, and the square mean of what a hand misses by
-    safe : int, the recipe that misses least when the hand is off
+    advised : list of Advised, in the order in which a painter would take them
     instead : list of Substitute, for a paint over its whole range
+    rebuilt : Rebuilt or None, a ready-made mixture by its label
     adds : list of Touch, from the puddle
     puddle : Recipe or None
-    like : list of Resemblance, of the nearest mix, or of the puddle
+    like : list of Resemblance, of the first mix, or of the puddle
     like_of : Recipe or None
     companions : list of Companion
+    problem : str, why there are no recipes; empty where there are
     """
 
     sought: Sought
-    matches: list[Match]
-    within: Array
-    expected: Array
-    safe: int
+    advised: list[Advised]
     instead: list[Substitute]
+    rebuilt: Rebuilt | None
     adds: list[Touch]
     puddle: Recipe | None
     like: list[Resemblance]
     like_of: Recipe | None
     companions: list[Companion]
+    problem: str = ""
 
     @property
     def words(self) -> str:
         """How near it comes, in a sentence."""
-        if not self.matches:
-            return tr("Nothing can be mixed under these conditions.")
-        away = self.matches[0].away
+        if not self.advised:
+            return self.problem or tr("Nothing can be mixed under these conditions.")
+        away = min(entry.match.away for entry in self.advised)
         if away > OUT_OF_REACH:
             return tr("Out of reach of these paints: the nearest mix still differs by {away:.1f}.", away=away)
         near = tr("to the eye the same") if away < 1.0 else tr("very near") if away < 2.0 else tr("near")
-        if self.safe:
-            return tr(
-                "The nearest differs by {away:.1f}, {near}; number {value} is the safest for a hand that "
-                "errs.",
-                away=away,
-                near=near,
-                value=self.safe + 1,
-            )
-        return tr("The nearest differs by {away:.1f}, {near}, and is the safest too.", away=away, near=near)
+        return tr("The nearest differs by {away:.1f}, {near}.", away=away, near=near)
 
 
-def _same_paint(names: Sequence[str], codes: Callable[[str], Sequence[str]], sought: Sought) -> list[str]:
-    """What may not stand for a paint: itself, and ready-made mixtures."""
-    own = [sought.paint] if sought.paint else []
-    return own + [name for name in names if len(codes(name)) > 1 and name != sought.paint]
+@dataclass(frozen=True)
+class Known:
+    """What is known of the paints that are mixed from.
+
+    Attributes
+    ----------
+    codes : mapping from a paint's name to its codes
+    labels : mapping from folded name to Label
+    unread : collection of folded names
+    grain : function from a recipe to how much it granulates
+    """
+
+    codes: Mapping[str, Sequence[str]] = field(default_factory=dict)
+    labels: Mapping[str, Label] = field(default_factory=dict)
+    unread: Collection[str] = ()
+    grain: Callable[[Recipe], float] = lambda _: 0.05
 
 
 def answering(
-    estimate: Estimate,
-    lattice: Lattice,
-    sought: Sought,
-    most_paints: int,
-    keep: Sequence[str],
-    avoid: Sequence[str],
-    puddle: Recipe | None,
-    codes: Callable[[str], Sequence[str]],
-    grain: Callable[[Recipe], float],
+    estimate: Estimate, lattice: Lattice, sought: Sought, wish: Wish, puddle: Recipe | None, known: Known
 ) -> Generator[float, None, Answer]:
-    """All that is told of a wanted colour; yields its progress."""
+    """All that is told of a wanted colour; yields its progress.
+
+    Parameters
+    ----------
+    estimate : Estimate
+    lattice : Lattice of the paints that may be mixed
+    sought : Sought
+    wish : Wish, which binds everything that is told
+    puddle : Recipe in hand, or None
+    known : Known
+    """
     yield 0.05
     target = np.array(sought.lab)
-    left_out = [*avoid, *([sought.paint] if sought.paint and sought.paint not in avoid else [])]
-    matches, expected, safe = nearest_and_safest(estimate, lattice, target, most_paints, 7, keep, left_out)
-    recipes = [match.recipe for match in matches]
-    within = predict(estimate, recipes).dE90
+    if sought.paint and sought.paint not in wish.avoid:
+        wish = _without(wish, sought.paint)
+    advised, problem = [], ""
+    try:
+        advised = advise(estimate, lattice, target, wish, known.labels, known.unread)
+    except CulmoError as error:
+        problem = str(error)
     yield 0.4
-    instead = _instead(estimate, lattice, sought, left_out, codes)
+    left_out = wish.left_out(lattice.names, known.labels)
+    rebuilt = _rebuilt(estimate, lattice, sought, left_out, known)
+    instead = _instead(estimate, lattice, sought, wish, left_out, known)
     yield 0.6
     adds: list[Touch] = []
     if puddle is not None and len(puddle.layers) == 1 and all(n in lattice.names for n in puddle.names):
-        adds = touches(lattice.mixer, puddle, target, 4, avoid)
+        adds = touches(lattice.mixer, puddle, target, 4, left_out, wish.keep, wish.most_paints)
     yield 0.8
-    like_of = puddle if puddle is not None else recipes[0]
-    both = predict_lab(estimate, [like_of.with_wash(FULL), like_of.with_wash(TINT)])
-    like = resembles(both[0], both[1], grain(like_of), pigment_table())
-    return Answer(
-        sought, matches, within, expected, safe, instead, adds, puddle, like, like_of, scheme(lattice, target)
-    )
+    like_of = puddle if puddle is not None else advised[0].match.recipe if advised else None
+    like = []
+    if like_of is not None:
+        both = predict_lab(estimate, [like_of.with_wash(FULL), like_of.with_wash(TINT)])
+        like = resembles(both[0], both[1], known.grain(like_of), pigment_table())
+    places = [find_places(lattice.names, names, "") for names in (wish.keep, left_out)]
+    fits = fitting_groups(lattice, wish.most_paints, *places)
+    companions = scheme(lattice, target, fits) if fits.any() else []
+    return Answer(sought, advised, instead, rebuilt, adds, puddle, like, like_of, companions, problem)
+
+
+def _without(wish: Wish, name: str) -> Wish:
+    return replace(wish, avoid=(*wish.avoid, name), keep=tuple(own for own in wish.keep if own != name))
+
+
+def _colours(estimate: Estimate, sought: Sought) -> tuple[Array, tuple[float, ...]] | None:
+    """What the paint or the pigment looks like over its range; None for a bare colour."""
+    if sought.paint:
+        return predict_lab(estimate, [mix([sought.paint], wash=wash) for wash in _WASHES]), _WASHES
+    if sought.code:
+        pigment = pigment_table()[sought.code]
+        return np.array([pigment.masstone, pigment.tint]), (FULL, TINT)
+    return None
+
+
+def _rebuilt(
+    estimate: Estimate, lattice: Lattice, sought: Sought, left_out: Sequence[str], known: Known
+) -> Rebuilt | None:
+    """A ready-made mixture by its label."""
+    colours = _colours(estimate, sought)
+    if not sought.paint or colours is None:
+        return None
+    out = {name.casefold() for name in left_out}
+    own = {name: known.codes.get(name, ()) for name in lattice.names if name.casefold() not in out}
+    return rebuild_by_label(lattice, *colours, known.codes.get(sought.paint, ()), own, sought.paint)
 
 
 def _instead(
-    estimate: Estimate,
-    lattice: Lattice,
-    sought: Sought,
-    avoid: Sequence[str],
-    codes: Callable[[str], Sequence[str]],
+    estimate: Estimate, lattice: Lattice, sought: Sought, wish: Wish, left_out: Sequence[str], known: Known
 ) -> list[Substitute]:
-    if sought.paint:
-        colours = predict_lab(estimate, [mix([sought.paint], wash=wash) for wash in _WASHES])
-        out = dict.fromkeys([*avoid, *_same_paint(lattice.names, codes, sought)])
-        if len(out) >= len(lattice.names):
-            return []
-        return substitutes(lattice, colours, _WASHES, list(out))
-    if sought.code:
-        pigment = pigment_table()[sought.code]
-        return substitutes(lattice, np.array([pigment.masstone, pigment.tint]), (FULL, TINT), avoid)
-    return []
+    """Mixes in the place of a paint; ready-made mixtures do not stand for one."""
+    colours = _colours(estimate, sought)
+    if colours is None:
+        return []
+    ready = [name for name in lattice.names if len(known.codes.get(name, ())) > 1 and name not in wish.keep]
+    out = list(dict.fromkeys([*left_out, *(ready if sought.paint else [])]))
+    if len(out) >= len(lattice.names):
+        return []
+    return substitutes(lattice, *colours, out, keep=wish.keep, most_paints=wish.most_paints)
+
+
+# ---- a whole list against what was painted
+
+
+@dataclass(frozen=True)
+class Painted:
+    """A mix as it was read.
+
+    Attributes
+    ----------
+    recipe : Recipe
+    lab : (L, a, b)
+    """
+
+    recipe: Recipe
+    lab: Lab
+
+
+@dataclass(frozen=True)
+class ListAnswer:
+    """How far what was painted serves a list of wanted colours.
+
+    Attributes
+    ----------
+    name : str, of the list
+    wanted : list of (name, (L, a, b))
+    painted : list of Painted
+    served : list of Served, for each wanted colour
+    useful : list of (place in painted, how many it serves besides those before it)
+    """
+
+    name: str
+    wanted: list[tuple[str, Lab]]
+    painted: list[Painted]
+    served: list[Served]
+    useful: list[tuple[int, int]]
+
+    @property
+    def words(self) -> str:
+        """How many are served, in a sentence."""
+        if not self.painted:
+            return tr("Nothing is painted and read yet; what is read of your sheets serves here.")
+        near = sum(entry.away <= SERVES for entry in self.served)
+        return tr(
+            "Of {count} colours of {name} {near} are served by something that you painted; {mixes} mixes are enough for "
+            "them.",
+            count=len(self.wanted), name=self.name, near=near, mixes=len(self.useful),
+        )  # fmt: skip
+
+
+def serving(name: str, wanted: Sequence[tuple[str, Lab]], painted: Sequence[Painted]) -> ListAnswer:
+    """Which painted mixes serve a whole list of wanted colours.
+
+    Parameters
+    ----------
+    name : str, of the list
+    wanted : sequence of (name, (L, a, b))
+    painted : sequence of Painted
+    """
+    asked = np.array([lab for _, lab in wanted], dtype=float).reshape(-1, 3)
+    there = np.array([entry.lab for entry in painted], dtype=float).reshape(-1, 3)
+    useful = most_useful(asked, there, SERVES, len(asked))
+    return ListAnswer(name, list(wanted), list(painted), served_by(asked, there), useful)

@@ -4,211 +4,58 @@ from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
-from PySide6.QtCore import QMimeData, QTimer, Signal
-from PySide6.QtGui import QColor, QDragEnterEvent, QDropEvent, QImage
+from PySide6.QtCore import QMimeData, Qt, QTimer
+from PySide6.QtGui import QDragEnterEvent, QDropEvent, QImage
 from PySide6.QtWidgets import (
     QApplication,
+    QCheckBox,
     QComboBox,
     QDialog,
-    QDialogButtonBox,
+    QDoubleSpinBox,
     QFileDialog,
     QHBoxLayout,
     QInputDialog,
     QPushButton,
     QSizePolicy,
     QVBoxLayout,
-    QWidget,
 )
 
-from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import hex_from_lab, lab_from_text
 from culmo.core.paint.pigments import codes_in
 from culmo.core.paint.recipe import Recipe, mix, spoken_recipe
-from culmo.core.palette.match import amount_words
+from culmo.core.palette.finding import NOTICE, Wish
 from culmo.data import pigment_table
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.guard import guarded
-from culmo.desk.listing import Listing
-from culmo.desk.picture_view import PICTURES, PictureView
+from culmo.desk.mix_acts import MixActs
+from culmo.desk.picture_view import PICTURES
+from culmo.desk.quiet_wheel import keep_quiet
 from culmo.desk.rooms.box.model import describe, lab_text
-from culmo.desk.rooms.weigh.find_model import Answer, Sought, answering
-from culmo.desk.rooms.weigh.mix_row import MixRow
+from culmo.desk.rooms.weigh.find_model import Answer, Known, Painted, Sought, answering, serving
+from culmo.desk.rooms.weigh.find_results import PickDialog, Results
 from culmo.desk.rooms.weigh.page import WeighPage
 from culmo.desk.rooms.weigh.weighing import Weighing
 from culmo.desk.session import Session
-from culmo.desk.theme import STEP
-from culmo.desk.widgets import Entry, Slip, Swatch, rule, text_label, title_label
+from culmo.desk.widgets import Entry, Slip, Swatch, as_tip, rule, text_label, title_label
 from culmo.errors import CulmoError
-from culmo.study import palette_acts
+from culmo.study import palette_acts, records
 from culmo.study.palette_acts import Wanted, wanted_lists
-from culmo.words import decimal, listed, tr, trn
+from culmo.words import tr, trn
 
 _REST_MS = 250
-
-
-class PickDialog(QDialog):
-    """A picture from which a colour is taken."""
-
-    def __init__(self, parent: QWidget) -> None:
-        super().__init__(parent)
-        self.setWindowTitle(tr("Take a colour from a picture"))
-        self.resize(760, 560)
-        layout = QVBoxLayout(self)
-        self.view = PictureView()
-        layout.addWidget(self.view, 1)
-        self.words = text_label(
-            tr("Click on the colour you want, or go there with the arrow keys and press the space bar."),
-            soft=True,
-        )
-        row = QHBoxLayout()
-        self.chip = Swatch(36)
-        self.chip.setFixedWidth(90)
-        row.addWidget(self.chip)
-        row.addWidget(self.words, 1)
-        buttons = QDialogButtonBox(
-            QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
-        )
-        self.take = buttons.button(QDialogButtonBox.StandardButton.Ok)
-        self.take.setText(tr("Look for it"))
-        self.take.setEnabled(False)
-        buttons.accepted.connect(self.accept)
-        buttons.rejected.connect(self.reject)
-        row.addWidget(buttons)
-        layout.addLayout(row)
-        self.lab: tuple[float, float, float] | None = None
-        self.view.picked.connect(self._picked)
-
-    def _picked(self, lab: object) -> None:
-        L, a, b = (float(value) for value in np.asarray(lab))
-        self.lab = (L, a, b)
-        self.chip.show_colour(qcolor(self.lab))
-        self.words.setText(describe(np.array(self.lab)))
-        self.take.setEnabled(True)
-
-
-class Results(Listing):
-    """The answer, from the recipes down to the schemes."""
-
-    chosen = Signal(object, object)
-
-    def __init__(self, session: Session) -> None:
-        super().__init__(session, tr("Recipes found"))
-
-    def show_answer(self, answer: Answer) -> None:
-        """Show what was found."""
-        self.begin()
-        target = qcolor(answer.sought.lab)
-        self.say(answer.words, bold=True)
-        for place, match in enumerate(answer.matches):
-            remark = tr("within {value:.1f} for nine in ten; ", value=answer.within[place])
-            remark += tr("a hand will miss by about {value:.1f}", value=answer.expected[place])
-            words = f"{place + 1}   {spoken_recipe(match.recipe)}" + (
-                tr("   (safest)") if place == answer.safe else ""
-            )
-            self._row(match.recipe, match.lab, words, decimal(f"{match.away:.1f}"), remark, target)
-        if answer.instead:
-            name = answer.sought.paint or answer.sought.name
-            self.head(tr("In the place of {name}, from full wash to tint", name=name))
-            for entry in answer.instead:
-                steps = ", ".join(decimal(f"{value:.1f}") for value in entry.away)
-                self._row(
-                    entry.recipe,
-                    None,
-                    spoken_recipe(entry.recipe),
-                    decimal(f"{entry.mean:.1f}"),
-                    tr("from full to tint: {steps}", steps=steps),
-                )
-        if answer.puddle is not None:
-            self.head(
-                tr("From the puddle in hand, {spoken_recipe}", spoken_recipe=spoken_recipe(answer.puddle))
-            )
-            if not answer.adds:
-                self.say(
-                    tr("This puddle can not be changed here: a paint of it is not in the box in use."),
-                    soft=True,
-                )
-            for touch in answer.adds:
-                adds = [
-                    tr("{amount} of {name}", amount=amount_words(amount), name=name)
-                    for name, amount in touch.adds
-                ]
-                words = listed(adds)
-                water = tr("at a wash of {wash:g}", wash=touch.recipe.layers[0].wash)
-                words = tr("add {words}", words=words) if words else tr("only water")
-                self._row(
-                    touch.recipe,
-                    touch.lab,
-                    words,
-                    decimal(f"{touch.away:.1f}"),
-                    tr("{water}; amounts against the puddle", water=water),
-                    target,
-                )
-        if answer.like and answer.like_of is not None:
-            self.head(
-                tr("{spoken_recipe} looks like", spoken_recipe=spoken_recipe(answer.like_of.with_wash(1.0)))
-            )
-            for like in answer.like:
-                pigment = pigment_table()[like.code]
-                row = MixRow(
-                    qcolor(pigment.masstone),
-                    like.words,
-                    decimal(f"{like.away:.1f}"),
-                    remark=like.code,
-                    beside=qcolor(pigment.tint),
-                )
-                row.clicked.connect(lambda _=False, like=like: self.chosen.emit(None, like.code))
-                self.rows.addWidget(row)
-        if answer.companions:
-            self.head(tr("Goes with it, from these paints"))
-            for companion in answer.companions:
-                words = f"{tr(companion.place)}: {spoken_recipe(companion.match.recipe)}"
-                self._row(
-                    companion.match.recipe,
-                    companion.match.lab,
-                    words,
-                    decimal(f"{companion.match.away:.1f}"),
-                    "",
-                    qcolor(companion.wanted),
-                )
-        self.end()
-
-    def head(self, text: str) -> None:
-        """The title of a part."""
-        self.rows.addSpacing(STEP)
-        self.say(text, bold=True)
-
-    def _row(
-        self,
-        recipe: Recipe,
-        lab: Array | None,
-        words: str,
-        number: str,
-        remark: str = "",
-        beside: QColor | None = None,
-    ) -> None:
-        looks = self.session.looks
-        colour = (
-            qcolor(np.asarray(lab))
-            if lab is not None
-            else looks.colour(recipe)
-            if looks is not None
-            else None
-        )
-        if colour is None:
-            return
-        row = MixRow(colour, words, number, remark=remark, beside=beside)
-        row.clicked.connect(lambda _=False: self.chosen.emit(recipe, None))
-        self.rows.addWidget(row)
 
 
 @guarded
 class FindPage(WeighPage):
     """A colour wanted."""
 
-    def __init__(self, session: Session, weighing: Weighing, puddle: Callable[[], Recipe | None]) -> None:
+    def __init__(
+        self, session: Session, weighing: Weighing, puddle: Callable[[], Recipe | None], acts: MixActs
+    ) -> None:
         super().__init__(session, weighing)
-        self.puddle = puddle
+        self.puddle, self.acts = puddle, acts
         self.sought: Sought | None = None
+        self.asked_list = ""
         self.answer: Answer | None = None
         self.setAcceptDrops(True)
         layout = QVBoxLayout(self)
@@ -262,15 +109,56 @@ class FindPage(WeighPage):
             slip.lines.addWidget(widget)
         for box in (self.must, self.must_not):
             box.activated.connect(lambda _: self._ask())
+        self.conditions: dict[str, QCheckBox] = {}
+        for key, words in (
+            ("lightfast", tr("Only lightfast paints")),
+            ("transparent", tr("Only transparent paints")),
+            ("single", tr("Only single pigments")),
+        ):
+            check = self.conditions[key] = QCheckBox(words)
+            check.toggled.connect(lambda _: self._ask())
+            slip.lines.addWidget(check)
+        self.notice = QDoubleSpinBox()
+        self.notice.setRange(0.0, 6.0)
+        self.notice.setSingleStep(0.5)
+        self.notice.setDecimals(1)
+        self.notice.setValue(NOTICE)
+        self.notice.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        keep_quiet(self.notice, self.paints, self.must, self.must_not)
+        self.notice.setAccessibleName(tr("Difference that counts as the same"))
+        self.notice.setToolTip(
+            as_tip(tr("CIEDE2000; within it the simpler mix comes first. 0 puts the nearest first."))
+        )
+        self.notice.valueChanged.connect(lambda _: self.ask_soon())
+        row = QHBoxLayout()
+        row.addWidget(text_label(tr("The same to me within")), 1)
+        row.addWidget(self.notice)
+        slip.lines.addLayout(row)
         slip.lines.addWidget(rule())
         self.chosen_title = title_label("", 15)
-        self.chosen_chip = Swatch(90)
+        self.chosen_chip = Swatch(70)
         self.chosen_words = text_label("", soft=True)
         for part in (self.chosen_title, self.chosen_chip, self.chosen_words):
             slip.lines.addWidget(part)
-        self.take_in_hand = QPushButton(tr("Take these paints in hand"))
+        self.take_in_hand = QPushButton(tr("Take in hand"))
+        self.take_in_hand.setToolTip(as_tip(tr("Its paints, with these parts and this wash, on the dab")))
         self.take_in_hand.clicked.connect(self._take)
         slip.lines.addWidget(self.take_in_hand)
+        self.plan_button, self.keep_button, self.copy_button = (
+            QPushButton(tr("Plan it")), QPushButton(tr("Keep…")), QPushButton(tr("Copy")),
+        )  # fmt: skip
+        line = QHBoxLayout()
+        line.setSpacing(4)
+        for button, act, tip in (
+            (self.plan_button, self._plan, tr("On a free page")),
+            (self.keep_button, self._keep, tr("Keep it with a note, for the Daybook and the card to carry")),
+            (self.copy_button, self._copy, tr("As text")),
+        ):
+            button.setToolTip(as_tip(tip))
+            button.clicked.connect(lambda _=False, act=act: act())
+            line.addWidget(button, 1)
+        slip.lines.addLayout(line)
+        self.buttons = (self.take_in_hand, self.plan_button, self.keep_button, self.copy_button)
         slip.lines.addWidget(rule())
         self.want = QPushButton(tr("Put on a list of wanted colours…"))
         self.want.clicked.connect(self.put_on_list)
@@ -313,6 +201,8 @@ class FindPage(WeighPage):
         self.from_what.clear()
         self.from_what.addItem(tr("By name…"), None)
         lists = wanted_lists(self.session.study) if self.session.study is not None else {}
+        for name in lists:
+            self.from_what.addItem(tr("{name}: what I painted for all of it", name=name), ("list", name))
         for name, colours in lists.items():
             for colour in colours:
                 self.from_what.addItem(
@@ -332,6 +222,8 @@ class FindPage(WeighPage):
             self.look_for_paint(str(what))
         elif kind == "pigment":
             self.look_for_pigment(str(what))
+        elif kind == "list":
+            self.look_through(str(what))
         else:
             self.look_for(what.lab, what.name)
 
@@ -351,8 +243,31 @@ class FindPage(WeighPage):
         pigment = pigment_table()[code]
         self._begin(Sought(pigment.masstone, f"{code} {pigment.name}", code=code))
 
+    def look_through(self, name: str) -> None:
+        """Which painted mixes serve a whole list of wanted colours."""
+        self.asked_list, self.sought, self.recipe = name, None, None
+        self.text.setText("")
+        self.target.show_colour(None)
+        self._ask()
+
+    def _show_list(self) -> None:
+        study = self.session.study
+        if study is None:
+            return
+        colours = wanted_lists(study).get(self.asked_list, [])
+        painted = [Painted(recipe, lab) for recipe, lab in records.painted_mixes(study)]
+        self.results.show_list(
+            serving(self.asked_list, [(colour.name, colour.lab) for colour in colours], painted)
+        )
+        self.say(
+            self.asked_list,
+            tr("Every colour of the list against all that you painted and read"),
+            tr("left: wanted    right: as you painted it    rest on a row for its numbers"),
+        )
+        self._show_recipe(self.recipe)
+
     def _begin(self, sought: Sought) -> None:
-        self.sought = sought
+        self.sought, self.asked_list = sought, ""
         self.text.mark_wrong("")
         self.text.setText(lab_text(sought.lab))
         self.target.show_colour(qcolor(sought.lab))
@@ -411,6 +326,9 @@ class FindPage(WeighPage):
     # ---- the answer
 
     def _ask(self) -> None:
+        if self.asked_list:
+            self._show_list()
+            return
         if self.sought is None:
             self._show_empty()
             return
@@ -419,29 +337,35 @@ class FindPage(WeighPage):
             self._wait()
             return
         lattice, estimate, sought = self.weighing.mixes.lattice, session.estimate, self.sought
-        keep, avoid = str(self.must.currentData() or ""), str(self.must_not.currentData() or "")
-        puddle = self.puddle()
+        puddle, sought, wish = self.puddle(), self.sought, self.wish()
         grains = session.known_paints.grains
-        by_name = {paint.name: paint for paint in session.paints}
-
-        def codes(name: str) -> list[str]:
-            paint = by_name.get(name)
-            return codes_in(paint.codes) if paint is not None else []
 
         def grain(recipe: Recipe) -> float:
             parts = recipe.layers[0].parts
-            total = sum(part.parts for part in parts)
-            return sum(part.parts * grains(part.name) for part in parts) / total
+            return sum(part.parts * grains(part.name) for part in parts) / sum(part.parts for part in parts)
 
+        codes = {paint.name: codes_in(paint.codes) for paint in session.paints}
+        known = Known(codes, dict(session.labels), frozenset(session.unread), grain)
         session.runner.start(
             "find",
-            lambda: answering(
-                estimate, lattice, sought, self.paints.currentIndex() + 1, [keep] if keep else [],
-                [avoid] if avoid else [], puddle, codes, grain,
-            ),
+            lambda: answering(estimate, lattice, sought, wish, puddle, known),
             self._answered,
             self._failed,
-        )  # fmt: skip
+        )
+
+    def wish(self) -> Wish:
+        """What the recipes must be like."""
+        keep, avoid = str(self.must.currentData() or ""), str(self.must_not.currentData() or "")
+        on = {key: check.isChecked() for key, check in self.conditions.items()}
+        return Wish(
+            self.paints.currentIndex() + 1,
+            (keep,) if keep else (),
+            (avoid,) if avoid else (),
+            on["lightfast"],
+            on["transparent"],
+            on["single"],
+            self.notice.value(),
+        )
 
     def ask_soon(self) -> None:
         """Ask again when the hand rests."""
@@ -475,9 +399,9 @@ class FindPage(WeighPage):
         self.say(
             name,
             describe(np.array(answer.sought.lab)) + self.weighing.doubt,
-            tr("left: wanted    right: what the mix gives    the number: how far apart, in CIEDE2000"),
+            tr("left: wanted    right: what the mix gives    rest on a row for its numbers"),
         )
-        self._show_recipe(self.recipe or (answer.matches[0].recipe if answer.matches else None))
+        self._show_recipe(self.recipe or (answer.advised[0].match.recipe if answer.advised else None))
 
     def _failed(self, why: str) -> None:
         self.results.begin()
@@ -495,7 +419,7 @@ class FindPage(WeighPage):
         if recipe is not None and not self.session.knows(recipe):
             recipe = None  # a paint of it has left meanwhile
         self.recipe = recipe
-        for widget in (self.chosen_chip, self.chosen_words, self.take_in_hand, self.chosen_title):
+        for widget in (self.chosen_chip, self.chosen_words, self.chosen_title, *self.buttons):
             widget.setVisible(recipe is not None)
         self.want.setEnabled(self.sought is not None)
         looks = self.session.looks
@@ -515,12 +439,20 @@ class FindPage(WeighPage):
         self.chosen_words.setText(words)
 
     def _take(self) -> None:
-        if self.recipe is None:
-            return
-        for name in list(self.session.in_hand):
-            self.session.toggle_in_hand(name)
-        for name in self.recipe.names:
-            self.session.toggle_in_hand(name)
+        if self.recipe is not None:
+            self.acts.take(self.recipe)
+
+    def _plan(self) -> None:
+        if self.recipe is not None:
+            self.acts.plan_page([self.recipe])
+
+    def _keep(self) -> None:
+        if self.recipe is not None:
+            self.acts.keep(self.recipe)
+
+    def _copy(self) -> None:
+        if self.recipe is not None:
+            self.acts.copy([self.recipe])
 
     def put_on_list(self) -> None:
         """The colour goes on a list of wanted colours."""

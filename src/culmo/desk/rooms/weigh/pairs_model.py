@@ -6,9 +6,11 @@ from math import isnan
 
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.label import KEEPS, Label
+from culmo.core.paint.pigments import CLEAR
 from culmo.core.paint.recipe import mix
 from culmo.core.palette.alike import AlikePair
-from culmo.core.palette.ideas import (
+from culmo.core.palette.character import Character
+from culmo.core.palette.idea import (
     BROWN,
     CAREFUL,
     DARK,
@@ -19,12 +21,10 @@ from culmo.core.palette.ideas import (
     PARTING,
     RANGE,
     VIOLET,
-    Character,
     Idea,
-    Ideas,
-    varied,
-    warmth,
 )
+from culmo.core.palette.ideas import Ideas, varied
+from culmo.core.palette.threes import warmth
 from culmo.words import tr, trn
 
 ALIKE, NEEDED = "alike", "needed"
@@ -161,7 +161,7 @@ def _fits(idea: Idea, labels: Mapping[str, Label], asked: Asked) -> bool:
     if asked.count != ANY_COUNT and len(names) != (2 if asked.count == TWO else 3):
         return False
     known = [labels[name] for name in names if name in labels]
-    if asked.clear and not all(label.transparency in ("transparent", "semi-transparent") for label in known):
+    if asked.clear and not all(label.transparency in CLEAR for label in known):
         return False
     if asked.lightfast and not all(label.lightfastness in KEEPS for label in known):
         return False
@@ -200,7 +200,7 @@ def idea_title(idea: Idea) -> str:
     if idea.kind in (ALIKE, RANGE):
         return tr("{first} and {second}", first=idea.names[0], second=idea.names[1])
     parts = " : ".join(f"{part.parts:g}" for part in idea.recipe.layers[0].parts)
-    return f"{parts}  {', '.join(idea.names)}"
+    return f"{parts}  {' + '.join(idea.names)}"
 
 
 def spread_words(idea: Idea) -> str:

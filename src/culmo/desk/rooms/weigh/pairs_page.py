@@ -25,14 +25,16 @@ from culmo.core.colour.names import apart_words
 from culmo.core.paint.recipe import spoken_recipe
 from culmo.core.palette.alike import ALIKE as ALIKE_LIMIT
 from culmo.core.palette.alike import alike_pairs, nearest_pairs
+from culmo.core.palette.character import character
 from culmo.core.palette.choose import missed_without
-from culmo.core.palette.ideas import CAREFUL, GREY, Idea, character
+from culmo.core.palette.idea import CAREFUL, GREY, Idea
 from culmo.core.palette.mixer import FULL_AT
 from culmo.desk.drawing.looks import Looks
 from culmo.desk.drawing.pencil import draw_paint
 from culmo.desk.guard import guarded
 from culmo.desk.listing import Listing, lines_of_text
 from culmo.desk.mix_acts import MixActs
+from culmo.desk.quiet_wheel import keep_quiet
 from culmo.desk.rooms.weigh.mixes_model import Mixes
 from culmo.desk.rooms.weigh.page import WeighPage
 from culmo.desk.rooms.weigh.pairs_model import (
@@ -239,6 +241,7 @@ class PairsPage(WeighPage):
         self.count_box.setAccessibleName(tr("Of how many paints"))
         self.order_box.addItems(ORDERS)
         self.order_box.setAccessibleName(tr("Order of the list"))
+        keep_quiet(self.count_box, self.order_box)
         for box in (self.count_box, self.order_box):
             box.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
             box.currentIndexChanged.connect(lambda _: self.refresh())

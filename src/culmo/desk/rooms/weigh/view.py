@@ -101,7 +101,7 @@ class WeighRoom(Room):
         def find() -> WeighPage:
             from culmo.desk.rooms.weigh.find_page import FindPage
 
-            return FindPage(self.session, self.weighing, self.puddle)
+            return FindPage(self.session, self.weighing, self.puddle, self.acts)
 
         def pairs() -> WeighPage:
             from culmo.desk.rooms.weigh.pairs_page import PairsPage

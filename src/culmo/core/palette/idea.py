@@ -1,0 +1,41 @@
+"""A mix worth knowing, and of which kinds there are."""
+
+from dataclasses import dataclass
+from math import nan
+
+from culmo.core.colour.spectral import Array
+from culmo.core.paint.recipe import Recipe
+
+GREY, BROWN, DARK, GREEN, ORANGE, VIOLET, PARTING, GRAINY, RANGE, CAREFUL = (
+    "grey", "brown", "dark", "green", "orange", "violet", "parting", "grainy", "range", "careful",
+)  # fmt: skip
+KINDS = (GREY, BROWN, DARK, GREEN, ORANGE, VIOLET, PARTING, GRAINY, RANGE, CAREFUL)
+
+
+@dataclass(frozen=True)
+class Idea:
+    """A mix worth knowing.
+
+    Attributes
+    ----------
+    kind : str, one of the kinds of this module
+    recipe : Recipe that shows it
+    lab : (3,) float, its colour
+    number : float, what it is ranked by: smaller is better for greys, browns and darks, larger for all others
+    words : str
+    spread : float, the CIEDE2000 radius that holds nine in ten of what is not known of the paints; the hand apart
+    at_most : float, the chroma that nine in ten do not pass
+    """
+
+    kind: str
+    recipe: Recipe
+    lab: Array
+    number: float
+    words: str
+    spread: float = nan
+    at_most: float = nan
+
+    @property
+    def names(self) -> tuple[str, ...]:
+        """Its paints, the most first."""
+        return tuple(part.name for part in self.recipe.layers[0].parts)

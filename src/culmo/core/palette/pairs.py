@@ -1,0 +1,174 @@
+"""Mixes that part or grain on the paper, that run from one paint to the other, that are clean, that want care."""
+
+import numpy as np
+
+from culmo.core.colour.difference import delta_e_00
+from culmo.core.colour.spectral import Array, Indices
+from culmo.core.paint.recipe import FULL, mix
+from culmo.core.palette.idea import CAREFUL, GRAINY, PARTING, RANGE, Idea
+from culmo.core.palette.mixer import (
+    EVEN,
+    FULL_AT,
+    MIDDLE_AT,
+    PAIR_WASHES,
+    RATIOS,
+    Mixer,
+    PairTable,
+    chroma_of,
+    hue_apart,
+    hue_of,
+)
+from culmo.core.palette.roles import MIXES, within
+from culmo.core.palette.strength import LOGITS, middles
+from culmo.words import tr
+
+_OWN_HUE_DEG = 14.0
+_SETTLES, _STAYS = 0.15, 0.1
+_SEEN = 3.0  # CIEDE2000 between hollow and hill, for parting to be seen
+_VIVID = 30.0
+_TAKES_OVER = 5.0
+_TELLS = 12.0
+
+
+def _of_pair(
+    table: PairTable, kind: str, pair: int, ratio: int, wash: int, number: float, words: str
+) -> Idea:
+    return Idea(kind, table.recipe(pair, ratio, wash), table.lab[pair, ratio, wash], number, words)
+
+
+def clean(table: PairTable, kind: str) -> list[Idea]:
+    """The pairs that make a green, an orange or a violet in a middle wash, the most vivid first."""
+    low, high = MIXES[kind]
+    own = hue_of(table.alone[:, MIDDLE_AT])
+    hues, chromas = table.hue[:, :, MIDDLE_AT], table.chroma[:, :, MIDDLE_AT]
+    parents = np.minimum(
+        hue_apart(hues, own[table.first][:, None]), hue_apart(hues, own[table.second][:, None])
+    )
+    inside = np.where(within(hues, low, high) & (parents >= _OWN_HUE_DEG), chromas, 0.0)
+    best = inside.max(axis=1, initial=0.0)
+    return [
+        _of_pair(
+            table, kind, int(p), int(inside[p].argmax()), MIDDLE_AT, float(best[p]),
+            tr("chroma {best:.0f}", best=best[p]),
+        )
+        for p in np.argsort(-best, kind="stable") if best[p] > 0.0
+    ]  # fmt: skip
+
+
+def ranges(table: PairTable) -> list[Idea]:
+    """All pairs by the way from one paint to the other, in CIEDE2000 at a full wash."""
+    ends = table.alone[:, FULL_AT]
+    path = np.concatenate(
+        [ends[table.first][:, None], table.lab[:, :, FULL_AT], ends[table.second][:, None]], axis=1
+    )
+    length = delta_e_00(path[:, 1:], path[:, :-1]).sum(axis=1)
+    return [
+        _of_pair(
+            table, RANGE, int(p), EVEN, FULL_AT, float(length[p]),
+            tr("{length:.0f} from end to end", length=length[p]),
+        )
+        for p in np.argsort(-length, kind="stable")
+    ]  # fmt: skip
+
+
+def _hollow_and_hill(mixer: Mixer, table: PairTable, grain: Array, own: bool) -> tuple[Array, Indices]:
+    """How far the colours in the hollows and on the hills of the paper lie apart, in CIEDE2000, at the best of some ratios.
+
+    In a hollow there is more of what settles, in logs by its grain, on a hill less. With `own` the share of each paint
+    changes with its own grain (the mix parts) and the film's thickness does not; without it the film is thicker in
+    the hollow by the mean grain, and the shares stay (it granulates).
+    """
+    g1, g2 = grain[table.first], grain[table.second]
+    tried = [place for place, (a, b) in enumerate(RATIOS) if max(a, b) <= 3 * min(a, b)]
+    wash, rows = PAIR_WASHES[MIDDLE_AT], np.arange(len(table.first))
+    seen = np.zeros((len(rows), len(tried)))
+    for at, place in enumerate(tried):
+        a, b = RATIOS[place]
+        share = a / (a + b)
+        ends = []
+        for sign in (1.0, -1.0):
+            one, two = np.full(len(rows), share), np.full(len(rows), 1.0 - share)
+            thick = np.full(len(rows), wash)
+            if own:
+                one, two = one * np.exp(sign * g1), two * np.exp(sign * g2)
+            else:
+                thick = wash * np.exp(sign * (share * g1 + (1.0 - share) * g2))
+            shares = np.zeros((len(rows), len(mixer.names)))
+            shares[rows, table.first], shares[rows, table.second] = one / (one + two), two / (one + two)
+            ends.append(mixer.lab_each(shares, thick))
+        seen[:, at] = delta_e_00(ends[0], ends[1])
+    best = seen.argmax(axis=1)
+    return seen[rows, best], np.array(tried)[best]
+
+
+def parting(mixer: Mixer, table: PairTable, grain: Array) -> list[Idea]:
+    """Pairs of which one settles in the hollows and the other stays between, by how far apart both are seen."""
+    seen, ratio = _hollow_and_hill(mixer, table, grain, own=True)
+    one, two = grain[table.first], grain[table.second]
+    chroma = chroma_of(table.alone[:, MIDDLE_AT])
+    fits = (np.maximum(one, two) >= _SETTLES) & (seen >= _SEEN)
+    ideas = []
+    for p in np.flatnonzero(fits)[np.argsort(-seen[fits], kind="stable")]:
+        first, second = int(table.first[p]), int(table.second[p])
+        settles, stays = (first, second) if one[p] >= two[p] else (second, first)
+        if grain[stays] > _STAYS:
+            words = tr(
+                "{settles} settles more than {stays}", settles=mixer.names[settles], stays=mixer.names[stays]
+            )
+        elif chroma[stays] >= _VIVID:
+            words = tr(
+                "{settles} settles, {stays} shines between",
+                settles=mixer.names[settles],
+                stays=mixer.names[stays],
+            )
+        else:
+            words = tr(
+                "{settles} settles, {stays} stays between",
+                settles=mixer.names[settles],
+                stays=mixer.names[stays],
+            )
+        ideas.append(_of_pair(table, PARTING, int(p), int(ratio[p]), MIDDLE_AT, float(seen[p]), words))
+    return ideas
+
+
+def grainy(mixer: Mixer, table: PairTable, grain: Array) -> list[Idea]:
+    """Pairs that both settle in the hollows, by how far light and dark lie apart."""
+    seen, ratio = _hollow_and_hill(mixer, table, grain, own=False)
+    fits = np.minimum(grain[table.first], grain[table.second]) >= _SETTLES
+    return [
+        _of_pair(
+            table, GRAINY, int(p), int(ratio[p]), MIDDLE_AT, float(seen[p]),
+            tr("both settle in the hollows of the paper"),
+        )
+        for p in np.flatnonzero(fits)[np.argsort(-seen[fits], kind="stable")]
+    ]  # fmt: skip
+
+
+def careful(mixer: Mixer, table: PairTable) -> list[Idea]:
+    """Pairs of which one takes over: the parts that land in the middle are far from equal."""
+    share = 1.0 / (1.0 + np.exp(-LOGITS))
+    n, rows = len(table.names), np.arange(len(table.first))
+    shares = np.zeros((len(rows), len(share), n))
+    shares[rows, :, table.first] = share
+    shares[rows, :, table.second] = 1.0 - share
+    path = mixer.lab(shares.reshape(-1, n), (FULL,)).reshape(len(rows), len(share), 3)
+    ends = table.alone[:, FULL_AT]
+    logit, length = middles(np.stack([ends[table.second], ends[table.first]], axis=1), path)
+    strength = np.where(length > _TELLS, np.exp(np.abs(logit)), 0.0)  # of two like paints neither takes over
+    ideas = []
+    for p in np.argsort(-strength, kind="stable"):
+        if strength[p] < _TAKES_OVER:
+            break
+        first, second = table.names[int(table.first[p])], table.names[int(table.second[p])]
+        strong, weak = (second, first) if logit[p] > 0 else (first, second)
+        parts = max(2, round(float(strength[p])))
+        ratio = 0 if logit[p] > 0 else len(RATIOS) - 1
+        words = tr(
+            "{strong} takes over: 1 part to {parts} of {weak} is the middle",
+            strong=strong,
+            parts=parts,
+            weak=weak,
+        )
+        recipe = mix([weak, strong], [float(parts), 1.0])
+        ideas.append(Idea(CAREFUL, recipe, table.lab[p, ratio, FULL_AT], float(strength[p]), words))
+    return ideas
