@@ -169,6 +169,54 @@ def test_where_no_single_paint_greys_another_two_together_do():
             assert both[name] == entries
 
 
+def test_an_earth_box_has_a_yellow_and_its_empty_places_are_said():
+    """By the painters' own eye: ochre is the yellow of an earth palette, red oxide its red; it has no blue."""
+    mixer = _typical(["PY43", "PR101", "PBr7", "PG23"])
+    filled = {entry.role.key: entry for entry in fill_roles(find_roles(pair_table(mixer)))}
+    assert filled["warm yellow"].chosen.paint == "PY43"
+    assert filled["yellow"].chosen.paint == "PY43"
+    assert filled["warm red"].chosen.paint == "PR101"
+    assert filled["warm blue"].chosen is None and filled["cool red"].chosen is None
+    assert "left empty" in role_sentence(filled["warm blue"])
+    alone = find_roles(pair_table(_typical(["PY43"])))
+    assert alone["warm yellow"][0].paint == "PY43"
+    assert "no partner" in role_sentence(fill_roles(alone)[0])
+
+
+def test_a_rose_is_no_warm_red_and_a_scarlet_no_cool_one():
+    found = find_roles(pair_table(_typical(["PY175", "PV19", "PB29", "PB15:3"])))
+    assert found["warm red"] == []
+    assert found["cool red"][0].paint == "PV19"
+    found = find_roles(pair_table(_typical(["PY175", "PR255", "PB29"])))
+    assert found["cool red"] == [] and found["warm red"][0].paint == "PR255"
+    # judged at a real violet, not at a rose that is hardly touched with blue
+    found = find_roles(pair_table(_typical(["PY175", "PV19", "PR122", "PB29", "PB15:3"])))
+    for entry in found["cool red"]:
+        assert 290 <= float(hue_of(entry.labs[0])) <= 325
+
+
+def test_at_the_same_figure_one_that_was_read_comes_first():
+    table = pair_table(_typical(["PY175", "PY3", "PV19", "PB15:3", "PB29"]))
+    for unread in ({"py175"}, {"py3"}):
+        ranking = find_roles(table, unread)["cool yellow"]
+        scores = {entry.paint: entry.score for entry in ranking}
+        if round(scores["PY175"]) == round(scores["PY3"]):
+            assert ranking[0].paint.casefold() not in unread
+    # two that are alike in all
+    mixer = _typical(["PY175", "PB15:3", "PV19"])
+    twice = Mixer(
+        ("One", "Two", "PB15:3"),
+        mixer.K[[0, 0, 1]],
+        mixer.S[[0, 0, 1]],
+        mixer.bias[[0, 0, 1]],
+        mixer.grounds,
+        mixer.k1,
+        mixer.k2,
+    )
+    assert [entry.paint for entry in find_roles(pair_table(twice), {"one"})["cool yellow"]] == ["Two", "One"]
+    assert [entry.paint for entry in find_roles(pair_table(twice), {"two"})["cool yellow"]] == ["One", "Two"]
+
+
 def test_warm_and_cool_go_to_two_paints_where_the_second_does_the_work():
     pass_over = find_roles(pair_table(_typical(["PY150", "PR254", "PB29"])))
     assert pass_over["warm yellow"][0].paint == pass_over["cool yellow"][0].paint == "PY150"

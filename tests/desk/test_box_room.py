@@ -302,6 +302,26 @@ def test_the_findings_say_what_the_box_can_do(qtbot, demo):
     assert np.all(figure.own <= figure.usual + 1e-6)  # the painter's own can be had too
 
 
+def test_conditions_hold_in_roles_and_opposites_and_nowhere_else(qtbot, demo):
+    show(demo, ROLES)
+    assert demo.box.asks.isVisible()
+    qtbot.mouseClick(demo.box.asks.chips[0], Qt.MouseButton.LeftButton)  # clear
+    settle(demo, 40)
+    labels = demo.session.labels
+    counted = demo.box.found.names
+    assert counted and len(counted) < len(demo.session.paints_in_use())
+    assert all(
+        labels[name.casefold()].transparency in ("transparent", "semi-transparent") for name in counted
+    )
+    show(demo, OPPOSITES)
+    assert set(demo.box.found.opposites) <= set(counted)
+    show(demo, MISSING)
+    assert not demo.box.asks.isVisible()
+    assert len(demo.box.found.names) == len(demo.session.paints_in_use())
+    show(demo, ROLES)
+    assert demo.box.found.names == counted
+
+
 def test_what_the_weigh_room_works_out_does_not_stop_the_findings_of_the_box(demo):
     demo.show_room(WEIGH)
     demo.weigh.find_colour((60.0, 0.0, 20.0), "a stone")

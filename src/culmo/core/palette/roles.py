@@ -3,7 +3,7 @@
 A role is judged by the mixes that it is for, as painters test it, and not by the paint's own hue.
 """
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -24,6 +24,14 @@ from culmo.words import listed, mark, tr
 _FAMILIES = {"yellow": (70.0, 112.0, 30.0), "red": (335.0, 46.0, 24.0), "blue": (200.0, 306.0, 20.0)}
 # what a mix must be to count as an orange, a green or a violet
 MIXES = {"orange": (45.0, 75.0), "green": (125.0, 190.0), "violet": (288.0, 340.0)}
+# a violet by which a cool red is judged lies well away from the red: near it any rose would do
+_OF_ROLES = {**MIXES, "violet": (296.0, 322.0)}
+# the hues of a middle wash that may be called warm and cool in each family, in degrees: a paint that leans to the other side
+# does not fill a place, however well it does in the mix
+_LEANING = {
+    "warm yellow": (70.0, 93.0), "cool yellow": (84.0, 112.0), "warm red": (18.0, 46.0), "cool red": (335.0, 26.0),
+    "warm blue": (258.0, 306.0), "cool blue": (200.0, 272.0),
+}  # fmt: skip
 # a mix this near in hue to one of its paints is that paint, not a test
 _OWN_HUE_DEG = 14.0
 _SECOND_BEST = (
@@ -73,7 +81,7 @@ class Candidate:
     ----------
     paint : str
     score : float, chroma of the test's mix (the lesser of two where there are two tests); lightness for the darks
-    tests : tuple of Recipe, the mixes that show it
+    tests : tuple of Recipe, the mixes that show it; empty where there is nothing to try it with
     labs : tuple of (3,) float, their colours
     """
 
@@ -111,10 +119,12 @@ def within(hue: Array, low: float, high: float) -> Flags:
 class _Board:
     """The mixes of a box by what they are for."""
 
-    def __init__(self, table: PairTable) -> None:
+    def __init__(self, table: PairTable, unread: Collection[str]) -> None:
         self.table = table
+        self.unread = {name.casefold() for name in unread}
         middle = table.alone[:, MIDDLE_AT]
         hue, chroma = hue_of(middle), chroma_of(middle)
+        self.own_hue, self.own_chroma = hue, chroma
         self.family = {
             name: np.flatnonzero(within(hue, low, high) & (chroma >= least))
             for name, (low, high, least) in _FAMILIES.items()
@@ -124,7 +134,7 @@ class _Board:
         parents = np.minimum(
             hue_apart(hues, hue[table.first][:, None]), hue_apart(hues, hue[table.second][:, None])
         )
-        for name, (low, high) in MIXES.items():
+        for name, (low, high) in _OF_ROLES.items():
             inside = np.where(within(hues, low, high) & (parents >= _OWN_HUE_DEG), chromas, 0.0)
             self.best[name] = (inside.max(axis=1, initial=0.0), inside.argmax(axis=1))
 
@@ -146,8 +156,11 @@ class _Board:
         )
 
     def candidate(self, paint: int, tests: Sequence[tuple[str, str]]) -> Candidate:
-        """A paint with its tests, (family of the partner, kind of mix)."""
-        found = [self.with_partner(paint, family, kind) for family, kind in tests]
+        """A paint with its tests, (family of the partner, kind of mix); where the box has no partner, by its own chroma."""
+        there = [(family, kind) for family, kind in tests if any(j != paint for j in self.family[family])]
+        if not there:
+            return Candidate(self.table.names[paint], float(self.own_chroma[paint]), (), ())
+        found = [self.with_partner(paint, family, kind) for family, kind in there]
         return Candidate(
             self.table.names[paint],
             min(score for score, _, _ in found),
@@ -155,10 +168,16 @@ class _Board:
             tuple(lab for _, _, lab in found if lab is not None),
         )
 
-    def ranked(self, family: str, tests: Sequence[tuple[str, str]]) -> list[Candidate]:
-        """The paints of a family by how they do."""
-        found = [self.candidate(int(i), tests) for i in self.family[family]]
-        return sorted((entry for entry in found if entry.score > 0.0), key=lambda entry: -entry.score)
+    def ranked(self, role: str, family: str, tests: Sequence[tuple[str, str]]) -> list[Candidate]:
+        """The paints of a family by how they do; at the same figure one that was read comes before one that was not."""
+        places = self.family[family]
+        if role in _LEANING:
+            places = places[within(self.own_hue[places], *_LEANING[role])]
+        found = [self.candidate(int(i), tests) for i in places]
+        return sorted(
+            (entry for entry in found if entry.score > 0.0),
+            key=lambda entry: (-round(entry.score), entry.paint.casefold() in self.unread, -entry.score),
+        )
 
 
 _BIASED = {
@@ -173,7 +192,7 @@ _THREE = {
 }  # fmt: skip
 
 
-def find_roles(table: PairTable) -> dict[str, list[Candidate]]:
+def find_roles(table: PairTable, unread: Collection[str] = ()) -> dict[str, list[Candidate]]:
     """The candidates of each role, the best first.
 
     Where a family has two paints or more, warm and cool go to different ones if the second does well enough.
@@ -181,17 +200,19 @@ def find_roles(table: PairTable) -> dict[str, list[Candidate]]:
     Parameters
     ----------
     table : PairTable
+    unread : folded names of paints of which nothing pure was read
     """
     if len(table.names) == 0:
         return {role.key: [] for role in ROLES}
-    board = _Board(table)
+    board = _Board(table, unread)
     result: dict[str, list[Candidate]] = {}
     for family, sides in _BIASED.items():
         (first_key, first_tests), (second_key, second_tests) = sides
-        first, second = board.ranked(family, first_tests), board.ranked(family, second_tests)
+        first = board.ranked(first_key, family, first_tests)
+        second = board.ranked(second_key, family, second_tests)
         result[first_key], result[second_key] = _apart(first, second)
     for key, (family, tests) in _THREE.items():
-        result[key] = board.ranked(family, tests)
+        result[key] = board.ranked(key, family, tests)
     result["dark"], result["dark mix"] = _darks(table)
     result["white"] = _whites(table)
     return result
@@ -311,9 +332,16 @@ def role_sentence(filled: Filled, title: Callable[[Recipe], str] = str) -> str:
     """
     entry = filled.chosen
     if entry is None:
-        return tr("no paint of the box {test}", test=_BY_KEY[filled.role.key].test)
+        return tr(
+            "left empty: no paint of the box {test} as clearly as it should",
+            test=_BY_KEY[filled.role.key].test,
+        )
     if filled.by_hand and not entry.tests:
         return tr("your choice; it does not pass the usual test")
+    if not entry.tests:
+        return tr(
+            "there is no partner in this box to try it with; chroma {score:.0f} by itself", score=entry.score
+        )
     if filled.role.key in ("dark", "dark mix"):
         reason = tr("L {score:.0f} at a full wash", score=entry.score)
     elif filled.role.key == "white":

@@ -1,6 +1,6 @@
 """What a box can and can not do, worked out in the background: roles, repeats, gaps, opposites."""
 
-from collections.abc import Generator, Mapping, Sequence
+from collections.abc import Collection, Generator, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -101,6 +101,7 @@ def work_out(
     wished: Sequence[Paint],
     owned: Sequence[str],
     labels: Mapping[str, Label],
+    unread: Collection[str] = (),
 ) -> Generator[float, None, Findings]:
     """Everything that is said of a box; yields its progress.
 
@@ -111,6 +112,7 @@ def work_out(
     wished : sequence of Paint, those that are considered
     owned : sequence of str, all that the painter has: what they reach can be had too
     labels : mapping from folded name to what is known of the paint
+    unread : folded names of paints of which nothing pure was read
     """
     yield 0.05
     everything = mixer_of(estimate)
@@ -125,7 +127,7 @@ def work_out(
     reference_roles = reference_scores(usual)
     yield 0.4
     reach = table_reach(table)
-    ranking = find_roles(table)
+    ranking = find_roles(table, unread)
     filled = fill_roles(ranking, reference_roles)
     shares = {entry.role.key: entry.share for entry in filled}
     found = gaps(reach, reference, shares)

@@ -24,10 +24,10 @@ from culmo.desk.rooms.box.findings import Findings, Repeat
 from culmo.desk.rooms.box.reach_figure import ReachFigure
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP
-from culmo.desk.widgets import Swatch, rule
+from culmo.desk.widgets import Swatch, as_tip, rule
 from culmo.study import box_acts
 from culmo.study.box_records import given_roles
-from culmo.words import listed, tr
+from culmo.words import decimal, listed, tr
 
 _AS_FOUND = tr("as found")
 
@@ -97,21 +97,30 @@ class RolesPage(Page):
             name = _in_short(chosen.tests[0])
         sentence = role_sentence(entry, _in_short)
         test = "" if chosen is None else f"{entry.role.test[:1].upper()}{entry.role.test[1:]}"
+        judged = chosen is not None and "dark" not in entry.role.key and entry.role.key != "white"
+        next_ones = [f"{other.paint} ({other.score:.0f})" for other in entry.others[:2]] if judged else []
         words = lines_of_text(
-            (f"{entry.role.title}: {name}", True, False), (test, False, False), (sentence, False, True)
+            (f"{entry.role.title}: {name}", True, False),
+            (test, False, False),
+            (sentence, False, True),
+            (tr("then {what}", what=listed(next_ones)) if next_ones else "", False, True),
         )
         tests = QWidget()
         line = QHBoxLayout(tests)
         line.setContentsMargins(0, 0, 0, 0)
         line.setSpacing(4)
-        shown = (
-            chosen.tests
-            if chosen is not None and "dark" not in entry.role.key and entry.role.key != "white"
-            else ()
-        )
+        shown = chosen.tests if chosen is not None and judged else ()
         for recipe in shown:
             line.addWidget(self.wash(recipe, 52 if len(shown) > 1 else 108))
-        tests.setFixedWidth(70 if self.narrow else 110)
+        for other in entry.others[: 2 - len(shown) + 1] if judged and not self.narrow else ():
+            for recipe in other.tests[:1]:  # what the next in line makes of the same
+                chip = self.wash(recipe, 52)
+                chip.setToolTip(
+                    as_tip(f"{other.paint}: {_in_short(recipe)}, {decimal(f'{other.score:.0f}')}")
+                )
+                line.addWidget(chip)
+        line.addStretch(1)
+        tests.setFixedWidth(70 if self.narrow else 226)
         self.row(stroke, words, tests, self._choice(entry, found), stretch=1)
 
     def _choice(self, entry: Filled, found: Findings) -> QComboBox:

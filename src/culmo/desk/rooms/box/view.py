@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
 
 from culmo.core.paint.recipe import Recipe
 from culmo.desk.guard import guarded
+from culmo.desk.rooms.box.ask_row import AskRow
 from culmo.desk.rooms.box.box_picture import BoxPicture, Spot
 from culmo.desk.rooms.box.known_view import KnownPage
 from culmo.desk.rooms.box.label_page import LabelPage
@@ -79,6 +80,10 @@ class BoxRoom(Room):
         self.stack = QStackedWidget()
         for page in (self._box_page(), self.strokes, *(QWidget() for _ in PAGES[TABLE:])):
             self.stack.addWidget(page)  # a page of findings takes its place when it is first seen
+        self.asks = AskRow()
+        self.asks.changed.connect(self._ask_otherwise)
+        self.asks.hide()
+        main.addWidget(self.asks)
         main.addWidget(self.stack, 1)
         self.slip, self.label, self.known = PaintSlip(session), LabelPage(session), KnownPage(session)
         self.pages = TabbedSlip(
@@ -433,7 +438,12 @@ class BoxRoom(Room):
     def _show_page(self, page: int) -> None:
         shown = self.table if page == TABLE else self._page()  # made before it is turned to
         self.pages.setVisible(page != TABLE)  # which takes all the room there is
+        self.asks.setVisible(page in (ROLES, OPPOSITES))
         self.stack.setCurrentIndex(page if shown is None else self.stack.indexOf(shown))
+        self._find()
+
+    def _ask_otherwise(self) -> None:
+        self._found_for = None
         self._find()
 
     def showEvent(self, event: object) -> None:
@@ -455,10 +465,11 @@ class BoxRoom(Room):
         if session.estimate is None:
             self._say_empty(tr("Enter paints first; what they can do together stands here."))
             return
-        if self._found_for is session.estimate:
+        estimate = session.estimate
+        asked = self.asks.asked() if self.shows.current in (ROLES, OPPOSITES) else ()
+        if self._found_for == (id(estimate), asked):
             self._fill()
             return
-        estimate = session.estimate
         wished = [paint for paint in session.paints if paint.status == "wished"]
         inside = [paint for paint in session.paints_in_use() if paint.status != "wished"]
         inside = [paint for paint in inside if paint.name.casefold() in estimate.index]
@@ -467,15 +478,21 @@ class BoxRoom(Room):
         if not inside:
             self._say_empty(tr("This box is empty; lay paints in it, or choose all paints at the left."))
             return
+        if asked:
+            inside = [paint for paint in inside if self.asks.passes(session.labels[paint.name.casefold()])]
+            if not inside:
+                self._found_for = None
+                self._say_empty(tr("No paint of this box is all that is asked for."))
+                return
         from culmo.desk.rooms.box.findings import work_out
 
-        self._found_for = estimate
+        self._found_for = id(estimate), asked
         self.found = None
         self._say_empty(tr("Mixing every pair…"))
-        labels = session.labels
+        labels, unread = session.labels, frozenset(session.unread)
         session.runner.start(
             FINDINGS,
-            lambda: work_out(estimate, inside, wished, owned, labels),
+            lambda: work_out(estimate, inside, wished, owned, labels, unread),
             self._on_found,
             self._on_failed,
         )
