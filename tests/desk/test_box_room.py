@@ -6,6 +6,7 @@ from PySide6.QtCore import QEvent, QMimeData, QPoint, QPointF, Qt, QTimer, QUrl
 from PySide6.QtGui import QColor, QDropEvent, QGuiApplication, QHelpEvent, QImage, QTextCursor
 from PySide6.QtWidgets import QApplication, QCheckBox, QComboBox, QFileDialog, QInputDialog, QLabel, QToolTip
 
+from culmo.core.paint.pigments import codes_in
 from culmo.core.paint.recipe import mix
 from culmo.demo.paints import PAINTS
 from culmo.desk.app import settle
@@ -13,8 +14,9 @@ from culmo.desk.rooms.box.box_picture import Spot
 from culmo.desk.rooms.box.dialogs import BoxDialog, CardsDialog, RefillDialog, SlipDialog, SwatchDialog
 from culmo.desk.rooms.box.entry_dialog import EntryDialog
 from culmo.desk.rooms.box.reach_figure import ReachFigure
+from culmo.desk.rooms.box.shop import shop_slip
 from culmo.desk.rooms.box.view import BOX as BOX_PAGE
-from culmo.desk.rooms.box.view import MISSING, OPPOSITES, REPEATS, ROLES, STROKES
+from culmo.desk.rooms.box.view import JUDGED, MISSING, OPPOSITES, REPEATS, ROLES, STROKES
 from culmo.desk.theme import PAPER
 from culmo.desk.window import BOX, PLAN, WEIGH
 from culmo.errors import CulmoError
@@ -462,6 +464,29 @@ def test_a_double_is_found_and_what_may_stand_in_follows_the_dab(qtbot, demo):
     said = texts(demo.box.repeats)
     assert "Rose and Rose, old tube" in said
     assert "keep Rose: it keeps better in the light, it is a single pigment" in said
+
+
+def test_the_set_is_judged_and_the_slip_tells_the_truth_where_nothing_is_missing(qtbot, demo):
+    study = demo.session.file
+    for entry in (acts.PaintEntry("Old rose", "PR83"), acts.PaintEntry("Cobalt sky", "PB15:3, PW6, PV23")):
+        demo.session.do(acts.add_paint(study, entry))
+    demo.session.select_box(None)
+    show(demo, JUDGED)
+    said = texts(demo.box.judged)
+    assert "It does well" in said and "Warm blue: Ultramarine" in said
+    assert "Old rose" in said and "PR83" in said and "PR264" in said
+    assert 'its name says "Cobalt"' in said.replace("Its", "its")
+    for name in ("Coral", "Indigo", "Moth gold"):
+        assert name in said
+    found = demo.box.found
+    assert found.gaps == []
+    codes = {paint.name: paint.codes for paint in demo.session.paints if paint.status != "wished"}
+    slip = shop_slip(found, None, codes)
+    assert set(slip.have) == set(codes)
+    assert "99 %" in slip.gap or "100 %" in slip.gap
+    assert any("Old rose" in wanted.words for wanted in slip.look_for)
+    owned = next(line for line in slip.avoid if "already" in line)
+    assert all(code in owned for text in codes.values() for code in codes_in(text))
 
 
 def test_a_small_box_has_gaps_and_a_shop_slip(qtbot, demo, tmp_path):

@@ -151,8 +151,19 @@ def _take_box_shots(window: MainWindow, folder: Path) -> None:
     box_id = session.box_id
     box.select("Ultramarine")
     for page, name in enumerate(
-        ("box", "box-strokes", "box-table", "box-roles", "box-repeats", "box-missing", "box-opposites")
+        (
+            "box",
+            "box-strokes",
+            "box-table",
+            "box-roles",
+            "",  # what repeats is told by the verdict too
+            "box-missing",
+            "box-opposites",
+            "box-judged",
+        )
     ):
+        if not name:
+            continue
         box.shows.choose(page)
         box.pages.tabs.choose({"box-strokes": 2, "box-roles": 1}.get(name, 0))
         if name == "box-missing":  # the small box has gaps to show

@@ -367,7 +367,7 @@ class BoxDesk(QObject):
             self.window.box.shows.choose(MISSING)
             self.session.told.emit(tr("The gaps are being worked out; then choose one for the slip"))
             return
-        chosen = sector if sector is not None else (found.gaps[0].sector if found.gaps else 0)
+        chosen = sector if sector is not None else found.gaps[0].sector if found.gaps else None
         codes = {paint.name: paint.codes for paint in self.session.paints if paint.status != "wished"}
         dialog = SlipDialog(self.window, shop_slip(found, chosen, codes), self.session.looks)
         self._open(dialog)

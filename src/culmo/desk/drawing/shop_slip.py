@@ -21,6 +21,7 @@ WIDTH_MM, HEIGHT_MM = 105.0, 148.0
 _DPI = 300
 _MARGIN = 8.0
 _MOST_HAVE, _MOST_LOOK = 6, 5
+_COLUMNS, _MOST_MANY, _ROW_MM = 5, 30, 8.4
 
 
 @dataclass(frozen=True)
@@ -71,7 +72,9 @@ def draw_shop_slip(painter: QPainter, slip: ShopSlip, looks: Looks | None) -> No
     y += 3.0
     y = _text(painter, slip.gap, y, 3.3, width)
     y = _head(painter, tr("I have"), y)
-    for name in slip.have[:_MOST_HAVE]:
+    if len(slip.have) > _MOST_HAVE:
+        y = _many(painter, slip.have, looks, y)
+    for name in slip.have if len(slip.have) <= _MOST_HAVE else ():
         _stroke(painter, looks, name, QRectF(_MARGIN, y, 40.0, 8.0))
         painter.setPen(QColor(20, 20, 20))
         draw_text(painter, _cut(name, 3.3, width - 44), _MARGIN + 44, y + 5.2, 3.3)
@@ -105,6 +108,20 @@ def draw_shop_slip(painter: QPainter, slip: ShopSlip, looks: Looks | None) -> No
         HEIGHT_MM - 5,
         2.5,
     )
+
+
+def _many(painter: QPainter, names: Sequence[str], looks: Looks | None, y: float) -> float:
+    """More paints than have a line each: small strokes in columns, with their names; says where some are left."""
+    wide = (WIDTH_MM - 2 * _MARGIN) / _COLUMNS
+    for place, name in enumerate(names[:_MOST_MANY]):
+        x, top = _MARGIN + place % _COLUMNS * wide, y + place // _COLUMNS * _ROW_MM
+        _stroke(painter, looks, name, QRectF(x, top, wide - 2.0, 4.6))
+        painter.setPen(QColor(20, 20, 20))
+        draw_text(painter, _cut(name, 2.2, wide - 2.0), x, top + 7.0, 2.2)
+    y += -(-min(len(names), _MOST_MANY) // _COLUMNS) * _ROW_MM
+    if len(names) > _MOST_MANY:
+        return _text(painter, tr("and {n} more", n=len(names) - _MOST_MANY), y - 2.5, 2.6, WIDTH_MM) + 0.5
+    return y
 
 
 def _head(painter: QPainter, text: str, y: float) -> float:

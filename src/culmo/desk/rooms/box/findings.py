@@ -6,9 +6,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from culmo.core.colour.spectral import Array
+from culmo.core.paint.doubts import Caution, doubts
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.label import KEEPS, Label
 from culmo.core.palette.alike import AlikePair, alike_pairs, nearest_pairs
+from culmo.core.palette.judged import Verdict, judge
 from culmo.core.palette.keep import Standing, which_to_keep
 from culmo.core.palette.missing import (
     Addition,
@@ -55,6 +57,7 @@ class Findings:
     best, usual : (12, 3, 3) float, the most vivid colours of the box and of a well-filled one
     full : float, 0..1
     worth : SetWorth or None, of the paints that are considered
+    verdict : Verdict on the set
     opposites : dict from paint to its partners
     """
 
@@ -71,6 +74,7 @@ class Findings:
     usual: Array
     full: float
     worth: SetWorth | None
+    verdict: Verdict
     opposites: dict[str, list[Opposite]]
 
 
@@ -138,8 +142,9 @@ def work_out(
     worth = None
     wider = everything.only([paint.name for paint in [*inside, *wished]])
     considered = range(len(mixer.names), len(wider.names))
+    both = pair_table(wider) if len(considered) else table
     if len(considered):
-        worth = weigh_set(pair_table(wider), range(len(mixer.names)), considered, reference)
+        worth = weigh_set(both, range(len(mixer.names)), considered, reference)
     losses = _losses(table, reach, reference)
     standing = {
         paint.name: Standing(
@@ -156,6 +161,17 @@ def work_out(
         _repeat(pair, standing) for pair in nearest_pairs(wider, 5) if (pair.first, pair.second) not in known
     ]
     yield 0.9
+    verdict = judge(
+        both,
+        list(mixer.names),
+        [paint.name for paint in wished],
+        labels,
+        _cautions(inside, labels),
+        filled,
+        reference,
+        pigments,
+        [(entry.pair.first, entry.pair.second) for entry in repeats],
+    )
     return Findings(
         mixer.names,
         wider,
@@ -170,6 +186,7 @@ def work_out(
         best_colours(colours),
         fullness(reach, reference),
         worth,
+        verdict,
         how_sure(estimate, with_two(mixer, table, opposites(mixer, table))),
     )
 
@@ -187,3 +204,17 @@ def _losses(table: PairTable, reach: Array, reference: Array) -> dict[str, float
 def _repeat(pair: AlikePair, standing: Mapping[str, Standing]) -> Repeat:
     keep, reason = which_to_keep(standing[pair.first], standing[pair.second])
     return Repeat(pair, keep, reason)
+
+
+def _cautions(paints: Sequence[Paint], labels: Mapping[str, Label]) -> dict[str, list[Caution]]:
+    """What is to be doubted about each paint of a box, by its name."""
+    codes = {paint.name: paint.codes for paint in paints}
+    return {
+        paint.name: doubts(
+            paint.name,
+            paint.codes,
+            labels[paint.name.casefold()],
+            {name: own for name, own in codes.items() if name != paint.name},
+        )
+        for paint in paints
+    }

@@ -17,15 +17,17 @@ _LOOKS_ALIKE = 9.0
 _GREY = 10.0
 
 
-def shop_slip(found: Findings, sector: int, codes: dict[str, str]) -> ShopSlip:
-    """The slip for a range of hues.
+def shop_slip(found: Findings, sector: int | None, codes: dict[str, str]) -> ShopSlip:
+    """The slip for a range of hues, or for the whole box.
 
     Parameters
     ----------
     found : Findings
-    sector : int, place in SECTORS
+    sector : int, place in SECTORS; None for the whole box, where nothing is missing
     codes : from paint name to its codes
     """
+    if sector is None:
+        return _whole_box(found, codes)
     middle = (5.0 + 30.0 * sector + 15.0) % 360.0
     low, high = middle - _HALF_RANGE_DEG, middle + _HALF_RANGE_DEG
     box = found.mixer.only(found.names)
@@ -39,6 +41,27 @@ def shop_slip(found: Findings, sector: int, codes: dict[str, str]) -> ShopSlip:
         gap.sentence[:1].upper() + gap.sentence[1:] + "." if gap else tr("No gap here; for comparing only.")
     )
     return ShopSlip(title, have, words, wanted, avoid)
+
+
+def _whole_box(found: Findings, codes: dict[str, str]) -> ShopSlip:
+    """What one has, what of it might be replaced and by what, what would add most, and what one has already."""
+    table, verdict = pigment_table(), found.verdict
+    words = tr(
+        "{n} paints reach {full:.0f} % of what a well-filled box reaches. {character}",
+        n=len(found.names), full=100 * found.full, character=verdict.character,
+    )  # fmt: skip
+    instead = [(code, tr("for {name}", name=weak.name)) for weak in verdict.weak for code in weak.codes[:1]]
+    more = [(entry.code, entry.words) for entry in found.additions]
+    wanted = {code: f"{table[code].name}, {why}" for code, why in instead}
+    wanted |= {code: why for code, why in more if code not in wanted}
+    owned = dict.fromkeys(code for name in found.names for code in codes_in(codes.get(name, "")))
+    avoid = [tr("You have already: {codes}", codes=", ".join(owned))] if owned else []
+    tired = [f"{weak.name}: {weak.reasons[0]}" for weak in verdict.weak]
+    looked_for = tuple(
+        Wanted(code, words, table[code].masstone, table[code].tint)
+        for code, words in list(wanted.items())[:5]
+    )
+    return ShopSlip(tr("The whole box"), tuple(found.names), words, looked_for, (*tired[:3], *avoid))
 
 
 def _pigments(

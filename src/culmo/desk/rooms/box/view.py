@@ -38,10 +38,20 @@ from culmo.words import tr
 if TYPE_CHECKING:
     from culmo.desk.rooms.box.findings import Findings
     from culmo.desk.rooms.box.findings_view import MissingPage, OppositesPage, Page, RepeatsPage, RolesPage
+    from culmo.desk.rooms.box.judged_view import JudgedPage
     from culmo.desk.rooms.box.table_page import TablePage
 
-BOX, STROKES, TABLE, ROLES, REPEATS, MISSING, OPPOSITES = range(7)
-PAGES = (tr("Box"), tr("Strokes"), tr("Table"), tr("Roles"), tr("Repeats"), tr("Missing"), tr("Opposites"))
+BOX, STROKES, TABLE, ROLES, REPEATS, MISSING, OPPOSITES, JUDGED = range(8)
+PAGES = (
+    tr("Box"),
+    tr("Strokes"),
+    tr("Table"),
+    tr("Roles"),
+    tr("Repeats"),
+    tr("Missing"),
+    tr("Opposites"),
+    tr("Judged"),
+)
 FINDINGS = "findings"  # the work in the background
 
 
@@ -226,6 +236,15 @@ class BoxRoom(Room):
 
         page = OppositesPage(self.session)
         self._take_place(OPPOSITES, page)
+        return page
+
+    @cached_property
+    def judged(self) -> "JudgedPage":
+        """What the set does well, what is weak, what others are worth."""
+        from culmo.desk.rooms.box.judged_view import JudgedPage
+
+        page = JudgedPage(self.session)
+        self._take_place(JUDGED, page)
         return page
 
     # ---- showing
@@ -527,6 +546,7 @@ class BoxRoom(Room):
             REPEATS: lambda: self.repeats,
             MISSING: lambda: self.missing,
             OPPOSITES: lambda: self.opposites,
+            JUDGED: lambda: self.judged,
         }
         make = makers.get(self.shows.current)
         return make() if make is not None else None

@@ -236,6 +236,9 @@ def summary(things: Sequence[Thing], rows: Sequence[PlaceRow], by_mix: bool) -> 
     )
 
 
+_LEAST = 6.0  # a chroma below which a hue is not there
+
+
 def vividness(thing: Thing) -> Array:
     """The greatest chroma of a thing in each class, (classes,) float; 0 where it has none."""
     result = np.zeros(len(CLASSES))
@@ -260,8 +263,12 @@ def leads(things: Sequence[Thing], margin: float = 5.0) -> list[str]:
     for i, thing in enumerate(things):
         rest = np.delete(all_of_them, i, axis=0).max(axis=0)
         won = [CLASSES[k] for k in range(12) if all_of_them[i, k] > rest[k] + margin]
-        lines.append(
-            f"{thing.choice.title}: "
-            + (tr("cleaner in {what}", what=", ".join(won)) if won else tr("nowhere the cleanest"))
-        )
+        quiet = [CLASSES[k] for k in range(12) if _LEAST < all_of_them[i, k] < rest[k] - margin]
+        if won:
+            said = tr("cleaner in {what}", what=", ".join(won))
+        elif quiet:  # what is muted is praised for what it is
+            said = tr("quiet in {what}", what=", ".join(quiet))
+        else:
+            said = tr("as clean as the others")
+        lines.append(f"{thing.choice.title}: {said}")
     return lines
