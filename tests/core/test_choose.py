@@ -17,7 +17,15 @@ from culmo.core.palette.choose import (
     what_if,
     with_each,
 )
-from culmo.core.palette.conditions import WITH, WITHOUT, Conditions, Kinds, kinds_of, resolve
+from culmo.core.palette.conditions import (
+    WITH,
+    WITHOUT,
+    Conditions,
+    Kinds,
+    Resolved,
+    kinds_of,
+    resolve,
+)
 from culmo.core.palette.lattice import build_lattice
 from culmo.core.palette.mixer import pair_table
 from culmo.core.palette.reach import Measure, Value, tabulate, value_of
@@ -239,7 +247,7 @@ def test_what_ifs_are_what_the_changed_palettes_are_worth(ten):
             assert change.drop[row] == pytest.approx(value.of(rest) - change.worth, abs=1e-5)
             swapped = sorted({*rest, other})
             assert change.swap[row, other] == pytest.approx(value.of(swapped) - change.worth, abs=1e-5)
-    swaps = change.best_swaps(3, usable=[0, 2, 3])
+    swaps = change.best_swaps(3, Resolved((), (1, *range(4, change.swap.shape[1])), ()))
     assert all(swap.into in (0, 2, 3) and swap.out in paints for swap in swaps)
     assert [swap.change for swap in swaps] == sorted((swap.change for swap in swaps), reverse=True)
     assert with_each(value, [])[3] == pytest.approx(value.of([3]))

@@ -17,7 +17,7 @@ from culmo.core.paint.predict import predict
 from culmo.core.paint.recipe import format_recipe
 from culmo.core.palette.alike import nearest_pairs
 from culmo.core.palette.choose import Choice, choosing, loss_words, what_if
-from culmo.core.palette.conditions import Conditions, Kinds, kinds_of
+from culmo.core.palette.conditions import Conditions, Kinds, kinds_of, rules_of
 from culmo.core.palette.lattice import Lattice, build_lattice, places_of
 from culmo.core.palette.match import nearest_and_safest
 from culmo.core.palette.mixer import mixer_of, pair_table
@@ -131,7 +131,7 @@ def run_choose(options: argparse.Namespace) -> int:
         choice = _choose(value, box, options, conditions)
         result = {"measure": measure.words, **_choice_facts(box, choice, options.count)}
         for entry, places in zip(result["palettes"], choice.palettes, strict=False):
-            entry |= _reach_facts(box, table, value, places)
+            entry |= _reach_facts(box, table, value, places, conditions)
     with output(options.out) as file:
         json.dump(result, file, indent=1, ensure_ascii=False)
         file.write("\n")
@@ -167,9 +167,12 @@ def _choice_facts(box: _Box, choice: Choice, count: int) -> dict[str, Any]:
     }
 
 
-def _reach_facts(box: _Box, table: Table, value: Value, places: Sequence[int]) -> dict[str, Any]:
-    change = what_if(value, places)
-    gains = [i for i in np.argsort(-change.add, kind="stable")[:3] if i not in places and change.add[i] > 0]
+def _reach_facts(
+    box: _Box, table: Table, value: Value, places: Sequence[int], conditions: Conditions
+) -> dict[str, Any]:
+    change, rules = what_if(value, places), rules_of(box.kinds, conditions)
+    order = [i for i in np.argsort(-change.add, kind="stable") if i not in places and change.add[i] > 0]
+    gains = [i for i in order if rules.lets(places, into=int(i))][:3]
     shares = table.shares(places)
     return {
         "loses": loss_words(table, table.reached(table.reach(places))).removeprefix("loses "),
@@ -180,7 +183,7 @@ def _reach_facts(box: _Box, table: Table, value: Value, places: Sequence[int]) -
         "with": {box.names[int(i)]: round(float(change.add[i]), 5) for i in gains},
         "swaps": [
             {"out": box.names[swap.out], "in": box.names[swap.into], "change": round(swap.change, 5)}
-            for swap in change.best_swaps()
+            for swap in change.best_swaps(rules=rules)
         ],
     }
 

@@ -114,6 +114,9 @@ class Session(QObject):
         self.looks: Looks | None = None
         self.flat = False
         self.in_hand: list[str] = []
+        self.picking: Callable[[str], None] | None = (
+            None  # what takes a paint that is clicked, while a page picks
+        )
         self.sheet_id: int | None = None
         self.paints: list[Paint] = []
         self.papers: list[OwnPaper] = []
@@ -492,7 +495,10 @@ class Session(QObject):
             self.learn()
 
     def toggle_in_hand(self, name: str) -> None:
-        """Take a paint in hand or put it back; the oldest goes when there are too many."""
+        """Take a paint in hand or put it back; the oldest goes when there are too many. A page may pick instead."""
+        if self.picking is not None:
+            self.picking(name)
+            return
         if name in self.in_hand:
             self.in_hand.remove(name)
         else:

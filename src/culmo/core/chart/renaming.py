@@ -2,10 +2,12 @@
 
 import re
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from typing import Any
 
 from culmo.core.chart.options import SomePaints
-from culmo.core.chart.plans import described
+from culmo.core.chart.plans import Plan, described, plan_from
+from culmo.core.chart.sheet import Sheet
 from culmo.core.paint.recipe import Rename, renamed_recipe, renaming
 
 _LEAST_STEM = 3  # letters: a label that is cut shorter could be of any paint
@@ -45,6 +47,18 @@ def renamed_sheet(data: Mapping[str, Any], old: str, new: str, names: Sequence[s
             for label in data["labels"]
         ]
     return result
+
+
+def swapped_plan(sheet: Sheet, out: str, into: str) -> Plan | None:
+    """The plan that a sheet was made from with one paint in the place of another; None where it was made otherwise.
+
+    Parameters
+    ----------
+    sheet : Sheet
+    out : str
+    into : str, a paint that is not on the sheet
+    """
+    return plan_from(replace(sheet, settings=_settings(sheet.settings, renaming(out, into))))
 
 
 def _settings(settings: Mapping[str, Any], rename: Rename) -> dict[str, Any]:

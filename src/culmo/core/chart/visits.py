@@ -19,6 +19,7 @@ _DISORDER_WORTH = 0.02
 # only where the sheet could not be painted without waiting longer than this
 DARKER_BY = (12.0, 20.0, 30.0)
 WAIT_MINUTES = 10.0
+STARTS = 3  # searches with the widest of these, each by other chances, while the waiting is too long still
 _FAR = 30  # visits that one is moved by, at most
 _CELLS_TO_TRY = 900  # cells that may be gone through in all of the first tries
 _ENOUGH = 40  # puddles that are weighed against each other, where one of them need not wait
@@ -202,8 +203,10 @@ Visit = list[Unit]  # what is painted while one puddle is out, or one unit of se
 _Key = tuple[int | None, object]  # a stage, and a puddle or a unit of several
 
 
-def one_order(units: Sequence[Unit], pace: Pace, darker_by: float) -> Generator[float, None, list[Visit]]:
-    """The visits that cost least of several ways to go through a sheet."""
+def one_order(
+    units: Sequence[Unit], pace: Pace, darker_by: float, start: int = 0
+) -> Generator[float, None, list[Visit]]:
+    """The visits that cost least of several ways to go through a sheet; `start` says by which chances it is bettered."""
     count = max(2, min(len(_WAYS), _CELLS_TO_TRY // len(units)))
     best: list[Visit] = []
     least = math.inf
@@ -217,7 +220,7 @@ def one_order(units: Sequence[Unit], pace: Pace, darker_by: float) -> Generator[
         if table.waited == 0.0 and len(visits) == len({unit.puddle_key for unit in units}):
             return best  # each puddle is out once, and nothing is waited for
     moves = min(_MOVES, _CELLS_TO_MOVE // len(units))
-    return (yield from _bettered(best, pace, darker_by, moves)) if moves > _STALE else best
+    return (yield from _bettered(best, pace, darker_by, moves, start)) if moves > _STALE else best
 
 
 class _Visits:
@@ -334,13 +337,13 @@ def laid(visits: Sequence[Visit], pace: Pace) -> Table:
 
 
 def _bettered(
-    visits: list[Visit], pace: Pace, darker_by: float, tries: int
+    visits: list[Visit], pace: Pace, darker_by: float, tries: int, start: int
 ) -> Generator[float, None, list[Visit]]:
     """The visits in another order that costs less, if one is found by moving and joining them a little at a time.
 
     Stages stay in their order, and no puddle comes before a lighter one by more than it may.
     """
-    chance = random.Random(7)  # the same sheet has the same order each time
+    chance = random.Random(7 + start)  # the same sheet has the same order each time
     table = laid(visits, pace)
     best = now = table.score + _DISORDER_WORTH * _disorder(visits, darker_by)
     order, kept = list(visits), list(visits)

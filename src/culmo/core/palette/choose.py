@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from culmo.core.colour.spectral import Array, Flags
-from culmo.core.palette.conditions import Conditions, Kinds, resolve
+from culmo.core.palette.conditions import Conditions, Kinds, Resolved, resolve
 from culmo.core.palette.reach import CLASSES, DULL_DARKS, GREYS, Table, Value, class_of
 from culmo.core.palette.search import MOST_LISTED, Found, searching
 from culmo.words import tr, trn
@@ -216,23 +216,24 @@ class WhatIf:
     drop: Array
     swap: Array
 
-    def best_swaps(self, count: int = 4, usable: Sequence[int] | None = None) -> list[Swap]:
+    def best_swaps(self, count: int = 4, rules: Resolved | None = None) -> list[Swap]:
         """For each paint of the palette the swap that changes least for the worse; the mildest first.
 
         Parameters
         ----------
         count : int
-        usable : places that may come in; all where absent
+        rules : Resolved, the conditions that a swap must not break; none where absent
         """
-        allowed = np.zeros(self.swap.shape[1], dtype=bool)
-        allowed[list(usable) if usable is not None else slice(None)] = True
-        allowed[list(self.paints)] = False
-        if not allowed.any():
-            return []
         result = []
         for row, out in enumerate(self.paints):
-            into = int(np.argmax(np.where(allowed, self.swap[row], -np.inf)))
-            result.append(Swap(out, into, float(self.swap[row, into])))
+            allowed = [
+                into
+                for into in range(self.swap.shape[1])
+                if into not in self.paints and (rules is None or rules.lets(self.paints, out, into))
+            ]
+            if allowed:
+                into = max(allowed, key=lambda place: float(self.swap[row, place]))
+                result.append(Swap(out, into, float(self.swap[row, into])))
         return sorted(result, key=lambda swap: -swap.change)[:count]
 
 

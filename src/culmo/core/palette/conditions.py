@@ -107,6 +107,20 @@ class Resolved:
     avoid: tuple[int, ...]
     one_of: tuple[tuple[int, ...], ...]
 
+    def lets(self, paints: Sequence[int], out: int | None = None, into: int | None = None) -> bool:
+        """Whether a palette may be changed so: what is kept stays, what is left out stays out, no kind is lost.
+
+        Parameters
+        ----------
+        paints : the palette before
+        out, into : int, what goes and what comes; None for nothing
+        """
+        if into in self.avoid or out in self.keep:
+            return False
+        before = set(paints)
+        after = (before - {out}) | ({into} if into is not None else set())
+        return all(after & set(kind) or not before & set(kind) for kind in self.one_of)
+
 
 def _places(kinds: Kinds, names: Sequence[str], what: str) -> list[int]:
     index = {name.casefold(): i for i, name in enumerate(kinds.names)}
@@ -145,6 +159,29 @@ def _wanted(kinds: Kinds, conditions: Conditions) -> dict[str, set[int]]:
     if conditions.pairs:
         result |= {tr("a {side}", side=tr(side)): set(places) for side, places in kinds.biased.items()}
     return result
+
+
+def rules_of(kinds: Kinds, conditions: Conditions) -> Resolved:
+    """Conditions as places, whether or not a palette can meet them all; names that are not in the box are passed over.
+
+    Parameters
+    ----------
+    kinds : Kinds
+    conditions : Conditions
+    """
+    there = {name.casefold() for name in kinds.names}
+
+    def known(names: Sequence[str]) -> tuple[str, ...]:
+        return tuple(name for name in names if name.strip().casefold() in there)
+
+    conditions = replace(conditions, keep=known(conditions.keep), avoid=known(conditions.avoid))
+    out = set().union(*_banned(kinds, conditions).values())
+    wanted = _wanted(kinds, conditions).values()
+    return Resolved(
+        tuple(sorted(set(places_of(kinds.names, conditions.keep)))),
+        tuple(sorted(out)),
+        tuple(tuple(sorted(places - out)) for places in wanted),
+    )
 
 
 def resolve(kinds: Kinds, conditions: Conditions, size: int) -> Resolved:

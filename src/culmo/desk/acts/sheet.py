@@ -35,6 +35,24 @@ def discard_trial(window: "MainWindow") -> None:
     window.plan.discard_trial()
 
 
+def swap(window: "MainWindow") -> None:
+    """One paint of the sheet for another, before and after."""
+    from culmo.desk.swap_dialog import SwapDialog
+    from culmo.desk.swapping import SheetSwap
+
+    record = window.state.record
+    if record is None:
+        return
+
+    def begin(kind: str, **texts: str) -> bool:
+        window.show_room(PLAN)
+        return window.plan.begin(kind, **texts)
+
+    dialog = SwapDialog(window, SheetSwap(window.session, record.sheet, begin))
+    dialog.exec()
+    dialog.deleteLater()
+
+
 def paint(window: "MainWindow") -> None:
     """Go to the table with this sheet."""
     window.show_room(PAINT)
@@ -150,6 +168,15 @@ ACTIONS: tuple[Action, ...] = (
         with_sheet,
         gap=True,
         help=tr("Go to the table with this sheet"),
+    ),
+    Action(
+        "swap",
+        tr("Swap a paint…"),
+        Menu.SHEET,
+        swap,
+        "",
+        with_sheet,
+        help=tr("See every mix of this sheet with another paint in the place of one, and plan it so"),
     ),
     Action(
         "picture",

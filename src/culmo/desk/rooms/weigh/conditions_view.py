@@ -18,8 +18,7 @@ from culmo.core.palette.reach import Measure
 from culmo.desk.widgets import Slip, rule, text_label
 from culmo.words import tr
 
-_STATES = (tr("may be in it"), "keep", tr("leave out"))
-_SIGNS = ("", "keep", "out")
+_SIGNS = ("", tr("keep"), tr("leave out"))  # what a click brings about, in turn
 _ALL = tr("All that the box can mix")
 
 
@@ -27,6 +26,7 @@ class ConditionsSlip(Slip):
     """Conditions, wanted colours and measure; each change asks anew."""
 
     conditions_changed = Signal(object)
+    considered_changed = Signal(bool)
     measure_changed = Signal(object)
     list_changed = Signal(str)
     picture_wanted = Signal()
@@ -86,6 +86,14 @@ class ConditionsSlip(Slip):
             box.activated.connect(lambda _: self._say_conditions())
         for widget in (*list(self.checks.values())[:3], self.checks["pairs"], self.white, self.dark):
             self.lines.addWidget(widget)
+        self.considered = QCheckBox(tr("Considered paints may come in"))
+        self.considered.setToolTip(
+            tr(
+                "Those that are not owned yet: keep what is chosen already, and see which of them fills the last place"
+            )
+        )
+        self.considered.clicked.connect(lambda _: self.considered_changed.emit(self.considered.isChecked()))
+        self.lines.addWidget(self.considered)
         self.lines.addWidget(text_label(tr("Keep or leave out"), bold=True))
         self.paints = QListWidget()
         self.paints.setAccessibleName(tr("Paints to keep or to leave out; Space changes one"))
@@ -158,19 +166,27 @@ class ConditionsSlip(Slip):
         self.dull.setEnabled(not current)
         self.balanced.setEnabled(not current)
         counted = (
-            tr("each reached when a mix lies within {tolerance:g} CIEDE2000", tolerance=measure.tolerance)
+            tr(
+                "each reached when a mix comes as near as a difference of {tolerance:g}",
+                tolerance=measure.tolerance,
+            )
             if current
             else measure.words
         )
         self.measure_words.setText(counted[:1].upper() + counted[1:] + ".")
         self._filling = False
 
+    def show_considered(self, considered: bool, any_are: bool) -> None:
+        """Whether paints that are only considered may come in, and whether there are any."""
+        self.considered.setChecked(considered)
+        self.considered.setEnabled(any_are)
+
     def _words(self, name: str, state: int) -> str:
         return f"{name}   ({_SIGNS[state]})" if state else name
 
     def _turn(self, item: QListWidgetItem) -> None:
         name, state = item.data(Qt.ItemDataRole.UserRole)
-        state = (state + 1) % len(_STATES)
+        state = (state + 1) % len(_SIGNS)
         item.setData(Qt.ItemDataRole.UserRole, (name, state))
         item.setText(self._words(name, state))
         self._say_conditions()

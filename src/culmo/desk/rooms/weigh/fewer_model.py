@@ -14,6 +14,7 @@ from culmo.core.colour.srgb import hex_from_lab
 from culmo.core.paint.label import KEEPS, Label
 from culmo.core.paint.recipe import Recipe
 from culmo.core.palette.choose import Choice, WhatIf, loss_words, what_if
+from culmo.core.palette.conditions import Conditions, rules_of
 from culmo.core.palette.lattice import Lattice
 from culmo.core.palette.match import nearest_recipes
 from culmo.data import text_width_mm
@@ -216,23 +217,25 @@ def _points(change: float) -> str:
 
 
 def changes_of(
-    places: Sequence[int], mixes: Mixes, reach: Reach, free: Sequence[int]
+    places: Sequence[int], mixes: Mixes, reach: Reach, conditions: Conditions
 ) -> dict[str, list[Change]]:
-    """Swaps that cost least, paints that add most, and what dropping each would cost.
+    """Swaps that cost least, paints that add most, and what dropping each would cost; none breaks a condition.
 
     Parameters
     ----------
     places : the palette
     mixes : Mixes
     reach : Reach
-    free : places that may come in under the conditions
+    conditions : Conditions
     """
-    names = mixes.names
+    names, rules = mixes.names, rules_of(mixes.kinds, conditions)
     change: WhatIf = what_if(reach.value, places)
-    adds = sorted((i for i in free if i not in places), key=lambda i: -change.add[i])[:4]
-    drops = sorted(range(len(places)), key=lambda i: -change.drop[i])[:4] if len(places) > 1 else []
+    more = [i for i in range(len(names)) if i not in places and rules.lets(places, into=i)]
+    adds = sorted(more, key=lambda i: -change.add[i])[:4]
+    less = [i for i, place in enumerate(places) if rules.lets(places, out=place)] if len(places) > 1 else []
+    drops = sorted(less, key=lambda i: -change.drop[i])[:4]
     return {
-        "swap": [Change(names[s.out], names[s.into], _points(s.change)) for s in change.best_swaps(4, free)],
+        "swap": [Change(names[s.out], names[s.into], _points(s.change)) for s in change.best_swaps(4, rules)],
         "add": [Change("", names[i], _points(float(change.add[i]))) for i in adds],
         "drop": [Change(names[places[i]], "", _points(float(change.drop[i]))) for i in drops],
     }

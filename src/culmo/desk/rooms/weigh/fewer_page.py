@@ -4,14 +4,16 @@ from pathlib import Path
 
 import numpy as np
 from PySide6.QtCore import Signal
+from PySide6.QtGui import QHideEvent
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from culmo.core.capture.photo import Photo
+from culmo.core.chart.options import split_names
 from culmo.core.colour.cielab import lab_from_xyz
 from culmo.core.paint.recipe import renaming
 from culmo.core.palette.choose import Choice
-from culmo.core.palette.conditions import resolve
 from culmo.core.palette.reach import CLASSES
+from culmo.desk.guard import guarded
 from culmo.desk.picture_view import PICTURES
 from culmo.desk.rooms.weigh.conditions_view import ConditionsSlip
 from culmo.desk.rooms.weigh.fewer_dialogs import KeepDialog, WantedDialog
@@ -33,19 +35,21 @@ from culmo.desk.rooms.weigh.palette_rows import Curve, PaletteButton
 from culmo.desk.rooms.weigh.palette_slip import KeptSlip, PaletteSlip
 from culmo.desk.rooms.weigh.weighing import STOPPED, Weighing
 from culmo.desk.session import Session
+from culmo.desk.swap_dialog import SwapDialog
+from culmo.desk.swapping import PaletteSwap
 from culmo.desk.theme import STEP
 from culmo.desk.widgets import TabbedSlip, clear_layout, text_label
-from culmo.errors import CulmoError
 from culmo.study import acts, palette_acts
 from culmo.study.colour_files import read_colours
 from culmo.study.formats import Holds, open_filter
 from culmo.study.palette_acts import KeptPalette, kept_palettes, wanted_lists
-from culmo.words import tr
+from culmo.words import listed, tr, trn
 
 _USUAL_SIZE = 6
 _SIDE_PX = 320  # a picture is looked at for its colours at this size
 
 
+@guarded
 class FewerPage(WeighPage):
     """Limited palettes."""
 
@@ -56,6 +60,7 @@ class FewerPage(WeighPage):
         self.count, self.tie = _USUAL_SIZE, 0
         self.own: list[str] = []
         self.own_chosen = False
+        self.considering = False
         self.buttons: dict[int, PaletteButton] = {}
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
@@ -91,9 +96,13 @@ class FewerPage(WeighPage):
         self._make_slip()
         self.first = self.mine
         session.renamed.connect(self._rename)
+        session.opened.connect(self._another)
         weighing.mixes_ready.connect(self._ready)
         weighing.reach_ready.connect(self._ready)
         weighing.choice_ready.connect(lambda _: self._ready())
+
+    def _another(self) -> None:
+        self.considering = False
 
     def _rename(self, pairs: list[tuple[str, str]]) -> None:
         for old, new in pairs:
@@ -111,11 +120,15 @@ class FewerPage(WeighPage):
         one = self.palette_slip
         one.tie_wanted.connect(self._step_tie)
         one.change_wanted.connect(self._try_change)
+        one.swap_wanted.connect(self.swap)
+        one.typed.returnPressed.connect(self.add_typed)
+        one.wells.toggled.connect(self._pick_wells)
         one.try_wanted.connect(self.copy_to_own)
         one.keep_wanted.connect(self.keep)
         one.fill_wanted.connect(self.fill_box)
         one.practise_wanted.connect(self.practise)
         self.asks.conditions_changed.connect(self._conditions)
+        self.asks.considered_changed.connect(self._consider)
         self.asks.measure_changed.connect(self._measure)
         self.asks.list_changed.connect(self._list)
         self.asks.picture_wanted.connect(self.choose_picture)
@@ -158,6 +171,7 @@ class FewerPage(WeighPage):
                 return
         weighing.want_choices()
         self.asks.fill(weighing.names, lists, weighing.list, weighing.conditions, weighing.measure)
+        self.asks.show_considered(weighing.considered, bool(weighing.considered_names))
         self.own = [name for name in self.own if name in weighing.names]
         self._show_rows()
         self._show_kept()
@@ -173,7 +187,7 @@ class FewerPage(WeighPage):
                     "The fewest of {number_word} that reach the colours of {list}{doubt}",
                     number_word=number_word(count),
                     list=self.weighing.list,
-                    doubt=self.weighing.doubt,
+                    doubt=self._considered_words() + self.weighing.doubt,
                 ),
             )
         else:
@@ -184,9 +198,13 @@ class FewerPage(WeighPage):
                     "{tolerance:g}{doubt}",
                     number_word=number_word(count),
                     tolerance=self.weighing.measure.tolerance,
-                    doubt=self.weighing.doubt,
+                    doubt=self._considered_words() + self.weighing.doubt,
                 ),
             )
+
+    def _considered_words(self) -> str:
+        count = sum(name.casefold() in self.weighing.considered_names for name in self.weighing.names)
+        return trn("; {n} of them only considered", "; {n} of them only considered", count) if count else ""
 
     def _show_rows(self) -> None:
         weighing = self.weighing
@@ -236,7 +254,7 @@ class FewerPage(WeighPage):
         weighing, slip = self.weighing, self.palette_slip
         paints = self.shown_paints()
         choice = weighing.choices.get(self.count)
-        for button in (slip.keep, slip.copy, slip.fill, slip.practise):
+        for button in (slip.keep, slip.copy, slip.fill, slip.practise, slip.swap):
             button.setEnabled(bool(paints))
         slip.show_ties(0, 0, "")
         if not paints or weighing.reach is None or weighing.mixes is None:
@@ -266,7 +284,7 @@ class FewerPage(WeighPage):
             slip.show_ties(
                 min(self.tie, len(choice.palettes) - 1), len(choice.palettes), self._tie_words(choice)
             )
-        slip.show_changes(changes_of(places, weighing.mixes, reach, self._free()))
+        slip.show_changes(changes_of(places, weighing.mixes, reach, weighing.conditions))
         wanted = weighing.wanted()
         slip.show_wanted(
             weighing.list, wanted, list(reach.wanted.hit(places)) if reach.wanted is not None else []
@@ -292,18 +310,6 @@ class FewerPage(WeighPage):
         shares = [(float(s), CLASSES[i]) for i, s in enumerate(table.shares(places)) if table.counts[i] >= 8]
         shares.sort()
         return tr("Least of ") + ", ".join(f"{word} {100 * share:.0f}\u00a0%" for share, word in shares[:3])
-
-    def _free(self) -> list[int]:
-        """The paints that may come in under the conditions."""
-        assert self.weighing.mixes is not None
-        kinds = self.weighing.mixes.kinds
-        try:
-            avoid = set(
-                resolve(kinds, self.weighing.conditions, max(1, len(self.weighing.conditions.keep))).avoid
-            )
-        except CulmoError:
-            avoid = set()
-        return [i for i in range(len(kinds.names)) if i not in avoid]
 
     # ---- choosing
 
@@ -342,10 +348,68 @@ class FewerPage(WeighPage):
             self.session.told.emit(tr("{name} is not in the box in use, or is only considered", name=name))
         self._choose_own()
 
+    def add_typed(self) -> None:
+        """The paints that are typed, into one's own palette; what can not be stays in the field."""
+        field, left = self.palette_slip.typed, []
+        for typed in split_names(field.text()):
+            begins = [name for name in self.weighing.names if name.casefold().startswith(typed.casefold())]
+            whole = [name for name in begins if name.casefold() == typed.casefold()]
+            found = whole or begins
+            if len(found) != 1:
+                left.append(typed)
+            elif found[0] not in self.own:
+                self.own.append(found[0])
+        field.setText(", ".join(left))
+        why = tr("{what}: none of the box in use, or more than one", what=listed(left)) if left else ""
+        field.mark_wrong(why)
+        if why:
+            self.session.told.emit(why)
+        self._choose_own()
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        self.palette_slip.wells.setChecked(False)  # out of sight nothing is built
+        super().hideEvent(event)
+
+    def _pick_wells(self, picking: bool) -> None:
+        self.session.picking = self._toggle_paint if picking else None
+        if picking:
+            self._choose_own()
+
+    def _toggle_paint(self, name: str) -> None:
+        if name in self.own:
+            self.remove_paint(name)
+        else:
+            self.add_paint(name)
+
     def remove_paint(self, name: str) -> None:
         """A paint out of one's own palette."""
         self.own = [other for other in self.own if other != name]
         self._choose_own()
+
+    def swap(self) -> None:
+        """One paint of the palette on view for another, before and after."""
+        weighing, paints = self.weighing, self.shown_paints()
+        if not paints or weighing.mixes is None or weighing.reach is None:
+            return
+        swapping = PaletteSwap(
+            paints, weighing.mixes, weighing.reach, weighing.wanted(), weighing.conditions,
+            weighing.considered_names, self._try_change,
+        )  # fmt: skip
+        dialog = SwapDialog(self, swapping)
+        dialog.exec()
+        dialog.deleteLater()
+
+    def _consider(self, considered: bool) -> None:
+        self.tie, self.considering = 0, considered
+        self.weighing.set_considered(considered)
+
+    def entered(self) -> None:
+        self.weighing.set_considered(self.considering)
+        super().entered()
+
+    def left(self) -> None:
+        super().left()
+        self.weighing.set_considered(False)  # what may be mixed elsewhere is what is owned
 
     def _try_change(self, out: str, into: str) -> None:
         paints = [name for name in self.shown_paints() if name != out]

@@ -26,7 +26,7 @@ from culmo.desk.guard import guarded
 from culmo.desk.rail import PAINT_MIME
 from culmo.desk.rooms.weigh.fewer_model import PaletteRow
 from culmo.desk.session import Session
-from culmo.desk.theme import PAPER, sans, serif
+from culmo.desk.theme import PAPER, PENCIL, sans, serif
 from culmo.desk.widgets import as_tip
 from culmo.words import tr
 
@@ -143,8 +143,13 @@ class PaletteButton(QAbstractButton):
     def _draw_strokes(self, painter: QPainter) -> None:
         looks, ratio = self.session.looks, self.devicePixelRatioF()
         metrics = QFontMetrics(sans(10))
+        considered = {paint.name.casefold() for paint in self.session.paints if paint.status == "wished"}
         for i, (name, slot) in enumerate(zip(self.row.paints, self._slots(), strict=True)):
-            painter.setPen(QPen(QColor(190, 190, 190), 1))
+            edge = QPen(QColor(190, 190, 190), 1)
+            if name.casefold() in considered:
+                edge = QPen(PENCIL, 1.2, Qt.PenStyle.CustomDashLine)
+                edge.setDashPattern([4.0, 3.0])
+            painter.setPen(edge)
             painter.setBrush(PAPER)
             painter.drawRoundedRect(slot, 3, 3)
             draw_paint(painter, looks, name, slot.adjusted(2, 2, -2, -2), ratio, ratio)

@@ -13,7 +13,7 @@ from culmo.desk.listing import sized_swatch
 from culmo.desk.rooms.weigh.fewer_model import Change
 from culmo.desk.rooms.weigh.palette_rows import ReachMap
 from culmo.desk.session import Session
-from culmo.desk.widgets import Slip, as_tip, clear_layout, rule, text_label, title_label
+from culmo.desk.widgets import Entry, Slip, as_tip, clear_layout, rule, text_label, title_label
 from culmo.study.palette_acts import KeptPalette, Wanted
 from culmo.words import tr
 
@@ -76,6 +76,7 @@ class PaletteSlip(Slip):
 
     tie_wanted = Signal(int)
     change_wanted = Signal(str, str)
+    swap_wanted = Signal()
     try_wanted = Signal()
     keep_wanted = Signal()
     fill_wanted = Signal()
@@ -86,6 +87,17 @@ class PaletteSlip(Slip):
         self.session = session
         self.title = title_label("", 17)
         self.words = text_label("", soft=True)
+        self.typed = Entry(tr("Type paints to add"), tr("Paints to add, with commas between"))
+        self.typed.setToolTip(tr("Names with commas between; Enter adds them to your palette"))
+        self.wells = QPushButton(tr("Click wells"))
+        self.wells.setCheckable(True)
+        self.wells.setToolTip(
+            tr("While this is on, a click on a paint at the left adds it to your palette or takes it out")
+        )
+        self.wells.setStyleSheet("padding: 6px 8px;")
+        building = QHBoxLayout()
+        building.addWidget(self.typed, 1)
+        building.addWidget(self.wells)
         self.ties = QWidget()
         line = QHBoxLayout(self.ties)
         line.setContentsMargins(0, 0, 0, 0)
@@ -110,10 +122,17 @@ class PaletteSlip(Slip):
         self.changes.setSpacing(3)
         self.chips_title = text_label("", bold=True)
         self.chips = Chips()
-        for widget in (self.title, self.words, self.ties, self.map, self.map_key, self.worst):
+        self.lines.addWidget(self.title)
+        self.lines.addWidget(self.words)
+        self.lines.addLayout(building)
+        for widget in (self.ties, self.map, self.map_key, self.worst):
             self.lines.addWidget(widget)
         self.lines.addWidget(rule())
         self.lines.addLayout(self.changes)
+        self.swap = QPushButton(tr("Swap a paint, before and after…"))
+        self.swap.setToolTip(tr("The colours of this palette with another paint in the place of one"))
+        self.swap.setStyleSheet("padding: 6px 8px;")
+        self.lines.addWidget(self.swap)
         self.lines.addWidget(self.chips_title)
         self.lines.addWidget(self.chips)
         self.lines.addWidget(rule())
@@ -126,10 +145,11 @@ class PaletteSlip(Slip):
         self.practise = QPushButton(tr("Plan a sheet to practise"))
         for act, signal in (
             (self.keep, self.keep_wanted), (self.copy, self.try_wanted), (self.fill, self.fill_wanted),
-            (self.practise, self.practise_wanted),
+            (self.practise, self.practise_wanted), (self.swap, self.swap_wanted),
         ):  # fmt: skip
             act.clicked.connect(lambda _=False, signal=signal: signal.emit())
-            self.lines.addWidget(act)
+            if act is not self.swap:
+                self.lines.addWidget(act)
         self.lines.addStretch(1)
 
     def show_palette(self, title: str, words: str, lab: Array, reached: Flags, worst: str) -> None:

@@ -1,6 +1,7 @@
 """What is known of the box in use for the Weigh room, brought up to date in the background."""
 
 from collections.abc import Generator, Sequence
+from dataclasses import replace
 
 from PySide6.QtCore import QObject, Signal
 
@@ -37,6 +38,7 @@ class Weighing(QObject):
         self.conditions = Conditions()
         self.measure = Measure()
         self.list = ""
+        self.considered = False
         self.choices: dict[int, Choice] = {}
         self.problems: dict[int, str] = {}
         self._about: object = None
@@ -47,7 +49,7 @@ class Weighing(QObject):
         session.stoppers.append(self.stop)
 
     def _begin(self) -> None:
-        self.conditions, self.measure, self.list = Conditions(), Measure(), ""
+        self.conditions, self.measure, self.list, self.considered = Conditions(), Measure(), "", False
         self.forget()
 
     def _rename(self, pairs: list[tuple[str, str]]) -> None:
@@ -63,13 +65,22 @@ class Weighing(QObject):
 
     @property
     def names(self) -> list[str]:
-        """The paints of the box in use that may be mixed from."""
+        """The paints of the box in use that may be mixed from; considered ones too where they may come in."""
         index = self.session.estimate.index if self.session.estimate is not None else {}
-        return [
-            paint.name
-            for paint in self.session.paints_in_use()
-            if paint.status != "wished" and paint.name.casefold() in index
-        ]
+        owned = [paint.name for paint in self.session.paints_in_use() if paint.status != "wished"]
+        more = (
+            [paint.name for paint in self.session.paints if paint.status == "wished"]
+            if self.considered
+            else []
+        )
+        return [name for name in (*owned, *more) if name.casefold() in index]
+
+    @property
+    def considered_names(self) -> frozenset[str]:
+        """The folded names of the paints that are only considered and of which something is known."""
+        index = self.session.estimate.index if self.session.estimate is not None else {}
+        wished = (paint.name.casefold() for paint in self.session.paints if paint.status == "wished")
+        return frozenset(name for name in wished if name in index)
 
     @property
     def doubt(self) -> str:
@@ -224,6 +235,17 @@ class Weighing(QObject):
         if conditions != self.conditions:
             self.conditions = conditions
             self._ask_again()
+
+    def set_considered(self, considered: bool) -> None:
+        """Let paints that are only considered come in, or no longer."""
+        if considered != self.considered:
+            self.considered = considered
+            if not considered:
+                wished = self.considered_names
+                keep = tuple(name for name in self.conditions.keep if name.casefold() not in wished)
+                self.conditions = replace(self.conditions, keep=keep)
+            self.forget()
+            self.choice_ready.emit(0)
 
     def set_measure(self, measure: Measure) -> None:
         """Count otherwise."""
