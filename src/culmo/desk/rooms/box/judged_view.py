@@ -40,7 +40,8 @@ class JudgedPage(Page):
             self.rows.addWidget(rule())
             self.say(tr("Worth adding (typical pigments, not yours)"), bold=True)
             more = [
-                f"{entry.code} {entry.words} (+{100 * entry.gain:.1f}\u00a0%)" for entry in found.additions
+                f"{entry.code} {entry.words} (+{decimal(f'{100 * entry.gain:.1f}')}\u00a0%)"
+                for entry in found.additions
             ]
             self.say(capital("; ".join(more)) + ".")
         if verdict.worth:

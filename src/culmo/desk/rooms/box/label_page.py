@@ -46,6 +46,8 @@ class LabelPage(Slip):
         self.refill_button = QPushButton(tr("Refill…"))
         self.refill_button.setToolTip(tr("Another paint takes its place"))
         self.refill_button.clicked.connect(self.refill.emit)
+        for button in (self.card_button, self.refill_button):
+            button.setStyleSheet("padding: 6px 8px;")
         buttons.addWidget(self.card_button, 1)
         buttons.addWidget(self.refill_button)
         self.lines.addLayout(buttons)

@@ -11,7 +11,7 @@ from culmo.study.file import Command, Study
 from culmo.study.photo_acts import wet_and_dry
 from culmo.study.readings_file import ReadingsFile, nameless_words, readings_of_file, without_strangers
 from culmo.study.records import SheetRecord, paints
-from culmo.words import tr, trn
+from culmo.words import decimal, tr, trn
 
 
 def names_in(folder: Path) -> set[str]:
@@ -48,7 +48,7 @@ def shift_words(study: Study, most: int = 4) -> str:
     for name, (shift, count) in ranked[:most]:
         way = tr("lighter") if shift[0] > 0 else tr("darker")
         cells = trn("{n} cell", "{n} cells", count)
-        lines.append(f"{spoken.get(name, name)} {abs(shift[0]):.1f} {way} ({cells})")
+        lines.append(f"{spoken.get(name, name)} {decimal(f'{abs(shift[0]):.1f}')} {way} ({cells})")
     return "\n".join(lines)
 
 

@@ -81,7 +81,7 @@ def share_text(reach: Reach, places: Sequence[int], share: float) -> str:
     if reach.wanted is not None:
         return tr("{n} of {n2}", n=int(reach.wanted.hit(places).sum()), n2=len(reach.wanted.table.lab))
     percent = 100.0 * share
-    return f"{percent:.1f} %" if 97.0 <= percent < 99.95 else f"{percent:.0f} %"
+    return decimal(f"{percent:.1f} %") if 97.0 <= percent < 99.95 else f"{percent:.0f} %"
 
 
 def reached(reach: Reach, places: Sequence[int]) -> Flags:
