@@ -214,9 +214,7 @@ def test_a_clock_that_was_set_back_breaks_nothing(study):
 
 
 def test_a_text_is_taken_apart():
-    assert parse_query('granulates "blue black" 2026-10', TODAY) == Query(
-        ("blue black", "granulates"), ("2026-10",)
-    )
+    assert parse_query('moss "blue black" 2026-10', TODAY) == Query(("blue black", "moss"), ("2026-10",))
     assert parse_query("3.11.2026 today yesterday", TODAY).days == ("2026-11-03", "2026-11-03", "2026-11-02")
     assert parse_query("november", TODAY).days == ("____-11",)
     assert parse_query("50, -3.5, 20 rose", TODAY) == Query(("rose",), (), (50.0, -3.5, 20.0))

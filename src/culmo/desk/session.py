@@ -326,7 +326,7 @@ class Session(QObject):
         from culmo.study.search import Index
 
         if self._index is None:
-            self._index = Index(self.file)
+            self._index = Index(self.file, lambda: self.labels)
         return self._index
 
     @property

@@ -1,7 +1,7 @@
 """Search over the whole record: paints, pigments, words, marks, dates, and colours near one."""
 
 import re
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, timedelta
 
@@ -11,6 +11,8 @@ from culmo.core.chart.kinds import KINDS as SHEET_KINDS
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import lab_from_text
+from culmo.core.paint.claims import Asked, asked_for
+from culmo.core.paint.label import Label
 from culmo.core.paint.pigments import codes_in
 from culmo.errors import CulmoError
 from culmo.study.file import Row, Study
@@ -26,7 +28,7 @@ _MOST_WORDS = 12
 # each gives: id, text (what words are looked for in), at, title, recipe, L, a, b, sheet_id, cell_id, paint_id, note_id,
 # detail; and some give keys, with commas between: words of the program's own that stand for what the painter noted
 _SOURCES = {
-    "paint": """SELECT id, name || ' ' || codes || ' ' || note || ' ' || status || ' ' || label AS text, created AS at,
+    "paint": """SELECT id, name || ' ' || codes || ' ' || note || ' ' || status AS text, created AS at,
         name AS title, '' AS recipe, NULL AS L, NULL AS a, NULL AS b, NULL AS sheet_id, NULL AS cell_id,
         id AS paint_id, NULL AS note_id,
         codes || CASE WHEN codes <> '' AND note <> '' THEN '; ' ELSE '' END || note AS detail FROM paints""",
@@ -93,6 +95,7 @@ class Query:
     Attributes
     ----------
     words : tuple of str, folded; all of them must be found
+    asked : tuple of Asked, properties of paints: what is known of a paint answers to them, and what is said elsewhere
     days : tuple of str, beginnings of ISO dates; one of them must fit
     lab : (L, a, b) of the colour that is sought, or None
     """
@@ -100,9 +103,10 @@ class Query:
     words: tuple[str, ...] = ()
     days: tuple[str, ...] = ()
     lab: Lab | None = None
+    asked: tuple[Asked, ...] = ()
 
     def __bool__(self) -> bool:
-        return bool(self.words or self.days or self.lab)
+        return bool(self.words or self.days or self.lab or self.asked)
 
 
 @dataclass(frozen=True)
@@ -160,8 +164,9 @@ def parse_query(text: str, today: date) -> Query:
 
     Examples
     --------
-    >>> parse_query('granulates "blue black" 2026-10', date(2026, 11, 3)).words
-    ('blue black', 'granulates')
+    >>> query = parse_query('granulates moss "blue black" 2026-10', date(2026, 11, 3))
+    >>> query.words, [one.key for one in query.asked]
+    (('blue black', 'moss'), ['granulation'])
     """
     quoted = [part.casefold() for part in re.findall(r'"([^"]+)"', text)]
     rest = re.sub(r'"[^"]*"?', " ", text)
@@ -170,6 +175,7 @@ def parse_query(text: str, today: date) -> Query:
     if numbers:
         lab = _colour(numbers[0])
         rest = rest.replace(numbers[0], " ") if lab else rest
+    asked, rest = asked_for(rest)
     words, days = [], []
     for word in rest.split():
         if word.startswith("#") and _colour(word) is not None:
@@ -178,7 +184,7 @@ def parse_query(text: str, today: date) -> Query:
             days += found
         else:
             words.append(word.casefold())
-    return Query(tuple([*quoted, *words][:_MOST_WORDS]), tuple(days), lab)
+    return Query(tuple([*quoted, *words][:_MOST_WORDS]), tuple(days), lab, tuple(asked))
 
 
 def _colour(text: str) -> Lab | None:
@@ -215,10 +221,12 @@ class Index:
     Parameters
     ----------
     study : Study
+    labels : function that gives what is known of each paint, by its folded name; without it only what is written is searched
     """
 
-    def __init__(self, study: Study) -> None:
+    def __init__(self, study: Study, labels: Callable[[], Mapping[str, Label]] | None = None) -> None:
         self.study = study
+        self.labels: Callable[[], Mapping[str, Label]] = labels or dict
         self._rows: dict[str, list[Row]] = {}
         self._labs: dict[str, tuple[list[int], Array]] = {}
 
@@ -271,7 +279,7 @@ def search(index: Index, query: Query, kinds: Sequence[str] = KINDS) -> Found:
         return Found()
     hits: list[Hit] = []
     more: dict[str, int] = {}
-    fits = _test(query, _bearers(index.study, query.words))
+    fits = _test(query, _bearers(index.study, query.words), index.labels() if query.asked else {})
     for kind in kinds:
         found: list[tuple[Row, float | None]]
         if query.lab is None:
@@ -299,8 +307,8 @@ def _near(index: Index, kind: str, lab: Lab) -> list[tuple[Row, float]]:
     return [(rows[places[i]], float(away[i])) for i in order if away[i] <= NEAR]
 
 
-def _test(query: Query, bearing: dict[str, str]) -> Callable[[Row], bool]:
-    """Whether a thing answers to all words and to one of the dates."""
+def _test(query: Query, bearing: dict[str, str], labels: Mapping[str, Label]) -> Callable[[Row], bool]:
+    """Whether a thing answers to all words and properties and to one of the dates."""
     patterns = {word: re.compile(pattern).search for word, pattern in bearing.items()}
     days = [re.compile(day.replace("____", r"\d{4}")).match for day in query.days]
 
@@ -309,9 +317,20 @@ def _test(query: Query, bearing: dict[str, str]) -> Callable[[Row], bool]:
         for word in query.words:
             if word not in text and (word not in patterns or not patterns[word](row["folded"])):
                 return False
+        if not all(_answers(row, one, labels) for one in query.asked):
+            return False
         return not days or any(day(row["at"]) for day in days)
 
     return fits
+
+
+def _answers(row: Row, asked: Asked, labels: Mapping[str, Label]) -> bool:
+    """Whether a thing has a property that is asked for: a paint by what is known of it, or its name; all else by words."""
+    name = row["title"].casefold()
+    if row["paint_id"] is None or name not in labels:
+        return asked.said_in(row["text"])
+    word = labels[name].facts[asked.key].word
+    return word in asked.values or asked.phrase in name or (not word and asked.said_in(row["text"]))
 
 
 def _bearers(study: Study, words: Sequence[str]) -> dict[str, str]:

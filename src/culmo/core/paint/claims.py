@@ -12,12 +12,12 @@ LABEL_KEYS = ("transparency", "staining", "granulation", "lightfastness")
 GAP = " \t "  # where something was taken out of a line
 # what a word on the line claims: words, field, value; English is understood in every language
 _ENGLISH_CLAIMS: tuple[tuple[str, str, str], ...] = (
-    (r"non[\s-]?staining|lifts (?:well|easily)", "staining", "low"),
+    (r"(?:non|not)[\s-]?staining|(?:does not|no longer) stains?|lifts (?:well|easily)", "staining", "low"),
     ("(?:strongly|highly|very) staining|high staining", "staining", "high"),
     (r"(?:slightly|low) staining", "staining", "low"),
     (r"semi[\s-]?staining|medium staining", "staining", "medium"),
-    (r"staining", "staining", "high"),
-    (r"non[\s-]?granulating|smooth", "granulation", "no"),
+    (r"staining|stains", "staining", "high"),
+    (r"(?:non|not|no longer)[\s-]?granulat(?:ing|es)|does not granulate|smooth", "granulation", "no"),
     ("(?:strongly|highly|very) granulating", "granulation", "high"),
     ("slightly granulating|granulates a little", "granulation", "slight"),
     (r"granulating|granulates|granular", "granulation", "medium"),
@@ -57,7 +57,7 @@ _OWN_CLAIMS: dict[str, tuple[tuple[str, str, str], ...]] = {
         (r"Lichtechtheit:?\s*(?:sehr gut|gut|II)", "lightfastness", "good"),
         (r"Lichtechtheit:?\s*(?:mäßig|befriedigend|III)", "lightfastness", "fair"),
         (r"Lichtechtheit:?\s*(?:gering|schlecht|IV|V)", "lightfastness", "poor"),
-        (r"nicht lichtecht|verblasst", "lightfastness", "poor"),
+        (r"nicht lichtecht|verblasst|flüchtig", "lightfastness", "poor"),
         (r"lichtecht", "lightfastness", "good"),
         (r"(?:nur )?(?:gewünscht|erwogen)", "status", "wished"),
         (r"(?:nur )?(?:eine )?(?:Probe|Probekarte)", "status", "sample"),
@@ -70,6 +70,19 @@ _CLAIM_PATTERNS = tuple(
     (re.compile(rf"(?<!\w)(?:{pattern})(?!\w)", re.IGNORECASE), key, value)
     for pattern, key, value in (*_OWN_CLAIMS.get(words.language(), ()), *_ENGLISH_CLAIMS)
 )
+# what a text holds that speaks of a property: looked for first, since it is quick
+_STEMS = {
+    "granulation": ("granul", "smooth", "glatt"),
+    "staining": ("stain", "färb", "lifts", "auswasch"),
+    "transparency": ("transp", "opa", "lasier", "deck"),
+    "lightfastness": ("light", "lichte", "fugit", "fades", "verblass", "flücht"),
+}
+# which words of the table are meant by a property that is named plainly: "granulating" is also what granulates a little
+_MEANT = {
+    ("granulation", "medium"): frozenset({"slight", "medium", "high"}),
+    ("staining", "high"): frozenset({"medium", "high"}),
+    ("lightfastness", "good"): frozenset({"excellent", "good"}),
+}
 _TYPED = {
     ("staining", "low"): tr("non-staining"), ("staining", "medium"): tr("semi-staining"),
     ("staining", "high"): tr("staining"),
@@ -102,6 +115,65 @@ class Claims:
     values: dict[str, str]
     head: str
     rest: str
+
+
+@dataclass(frozen=True)
+class Asked:
+    """A property that is asked for in a search.
+
+    Attributes
+    ----------
+    phrase : str, as it was typed, folded
+    key : str, one of LABEL_KEYS
+    values : frozenset of str, the table's words that answer to it
+    """
+
+    phrase: str
+    key: str
+    values: frozenset[str]
+
+    def said_in(self, text: str) -> bool:
+        """Whether a text says it, and not its opposite.
+
+        Parameters
+        ----------
+        text : str, folded
+        """
+        if not any(stem in text for stem in _STEMS[self.key]):
+            return False
+        return any(value in self.values for _, _, value in _phrases(text, self.key)[0])
+
+
+def asked_for(text: str) -> tuple[list[Asked], str]:
+    """The properties of paints that a search asks for, and what is left of its text.
+
+    Parameters
+    ----------
+    text : str, as typed
+
+    Examples
+    --------
+    >>> [(one.key, sorted(one.values)) for one in asked_for("non-staining blue")[0]]
+    [('staining', ['low'])]
+    """
+    found = []
+    for key in LABEL_KEYS:
+        phrases, text = _phrases(text, key)
+        for phrase, _, value in phrases:
+            plain = len(phrase.split()) == 1
+            values = _MEANT.get((key, value), frozenset({value})) if plain else frozenset({value})
+            found.append(Asked(phrase.casefold(), key, values))
+    return found, text
+
+
+def _phrases(text: str, key: str) -> tuple[list[tuple[str, str, str]], str]:
+    """What a text says of a property: (words, key, value) each, the more exact first, and the text without them."""
+    found = []
+    for pattern, own, value in _CLAIM_PATTERNS:
+        if own == key:
+            found += [(match.group(), own, value) for match in pattern.finditer(text)]
+            text = pattern.sub(GAP, text)
+    return found, text
 
 
 def take_claims(text: str) -> Claims:
