@@ -134,7 +134,7 @@ def fading(looks: Sequence[FadeLook]) -> Finding:
         word,
         change,
         tr(
-            "{word} after {weeks} in the window: {change:.1f} CIEDE2000",
+            "{word} after {weeks} in the window, a difference of {change:.1f}",
             word=word,
             weeks=weeks,
             change=change,

@@ -164,7 +164,8 @@ class RepeatsPage(Page):
                 else tr("{count} pairs hardly differ", count=count)
             )
             self.say(
-                tr("{words}: less than 5 CIEDE2000 in masstone, tint and mixes.", words=words), bold=True
+                tr("{words}: at most just visibly apart, in masstone, tint and mixes.", words=words),
+                bold=True,
             )
         elif len(found.names) < 2:
             self.say(tr("Two paints or more are wanted before any can be alike."), bold=True)

@@ -185,9 +185,7 @@ class GuessPage(WeighPage):
         self.curve = ScoreCurve()
         slip.lines.addWidget(self.score_words)
         slip.lines.addWidget(self.curve)
-        slip.lines.addWidget(
-            text_label(tr("the mean difference of a day's guesses, in CIEDE2000"), soft=True, points=10)
-        )
+        slip.lines.addWidget(text_label(tr("the mean difference of a day's guesses"), soft=True, points=10))
         slip.lines.addWidget(rule())
         slip.lines.addWidget(
             text_label(
