@@ -222,3 +222,81 @@ def test_how_the_beetles_green_is_mixed(demo, capsys):
     assert code == 0
     first = next(csv.DictReader(io.StringIO(out)))
     assert float(first["difference"]) < 1.0
+
+
+def test_a_box_of_the_study_is_mixed_and_chosen_from(demo, capsys):
+    code, out, _ = run(
+        capsys, "mix", "--study", demo, "--box", "travelling BOX", "--target", "#5a6b4c", "--count", 8
+    )
+    assert code == 0
+    eight = {"Lemon", "Yellow", "Scarlet", "Rose", "Ultramarine", "Phthalo blue", "Burnt sienna", "Neutral"}
+    used = {name for row in csv.DictReader(io.StringIO(out)) for name in parse_recipe(row["recipe"]).names}
+    assert used <= eight
+    code, out, _ = run(
+        capsys, "choose", "--study", demo, "--box", "Travelling box", "--size", 8, "--count", 1
+    )
+    assert code == 0 and set(json.loads(out)["palettes"][0]["paints"]) == eight
+    code, out, _ = run(
+        capsys, "compare", "--study", demo, "--box", "Travelling box", "--palette", "Lemon,Rose,Umber"
+    )
+    assert code == 2
+
+
+@pytest.mark.parametrize(
+    ("more", "words"),
+    [
+        (("--box", "Nobody's"), 'there is no box "Nobody\'s"; there are: "Studio box", "Travelling box"'),
+        (("--box", "Travelling box", "--keep", "Viridian"), "it is not mixed from"),
+    ],
+)
+def test_a_box_that_is_not_there_is_told(demo, capsys, more, words):
+    code, _, err = run(capsys, "mix", "--study", demo, "--target", "#5a6b4c", *more)
+    assert code == 2 and words in err
+
+
+def test_a_file_of_readings_knows_no_boxes(cards, capsys):
+    code, _, err = run(capsys, "mix", "--readings", cards[0], "--box", "A", "--target", "#5a6b4c")
+    assert code == 2 and "goes with --study" in err
+
+
+def test_at_a_terminal_one_sees_how_far_it_is_and_the_line_is_cleared(demo, capsys, monkeypatch):
+    import sys
+
+    from culmo.cli import output
+
+    monkeypatch.setattr(output, "_PATIENCE_S", 0.0)
+    monkeypatch.setattr(sys.stderr, "isatty", lambda: True, raising=False)
+    code, out, err = run(capsys, "choose", "--study", demo, "--size", 4, "--count", 1)
+    assert code == 0
+    json.loads(out)  # what is written is not touched by it
+    shown = [line for line in err.split("\r") if "%" in line]
+    assert any("learning" in line for line in shown) and any("looking for the best" in line for line in shown)
+    assert err.endswith("\r\x1b[K")
+    monkeypatch.setattr(sys.stderr, "isatty", lambda: False, raising=False)
+    assert "%" not in run(capsys, "choose", "--study", demo, "--size", 4, "--count", 1)[2]
+
+
+def test_suggestions_of_choose_keep_to_its_conditions(demo, capsys):
+    code, out, _ = run(
+        capsys,
+        "choose",
+        "--study",
+        demo,
+        "--size",
+        5,
+        "--keep",
+        "Rose",
+        "--avoid",
+        "Umber",
+        "--avoid",
+        "Neutral",
+        "--count",
+        3,
+    )
+    assert code == 0
+    for palette in json.loads(out)["palettes"]:
+        assert all(
+            swap["out"] != "Rose" and swap["in"] not in ("Umber", "Neutral") for swap in palette["swaps"]
+        )
+        assert not {"Umber", "Neutral"} & set(palette["with"])
+        assert palette["swaps"]

@@ -4,12 +4,12 @@ import argparse
 import os
 from pathlib import Path
 
+from culmo.cli.loading import paints_in_box
 from culmo.cli.output import open_study, output, say
 from culmo.core.paint.estimate import Estimate
 from culmo.core.steps import run_through
 from culmo.errors import CulmoError
 from culmo.study import records
-from culmo.study.box_records import boxes
 from culmo.study.exchange import STUDY_FILE, exporting, study_from_folder
 from culmo.study.file import Study
 from culmo.study.incoming import bring_in
@@ -74,7 +74,7 @@ def _with_drawings(study: Study, folder: Path) -> list[Path]:
 def run_paints(options: argparse.Namespace) -> int:
     """`culmo paints`."""
     with open_study(options.study) as study:
-        listed = _in_box(study, options.box) if options.box else records.paints(study)
+        listed = paints_in_box(study, options.box) if options.box else records.paints(study)
         learned = _all_learned(study)
         estimate = learned.estimate if learned is not None else None
         unread = learned.unread if learned is not None else set()
@@ -83,17 +83,6 @@ def run_paints(options: argparse.Namespace) -> int:
     with output(options.out) as file:
         file.write(text)
     return 0
-
-
-def _in_box(study: Study, name: str) -> list[records.Paint]:
-    """The paints of a box, in the order of its wells."""
-    found = boxes(study)
-    box = next((box for box in found if box.name.casefold() == name.strip().casefold()), None)
-    if box is None:
-        there = ", ".join(f'"{box.name}"' for box in found) or "none"
-        raise CulmoError(f'there is no box "{name}"; there are: {there}')
-    by_id = {paint.id: paint for paint in records.paints(study)}
-    return [by_id[box.paints[place]] for place in sorted(box.paints) if box.paints[place] in by_id]
 
 
 def _learned(study: Study) -> Estimate | None:

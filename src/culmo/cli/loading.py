@@ -3,9 +3,10 @@
 import argparse
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
-from culmo.cli.output import open_study, say
-from culmo.core.paint.estimate import Estimate, learn
+from culmo.cli.output import open_study, run_told, say
+from culmo.core.paint.estimate import Estimate, learning, prepare
 from culmo.core.paint.label import NEEDS
 from culmo.core.paint.pigments import never_seen, typical_readings
 from culmo.core.paint.readings import Reading
@@ -13,6 +14,10 @@ from culmo.data import pigment_table
 from culmo.errors import CulmoError
 from culmo.study.tables import read_readings
 from culmo.study.waiting import MOST_LEARNED, learned_and_waiting
+
+if TYPE_CHECKING:
+    from culmo.study import records
+    from culmo.study.file import Study
 
 
 @dataclass(frozen=True)
@@ -58,6 +63,10 @@ def paints_in(readings: Sequence[Reading]) -> list[str]:
 
 def load_source(options: argparse.Namespace) -> Source:
     """Paints, readings and general knowledge from what the call names."""
+    box = getattr(options, "box", "")
+    in_box: set[str] | None = None
+    if box and options.readings is not None:
+        raise CulmoError("a file of readings knows no boxes; --box goes with --study")
     if options.readings is not None:
         rows, bad = read_readings(options.readings)
         for line in bad:
@@ -74,6 +83,8 @@ def load_source(options: argparse.Namespace) -> Source:
 
         with open_study(options.study) as study:
             paints = records.paints(study, retired=True)
+            if box:
+                in_box = {paint.name for paint in paints_in_box(study, box)}
             kept, waiting = learned_and_waiting(study, [(paint.name, paint.codes) for paint in paints])
             known = {name.casefold() for name, _ in kept}
             paints = [paint for paint in paints if paint.name.casefold() in known]
@@ -97,11 +108,44 @@ def load_source(options: argparse.Namespace) -> Source:
             [paint.name for paint in paints],
             readings,
             typical,
-            [paint.name for paint in paints if not paint.retired and paint.status != "wished"],
+            [
+                paint.name
+                for paint in paints
+                if not paint.retired and paint.status != "wished" and (in_box is None or paint.name in in_box)
+            ],
         )
+    if box and not source.mixable:
+        raise CulmoError(f'the box "{box}" holds no paint that can be mixed from')
     if not source.readings and not source.typical:
         raise CulmoError("there are no readings to learn from, and no pigment codes to start from")
     return source
+
+
+def learn_told(
+    names: Sequence[str], readings: Sequence[Reading], typical: Sequence[tuple[Reading, float]]
+) -> Estimate:
+    """As `learn`, with its progress told at a terminal."""
+    return run_told(learning(prepare(names, readings, typical)), "learning from the readings")
+
+
+def paints_in_box(study: "Study", name: str) -> "list[records.Paint]":
+    """The paints of a box, in the order of its wells.
+
+    Raises
+    ------
+    CulmoError
+        naming the boxes that there are
+    """
+    from culmo.study import records
+    from culmo.study.box_records import boxes
+
+    found = boxes(study)
+    box = next((box for box in found if box.name.casefold() == name.strip().casefold()), None)
+    if box is None:
+        there = ", ".join(f'"{box.name}"' for box in found) or "none"
+        raise CulmoError(f'there is no box "{name}"; there are: {there}')
+    by_id = {paint.id: paint for paint in records.paints(study)}
+    return [by_id[box.paints[place]] for place in sorted(box.paints) if box.paints[place] in by_id]
 
 
 def load_estimate(options: argparse.Namespace) -> Estimate:
@@ -114,7 +158,7 @@ def known_study(options: argparse.Namespace) -> Known:
     source = load_source(options)
     if source.typical and not source.readings:
         say("culmo: nothing has been read yet; these are typical appearances of the pigments on the labels")
-    estimate = learn(source.names, source.readings, source.typical)
+    estimate = learn_told(source.names, source.readings, source.typical)
     if not estimate.settled:
         say("culmo: the readings contradict each other; the estimate did not settle and is the best found")
     return Known(estimate, source.mixable)

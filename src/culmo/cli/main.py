@@ -34,6 +34,7 @@ def build_parser() -> argparse.ArgumentParser:
 
     match = commands.add_parser("mix", help="recipes in small whole parts that come nearest to a colour")
     _add_source(match)
+    _add_box(match)
     match.add_argument("--target", required=True, help='"#5a6b4c" or "L,a,b"')
     match.add_argument("--paints", type=int, default=3, help="at most so many paints, 1 to 3")
     match.add_argument("--count", type=int, default=5, help="how many recipes")
@@ -113,6 +114,7 @@ def build_parser() -> argparse.ArgumentParser:
 def _add_choose(commands: Any) -> None:
     choose = commands.add_parser("choose", help="the best limited palettes, what they reach and lose")
     _add_source(choose)
+    _add_box(choose)
     choose.add_argument("--size", type=int, required=True, help="how many paints")
     choose.add_argument("--count", type=int, default=5, help="how many palettes to tell")
     choose.add_argument(
@@ -141,6 +143,7 @@ def _add_choose(commands: Any) -> None:
 
     compare = commands.add_parser("compare", help="palettes side by side, in numbers")
     _add_source(compare)
+    _add_box(compare)
     compare.add_argument(
         "--palette",
         action="append",
@@ -224,6 +227,10 @@ def _add_source(parser: argparse.ArgumentParser) -> None:
     source = parser.add_mutually_exclusive_group(required=True)
     source.add_argument("--readings", type=Path, help="CSV, .xlsx or .ods with recipe,ground,L,a,b")
     source.add_argument("--study", type=Path, help="a study file instead")
+
+
+def _add_box(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("--box", default="", metavar="NAME", help="only the paints of this box of the study")
 
 
 def main(arguments: Sequence[str] | None = None) -> int:

@@ -1,20 +1,47 @@
 """Where the commands write: results to a file or to standard output, words to standard error."""
 
 import sys
-from collections.abc import Iterator
+import time
+from collections.abc import Generator, Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import TYPE_CHECKING, TextIO
+from typing import TYPE_CHECKING, TextIO, TypeVar
 
+from culmo.core.steps import run_through
 from culmo.study.whole_file import whole_file
 
 if TYPE_CHECKING:
     from culmo.study.file import Study
 
 
+_T = TypeVar("_T")
+_PATIENCE_S = 0.5  # what is done sooner needs no word
+
+
 def say(text: str) -> None:
     """A word to the person at the terminal."""
     print(text, file=sys.stderr)
+
+
+def run_told(steps: Generator[float, None, _T], what: str) -> _T:
+    """Do some work that yields its progress; where a person sits at a terminal, how far it is stands in the last line."""
+    if not sys.stderr.isatty():
+        return run_through(steps)
+    shown, begun = -1, time.monotonic()
+    try:
+        while True:
+            try:
+                percent = int(100.0 * next(steps))
+            except StopIteration as end:
+                result: _T = end.value
+                return result
+            if percent != shown and time.monotonic() - begun > _PATIENCE_S:
+                shown = percent
+                print(f"\rculmo: {what}, {percent} %\x1b[K", end="", file=sys.stderr, flush=True)
+    finally:
+        steps.close()
+        if shown >= 0:
+            print("\r\x1b[K", end="", file=sys.stderr, flush=True)
 
 
 @contextmanager

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from culmo.cli.loading import Known, known_study
-from culmo.cli.output import open_study, output, say
+from culmo.cli.output import open_study, output, run_told, say
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import hex_from_lab, lab_from_text
 from culmo.core.paint.estimate import Estimate
@@ -22,10 +22,9 @@ from culmo.core.palette.lattice import Lattice, build_lattice, places_of
 from culmo.core.palette.match import nearest_and_safest
 from culmo.core.palette.mixer import mixer_of, pair_table
 from culmo.core.palette.opposites import opposites
-from culmo.core.palette.reach import CLASSES, Measure, Table, Value, tabulate, value_of
+from culmo.core.palette.reach import CLASSES, Measure, Table, Value, tabulating, value_of
 from culmo.core.palette.search import MOST_LISTED
 from culmo.core.palette.targets import MOST_EQUALS, TargetTable, by_nearness, tabulate_targets
-from culmo.core.steps import run_through
 from culmo.errors import CulmoError
 from culmo.study.colour_files import read_colours
 from culmo.study.own_tests import UNLABELLED, labels_in
@@ -126,7 +125,7 @@ def run_choose(options: argparse.Namespace) -> int:
     if options.targets is not None:
         result = _choose_for_targets(box, options, conditions)
     else:
-        table = tabulate(box.lattice, measure)
+        table = run_told(tabulating(box.lattice, measure), "counting what is reached")
         value = value_of(table, measure)
         choice = _choose(value, box, options, conditions)
         result = {"measure": measure.words, **_choice_facts(box, choice, options.count)}
@@ -143,7 +142,7 @@ def _choose(
 ) -> Choice:
     margin = options.within / 100.0
     steps = choosing(value, box.kinds, conditions, options.size, margin, options.seconds, most)
-    choice = run_through(steps)
+    choice = run_told(steps, "looking for the best")
     if not choice.palettes:
         raise CulmoError("time ran out before any palette was found; give more --seconds")
     return choice
@@ -264,7 +263,7 @@ def run_compare(options: argparse.Namespace) -> int:
         if not places:
             raise CulmoError("a palette without paints can not be compared")
         palettes.append(sorted(set(places)))
-    table = tabulate(box.lattice, measure)
+    table = run_told(tabulating(box.lattice, measure), "counting what is reached")
     value = value_of(table, measure)
     reached = [table.reached(table.reach(places)) for places in palettes]
     rows: list[list[object]] = [["paints", *(len(places) for places in palettes)]]
