@@ -3,13 +3,15 @@
 import pytest
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QPushButton
 
 from culmo.desk.app import settle
+from culmo.desk.rooms.box.view import JUDGED
 from culmo.desk.rooms.weigh.palette_slip import ChangeRow
 from culmo.desk.rooms.weigh.view import FEWER
 from culmo.desk.swap_dialog import SwapDialog
 from culmo.desk.widgets import WEIGH
+from culmo.study.palette_acts import wanted_lists
 from culmo.study.records import sheet_titles
 
 
@@ -191,3 +193,41 @@ def test_a_palette_is_built_by_typing_and_by_clicking_wells(demo, fewer):
     settle(demo, 10)
     demo.session.toggle_in_hand("Rose")
     assert fewer.own == ["Ultramarine", "Rose"] and demo.session.in_hand != in_hand
+
+
+def test_a_subject_becomes_a_list_of_the_studys_own(demo, fewer):
+    assert fewer.asks.lists.findText("Skies (ready made)") > 0
+    fewer.asks.lists.setCurrentIndex(fewer.asks.lists.findText("Skies (ready made)"))
+    fewer.asks.lists.activated.emit(fewer.asks.lists.currentIndex())
+    wait(demo)
+    colours = wanted_lists(demo.session.file)["Skies"]
+    assert len(colours) == 11 and colours[0].name == "high summer sky"
+    assert fewer.weighing.list == "Skies" and fewer.asks.lists.currentText() == "Skies"
+    assert fewer.asks.lists.findText("Skies (ready made)") < 0
+    demo.session.undo.undo()
+    wait(demo)
+    assert "Skies" not in wanted_lists(demo.session.file)
+
+
+def test_a_box_is_judged_for_subjects_and_leads_to_their_paints(demo):
+    demo.show_room(0)
+    demo.box.shows.choose(JUDGED)
+    wait(demo)
+    judged = demo.box.judged
+    assert [one.subject.key for one in judged.served] == [
+        "landscape",
+        "skies",
+        "sea",
+        "flowers",
+        "skin",
+        "shade",
+    ]
+    buttons = [
+        b for b in judged.findChildren(QPushButton) if b.accessibleName().startswith("Choose paints for ")
+    ]
+    assert len(buttons) == 6
+    QTest.mouseClick(buttons[1], Qt.MouseButton.LeftButton)
+    wait(demo)
+    page = demo.weigh.page(FEWER)
+    assert page.isVisible() and page.weighing.list == "Skies"
+    assert "Skies" in wanted_lists(demo.session.file)

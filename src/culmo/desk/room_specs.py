@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from culmo.desk.widgets import PAINT, PLAN, READ
+from culmo.desk.widgets import PAINT, PLAN, READ, WEIGH
 from culmo.words import trc
 
 if TYPE_CHECKING:
@@ -31,6 +31,12 @@ class RoomSpec:
     make: "Callable[[MainWindow], Room]"
 
 
+def _choose_for(window: "MainWindow", subject: str) -> None:
+    """Look for the fewest paints for a subject, as a list of wanted colours of the study's own."""
+    window.show_room(WEIGH)
+    window.weigh.choose_for(subject)
+
+
 def _make_box(window: "MainWindow") -> "Room":
     from culmo.desk.rooms.box.view import BoxRoom
 
@@ -43,6 +49,7 @@ def _make_box(window: "MainWindow") -> "Room":
     room.box_wanted.connect(lambda: window.box_desk.new_box())
     room.slip_wanted.connect(lambda sector: window.box_desk.shop_slip(sector))
     room.refill_wanted.connect(lambda: window.box_desk.refill())
+    room.subject_wanted.connect(lambda key: _choose_for(window, key))
     room.card_wanted.connect(lambda: window.box_desk.plan_one_card())
     room.table_wanted.connect(
         lambda on_paper: window.box_desk.print_table() if on_paper else window.box_desk.export_table()

@@ -66,16 +66,16 @@ class BoxRoom(Room):
     slip_wanted = Signal(int)
     refill_wanted = Signal()
     card_wanted = Signal()
+    subject_wanted = Signal(str)
     table_wanted = Signal(bool)
 
     def __init__(self, session: Session, in_hand: Callable[[], Recipe | None] = lambda: None) -> None:
         super().__init__()
         self.session, self.in_hand = session, in_hand
-        self.current: str = ""
+        self.current, self._narrow = "", False
         self.found: Findings | None = None
         self._found_for: object = None
         session.stoppers.append(self._stop)
-        self._narrow = False
         self.setAcceptDrops(True)
         main = self.lay_ground()
         main.addLayout(self._head())
@@ -244,6 +244,7 @@ class BoxRoom(Room):
         from culmo.desk.rooms.box.judged_view import JudgedPage
 
         page = JudgedPage(self.session)
+        page.subject_wanted.connect(self.subject_wanted)
         self._take_place(JUDGED, page)
         return page
 

@@ -15,11 +15,13 @@ from PySide6.QtWidgets import (
 
 from culmo.core.palette.conditions import ANY, WITH, WITHOUT, Conditions
 from culmo.core.palette.reach import Measure
+from culmo.core.palette.subjects import SUBJECTS
 from culmo.desk.widgets import Slip, rule, text_label
 from culmo.words import tr
 
 _SIGNS = ("", tr("keep"), tr("leave out"))  # what a click brings about, in turn
 _ALL = tr("All that the box can mix")
+SUBJECT = "\0"  # begins what stands for a subject that ships, and no name of a list
 
 
 class ConditionsSlip(Slip):
@@ -146,6 +148,11 @@ class ConditionsSlip(Slip):
         self.lists.addItem(_ALL, "")
         for name in lists:
             self.lists.addItem(name, name)
+        ready = [subject for subject in SUBJECTS if tr(subject.title) not in lists]
+        if ready:
+            self.lists.insertSeparator(self.lists.count())
+        for subject in ready:
+            self.lists.addItem(tr("{title} (ready made)", title=tr(subject.title)), SUBJECT + subject.key)
         self.lists.setCurrentIndex(max(0, self.lists.findData(current)))
         self.edit.setEnabled(bool(current))
         for word, check in self.checks.items():

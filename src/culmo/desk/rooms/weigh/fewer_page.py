@@ -13,9 +13,10 @@ from culmo.core.colour.cielab import lab_from_xyz
 from culmo.core.paint.recipe import renaming
 from culmo.core.palette.choose import Choice
 from culmo.core.palette.reach import CLASSES
+from culmo.core.palette.subjects import BY_KEY
 from culmo.desk.guard import guarded
 from culmo.desk.picture_view import PICTURES
-from culmo.desk.rooms.weigh.conditions_view import ConditionsSlip
+from culmo.desk.rooms.weigh.conditions_view import SUBJECT, ConditionsSlip
 from culmo.desk.rooms.weigh.fewer_dialogs import KeepDialog, WantedDialog
 from culmo.desk.rooms.weigh.fewer_model import (
     PaletteRow,
@@ -42,7 +43,7 @@ from culmo.desk.widgets import TabbedSlip, clear_layout, text_label
 from culmo.study import acts, palette_acts
 from culmo.study.colour_files import read_colours
 from culmo.study.formats import Holds, open_filter
-from culmo.study.palette_acts import KeptPalette, kept_palettes, wanted_lists
+from culmo.study.palette_acts import KeptPalette, Wanted, kept_palettes, wanted_lists
 from culmo.words import listed, tr, trn
 
 _USUAL_SIZE = 6
@@ -147,8 +148,22 @@ class FewerPage(WeighPage):
         self.weighing.set_measure(measure)  # type: ignore[arg-type]  # a signal carries any object
 
     def _list(self, name: str) -> None:
+        if name.startswith(SUBJECT):
+            self.take_subject(name.removeprefix(SUBJECT))
+            return
         self.tie = 0
         self.weighing.set_list(name)
+
+    def take_subject(self, key: str) -> None:
+        """The colours of a subject as what is to be reached: a list of the study's own, which may be changed."""
+        subject = BY_KEY[key]
+        title = tr(subject.title)
+        with self.session.guarded():
+            if title not in wanted_lists(self.session.file):
+                colours = [Wanted(tr(name), lab) for name, lab in subject.colours]
+                if not self.session.do(palette_acts.add_wanted(self.session.file, title, colours)):
+                    return
+            self._list(title)
 
     def _ready(self) -> None:
         if self.isVisible():

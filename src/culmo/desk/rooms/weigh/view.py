@@ -191,6 +191,11 @@ class WeighRoom(Room):
         self.shows.choose(FEWER)
         cast("FewerPage", self.page(FEWER)).tabs.tabs.choose(2)
 
+    def choose_for(self, subject: str) -> None:
+        """The fewest paints for a subject."""
+        self.shows.choose(FEWER)
+        cast("FewerPage", self.page(FEWER)).take_subject(subject)
+
     def replace_paint(self, name: str) -> None:
         """Look for what stands in the place of a paint."""
         self.shows.choose(FIND)
