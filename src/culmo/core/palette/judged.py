@@ -36,6 +36,7 @@ class Weak:
     codes : tuple of str, single lightfast pigments that look most like it, the nearest first
     considered : str, of the painter's own considered paints the one that comes nearest; empty where none does
     away : float, CIEDE2000 of that one, mean of masstone and tint
+    double : bool, whether it is weak only in that another paint of the box hardly differs
     """
 
     name: str
@@ -43,6 +44,7 @@ class Weak:
     codes: tuple[str, ...]
     considered: str = ""
     away: float = float("nan")
+    double: bool = False
 
 
 @dataclass(frozen=True)
@@ -118,7 +120,7 @@ def judge(
     filled : sequence of Filled, the roles
     reference : (12, 3) float, what a well-filled box reaches
     pigments : from code to Pigment
-    twins : pairs of paints that are alike
+    twins : pairs of paints that are alike: the one to keep, and the other
     """
     index = {name: place for place, name in enumerate(table.names)}
     places = [index[name] for name in inside if name in index]
@@ -134,11 +136,13 @@ def judge(
     for name in inside:
         reasons = [caution.words for caution in cautions.get(name, ()) if caution.kind in _GRAVE]
         reasons += _veils(name, filled, labels)
-        other = next((b if a == name else a for a, b in twins if name in (a, b)), "")
-        if other and other in inside and inside.index(other) < inside.index(name):
-            reasons.append(tr("hardly differs from {other}: one of the two is enough", other=other))
+        double = next((kept for kept, other in twins if other == name and kept in inside), "")
+        twin = [tr("hardly differs from {other}: one of the two is enough", other=double)] if double else []
         if reasons and name in index:
+            reasons += twin
             weak.append(_replaced(table, index, name, wished, owned, labels, pigments, tuple(reasons)))
+        elif twin:  # it is weak in nothing else: what looks like it would be double again
+            weak.append(Weak(name, tuple(twin), (), double=True))
     return Verdict(
         (*good, *well), quiet, lacks, tuple(weak), _worths(table, index, places, wished, reach, reference)
     )

@@ -170,7 +170,7 @@ def work_out(
         filled,
         reference,
         pigments,
-        [(entry.pair.first, entry.pair.second) for entry in repeats],
+        [_kept_first(entry, mixer.names) for entry in repeats],
     )
     return Findings(
         mixer.names,
@@ -204,6 +204,15 @@ def _losses(table: PairTable, reach: Array, reference: Array) -> dict[str, float
 def _repeat(pair: AlikePair, standing: Mapping[str, Standing]) -> Repeat:
     keep, reason = which_to_keep(standing[pair.first], standing[pair.second])
     return Repeat(pair, keep, reason)
+
+
+def _kept_first(repeat: Repeat, inside: Sequence[str]) -> tuple[str, str]:
+    """The two paints of a repeat, the one to keep first; where nothing speaks for either, the one that comes first."""
+    first, second = repeat.pair.first, repeat.pair.second
+    if repeat.keep:
+        return (first, second) if repeat.keep == first else (second, first)
+    earlier = first in inside and (second not in inside or inside.index(first) < inside.index(second))
+    return (first, second) if earlier else (second, first)
 
 
 def _cautions(paints: Sequence[Paint], labels: Mapping[str, Label]) -> dict[str, list[Caution]]:

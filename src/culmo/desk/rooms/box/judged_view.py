@@ -160,9 +160,9 @@ class JudgedPage(Page):
         line.addStretch(1)
         chips.setFixedWidth(140)
         names = [f"{code} {table[code].name}" for code in weak.codes]
-        instead = (
-            tr("instead: {what}", what=listed(names)) if names else tr("nothing that keeps looks like it")
-        )
+        instead = tr("instead: {what}", what=listed(names)) if names else ""
+        if not names and not weak.double:
+            instead = tr("nothing that keeps looks like it")
         if weak.considered:
             instead = tr(
                 "{words}; of those you consider {name} comes nearest", words=instead, name=weak.considered
