@@ -55,11 +55,11 @@ class Field(QObject):
     widget: QWidget
 
     def text(self) -> str:
-        """What is typed or chosen; each field knows its own way (Qt's objects can not be abstract classes)."""
+        """What is typed or chosen."""
         raise NotImplementedError
 
     def set_text(self, text: str) -> None:
-        """Show another value; each field in its own way."""
+        """Show another value."""
         raise NotImplementedError
 
     def offer(self, names: Sequence[str]) -> None:
