@@ -4,7 +4,7 @@ import json
 
 import numpy as np
 import pytest
-from hypothesis import assume, given
+from hypothesis import assume, example, given
 from hypothesis import strategies as st
 
 from culmo.core.chart.lengths import length_mm, length_text
@@ -74,15 +74,38 @@ def test_names_stand_at_one_end_only_where_the_cells_would_be_too_small_else():
     assert abs(2 * x + width - few.paper.width_mm - 9.0) < 0.1
 
 
+TINY = {
+    "paper": find_paper("A6"), "title": "", "gap_mm": 3.0, "square": False, "second": "paler", "extra": "White",
+    "marks": False,
+}  # fmt: skip
+NOTES_BELOW = {
+    "paints": tuple(f"Paint {i}" for i in range(11)), "orientation": "landscape", "tape_mm": 4.0, "note_mm": 12.0,
+    "gutter_mm": 0.0, "label_place": "cells",
+}  # fmt: skip
+NAMES_LEFT = {
+    "paints": tuple(f"Paint {i}" for i in range(10)), "orientation": "portrait", "tape_mm": 2.0, "note_mm": 0.0,
+    "gutter_mm": 9.0, "label_place": "bands",
+}  # fmt: skip
+
+
 @given(plans)
+@example(TINY | NOTES_BELOW)
+@example(TINY | NAMES_LEFT)
 def test_the_block_is_centred_inside_the_tape_and_labels_on_the_paper(plan):
     sheet = planned(plan)
     x, y, width, height = sheet.frame_mm
-    if "bands" not in sheet.settings.get(
-        "eased", ()
-    ):  # names at one end alone make way for cells that can be painted
-        assert abs(2 * x + width - sheet.paper.width_mm - plan["gutter_mm"]) < 0.1
-        assert abs(2 * y + height - sheet.paper.height_mm) < 0.1
+    off_x = 2 * x + width - sheet.paper.width_mm - plan["gutter_mm"]
+    off_y = 2 * y + height - sheet.paper.height_mm
+    if "bands" in sheet.settings.get("eased", ()):
+        # names at one end alone, left and above, make way for cells that can be painted: the block is off by them
+        longest = max((text_width_mm(label.text, label.size_mm) for label in sheet.labels), default=0.0)
+        assert -0.1 < off_x <= longest + 8.0
+        assert -plan["note_mm"] - 0.1 < off_y <= longest + 16.0
+        assert x + width <= sheet.paper.width_mm - plan["tape_mm"] + 1e-9
+        assert y + height <= sheet.paper.height_mm - plan["tape_mm"] - plan["note_mm"] + 1e-9
+    else:
+        assert abs(off_x) < 0.1
+        assert abs(off_y) < 0.1
     assert min(x - plan["gutter_mm"], y) >= plan["tape_mm"] - 1e-9
     for label in sheet.labels:
         if plan["label_place"] == "cells" and label.text != plan["title"]:

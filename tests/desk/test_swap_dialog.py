@@ -13,15 +13,7 @@ from culmo.desk.swap_dialog import SwapDialog
 from culmo.desk.widgets import WEIGH
 from culmo.study.palette_acts import wanted_lists
 from culmo.study.records import sheet_titles
-
-
-def wait(window):
-    for _ in range(12):
-        settle(window, 25)
-        if not window.session.runner.busy():
-            QTest.qWait(20)
-            if not window.session.runner.busy():
-                return
+from desk.test_weigh_room import wait
 
 
 @pytest.fixture

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from culmo.cli.loading import Known, known_study
-from culmo.cli.output import open_study, output, run_told, say
+from culmo.cli.output import output, run_told, say
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import hex_from_lab, lab_from_text
 from culmo.core.paint.estimate import Estimate
@@ -27,6 +27,7 @@ from culmo.core.palette.search import MOST_LISTED
 from culmo.core.palette.targets import MOST_EQUALS, TargetTable, by_nearness, tabulate_targets
 from culmo.errors import CulmoError
 from culmo.study.colour_files import read_colours
+from culmo.study.file import Study
 from culmo.study.own_tests import UNLABELLED, labels_in
 from culmo.study.palette_acts import Wanted
 from culmo.study.records import paints
@@ -91,7 +92,7 @@ def _labels(options: argparse.Namespace, names: Sequence[str], estimate: Estimat
     """What is known of paints: by the study's own tests and labels; of readings alone nothing is."""
     if options.study is None:
         return [UNLABELLED] * len(names)
-    with open_study(options.study) as study:
+    with Study(options.study) as study:  # what is noticed on opening was said when its readings were read
         known = labels_in(study, paints(study, retired=True), estimate)
     return [known[name.casefold()] for name in names]
 

@@ -5,6 +5,7 @@ A room, and the libraries that it computes with, is loaded when it is first ente
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 from typing import TYPE_CHECKING
 
 from culmo.desk.widgets import PAINT, PLAN, READ, WEIGH
@@ -29,6 +30,12 @@ class RoomSpec:
     id: str
     title: str
     make: "Callable[[MainWindow], Room]"
+
+
+def begin_plan(window: "MainWindow", kind: str, **texts: str) -> bool:
+    """Begin a sheet in the Plan room; says whether it was."""
+    window.show_room(PLAN)
+    return window.plan.begin(kind, **texts)
 
 
 def _choose_for(window: "MainWindow", subject: str) -> None:
@@ -83,11 +90,7 @@ def _make_weigh(window: "MainWindow") -> "Room":
     from culmo.desk.mix_acts import MixActs
     from culmo.desk.rooms.weigh.view import WeighRoom
 
-    def begin(kind: str, **texts: str) -> bool:
-        window.show_room(PLAN)
-        return window.plan.begin(kind, **texts)
-
-    acts = MixActs(window.session, window, begin)
+    acts = MixActs(window.session, window, partial(begin_plan, window))
     room = WeighRoom(window.session, window.state, lambda: window.rail.dab.recipe(), acts)
     window.rail.dab.recipe_changed.connect(room.mix_changed)
     room.box_wanted.connect(lambda names: window.box_desk.box_from(names))

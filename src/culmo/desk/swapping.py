@@ -14,6 +14,7 @@ from culmo.core.colour.srgb import hex_from_lab
 from culmo.core.paint.recipe import Recipe, spoken_recipe
 from culmo.core.palette.choose import with_each
 from culmo.core.palette.conditions import Conditions, rules_of
+from culmo.core.palette.finding import NOTICE
 from culmo.core.palette.match import nearest_recipes
 from culmo.core.palette.swap import exchanged, turned
 from culmo.desk.rooms.plan.model import texts_of
@@ -146,7 +147,7 @@ class SheetSwap:
             )
             for one in found
         )
-        seen = sum(one.away >= 2.0 for one in found)
+        seen = sum(one.away >= NOTICE for one in found)
         summary = trn(
             "{seen} of {n} mix becomes visibly another colour, as predicted.",
             "{seen} of {n} mixes become visibly other colours, as predicted.",

@@ -9,7 +9,7 @@ from typing import Any
 from culmo.core.chart.sheet import Sheet, Stage
 from culmo.core.chart.stages import Wishes, staged, wishes_of
 from culmo.core.chart.touching import neighbours
-from culmo.core.chart.visits import DARKER_BY, STARTS, WAIT_MINUTES, Visit, laid, one_order
+from culmo.core.chart.visits import DARKER_BY, WAIT_MINUTES, Visit, laid, one_order, starts
 from culmo.core.chart.washes import Pace, Traits, puddle_of, puddles_of, units_of
 from culmo.core.steps import run_through, scaled
 
@@ -67,7 +67,9 @@ def ordering(
     beside = neighbours(sheet.cells)
     units = units_of(sheet, wishes, traits, beside)
     found: list[tuple[float, list[Visit]]] = []
-    tries = [(darker_by, 0) for darker_by in DARKER_BY] + [(DARKER_BY[-1], more) for more in range(1, STARTS)]
+    tries = [(darker_by, 0) for darker_by in DARKER_BY] + [
+        (DARKER_BY[-1], more) for more in range(1, starts(units))
+    ]
     for place, (darker_by, start) in enumerate(tries):
         share = place / len(tries), (place + 1) / len(tries)
         visits = yield from scaled(one_order(units, pace, darker_by, start), *share)

@@ -219,8 +219,19 @@ def one_order(
             best, least = visits, score
         if table.waited == 0.0 and len(visits) == len({unit.puddle_key for unit in units}):
             return best  # each puddle is out once, and nothing is waited for
+    moves = _moves(units)
+    return (yield from _bettered(best, pace, darker_by, moves, start)) if moves else best
+
+
+def starts(units: Sequence[Unit]) -> int:
+    """From how many starts a search may come to different orders: one only where the sheet is too large to be bettered."""
+    return STARTS if _moves(units) else 1
+
+
+def _moves(units: Sequence[Unit]) -> int:
+    """How often an order is tried to be bettered; 0 where so few tries would do nothing."""
     moves = min(_MOVES, _CELLS_TO_MOVE // len(units))
-    return (yield from _bettered(best, pace, darker_by, moves, start)) if moves > _STALE else best
+    return moves if moves > _STALE else 0
 
 
 class _Visits:

@@ -1,5 +1,6 @@
 """What the Sheet menu does."""
 
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -37,17 +38,14 @@ def discard_trial(window: "MainWindow") -> None:
 
 def swap(window: "MainWindow") -> None:
     """One paint of the sheet for another, before and after."""
+    from culmo.desk.room_specs import begin_plan
     from culmo.desk.swap_dialog import SwapDialog
     from culmo.desk.swapping import SheetSwap
 
     record = window.state.record
     if record is None:
         return
-
-    def begin(kind: str, **texts: str) -> bool:
-        window.show_room(PLAN)
-        return window.plan.begin(kind, **texts)
-
+    begin = partial(begin_plan, window)
     dialog = SwapDialog(window, SheetSwap(window.session, record.sheet, begin))
     dialog.exec()
     dialog.deleteLater()

@@ -71,7 +71,7 @@ class JudgedPage(Page):
         verdict = found.verdict
         self._asked = found, in_hand
         if found is not self._served_of:
-            self.served = []
+            self.served, self._served_of = [], found
             self._look_at_subjects(found)
         self.begin()
         self.say(verdict.character, bold=True)
@@ -109,8 +109,8 @@ class JudgedPage(Page):
             return (yield from scaled(serving(lattice), 0.5, 1.0))
 
         def have(served: list[Served]) -> None:
-            self.served, self._served_of = served, found
-            if self._asked is not None and self._asked[0] is found:
+            if self._asked is not None and self._served_of is found:
+                self.served = served
                 self.show_findings(*self._asked)
 
         if found.names:

@@ -55,11 +55,11 @@ class Field(QObject):
     widget: QWidget
 
     def text(self) -> str:
-        """What is typed or chosen."""
+        """What is typed or chosen; each field knows its own way (Qt's objects can not be abstract classes)."""
         raise NotImplementedError
 
     def set_text(self, text: str) -> None:
-        """Show another value."""
+        """Show another value; each field in its own way."""
         raise NotImplementedError
 
     def offer(self, names: Sequence[str]) -> None:
