@@ -1,4 +1,4 @@
-"""Finding mixes: the nearest, the safest, from a puddle, in the place of a paint, schemes, clusters, guesses."""
+"""Finding mixes: the nearest, the safest, from a puddle, in the place of a paint, schemes, clusters."""
 
 import itertools
 
@@ -10,7 +10,6 @@ from culmo.core.colour.srgb import lab_from_srgb
 from culmo.core.paint.estimate import learn
 from culmo.core.paint.recipe import mix, parse_recipe
 from culmo.core.palette.cluster import colours_of_picture, nearly_equal
-from culmo.core.palette.guess import PARTS, WHICH, ask, missed_by
 from culmo.core.palette.lattice import build_lattice, lattice_colours
 from culmo.core.palette.likeness import resembles, substitutes
 from culmo.core.palette.match import (
@@ -346,29 +345,6 @@ def test_nearly_equal_mixes_form_groups():
     )
     assert nearly_equal(lab) == [[2, 3, 4], [0, 1]]
     assert nearly_equal(lab[:1]) == []
-
-
-# ---- guessing
-
-
-def test_questions_have_one_right_answer_among_near_ones(lattice):
-    rng = np.random.default_rng(1)
-    kinds = set()
-    for _ in range(30):
-        question = ask(lattice, rng)
-        kinds.add(question.kind)
-        away = delta_e_00(question.options, question.lab)
-        assert away[question.right] == pytest.approx(0.0, abs=1e-9)
-        others = np.delete(away, question.right)
-        assert (others >= 4.0).all()
-        assert missed_by(question, lattice.mixer, question.right) == pytest.approx(0.0, abs=1e-9)
-        wrong = (question.right + 1) % 4
-        assert missed_by(question, lattice.mixer, wrong) == pytest.approx(float(away[wrong]))
-        assert missed_by(question, lattice.mixer, question.parts) == pytest.approx(0.0, abs=1e-9)
-        assert set(question.recipe.names) == {question.first, question.second}
-    assert kinds == {WHICH, PARTS}
-    with pytest.raises(CulmoError, match="two paints"):
-        ask(build_lattice(make_mixer(1, 0)), rng)
 
 
 def test_matching_from_an_estimate_is_matching_on_its_lattice(learned):

@@ -14,7 +14,6 @@ from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.srgb import hex_from_lab
 from culmo.core.paint.recipe import parse_recipe
 from culmo.core.palette.conditions import WITH, Conditions
-from culmo.core.palette.guess import PARTS, WHICH
 from culmo.desk.app import settle
 from culmo.desk.rail import PAINT_MIME, Well
 from culmo.desk.rooms.weigh.fewer_dialogs import KeepDialog, WantedDialog
@@ -743,35 +742,6 @@ def test_a_sheet_is_read_by_groups_surprises_dull_ones_and_keepers(qtbot, demo):
     sheet.sort.setCurrentIndex(5)
     chroma = [np.hypot(*row.shown[1:]) for row in sheet.rows]
     assert chroma == sorted(chroma)
-
-
-# ---- guessing
-
-
-def test_guesses_are_made_by_keys_and_scored(qtbot, demo):
-    guess = page(demo, GUESS)
-    guess.rng = np.random.default_rng(2)
-    for kind in (WHICH, PARTS):
-        guess.next_question()
-        while guess.question.kind != kind:
-            guess.next_question()
-        guess.setFocus()
-        if kind == WHICH:
-            assert not guess.act.isEnabled()
-            qtbot.keyClick(guess, str(guess.question.right + 1))
-        else:
-            wanted = round(6 * guess.question.parts[1] / sum(guess.question.parts))
-            while guess.slider.value() != wanted:
-                qtbot.keyClick(guess, Qt.Key.Key_Right if guess.slider.value() < wanted else Qt.Key.Key_Left)
-        qtbot.keyClick(guess, Qt.Key.Key_Return)
-        assert guess.verdict.text().startswith("Right")
-        assert guess.act.text() == "Next"
-    assert "2 guesses, 2 right" in guess.score_words.text()
-    rows = demo.session.file.rows("guesses")
-    assert [row["kind"] for row in rows] == ["which", "parts"]
-    assert all(row["away"] < 0.05 for row in rows)
-    qtbot.keyClick(guess, Qt.Key.Key_Return)
-    assert not guess.done
 
 
 # ---- how the room behaves

@@ -12,7 +12,16 @@ from culmo.core.paint.readings import Reading
 from culmo.core.paint.recipe import mix
 from culmo.core.steps import run_through
 from culmo.errors import CulmoError
-from culmo.study import acts, box_acts, note_acts, paint_acts, palette_acts, photo_acts, photo_files
+from culmo.study import (
+    acts,
+    box_acts,
+    guess_acts,
+    note_acts,
+    paint_acts,
+    palette_acts,
+    photo_acts,
+    photo_files,
+)
 from culmo.study.cgats import read_cgats, write_cgats
 from culmo.study.exchange import (
     exporting,
@@ -76,9 +85,7 @@ def _acts(study, draw):
                     palette_acts.add_wanted(study, text, [palette_acts.Wanted(text, (40.0, number, 0.0))])
                 )
             elif kind == "guess":
-                study.apply(
-                    palette_acts.add_guess(study, "parts", mix(["Lemon", "Rose"]), "1:2", abs(number))
-                )
+                study.apply(guess_acts.add_guess(study, "parts", mix(["Lemon", "Rose"]), (1, 2), abs(number)))
             elif kind == "box":
                 study.apply(box_acts.add_box(study, text, box_acts.BoxShape(2, 3, {}), [1, 2]))
             else:

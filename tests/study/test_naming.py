@@ -4,6 +4,7 @@ import json
 import re
 from dataclasses import replace
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -18,7 +19,7 @@ from culmo.core.chart.sheet import sheet_to_dict
 from culmo.core.paint.readings import Reading
 from culmo.core.paint.recipe import mix, parse_recipe
 from culmo.errors import CulmoError
-from culmo.study import acts, box_acts, paint_acts, palette_acts
+from culmo.study import acts, box_acts, guess_acts, paint_acts, palette_acts
 from culmo.study.incoming import bring_in
 from culmo.study.records import sheet_record
 from culmo.study.schema import TABLES
@@ -49,7 +50,12 @@ def rich(study):
             study.apply(acts.read_cell(study, sheet_id, entry.id, (50.0, 1.0, 2.0)))
     reach = {"share": 0.5, "list": "", "of": list(FIVE), "measure": "all"}
     study.apply(palette_acts.keep_palette(study, "Three", FIVE[:3], "a beetle", "it holds", reach))
-    study.apply(palette_acts.add_guess(study, "parts", mix(["Lemon", "Rose"], [1, 2]), "1:2", 2.0))
+    study.apply(guess_acts.add_guess(study, "parts", mix(["Lemon", "Rose"], [1, 2]), (1, 2), 2.0))
+    for pair in (("Ultramarine", "Ochre"), ("Viridian", "Rose")):
+        study.apply(guess_acts.add_guess(study, "paints", mix(pair), pair, 2.0))
+    study.apply(
+        guess_acts.add_draw(study, mix(["Ultramarine", "Lemon"]), np.array([40.0, 1, 2]), np.zeros(3))
+    )
     study.apply(box_acts.add_box(study, "Tin", box_acts.BoxShape(2, 3, {}), [1, 2]))
     return study
 

@@ -1,18 +1,15 @@
-"""Kept palettes, wanted colours, guesses: kept, taken back, renamed, read from tables."""
+"""Kept palettes, wanted colours: kept, taken back, renamed, read from tables."""
 
 import pytest
 
-from culmo.core.paint.recipe import parse_recipe
 from culmo.errors import CulmoError
 from culmo.study import acts
 from culmo.study.colour_files import read_colours
 from culmo.study.palette_acts import (
     MOST_WANTED,
     Wanted,
-    add_guess,
     add_wanted,
     drop_palette,
-    guess_days,
     keep_palette,
     kept_palettes,
     set_wanted,
@@ -106,15 +103,3 @@ def test_wanted_colours_are_read_from_tables(tmp_path):
         read_colours(path)
     with pytest.raises(CulmoError, match="can not be read"):
         read_colours(tmp_path / "nothing.csv")
-
-
-def test_guesses_are_scored_by_day(study):
-    moments = iter(("2026-09-01T10:00:00+02:00", "2026-09-01T10:01:00+02:00", "2026-09-02T09:00:00+02:00"))
-    for away in (0.0, 6.0, 0.5):
-        at = next(moments)
-        study.clock = lambda at=at: at
-        study.apply(add_guess(study, "which", parse_recipe("Lemon + Rose"), "2", away))
-    days = guess_days(study)
-    assert [(day.date, day.count, day.away, day.right) for day in days] == [
-        ("2026-09-01", 2, 3.0, 1), ("2026-09-02", 1, 0.5, 1),
-    ]  # fmt: skip

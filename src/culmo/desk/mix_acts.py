@@ -23,10 +23,18 @@ class MixActs:
     session : Session
     parent : QWidget, over which is asked
     begin : function that begins a sheet in the Plan room: of its kind's key, and options as they would be typed
+    show_paint : function that shows the Paint room
     """
 
-    def __init__(self, session: Session, parent: QWidget, begin: Begin) -> None:
-        self.session, self.parent, self.begin = session, parent, begin
+    def __init__(
+        self, session: Session, parent: QWidget, begin: Begin, show_paint: Callable[[], None]
+    ) -> None:
+        self.session, self.parent, self.begin, self._show_paint = session, parent, begin, show_paint
+
+    def open_sheet(self, sheet_id: int) -> None:
+        """Lay a sheet on the table, ready to be painted."""
+        self.session.select_sheet(sheet_id)
+        self._show_paint()
 
     def take(self, recipe: Recipe) -> None:
         """Take a mix in hand, with its parts and its water."""
@@ -70,8 +78,8 @@ class MixActs:
             title=trn("{n} pair in steps", "{n} pairs in steps", len(rows)),
         )
 
-    def plan_page(self, recipes: Sequence[Recipe]) -> bool:
-        """The mixes as they are, on a free page."""
+    def plan_page(self, recipes: Sequence[Recipe], title: str = "") -> bool:
+        """The mixes as they are, on a free page; its title tells of their paints where none is given."""
         lines = "\n".join(dict.fromkeys(format_recipe(recipe) for recipe in recipes))
         names = listed(list(dict.fromkeys(name for recipe in recipes for name in recipe.names))[:3])
-        return self.begin("free", recipes=lines, title=tr("Mixes of {names}", names=names))
+        return self.begin("free", recipes=lines, title=title or tr("Mixes of {names}", names=names))

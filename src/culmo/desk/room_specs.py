@@ -90,7 +90,7 @@ def _make_weigh(window: "MainWindow") -> "Room":
     from culmo.desk.mix_acts import MixActs
     from culmo.desk.rooms.weigh.view import WeighRoom
 
-    acts = MixActs(window.session, window, partial(begin_plan, window))
+    acts = MixActs(window.session, window, partial(begin_plan, window), lambda: window.show_room(PAINT))
     room = WeighRoom(window.session, window.state, lambda: window.rail.dab.recipe(), acts)
     window.rail.dab.recipe_changed.connect(room.mix_changed)
     room.box_wanted.connect(lambda names: window.box_desk.box_from(names))

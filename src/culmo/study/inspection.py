@@ -196,7 +196,7 @@ _CHECKS: dict[str, Callable[[Row], object]] = {
     "papers": lambda row: None, "sheets": _sheet, "cells": _recipe, "runs": checked_run_settings,
     "strokes": _stroke, "notes": lambda row: None, "photos": _placement, "readings": _reading,
     "palettes": _objects("reach"), "targets": _wanted, "events": lambda row: None, "fades": lambda row: None,
-    "roles": lambda row: None, "pauses": lambda row: None, "guesses": _recipe, "mixes": _recipe,
+    "roles": lambda row: None, "pauses": lambda row: None, "guesses": _recipe, "mixes": _recipe, "draws": _recipe,
 }  # fmt: skip
 assert set(_CHECKS) == set(TABLES)
 

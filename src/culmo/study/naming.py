@@ -41,12 +41,24 @@ def _reached(text: str, old: str, new: str, names: Names) -> str:
     return json.dumps({**facts, "of": [renaming(old, new)(str(name)) for name in of]})
 
 
+def _answered(text: str, old: str, new: str, all_names: Names) -> str:
+    try:
+        names = json.loads(text)
+    except ValueError:
+        return text  # parts, or nothing that was written by an act
+    if not isinstance(names, list):
+        return text  # a number
+    return json.dumps([renaming(old, new)(str(name)) for name in names], ensure_ascii=False)
+
+
 # table and column, and how a name stands there
 NAMED: dict[tuple[str, str], _NewText] = {
     ("cells", "recipe"): _recipe,
     ("readings", "recipe"): _recipe,
     ("guesses", "recipe"): _recipe,
+    ("guesses", "answer"): _answered,
     ("mixes", "recipe"): _recipe,
+    ("draws", "recipe"): _recipe,
     ("palettes", "paints"): _lines,
     ("palettes", "reach"): _reached,
     ("sheets", "layout"): _layout,

@@ -1,4 +1,4 @@
-"""Kept palettes, lists of wanted colours and answers of "Guess first": the acts, and the rows as values."""
+"""Kept palettes and lists of wanted colours: the acts, and the rows as values."""
 
 import json
 from collections.abc import Mapping, Sequence
@@ -8,7 +8,6 @@ from typing import Any
 import numpy as np
 
 from culmo.core.colour.srgb import check_lab
-from culmo.core.paint.recipe import Recipe, format_recipe
 from culmo.errors import CulmoError
 from culmo.study.acts import NAME_LIMIT
 from culmo.study.draft import Draft
@@ -213,44 +212,3 @@ def set_wanted(study: Study, name: str, colours: Sequence[Wanted], before: Seque
     if draft.changes:
         draft.tell("wanted", tr("The colours wanted for {name} were edited", name=name))
     return draft.command()
-
-
-# ---- guesses
-
-
-def add_guess(study: Study, kind: str, recipe: Recipe, answer: str, away: float) -> Command:
-    """An answer of Guess first."""
-    draft = Draft(study, tr("Guess"))
-    draft.add(
-        "guesses", at=draft.at, kind=kind, recipe=format_recipe(recipe), answer=answer, away=round(away, 3)
-    )
-    return draft.command()
-
-
-@dataclass(frozen=True)
-class GuessDay:
-    """How one day's guesses went.
-
-    Attributes
-    ----------
-    date : str
-    count : int
-    away : float, the mean, CIEDE2000
-    right : int, how many were right to within a difference of 1
-    """
-
-    date: str
-    count: int
-    away: float
-    right: int
-
-
-def guess_days(study: Study) -> list[GuessDay]:
-    """The guesses by day, the earliest first."""
-    days: dict[str, list[float]] = {}
-    for row in study.rows("guesses", order="at, id"):
-        days.setdefault(row["at"][:10], []).append(row["away"])
-    return [
-        GuessDay(date, len(away), float(np.mean(away)), sum(value < 1.0 for value in away))
-        for date, away in days.items()
-    ]

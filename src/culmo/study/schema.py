@@ -158,16 +158,30 @@ CREATE TABLE mixes (
     id INTEGER PRIMARY KEY, recipe TEXT NOT NULL, note TEXT NOT NULL DEFAULT '', created TEXT NOT NULL);
 """
 
+# more kinds of questions; pairs that were drawn to be painted, with the guess, and what was predicted when it was made
+_V10 = """
+CREATE TABLE guesses_now (
+    id INTEGER PRIMARY KEY, at TEXT NOT NULL, kind TEXT NOT NULL CHECK (kind IN ('which', 'parts', 'paints', 'dries')),
+    recipe TEXT NOT NULL, answer TEXT NOT NULL DEFAULT '', away REAL NOT NULL);
+INSERT INTO guesses_now SELECT id, at, kind, recipe, answer, away FROM guesses;
+DROP TABLE guesses;
+ALTER TABLE guesses_now RENAME TO guesses;
+CREATE TABLE draws (
+    id INTEGER PRIMARY KEY, at TEXT NOT NULL, recipe TEXT NOT NULL, L REAL NOT NULL, a REAL NOT NULL, b REAL NOT NULL,
+    predicted TEXT NOT NULL DEFAULT '[]');
+"""
+
 # each entry brings a file from the version before to the next
-MIGRATIONS: tuple[str, ...] = (_V1, _V2, _V3, _V4, _V5, _V6, _V7, _V8, _V9)
+MIGRATIONS: tuple[str, ...] = (_V1, _V2, _V3, _V4, _V5, _V6, _V7, _V8, _V9, _V10)
 VERSION = len(MIGRATIONS)
 ADDED = {
-    "mixes": 9
+    "mixes": 9,
+    "draws": 10,
 }  # the tables that came after whole studies first went out, with the version that brought them
 # the record: what acts change and undo, what goes out and comes back. Parents before children, so that
 # rows can be written in this order and removed in the other
 TABLES = (
     "meta", "paints", "boxes", "wells", "papers", "sheets", "cells", "runs", "strokes", "notes", "photos", "readings",
     "palettes", "targets", "events", "fades", "roles",
-    "pauses", "guesses", "mixes",
+    "pauses", "guesses", "mixes", "draws",
 )  # fmt: skip

@@ -9,20 +9,22 @@ DATES = {
     "paints": ("created",), "boxes": ("created",), "sheets": ("created",), "runs": ("started", "ended"),
     "strokes": ("at", "dried"), "photos": ("taken", "created"), "readings": ("taken",), "notes": ("created",),
     "palettes": ("created",), "events": ("at",), "fades": ("started", "ended"), "pauses": ("started", "ended"),
-    "guesses": ("at",), "mixes": ("created",),
+    "guesses": ("at",), "mixes": ("created",), "draws": ("at",),
 }  # fmt: skip
 JSON_COLUMNS = {
     "paints": ("label",), "boxes": ("settings",), "sheets": ("layout",), "cells": ("outline_mm", "fade_mm", "meets"),
     "runs": ("settings",), "photos": ("placement",), "readings": ("extra",), "palettes": ("reach",), "fades": ("weeks",),
+    "draws": ("predicted",),
 }  # fmt: skip
 # what is said beside the thing itself; what was painted, with what and how it looked, can not be made up
 _SPARE = {
     "note", "label", "settings", "placement", "extra", "reach", "weeks", "grain", "granulation", "separation", "dry_hours",
     "position", "marks", "purpose", "reason", "at_minute", "meets", "half_of", "stage", "shape",
+    "predicted",
 }  # fmt: skip
 # what a value of a declared type may be; null is seen to by the table itself
 _FITS = {"TEXT": "'text'", "INTEGER": "'integer'", "REAL": "'real', 'integer'", "BLOB": "'blob'"}
-_COLOURED = ("readings", "targets")
+_COLOURED = ("readings", "targets", "draws")
 
 
 def problems_of(db: sqlite3.Connection, tables: tuple[str, ...]) -> list[str]:

@@ -216,11 +216,11 @@ def cost_text(sheet: Sheet, cost: WorkCost) -> str:
     )
     waters = trn("{n} clean water", "{n} clean waters", cost.waters) if cost.waters else tr("no clean water")
     return tr(
-        "{rinses} rinses, {waters}, {waiting}. Row by row: {naive_rinses} rinses.",
-        rinses=cost.rinses,
+        "{rinses}, {waters}, {waiting}. Row by row: {naive}.",
+        rinses=trn("{n} rinse", "{n} rinses", cost.rinses),
         waters=waters,
         waiting=waiting,
-        naive_rinses=cost.naive_rinses,
+        naive=trn("{n} rinse", "{n} rinses", cost.naive_rinses),
     )
 
 

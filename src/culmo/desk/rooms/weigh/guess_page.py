@@ -1,119 +1,77 @@
-"""Guess first: a small trainer for the eye, drawn from the painter's own paints."""
+"""Guess first: training the eye on the painter's own paints, with what was painted as the answer wherever there is such."""
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPalette, QPen
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
-    QAbstractButton,
+    QComboBox,
+    QFrame,
     QHBoxLayout,
     QPushButton,
-    QSizePolicy,
+    QScrollArea,
     QSlider,
+    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
-from culmo.core.paint.recipe import spoken_recipe
-from culmo.core.palette.guess import OPTIONS, PARTS_OF, WHICH, Question, ask, missed_by, mixed
+from culmo.core.colour.names import apart_words
+from culmo.core.paint.recipe import mix, spoken_recipe, wash_words
+from culmo.core.palette.guess import (
+    CANDIDATES,
+    DRIES,
+    KINDS,
+    OPTIONS,
+    PAINTS,
+    PARTS,
+    PARTS_OF,
+    SEEN_RIGHT,
+    WHICH,
+    Material,
+    Question,
+    ask,
+    missed_by,
+    mixed,
+    whole_parts,
+    why_not,
+)
+from culmo.core.palette.lattice import Lattice
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.guard import guarded
+from culmo.desk.mix_acts import MixActs
+from culmo.desk.quiet_wheel import keep_quiet
+from culmo.desk.rooms.weigh.guess_draws import DrawPanel
+from culmo.desk.rooms.weigh.guess_parts import OptionButton, PaintChoice, ScoreCurve, TwoStrokes
 from culmo.desk.rooms.weigh.page import WeighPage
 from culmo.desk.rooms.weigh.weighing import Weighing
 from culmo.desk.session import Session
-from culmo.desk.theme import PENCIL, STEP, sans
-from culmo.desk.widgets import Slip, Swatch, rule, text_label, title_label
-from culmo.study.palette_acts import GuessDay, add_guess, guess_days
-from culmo.words import tr, trn
+from culmo.desk.theme import STEP
+from culmo.desk.widgets import Slip, Swatch, TabStrip, as_tip, clear_layout, rule, text_label, title_label
+from culmo.desk.wrap_row import WrapRow
+from culmo.study.guess_acts import add_guess, drawn_pairs, guess_days, painted_truths
+from culmo.words import capital, decimal, tr, trn
 
-_KEY = tr("1 to 4 choose    left and right set the parts    Enter answers, and asks the next")
-
-
-@guarded
-class OptionButton(QAbstractButton):
-    """One of the colours to choose from."""
-
-    def __init__(self, number: int) -> None:
-        super().__init__()
-        self.number = number
-        self.colour: QColor | None = None
-        self.mark = ""
-        self.setCheckable(True)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setMinimumHeight(110)
-        self.setAccessibleName(tr("Mix number {number}", number=number))
-
-    def sizeHint(self) -> QSize:
-        return QSize(150, 160)
-
-    def paintEvent(self, _: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        strong = self.palette().color(QPalette.ColorRole.WindowText)
-        box = QRectF(self.rect()).adjusted(3, 3, -3, -28)
-        if self.colour is not None:
-            painter.fillRect(box, self.colour)
-        pen = QPen(PENCIL, 1.0, Qt.PenStyle.DashLine)
-        painter.setPen(QPen(strong, 2.6) if self.isChecked() or self.hasFocus() else pen)
-        painter.drawRect(box)
-        painter.setPen(strong)
-        painter.setFont(sans(11, sans().Weight.DemiBold))
-        text = f"{self.number}" + (f"   {self.mark}" if self.mark else "")
-        painter.drawText(QRectF(0, box.bottom() + 4, self.width(), 22), Qt.AlignmentFlag.AlignCenter, text)
-
-
-@guarded
-class ScoreCurve(QWidget):
-    """How far the guesses were off, day by day."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.days: list[GuessDay] = []
-        self.setFixedHeight(120)
-        self.setAccessibleName(tr("How far the guesses were off, day by day"))
-
-    def show_days(self, days: list[GuessDay]) -> None:
-        """Show other days."""
-        self.days = days[-30:]
-        self.update()
-
-    def paintEvent(self, _: QPaintEvent) -> None:
-        if not self.days:
-            return
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        strong = self.palette().color(QPalette.ColorRole.WindowText)
-        soft = self.palette().color(QPalette.ColorRole.PlaceholderText)
-        area = QRectF(26, 8, self.width() - 36, self.height() - 32)
-        top = max(5.0, *(day.away for day in self.days))
-        painter.setPen(QPen(soft, 1.0))
-        painter.drawLine(area.bottomLeft(), area.bottomRight())
-        painter.setFont(sans(10))
-        for value in (0.0, top):
-            y = area.bottom() - value / top * area.height()
-            painter.drawText(
-                QRectF(0, y - 9, 22, 18),
-                Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
-                f"{value:.0f}",
-            )
-        span = max(len(self.days) - 1, 1)
-        places = [
-            QPointF(
-                area.left() + 6 + i / span * (area.width() - 12),
-                area.bottom() - day.away / top * area.height(),
-            )
-            for i, day in enumerate(self.days)
-        ]
-        painter.setPen(QPen(strong, 1.5))
-        painter.drawPolyline(places)
-        painter.setBrush(strong)
-        for place in places:
-            painter.drawEllipse(place, 3.2, 3.2)
-        painter.setPen(soft)
-        under = QRectF(area.left(), area.bottom() + 5, area.width(), 18)
-        painter.drawText(under, Qt.AlignmentFlag.AlignLeft, self.days[0].date)
-        if len(self.days) > 1:
-            painter.drawText(under, Qt.AlignmentFlag.AlignRight, self.days[-1].date)
+_KEYS = {
+    WHICH: tr("1 to 4 choose    Enter answers, and asks the next"),
+    PARTS: tr("left and right set the parts    Enter answers, and asks the next"),
+    PAINTS: tr("1 to 4 choose two paints    Enter answers, and asks the next"),
+    DRIES: tr("1 to 4 choose    Enter answers, and asks the next"),
+}
+_DRAW_KEY = tr("1 to 8 choose    Enter writes the guess down")
+# what is asked for by each tab; the last one draws a pair
+_ASKED = (KINDS, (WHICH,), (PARTS,), (PAINTS,), (DRIES,))
+DRAW = len(_ASKED)
+_NOTHING = 2
+_TABS = (
+    tr("By turns"), tr("The mix"), tr("The parts"), tr("The paints"), tr("Drying"), tr("A pair to paint"),
+)  # fmt: skip
+_COUNTS = {
+    4: tr("Four paints shown"),
+    3: tr("Three paints shown"),
+    0: tr("No hint: all paints that were read"),
+}
+_CHOSEN = 2
+Answer = int | tuple[int, int] | tuple[str, str]
 
 
 @guarded
@@ -122,25 +80,49 @@ class GuessPage(WeighPage):
 
     answered = Signal(float)
 
-    def __init__(self, session: Session, weighing: Weighing) -> None:
+    def __init__(self, session: Session, weighing: Weighing, acts: MixActs) -> None:
         super().__init__(session, weighing)
         self.rng = np.random.default_rng()
         self.question: Question | None = None
         self.done = False
+        self._material: Material | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, STEP, 0, 0)
+        layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(STEP)
-        self.strokes = [Swatch(72), Swatch(72)]
-        self.names = [text_label("", bold=True), text_label("", bold=True)]
-        line = QHBoxLayout()
-        line.setSpacing(2 * STEP)
-        for stroke, name in zip(self.strokes, self.names, strict=True):
-            column = QVBoxLayout()
-            column.addWidget(stroke)
-            column.addWidget(name)
-            line.addLayout(column)
-        layout.addLayout(line)
+        self.kinds = TabStrip(_TABS, 10.5, tr("What is asked"))
+        self.kinds.chosen.connect(lambda _: self._turn())
+        layout.addWidget(self.kinds, 0, Qt.AlignmentFlag.AlignLeft)
+        self.panels = QStackedWidget()
+        layout.addWidget(self.panels, 1)
+        self.panels.addWidget(self._make_questions())
+        self.draws = DrawPanel(session, acts, self._lattice)
+        self.draws.guessed.connect(self._show_score)
+        self.panels.addWidget(self.draws)
+        self.panels.addWidget(QWidget())  # while nothing can be asked
+        self.count = QComboBox()
+        self.count.setAccessibleName(tr("How many paints are shown"))
+        for count in CANDIDATES:
+            self.count.addItem(_COUNTS[count], count)
+        self.count.currentIndexChanged.connect(lambda _: self.next_question())
+        keep_quiet(self.count, self.slider)
+        self.tools = [self.count]
+        self.slip = self._make_slip()
+        weighing.mixes_ready.connect(lambda: self.refresh() if self.isVisible() else None)
+
+    # ---- how it is laid out
+
+    def _make_questions(self) -> QWidget:
+        panel = QWidget()
+        layout = QVBoxLayout(panel)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(STEP)
+        self.pair = TwoStrokes(session=self.session)
+        layout.addWidget(self.pair)
+        self.asked = Swatch(150)
+        self.asked_words = text_label("", bold=True)
+        layout.addWidget(self.asked)
+        layout.addWidget(self.asked_words)
         self.asks = title_label("", 16)
         layout.addWidget(self.asks)
         self.options_area = QWidget()
@@ -151,11 +133,24 @@ class GuessPage(WeighPage):
             button.clicked.connect(lambda _=False, place=place: self.choose(place))
             row.addWidget(button)
         layout.addWidget(self.options_area, 1)
+        layout.addWidget(self._make_parts(), 1)
+        layout.addWidget(self._make_paints(), 1)
+        self.verdict = text_label("", bold=True, points=12)
+        self.source = text_label("", soft=True)
+        layout.addWidget(self.verdict)
+        layout.addWidget(self.source)
+        self.act = QPushButton(tr("Answer"))
+        self.act.setObjectName("strong")
+        self.act.clicked.connect(self.go_on)
+        layout.addWidget(self.act, 0, Qt.AlignmentFlag.AlignLeft)
+        return panel
+
+    def _make_parts(self) -> QWidget:
         self.parts_area = QWidget()
         column = QVBoxLayout(self.parts_area)
         column.setContentsMargins(0, 0, 0, 0)
         both = QHBoxLayout()
-        self.wanted, self.given = Swatch(220), Swatch(220)
+        self.wanted, self.given = Swatch(200), Swatch(200)
         both.addWidget(self.wanted)
         both.addWidget(self.given)
         column.addLayout(both)
@@ -168,15 +163,21 @@ class GuessPage(WeighPage):
         self.parts_words.setAlignment(Qt.AlignmentFlag.AlignCenter)
         column.addWidget(self.parts_words)
         column.addStretch(1)
-        layout.addWidget(self.parts_area, 1)
-        self.verdict = text_label("", bold=True, points=12)
-        layout.addWidget(self.verdict)
-        self.act = QPushButton(tr("Answer"))
-        self.act.setObjectName("strong")
-        self.act.clicked.connect(self.go_on)
-        layout.addWidget(self.act, 0, Qt.AlignmentFlag.AlignLeft)
-        self.slip = self._make_slip()
-        weighing.mixes_ready.connect(lambda: self.refresh() if self.isVisible() else None)
+        return self.parts_area
+
+    def _make_paints(self) -> QWidget:
+        self.paints_area = QScrollArea()
+        self.paints_area.setWidgetResizable(True)
+        self.paints_area.setFrameShape(QFrame.Shape.NoFrame)
+        self.paints_area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        inner = QWidget()
+        inner.setObjectName("ground")
+        self.paints_row = WrapRow(STEP // 2)
+        inner.setLayout(self.paints_row)
+        self.paints_area.setWidget(inner)
+        self.paints: list[PaintChoice] = []
+        self._taken: list[str] = []
+        return self.paints_area
 
     def _make_slip(self) -> Slip:
         slip = Slip()
@@ -185,14 +186,24 @@ class GuessPage(WeighPage):
         self.curve = ScoreCurve()
         slip.lines.addWidget(self.score_words)
         slip.lines.addWidget(self.curve)
-        slip.lines.addWidget(text_label(tr("the mean difference of a day's guesses"), soft=True, points=10))
+        self.curve_words = text_label(tr("the mean difference of a day's guesses"), soft=True, points=10)
+        slip.lines.addWidget(self.curve_words)
         slip.lines.addWidget(rule())
         slip.lines.addWidget(
             text_label(
                 tr(
-                    "Two strokes and the parts are shown: which is their mix? Or the mix is shown: which "
-                    "parts make it? All of it is drawn from the paints of the box in use, as Culmo has "
-                    "learned them from your own readings."
+                    "What you painted and read is asked for first; it is the answer too. What you did not paint yet is "
+                    "asked only of paints that you have read, as Culmo has learned them. A paint that is known from its "
+                    "label only is never asked for."
+                ),
+                soft=True,
+            )
+        )
+        slip.lines.addWidget(
+            text_label(
+                tr(
+                    "A pair to paint is drawn by chance. Guess how it will look, paint it, read it: the painted cell "
+                    "answers."
                 ),
                 soft=True,
             )
@@ -200,84 +211,190 @@ class GuessPage(WeighPage):
         slip.lines.addStretch(1)
         return slip
 
+    # ---- what can be asked
+
+    def _lattice(self) -> Lattice | None:
+        return self.weighing.mixes.lattice if self.weighing.mixes is not None else None
+
+    @property
+    def drawing(self) -> bool:
+        """Whether a pair is drawn to be painted."""
+        return self.kinds.current == DRAW
+
+    def entered(self) -> None:
+        self._material = None  # there may be new readings
+        super().entered()
+
+    def material(self) -> Material | None:
+        """What questions are made of; None while the mixes are not known."""
+        lattice = self._lattice()
+        if lattice is None:
+            return None
+        if self._material is None or self._material.lattice is not lattice:
+            unread = self.session.unread
+            read = frozenset(n.casefold() for n in lattice.names if n.casefold() not in unread)
+            self._material = Material(lattice, read, painted_truths(self.session.file))
+        return self._material
+
+    def _turn(self) -> None:
+        self.question = None
+        self.refresh()
+        if not any(button.hasFocus() for button in self.kinds.buttons):
+            self.setFocus()
+
     def refresh(self) -> None:
         """The question on the table, or the first one."""
         self._show_score()
-        ready = self.weighing.want_mixes() and self.weighing.mixes is not None
-        few = ready and self.weighing.mixes is not None and len(self.weighing.mixes.names) < 2
-        for widget in (*self.strokes, *self.names, self.options_area, self.parts_area, self.act):
-            widget.setVisible(bool(ready) and not few)
-        if not ready or few:
+        self.count.setVisible(PAINTS in _ASKED[self.kinds.current] if not self.drawing else False)
+        ready = self.weighing.want_mixes()
+        material = self.material() if ready else None
+        if material is None:
+            self.question = None
+            self.panels.setCurrentIndex(_NOTHING)
+            some = bool(self.weighing.names)
             words = (
                 tr("Working out the mixes of the box")
-                if not few and self.weighing.names
+                if some
                 else tr("Two paints or more are wanted before anything can be guessed.")
             )
             self.say(tr("Guess first"), words, "")
-            self.asks.setText("")
             return
-        self.say(tr("Guess first"), tr("A small trainer for the eye, from your own paints"), _KEY)
-        assert self.weighing.mixes is not None
-        names = self.weighing.mixes.names
-        if self.question is None or not {self.question.first, self.question.second} <= set(names):
+        self.panels.setCurrentIndex(int(self.drawing))
+        if self.drawing:
+            if len(material.lattice.names) < 2:
+                self.panels.setCurrentIndex(_NOTHING)
+                self.say(
+                    tr("Guess first"), tr("Two paints or more are wanted before a pair can be drawn."), ""
+                )
+                return
+            self.say(
+                tr("Guess first"), tr("A pair of the box, drawn by chance: guess, paint, read"), _DRAW_KEY
+            )
+            self.draws.refresh()
+            return
+        lacks = [why_not(material, kind) for kind in _ASKED[self.kinds.current]]
+        if all(lacks):
+            self.question = None
+            self.panels.setCurrentIndex(_NOTHING)
+            self.say(tr("Guess first"), lacks[0], "")
+            return
+        own = {name.casefold() for name in material.lattice.names}
+        if (
+            self.question is None
+            or not {name.casefold() for name in self.question.names} <= own | material.read
+        ):
             self.next_question()
         else:
             self._show()
 
     def next_question(self) -> None:
         """Ask another."""
-        if self.weighing.mixes is None:
+        material = self.material()
+        if material is None or self.drawing:
+            return
+        kinds = _ASKED[self.kinds.current]
+        if all(why_not(material, kind) for kind in kinds):
             return
         with self.session.guarded():
-            self.question = ask(self.weighing.mixes.lattice, self.rng)
+            self.question = ask(material, self.rng, kinds, int(self.count.currentData()))
             self.done = False
             self.slider.setValue(PARTS_OF // 2)
             for button in self.options:
                 button.setChecked(False)
                 button.mark = ""
+            self._lay_paints(self.question)
             self.verdict.setText("")
+            self.verdict.setToolTip("")
+            self.source.setText("")
             self._show()
+
+    # ---- what is shown
+
+    def _lay_paints(self, question: Question) -> None:
+        clear_layout(self.paints_row)
+        self._taken = []
+        large = 0 < len(question.candidates) <= max(CANDIDATES)
+        self.paints = [PaintChoice(self.session, name, large) for name in question.candidates]
+        for place, choice in enumerate(self.paints):
+            choice.clicked.connect(lambda _=False, place=place: self.take_paint(place))
+            self.paints_row.addWidget(choice)
+            choice.show()
 
     def _show(self) -> None:
         question = self.question
         if question is None:
             return
-        for chip, label, name in zip(
-            self.strokes, self.names, (question.first, question.second), strict=True
-        ):
-            label.setText(name)
-            chip.show_paint(self.session.looks, name, name.casefold() not in self.session.unread)
-        which = question.kind == WHICH
+        self.say(tr("Guess first"), tr("Training the eye on your own paints"), _KEYS[question.kind])
+        self._show_head(question)
+        which, parts = question.kind in (WHICH, DRIES), question.kind == PARTS
         self.options_area.setVisible(which)
-        self.parts_area.setVisible(not which)
-        wash = {1.0: tr("at a full wash"), 0.5: tr("at half strength"), 0.25: tr("as a tint")}[question.wash]
+        self.parts_area.setVisible(parts)
+        self.paints_area.setVisible(question.kind == PAINTS)
         if which:
-            a, b = question.parts
-            self.asks.setText(tr("{a} : {b}, {wash}. Which is the mix?", a=a, b=b, wash=wash))
             for button, lab in zip(self.options, question.options, strict=True):
                 button.colour = qcolor(lab)
                 button.update()
-        else:
-            self.asks.setText(tr("This mix, {wash}: which parts make it?", wash=wash))
-            self.wanted.show_colour(qcolor(question.lab), recorded=False)
+        if parts:
+            self.wanted.show_colour(qcolor(question.lab), recorded=question.truth.painted)
             self._show_parts()
+        self._show_act()
+
+    def _show_head(self, question: Question) -> None:
+        """What is given, and what is asked."""
+        strokes = question.kind in (WHICH, PARTS)
+        self.pair.setVisible(strokes)
+        self.asked.setVisible(not strokes)
+        self.asked_words.setVisible(question.kind == DRIES)
+        wash = wash_words(question.wash).removeprefix(", ")
+        full = not wash
+        if strokes:
+            self.pair.show_names(question.names)
+        if question.kind == WHICH:
+            a, b = question.parts
+            self.asks.setText(
+                tr("{a} : {b}, full wash. Which is the mix?", a=a, b=b)
+                if full
+                else tr("{a} : {b}, {wash}. Which is the mix?", a=a, b=b, wash=wash)
+            )
+        elif question.kind == PARTS:
+            self.asks.setText(
+                tr("This mix, a full wash: which parts make it?")
+                if full
+                else tr("This mix, {wash}: which parts make it?", wash=wash)
+            )
+        elif question.kind == PAINTS:
+            self.asked.show_colour(qcolor(question.lab), recorded=question.truth.painted)
+            self.asks.setText(
+                tr("A full wash of two paints: which two?")
+                if full
+                else tr("{wash} of two paints: which two?", wash=capital(wash))
+            )
+        else:
+            assert question.truth.wet is not None
+            self.asked.show_colour(qcolor(question.truth.wet), recorded=True)
+            self.asked_words.setText(tr("{what}, still wet", what=capital(spoken_recipe(question.recipe))))
+            self.asks.setText(tr("Which of these is it when it is dry?"))
+
+    def _show_act(self) -> None:
+        question = self.question
+        if question is None:
+            return
         self.act.setText(tr("Next") if self.done else tr("Answer"))
-        self.act.setEnabled(self.done or not which or any(button.isChecked() for button in self.options))
+        self.act.setEnabled(self.done or self._answer() is not None)
 
     def _parts(self) -> tuple[int, int]:
         second = self.slider.value()
         return PARTS_OF - second, second
 
     def _show_parts(self) -> None:
-        question, mixes = self.question, self.weighing.mixes
-        if question is None or mixes is None:
+        question, lattice = self.question, self._lattice()
+        if question is None or lattice is None or question.kind != PARTS:
             return
-        a, b = self._parts()
-        self.parts_words.setText(f"{a} : {b}   {question.first} : {question.second}")
+        given = mix(question.names, [float(part) for part in self._parts()], question.wash)
+        a, b = whole_parts(given)
+        self.parts_words.setText(f"{a} : {b}   {question.names[0]} : {question.names[1]}")
         if self.done:
-            places = self.weighing.places([question.first, question.second])
-            lab = mixed(mixes.lattice.mixer, places[0], places[1], (a, b), question.wash)
-            self.given.show_colour(qcolor(lab), recorded=False)
+            self.given.show_colour(qcolor(mixed(lattice.mixer, given)), recorded=False)
         else:
             self.given.show_colour(None, hint=tr("your mix shows here once you have answered"))
 
@@ -285,63 +402,117 @@ class GuessPage(WeighPage):
 
     def choose(self, place: int) -> None:
         """Choose one of the colours."""
-        if self.question is None or self.question.kind != WHICH or self.done:
+        if self.question is None or self.question.kind not in (WHICH, DRIES) or self.done:
             return
         for other, button in enumerate(self.options):
             button.setChecked(other == place)
-        self.act.setEnabled(True)
+        self._show_act()
+
+    def take_paint(self, place: int) -> None:
+        """Choose a paint, or no longer; of three the one that was chosen first goes."""
+        if self.question is None or self.done:
+            for choice in self.paints:
+                choice.setChecked(choice.name in self._taken)
+            return
+        name = self.paints[place].name
+        self._taken = [other for other in self._taken if other != name] + (
+            [name] if name not in self._taken else []
+        )
+        self._taken = self._taken[-_CHOSEN:]
+        for choice in self.paints:
+            choice.setChecked(choice.name in self._taken)
+        self._show_act()
+
+    def _answer(self) -> Answer | None:
+        """What is chosen; None where nothing is yet."""
+        question = self.question
+        if question is None:
+            return None
+        if question.kind == PARTS:
+            return self._parts()
+        if question.kind == PAINTS:
+            return (self._taken[0], self._taken[1]) if len(self._taken) == _CHOSEN else None
+        return next((place for place, button in enumerate(self.options) if button.isChecked()), None)
 
     def go_on(self) -> None:
         """Answer, or the next question."""
         if self.done:
             self.next_question()
             return
-        question, mixes = self.question, self.weighing.mixes
-        if question is None or mixes is None:
+        question, lattice, answer = self.question, self._lattice(), self._answer()
+        if question is None or lattice is None or answer is None:
             return
-        answer: int | tuple[int, int]
-        if question.kind == WHICH:
-            chosen = [place for place, button in enumerate(self.options) if button.isChecked()]
-            if not chosen:
-                return
-            answer = chosen[0]
-        else:
-            answer = self._parts()
-        away = missed_by(question, mixes.lattice.mixer, answer)
+        away = missed_by(question, lattice.mixer, answer)
         self.done = True
         with self.session.guarded():
-            text = str(answer + 1) if isinstance(answer, int) else f"{answer[0]}:{answer[1]}"
-            self.session.do(add_guess(self.session.file, question.kind, question.recipe, text, away))
-        self._tell(answer, away)
+            given = answer + 1 if isinstance(answer, int) else answer
+            self.session.do(add_guess(self.session.file, question.kind, question.recipe, given, away))
+        self._tell(question, answer, away)
         self._show()
         self._show_score()
         self.answered.emit(away)
 
-    def _tell(self, answer: int | tuple[int, int], away: float) -> None:
-        assert self.question is not None
-        truth = spoken_recipe(self.question.recipe.with_wash(1.0))
-        if away < 0.05:
+    def _tell(self, question: Question, answer: Answer, away: float) -> None:
+        truth = spoken_recipe(question.recipe.with_wash(1.0))
+        difference = capital(apart_words(away))
+        right = away < 0.05
+        if right:
             self.verdict.setText(tr("Right: {truth}.", truth=truth))
+        elif question.kind == DRIES:
+            self.verdict.setText(
+                tr(
+                    "{difference}: it dries to number {value}.",
+                    difference=difference,
+                    value=question.right + 1,
+                )
+            )
         elif isinstance(answer, int):
             self.verdict.setText(
                 tr(
-                    "Off by {away:.1f}: it is number {value}, {truth}.",
-                    away=away,
-                    value=self.question.right + 1,
+                    "{difference}: it is number {value}, {truth}.",
+                    difference=difference,
+                    value=question.right + 1,
                     truth=truth,
                 )
             )
+        elif question.kind == PAINTS and away < SEEN_RIGHT:
+            self.verdict.setText(
+                tr("It is {truth}, but your two get there as well: the eye sees no difference.", truth=truth)
+            )
+        elif question.kind == PAINTS:
+            self.verdict.setText(
+                tr(
+                    "It is {truth}. The nearest that your two come: {difference}.",
+                    truth=truth,
+                    difference=apart_words(away),
+                )
+            )
         else:
-            self.verdict.setText(tr("Off by {away:.1f}: it is {truth}.", away=away, truth=truth))
+            self.verdict.setText(tr("{difference}: it is {truth}.", difference=difference, truth=truth))
+        if not right:
+            self.verdict.setToolTip(as_tip(tr("a difference of {away}", away=decimal(f"{away:.1f}"))))
+        if not question.truth.painted:
+            self.source.setText(tr("As Culmo predicts it from your readings of both paints."))
+        elif question.truth.where:
+            self.source.setText(tr("As you painted and read it on “{title}”.", title=question.truth.where))
+        else:
+            self.source.setText(tr("As you painted and read it."))
         if isinstance(answer, int):
-            self.options[self.question.right].mark = tr("the mix")
-            if answer != self.question.right:
-                self.options[answer].mark = tr("off by {away:.1f}", away=away)
+            self.options[question.right].mark = tr("the mix") if question.kind == WHICH else tr("dry")
+            if answer != question.right:
+                self.options[answer].mark = apart_words(away)
+        for choice in self.paints:
+            choice.mark = (
+                tr("in it") if choice.name.casefold() in {n.casefold() for n in question.names} else ""
+            )
+            choice.update()
 
     def _show_score(self) -> None:
-        days = guess_days(self.session.study) if self.session.study is not None else []
+        study = self.session.study
+        days = guess_days(study, drawn_pairs(study)) if study is not None else []
         self.curve.show_days(days)
         self.curve.setVisible(bool(days))
+        self.curve_words.setVisible(bool(days))
         if not days:
             self.score_words.setText(
                 tr("No guess yet. Each answer counts, the wrong ones most: they show where to look.")
@@ -361,8 +532,8 @@ class GuessPage(WeighPage):
         )
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.text() and event.text() in "1234"[:OPTIONS]:
-            self.choose(int(event.text()) - 1)
+        if event.text().isdigit() and event.text() != "0":
+            self._press(int(event.text()) - 1)
         elif (
             event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right)
             and self.parts_area.isVisible()
@@ -370,6 +541,20 @@ class GuessPage(WeighPage):
         ):
             self.slider.setValue(self.slider.value() + (1 if event.key() == Qt.Key.Key_Right else -1))
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.go_on()
+            if self.drawing:
+                self.draws.guess()
+            else:
+                self.go_on()
         else:
             super().keyPressEvent(event)
+
+    def _press(self, place: int) -> None:
+        """A digit was pressed."""
+        if self.drawing:
+            if place < len(self.draws.options):
+                self.draws.choose(place)
+        elif self.question is not None and self.question.kind == PAINTS:
+            if place < len(self.paints):
+                self.take_paint(place)
+        elif place < OPTIONS:
+            self.choose(place)

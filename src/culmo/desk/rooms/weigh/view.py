@@ -118,7 +118,7 @@ class WeighRoom(Room):
         def guess() -> WeighPage:
             from culmo.desk.rooms.weigh.guess_page import GuessPage
 
-            return GuessPage(self.session, self.weighing)
+            return GuessPage(self.session, self.weighing, self.acts)
 
         return {MAP: chart, SIDE: side, FIND: find, PAIRS: pairs, FEWER: fewer, GUESS: guess}[place]
 
