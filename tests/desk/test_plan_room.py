@@ -262,7 +262,7 @@ def test_reading_a_ladder_goes_on_past_the_bands_that_fade(room):
     for cell in cells:
         assert room.state.current == cell.id
         room.read.slip.entry.setText("50, 10, -20")
-        room.read.keep()
+        room.read.by_hand.keep()
     assert len(room.state.read) == len(cells)
     assert f"{len(cells)} of {len(cells)} cells read" in room.read.subtitle.text()
 

@@ -117,7 +117,7 @@ def test_a_wet_shape_is_told_recorded_and_never_learned_from(laid_out, with_stud
     taught = sum(reading.teaches for reading in records.readings(study))
     with_study.read.state.select("r01c01")
     with_study.read.slip.entry.setText("50, 20, 10")
-    with_study.read.keep()
+    with_study.read.by_hand.keep()
     (row,) = study.rows("readings", "cell_id NOT NULL")
     assert row["mixing"] == "wet"
     settle(with_study, 40)
@@ -145,7 +145,7 @@ def test_a_mix_made_on_the_paper_teaches_no_parts_whatever_the_plan_said(laid_ou
     press(room)
     with_study.read.state.select("r01c01")
     with_study.read.slip.entry.setText("50, 20, 10")
-    with_study.read.keep()
+    with_study.read.by_hand.keep()
     (row,) = with_study.session.file.rows("readings", "cell_id NOT NULL")
     assert row["mixing"] == "wet"
     assert not records.reading_of(row).teaches

@@ -6,7 +6,6 @@ from datetime import datetime, timedelta
 import numpy as np
 import pytest
 
-from culmo.core.capture.drying import drying_shifts
 from culmo.core.capture.instrument import SimulatedColorimeter, painted_by_hand
 from culmo.core.capture.read import PALE, CellReading
 from culmo.core.colour.difference import delta_e_00
@@ -16,12 +15,12 @@ from culmo.core.paint.readings import Reading
 from culmo.core.paint.recipe import mix
 from culmo.errors import CulmoError
 from culmo.study import acts, paint_acts, records
+from culmo.study.dried import dried_cells
 from culmo.study.photo_acts import (
     INSIDE,
     Picture,
     read_picture,
     read_swatch,
-    wet_and_dry,
     wet_cells,
 )
 from culmo.study.photo_files import keep_file, picture_bytes, pictures_folder
@@ -91,35 +90,9 @@ def test_wet_paint_is_marked_and_stands_beside_the_dry_reading(painted):
     study.apply(read_picture(study, 1, [seen(c, 46.0) for c in cells], Picture("dry.jpg", b"d", at(600))))
     assert [r["L"] for r in study.rows("readings", "cell_id = 25")] == [40.0, 46.0]
     assert records.read_cells(study, 1)[25]["L"] == 46.0
-    pairs = wet_and_dry(study)
-    assert len(pairs) == len(wet)
-    shifts = drying_shifts(pairs)
-    assert all(shift[0] == pytest.approx(6.0, abs=0.01) for shift, _ in shifts.values())
-
-
-def test_drying_shifts_belong_to_the_paint_that_has_them():
-    rng = np.random.default_rng(0)
-    own = {"rose": np.array([4.0, -3, 0]), "lemon": np.array([1.0, 0, 0]), "ochre": np.array([8.0, 0, -2])}
-    pairs = []
-    for one, two in (
-        ("Rose", "Lemon"),
-        ("Lemon", "Ochre"),
-        ("Rose", "Ochre"),
-        ("Rose", "Rose"),
-        ("Ochre", "Ochre"),
-    ):
-        for parts in ((1, 1), (3, 1), (1, 3)):
-            recipe = mix([one, two] if one != two else [one], parts if one != two else [1])
-            share = dict.fromkeys(own, 0.0)
-            total = sum(p.parts for p in recipe.layers[0].parts)
-            for part in recipe.layers[0].parts:
-                share[part.name.casefold()] += part.parts / total
-            wet = rng.uniform(20, 60, 3)
-            pairs.append((recipe, wet, wet + sum(share[n] * own[n] for n in own) + rng.normal(0, 0.2, 3)))
-    found = drying_shifts(pairs)
-    for name, shift in own.items():
-        assert np.abs(found[name][0] - shift).max() < 0.8
-    assert drying_shifts([]) == {}
+    cells = dried_cells(study)
+    assert len(cells) == len(wet)
+    assert all(cell.dry[0] - cell.wet[0] == pytest.approx(6.0) for cell in cells)
 
 
 def test_the_pictures_are_never_written_over_and_may_be_missing(painted):
@@ -198,8 +171,8 @@ def test_the_pale_end_of_a_band_never_teaches_and_never_stands_for_the_full_one(
     dry = study.rows("readings", "cell_id = 1 AND trust <> 'wet'")
     assert sorted((row["L"], row["trust"]) for row in dry) == [(34.0, "good"), (84.0, "doubtful")]
     assert records.read_cells(study, 1)[1]["L"] == 34.0
-    ((_, wet, after),) = wet_and_dry(study)
-    assert after[0] - wet[0] == pytest.approx(4.0)
+    (dried,) = dried_cells(study)
+    assert dried.dry[0] - dried.wet[0] == pytest.approx(4.0)
 
 
 def test_a_typed_look_takes_the_doubt_of_the_picture_away(painted):

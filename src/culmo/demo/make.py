@@ -101,6 +101,7 @@ class _Studio:
         self.paint(first, 64)
         self.clock.next_morning()
         self.read(first)
+        self.note_wet(first, 20)
         self.judge(first)
         self.clock.next_morning(3)
         travel = self.plan("Travelling box", TRAVEL_BOX, "A4")
@@ -181,6 +182,7 @@ class _Studio:
         for entry in sheet_record(self.study, sheet_id).cells:
             if entry.cell.fade_mm is None and entry.cell.treatment not in ("covered", "exposed"):
                 self.look_at(sheet_id, entry.id, entry.cell)
+        self.note_wet(sheet_id, 12)
         self.do(box_acts.start_fade(self.study, sheet_id, "south window, first floor"))
         fade_id = int(self.study.next_id("fades")) - 1
         for weeks, days in ((1, 7), (2, 7)):
@@ -197,6 +199,22 @@ class _Studio:
         else:
             L, a, b = self.look(cell.recipe, cell.ground)
         self.study.apply(acts.read_cell(self.study, sheet_id, cell_id, (min(L, 100.0), a, b)))
+
+    def note_wet(self, sheet_id: int, count: int) -> None:
+        """The wet looks of some cells, as they were noted at the table, a minute after each was painted."""
+        now, noted = self.clock.at, 0
+        read = records.read_cells(self.study, sheet_id)
+        for entry in sorted(sheet_record(self.study, sheet_id).cells, key=lambda entry: entry.cell.order):
+            row, stroke = read.get(entry.id), self.study.rows("strokes", "cell_id = ?", (entry.id,))
+            plain = entry.cell.ground == PAPER and not entry.cell.treatment and not entry.cell.mixing
+            if row is None or not stroke or not plain or noted >= count:
+                continue
+            self.clock.at = datetime.fromisoformat(stroke[-1]["at"]) + timedelta(minutes=1)
+            wet = np.array([row["L"], row["a"], row["b"]]) - self.painter.drying(entry.cell.recipe)
+            L, a, b = (round(float(value), 1) for value in wet)
+            self.study.apply(acts.read_cell(self.study, sheet_id, entry.id, (max(L, 0.0), a, b), wet=True))
+            noted += 1
+        self.clock.at = now
 
     def do(self, command: Command) -> None:
         self.study.apply(command)

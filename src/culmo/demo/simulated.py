@@ -5,7 +5,7 @@ Nothing here is shared with the estimate but the film formula. The physics is ri
 over-loads some paints, misses ratios and water, and an instrument with noise.
 """
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -106,6 +106,20 @@ class Painter:
             X = np.array([thickness * np.exp(grain * node - 0.5 * grain**2)])
             result += weight * film_reflectance(np.asarray(K), np.asarray(S), X, ground)
         return result
+
+    def drying(self, recipe: Recipe) -> Array:
+        """What drying does to a cell's colour, (3,) float CIELAB, dry less wet.
+
+        Wet, the paint stands deeper than its film will be, the soaked paper scatters less, and the smooth water throws
+        back less white than the dry surface: most paints dry lighter and duller.
+        """
+        soaked = replace(
+            self, k1=0.4 * self.k1, paper=0.93 * self.paper, rng=np.random.default_rng(0),
+            paints=[replace(paint, absorption=1.12 * paint.absorption) for paint in self.paints],
+        )  # fmt: skip
+        soaked._over_load = self._over_load
+        dry, wet = (lab_from_reflectance(hand.reflectance(recipe, wander=False)) for hand in (self, soaked))
+        return np.asarray(dry - wet)
 
     def reflectance(self, recipe: Recipe, ground: str = PAPER, wander: bool = True) -> Array:
         """What the dry cell reflects, (36,) float.

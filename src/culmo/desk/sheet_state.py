@@ -71,6 +71,11 @@ class SheetState(QObject):
         return self._seen.read if self._seen is not None else {}
 
     @property
+    def wet(self) -> dict[str, tuple[float, float, float]]:
+        """(L, a, b) of the wet look, by cell id."""
+        return self._seen.wet if self._seen is not None else {}
+
+    @property
     def grain(self) -> dict[str, float]:
         """How much a cell granulates, where that was read."""
         return self._seen.grain if self._seen is not None else {}

@@ -11,7 +11,7 @@ from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.chart.versions import carried, stays
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import check_lab
-from culmo.core.paint.readings import COVERED, DOUBTFUL, EXPOSED, GOOD, INK, PAPER, Reading
+from culmo.core.paint.readings import COVERED, DOUBTFUL, EXPOSED, GOOD, INK, PAPER, WET, Reading
 from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe
 from culmo.errors import CulmoError
 from culmo.study.draft import Draft
@@ -396,9 +396,23 @@ def _add_readings(draft: Draft, readings: Iterable[Reading], source: str, **more
 
 
 def read_cell(
-    study: Study, sheet_id: int, cell_id: int, lab: Sequence[float] | Array, source: str = "typed"
+    study: Study,
+    sheet_id: int,
+    cell_id: int,
+    lab: Sequence[float] | Array,
+    source: str = "typed",
+    wet: bool = False,
 ) -> Command:
-    """What a dry cell looks like; an earlier reading of the cell is replaced."""
+    """What a cell looks like; an earlier reading of the cell is replaced, a wet one by a wet one only.
+
+    Parameters
+    ----------
+    study : Study
+    sheet_id, cell_id : int
+    lab : (L, a, b)
+    source : str, where the colour comes from
+    wet : bool, whether it is the look of the wet cell: it stands beside that of the dry one and does not teach
+    """
     cell = study.row("cells", cell_id)
     if cell["fade_mm"]:
         raise CulmoError(
@@ -410,7 +424,7 @@ def read_cell(
     draft = Draft(study, tr("Read {cell}", cell=spoken_cell(cell)))
     L, a, b = (float(value) for value in check_lab(np.array(lab, dtype=float)))
     mixing = mixings_of(study, [cell_id])[cell_id]
-    earlier = _readings_before(study, sheet_id, cell_id)
+    earlier = _readings_before(study, sheet_id, cell_id, wet)
     if cell["treatment"] in (COVERED, EXPOSED):  # each look at a fade test stands
         earlier = [row for row in earlier if row["taken"][:10] == draft.at[:10]]
     if earlier:
@@ -422,25 +436,36 @@ def read_cell(
         draft.edit("readings", row["id"], **values)
     else:
         recipe = parse_recipe(cell["recipe"])
-        reading = Reading(recipe, (L, a, b), cell["ground"], treatment=cell["treatment"], mixing=mixing)
+        reading = Reading(
+            recipe,
+            (L, a, b),
+            cell["ground"],
+            trust=WET if wet else GOOD,
+            treatment=cell["treatment"],
+            mixing=mixing,
+        )
         _add_readings(draft, [reading], source, sheet_id=sheet_id, cell_id=cell_id)
     title = study.row("sheets", sheet_id)["title"]
     draft.tell(
         "reading",
-        tr("{title}: {cell} was read", title=title, cell=spoken_cell(cell)),
+        tr("{title}: the wet look of {cell} was noted", title=title, cell=spoken_cell(cell))
+        if wet
+        else tr("{title}: {cell} was read", title=title, cell=spoken_cell(cell)),
         sheet_id=sheet_id,
         cell_id=cell_id,
     )
     return draft.command()
 
 
-def _readings_before(study: Study, sheet_id: int, cell_id: int) -> list[Row]:
+def _readings_before(study: Study, sheet_id: int, cell_id: int, wet: bool = False) -> list[Row]:
     """What a reading of a cell takes the place of: those of the same paint, be it on an earlier version of the sheet."""
     there = {cell_id}
     if not any(row["cell_id"] == cell_id for row in stroke_rows(study, sheet_id)):
         there = {cell for cell, own in earlier_cells(study, sheet_id).items() if own == cell_id}
     asked = json.dumps(list(there))
-    return study.rows("readings", "trust <> 'wet' AND cell_id IN (SELECT value FROM json_each(?))", (asked,))
+    return study.rows(
+        "readings", "(trust = 'wet') = ? AND cell_id IN (SELECT value FROM json_each(?))", (int(wet), asked)
+    )
 
 
 @dataclass(frozen=True)

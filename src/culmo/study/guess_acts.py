@@ -9,11 +9,12 @@ import numpy as np
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import check_lab
-from culmo.core.paint.readings import GOOD, PAPER, WET
+from culmo.core.paint.readings import GOOD, PAPER
 from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe, spoken_recipe
 from culmo.core.palette.guess import SEEN_RIGHT, Truth
 from culmo.errors import CulmoError
 from culmo.study.draft import Draft
+from culmo.study.dried import dried_cells
 from culmo.study.file import Command, Study
 from culmo.words import tr
 
@@ -170,22 +171,20 @@ def painted_truths(study: Study) -> list[Truth]:
     Only mixes of one layer from one puddle: what ran together on the paper has no parts to be guessed.
     """
     latest: dict[object, Truth] = {}
-    wet: dict[object, Array] = {}
     for row in study.select(
-        """SELECT r.recipe, r.L, r.a, r.b, r.trust, s.title FROM readings r LEFT JOIN sheets s ON s.id = r.sheet_id
-            WHERE r.ground = :ground AND r.trust IN (:good, :wet) AND r.treatment = '' AND r.mixing = ''
-            AND r.recipe <> '-' ORDER BY r.id""",
-        {"ground": PAPER, "good": GOOD, "wet": WET},
+        """SELECT r.recipe, r.L, r.a, r.b, s.title FROM readings r LEFT JOIN sheets s ON s.id = r.sheet_id
+            WHERE r.ground = :ground AND r.trust = :good AND r.treatment = '' AND r.mixing = '' AND r.recipe <> '-'
+            ORDER BY r.id""",
+        {"ground": PAPER, "good": GOOD},
     ):
         recipe = parse_recipe(row["recipe"])
-        if len(recipe.layers) != 1:
-            continue
-        lab = np.array([row["L"], row["a"], row["b"]])
-        if row["trust"] == WET:
-            wet[recipe.key] = lab
-        else:
+        if len(recipe.layers) == 1:
+            lab = np.array([row["L"], row["a"], row["b"]])
             latest[recipe.key] = Truth(recipe, lab, True, row["title"] or "")
-    return [Truth(one.recipe, one.lab, True, one.where, wet.get(key)) for key, one in latest.items()]
+    for cell in dried_cells(study):  # the wet look and the dry one are of one cell
+        if len(cell.recipe.layers) == 1:
+            latest[cell.recipe.key] = Truth(cell.recipe, cell.dry, True, cell.title, cell.wet)
+    return list(latest.values())
 
 
 # ---- how the eye does

@@ -21,9 +21,9 @@ from culmo.core.palette.strength import AGAINST, against, strength_word, strengt
 from culmo.data import pigment_table, typical_curves
 from culmo.study import records
 from culmo.study.box_records import fade_looks
+from culmo.study.dried import dried_cells
 from culmo.study.file import Study
 from culmo.study.paint_lists import GRAIN_OF
-from culmo.study.photo_acts import wet_and_dry
 from culmo.words import tr, trn
 
 UNLABELLED = label_of("", {})  # a paint of which nothing is known but its readings
@@ -122,9 +122,9 @@ def _strength(number: float | None, mixes: int) -> Fact | None:
 def _wet(study: Study) -> dict[str, list[tuple[Array, Array]]]:
     """The colours of each paint alone, wet and dry, by its folded name."""
     found: dict[str, list[tuple[Array, Array]]] = {}
-    for recipe, wet, dry in wet_and_dry(study):
-        if recipe.is_pure:
-            found.setdefault(recipe.names[0].casefold(), []).append((wet, dry))
+    for cell in dried_cells(study):
+        if cell.recipe.is_pure:
+            found.setdefault(cell.recipe.names[0].casefold(), []).append((cell.wet, cell.dry))
     return found
 
 

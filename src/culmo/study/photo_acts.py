@@ -1,20 +1,18 @@
 """Colours from pictures and instruments into the record, and the pictures with them."""
 
 import json
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
-
-import numpy as np
 
 from culmo.core.capture.placement import Placement
 from culmo.core.capture.read import DOUBT_WORDS, PALE, CellReading
 from culmo.core.chart.run import Run
 from culmo.core.colour.spectral import Array
-from culmo.core.paint.readings import GOOD, WET, Reading
+from culmo.core.paint.readings import WET, Reading
 from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe
 from culmo.study.acts import Incoming, add_readings
 from culmo.study.draft import Draft
-from culmo.study.file import Command, Row, Study
+from culmo.study.file import Command, Study
 from culmo.study.paint_acts import drying_of, strokes_of
 from culmo.study.photo_files import keep_file
 from culmo.study.records import SOURCE_WORDS, CellRecord, mixings_of, sheet_record
@@ -63,6 +61,7 @@ def read_picture(
     picture: Picture | None = None,
     source: str = "photo",
     trusted: Mapping[str, str] | None = None,
+    wet: Collection[str] | None = None,
 ) -> Command:
     """The colours that a picture (or an instrument) gives, with the picture.
 
@@ -76,6 +75,7 @@ def read_picture(
     picture : Picture to keep, or None
     source : str, where the colours come from
     trusted : mapping from cell id to a trust that the painter gave instead
+    wet : collection of str, the cells that were wet as the painter says; None leaves it to the times of the strokes
     """
     record = sheet_record(study, sheet_id)
     entries = record.by_cell()
@@ -87,7 +87,9 @@ def read_picture(
         else tr("Read {title} {how}", title=record.sheet.title, how=SOURCE_WORDS.get(source, source)),
     )
     taken = picture.taken if picture and picture.taken else draft.at
-    wet = wet_cells(study, sheet_id, taken)
+    if wet is None:
+        wet = wet_cells(study, sheet_id, taken)
+    wet = {entry.cell for entry in readings} & set(wet)
     photo_id = draft_picture(draft, picture, sheet_id=sheet_id) if picture is not None else None
     count = 0
     for entry in readings:
@@ -177,23 +179,6 @@ def placement_to_dict(placement: Placement) -> dict[str, object]:
         "bend": placement.bend.tolist(),
         "box_mm": list(placement.box_mm),
     }
-
-
-def wet_and_dry(study: Study) -> list[tuple[Recipe, Array, Array]]:
-    """The cells that were read wet and again when dry: recipe, wet and dry CIELAB."""
-    found = []
-    by_place: dict[
-        tuple[int, Recipe], list[Row]
-    ] = {}  # both ends of a band are of one cell, and not of one recipe
-    for row in study.rows("readings", "cell_id NOT NULL AND treatment = '' AND mixing = ''"):
-        by_place.setdefault((row["cell_id"], parse_recipe(row["recipe"]).key), []).append(row)
-    for rows in by_place.values():
-        wet = [row for row in rows if row["trust"] == WET]
-        dry = [row for row in rows if row["trust"] == GOOD]
-        if wet and dry:
-            one, two = (np.array([r["L"], r["a"], r["b"]]) for r in (wet[-1], dry[-1]))
-            found.append((parse_recipe(dry[-1]["recipe"]), one, two))
-    return found
 
 
 def read_swatch(study: Study, recipe: Recipe, lab: Array, ground: str, source: str) -> Command:

@@ -501,18 +501,24 @@ def mixings_of(study: Study, cell_ids: Iterable[int]) -> dict[int, str]:
 
 
 def read_cells(study: Study, sheet_id: int) -> dict[int, Row]:
-    """The last reading of each cell of a sheet, by the cell's row id; a dry one goes before a wet one.
+    """The last dry reading of each cell of a sheet, by the cell's row id.
 
     Of a band that fades it is that of the full end.
     """
-    rows = readings_on(study, sheet_id)
+    rows = [row for row in readings_on(study, sheet_id) if row["trust"] != "wet"]
     bands = study.rows("cells", "sheet_id = ? AND fade_mm NOT NULL", (sheet_id,))
     full = {entry["id"]: parse_recipe(entry["recipe"]).key for entry in bands}
     rows = [
         r for r in rows if r["cell_id"] not in full or parse_recipe(r["recipe"]).key == full[r["cell_id"]]
     ]
-    rows.sort(key=lambda row: (row["trust"] != "wet", row["id"]))
+    rows.sort(key=lambda row: row["id"])
     return {row["cell_id"]: row for row in rows}
+
+
+def wet_cells_read(study: Study, sheet_id: int) -> dict[int, Row]:
+    """The last wet look of each cell of a sheet, by the cell's row id."""
+    rows = [row for row in readings_on(study, sheet_id) if row["trust"] == "wet"]
+    return {row["cell_id"]: row for row in sorted(rows, key=lambda row: row["id"])}
 
 
 def readings_on(study: Study, sheet_id: int) -> list[Row]:

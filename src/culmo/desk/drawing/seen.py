@@ -30,6 +30,7 @@ class Seen:
     record: records.SheetRecord
     prediction: "Prediction | None" = None
     read: dict[str, tuple[float, float, float]] = field(default_factory=dict)
+    wet: dict[str, tuple[float, float, float]] = field(default_factory=dict)
     grain: dict[str, float] = field(default_factory=dict)
     painted: "dict[str, Row]" = field(default_factory=dict)
     looks: dict[str, CellLook] = field(default_factory=dict)
@@ -60,7 +61,9 @@ def see(study: "Study", sheet_id: int, estimate: "Estimate | None", before: Seen
     painted = {names[i]: row for i, row in strokes.items() if row["act"] == "done"}
     rows = {names[i]: row for i, row in records.read_cells(study, sheet_id).items() if i in names}
     read = {name: (row["L"], row["a"], row["b"]) for name, row in rows.items()}
+    wet_rows = records.wet_cells_read(study, sheet_id)
+    wet = {names[i]: (row["L"], row["a"], row["b"]) for i, row in wet_rows.items() if i in names}
     grain = {name: row["granulation"] for name, row in rows.items() if row["granulation"] is not None}
     keepers = {entry.cell.id for entry in record.cells if entry.keeper}
     looks = cell_looks(cells, prediction, read, set(painted), keepers)
-    return Seen(record, prediction, read, grain, painted, looks, estimate)
+    return Seen(record, prediction, read, wet, grain, painted, looks, estimate)

@@ -24,6 +24,7 @@ from culmo.desk.drawing.sheet import SheetStyle
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.paint import model
 from culmo.desk.rooms.paint.model import Table
+from culmo.desk.rooms.paint.wet_look import WetLook
 from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheet_view import SheetView
@@ -42,6 +43,7 @@ KEYS = (
     ("S", tr("put off")),
     ("R", tr("paint the last one again")),
     ("N", tr("note on the last one")),
+    ("L", tr("wet look of the last one")),
     (tr("1 to 6"), tr("mark the last one")),
     ("H", tr("how it is mixed")),
     ("← →", tr("another cell")),
@@ -176,6 +178,8 @@ class PaintRoom(Room):
         self._noting: int | None = None  # the stroke of which a word is being written
         self.note_entry.hide()
         column.addWidget(self.note_entry)
+        self.wet_look = WetLook(self.session, self.setFocus)
+        column.addWidget(self.wet_look)
         return self.last
 
     def _aside(self) -> QVBoxLayout:
@@ -485,6 +489,14 @@ class PaintRoom(Room):
         self.note_entry.show()
         self.note_entry.setFocus()
 
+    def note_wet(self) -> None:
+        """A field for the wet look of the cell painted last."""
+        row = self.table.last_row() if self.table is not None else None
+        if self.table is None or row is None:
+            self.session.told.emit(tr("Nothing is painted yet"))
+        else:
+            self.wet_look.begin(self.table.record.id, row["cell_id"])
+
     def _note_typed(self, text: str) -> None:
         """A word is being written: it is kept as the keys leave it, and as a draft till then."""
         stroke = self._noting
@@ -523,6 +535,7 @@ class PaintRoom(Room):
             Qt.Key.Key_S: self.skip,
             Qt.Key.Key_R: self.paint_again,
             Qt.Key.Key_N: self.write_note,
+            Qt.Key.Key_L: self.note_wet,
             Qt.Key.Key_H: self.next_how,
             Qt.Key.Key_D: self.is_dry,
             Qt.Key.Key_W: self.water,

@@ -1,17 +1,18 @@
 """One colour at a time: picked in a picture, measured, or of a loose swatch."""
 
-from collections.abc import Callable
-
 import numpy as np
 
 from culmo.core.capture.instrument import SimulatedColorimeter, painted_by_hand
+from culmo.core.colour.srgb import lab_from_text
 from culmo.core.paint.recipe import parse_recipe, spoken_recipe
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.rooms.box.model import lab_text
 from culmo.desk.rooms.read.slip import ReadSlip
+from culmo.desk.rooms.read.typed import TypedColours
 from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
 from culmo.errors import CulmoError
+from culmo.study import acts
 from culmo.study.photo_acts import read_swatch
 from culmo.words import tr
 
@@ -24,13 +25,53 @@ class ByHand:
     session : Session
     state : SheetState
     slip : ReadSlip, where the fields are
-    typed : function that is told of a colour that stands in the field and is not saved
+    typed : TypedColours, which knows of colours that stand in the field and are not saved
     """
 
-    def __init__(
-        self, session: Session, state: SheetState, slip: ReadSlip, typed: Callable[[str], None]
-    ) -> None:
-        self.session, self.state, self.slip, self._typed = session, state, slip, typed
+    def __init__(self, session: Session, state: SheetState, slip: ReadSlip, typed: TypedColours) -> None:
+        self.session, self.state, self.slip, self.typed = session, state, slip, typed
+
+    def note_typed(self, text: str) -> None:
+        """A colour is typed for the selected cell: it stays with the cell till it is saved or wiped out."""
+        entry, record = self.state.entry(self.state.current), self.state.record
+        if entry is not None and record is not None:
+            self.typed.note(entry.id, record.id, spoken_recipe(entry.cell.recipe), text)
+
+    def keep(self) -> None:
+        """Save the typed or picked reading and go on to the next unread cell in the order of work."""
+        record, entry = self.state.record, self.state.entry(self.state.current)
+        if record is None or entry is None:
+            return
+        wet = self.slip.wet.isChecked()
+        try:
+            lab = lab_from_text(self.slip.entry.text())
+            source = "colorimeter" if self.slip.measured else "typed"
+            command = acts.read_cell(self.session.file, record.id, entry.id, lab, source, wet)
+        except CulmoError as error:
+            self.slip.entry.mark_wrong(str(error))
+            self.slip.message.setText(str(error))
+            self.slip.message.setVisible(True)
+            return
+        self.slip.measured = False
+        typed = self.typed.take(entry.id)
+        saved = self.session.do(command)
+        self.typed.settle(entry.id, typed, saved)
+        if saved:
+            self._go_on(wet)
+
+    def _go_on(self, wet: bool) -> None:
+        """The next cell that has no such look yet."""
+        record = self.state.record
+        if record is None:
+            return
+        there = self.state.wet if wet else self.state.read
+        # a band that fades has no one colour: it would stop the way for ever
+        readable = [cell for cell in record.sheet.in_order() if cell.fade_mm is None]
+        left = [cell for cell in readable if cell.id not in there]
+        if left:
+            self.state.select(left[0].id)
+            self.slip.wet.setChecked(wet)
+            self.slip.entry.setFocus()
 
     def take(self, lab: object) -> None:
         """A colour was picked in the picture: of the selected cell, or of a loose swatch."""
@@ -40,7 +81,7 @@ class ByHand:
             return
         self.slip.picked = (min(L, 100.0), a, b)
         self.slip.entry.setText(lab_text(self.slip.picked))
-        self._typed(self.slip.entry.text())
+        self.note_typed(self.slip.entry.text())
         self.slip.swatch_chip.show_colour(qcolor(np.array(self.slip.picked)))
 
     def measure(self) -> None:
@@ -56,7 +97,7 @@ class ByHand:
             painted = painted_by_hand(estimate, record.sheet, np.random.default_rng(record.id))
             L, a, b = (float(v) for v in SimulatedColorimeter(painted).measure(entry.cell))
             self.slip.entry.setText(lab_text((L, a, b)))
-            self._typed(self.slip.entry.text())
+            self.note_typed(self.slip.entry.text())
             self.slip.measured = True
             self.slip.entry.setFocus()
 

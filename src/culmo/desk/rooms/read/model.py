@@ -3,15 +3,13 @@
 from collections.abc import Sequence
 from pathlib import Path
 
-import numpy as np
-
-from culmo.core.capture.drying import drying_shifts
+from culmo.core.paint.recipe import spoken_recipe
 from culmo.study.acts import add_readings
+from culmo.study.dried import dried_cells, dried_mixes
 from culmo.study.file import Command, Study
-from culmo.study.photo_acts import wet_and_dry
 from culmo.study.readings_file import ReadingsFile, nameless_words, readings_of_file, without_strangers
-from culmo.study.records import SheetRecord, paints
-from culmo.words import decimal, tr, trn
+from culmo.study.records import SheetRecord
+from culmo.words import capital, tr, trn
 
 
 def names_in(folder: Path) -> set[str]:
@@ -37,19 +35,28 @@ def new_picture(folder: Path, seen: set[str], endings: Sequence[str]) -> tuple[P
     return None if newest is None else (newest, sizes[newest].st_size)
 
 
-def shift_words(study: Study, most: int = 4) -> str:
-    """What drying does to the paints that were read wet and dry; empty where none was."""
-    shifts = drying_shifts(wet_and_dry(study))
-    spoken = {paint.name.casefold(): paint.name for paint in paints(study, retired=True)}
-    ranked = sorted(shifts.items(), key=lambda item: -float(np.hypot(*item[1][0][:2])))
-    if not ranked:
+def shift_words(study: Study, record: SheetRecord | None, most: int = 4) -> str:
+    """What drying did to the mixes of a sheet that were read wet and dry, those that change most first; empty where none
+    was.
+
+    Parameters
+    ----------
+    study : Study
+    record : SheetRecord on the table, or None for all that was read
+    most : int, of how many it is told
+    """
+    cells = [cell for cell in dried_cells(study) if record is None or cell.sheet_id == record.id]
+    found = sorted(dried_mixes(cells), key=lambda one: -one.shift.away)
+    if not found:
         return ""
-    lines = [tr("As it dries:")]
-    for name, (shift, count) in ranked[:most]:
-        way = tr("lighter") if shift[0] > 0 else tr("darker")
-        cells = trn("{n} cell", "{n} cells", count)
-        lines.append(f"{spoken.get(name, name)} {decimal(f'{abs(shift[0]):.1f}')} {way} ({cells})")
-    return "\n".join(lines)
+    lines = [
+        tr("{what}: {change}", what=capital(spoken_recipe(one.recipe)), change=one.shift.words)
+        for one in found
+    ]
+    more = len(found) - most
+    if more > 0:
+        lines = [*lines[:most], trn("and {n} more", "and {n} more", more)]
+    return "\n".join([tr("Wet and dry:"), *lines])
 
 
 def taken_readings(study: Study, path: Path, record: SheetRecord | None) -> tuple[Command | None, str]:

@@ -1,12 +1,16 @@
 """The slip of the Read room: the selected cell, what was read and predicted, and what to do with a picture."""
 
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+import numpy as np
+from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from culmo.core.capture.read import CellReading
-from culmo.desk.rooms.read.trial import Trial
+from culmo.core.paint.drying import drying_shift
+from culmo.desk.drawing.looks import qcolor
+from culmo.desk.quiet_wheel import keep_quiet
+from culmo.desk.rooms.read.trial import ALL_DRY, ALL_WET, BY_CLOCK, Trial
 from culmo.desk.theme import STEP
-from culmo.desk.widgets import Entry, FactRow, Slip, Swatch, rule, text_label, title_label
-from culmo.words import decimal, tr
+from culmo.desk.widgets import Entry, FactRow, Slip, Swatch, as_tip, rule, text_label, title_label
+from culmo.words import decimal, tr, trn
 
 
 class ReadSlip(Slip):
@@ -23,17 +27,28 @@ class ReadSlip(Slip):
         self.lines.addWidget(self.cell_words)
         self.doubt = text_label("", bold=True)
         self.lines.addWidget(self.doubt)
-        self.entry_title = text_label(tr("What the dry cell shows"), bold=True)
+        self.entry_title = text_label(tr("What the cell shows"), bold=True)
         self.entry = Entry(tr("L, a, b or #5a6b4c"), tr("Colour of the cell"))
+        self.wet = QCheckBox(tr("It is still wet"))
+        self.wet.setToolTip(
+            as_tip(
+                tr(
+                    "Its wet look is noted beside the dry one, which you read later; wet paint teaches nothing."
+                )
+            )
+        )
         self.message = text_label("", bold=True)
         self.read_words = text_label(tr("Read"), soft=True, points=10)
         self.read_chip = Swatch(46)
+        self.wet_words = text_label("", soft=True, points=10)
+        self.wet_chip = Swatch(30)
         self.predicted_words = text_label(tr("Predicted"), soft=True, points=10)
         self.predicted_chip = Swatch(46)
         self.away, self.within = FactRow(tr("Difference")), FactRow(tr("Nine in ten cells"))
         self.grain, self.apart = FactRow(tr("Granulation")), FactRow(tr("Separation"))
         for widget in (
-            self.entry_title, self.entry, self.message, self.read_words, self.read_chip, self.predicted_words,
+            self.entry_title, self.entry, self.wet, self.message, self.wet_words, self.wet_chip, self.read_words,
+            self.read_chip, self.predicted_words,
             self.predicted_chip, self.away, self.within, self.grain, self.apart,
         ):  # fmt: skip
             self.lines.addWidget(widget)
@@ -72,6 +87,18 @@ class ReadSlip(Slip):
         pair = QHBoxLayout()
         pair.addWidget(self.out_button)
         pair.addWidget(self.take_button)
+        self.drying = QComboBox()
+        self.drying.setAccessibleName(tr("Wet or dry"))
+        self.drying.setToolTip(
+            as_tip(
+                tr(
+                    "The look of wet paint stands beside that of the dry one and does not teach: read a picture of the wet "
+                    "sheet first, and another one when it is dry."
+                )
+            )
+        )
+        keep_quiet(self.drying)
+        column.addWidget(self.drying)
         column.addWidget(self.accept_button)
         column.addWidget(self.sound_button)
         column.addWidget(self.next_button)
@@ -105,6 +132,7 @@ class ReadSlip(Slip):
             return
         self.trial_title.setText(trial.name)
         self.trial_words.setText(trial.summary())
+        self._show_drying(trial)
         found, doubtful = trial.reading is not None, len(trial.doubtful())
         kept = len(trial.lab()) - len(trial.left_out)
         wrong = bool(trial.reading and trial.reading.wrong)
@@ -117,19 +145,51 @@ class ReadSlip(Slip):
         for button in (self.next_button, self.out_button, self.take_button):
             button.setEnabled(found and not wrong and (doubtful > 0 or button is self.out_button))
 
+    def _show_drying(self, trial: Trial) -> None:
+        """Whether it was wet when it was taken: as the times of the strokes say, or as the painter does."""
+        self.drying.setVisible(trial.reading is not None)
+        wet = len(trial.wet_by_clock)
+        by_clock = (
+            trn("By the clock: {n} cell still wet", "By the clock: {n} cells still wet", wet)
+            if wet
+            else tr("By the clock: all of it dry")
+        )
+        self.drying.blockSignals(True)
+        self.drying.clear()
+        for state, words in (
+            (BY_CLOCK, by_clock), (ALL_WET, tr("It was still wet, all of it")), (ALL_DRY, tr("It was dry, all of it")),
+        ):  # fmt: skip
+            self.drying.addItem(words, state)
+        self.drying.setCurrentIndex(self.drying.findData(trial.drying))
+        self.drying.blockSignals(False)
+
     def show_cell(self, known: bool, from_picture: bool) -> None:
         """Show or hide what concerns one cell."""
         for widget in (
             self.read_chip, self.read_words, self.predicted_chip, self.predicted_words, self.away, self.within,
         ):  # fmt: skip
             widget.setVisible(known)
-        for part in (self.entry, self.entry_title, self.keep_button, self.measure_button):
+        for part in (self.entry, self.entry_title, self.wet, self.keep_button, self.measure_button):
             part.setVisible(known and not from_picture)
         self.doubt.setVisible(from_picture and known)
         self.message.setVisible(False)
         self.measured = False
         if not known:
+            self.show_wet(None, None)
             self.show_texture(None)
+
+    def show_wet(
+        self, wet: tuple[float, float, float] | None, dry: tuple[float, float, float] | None
+    ) -> None:
+        """The wet look that was noted, above the dry one; and what drying did to it."""
+        self.wet_words.setVisible(wet is not None)
+        self.wet_chip.setVisible(wet is not None)
+        self.wet.setChecked(False)
+        if wet is None:
+            return
+        self.wet_chip.show_colour(qcolor(np.array(wet)))
+        shift = drying_shift([(np.array(wet), np.array(dry))]) if dry is not None else None
+        self.wet_words.setText(tr("Wet; {change}", change=shift.words) if shift is not None else tr("Wet"))
 
     def show_texture(self, entry: CellReading | None) -> None:
         """How uneven the wash is."""

@@ -29,6 +29,7 @@ if TYPE_CHECKING:
     from culmo.core.paint.estimate import Estimate
 
 PREVIEW_PX = 1800
+BY_CLOCK, ALL_WET, ALL_DRY = "clock", "wet", "dry"
 WET_WORDS = tr("still wet when the picture was taken")
 
 
@@ -46,7 +47,8 @@ class Trial:
     reading : SheetReading or None where the sheet was not found
     problem : str, why not, or what is wrong with it
     card : Card that it is corrected by, or None
-    wet : set of cell ids whose paint was still wet
+    wet_by_clock : frozenset of the ids of cells that had not dried when the picture was taken, by the times of their strokes
+    drying : str, what the painter says of it: BY_CLOCK, ALL_WET or ALL_DRY
     left_out, taken : sets of cell ids that the painter leaves out, or trusts in spite of a doubt
     source : str, as the record will name it
     """
@@ -59,10 +61,18 @@ class Trial:
     reading: SheetReading | None = None
     problem: str = ""
     card: Card | None = None
-    wet: set[str] = field(default_factory=set)
+    wet_by_clock: frozenset[str] = frozenset()
+    drying: str = BY_CLOCK
     left_out: set[str] = field(default_factory=set)
     taken: set[str] = field(default_factory=set)
     source: str = "photo"
+
+    @property
+    def wet(self) -> frozenset[str]:
+        """The ids of the cells whose paint was still wet."""
+        if self.drying == BY_CLOCK:
+            return self.wet_by_clock
+        return frozenset(self.lab()) if self.drying == ALL_WET else frozenset()
 
     @property
     def scale(self) -> float:
@@ -133,7 +143,7 @@ class Trial:
         taken = self.photo.taken.isoformat(timespec="seconds") if self.photo.taken else ""
         picture = Picture(self.name, self.data, taken, self.reading.placement, where)
         trusted = dict.fromkeys(self.taken, GOOD) if not self.reading.wrong else {}
-        return read_picture(study, sheet_id, kept, picture, self.source, trusted)
+        return read_picture(study, sheet_id, kept, picture, self.source, trusted, self.wet)
 
     def summary(self) -> str:
         """What was found, in a few words."""
@@ -221,7 +231,7 @@ def preview_of(photo: Photo) -> Pixels:
 def note_wet(trial: Trial, study: Study, sheet_id: int) -> None:
     """Find the cells that had not dried when the picture was taken."""
     taken = trial.photo.taken.isoformat() if trial.photo.taken else study.clock()
-    trial.wet = wet_cells(study, sheet_id, taken)
+    trial.wet_by_clock = frozenset(wet_cells(study, sheet_id, taken))
 
 
 def practice(

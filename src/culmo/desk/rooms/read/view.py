@@ -25,7 +25,6 @@ from culmo.core.capture.sample import bare_paper
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import lab_from_text
-from culmo.core.paint.recipe import spoken_recipe
 from culmo.desk.drawing.cell_look import CellLook, cell_looks
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.drawing.png import png_bytes
@@ -50,7 +49,7 @@ from culmo.desk.sheet_view import SheetView
 from culmo.desk.unsaved import Typed
 from culmo.desk.widgets import READ, Room, TabStrip, text_label, title_label
 from culmo.errors import CulmoError
-from culmo.study import acts, records
+from culmo.study import records
 from culmo.study.cgats import read_card
 from culmo.study.formats import Holds, may_hold, open_filter
 from culmo.study.photo_acts import BESIDE, INSIDE
@@ -91,7 +90,7 @@ class ReadRoom(Room):
         main.addWidget(self.stack, 1)
         self.slip = ReadSlip()
         self.lay_slip(self.slip)
-        self.by_hand = ByHand(session, state, self.slip, self._reading_typed)
+        self.by_hand = ByHand(session, state, self.slip, self.typed)
         self._connect()
         self.arrivals = Arrivals(lambda: self.trial is None and self.session.study is not None, self)
         self.arrivals.arrived.connect(self.open_picture)
@@ -121,10 +120,10 @@ class ReadRoom(Room):
         self.picture.corners_moved.connect(self._by_corners)
         self.picture.nudged.connect(self.nudge)
         slip = self.slip
-        slip.entry.returnPressed.connect(self.keep)
+        slip.entry.returnPressed.connect(self.by_hand.keep)
         slip.entry.textChanged.connect(self._typed)
-        slip.entry.textEdited.connect(self._reading_typed)
-        slip.keep_button.clicked.connect(self.keep)
+        slip.entry.textEdited.connect(self.by_hand.note_typed)
+        slip.keep_button.clicked.connect(self.by_hand.keep)
         slip.measure_button.clicked.connect(self.by_hand.measure)
         slip.practice_button.clicked.connect(self.practise)
         slip.swatch_button.clicked.connect(self.by_hand.keep_swatch)
@@ -133,6 +132,7 @@ class ReadRoom(Room):
         slip.next_button.clicked.connect(self.next_doubtful)
         slip.out_button.clicked.connect(self.leave_out)
         slip.take_button.clicked.connect(self.take_all_the_same)
+        slip.drying.activated.connect(lambda _: self.say_drying())
         slip.discard_button.clicked.connect(self.discard)
         self.state.updated.connect(self.refresh_when_seen)
         self.state.cell_selected.connect(self._show_cell)
@@ -244,6 +244,7 @@ class ReadRoom(Room):
         self.slip.cell_words.setText(parts_words(entry.cell.recipe) + painted)
         read = self.state.read.get(cell_id)
         seen = trial.lab().get(cell_id) if trial is not None else None
+        self.slip.show_wet(self.state.wet.get(cell_id), read)
         self.slip.entry.mark_wrong()
         saved = lab_text(shown) if (shown := seen or read) else ""
         self.slip.entry.setText(self.typed.of(entry.id, saved))
@@ -257,12 +258,6 @@ class ReadRoom(Room):
             self.slip.predicted_chip.show_colour(qcolor(foretold[0]), recorded=False)
             self.slip.within.set(tr("within {value:.1f}", value=foretold[1]))
         self._typed(self.slip.entry.text())
-
-    def _reading_typed(self, text: str) -> None:
-        """A colour is typed for the selected cell: it stays with the cell till it is saved or wiped out."""
-        entry, record = self.state.entry(self.state.current), self.state.record
-        if entry is not None and record is not None:
-            self.typed.note(entry.id, record.id, spoken_recipe(entry.cell.recipe), text)
 
     def type_again(self, cell: str, text: str) -> bool:
         """A colour that was typed on another day and not saved; says whether its cell is still there."""
@@ -457,7 +452,7 @@ class ReadRoom(Room):
                 self.discard()
                 self.shows.choose(SHEET)
                 self._show_page(SHEET)
-                self.slip.outcome.setText(shift_words(self.session.file))
+                self.slip.outcome.setText(shift_words(self.session.file, record))
                 self.session.told.emit(command.title)
                 return True
         return False
@@ -474,6 +469,12 @@ class ReadRoom(Room):
             self.picture.lay_over({}, None, set(), set())
             self.refresh()
             self.arrivals.look_soon()
+
+    def say_drying(self) -> None:
+        """The painter says whether it was wet when the picture was taken."""
+        if self.trial is not None:
+            self.trial.drying = str(self.slip.drying.currentData())
+            self.refresh()
 
     def next_doubtful(self) -> None:
         """The next cell that is to be looked at."""
@@ -499,34 +500,6 @@ class ReadRoom(Room):
             if self.trial.doubtful():
                 self.next_doubtful()
 
-    # ---- one cell at a time
-
-    def keep(self) -> None:
-        """Save the typed or picked reading and go on to the next unread cell in the order of work."""
-        record, entry = self.state.record, self.state.entry(self.state.current)
-        if record is None or entry is None:
-            return
-        try:
-            lab = lab_from_text(self.slip.entry.text())
-            source = "colorimeter" if self.slip.measured else "typed"
-            command = acts.read_cell(self.session.file, record.id, entry.id, lab, source)
-        except CulmoError as error:
-            self.slip.entry.mark_wrong(str(error))
-            self.slip.message.setText(str(error))
-            self.slip.message.setVisible(True)
-            return
-        self.slip.measured = False
-        typed = self.typed.take(entry.id)
-        saved = self.session.do(command)
-        self.typed.settle(entry.id, typed, saved)
-        if saved:
-            # a band that fades has no one colour: it would stop the way for ever
-            readable = [cell for cell in record.sheet.in_order() if cell.fade_mm is None]
-            unread = [cell for cell in readable if cell.id not in self.state.read]
-            if unread:
-                self.state.select(unread[0].id)
-                self.slip.entry.setFocus()
-
     # ---- readings from files
 
     def choose_readings(self) -> None:
@@ -541,7 +514,8 @@ class ReadRoom(Room):
         with self.session.guarded():
             command, words = taken_readings(self.session.file, path, self.state.record)
             self.session.do(command)
-            self.slip.outcome.setText(words)
+            dried = shift_words(self.session.file, self.state.record)
+            self.slip.outcome.setText(f"{words}\n{dried}" if dried else words)
             self.session.mended.emit()
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:

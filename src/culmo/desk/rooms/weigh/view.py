@@ -15,14 +15,17 @@ from culmo.desk.session import Session
 from culmo.desk.sheet_picker import SheetPicker
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.widgets import SLIP_WIDTH, Room, TabStrip, text_label, title_label
-from culmo.words import tr
+from culmo.words import tr, trc
 
 if TYPE_CHECKING:
     from culmo.desk.rooms.weigh.fewer_page import FewerPage
     from culmo.desk.rooms.weigh.find_page import FindPage
 
-SHEET, MAP, SIDE, FIND, PAIRS, FEWER, GUESS = range(7)
-PAGES = (tr("Sheet"), tr("Map"), tr("Side by side"), tr("Find"), tr("Pairs"), tr("Fewer paints"), tr("Guess"))
+SHEET, MAP, SIDE, FIND, PAIRS, FEWER, WATER, GUESS = range(8)
+PAGES = (
+    tr("Sheet"), tr("Map"), tr("Side by side"), tr("Find"), tr("Pairs"), tr("Fewer paints"),
+    trc("page", "Water"), tr("Guess"),
+)  # fmt: skip
 
 
 class WeighRoom(Room):
@@ -120,7 +123,15 @@ class WeighRoom(Room):
 
             return GuessPage(self.session, self.weighing, self.acts)
 
-        return {MAP: chart, SIDE: side, FIND: find, PAIRS: pairs, FEWER: fewer, GUESS: guess}[place]
+        def water() -> WeighPage:
+            from culmo.desk.rooms.weigh.water_page import WaterPage
+
+            return WaterPage(self.session, self.weighing, self.acts)
+
+        makers = {
+            MAP: chart, SIDE: side, FIND: find, PAIRS: pairs, FEWER: fewer, WATER: water, GUESS: guess,
+        }  # fmt: skip
+        return makers[place]
 
     def refresh(self) -> None:
         """Bring the page on view up to date."""

@@ -1,0 +1,113 @@
+"""The wet look of the cell that was painted last, noted by hand at the table."""
+
+from collections.abc import Callable
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QHBoxLayout, QWidget
+
+from culmo.core.colour.srgb import lab_from_text
+from culmo.desk.drawing.looks import qcolor
+from culmo.desk.guard import guarded
+from culmo.desk.session import Session
+from culmo.desk.unsaved import Typed
+from culmo.desk.widgets import PAINT, Entry, Swatch
+from culmo.errors import CulmoError
+from culmo.study import acts, records
+from culmo.words import tr
+
+
+@guarded
+class WetLook(QWidget):
+    """A field for the colour of a cell while it is wet; it stands beside the dry one and does not teach.
+
+    Parameters
+    ----------
+    session : Session
+    done : function that takes the keys back
+    """
+
+    def __init__(self, session: Session, done: Callable[[], None]) -> None:
+        super().__init__()
+        self.session, self._done = session, done
+        self._cell: tuple[int, int] | None = None  # the rows of the sheet and of the cell
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        self.entry = Entry(tr("L, a, b or #5a6b4c"), tr("Wet look of the cell painted last"))
+        self.chip = Swatch(34)
+        self.chip.setFixedWidth(72)
+        row.addWidget(self.entry, 1)
+        row.addWidget(self.chip)
+        self.entry.returnPressed.connect(self.keep)
+        self.entry.textEdited.connect(self._typed)
+        self.hide()
+        session.opened.connect(self._leave)
+
+    def begin(self, sheet_id: int, cell_id: int) -> None:
+        """Ask for the wet look of a cell; what was noted of it stands there."""
+        if self._cell not in (None, (sheet_id, cell_id)):
+            self.keep()
+        self._cell = sheet_id, cell_id
+        earlier = records.wet_cells_read(self.session.file, sheet_id).get(cell_id)
+        text = f"{earlier['L']:.1f}, {earlier['a']:.1f}, {earlier['b']:.1f}" if earlier else ""
+        self.entry.setText(text)
+        self.entry.mark_wrong()
+        self._show(text)
+        self.show()
+        self.entry.setFocus()
+        self.entry.selectAll()
+
+    def _show(self, text: str) -> None:
+        try:
+            self.chip.show_colour(qcolor(lab_from_text(text)))
+        except CulmoError:
+            self.chip.show_colour(None)
+
+    def _typed(self, text: str) -> None:
+        self.entry.mark_wrong()
+        self._show(text)
+        if self._cell is not None:
+            entry = Typed(tr("the wet look of a cell"), self.keep, PAINT, lambda: text)
+            self.session.unsaved.note(f"wet {self._cell[1]}", entry if text.strip() else None)
+
+    def keep(self) -> bool:
+        """Write the wet look down; says whether it is, or there was none to write. What is no colour stays, and is told."""
+        if self._cell is None or not self.entry.text().strip():
+            self._leave()
+            return True
+        sheet_id, cell_id = self._cell
+        if not self._write(sheet_id, cell_id, self.entry.text()):
+            return False
+        self.session.told.emit(tr("The wet look is noted; read the cell again when it is dry"))
+        self._leave()
+        return True
+
+    def _write(self, sheet_id: int, cell_id: int, text: str) -> bool:
+        try:
+            command = acts.read_cell(self.session.file, sheet_id, cell_id, lab_from_text(text), wet=True)
+        except CulmoError as error:
+            self.entry.mark_wrong(str(error))
+            self.session.failed.emit(str(error))
+            return False
+        return self.session.do(command)
+
+    def type_again(self, cell: str, text: str) -> bool:
+        """A wet look that was begun on another day is written down; says whether its cell is there and it is a colour."""
+        rows = self.session.file.rows("cells", "id = ?", (int(cell),)) if cell.isdigit() else []
+        return bool(rows) and self._write(rows[0]["sheet_id"], rows[0]["id"], text)
+
+    def _leave(self) -> None:
+        if self._cell is not None:
+            self.session.unsaved.note(f"wet {self._cell[1]}", None)
+        at_work, self._cell = self.entry.hasFocus(), None
+        self.entry.clear()
+        self.entry.mark_wrong()
+        self.hide()
+        if at_work:
+            self._done()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape:
+            self._leave()
+        else:
+            super().keyPressEvent(event)

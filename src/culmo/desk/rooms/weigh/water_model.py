@@ -1,0 +1,119 @@
+"""Weigh room, Water page: what drying did, row by row, and what to do about washes that come out otherwise than planned."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from culmo.core.colour.cielab import lch_from_lab
+from culmo.core.colour.names import apart_words
+from culmo.core.paint.depth import FULL_WASH, MIDDLE_WASH, TINT_WASH, Reached, strength_words
+from culmo.core.paint.recipe import FULL, Recipe, mix, spoken_recipe, water_words
+from culmo.study.dried import DriedMix
+from culmo.words import capital, tr, trn
+
+EVERY, PAINTS_ONLY, MIXES_ONLY = range(3)
+SHOWN = (tr("Paints and mixes"), tr("Paints"), tr("Mixes"))
+BY_CHANGE, BY_LIGHTNESS, BY_CHROMA, BY_HUE, BY_NAME = range(5)
+ORDERS = (
+    tr("What changes most"), tr("What grows lighter most"), tr("What grows duller most"), tr("By hue"), tr("By name"),
+)  # fmt: skip
+_CLASS_WORDS = {
+    FULL_WASH: tr("Your full washes"), MIDDLE_WASH: tr("Your middle washes"), TINT_WASH: tr("Your tints"),
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class DriedRow:
+    """A row of the list.
+
+    Attributes
+    ----------
+    dried : DriedMix
+    title, words : str
+    """
+
+    dried: DriedMix
+    title: str
+    words: str
+
+
+def dried_rows(found: Sequence[DriedMix], shown: int, order: int) -> list[DriedRow]:
+    """The rows of the list.
+
+    Parameters
+    ----------
+    found : sequence of DriedMix
+    shown : int, EVERY, PAINTS_ONLY or MIXES_ONLY
+    order : int, a place in ORDERS
+    """
+    rows = []
+    for one in found:
+        if shown != EVERY and one.recipe.is_pure != (shown == PAINTS_ONLY):
+            continue
+        rows.append(DriedRow(one, capital(spoken_recipe(one.recipe)), _dried_words(one)))
+    keys = {
+        BY_CHANGE: lambda row: -row.dried.shift.away,
+        BY_LIGHTNESS: lambda row: -row.dried.shift.lightness,
+        BY_CHROMA: lambda row: row.dried.shift.chroma,
+        BY_HUE: lambda row: float(lch_from_lab(row.dried.dry)[2]),
+        BY_NAME: lambda row: row.title.casefold(),
+    }
+    return sorted(rows, key=keys[order])
+
+
+def _dried_words(one: DriedMix) -> str:
+    if one.by_mixes:
+        basis = trn("from {n} mix", "from {n} mixes", one.by_mixes)
+    else:
+        basis = trn("{n} cell", "{n} cells", one.shift.count)
+    return tr("{change}; {basis}", change=one.shift.words, basis=basis)
+
+
+def apart_line(one: DriedMix) -> str:
+    """Wet against dry, to the eye."""
+    return tr("Wet against dry: {apart}", apart=apart_words(one.shift.away))
+
+
+# ---- the depth of washes
+
+
+def reached_title(reached: Reached) -> str:
+    """What a class of washes comes out as."""
+    what = _CLASS_WORDS[reached.kind]
+    planned, came = strength_words(reached.planned), strength_words(reached.reached)
+    if not reached.sure or planned == came:
+        return tr("{what} come out as planned: {planned}", what=what, planned=planned)
+    return tr("{what} come out as {came} instead of {planned}", what=what, came=came, planned=planned)
+
+
+def reached_advice(reached: Reached) -> str:
+    """What to do about it; that it is well where it is."""
+    count = trn("{n} cell tells", "{n} cells tell", reached.count)
+    if not reached.sure:
+        return tr("Nothing to change. {count}.", count=count)
+    deeper = reached.reached > reached.planned
+    if reached.kind == FULL_WASH:
+        act = (
+            tr(
+                "Deeper than your usual full wash: a puddle that is thinner by a little, or fewer strokes over it."
+            )
+            if deeper
+            else tr(
+                "Thinner than your usual full wash: mix the puddle thicker, and stir it before each load."
+            )
+        )
+        return tr("{act} {count}.", act=act, count=count)
+    now, then = water_words(reached.planned), water_words(reached.wanted)
+    if now == then:
+        act = tr("Take a little more water.") if deeper else tr("Take a little less water.")
+    elif not then:
+        act = tr("Take hardly any water: where you mix {now}, the puddle as it is.", now=now)
+    elif deeper:
+        act = tr("Take more water: {then} where you mix {now} now.", then=then, now=now)
+    else:
+        act = tr("Take less water: {then} where you mix {now} now.", then=then, now=now)
+    return tr("{act} {count}.", act=act, count=count)
+
+
+def shown_washes(name: str, reached: Reached) -> tuple[Recipe, Recipe]:
+    """A paint in the wash that was planned, and in the one that came out."""
+    return mix([name], wash=min(reached.planned, FULL)), mix([name], wash=min(reached.reached, FULL))

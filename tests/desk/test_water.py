@@ -1,0 +1,209 @@
+"""Wet against dry and the depth of washes, in the real window: noted, typed, from a first picture; then looked at."""
+
+import shutil
+
+import numpy as np
+import pytest
+from PySide6.QtCore import QPoint, Qt
+
+from culmo.desk.app import settle
+from culmo.desk.rooms.weigh.view import WATER
+from culmo.desk.rooms.weigh.water_model import BY_LIGHTNESS, BY_NAME, MIXES_ONLY, PAINTS_ONLY
+from culmo.desk.rooms.weigh.water_page import DEPTH, DRIED
+from culmo.desk.widgets import PAINT, READ, WEIGH
+from culmo.study import acts, records
+from culmo.study.dried import dried_cells
+from desk.test_read_room import colours_of, picture, wait_for_trial
+from desk.test_weigh_room import wait
+from support.builders import make_sheet
+
+
+@pytest.fixture
+def planned(with_study):
+    """The window with a planned sheet of five paints."""
+    with_study.session.do(acts.add_sheet(with_study.session.file, make_sheet()))
+    with_study.session.select_sheet(1)
+    settle(with_study, 30)
+    return with_study
+
+
+def water(window):
+    window.show_room(WEIGH)
+    window.weigh.shows.choose(WATER)
+    wait(window)
+    return window.weigh.page(WATER)
+
+
+def test_the_wet_look_is_noted_at_the_table_by_keys(qtbot, planned):
+    planned.show_room(PAINT)
+    settle(planned, 30)
+    room, study = planned.paint, planned.session.file
+    room.setFocus()
+    qtbot.keyClick(room, Qt.Key.Key_L)
+    assert not room.wet_look.isVisible()  # nothing is painted yet
+    qtbot.keyClick(room, Qt.Key.Key_Space)
+    settle(planned, 5)
+    qtbot.keyClick(room, Qt.Key.Key_L)
+    field = room.wet_look.entry
+    assert room.wet_look.isVisible()
+    qtbot.keyClicks(field, "no colour")
+    qtbot.keyClick(field, Qt.Key.Key_Return)
+    assert field.property("wrong")
+    assert room.wet_look.isVisible()  # what was typed is not lost
+    assert study.rows("readings", "trust = 'wet'") == []
+    field.selectAll()
+    qtbot.keyClicks(field, "41.5, 20, 10")
+    qtbot.keyClick(field, Qt.Key.Key_Return)
+    (row,) = study.rows("readings", "trust = 'wet'")
+    assert (row["L"], row["cell_id"]) == (41.5, study.rows("strokes")[0]["cell_id"])
+    assert not room.wet_look.isVisible()
+    assert len(study.rows("strokes")) == 1  # Enter was meant for the field
+    qtbot.keyClick(room, Qt.Key.Key_L)
+    assert field.text() == "41.5, 20.0, 10.0"
+    qtbot.keyClick(field, Qt.Key.Key_Escape)
+    assert len(study.rows("readings", "trust = 'wet'")) == 1
+    planned.session.undo.undo()
+    assert study.rows("readings", "trust = 'wet'") == []
+
+
+def test_a_wet_look_that_is_typed_and_not_kept_is_asked_about(qtbot, planned):
+    planned.show_room(PAINT)
+    settle(planned, 30)
+    room = planned.paint
+    room.setFocus()
+    qtbot.keyClick(room, Qt.Key.Key_Space)
+    settle(planned, 5)
+    qtbot.keyClick(room, Qt.Key.Key_L)
+    qtbot.keyClicks(room.wet_look.entry, "#405060")
+    assert any("wet look" in name for name in planned.session.unsaved.names)
+    assert planned.session.unsaved.save_all() is None  # the room of what could not be saved
+    assert len(planned.session.file.rows("readings", "trust = 'wet'")) == 1
+
+
+def test_a_typed_look_may_be_wet_and_the_cell_is_still_to_be_read(qtbot, planned):
+    planned.show_room(READ)
+    settle(planned, 30)
+    room, study = planned.read, planned.session.file
+    planned.state.select("r02c01")
+    first = room.state.entry("r02c01").id
+    room.slip.wet.setChecked(True)
+    room.slip.entry.setFocus()
+    qtbot.keyClicks(room.slip.entry, "40, 20, 10")
+    qtbot.keyClick(room.slip.entry, Qt.Key.Key_Return)
+    assert records.wet_cells_read(study, 1)[first]["L"] == 40.0
+    assert records.read_cells(study, 1) == {}
+    assert room.slip.wet.isChecked()  # the next one is noted wet, too
+    planned.state.select("r02c01")
+    assert room.slip.wet_chip.isVisible()
+    assert not room.slip.wet.isChecked()
+    room.slip.entry.setFocus()
+    room.slip.entry.selectAll()
+    qtbot.keyClicks(room.slip.entry, "46, 17, 10")
+    qtbot.keyClick(room.slip.entry, Qt.Key.Key_Return)
+    planned.state.select("r02c01")
+    assert "dries" in room.slip.wet_words.text()
+    (dried,) = dried_cells(study)
+    assert (dried.wet[0], dried.dry[0]) == (40.0, 46.0)
+
+
+def test_a_first_picture_of_the_wet_sheet_and_a_later_one_of_the_dry(qtbot, planned, tmp_path):
+    """The strokes were not told at the table: that it was wet, the painter says."""
+    planned.show_room(READ)
+    settle(planned, 30)
+    room, study = planned.read, planned.session.file
+    dry = colours_of(planned)
+    wet = {cell: lab - np.array([3.0, 0.0, 0.0]) for cell, lab in dry.items()}
+    picture(planned, tmp_path / "wet.jpg", wet)
+    room.open_picture(tmp_path / "wet.jpg")
+    wait_for_trial(qtbot, room)
+    drying = room.slip.drying
+    assert drying.currentData() == "clock"
+    drying.setCurrentIndex(drying.findData("wet"))
+    drying.activated.emit(drying.currentIndex())
+    assert "25 still wet" in room.slip.trial_words.text()
+    assert room.accept()
+    assert {row["trust"] for row in study.rows("readings", "cell_id NOT NULL")} == {"wet"}
+    assert records.read_cells(study, 1) == {}
+    picture(planned, tmp_path / "dry.jpg", dry)
+    room.open_picture(tmp_path / "dry.jpg")
+    wait_for_trial(qtbot, room)
+    drying.setCurrentIndex(drying.findData("dry"))
+    drying.activated.emit(drying.currentIndex())
+    assert "wet" not in room.slip.trial_words.text()
+    assert room.accept()
+    assert len(dried_cells(study)) > 15
+    assert "Wet and dry:" in room.slip.outcome.text()
+    changes = [cell.dry[0] - cell.wet[0] for cell in dried_cells(study)]
+    assert 1.5 < np.median(changes) < 4.5
+    page = water(planned)
+    assert len(page.model.rows) > 15
+
+
+def test_strokes_wet_and_dry_stand_side_by_side_with_their_figures(qtbot, demo):
+    page = water(demo)
+    assert page.kinds.current == DRIED
+    cells = dried_cells(demo.session.file)
+    assert len(page.model.rows) >= len({cell.recipe.key for cell in cells})
+    aways = [row.dried.shift.away for row in page.model.rows]
+    assert aways == sorted(aways, reverse=True)
+    page.shown.setCurrentIndex(PAINTS_ONLY)
+    assert all(row.dried.recipe.is_pure for row in page.model.rows)
+    page.shown.setCurrentIndex(MIXES_ONLY)
+    assert not any(row.dried.recipe.is_pure for row in page.model.rows)
+    page.order.setCurrentIndex(BY_LIGHTNESS)
+    lights = [row.dried.shift.lightness for row in page.model.rows]
+    assert lights == sorted(lights, reverse=True)
+    page.order.setCurrentIndex(BY_NAME)
+    row = page.model.rows[1]
+    page.list.setFocus()
+    page.list.setCurrentIndex(page.model.index(0, 0))
+    qtbot.keyClick(page.list, Qt.Key.Key_Down)
+    assert page.one_title.text() == row.title
+    assert page.light.value.text() not in ("", "0")
+    assert row.dried.sheets[0][1] in page.where.text()
+    qtbot.mouseClick(page.take_button, Qt.MouseButton.LeftButton)
+    assert demo.rail.dab.recipe().key == row.dried.recipe.key
+
+
+def test_a_study_without_wet_looks_says_how_they_are_noted(planned):
+    page = water(planned)
+    assert "wet" in planned.weigh.subtitle.text()
+    assert not page.one.isVisible()
+    assert page.kinds.y() < 20
+    page.kinds.choose(DEPTH)
+    wait(planned)
+    assert page.kinds.y() < 20
+    assert planned.weigh.subtitle.text()
+
+
+def test_the_depth_of_washes_says_what_to_do_for_a_sheet_and_over_time(qtbot, window, demo_file, tmp_path):
+    """A sheet of which the tints came out twice as strong is found, and the painter is told to take more water."""
+    assert window.open_path(shutil.copy(demo_file, tmp_path))
+    settle(window, 40)
+    page = water(window)
+    page.kinds.choose(DEPTH)
+    wait(window)
+    assert "as planned" in window.weigh.subtitle.text()
+    assert page.sheet.count() == len(page.washes.sheets) + 1 >= 3
+    assert page.curve.isVisible()
+    first, last = page.washes.sheets[0], page.washes.sheets[-1]
+    assert first.day < last.day
+    # the same readings, but of a hand that takes half the water for its tints
+    with window.session.file.transaction() as db:
+        for row in window.session.file.rows("readings", "trust = 'good' AND recipe LIKE '%@ tint'"):
+            db.execute(
+                "UPDATE readings SET L = ?, a = ?, b = ? WHERE id = ?",
+                (100 - 1.5 * (100 - row["L"]), 1.5 * row["a"], 1.5 * row["b"], row["id"]),
+            )
+    page.entered()
+    wait(window)
+    words = [
+        label.text()
+        for label in page.panels.currentWidget().findChildren(type(page.how))
+        if label.isVisible()
+    ]
+    assert any("Your tints come out as" in text and "instead of a fifth" in text for text in words)
+    assert any("more water" in text for text in words)
+    qtbot.mouseClick(page.curve, Qt.MouseButton.LeftButton, pos=QPoint(int(page.curve._x(0)), 60))
+    assert page.sheet.currentData() == first.sheet_id
+    assert page.curve.sheet_id == first.sheet_id
