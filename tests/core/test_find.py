@@ -17,7 +17,6 @@ from culmo.core.palette.match import (
     amount_words,
     expected_miss,
     fitting_groups,
-    match_colour,
     nearest_and_safest,
     nearest_recipes,
     touches,
@@ -345,11 +344,3 @@ def test_nearly_equal_mixes_form_groups():
     )
     assert nearly_equal(lab) == [[2, 3, 4], [0, 1]]
     assert nearly_equal(lab[:1]) == []
-
-
-def test_matching_from_an_estimate_is_matching_on_its_lattice(learned):
-    _, estimate = learned
-    target = np.array([55.0, 5.0, -20.0])
-    found = match_colour(estimate, target, count=3)
-    again = nearest_recipes(build_lattice(mixer_of(estimate)), target, count=3)
-    assert [str(match.recipe) for match in found] == [str(match.recipe) for match in again]

@@ -16,11 +16,9 @@ from culmo.core.paint.label import label_of
 from culmo.core.paint.next_cells import choose_next
 from culmo.core.paint.pigments import (
     codes_in,
-    is_typical,
     read_places,
     typical_card,
     typical_readings,
-    without_card,
 )
 from culmo.core.paint.predict import predict, predict_lab
 from culmo.core.paint.readings import INK, Reading
@@ -28,7 +26,9 @@ from culmo.core.paint.recipe import mix
 from culmo.core.paint.steps import even_steps, middle
 from culmo.core.paint.wash import THICKNESSES, stroke_tables, wash_table
 from culmo.core.paint.why import explain
-from culmo.core.palette.match import match_colour
+from culmo.core.palette.lattice import build_lattice
+from culmo.core.palette.match import nearest_recipes
+from culmo.core.palette.mixer import mixer_of
 from culmo.data import pigment_table
 from culmo.errors import CulmoError
 from support.paints import make_painter
@@ -174,7 +174,7 @@ def test_match_is_as_near_as_a_dense_search(ten):
         parts = rng.dirichlet(np.ones(3))
         chosen = rng.choice(names, 3, replace=False)
         target = predict_lab(estimate, [mix(chosen, parts + 1e-3, 0.7)])[0]
-        found = match_colour(estimate, target)
+        found = nearest_recipes(build_lattice(mixer_of(estimate)), target)
         assert [m.away for m in found] == sorted(m.away for m in found)
         assert found[0].away < 4
         assert np.abs(predict_lab(estimate, [m.recipe for m in found]) - [m.lab for m in found]).max() < 1e-6
@@ -184,16 +184,21 @@ def test_match_is_as_near_as_a_dense_search(ten):
 def test_match_under_conditions(ten):
     _, names, _, estimate = ten
     target = np.array([50.0, 10.0, 10.0])
-    for match in match_colour(estimate, target, keep=[names[2]], avoid=[names[0], names[1]], count=20):
+    for match in nearest_recipes(
+        build_lattice(mixer_of(estimate)), target, keep=[names[2]], avoid=[names[0], names[1]], count=20
+    ):
         assert names[2] in match.recipe.names
         assert not {names[0], names[1]} & set(match.recipe.names)
-    assert all(len(m.recipe.names) == 1 for m in match_colour(estimate, target, most_paints=1))
+    assert all(
+        len(m.recipe.names) == 1
+        for m in nearest_recipes(build_lattice(mixer_of(estimate)), target, most_paints=1)
+    )
     for wrong in (
         {"keep": ["Nobody"]}, {"keep": [names[0]], "avoid": [names[0]]}, {"avoid": names}, {"most_paints": 9},
         {"count": 0}, {"keep": names[:3], "most_paints": 2},
     ):  # fmt: skip
         with pytest.raises(CulmoError):
-            match_colour(estimate, target, **wrong)
+            nearest_recipes(build_lattice(mixer_of(estimate)), target, **wrong)
 
 
 # ---- typical
@@ -236,8 +241,6 @@ def test_a_card_that_is_read_takes_the_place_of_what_is_typical():
     assert {(r.recipe.layers[0].wash, r.ground) for r, _ in typical} == {(0.2, "paper"), (1.0, "ink")}
     estimate = learn(["Mine"], [own], typical)
     assert delta_e_00(predict_lab(estimate, [mix(["Mine"])])[0], np.array(own.lab)) < 1.5
-    assert without_card(["Mine", "Other"], [own]) == {"other"}
-    assert is_typical(mix(["Mine", "Other"]), {"other"})
 
 
 def test_a_mixture_on_the_label_lies_between_its_pigments():

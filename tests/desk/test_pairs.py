@@ -24,7 +24,7 @@ from culmo.desk.rooms.weigh.pairs_model import (
 from culmo.desk.rooms.weigh.view import PAIRS
 from culmo.desk.widgets import WEIGH, Swatch
 from culmo.study import records
-from culmo.study.mix_acts import kept_mixes_of
+from culmo.study.mix_acts import kept_mixes_of, mixes_worth_keeping
 from support.builders import make_coded_study
 
 
@@ -174,7 +174,7 @@ def test_a_mix_is_kept_with_a_note_found_again_and_let_go_of_by_undo(demo, page,
     page.keep_button.click()
     (kept,) = kept_mixes_of(demo.session.file)
     assert (kept.recipe, kept.note) == (idea.recipe, "for wet stones")
-    assert any(recipe == idea.recipe for recipe, _, _ in records.keepers(demo.session.file))
+    assert any(one.recipe == idea.recipe for one in mixes_worth_keeping(demo.session.file))
     assert idea.recipe.key in {recipe.key for recipe in records.kept_mixes(demo.session.file)}
     demo.session.undo.undo()
     assert kept_mixes_of(demo.session.file) == []

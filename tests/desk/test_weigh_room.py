@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog, QLabel, Q
 
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.srgb import hex_from_lab
-from culmo.core.paint.recipe import parse_recipe
+from culmo.core.paint.recipe import mix, parse_recipe
 from culmo.core.palette.conditions import WITH, Conditions
 from culmo.desk.app import settle
 from culmo.desk.rail import PAINT_MIME, Well
@@ -24,7 +24,7 @@ from culmo.desk.rooms.weigh.view import FEWER, FIND, GUESS, MAP, PAIRS, SHEET, S
 from culmo.desk.rooms.weigh.weighing import STOPPED
 from culmo.desk.window import WEIGH
 from culmo.study import acts
-from culmo.study.mix_acts import kept_mixes_of
+from culmo.study.mix_acts import keep_mix, kept_mixes_of, mixes_worth_keeping
 from culmo.study.palette_acts import kept_palettes, wanted_lists
 from culmo.study.records import sheet_record, sheet_titles
 
@@ -487,6 +487,36 @@ def test_the_verdict_is_kept_with_a_reason_and_compared_later(qtbot, demo, monke
     assert "Five for the train" not in texts(fewer.kept_slip)
     demo.session.undo.undo()
     assert kept_palettes(demo.session.file)[0].name == "Five for the train"
+
+
+def test_mixes_worth_keeping_stand_by_the_palettes_and_can_be_let_go_of(qtbot, demo):
+    """Those marked on a sheet and those kept without one; letting go is one act that can be taken back."""
+    study = demo.session.file
+    demo.session.do(keep_mix(study, mix(["Lemon", "Umber"], [3, 1]), "dry grass"))
+    fewer = page(demo, FEWER)
+    fewer.tabs.tabs.choose(2)
+    words = texts(fewer.kept_slip)
+    assert "dry grass" in words
+    assert "moth grey, First eight, wing cases" in words
+    takes = [
+        b
+        for b in fewer.kept_slip.findChildren(QPushButton)
+        if b.accessibleName() == "Take 3 Lemon + 1 Umber in hand"
+    ]
+    click(qtbot, takes[0])
+    assert demo.rail.dab.recipe().key == mix(["Lemon", "Umber"], [3, 1]).key
+    count = len(mixes_worth_keeping(study))
+    for name in ("3 Lemon + 1 Umber", "Ultramarine + Burnt sienna, tint"):
+        outs = [
+            b for b in fewer.kept_slip.findChildren(QPushButton) if b.accessibleName() == f"Let go of {name}"
+        ]
+        click(qtbot, outs[-1])
+        settle(demo, 10)
+        assert name not in texts(fewer.kept_slip)
+    assert len(mixes_worth_keeping(study)) == count - 2
+    demo.session.undo.undo()
+    demo.session.undo.undo()
+    assert len(mixes_worth_keeping(study)) == count
 
 
 def test_wanted_colours_come_from_a_picture_by_clustering_and_are_edited_by_hand(

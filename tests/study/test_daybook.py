@@ -10,10 +10,10 @@ from culmo.errors import CulmoError
 from culmo.study import acts, diary, note_acts, paint_acts, palette_acts, records
 from culmo.study.due import DRYING, HALF, PLANNED, UNREAD, DueBook, due
 from culmo.study.file import Change, Command
+from culmo.study.mix_acts import mixes_worth_keeping
 from culmo.study.photo_acts import INSIDE, Picture
 from culmo.study.photo_files import picture_bytes
 from culmo.study.pictures import jpeg_bytes, thumbnail
-from culmo.study.records import keepers
 from culmo.study.search import KINDS, MOST_HITS, Index, Query, parse_query, search
 from support.builders import make_sheet
 
@@ -296,10 +296,11 @@ def test_keepers_stand_once_with_their_reading(study):
     for cell in (2, 3, per + 2):
         study.apply(acts.mark_keeper(study, cell, True))
     study.apply(acts.read_cell(study, 1, 2, (61.0, 2.0, 3.0)))
-    found = keepers(study)
+    found = mixes_worth_keeping(study)
     assert len(found) == 2
-    assert found[0][1] == (61.0, 2.0, 3.0)
-    assert found[1][1] is None
+    assert found[0].lab == (61.0, 2.0, 3.0)
+    assert found[1].lab is None
+    assert all(one.where == make_sheet().title for one in found)
 
 
 def test_marks_and_sources_are_found_by_their_keys_and_by_the_words_they_are_said_in(study):

@@ -15,7 +15,7 @@ from culmo.study.diary import days
 from culmo.study.exchange import exporting, study_from_folder
 from culmo.study.file import Study
 from culmo.study.inspection import problems_of_study
-from culmo.study.mix_acts import NOTE_LIMIT, drop_mix, keep_mix, kept_mixes_of
+from culmo.study.mix_acts import NOTE_LIMIT, drop_mix, keep_mix, kept_mixes_of, mixes_worth_keeping
 from culmo.study.schema import VERSION
 from culmo.study.search import Index, parse_query, search
 from support.builders import make_study
@@ -67,7 +67,8 @@ def test_what_can_not_be_kept_is_refused(study, recipe, note, said):
 
 def test_it_is_among_those_worth_keeping_and_found_by_words(study):
     study.apply(keep_mix(study, GREEN, "wet moss"))
-    assert records.keepers(study) == [(GREEN, None, "wet moss")]
+    (worth,) = mixes_worth_keeping(study)
+    assert (worth.recipe, worth.lab, worth.note, worth.where) == (GREEN, None, "wet moss", "")
     assert records.kept_mixes(study) == [GREEN]
     found = search(Index(study), parse_query("moss", date(2026, 1, 1))).hits
     assert [hit.kind for hit in found] == ["mix"]

@@ -33,8 +33,8 @@ from culmo.errors import CulmoError
 from culmo.study import due as dues
 from culmo.study.diary import PAINT, READ, Entry
 from culmo.study.file import Study
+from culmo.study.mix_acts import mixes_worth_keeping
 from culmo.study.photo_files import picture_bytes
-from culmo.study.records import keepers
 from culmo.words import day_words, tr, trn
 
 if TYPE_CHECKING:
@@ -321,7 +321,7 @@ class DaybookDesk(QObject):
 
     def favourites(self) -> list[Favourite]:
         """The keepers of the study, each recipe once, the latest first."""
-        return [Favourite(*keeper) for keeper in keepers(self.session.file)]
+        return [Favourite(one.recipe, one.lab, one.note) for one in mixes_worth_keeping(self.session.file)]
 
     def card(self) -> None:
         """Ask, then write or print cards of the keepers."""

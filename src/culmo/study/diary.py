@@ -132,19 +132,6 @@ def days(
     return result[::-1]
 
 
-def entries_of_note(study: Study, note_id: int) -> list[Entry]:
-    """The line of a note; one where it has none of its own."""
-    rows = study.rows("events", "note_id = ?", (note_id,))
-    if not rows:
-        note = study.row("notes", note_id)
-        rows = [
-            {**dict.fromkeys(("cell_id",)), "id": 0, "at": note["created"], "kind": "note", "text": note["text"],
-             "sheet_id": note["sheet_id"], "paint_id": note["paint_id"], "note_id": note_id}
-        ]  # fmt: skip
-    known = _known(study, rows)
-    return [_entry(row, known) for row in rows]
-
-
 def _known(study: Study, rows: Sequence[Row]) -> _Known:
     known = _Known({row["id"]: row["name"] for row in study.select("SELECT id, name FROM paints")})
     own = ",".join(str(cell_id) for cell_id in {row["cell_id"] for row in rows} if cell_id is not None)

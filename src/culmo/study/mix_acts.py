@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe, spoken_recipe
 from culmo.errors import CulmoError
+from culmo.study.acts import mark_keeper
 from culmo.study.draft import Draft
 from culmo.study.file import Command, Study
 from culmo.words import tr
@@ -80,3 +81,50 @@ def drop_mix(study: Study, mix_id: int) -> Command:
     draft = Draft(study, tr("Let go of the mix {what}", what=spoken_recipe(parse_recipe(row["recipe"]))))
     draft.remove("mixes", row)
     return draft.command()
+
+
+@dataclass(frozen=True)
+class Worth:
+    """A mix worth keeping: marked on a sheet, or kept without one.
+
+    Attributes
+    ----------
+    recipe : Recipe
+    lab : (L, a, b) as it was read; None where it was not
+    note : str
+    where : str, the sheet on which it is marked; empty for one that is kept without
+    mix_id : int or None, the row of a mix that is kept without a sheet
+    cell_id : int or None, the row of the cell that is marked
+    """
+
+    recipe: Recipe
+    lab: tuple[float, float, float] | None
+    note: str
+    where: str = ""
+    mix_id: int | None = None
+    cell_id: int | None = None
+
+
+def mixes_worth_keeping(study: Study) -> list[Worth]:
+    """All of them: those marked on sheets, the latest first, then those kept without; each mix once."""
+    rows = study.select(
+        """SELECT c.id, c.recipe, c.note, s.title, r.L, r.a, r.b FROM cells c JOIN sheets s ON s.id = c.sheet_id
+            LEFT JOIN readings r ON r.id = (SELECT MAX(id) FROM readings WHERE cell_id = c.id AND trust <> 'wet')
+            WHERE c.keeper = 1 ORDER BY r.L IS NULL, c.id DESC"""
+    )
+    found: dict[Recipe, Worth] = {}
+    for row in rows:
+        recipe = parse_recipe(row["recipe"])
+        lab = None if row["L"] is None else (row["L"], row["a"], row["b"])
+        found.setdefault(recipe.key, Worth(recipe, lab, row["note"], row["title"], cell_id=row["id"]))
+    for kept in kept_mixes_of(study):
+        found.setdefault(kept.recipe.key, Worth(kept.recipe, None, kept.note, mix_id=kept.id))
+    return list(found.values())
+
+
+def let_go_of(study: Study, worth: Worth) -> Command:
+    """A mix is no longer worth keeping: its mark goes from its cell, or it goes from those kept without a sheet."""
+    if worth.mix_id is not None:
+        return drop_mix(study, worth.mix_id)
+    assert worth.cell_id is not None
+    return mark_keeper(study, worth.cell_id, False)

@@ -528,24 +528,6 @@ def readings_on(study: Study, sheet_id: int) -> list[Row]:
     return [{**row, "cell_id": own[row["cell_id"]]} for row in rows]
 
 
-def keepers(study: Study) -> list[tuple[Recipe, tuple[float, float, float] | None, str]]:
-    """The mixes worth keeping, each once: recipe, (L, a, b) where it was read, and the note.
-
-    Those on sheets come first, the latest before earlier ones, then those that were kept without a sheet.
-    """
-    rows = study.select(
-        """SELECT c.recipe, c.note, r.L, r.a, r.b FROM cells c LEFT JOIN readings r ON r.id = (SELECT MAX(id)
-            FROM readings WHERE cell_id = c.id AND trust <> 'wet') WHERE c.keeper = 1 ORDER BY r.L IS NULL, c.id DESC"""
-    )
-    once: dict[str, tuple[Recipe, tuple[float, float, float] | None, str]] = {}
-    for row in rows:
-        lab = None if row["L"] is None else (row["L"], row["a"], row["b"])
-        once.setdefault(row["recipe"], (parse_recipe(row["recipe"]), lab, row["note"]))
-    for row in study.rows("mixes", order="created DESC, id DESC"):
-        once.setdefault(row["recipe"], (parse_recipe(row["recipe"]), None, row["note"]))
-    return list(once.values())
-
-
 def painted_mixes(study: Study) -> list[tuple[Recipe, tuple[float, float, float]]]:
     """What was painted on paper and read dry, each mix and paint once with its latest colour."""
     rows = study.select(

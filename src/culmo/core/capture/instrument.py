@@ -2,7 +2,6 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
-from typing import Protocol
 
 import numpy as np
 
@@ -13,21 +12,6 @@ from culmo.core.paint.predict import predict_lab
 from culmo.core.paint.recipe import Layer, Recipe
 from culmo.errors import CulmoError
 from culmo.words import tr
-
-
-class Instrument(Protocol):
-    """Something that measures the colour of what it stands on."""
-
-    name: str
-
-    def measure(self, cell: Cell) -> Array:
-        """CIELAB, D65, of the cell that it stands on, (3,) float.
-
-        Raises
-        ------
-        CulmoError
-            when nothing could be measured
-        """
 
 
 def painted_by_hand(estimate: Estimate, sheet: Sheet, rng: np.random.Generator) -> dict[str, Array]:

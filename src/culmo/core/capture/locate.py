@@ -261,11 +261,6 @@ def _paint_mask(pixels: Pixels, inside: Flags | None) -> Flags:
     return np.asarray(cv2.morphologyEx(mask, cv2.MORPH_CLOSE, np.ones((15, 15), np.uint8)) > 0)
 
 
-def _frame_corners(sheet: Sheet) -> Array:
-    x, y, w, h = sheet.frame_mm
-    return np.array([[x, y], [x + w, y], [x + w, y + h], [x, y + h]])
-
-
 def _by_shape(pixels: Pixels, sheet: Sheet) -> Iterator[Guess]:
     """Placements from the painted block, from the paper's edge and from the picture's own edge."""
     height, width = pixels.shape[:2]

@@ -1,6 +1,6 @@
 """A paint box as it is: rows of half and full pans, and the well map that lies in its lid."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 from itertools import pairwise
 
@@ -176,15 +176,3 @@ def fitting_shape(count: int) -> tuple[int, int]:
         empty = rows * columns - count
         best = min(best, (empty // 2, abs(shape - 1.7), rows, columns))
     return best[2], best[3]
-
-
-def first_empty(taken: Sequence[int], count: int) -> list[int]:
-    """The places that are free, in order.
-
-    Parameters
-    ----------
-    taken : sequence of int
-    count : int, how many wells there are
-    """
-    held = set(taken)
-    return [place for place in range(count) if place not in held]

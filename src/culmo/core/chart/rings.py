@@ -2,7 +2,6 @@
 
 import math
 import re
-from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from typing import Any
@@ -156,8 +155,3 @@ def _renamed(text: str, rename: Rename) -> str:
     except CulmoError:
         return text
     return str(replace(ring, paint=rename(ring.paint))) if ring.paint else text
-
-
-def ring_paints(rings: Sequence[str]) -> list[str]:
-    """The paints that rings name."""
-    return [ring.paint for ring in map(Ring.parsed, rings) if ring.paint]

@@ -180,7 +180,7 @@ def _middle(own: Sequence[Depth]) -> tuple[float, float]:
 # strengths of washes as painters say them
 _STRENGTHS = (
     (0.1, mark("a tenth")), (0.125, mark("an eighth")), (1 / 6, mark("a sixth")), (0.2, mark("a fifth")),
-    (0.25, mark("a quarter")), (1 / 3, mark("a third")), (0.4, mark("two fifths")), (0.5, mark("half")),
+    (0.25, mark("a quarter")), (1 / 3, mark("a third")), (0.4, mark("two fifths")), (0.5, mark("a half")),
     (2 / 3, mark("two thirds")), (0.75, mark("three quarters")), (0.85, mark("nearly full")),
     (1.0, mark("full")), (1.25, mark("a quarter more than full")), (1.5, mark("half more than full")),
     (2.0, mark("twice full")),

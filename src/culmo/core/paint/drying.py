@@ -50,10 +50,8 @@ class DryingShift:
         return "hue"
 
     @property
-    def words(self) -> str:
-        """All that is seen of it, such as "dries much lighter and duller"."""
-        if self.away < _SEEN:
-            return tr("hardly changes as it dries")
+    def how(self) -> str:
+        """All that is seen of it, such as "much lighter and duller"; empty where little is."""
         found = []
         for change, much, (more, much_more), (less, much_less) in (
             (
@@ -66,9 +64,14 @@ class DryingShift:
                 found.append(strong if abs(change) >= much else plain)
         if abs(self.hue) >= _TURN:
             found.append(tr("of another hue"))
-        if not found:
-            return tr("changes a little as it dries")
-        return tr("dries {how}", how=listed(found))
+        return listed(found) if self.away >= _SEEN else ""
+
+    @property
+    def words(self) -> str:
+        """All that is seen of it, as a sentence."""
+        if self.away < _SEEN:
+            return tr("hardly changes as it dries")
+        return tr("dries {how}", how=self.how) if self.how else tr("changes a little as it dries")
 
     @property
     def figures(self) -> str:

@@ -9,7 +9,7 @@ import numpy as np
 from culmo.core.paint.estimate import learn
 from culmo.core.paint.predict import predict_lab
 from culmo.core.paint.readings import INK, PAPER, Reading
-from culmo.core.paint.recipe import TINT, Recipe, mix
+from culmo.core.paint.recipe import TINT, mix
 from culmo.words import mark, tr
 
 Lab = tuple[float, float, float]
@@ -224,26 +224,3 @@ def never_seen(
         for name, codes in paints
         if name.casefold() not in read and not any(code in table for code in codes_in(codes))
     }
-
-
-def without_card(paints: Sequence[str], readings: Sequence[Reading]) -> set[str]:
-    """The folded names of the paints of which the painter has read nothing pure.
-
-    Parameters
-    ----------
-    paints : sequence of str
-    readings : sequence of Reading
-    """
-    read = read_places(readings)
-    return {name.casefold() for name in paints} - set(read)
-
-
-def is_typical(recipe: Recipe, unread: set[str]) -> bool:
-    """Whether a recipe rests on a paint that has not been read.
-
-    Parameters
-    ----------
-    recipe : Recipe
-    unread : set of folded names
-    """
-    return any(name.casefold() in unread for name in recipe.names)

@@ -14,8 +14,8 @@ from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.optics import linearise
 from culmo.core.paint.predict import batch_for
 from culmo.core.paint.recipe import Recipe, mix
-from culmo.core.palette.lattice import WASHES, Lattice, build_lattice, lattice_colours
-from culmo.core.palette.mixer import Mixer, mixer_of
+from culmo.core.palette.lattice import WASHES, Lattice, lattice_colours
+from culmo.core.palette.mixer import Mixer
 from culmo.core.palette.nearspace import near_from_lab
 from culmo.core.steps import run_through
 from culmo.core.threads import one_thread
@@ -235,24 +235,6 @@ def _recipe(names: Sequence[str], members: Indices, parts: Array, wash: float) -
     pairs = [(int(part), names[int(i)]) for part, i in zip(parts, members, strict=True) if part > 0]
     pairs.sort(key=lambda pair: -pair[0])
     return mix([name for _, name in pairs], [float(part) for part, _ in pairs], wash)
-
-
-def match_colour(
-    estimate: Estimate,
-    target: Array,
-    most_paints: int = 3,
-    count: int = 5,
-    keep: Iterable[str] = (),
-    avoid: Iterable[str] = (),
-) -> list[Match]:
-    """As `nearest_recipes`, from an estimate.
-
-    Parameters
-    ----------
-    estimate : Estimate
-    target, most_paints, count, keep, avoid : as there
-    """
-    return nearest_recipes(build_lattice(mixer_of(estimate)), target, most_paints, count, keep, avoid)
 
 
 @one_thread

@@ -367,10 +367,3 @@ class EntryDialog(QDialog):
             if made:
                 self.session.select_box(made[0])
             self.accept()
-
-
-def paints_in_text(text: str) -> bool:
-    """Whether a pasted text looks like a list of paints rather than a word."""
-    from culmo.core.paint.pigments import codes_in
-
-    return "\n" in text.strip() or bool(codes_in(text))

@@ -11,7 +11,7 @@ from culmo.desk.drawing.looks import qcolor
 from culmo.desk.guard import guarded
 from culmo.desk.session import Session
 from culmo.desk.unsaved import Typed
-from culmo.desk.widgets import PAINT, Entry, Swatch
+from culmo.desk.widgets import PAINT, Entry, Swatch, text_label
 from culmo.errors import CulmoError
 from culmo.study import acts, records
 from culmo.words import tr
@@ -36,6 +36,7 @@ class WetLook(QWidget):
         self.entry = Entry(tr("L, a, b or #5a6b4c"), tr("Wet look of the cell painted last"))
         self.chip = Swatch(34)
         self.chip.setFixedWidth(72)
+        row.addWidget(text_label(tr("Wet look"), bold=True))
         row.addWidget(self.entry, 1)
         row.addWidget(self.chip)
         self.entry.returnPressed.connect(self.keep)

@@ -43,6 +43,7 @@ from culmo.desk.widgets import TabbedSlip, clear_layout, text_label
 from culmo.study import acts, palette_acts
 from culmo.study.colour_files import read_colours
 from culmo.study.formats import Holds, open_filter
+from culmo.study.mix_acts import Worth, let_go_of, mixes_worth_keeping
 from culmo.study.palette_acts import KeptPalette, Wanted, kept_palettes, wanted_lists
 from culmo.words import listed, tr, trn
 
@@ -112,7 +113,7 @@ class FewerPage(WeighPage):
     def _make_slip(self) -> None:
         self.palette_slip = PaletteSlip(self.session)
         self.asks = ConditionsSlip()
-        self.kept_slip = KeptSlip()
+        self.kept_slip = KeptSlip(self.session)
         slip = TabbedSlip(
             [tr("Palette"), tr("Conditions"), tr("Kept")], [self.palette_slip, self.asks, self.kept_slip]
         )
@@ -137,6 +138,7 @@ class FewerPage(WeighPage):
         self.asks.edit_wanted.connect(self.edit_list)
         self.kept_slip.chosen.connect(self.look_at)
         self.kept_slip.let_go.connect(self._let_go)
+        self.kept_slip.mix_let_go.connect(self._let_go_of_mix)
 
     # ---- asking
 
@@ -442,7 +444,7 @@ class FewerPage(WeighPage):
             if weighing.reach is not None and weighing.mixes is not None:
                 now = compared(palette, weighing.places(palette.paints), weighing.reach)
             rows.append((palette, now))
-        self.kept_slip.show_kept(rows)
+        self.kept_slip.show_kept(rows, mixes_worth_keeping(study) if study is not None else [])
 
     def keep(self) -> None:
         """Keep the palette on view, with a reason."""
@@ -480,6 +482,11 @@ class FewerPage(WeighPage):
     def _let_go(self, palette_id: int) -> None:
         with self.session.guarded():
             self.session.do(palette_acts.drop_palette(self.session.file, palette_id))
+
+    def _let_go_of_mix(self, worth: Worth) -> None:
+        with self.session.guarded():
+            self.session.do(let_go_of(self.session.file, worth))
+            self._show_kept()
 
     def fill_box(self) -> None:
         """A box laid out with this palette."""

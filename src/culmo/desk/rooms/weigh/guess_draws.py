@@ -123,15 +123,15 @@ class DrawPanel(QWidget):
         layout.setSpacing(STEP)
         self.what = text_label("", bold=True)
         self.asks = title_label(tr("How will it look when it is dry?"), 16)
-        self.pair = TwoStrokes(session, 56)
+        self.pair = TwoStrokes(session, 44, named=False)
         layout.addWidget(self.pair)
         layout.addWidget(self.what)
         layout.addWidget(self.asks)
         grid = QGridLayout()
         grid.setSpacing(STEP // 2)
-        self.options = [OptionButton(number + 1, 92) for number in range(DRAW_OPTIONS)]
+        self.options = [OptionButton(number + 1, 88) for number in range(DRAW_OPTIONS)]
         for place, button in enumerate(self.options):
-            button.setMinimumHeight(80)
+            button.setMinimumHeight(60)
             button.setMaximumHeight(104)
             button.clicked.connect(lambda _=False, place=place: self.choose(place))
             grid.addWidget(button, place // _PER_ROW, place % _PER_ROW)

@@ -119,7 +119,7 @@ class GuessPage(WeighPage):
         layout.setSpacing(STEP)
         self.pair = TwoStrokes(session=self.session)
         layout.addWidget(self.pair)
-        self.asked = Swatch(150)
+        self.asked = Swatch(104)
         self.asked_words = text_label("", bold=True)
         layout.addWidget(self.asked)
         layout.addWidget(self.asked_words)
@@ -500,7 +500,7 @@ class GuessPage(WeighPage):
         if isinstance(answer, int):
             self.options[question.right].mark = tr("the mix") if question.kind == WHICH else tr("dry")
             if answer != question.right:
-                self.options[answer].mark = apart_words(away)
+                self.options[answer].mark = tr("your choice")
         for choice in self.paints:
             choice.mark = (
                 tr("in it") if choice.name.casefold() in {n.casefold() for n in question.names} else ""

@@ -96,7 +96,7 @@ class PaintChoice(QAbstractButton):
 class TwoStrokes(QWidget):
     """The strokes of two paints beside each other, with their names."""
 
-    def __init__(self, session: Session, height: int = 72) -> None:
+    def __init__(self, session: Session, height: int = 72, named: bool = True) -> None:
         super().__init__()
         self.session = session
         self.strokes = [Swatch(height), Swatch(height)]
@@ -108,6 +108,7 @@ class TwoStrokes(QWidget):
             column = QVBoxLayout()
             column.addWidget(stroke)
             column.addWidget(name)
+            name.setVisible(named)
             line.addLayout(column)
 
     def show_names(self, names: Sequence[str]) -> None:

@@ -7,6 +7,7 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPalette, QPen
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QToolButton, QVBoxLayout, QWidget
 
 from culmo.core.colour.spectral import Array, Flags
+from culmo.core.paint.recipe import spoken_recipe
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.guard import guarded
 from culmo.desk.listing import sized_swatch
@@ -14,6 +15,7 @@ from culmo.desk.rooms.weigh.fewer_model import Change
 from culmo.desk.rooms.weigh.palette_rows import ReachMap
 from culmo.desk.session import Session
 from culmo.desk.widgets import Entry, Slip, as_tip, clear_layout, rule, text_label, title_label
+from culmo.study.mix_acts import Worth
 from culmo.study.palette_acts import KeptPalette, Wanted
 from culmo.words import tr
 
@@ -46,9 +48,6 @@ class Chips(QWidget):
         ]
         self.setToolTip(as_tip("\n".join(lines)))
         self.update()
-
-    def _across(self) -> int:
-        return max(1, (self.width() or 240) // _CHIP)
 
     def _rows(self) -> int:
         return -(-len(self.colours) // 10)
@@ -238,20 +237,22 @@ class ChangeRow(QToolButton):
 
 
 class KeptSlip(Slip):
-    """The palettes that were kept, with their reasons and dates."""
+    """The palettes that were kept, with their reasons and dates; and the mixes worth keeping."""
 
     chosen = Signal(int)
     let_go = Signal(int)
+    mix_let_go = Signal(object)
 
-    def __init__(self) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
+        self.session = session
         self.rows = QVBoxLayout()
         self.rows.setSpacing(8)
         self.lines.addLayout(self.rows)
         self.lines.addStretch(1)
 
-    def show_kept(self, kept: Sequence[tuple[KeptPalette, str]]) -> None:
-        """Show them, the latest first, with how they do now."""
+    def show_kept(self, kept: Sequence[tuple[KeptPalette, str]], mixes: Sequence[Worth]) -> None:
+        """Show the palettes, the latest first, with how they do now; then the mixes."""
         clear_layout(self.rows)
         if not kept:
             self.rows.addWidget(
@@ -262,7 +263,54 @@ class KeptSlip(Slip):
             )
         for palette, now in kept:
             self.rows.addWidget(self._one(palette, now))
+        self.rows.addWidget(title_label(tr("Mixes worth keeping"), 14))
+        if not mixes:
+            self.rows.addWidget(
+                text_label(
+                    tr(
+                        "None yet: mark a cell as a keeper, or keep a mix that was found under Find or Pairs."
+                    ),
+                    soft=True,
+                )
+            )
+        for worth in mixes:
+            self.rows.addWidget(self._mix(worth))
         self.lay_out()
+
+    def _mix(self, worth: Worth) -> QWidget:
+        """A mix: its colour as it was read, else as it is predicted, and what may be done with it."""
+        widget = QWidget()
+        across = QHBoxLayout(widget)
+        across.setContentsMargins(0, 0, 0, 0)
+        chip = sized_swatch(46, 40)
+        looks = self.session.looks
+        if worth.lab is not None:
+            chip.show_colour(qcolor(worth.lab))
+        elif looks is not None and looks.knows(worth.recipe):
+            chip.show_colour(looks.colour(worth.recipe), recorded=False)
+        else:
+            chip.show_colour(None)
+        across.addWidget(chip, 0, Qt.AlignmentFlag.AlignTop)
+        column = QVBoxLayout()
+        column.setSpacing(2)
+        spoken = spoken_recipe(worth.recipe)
+        column.addWidget(text_label(spoken, bold=True, points=10))
+        about = ", ".join(part for part in (worth.note, worth.where) if part)
+        if about:
+            column.addWidget(text_label(about, soft=True, points=10))
+        line = QHBoxLayout()
+        take, out = QPushButton(tr("Take in hand")), QPushButton(tr("Let go"))
+        take.setAccessibleName(tr("Take {name} in hand", name=spoken))
+        out.setAccessibleName(tr("Let go of {name}", name=spoken))
+        take.clicked.connect(lambda: self.session.take(worth.recipe))
+        out.clicked.connect(lambda: self.mix_let_go.emit(worth))
+        for button in (take, out):
+            button.setStyleSheet("padding: 3px 8px;")
+            line.addWidget(button)
+        line.addStretch(1)
+        column.addLayout(line)
+        across.addLayout(column, 1)
+        return widget
 
     def _one(self, palette: KeptPalette, now: str) -> QWidget:
         widget = QWidget()

@@ -11,11 +11,9 @@ from culmo.study.dried import DriedMix
 from culmo.words import capital, tr, trn
 
 EVERY, PAINTS_ONLY, MIXES_ONLY = range(3)
-SHOWN = (tr("Paints and mixes"), tr("Paints"), tr("Mixes"))
+SHOWN = (tr("All of them"), tr("Paints"), tr("Mixes"))
 BY_CHANGE, BY_LIGHTNESS, BY_CHROMA, BY_HUE, BY_NAME = range(5)
-ORDERS = (
-    tr("What changes most"), tr("What grows lighter most"), tr("What grows duller most"), tr("By hue"), tr("By name"),
-)  # fmt: skip
+ORDERS = (tr("by change"), tr("lighter first"), tr("duller first"), tr("by hue"), tr("by name"))
 _CLASS_WORDS = {
     FULL_WASH: tr("Your full washes"), MIDDLE_WASH: tr("Your middle washes"), TINT_WASH: tr("Your tints"),
 }  # fmt: skip
@@ -65,7 +63,7 @@ def _dried_words(one: DriedMix) -> str:
         basis = trn("from {n} mix", "from {n} mixes", one.by_mixes)
     else:
         basis = trn("{n} cell", "{n} cells", one.shift.count)
-    return tr("{change}; {basis}", change=one.shift.words, basis=basis)
+    return tr("{change}; {basis}", change=one.shift.how or tr("hardly changes"), basis=basis)
 
 
 def apart_line(one: DriedMix) -> str:

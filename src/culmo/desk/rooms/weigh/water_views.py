@@ -32,7 +32,7 @@ from culmo.words import day_words, tr
 
 Index = QModelIndex | QPersistentModelIndex
 _ROW = 52
-_PATCH = (78, 40)
+_PATCH, _NARROW = (78, 40), (52, 40)
 _PAPER_LAB = (96.5, 0.0, 2.0)
 
 
@@ -94,7 +94,8 @@ class DriedDelegate(QStyledItemDelegate):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         strong = option.palette.color(QPalette.ColorGroup.Active, QPalette.ColorRole.WindowText)
         ratio = option.widget.devicePixelRatioF() if option.widget is not None else 1.0
-        x, (wide, high) = box.left() + 4, _PATCH
+        narrow = box.width() < 560
+        x, (wide, high) = box.left() + 4, _NARROW if narrow else _PATCH
         for lab, known in ((row.dried.wet, not row.dried.by_mixes), (row.dried.dry, True)):
             place = QRectF(x, box.top() + 6, wide, high)
             painter.fillRect(place, PAPER)
@@ -110,7 +111,7 @@ class DriedDelegate(QStyledItemDelegate):
             tr("L {change}", change=signed(shift.lightness)), tr("C {change}", change=signed(shift.chroma)),
             tr("h {change}°", change=signed(shift.hue)),
         )  # fmt: skip
-        column = 58
+        column = 50 if narrow else 58
         text_end = box.right() - len(figures) * column - 8
         painter.setPen(strong)
         self._words(painter, row, QRectF(x, box.top() + 6, text_end - x, high))
