@@ -111,13 +111,18 @@ def take_shots(window: MainWindow, folder: Path) -> None:
 
 
 def _take_weigh_shots(window: MainWindow, folder: Path) -> None:
-    """All that the box can mix, a wanted colour, the few paints that are enough."""
+    """All that the box can mix, a wanted colour, the few paints that are enough, what drying does."""
     from culmo.desk.rooms.weigh.map_model import ALL_MIXES
-    from culmo.desk.rooms.weigh.view import FEWER, FIND, MAP, SHEET
+    from culmo.desk.rooms.weigh.view import FEWER, FIND, MAP, SHEET, WATER
     from culmo.study.palette_acts import wanted_lists
 
     weigh = window.weigh
-    for page, name in ((MAP, "weigh-map"), (FIND, "weigh-find"), (FEWER, "weigh-fewer")):
+    for page, name in (
+        (MAP, "weigh-map"),
+        (FIND, "weigh-find"),
+        (FEWER, "weigh-fewer"),
+        (WATER, "weigh-water"),
+    ):
         weigh.shows.choose(page)
         if page == MAP:
             weigh.page(MAP).source.setCurrentIndex(ALL_MIXES)  # type: ignore[attr-defined]  # the map page's own
@@ -156,8 +161,8 @@ def _take_box_shots(window: MainWindow, folder: Path) -> None:
             "box-strokes",
             "box-table",
             "box-roles",
-            "",  # what repeats is told by the verdict too
-            "box-missing",
+            "",  # what repeats and what is missing is told by the verdict too
+            "",
             "box-opposites",
             "box-judged",
         )
@@ -166,7 +171,7 @@ def _take_box_shots(window: MainWindow, folder: Path) -> None:
             continue
         box.shows.choose(page)
         box.pages.tabs.choose({"box-strokes": 2, "box-roles": 1}.get(name, 0))
-        if name == "box-missing":  # the small box has gaps to show
+        if name == "box-judged":  # the small box has gaps to show
             session.select_box(session.boxes[-1].id if session.boxes else None)
         settle(window)
         window.grab().save(str(folder / f"{name}.png"))
