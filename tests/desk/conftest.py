@@ -23,10 +23,16 @@ def demo_file(tmp_path_factory):
     return make_demo(tmp_path_factory.mktemp("demo"))
 
 
+@pytest.fixture(scope="session")
+def learned_folder(tmp_path_factory):
+    """Where what was learned is kept, so that not every test learns the same; who tests the learning has a folder of its own."""
+    return tmp_path_factory.mktemp("learned") / "learned"
+
+
 @pytest.fixture
-def window(qtbot, tmp_path):
+def window(qtbot, tmp_path, learned_folder):
     """The window, empty, at the size of the pictures; nothing of it is left afterwards."""
-    window = MainWindow(Settings.at(tmp_path / "settings.ini", tmp_path / "learned"))
+    window = MainWindow(Settings.at(tmp_path / "settings.ini", learned_folder))
     window.session.drawing.grace_ms = (
         30_000.0  # what is laid out and drawn is there at once, however busy the machine is
     )

@@ -100,14 +100,14 @@ def test_what_is_typed_stands_though_other_things_end_meanwhile(forty, held):
     page.fields["paints"].set_text(SomePaints().write(names[:3]))
     page._edited()
     assert plan.keep_plan()
-    kept = forty.session.sheet_id
+    kept = forty.session.selection.sheet_id
     gate.clear()
     plan.new_grid()
     page.fields["paints"].set_text(SomePaints().write(names[:5]))
     page._edited()
     assert "plan" in forty.session.unsaved.entries  # it is asked about, though it is not on view yet
-    forty.session.learned.emit()
-    forty.session.select_sheet(kept)
+    forty.session.learning.learned.emit()
+    forty.session.selection.select_sheet(kept)
     turns(forty)
     assert len(page.fields["paints"].chosen()) == 5
     gate.set()

@@ -69,7 +69,7 @@ def hand(qtbot):
 
 def laid(window):
     names = {paint.id: paint.name for paint in window.session.paints}
-    return {place: names[paint_id] for place, paint_id in sorted(window.session.box.paints.items())}
+    return {place: names[paint_id] for place, paint_id in sorted(window.session.selection.box.paints.items())}
 
 
 def test_eighteen_paints_from_a_pasted_list_to_a_box_and_a_page_of_cards(hand, window, tmp_path, monkeypatch):
@@ -86,7 +86,7 @@ def test_eighteen_paints_from_a_pasted_list_to_a_box_and_a_page_of_cards(hand, w
     assert [paint.name for paint in window.session.paints] == [paint.name for paint in PAINTS]
     assert [paint.codes for paint in window.session.paints] == [paint.codes for paint in PAINTS]
     assert list(laid(window).values()) == [paint.name for paint in PAINTS]
-    assert (window.session.box.shape.rows, window.session.box.shape.columns) == (3, 6)
+    assert (window.session.selection.box.shape.rows, window.session.selection.box.shape.columns) == (3, 6)
     # in another order, by the menu of the button
     hand.think()
     menu = window.box.arrange.menu()
@@ -210,7 +210,7 @@ def test_keys_move_the_selection_and_carry_a_paint(qtbot, demo):
     assert laid(demo)[7] == "Yellow"
     assert demo.box.current == "Yellow"
     qtbot.keyClick(picture, Qt.Key.Key_Space)
-    assert demo.session.in_hand == ["Yellow"]
+    assert demo.session.selection.in_hand == ["Yellow"]
     qtbot.keyClick(picture, Qt.Key.Key_Delete)
     assert 7 not in laid(demo)
     beside = [spot for spot in picture.spots() if spot.place < 0]
@@ -224,7 +224,7 @@ def test_keys_move_the_selection_and_carry_a_paint(qtbot, demo):
 
 
 def test_a_paint_typed_for_an_empty_well_lies_there(qtbot, demo):
-    picture, box = demo.box.picture, demo.session.box
+    picture, box = demo.box.picture, demo.session.selection.box
     demo.session.do(box_acts.lay_wells(demo.session.file, box.id, {0: box.paints[0]}, "Empty it"))
     well = next(spot for spot in picture.spots() if spot.place == 4)
     qtbot.mouseClick(picture, Qt.MouseButton.LeftButton, pos=picture.rect_of(well).center().toPoint())
@@ -309,9 +309,9 @@ def test_conditions_hold_in_roles_and_opposites_and_nowhere_else(qtbot, demo):
     assert demo.box.asks.isVisible()
     qtbot.mouseClick(demo.box.asks.chips[0], Qt.MouseButton.LeftButton)  # clear
     settle(demo, 40)
-    labels = demo.session.labels
+    labels = demo.session.learning.labels
     counted = demo.box.found.names
-    assert counted and len(counted) < len(demo.session.paints_in_use())
+    assert counted and len(counted) < len(demo.session.selection.paints_in_use())
     assert all(
         labels[name.casefold()].transparency in ("transparent", "semi-transparent") for name in counted
     )
@@ -319,7 +319,7 @@ def test_conditions_hold_in_roles_and_opposites_and_nowhere_else(qtbot, demo):
     assert set(demo.box.found.opposites) <= set(counted)
     show(demo, MISSING)
     assert not demo.box.asks.isVisible()
-    assert len(demo.box.found.names) == len(demo.session.paints_in_use())
+    assert len(demo.box.found.names) == len(demo.session.selection.paints_in_use())
     show(demo, ROLES)
     assert demo.box.found.names == counted
 
@@ -351,7 +351,7 @@ def test_findings_that_are_stopped_or_fail_say_so_and_are_worked_out_when_asked_
     settle(demo, 40)
     assert "Cool red: Rose" in texts(demo.box.roles)
     demo.box.shows.choose(STROKES)
-    demo.session.learn()  # what was found is of other figures then
+    demo.session.learning.learn()  # what was found is of other figures then
     settle(demo, 40)
 
     def failing(*_):
@@ -436,8 +436,8 @@ def test_a_double_is_found_and_what_may_stand_in_follows_the_dab(qtbot, demo):
     show(demo, REPEATS)
     assert "No two paints of this box are too alike" in texts(demo.box.repeats)
     assert "Take paints in hand" in texts(demo.box.repeats)
-    demo.session.toggle_in_hand("Rose")
-    demo.session.toggle_in_hand("Ultramarine")
+    demo.session.selection.toggle_in_hand("Rose")
+    demo.session.selection.toggle_in_hand("Ultramarine")
     assert "differs by" in texts(demo.box.repeats)
     before = texts(demo.box.repeats)
     demo.rail.dab.sliders[0].setValue(5)
@@ -459,7 +459,7 @@ def test_a_double_is_found_and_what_may_stand_in_follows_the_dab(qtbot, demo):
     demo.session.do(
         acts.add_paint(demo.session.file, acts.PaintEntry("Rose, old tube", "PV19 + PR122"), card)
     )
-    demo.session.select_box(None)
+    demo.session.selection.select_box(None)
     settle(demo, 40)
     said = texts(demo.box.repeats)
     assert "Rose and Rose, old tube" in said
@@ -470,7 +470,7 @@ def test_the_set_is_judged_and_the_slip_tells_the_truth_where_nothing_is_missing
     study = demo.session.file
     for entry in (acts.PaintEntry("Old rose", "PR83"), acts.PaintEntry("Cobalt sky", "PB15:3, PW6, PV23")):
         demo.session.do(acts.add_paint(study, entry))
-    demo.session.select_box(None)
+    demo.session.selection.select_box(None)
     show(demo, JUDGED)
     said = texts(demo.box.judged)
     assert "It does well" in said and "Warm blue: Ultramarine" in said
@@ -498,7 +498,7 @@ def test_a_small_box_has_gaps_and_a_shop_slip(qtbot, demo, tmp_path):
         demo.session.file, "Six", BoxShape(1, 6, {}), [by_name[name] for name in names]
     )
     demo.session.do(command)
-    demo.session.select_box(demo.session.boxes[-1].id)
+    demo.session.selection.select_box(demo.session.boxes[-1].id)
     show(demo, MISSING)
     said = texts(demo.box.missing)
     assert "stay dull" in said or "No " in said
@@ -551,13 +551,13 @@ def test_boxes_are_laid_out_changed_chosen_and_remembered(qtbot, hand, demo):
 
     hand.in_dialog(fill, BoxDialog)
     demo.box_desk.new_box()
-    assert demo.session.box.name == "Pocket"
-    assert demo.session.box.shape.gap_mm == pytest.approx(1.5875)
+    assert demo.session.selection.box.name == "Pocket"
+    assert demo.session.selection.box.shape.gap_mm == pytest.approx(1.5875)
     assert demo.settings.box == "Pocket"
     assert demo.rail.count.text() == ""
     hand.in_dialog(lambda d: (d.columns.setValue(6), hand.key(d.accept_button, Qt.Key.Key_Return)), BoxDialog)
     demo.box_desk.change_box()
-    assert demo.session.box.shape.columns == 6
+    assert demo.session.selection.box.shape.columns == 6
     demo.box_desk.remove_box()
     assert "Pocket" not in [box.name for box in demo.session.boxes]
     demo.session.undo.undo()
@@ -567,7 +567,7 @@ def test_boxes_are_laid_out_changed_chosen_and_remembered(qtbot, hand, demo):
 def test_pans_turn_full_and_the_well_map_is_written_at_true_size(qtbot, demo, tmp_path):
     demo.box.select("Lemon")
     demo.box_desk.turn_pan()
-    assert demo.session.box.shape.pan(0) == "full"
+    assert demo.session.selection.box.shape.pan(0) == "full"
     path = tmp_path / "map.png"
     assert demo.box_desk.write_well_map(path, colour=True)
     image = QImage(str(path))
@@ -608,7 +608,7 @@ def test_a_refilled_well_plans_its_patches(qtbot, hand, demo):
     assert laid(demo)[4] == "Rose"
     new = next(p for p in demo.session.paints if p.name == "Rose")
     assert new.label == {"transparency": "transparent"}
-    assert demo.session.typical(mix(["Rose"]))
+    assert demo.session.learning.typical(mix(["Rose"]))
     patch = next(
         i for i, title in records.sheet_titles(demo.session.file) if title.startswith("Patch for First")
     )
@@ -696,7 +696,7 @@ def test_the_label_page_lays_claims_beside_the_card(demo):
 
 def test_a_page_goes_into_the_window_and_its_looks_fall_due(demo, monkeypatch, tmp_path):
     cards = next(i for i, title in records.sheet_titles(demo.session.file) if title.startswith("Cards"))
-    demo.session.select_sheet(cards)
+    demo.session.selection.select_sheet(cards)
     assert demo.box_desk.can_fade()
     monkeypatch.setattr(QInputDialog, "getText", lambda *a, **k: ("east", True))
     demo.box_desk.start_fade()
@@ -707,7 +707,7 @@ def test_a_page_goes_into_the_window_and_its_looks_fall_due(demo, monkeypatch, t
     monkeypatch.setattr("culmo.study.file.Study.__init__.__defaults__", (demo.session.file.clock, None))
     assert demo.open_path(demo.session.file.path)
     assert "due since" in demo.notice_text.text()
-    demo.session.select_sheet(cards)
+    demo.session.selection.select_sheet(cards)
     demo.box_desk.end_fade()
     assert demo.session.due_looks() == []
     demo.box_desk.end_fade()

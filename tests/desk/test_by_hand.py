@@ -245,7 +245,7 @@ def test_what_needs_a_box_or_a_well_says_so_without_one(with_study):
     told = []
     with_study.session.told.connect(told.append)
     desk = with_study.box_desk
-    assert with_study.session.box is None
+    assert with_study.session.selection.box is None
     desk.change_box()
     desk.remove_box()
     desk.turn_pan()

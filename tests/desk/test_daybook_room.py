@@ -55,7 +55,7 @@ def test_notes_are_typed_and_lines_lead_to_sheets(qtbot, with_study):
     window, session = with_study, with_study.session
     session.do(acts.add_sheet(session.file, make_sheet()))
     session.do(acts.add_sheet(session.file, make_sheet(FIVE[:2])))
-    session.select_sheet(2)
+    session.selection.select_sheet(2)
     window.show_room(DAYBOOK)
     room = window.daybook
     qtbot.keyClicks(room.note, "the card yellows under the lamp")
@@ -70,7 +70,7 @@ def test_notes_are_typed_and_lines_lead_to_sheets(qtbot, with_study):
     room.view.setCurrentIndex(room.view.lines.index(planned))
     assert not room.slip.go_button.isHidden()
     qtbot.keyClick(room.view, Qt.Key.Key_Return)
-    assert session.sheet_id == 1
+    assert session.selection.sheet_id == 1
     assert window.rooms.currentIndex() == PLAN
 
 
@@ -164,7 +164,7 @@ def test_each_kind_of_thing_is_gone_to(qtbot, sampled, text, kind, place):
 
 
 def test_colours_near_the_selected_cell(sampled):
-    sampled.session.select_sheet(1)
+    sampled.session.selection.select_sheet(1)
     sampled.state.select("r04c02")
     sampled.daybook_desk.search_selected()
     hits = sampled.daybook.view.lines.lines
@@ -257,7 +257,16 @@ def test_a_chart_to_scale_has_a_page_of_its_own(sampled, tmp_path, charts):
     session = sampled.session
     options = BookOptions(charts=charts)
     path = tmp_path / "sheet.pdf"
-    run_through(write_book(session.file, session.estimate, session.looks, path, Content(sheet_id=1), options))
+    run_through(
+        write_book(
+            session.file,
+            session.learning.estimate,
+            session.learning.looks,
+            path,
+            Content(sheet_id=1),
+            options,
+        )
+    )
     sizes = [size for size, _ in pages_of(path)]
     assert sizes.count((420, 297)) == 1
 
@@ -288,7 +297,9 @@ def test_a_book_that_can_not_be_written_leaves_the_old_one(sampled, tmp_path):
     session = sampled.session
     path = tmp_path / "book.pdf"
     path.write_text("the old one")
-    steps = write_book(session.file, session.estimate, session.looks, path, Content(), BookOptions())
+    steps = write_book(
+        session.file, session.learning.estimate, session.learning.looks, path, Content(), BookOptions()
+    )
     next(steps)
     steps.close()  # stopped half way
     assert path.read_text() == "the old one"
@@ -296,7 +307,14 @@ def test_a_book_that_can_not_be_written_leaves_the_old_one(sampled, tmp_path):
     for bad in (tmp_path / "no folder" / "b.pdf", tmp_path / "b.txt"):
         with pytest.raises(CulmoError):
             run_through(
-                write_book(session.file, session.estimate, session.looks, bad, Content(), BookOptions())
+                write_book(
+                    session.file,
+                    session.learning.estimate,
+                    session.learning.looks,
+                    bad,
+                    Content(),
+                    BookOptions(),
+                )
             )
 
 
@@ -307,7 +325,7 @@ def test_cards_hold_each_keeper_with_its_parts(sampled, tmp_path, size):
     long = acts.parse_recipe(" + ".join(f'"Very long name of a paint {i}":{i + 1}' for i in range(4)))
     mixes = [*mixes, Favourite(long, None, "a note that goes on and on and on and on")] * 5
     path = tmp_path / "card.pdf"
-    count = write_cards(path, "Mine", mixes, sampled.session.looks, size)
+    count = write_cards(path, "Mine", mixes, sampled.session.learning.looks, size)
     assert count == -(-len(mixes) // per_card(size))
     text = " ".join(" ".join(page.split()) for _, page in pages_of(path))
     # a recipe is never cut

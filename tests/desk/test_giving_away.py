@@ -256,10 +256,10 @@ def test_a_line_leads_to_the_thing_itself(sampled):
     lines = [line.entry for line in sampled.daybook.view.model().lines if line.entry is not None]
     read = next(entry for entry in lines if entry.kind == "read" and entry.sheet_id is not None)
     desk.go(read)
-    assert sampled.rooms.currentIndex() == READ and sampled.session.sheet_id == read.sheet_id
+    assert sampled.rooms.currentIndex() == READ and sampled.session.selection.sheet_id == read.sheet_id
     planned = next(entry for entry in lines if entry.kind == "plan")
     desk.go(planned)
-    assert sampled.rooms.currentIndex() == PLAN and sampled.session.sheet_id == planned.sheet_id
+    assert sampled.rooms.currentIndex() == PLAN and sampled.session.selection.sheet_id == planned.sheet_id
     paint = next(entry for entry in lines if entry.paint_id is not None)
     desk.go(paint)
     assert sampled.box.current == study.row("paints", paint.paint_id)["name"]
@@ -333,7 +333,7 @@ def paged(with_study):
     study.clock = lambda: "2031-05-01T10:00:00+00:00"
     with_study.session.do(acts.add_sheets(study, pages))
     ids = {title: sheet_id for sheet_id, title in sheet_titles(study)}
-    with_study.session.select_sheet(ids["Pages, 2 of 3"])
+    with_study.session.selection.select_sheet(ids["Pages, 2 of 3"])
     settle(with_study, 30)
     return with_study
 
@@ -390,7 +390,7 @@ def test_pages_as_pictures_are_numbered_and_do_not_go_over_others_unasked(
 
 def test_a_sheet_that_was_planned_alone_is_asked_for_no_pages(paged, monkeypatch, tmp_path):
     ids = {title: sheet_id for sheet_id, title in sheet_titles(paged.session.file)}
-    paged.session.select_sheet(ids["Another"])
+    paged.session.selection.select_sheet(ids["Another"])
     name_it(monkeypatch, tmp_path / "a.pdf")
 
     def look(dialog):
@@ -507,7 +507,7 @@ def test_writing_the_whole_study_can_be_stopped(sampled, tmp_path, monkeypatch):
 
 def test_drawings_of_the_whole_study_are_by_daylight(sampled, tmp_path):
     sampled.out.write_study(tmp_path / "day")
-    sampled.session.set_light(1)
+    sampled.session.learning.set_light(1)
     settle(sampled, 30)
     sampled.out.write_study(tmp_path / "lamp")
     first = sorted((tmp_path / "day" / "sheets").glob("*.png"))

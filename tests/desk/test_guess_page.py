@@ -106,7 +106,7 @@ def test_no_hint_shows_every_paint_that_was_read(guess):
     turn(guess, PAINTS)
     guess.count.setCurrentIndex(2)
     settle(guess.window(), 5)
-    unread = guess.session.unread
+    unread = guess.session.learning.unread
     assert len(guess.paints) == sum(name.casefold() not in unread for name in guess.weighing.names)
     guess.count.setCurrentIndex(1)
     assert len(guess.paints) == 3
@@ -169,7 +169,7 @@ def test_a_drawn_pair_goes_from_the_guess_to_the_painted_answer(qtbot, demo, gue
     qtbot.mouseClick(go, Qt.MouseButton.LeftButton)
     settle(demo, 40)
     assert demo.tabs.current == PAINT
-    sheet_id = demo.session.sheet_id
+    sheet_id = demo.session.selection.sheet_id
     cell = next(entry for entry in sheet_record(demo.session.file, sheet_id).cells)
     demo.session.do(paint_acts.paint_cell(demo.session.file, sheet_id, cell.id))
     lab = tuple(float(v) for v in drawn.guess + np.array([2.0, 0.0, 0.0]))

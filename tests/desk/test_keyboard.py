@@ -37,7 +37,7 @@ def sampled(window, demo_file, tmp_path):
     shutil.copy(demo_file, tmp_path / "sample.culmo")
     assert window.open_path(tmp_path / "sample.culmo")
     settle(window, 30)
-    window.session.select_sheet(1)
+    window.session.selection.select_sheet(1)
     window.state.select("r02c01")
     return window
 

@@ -21,12 +21,12 @@ def test_a_paint_without_a_card_is_typical_till_it_is_read(window, tmp_path):
     window.open_path(tmp_path / "codes.culmo")
     settle(window, 20)
     rose = mix(["Rose"])
-    assert window.session.typical(rose)
+    assert window.session.learning.typical(rose)
     assert "typical, not yours" in window.box.slip.facts.text()
-    window.session.toggle_in_hand("Rose")
+    window.session.selection.toggle_in_hand("Rose")
     assert window.rail.dab.state.text() == "typical, not yours"
     window.session.do(acts.add_sheet(window.session.file, make_sheet()))
-    window.session.select_sheet(1)
+    window.session.selection.select_sheet(1)
     window.show_room(PLAN)
     window.state.select("r02c01")
     assert "typical, not yours" in window.plan.slip.cell.words.text()
@@ -34,7 +34,7 @@ def test_a_paint_without_a_card_is_typical_till_it_is_read(window, tmp_path):
     window.box.slip.card["masstone"].setText("42, 66, 6")
     window.box.slip.keep()
     settle(window, 20)
-    assert not window.session.typical(rose)
+    assert not window.session.learning.typical(rose)
     assert "predicted" in window.rail.dab.state.text()
 
 
@@ -44,23 +44,23 @@ def test_a_reading_put_aside_changes_the_figures_and_comes_back(qtbot, with_stud
     window.box.select("Rose")
     window.box.pages.tabs.choose(2)
     settle(window, 20)
-    before = window.session.predict([mix(["Rose"], wash=0.2)])
+    before = window.session.learning.predict([mix(["Rose"], wash=0.2)])
     boxes = window.box.known.widget().findChildren(QCheckBox)
     assert len(boxes) == 3
     boxes[1].click()
     settle(window, 20)
-    aside = window.session.predict([mix(["Rose"], wash=0.2)])
+    aside = window.session.learning.predict([mix(["Rose"], wash=0.2)])
     assert aside.dE90[0] > before.dE90[0]
-    assert window.session.estimate.readings == 14
+    assert window.session.learning.estimate.readings == 14
     window.session.undo.undo()
     settle(window, 20)
-    again = window.session.predict([mix(["Rose"], wash=0.2)])
+    again = window.session.learning.predict([mix(["Rose"], wash=0.2)])
     assert np.abs(again.lab - before.lab).max() < 0.5
     assert window.box.known.plot.isVisible()
 
 
 def test_curves_strength_hand_and_readings(with_study):
-    estimate, study = with_study.session.estimate, with_study.session.file
+    estimate, study = with_study.session.learning.estimate, with_study.session.file
     found = curves(estimate, "Rose")
     assert (found.absorption_low < found.absorption).all()
     assert (found.absorption < found.absorption_high).all()
@@ -114,7 +114,7 @@ def test_a_paint_with_quotes_in_its_name_finds_its_readings(study):
 def test_why_and_the_middle_stand_in_the_slip(with_study):
     window = with_study
     window.session.do(acts.add_sheet(window.session.file, make_sheet()))
-    window.session.select_sheet(1)
+    window.session.selection.select_sheet(1)
     window.show_room(PLAN)
     window.state.select("r02c01")
     page = window.plan.slip.cell
@@ -177,10 +177,10 @@ def test_findings_are_laid_out_at_once(with_study):
 
 def test_learning_can_be_stopped_and_the_old_figures_stand(with_study):
     window = with_study
-    old = window.session.estimate
-    window.session.learn()
+    old = window.session.learning.estimate
+    window.session.learning.learn()
     assert window.session.runner.busy("learn")
-    window.session.stop_learning()
+    window.session.learning.stop()
     settle(window, 50)
-    assert window.session.estimate is old
+    assert window.session.learning.estimate is old
     assert not window.stop_button.isVisible()

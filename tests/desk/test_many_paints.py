@@ -37,24 +37,26 @@ def test_what_is_read_or_in_a_box_is_learned_and_the_rest_waits(crowded, window)
     assert window.open_path(crowded)
     settle(window, 30)
     session = window.session
-    assert len(session.estimate.names) == 12
-    assert {"Paint 40", "Paint 38", "Paint 39"} <= set(session.estimate.names)
+    assert len(session.learning.estimate.names) == 12
+    assert {"Paint 40", "Paint 38", "Paint 39"} <= set(session.learning.estimate.names)
     assert any("28 paints of 40 wait" in words for words in told)
-    assert not session.knows(mix(["Paint 30"]))
+    assert not session.learning.knows(mix(["Paint 30"]))
 
 
 def test_a_paint_that_is_taken_in_hand_is_learned(crowded, window):
     assert window.open_path(crowded)
     settle(window, 30)
-    window.session.toggle_in_hand("Paint 30")
+    window.session.selection.toggle_in_hand("Paint 30")
     settle(window, 30)
-    assert window.session.knows(mix(["Paint 30"])) and window.session.knows(mix(["Paint 40"]))
-    assert len(window.session.estimate.names) == 12
+    assert window.session.learning.knows(mix(["Paint 30"])) and window.session.learning.knows(
+        mix(["Paint 40"])
+    )
+    assert len(window.session.learning.estimate.names) == 12
 
 
 def test_every_page_goes_on_with_paints_that_wait(crowded, window):
     assert window.open_path(crowded)
-    window.session.select_box(None)
+    window.session.selection.select_box(None)
     settle(window, 30)
     assert len(list(pages(window, 30))) > 6
     assert not window.notice.isVisible()

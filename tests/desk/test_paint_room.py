@@ -30,7 +30,7 @@ def at_the_table(qtbot, with_study):
     """The window in the Paint room with a planned sheet, and its clock."""
     window = with_study
     window.session.do(acts.add_sheet(window.session.file, make_sheet()))
-    window.session.select_sheet(1)
+    window.session.selection.select_sheet(1)
     clock = Clock()
     window.show_room(PAINT)
     settle(window, 30)

@@ -63,11 +63,11 @@ def ladder(qtbot, with_study):
 
 def test_rungs_are_added_to_a_painted_ladder_and_the_rest_is_painted(qtbot, ladder):
     window = ladder
-    before = window.session.sheet_id
+    before = window.session.selection.sheet_id
     words = fill(window, steps="17")
     assert "18 painted cells keep their record" in words
     assert window.plan.keep_plan()
-    after = window.session.sheet_id
+    after = window.session.selection.sheet_id
     assert after != before
     assert len(window.state.painted) == 18
     assert window.plan.start.text() == "Go on painting"
@@ -80,7 +80,7 @@ def test_rungs_are_added_to_a_painted_ladder_and_the_rest_is_painted(qtbot, ladd
     # the earlier one is there as it was painted, and is not changed any more
     window.show_room(PLAN)
     window.plan.picker.activated.emit(1)
-    assert window.session.sheet_id == before
+    assert window.session.selection.sheet_id == before
     assert len(window.state.painted) == 18
     page = window.plan.slip.layout_page
     assert "earlier version" in page.message.text()
@@ -91,11 +91,11 @@ def test_rungs_are_added_to_a_painted_ladder_and_the_rest_is_painted(qtbot, ladd
 
 
 def test_undo_of_an_extension_gives_the_painted_ladder_back(ladder):
-    before = ladder.session.sheet_id
+    before = ladder.session.selection.sheet_id
     fill(ladder, steps="17")
     assert ladder.plan.keep_plan()
     ladder.session.undo.undo()
-    assert ladder.session.sheet_id == before
+    assert ladder.session.selection.sheet_id == before
     assert len(ladder.state.painted) == 18
     assert ladder.plan.picker.count() == 1
 
@@ -114,7 +114,7 @@ def test_what_is_new_is_printed_alone(ladder, tmp_path, monkeypatch):
         return QDialog.DialogCode.Accepted
 
     monkeypatch.setattr(export_dialog.ExportDialog, "exec", answer)
-    options, ids = window.out._ask_pages(window.session.sheet_id, colour=True)
+    options, ids = window.out._ask_pages(window.session.selection.sheet_id, colour=True)
     assert asked["offered"]
     numbers = {}
     for name, chosen in (("new", options), ("all", PrintOptions(recipes=""))):
@@ -127,7 +127,7 @@ def test_another_paint_comes_into_a_painted_grid_on_the_same_paper(qtbot, with_s
     window = with_study
     names = [paint.name for paint in window.session.paints]
     plan(window, "grid", paints=", ".join(names[:3]), paper="A3", cell_mm="20")
-    sheet_id = window.session.sheet_id
+    sheet_id = window.session.selection.sheet_id
     paint_all(qtbot, window)
     lay = {cell.id: cell.outline_mm for cell in window.state.record.sheet.cells}
     window.show_room(PLAN)

@@ -64,7 +64,7 @@ def test_every_topic_has_its_mixes_and_says_how_many(demo, page):
         assert listed.ideas, topic.key
         assert str(len(listed.ideas)) in page.count.text()
         for idea in listed.ideas:
-            assert set(idea.names) <= {paint.name for paint in demo.session.paints_in_use()}
+            assert set(idea.names) <= {paint.name for paint in demo.session.selection.paints_in_use()}
 
 
 def test_all_greys_are_listed_the_cool_as_well_as_the_warm(demo, page):
@@ -83,19 +83,19 @@ def test_all_greys_are_listed_the_cool_as_well_as_the_warm(demo, page):
 
 def test_what_is_asked_for_binds(demo, page):
     turn(page, demo, "greys")
-    labels = demo.session.labels
+    labels = demo.session.learning.labels
     page.count_box.setCurrentIndex(TWO)
     assert all(len(idea.names) == 2 for idea in page.model.listed.ideas)
     page.chips["single"].click()
     assert all(labels[n.casefold()].single for idea in page.model.listed.ideas for n in idea.names)
     before = len(page.model.listed.ideas)
-    demo.session.toggle_in_hand("Ultramarine")
+    demo.session.selection.toggle_in_hand("Ultramarine")
     page.chips["in_hand"].click()
     ideas = page.model.listed.ideas
     assert 0 < len(ideas) < before
     assert all("Ultramarine" in idea.names for idea in ideas)
-    demo.session.toggle_in_hand("Ultramarine")  # follows the hand
-    demo.session.toggle_in_hand("Neutral")
+    demo.session.selection.toggle_in_hand("Ultramarine")  # follows the hand
+    demo.session.selection.toggle_in_hand("Neutral")
     assert not page.model.listed.ideas
     assert page.stack.currentWidget() is page.message
     assert " of " in page.count.text()
@@ -115,7 +115,7 @@ def test_a_mix_is_taken_in_hand_with_its_parts_and_its_wash(demo, page):
     for idea in (three, next(idea for idea in page.model.listed.ideas if len(idea.names) == 2)):
         choose(page, idea)
         page.take_button.click()
-        assert demo.session.in_hand == list(idea.recipe.names)
+        assert demo.session.selection.in_hand == list(idea.recipe.names)
         assert demo.rail.dab.recipe() == idea.recipe
         amounts = [f"{part.parts:g}" for part in idea.recipe.layers[0].parts]
         assert " : ".join(amounts) in demo.rail.dab.words.text()

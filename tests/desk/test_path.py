@@ -64,8 +64,8 @@ def test_from_an_empty_study_to_the_reopened_file(qtbot, window, tmp_path, monke
     for name in NAMES:
         enter_paint(qtbot, window, table, name)
     assert [paint.name for paint in window.session.paints] == list(NAMES)
-    assert window.session.estimate.readings == 15
-    assert window.session.knows(mix(NAMES))
+    assert window.session.learning.estimate.readings == 15
+    assert window.session.learning.knows(mix(NAMES))
 
     # a mix from the rail: two wells, the handle for the parts, the handle for the water
     from culmo.desk.rail import Well
@@ -157,7 +157,7 @@ def test_from_an_empty_study_to_the_reopened_file(qtbot, window, tmp_path, monke
         qtbot.keyClick(window.read.slip.entry, Qt.Key.Key_Return)
     settle(window, 30)
     assert len(window.state.read) == 25
-    assert window.session.estimate.readings == 40
+    assert window.session.learning.estimate.readings == 40
 
     # weighed: differences, a keeper, a note
     qtbot.keyClick(window, Qt.Key.Key_5, Qt.KeyboardModifier.ControlModifier)

@@ -47,7 +47,7 @@ def type_in(page, name, text):
 
 
 def begin(window, kind):
-    window.session.in_hand = ["Lemon", "Rose"]  # all of the box would be laid out first
+    window.session.selection.in_hand = ["Lemon", "Rose"]  # all of the box would be laid out first
     window.plan.new_grid()
     page = window.plan.slip.layout_page
     page.kind.setCurrentIndex(KIND_KEYS.index(kind))
@@ -144,7 +144,7 @@ def test_a_new_sheet_never_changes_the_one_on_the_table(room):
 
 def test_a_painted_sheet_that_is_changed_becomes_a_new_version(room):
     first = next(i for i, title in records.sheet_titles(room.session.file) if title.startswith("First"))
-    room.session.select_sheet(first)
+    room.session.selection.select_sheet(first)
     room.plan.slip.tabs.choose(LAYOUT)
     page = room.plan.slip.layout_page
     assert page.heading.text() == "Change the layout"
@@ -152,7 +152,7 @@ def test_a_painted_sheet_that_is_changed_becomes_a_new_version(room):
     settle(room, 40)
     readings = len(room.session.file.rows("readings"))
     room.plan.keep_plan()
-    row = room.session.file.row("sheets", room.session.sheet_id)
+    row = room.session.file.row("sheets", room.session.selection.sheet_id)
     assert row["replaces"] == first
     assert room.session.file.row("sheets", first)["archived"] == 1
     assert len(room.session.file.rows("readings")) == readings
@@ -188,7 +188,7 @@ def test_a_wheel_with_a_cover_is_two_pages_kept_together(room):
     assert {"wheel", "wheel cover"} <= set(kinds)
     # a sheet without a cell to paint harms no room
     cover = next(i for i, title in records.sheet_titles(room.session.file) if "cover" in title)
-    room.session.select_sheet(cover)
+    room.session.selection.select_sheet(cover)
     for place in range(6):
         room.show_room(place)
         settle(room, 20)
@@ -218,7 +218,7 @@ def test_small_cells_bring_advice(room):
 
 def test_what_teaches_is_pointed_out_and_numbered(room):
     planned = next(i for i, title in records.sheet_titles(room.session.file) if title.startswith("Twelve"))
-    room.session.select_sheet(planned)
+    room.session.selection.select_sheet(planned)
     room.plan.shows.choose(3)
     settle(room, 30)
     marked = room.plan.view.style_.marked
@@ -271,7 +271,7 @@ def test_what_was_lifted_or_faded_is_no_surprise_in_the_weigh_room(room):
     from culmo.desk.rooms.weigh.model import compare
 
     cards = next(i for i, title in records.sheet_titles(room.session.file) if title.startswith("Cards"))
-    room.session.select_sheet(cards)
+    room.session.selection.select_sheet(cards)
     settle(room, 30)
     compared = compare(room.state.record, room.state.prediction, room.state.read)
     assert len(compared) == 3 * 6  # masstone, bar and tint of six cards
@@ -301,7 +301,7 @@ def test_a_tried_order_works_from_light_to_dark(room):
         for cell in room.plan.trial.in_order()
         if cell.recipe.is_pure and cell.recipe.layers[0].wash == 1
     ]
-    light = [float(room.session.predict([cell]).lab[0, 0]) for cell in (
+    light = [float(room.session.learning.predict([cell]).lab[0, 0]) for cell in (
         __import__("culmo.core.paint.recipe", fromlist=["mix"]).mix([name]) for name in pure)]  # fmt: skip
     assert light[0] == max(light)
 
@@ -313,30 +313,30 @@ def test_a_paint_renamed_while_a_layout_is_tried_is_kept_under_its_new_name(with
     window.plan.new_grid()
     settle(window, 20)
     window.weigh.weighing.conditions = Conditions(keep=("Rose",), avoid=("Lemon",))
-    session.toggle_in_hand("Rose")
+    session.selection.toggle_in_hand("Rose")
     row = next(row for row in session.file.rows("paints") if row["name"] == "Rose")
     assert session.do(acts.edit_paint(session.file, row["id"], acts.PaintEntry("Madder", row["codes"])))
     settle(window, 20)
-    assert session.in_hand == ["Madder"]
+    assert session.selection.in_hand == ["Madder"]
     assert window.weigh.weighing.conditions == Conditions(keep=("Madder",), avoid=("Lemon",))
     paints = window.plan.slip.layout_page.fields["paints"].chosen()
     assert "Madder" in paints and "Rose" not in paints
     assert "Rose" not in window.plan._trial_text()
     assert window.plan.keep_plan()
     settle(window, 20)
-    record = session.sheet()
+    record = session.selection.sheet()
     cell = next(entry for entry in record.cells if entry.cell.recipe.names == ("Madder",))
     told = []
     session.failed.connect(told.append)
     assert session.do(acts.read_cell(session.file, record.id, cell.id, (40.0, 50.0, 5.0)))
     settle(window, 30)
     assert told == []
-    assert "madder" in session.estimate.index and "madder" in session.read_places
+    assert "madder" in session.learning.estimate.index and "madder" in session.learning.read_places
     session.undo.undo()
     session.undo.undo()
     session.undo.undo()
     settle(window, 20)
-    assert "rose" in session.estimate.index and session.in_hand == ["Rose"]
+    assert "rose" in session.learning.estimate.index and session.selection.in_hand == ["Rose"]
 
 
 def test_a_hand_that_rests_after_the_study_was_let_go_of_changes_nothing(with_study):

@@ -23,7 +23,7 @@ SHOT = Shot(1000, tilt_deg=8, toward_deg=30, falloff=0.2, noise=0.004, bleed=0.0
 def room(qtbot, with_study):
     window = with_study
     window.session.do(acts.add_sheet(window.session.file, make_sheet()))
-    window.session.select_sheet(1)
+    window.session.selection.select_sheet(1)
     settle(window, 30)
     window.show_room(READ)
     return window.read
@@ -280,10 +280,10 @@ def test_a_picture_is_for_the_sheet_that_it_was_opened_for(qtbot, room, tmp_path
     window.session.do(acts.add_sheet(window.session.file, make_sheet(("Lemon", "Rose", "Ochre"))))
     picture(window, tmp_path / "p.jpg")
     room.open_picture(tmp_path / "p.jpg")
-    window.session.select_sheet(2)  # while it is being read
+    window.session.selection.select_sheet(2)  # while it is being read
     qtbot.wait(1500)
     assert room.trial is None
-    window.session.select_sheet(1)
+    window.session.selection.select_sheet(1)
     settle(window, 30)
     room.open_picture(tmp_path / "p.jpg")
     wait_for_trial(qtbot, room)
@@ -336,7 +336,7 @@ def test_whatever_ends_in_the_background_leaves_the_keys_where_they_are(qtbot, r
     room.arrivals._seen.clear()
     room.arrivals.look()
     room.arrivals.look()
-    window.session.learn()
+    window.session.learning.learn()
     wait_for_trial(qtbot, room)
     settle(window, 30)
     if place != READ or field is not None:

@@ -22,6 +22,12 @@ from culmo.study.file import Study
 from support.builders import FIVE, make_sheet, make_study
 
 
+@pytest.fixture
+def learned_folder(tmp_path):
+    """What is learned and kept is what is tried here."""
+    return tmp_path / "learned"
+
+
 def test_settings_keep_what_they_are_given(tmp_path):
     settings = Settings.at(tmp_path / "a.ini")
     assert settings.recent == []
@@ -49,12 +55,12 @@ def test_a_damaged_settings_file_does_no_harm(tmp_path, text):
 def test_at_most_four_paints_in_hand_and_the_oldest_goes(with_study):
     session = with_study.session
     for name in FIVE:
-        session.toggle_in_hand(name)
-    assert session.in_hand == list(FIVE[1:])
+        session.selection.toggle_in_hand(name)
+    assert session.selection.in_hand == list(FIVE[1:])
     dab = with_study.rail.dab
     assert len(dab.sliders) == 4
     assert dab.recipe().names == FIVE[1:]
-    session.toggle_in_hand(FIVE[2])
+    session.selection.toggle_in_hand(FIVE[2])
     assert len(dab.sliders) == 3
     dab.sliders[0].setValue(4)
     assert [part.parts for part in dab.recipe().layers[0].parts] == [4, 1, 1]
@@ -64,10 +70,10 @@ def test_at_most_four_paints_in_hand_and_the_oldest_goes(with_study):
 
 def test_a_retired_paint_leaves_the_hand_and_comes_back_with_undo(with_study):
     session = with_study.session
-    session.toggle_in_hand("Rose")
+    session.selection.toggle_in_hand("Rose")
     session.do(acts.retire_paint(session.file, 2))
     settle(with_study, 20)
-    assert session.in_hand == []
+    assert session.selection.in_hand == []
     assert "Rose" not in [well.name for well in with_study.rail.findChildren(Well) if well.isVisible()]
     session.undo.undo()
     settle(with_study, 20)
@@ -78,48 +84,48 @@ def test_undoing_the_plan_of_the_sheet_on_the_table_leaves_another(with_study):
     window, session = with_study, with_study.session
     session.do(acts.add_sheet(session.file, make_sheet()))
     session.do(acts.add_sheet(session.file, make_sheet(FIVE[:3])))
-    session.select_sheet(2)
+    session.selection.select_sheet(2)
     window.show_room(PLAN)
     assert len(window.state.record.cells) == 9
     session.undo.undo()
-    assert session.sheet_id == 1
+    assert session.selection.sheet_id == 1
     assert len(window.state.record.cells) == 25
     session.undo.undo()
-    assert session.sheet_id is None
+    assert session.selection.sheet_id is None
     assert window.state.record is None
     assert window.plan.view.sheet is None
 
 
 def test_old_figures_stand_while_new_ones_are_learned(with_study):
     session = with_study.session
-    before = session.predict([mix(["Rose", "Lemon"])]).lab
+    before = session.learning.predict([mix(["Rose", "Lemon"])]).lab
     session.do(
         acts.add_readings(
             session.file, [acts.Incoming(Reading(mix(["Rose", "Lemon"]), (20.0, 0.0, 0.0)))], "a test"
         )
     )
     assert session.runner.busy("learn")
-    assert np.array_equal(session.predict([mix(["Rose", "Lemon"])]).lab, before)
+    assert np.array_equal(session.learning.predict([mix(["Rose", "Lemon"])]).lab, before)
     settle(with_study, 30)
-    assert not np.array_equal(session.predict([mix(["Rose", "Lemon"])]).lab, before)
+    assert not np.array_equal(session.learning.predict([mix(["Rose", "Lemon"])]).lab, before)
 
 
 def test_what_was_learned_is_there_when_the_study_is_opened_again(with_study, monkeypatch):
     from culmo.study import learned
 
     window, kept = with_study, with_study.settings.learned
-    path, before = window.session.study.path, window.session.estimate
+    path, before = window.session.study.path, window.session.learning.estimate
     recipe = mix(FIVE[:2])
-    predicted = window.session.predict([recipe])
+    predicted = window.session.learning.predict([recipe])
     window.session.close()
     (file,) = kept.iterdir()
     learning = learned.learning
     monkeypatch.setattr(learned, "learning", lambda *_: pytest.fail("it was learned anew"))
     assert window.open_path(path)
     settle(window, 30)
-    assert window.session.estimate is not before
-    assert np.array_equal(window.session.predict([recipe]).dE90, predicted.dE90)
-    assert not window.session.unread
+    assert window.session.learning.estimate is not before
+    assert np.array_equal(window.session.learning.predict([recipe]).dE90, predicted.dE90)
+    assert not window.session.learning.unread
     # it is not written again
     with monkeypatch.context() as patch:
         patch.setattr(learned, "keep", lambda *_: pytest.fail("it was kept again"))
@@ -130,7 +136,7 @@ def test_what_was_learned_is_there_when_the_study_is_opened_again(with_study, mo
     monkeypatch.setattr(learned, "learning", learning)
     assert window.open_path(path)
     settle(window, 30)
-    assert np.allclose(window.session.predict([recipe]).lab, predicted.lab)
+    assert np.allclose(window.session.learning.predict([recipe]).lab, predicted.lab)
     window.session.close()
     assert len(file.read_bytes()) == len(whole)
 
@@ -146,7 +152,7 @@ def test_what_was_learned_is_not_kept_while_it_is_out_of_date_or_can_not_be(with
     kept.write_text("a file in the way")
     assert window.open_path(path)
     settle(window, 30)
-    assert window.session.predict([mix(["Sap"])]) is not None
+    assert window.session.learning.predict([mix(["Sap"])]) is not None
     window.session.close()
     assert "not kept" in caplog.text
     assert kept.read_text() == "a file in the way"
@@ -155,10 +161,10 @@ def test_what_was_learned_is_not_kept_while_it_is_out_of_date_or_can_not_be(with
 def test_a_paint_that_is_new_is_not_predicted_before_it_is_learned(with_study):
     session = with_study.session
     session.do(acts.add_paint(session.file, acts.PaintEntry("Nova", "PY3")))
-    assert not session.knows(mix(["Nova"]))
-    assert session.predict([mix(["Nova"])]) is None
+    assert not session.learning.knows(mix(["Nova"]))
+    assert session.learning.predict([mix(["Nova"])]) is None
     settle(with_study, 30)
-    assert session.knows(mix(["Nova"]))
+    assert session.learning.knows(mix(["Nova"]))
 
 
 def test_sixty_paints_find_room(window, tmp_path):
@@ -199,7 +205,7 @@ def test_the_export_dialog_says_what_was_chosen(qtbot, window):
 def test_the_list_is_sorted_by_choice_and_selection_goes_both_ways(qtbot, with_study):
     window, session = with_study, with_study.session
     session.do(acts.add_sheet(session.file, make_sheet()))
-    session.select_sheet(1)
+    session.selection.select_sheet(1)
     for i in range(1, 26):
         session.do(acts.read_cell(session.file, 1, i, (20.0 + 2 * i, 3.0 * i - 30, 20.0 - i)))
     settle(window, 20)
@@ -309,7 +315,7 @@ def test_work_in_the_background_waits_till_the_study_is_on_view(window, tmp_path
     assert not window.session.settled and not window.session.runner.busy()
     qtbot.waitUntil(lambda: window.session.settled)
     settle(window, 20)
-    assert window.session.estimate is not None
+    assert window.session.learning.estimate is not None
     window.session.close()
     assert window.session.settled
 
@@ -324,7 +330,7 @@ def test_a_hidden_sheet_is_not_worked_out(with_study, monkeypatch):
     session.do(acts.add_sheet(session.file, make_sheet()))
     window.show_room(0)
     (row,) = session.file.rows("sheets")
-    session.select_sheet(row["id"])
+    session.selection.select_sheet(row["id"])
     session.do(note_acts.add_note(session.file, "a thought"))
     settle(window, 20)
     assert asked == []

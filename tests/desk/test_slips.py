@@ -30,7 +30,7 @@ def test_no_slip_of_any_room_is_wider_than_its_place(demo):
                     wide[where] = over
 
     titles = {title: sheet_id for sheet_id, title in sheet_titles(demo.session.file)}
-    demo.session.select_sheet(titles["First eight, wing cases"])
+    demo.session.selection.select_sheet(titles["First eight, wing cases"])
     seen = 0
     for place in range(ROOMS):
         demo.show_room(place)

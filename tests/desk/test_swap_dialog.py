@@ -122,7 +122,7 @@ def test_wanted_colours_are_told_by_name_farther_and_nearer(demo, fewer):
 
 def test_a_planned_sheet_with_another_paint_is_begun_in_the_plan_room(demo):
     titles = {title: sheet_id for sheet_id, title in sheet_titles(demo.session.file)}
-    demo.session.select_sheet(titles["First eight, wing cases"])
+    demo.session.selection.select_sheet(titles["First eight, wing cases"])
     settle(demo, 20)
     before = demo.state.record.sheet
     kept = sheet_titles(demo.session.file)
@@ -175,16 +175,16 @@ def test_a_palette_is_built_by_typing_and_by_clicking_wells(demo, fewer):
     QTest.keyClick(slip.typed, Qt.Key.Key_Return)
     assert fewer.own == ["Lemon", "Ultramarine"]
     assert slip.typed.text() == "phthalo, nobody" and slip.typed.property("wrong")
-    in_hand = list(demo.session.in_hand)
+    in_hand = list(demo.session.selection.in_hand)
     QTest.mouseClick(slip.wells, Qt.MouseButton.LeftButton)
-    demo.session.toggle_in_hand("Rose")
-    demo.session.toggle_in_hand("Lemon")
+    demo.session.selection.toggle_in_hand("Rose")
+    demo.session.selection.toggle_in_hand("Lemon")
     assert fewer.own == ["Ultramarine", "Rose"]
-    assert demo.session.in_hand == in_hand
+    assert demo.session.selection.in_hand == in_hand
     demo.show_room(0)
     settle(demo, 10)
-    demo.session.toggle_in_hand("Rose")
-    assert fewer.own == ["Ultramarine", "Rose"] and demo.session.in_hand != in_hand
+    demo.session.selection.toggle_in_hand("Rose")
+    assert fewer.own == ["Ultramarine", "Rose"] and demo.session.selection.in_hand != in_hand
 
 
 def test_a_subject_becomes_a_list_of_the_studys_own(demo, fewer):

@@ -31,7 +31,7 @@ def page(demo):
         acts.PaintEntry("Mist"),
     ):
         assert demo.session.do(acts.add_paint(study, entry))
-    demo.session.select_box(None)
+    demo.session.selection.select_box(None)
     demo.show_room(BOX)
     demo.box.shows.choose(TABLE)
     settle(demo, 40)
@@ -141,7 +141,7 @@ def test_ones_own_test_stands_beside_the_label_where_they_differ(demo, page):
                 "VALUES ('Cobalt sky', 'paper', ?, 4, -30, 900, '2026-02-26T09:00:00+00:00', ?)",
                 (L, treatment),
             )
-    demo.session.known_paints.forget()
+    demo.session.learning.known_paints.forget()
     page.refresh("Cobalt sky")
     row = next(row for row in page.model.rows if row.paint.name == "Cobalt sky")
     text = column("lightfastness").text(row)
@@ -157,7 +157,7 @@ def test_keys_reach_everything(demo, page):
     QTest.keyClick(page.table, Qt.Key.Key_Down)
     assert demo.box.current == names(page)[1]
     QTest.keyClick(page.table, Qt.Key.Key_Return)
-    assert names(page)[1] in demo.session.in_hand
+    assert names(page)[1] in demo.session.selection.in_hand
     QTest.keyClick(page.table, Qt.Key.Key_Down, Qt.KeyboardModifier.ShiftModifier)
     QTest.keyClick(page.table, Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier)
     lines = QGuiApplication.clipboard().text().splitlines()

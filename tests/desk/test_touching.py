@@ -122,11 +122,11 @@ def test_a_wet_shape_is_told_recorded_and_never_learned_from(laid_out, with_stud
     assert row["mixing"] == "wet"
     settle(with_study, 40)
     assert sum(reading.teaches for reading in records.readings(study)) == taught
-    assert row["id"] not in with_study.session.weights
+    assert row["id"] not in with_study.session.learning.weights
     with_study.session.do(acts_keeper(study, row["cell_id"]))
     from culmo.desk.rooms.box.known import reading_lines
 
-    shown = [line.id for line in reading_lines(study, first, with_study.session.weights)]
+    shown = [line.id for line in reading_lines(study, first, with_study.session.learning.weights)]
     assert row["id"] not in shown
     assert shown
 

@@ -49,9 +49,9 @@ def colourful(image: QImage) -> int:
 
 def test_it_is_in_no_estimate_and_in_no_advice(opened):
     session = opened.session
-    assert session.unknown == {NOTHING.casefold(), "fogbloom"}
-    assert NOTHING not in session.estimate.names
-    assert not session.knows(mix([NOTHING]))
+    assert session.learning.unknown == {NOTHING.casefold(), "fogbloom"}
+    assert NOTHING not in session.learning.estimate.names
+    assert not session.learning.knows(mix([NOTHING]))
     opened.show_room(WEIGH)
     settle(opened, 30)
     assert NOTHING not in opened.weigh.weighing.names
@@ -68,12 +68,12 @@ def test_it_says_what_it_needs_where_it_is_looked_at(opened):
     assert (pixels(box.slip.stroke.grab().toImage()) < 150).any()  # the pencil's outline is there
     box.pages.tabs.choose(2)
     assert box.known.basis.text() == session_need(opened)
-    opened.session.toggle_in_hand(NOTHING)
+    opened.session.selection.toggle_in_hand(NOTHING)
     assert session_need(opened) in opened.rail.dab.state.text()
 
 
 def session_need(window) -> str:
-    need = window.session.need_of(NOTHING)
+    need = window.session.learning.need_of(NOTHING)
     assert NOTHING in need and "card" in need
     return need
 
@@ -82,7 +82,7 @@ def test_the_rest_of_a_sheet_is_foretold(opened):
     study = opened.session.file
     sheet = laid_out("grid", paints=("Paint 1", "Paint 2", NOTHING), paper="A4", title="With one unknown")[0]
     assert opened.session.do(acts.add_sheets(study, [sheet]))
-    opened.session.select_sheet(study.rows("sheets")[-1]["id"])
+    opened.session.selection.select_sheet(study.rows("sheets")[-1]["id"])
     opened.show_room(PLAN)
     settle(opened, 30)
     state = opened.state
@@ -109,9 +109,9 @@ def test_a_code_or_a_reading_makes_it_known(opened):
     reading = Reading(parse_recipe("Paint 1 + Fogbloom"), (50.0, 20.0, 5.0))
     assert session.do(acts.edit_paint(session.file, red.id, acts.PaintEntry("Fogbloom", "PV998"), [reading]))
     settle(opened, 30)
-    assert session.unknown == set()
-    assert session.knows(mix([NOTHING, "Fogbloom"]))
-    assert session.need_of(NOTHING) == ""
+    assert session.learning.unknown == set()
+    assert session.learning.knows(mix([NOTHING, "Fogbloom"]))
+    assert session.learning.need_of(NOTHING) == ""
 
 
 def test_a_study_of_unknown_paints_alone_opens_in_every_room(window, tmp_path):
@@ -124,7 +124,7 @@ def test_a_study_of_unknown_paints_alone_opens_in_every_room(window, tmp_path):
     for room in range(6):
         window.show_room(room)
         settle(window, 10)
-    assert window.session.unknown == {"one", "two", "three"}
+    assert window.session.learning.unknown == {"one", "two", "three"}
 
 
 def test_commands_leave_it_out_and_say_so(path, tmp_path, capsys):
@@ -150,6 +150,6 @@ def test_a_plan_that_asks_for_knowledge_says_whose_is_missing(opened):
     from culmo.core.chart.knowledge import knowledge_of
     from culmo.errors import CulmoError
 
-    aids = Aids(rough_width_mm, knowledge_of(opened.session.estimate))
+    aids = Aids(rough_width_mm, knowledge_of(opened.session.learning.estimate))
     with pytest.raises(CulmoError, match=f"{NOTHING}.*code"):
         laid_out("ladder", paints=("Paint 1", NOTHING), paper="A4", even="yes", aids=aids)

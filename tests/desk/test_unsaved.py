@@ -235,7 +235,7 @@ def test_a_plan_stays_when_it_can_not_be_saved(with_study, monkeypatch):
 
 def test_a_picture_that_is_read_and_not_accepted_is_asked_about(qtbot, with_study, answer, tmp_path):
     with_study.session.do(acts.add_sheet(with_study.session.file, make_sheet()))
-    with_study.session.select_sheet(1)
+    with_study.session.selection.select_sheet(1)
     with_study.show_room(READ)
     settle(with_study, 30)
     with_study.read.practise()
@@ -250,7 +250,7 @@ def test_a_picture_that_is_read_and_not_accepted_is_asked_about(qtbot, with_stud
 def test_a_word_that_is_being_written_is_kept_when_the_window_closes(qtbot, with_study, tmp_path):
     """Fields that are saved as the keys leave them are left before the study is."""
     with_study.session.do(acts.add_sheet(with_study.session.file, make_sheet()))
-    with_study.session.select_sheet(1)
+    with_study.session.selection.select_sheet(1)
     with_study.show_room(PAINT)
     settle(with_study, 30)
     room = with_study.paint

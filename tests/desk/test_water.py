@@ -22,7 +22,7 @@ from support.builders import make_sheet
 def planned(with_study):
     """The window with a planned sheet of five paints."""
     with_study.session.do(acts.add_sheet(with_study.session.file, make_sheet()))
-    with_study.session.select_sheet(1)
+    with_study.session.selection.select_sheet(1)
     settle(with_study, 30)
     return with_study
 

@@ -37,7 +37,7 @@ def demo(window, demo_file, tmp_path):
     assert window.open_path(path)
     settle(window, 30)
     titles = {title: sheet_id for sheet_id, title in sheet_titles(window.session.file)}
-    window.session.select_sheet(titles["First eight, wing cases"])
+    window.session.selection.select_sheet(titles["First eight, wing cases"])
     window.show_room(WEIGH)
     settle(window, 20)
     return window
@@ -112,8 +112,8 @@ def test_which_six_of_eighteen_and_what_does_the_seventh_add(qtbot, demo):
 
 
 def test_how_do_i_mix_this_beetles_green(qtbot, demo):
-    demo.session.toggle_in_hand("Lemon")
-    demo.session.toggle_in_hand("Phthalo green")
+    demo.session.selection.toggle_in_hand("Lemon")
+    demo.session.selection.toggle_in_hand("Phthalo green")
     green = next(c for c in wanted_lists(demo.session.file)["Beetle plate"] if c.name == "beetle's green")
     find = page(demo, FIND)
     place = next(i for i in range(find.from_what.count()) if "beetle's green" in find.from_what.itemText(i))
@@ -130,7 +130,7 @@ def test_how_do_i_mix_this_beetles_green(qtbot, demo):
     click(qtbot, rows[1])
     assert find.recipe == find.answer.advised[1].match.recipe
     click(qtbot, find.take_in_hand)
-    assert set(demo.session.in_hand) == set(find.recipe.names)
+    assert set(demo.session.selection.in_hand) == set(find.recipe.names)
     assert demo.rail.dab.recipe() == find.recipe  # with its parts and its wash
 
 
@@ -180,7 +180,7 @@ def test_a_paint_and_a_pigment_are_replaced_by_mixes(qtbot, demo):
 def test_a_ready_made_mixture_is_rebuilt_by_its_label_first(qtbot, demo):
     study = demo.session.file
     assert demo.session.do(acts.add_paint(study, acts.PaintEntry("Hedge", "PG7 + PY175")))
-    demo.session.select_box(None)
+    demo.session.selection.select_box(None)
     wait(demo)
     find = page(demo, FIND)
     find.look_for_paint("Hedge")
@@ -194,13 +194,13 @@ def test_a_ready_made_mixture_is_rebuilt_by_its_label_first(qtbot, demo):
 
 def test_conditions_bind_all_that_is_told(qtbot, demo):
     find = page(demo, FIND)
-    demo.session.toggle_in_hand("Lemon")
+    demo.session.selection.toggle_in_hand("Lemon")
     find.look_for_paint("Crimson")
     find.paints.setCurrentIndex(1)
     for check in find.conditions.values():
         click(qtbot, check)
     wait(demo)
-    labels = demo.session.labels
+    labels = demo.session.learning.labels
 
     def fits(recipe, free=()):
         names = [name for name in recipe.names if name not in free]
@@ -434,11 +434,11 @@ def test_the_fewest_for_the_beetle_plate_and_the_sheet_to_practise(qtbot, demo):
     paints = fewer.shown_paints()
     click(qtbot, fewer.palette_slip.practise)
     wait(demo)
-    record = sheet_record(demo.session.file, demo.session.sheet_id)
+    record = sheet_record(demo.session.file, demo.session.selection.sheet_id)
     assert record.sheet.title == "Beetle plate, to practise"
     assert {name for entry in record.cells for name in entry.cell.recipe.names} <= set(paints)
     wanted = np.array([c.lab for c in wanted_lists(demo.session.file)["Beetle plate"]])
-    lab = demo.session.predict([entry.cell.recipe for entry in record.cells]).lab
+    lab = demo.session.learning.predict([entry.cell.recipe for entry in record.cells]).lab
     near = delta_e_00(lab[:, None], wanted[None]).min(axis=0)
     assert (near < 4.5).sum() >= max(hits)
     assert record.sheet.work
@@ -664,7 +664,7 @@ def test_the_map_is_filtered_and_walked_by_keys(qtbot, demo):
     chart.keepers.setChecked(True)
     assert chart.points.recorded.sum() == 3
     chart.keepers.setChecked(False)
-    demo.session.toggle_in_hand("Rose")
+    demo.session.selection.toggle_in_hand("Rose")
     chart.in_hand.setChecked(True)
     assert 0 < len(chart.points) < everything
     assert all("Rose" in chart.points.recipe_of(i).names for i in range(len(chart.points)))
@@ -703,7 +703,7 @@ def test_all_mixes_of_the_box_under_a_lamp(qtbot, demo):
             seen = image.pixelColor(round(where[i, 0]), round(where[i, 1]))
             right += np.abs(np.array(seen.getRgb()[:3]) - chart.points.rgb[i].astype(int)).max() < 12
         assert right >= limit
-    demo.session.set_light(1)
+    demo.session.learning.set_light(1)
     wait(demo)
     assert len(chart.points) == 20_000
     assert np.median(delta_e_00(day, chart.points.lab)) > 1.0
@@ -780,7 +780,9 @@ def test_a_sheet_is_read_by_groups_surprises_dull_ones_and_keepers(qtbot, demo):
 def test_a_changed_box_is_weighed_anew(qtbot, demo):
     fewer = page(demo, FEWER)
     assert "eighteen" in demo.weigh.subtitle.text()
-    demo.session.select_box(next(box.id for box in demo.session.boxes if box.name == "Travelling box"))
+    demo.session.selection.select_box(
+        next(box.id for box in demo.session.boxes if box.name == "Travelling box")
+    )
     wait(demo)
     assert "eight" in demo.weigh.subtitle.text().split()
     assert fewer.buttons[8].row.number == "100 %"

@@ -84,7 +84,7 @@ def test_an_act_that_can_not_be_saved_is_told_and_not_undoable(with_study):
 def test_writing_to_a_folder_that_is_gone(with_study, tmp_path):
     window = with_study
     window.session.do(acts.add_sheet(window.session.file, make_sheet()))
-    window.session.select_sheet(1)
+    window.session.selection.select_sheet(1)
     for ending in ("pdf", "svg", "png", "csv", "json"):
         window.notice.hide()
         assert not window.out.write_sheet(tmp_path / "gone" / f"x.{ending}", PrintOptions())
@@ -96,7 +96,7 @@ def test_writing_to_a_folder_that_is_gone(with_study, tmp_path):
 def test_readings_from_a_file_go_to_their_cells(with_study, tmp_path):
     window = with_study
     window.session.do(acts.add_sheet(window.session.file, make_sheet()))
-    window.session.select_sheet(1)
+    window.session.selection.select_sheet(1)
     path = tmp_path / "r.csv"
     with path.open("w", newline="") as file:
         writer = csv.writer(file)
@@ -116,7 +116,7 @@ def test_readings_from_a_file_go_to_their_cells(with_study, tmp_path):
 def test_the_eyedropper_takes_a_colour_from_a_picture(qtbot, with_study, tmp_path):
     window = with_study
     window.session.do(acts.add_sheet(window.session.file, make_sheet()))
-    window.session.select_sheet(1)
+    window.session.selection.select_sheet(1)
     image = QImage(400, 300, QImage.Format.Format_RGB32)
     image.fill(QColor(200, 40, 60))
     image.save(str(tmp_path / "p.png"))
@@ -137,7 +137,7 @@ def test_the_eyedropper_takes_a_colour_from_a_picture(qtbot, with_study, tmp_pat
 def test_the_paint_room_does_not_paint_beside_wet(qtbot, with_study):
     window = with_study
     window.session.do(acts.add_sheet(window.session.file, make_sheet()))
-    window.session.select_sheet(1)
+    window.session.selection.select_sheet(1)
     window.show_room(PAINT)
     seen = set()
     for _ in range(40):
@@ -181,7 +181,7 @@ def test_nothing_is_cut_off(qtbot, window, tmp_path, size):
     window.resize(*size)
     window.open_path(tmp_path / "five.culmo")
     window.session.do(acts.add_sheet(window.session.file, make_sheet()))
-    window.session.select_sheet(1)
+    window.session.selection.select_sheet(1)
     settle(window, 20)
     for room in (BOX, PLAN, PAINT, READ, WEIGH, DAYBOOK):
         window.show_room(room)
@@ -222,7 +222,7 @@ def test_flat_colour_and_washes(with_study):
     washes = window.box.strokes.cards[2].grab().toImage()
     window.actions_by_id["flat"].trigger()
     settle(window, 20)
-    assert window.session.looks.flat
+    assert window.session.learning.looks.flat
     window.actions_by_id["flat"].trigger()
     settle(window, 20)
     assert window.box.strokes.cards[2].grab().toImage() == washes
@@ -294,9 +294,9 @@ def test_keys_lead_to_every_room_and_every_well(qtbot, with_study):
     well = window.rail.findChildren(Well)[0]
     well.setFocus()
     qtbot.keyClick(well, Qt.Key.Key_Space)
-    assert window.session.in_hand == [well.name]
+    assert window.session.selection.in_hand == [well.name]
     qtbot.mouseClick(well, Qt.MouseButton.LeftButton, pos=QPoint(20, 20))
-    assert window.session.in_hand == []
+    assert window.session.selection.in_hand == []
 
 
 def test_newer_work_begins_when_the_older_has_ended(qtbot, qapp):

@@ -105,7 +105,7 @@ def walk(window: MainWindow) -> None:
     for paint in session.paints[:40]:
         window.box.select(paint.name)
     for row in session.file.rows("sheets", "archived = 0"):
-        session.select_sheet(row["id"])
+        session.selection.select_sheet(row["id"])
         for place in (1, 2, 3, 4):
             window.show_room(place)
             QApplication.processEvents()

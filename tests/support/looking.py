@@ -214,7 +214,7 @@ def main(language: str, study: str, folder: str) -> int:
     window.resize(1024, 700)
     window.show()
     window.open_path(Path(study))
-    window.session.select_sheet(1)
+    window.session.selection.select_sheet(1)
     window.state.select("r02c01")
     settle(window, 30)
     from culmo.study.records import sheet_titles
@@ -224,7 +224,7 @@ def main(language: str, study: str, folder: str) -> int:
     sheets = [sheet_id for sheet_id, _ in reversed(sheet_titles(window.session.file))]
     for name in pages(window):
         # at the table a sheet that is half painted, in the other rooms one that is read
-        window.session.select_sheet(sheets[1] if name.startswith(f"room {PAINT}") else sheets[0])
+        window.session.selection.select_sheet(sheets[1] if name.startswith(f"room {PAINT}") else sheets[0])
         for _ in range(6):  # one piece of work begins the next
             settle(window, 40)
         assert window.size().toTuple() == (1024, 700), (name, window.size())

@@ -35,7 +35,7 @@ folder = Path(sys.argv[1])
 app = make_app(); window = MainWindow(Settings.at(folder / "l.ini", folder / "learned")); window.resize(1280, 800)
 window.show(); app.processEvents()
 start = time.perf_counter(); window.open_path(Path(sys.argv[2]))
-while window.session.estimate is None: app.processEvents(); time.sleep(0.002)
+while window.session.learning.estimate is None: app.processEvents(); time.sleep(0.002)
 print(time.perf_counter() - start)
 window.close()
 """
@@ -53,7 +53,7 @@ for room in range(6):
     window.show_room(room); settle(window)
 place, session = int(sys.argv[3]), window.session
 study = session.file
-cells = [row["id"] for row in study.rows("cells", "sheet_id = ?", (session.sheet_id,))]
+cells = [row["id"] for row in study.rows("cells", "sheet_id = ?", (session.selection.sheet_id,))]
 strokes = [row["id"] for row in study.rows("strokes", "cell_id = ?", (cells[0],))]
 paint = study.row("paints", 1)
 entry = lambda n: acts.PaintEntry(paint["name"], paint["codes"], "owned", None, f"note {n}", json.loads(paint["label"]))
@@ -90,7 +90,7 @@ window.open_path(Path(sys.argv[2])); settle(window)
 for room in range(6):
     window.show_room(room); settle(window)
 session = window.session
-cells = [row["id"] for row in session.file.rows("cells", "sheet_id = ?", (session.sheet_id,))]
+cells = [row["id"] for row in session.file.rows("cells", "sheet_id = ?", (session.selection.sheet_id,))]
 sheets = [row["id"] for row in session.file.rows("sheets")][3:12]
 def timed(act):
     spent = []
@@ -100,10 +100,10 @@ def timed(act):
     return sorted(spent)[len(spent) // 2]
 window.show_room(5); settle(window)
 note = timed(lambda n: session.do(note_acts.add_note(session.file, f"note {n}")))
-reading = timed(lambda n: session.do(acts.read_cell(session.file, session.sheet_id, cells[n], (50.0, 1.0, n))))
+reading = timed(lambda n: session.do(acts.read_cell(session.file, session.selection.sheet_id, cells[n], (50.0, 1.0, n))))
 undo = timed(lambda n: session.undo.undo())
 window.show_room(3); settle(window)
-switch = timed(lambda n: session.select_sheet(sheets[n]))
+switch = timed(lambda n: session.selection.select_sheet(sheets[n]))
 print(note, reading, undo, switch)
 window.close()
 """

@@ -45,7 +45,7 @@ def run() -> bool:
             window.open_path(path)
             settle(window, 50)
             for paint in window.session.paints:
-                window.session.in_hand.append(
+                window.session.selection.in_hand.append(
                     paint.name
                 )  # the bench takes more in hand than the window lets one
             window.show_room(PLAN)

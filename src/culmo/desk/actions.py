@@ -45,7 +45,7 @@ def with_study(window: "MainWindow") -> bool:
 
 
 def with_sheet(window: "MainWindow") -> bool:
-    return window.session.sheet_id is not None
+    return window.session.selection.sheet_id is not None
 
 
 def with_trial(window: "MainWindow") -> bool:
@@ -53,7 +53,7 @@ def with_trial(window: "MainWindow") -> bool:
 
 
 def with_box(window: "MainWindow") -> bool:
-    return window.session.box is not None
+    return window.session.selection.box is not None
 
 
 def in_box(window: "MainWindow") -> bool:
@@ -119,11 +119,11 @@ def choose_scheme(window: "MainWindow", choice: str) -> None:
 
 
 def to_light(place: int) -> Run:
-    return lambda window: window.session.set_light(place)
+    return lambda window: window.session.learning.set_light(place)
 
 
 def has_light(place: int) -> Test:
-    return lambda window: window.session.light == place
+    return lambda window: window.session.learning.light == place
 
 
 def has_scheme(choice: str) -> Test:

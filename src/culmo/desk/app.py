@@ -91,12 +91,12 @@ def take_shots(window: MainWindow, folder: Path) -> None:
     read = titles.get("First eight, wing cases")
     travelling = titles.get("Travelling box")
     for name in ("Rose", "Viridian"):
-        window.session.toggle_in_hand(name)
+        window.session.selection.toggle_in_hand(name)
     for place, room in enumerate(SHOTS):
         if room == "paint" and travelling:
-            window.session.select_sheet(travelling)
+            window.session.selection.select_sheet(travelling)
         elif room in ("read", "weigh") and read:
-            window.session.select_sheet(read)
+            window.session.selection.select_sheet(read)
         window.show_room(place)
         if room in ("plan", "read", "weigh"):
             window.state.select("r04c02")
@@ -153,7 +153,7 @@ def _take_picture_shot(window: MainWindow, folder: Path) -> None:
 def _take_box_shots(window: MainWindow, folder: Path) -> None:
     """The pages of the Box room and of its slip."""
     box, session = window.box, window.session
-    box_id = session.box_id
+    box_id = session.selection.box_id
     box.select("Ultramarine")
     for page, name in enumerate(
         (
@@ -172,10 +172,10 @@ def _take_box_shots(window: MainWindow, folder: Path) -> None:
         box.shows.choose(page)
         box.pages.tabs.choose({"box-strokes": 2, "box-roles": 1}.get(name, 0))
         if name == "box-judged":  # the small box has gaps to show
-            session.select_box(session.boxes[-1].id if session.boxes else None)
+            session.selection.select_box(session.boxes[-1].id if session.boxes else None)
         settle(window)
         window.grab().save(str(folder / f"{name}.png"))
-    session.select_box(box_id)
+    session.selection.select_box(box_id)
     titles = {title: sheet_id for sheet_id, title in _sheets(window)}
     window.show_room(1)
     for title, name, page in (
@@ -183,14 +183,14 @@ def _take_box_shots(window: MainWindow, folder: Path) -> None:
         ("Ultramarine to burnt sienna", "plan-ladder", 3),
     ):  # fmt: skip
         if title in titles:
-            session.select_sheet(titles[title])
+            session.selection.select_sheet(titles[title])
             window.plan.slip.tabs.choose(page)
             window.plan.shows.choose(1 if name == "plan-ladder" else 0)
             settle(window)
             window.grab().save(str(folder / f"{name}.png"))
     window.plan.shows.choose(0)
     window.plan.slip.tabs.choose(0)
-    session.select_sheet(next((sheet_id for sheet_id, _ in _sheets(window)), None))
+    session.selection.select_sheet(next((sheet_id for sheet_id, _ in _sheets(window)), None))
     window.show_room(0)
     box.shows.choose(0)
     box.pages.tabs.choose(0)

@@ -147,7 +147,9 @@ class BoxDesk(QObject):
                 known = {box.id for box in self.session.boxes}
                 fits = ids[: shape.count] if not names else []
                 if self.session.do(box_acts.add_box(self.session.file, dialog.name.text(), shape, fits)):
-                    self.session.select_box(next(box.id for box in self.session.boxes if box.id not in known))
+                    self.session.selection.select_box(
+                        next(box.id for box in self.session.boxes if box.id not in known)
+                    )
 
     def box_from(self, names: Sequence[str]) -> None:
         """Lay out a box with a palette; a travelling box, say."""
@@ -165,7 +167,7 @@ class BoxDesk(QObject):
 
     def change_box(self) -> None:
         """Another name or shape for the box in use."""
-        box = self.session.box
+        box = self.session.selection.box
         if box is None:
             return
         dialog = BoxDialog(self.window, box, box.name, box.shape.rows, box.shape.columns)
@@ -176,16 +178,16 @@ class BoxDesk(QObject):
 
     def remove_box(self) -> None:
         """Take the box in use apart; the paints stay, and it can be undone."""
-        box = self.session.box
+        box = self.session.selection.box
         if box is not None and self.session.do(box_acts.remove_box(self.session.file, box.id)):
-            self.session.box_changed.emit()
+            self.session.selection.box_changed.emit()
             self.session.told.emit(
                 tr("{name} is taken apart; its paints stay. Ctrl+Z brings it back", name=box.name)
             )
 
     def turn_pan(self) -> None:
         """A half pan becomes a full pan, or back, in the selected well."""
-        box, spot = self.session.box, self.window.box.picture.current
+        box, spot = self.session.selection.box, self.window.box.picture.current
         if box is None or spot is None or spot.place < 0:
             self.session.told.emit(tr("Select a well of the box first"))
             return
@@ -195,7 +197,7 @@ class BoxDesk(QObject):
 
     def well_map(self) -> Sheet | None:
         """The well map of the box in use."""
-        box = self.session.box
+        box = self.session.selection.box
         if box is None:
             return None
         names = {paint.id: (paint.name, paint.codes) for paint in self.session.paints}
@@ -223,9 +225,9 @@ class BoxDesk(QObject):
             return False
         with self.session.guarded():
             options = PrintOptions(colour=colour, numbers=False, recipes="")
-            predicted = self.session.predict([cell.recipe for cell in sheet.cells])
+            predicted = self.session.learning.predict([cell.recipe for cell in sheet.cells])
             style = SheetStyle(looks=cell_looks(sheet.cells, predicted, {}))
-            export_sheet(sheet, path, self.session.looks, style, options)
+            export_sheet(sheet, path, self.session.learning.looks, style, options)
             self.session.told.emit(tr("Written: {path}", path=path))
             return True
         return False
@@ -272,7 +274,7 @@ class BoxDesk(QObject):
             print_pages(self.window, self._table_title(), self._draw_table)
 
     def _table_title(self) -> str:
-        box = self.session.box
+        box = self.session.selection.box
         return tr("Paints of {what}", what=box.name if box is not None else self.session.file.title)
 
     def _draw_table(self, device: QPagedPaintDevice) -> None:
@@ -281,7 +283,7 @@ class BoxDesk(QObject):
         rows = [(row, [column.text(row) for column in columns]) for row in asked]
         heads = [column.title for column in columns]
         write_paint_pages(
-            device, self._table_title(), self.session.file.title, heads, rows, self.session.looks
+            device, self._table_title(), self.session.file.title, heads, rows, self.session.learning.looks
         )
 
     # ---- cards
@@ -289,11 +291,11 @@ class BoxDesk(QObject):
     def plan_cards(self) -> None:
         """Card pages for the paints in hand, the box, or those that have not been read."""
         session = self.session
-        in_hand = [paint for paint in session.paints if paint.name in session.in_hand]
-        unread = [paint for paint in session.paints if paint.name.casefold() in session.unread]
-        box = session.box
+        in_hand = [paint for paint in session.paints if paint.name in session.selection.in_hand]
+        unread = [paint for paint in session.paints if paint.name.casefold() in session.learning.unread]
+        box = session.selection.box
         groups = [(tr("Paints in hand"), in_hand)]
-        groups.append((box.name if box is not None else tr("All paints"), session.paints_in_use()))
+        groups.append((box.name if box is not None else tr("All paints"), session.selection.paints_in_use()))
         groups.append((tr("Paints not read yet"), [paint for paint in unread if paint.status != "wished"]))
         self._plan_cards(groups)
 
@@ -314,7 +316,7 @@ class BoxDesk(QObject):
         command = acts.add_sheets(self.session.file, sheets)
         first = next(change.id for change in command.changes if change.table == "sheets")
         if self.session.do(command):
-            self.session.select_sheet(first)
+            self.session.selection.select_sheet(first)
             self.window.show_room(PLAN)
 
     # ---- a refilled well
@@ -353,7 +355,7 @@ class BoxDesk(QObject):
         cells: list[Cell] = [
             replace(cell, recipe=cell.recipe.renamed(rename)) for cell in sheet.cells if cell.id in wanted
         ]
-        traits = traits_of(self.session.paints, self.session.labels, self.session.estimate)
+        traits = traits_of(self.session.paints, self.session.learning.labels, self.session.learning.estimate)
         patches = plan_patch(tr("Patch for {title}", title=sheet.title), cells)
         return [plan_order(patch, None, traits) for patch in patches]
 
@@ -369,7 +371,7 @@ class BoxDesk(QObject):
             return
         chosen = sector if sector is not None else found.gaps[0].sector if found.gaps else None
         codes = {paint.name: paint.codes for paint in self.session.paints if paint.status != "wished"}
-        dialog = SlipDialog(self.window, shop_slip(found, chosen, codes), self.session.looks)
+        dialog = SlipDialog(self.window, shop_slip(found, chosen, codes), self.session.learning.looks)
         self._open(dialog)
 
     def can_fade(self) -> bool:

@@ -205,7 +205,7 @@ class DaybookDesk(QObject):
         elif entry.paint_id is not None:
             self._go_to_paint(study, entry.paint_id)
         elif entry.kind == "mix" and entry.patches:
-            self.session.take(parse_recipe(entry.patches[0].recipe))
+            self.session.selection.take(parse_recipe(entry.patches[0].recipe))
             self.session.told.emit(tr("{what} is in hand", what=entry.text))
         elif entry.kind == "wanted" and entry.patches and entry.patches[0].lab is not None:
             window.show_room(WEIGH_ROOM)
@@ -306,7 +306,9 @@ class DaybookDesk(QObject):
     def write_book(self, path: Path, content: Content, options: BookOptions) -> bool:
         """Write a book; says whether it was written."""
         session = self.session
-        steps = write_book(session.file, session.estimate, session.looks, path, content, options)
+        steps = write_book(
+            session.file, session.learning.estimate, session.learning.looks, path, content, options
+        )
         with session.guarded():
             if work_through(self.window, steps, tr("Setting the book"))[0]:
                 self.window.say(tr("Written: {path}", path=path))
@@ -316,7 +318,9 @@ class DaybookDesk(QObject):
 
     def _set_on(self, printer: QPrinter, content: Content, options: BookOptions) -> None:
         session = self.session
-        steps = set_book(session.file, session.estimate, session.looks, printer, content, options)
+        steps = set_book(
+            session.file, session.learning.estimate, session.learning.looks, printer, content, options
+        )
         work_through(self.window, steps, tr("Printing the book"))
 
     def favourites(self) -> list[Favourite]:
@@ -340,14 +344,16 @@ class DaybookDesk(QObject):
             )
             dialog.deleteLater()
             if done and printing:
-                self._print(lambda printer: draw_cards(printer, title, mixes, self.session.looks, size))
+                self._print(
+                    lambda printer: draw_cards(printer, title, mixes, self.session.learning.looks, size)
+                )
             elif done and (path := self._ask_path(tr("Write the cards"), title)) is not None:
                 self.write_card(path, title, size)
 
     def write_card(self, path: Path, title: str, size: str) -> None:
         """Write cards of the keepers."""
         with self.session.guarded():
-            count = write_cards(path, title, self.favourites(), self.session.looks, size)
+            count = write_cards(path, title, self.favourites(), self.session.learning.looks, size)
             self.window.say(
                 trn("Written: {n} card in {path}", "Written: {n} cards in {path}", count, path=path)
             )

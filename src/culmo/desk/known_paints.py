@@ -28,7 +28,7 @@ class KnownPaints:
 
         if self._labels is None:
             session = self._session
-            self._labels = labels_in(session.file, session.paints, session.estimate)
+            self._labels = labels_in(session.file, session.paints, session.learning.estimate)
         return self._labels
 
     @property

@@ -79,16 +79,18 @@ class Listing(QScrollArea):
         """A paint's stroke."""
         width = min(width, 84) if self.narrow else width
         chip = sized_swatch(width, height)
-        chip.show_paint(self.session.looks, name, name.casefold() not in self.session.unread)
+        chip.show_paint(
+            self.session.learning.looks, name, name.casefold() not in self.session.learning.unread
+        )
         chip.setToolTip(as_tip(name))
         return chip
 
     def wash(self, recipe: Recipe, width: int = 64, height: int = 40) -> Swatch:
         """A mix."""
         width = width * 5 // 8 if self.narrow else width
-        looks = self.session.looks
+        looks = self.session.learning.looks
         chip = sized_swatch(width, height)
-        if looks is not None and self.session.knows(recipe):
+        if looks is not None and self.session.learning.knows(recipe):
             chip.show_image(lambda w, h, r: looks.wash(recipe, w, h, str(recipe), r))
         chip.setToolTip(as_tip(spoken_recipe(recipe)))
         return chip

@@ -33,12 +33,12 @@ class MixActs:
 
     def open_sheet(self, sheet_id: int) -> None:
         """Lay a sheet on the table, ready to be painted."""
-        self.session.select_sheet(sheet_id)
+        self.session.selection.select_sheet(sheet_id)
         self._show_paint()
 
     def take(self, recipe: Recipe) -> None:
         """Take a mix in hand, with its parts and its water."""
-        self.session.take(recipe)
+        self.session.selection.take(recipe)
         self.session.told.emit(tr("{what} is in hand", what=spoken_recipe(recipe)))
 
     def keep(self, recipe: Recipe) -> bool:

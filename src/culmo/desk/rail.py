@@ -46,7 +46,7 @@ class Well(QAbstractButton):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFixedHeight(50)
-        self.clicked.connect(lambda: session.toggle_in_hand(name))
+        self.clicked.connect(lambda: session.selection.toggle_in_hand(name))
         self._pressed: QPointF | None = None
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
@@ -79,7 +79,11 @@ class Well(QAbstractButton):
         painter.setBrush(PAPER)
         painter.drawRoundedRect(box, 3, 3)
         draw_paint(
-            painter, self.session.looks, self.name, box.adjusted(2, 2, -2, -2), self.devicePixelRatioF()
+            painter,
+            self.session.learning.looks,
+            self.name,
+            box.adjusted(2, 2, -2, -2),
+            self.devicePixelRatioF(),
         )
         painter.setFont(sans(10))
         painter.setPen(self.palette().windowText().color())
@@ -87,8 +91,8 @@ class Well(QAbstractButton):
             self.name, Qt.TextElideMode.ElideRight, self.width() - 4
         )
         painter.drawText(QRectF(3, 31, self.width() - 4, 18), Qt.AlignmentFlag.AlignLeft, text)
-        if self.name in self.session.in_hand:
-            self._mark(painter, box, str(self.session.in_hand.index(self.name) + 1))
+        if self.name in self.session.selection.in_hand:
+            self._mark(painter, box, str(self.session.selection.in_hand.index(self.name) + 1))
         elif self.hasFocus():
             painter.setPen(QPen(self.palette().windowText().color(), 1.4, Qt.PenStyle.DotLine))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -145,16 +149,16 @@ class Dab(QWidget):
         layout.addWidget(self.water)
         self.sliders: list[QSlider] = []
         self._exact: Recipe | None = None  # a mix that was taken in hand as it is, until its parts are moved
-        session.in_hand_changed.connect(self.rebuild)
-        session.learned.connect(self.refresh)
-        session.mix_taken.connect(self._take)
+        session.selection.in_hand_changed.connect(self.rebuild)
+        session.learning.learned.connect(self.refresh)
+        session.selection.mix_taken.connect(self._take)
         self.rebuild()
 
     def rebuild(self) -> None:
         """New sliders for the paints in hand."""
         clear_layout(self.parts_area)
         self.sliders, self._exact = [], None
-        names = self.session.in_hand
+        names = self.session.selection.in_hand
         if len(names) == 2:
             ends = QWidget()
             row = QHBoxLayout(ends)
@@ -200,7 +204,7 @@ class Dab(QWidget):
 
     def _take(self, recipe: Recipe) -> None:
         """A mix was taken in hand: the handles go where its parts and its water are, as near as they can."""
-        if len(recipe.layers) != 1 or len(recipe.names) != len(self.session.in_hand):
+        if len(recipe.layers) != 1 or len(recipe.names) != len(self.session.selection.in_hand):
             return
         parts = [part.parts for part in recipe.layers[0].parts]
         wash = recipe.layers[0].wash
@@ -222,7 +226,7 @@ class Dab(QWidget):
         """The mix in hand, or None."""
         if self._exact is not None:
             return self._exact
-        names = self.session.in_hand
+        names = self.session.selection.in_hand
         if not names:
             return None
         wash = _WASHES[self.water.value()]
@@ -239,16 +243,16 @@ class Dab(QWidget):
             self.swatch.show_colour(None, hint=tr("Click a well to take a paint in hand"))
             self.words.setText("")
             self.state.setText("")
-        elif self.session.looks is None or not self.session.knows(recipe):
+        elif self.session.learning.looks is None or not self.session.learning.knows(recipe):
             self.swatch.show_colour(None, hint=tr("Nothing is known of this paint yet"))
             self.words.setText("")
-            self.state.setText(" ".join(filter(None, map(self.session.need_of, recipe.names))))
+            self.state.setText(" ".join(filter(None, map(self.session.learning.need_of, recipe.names))))
         else:
-            looks = self.session.looks
+            looks = self.session.learning.looks
             self.swatch.show_image(lambda w, h, r: looks.wash(recipe, w, h, "dab", r))
-            found = self.session.predict([recipe])
+            found = self.session.learning.predict([recipe])
             within = tr(", within {value:.1f}", value=found.dE90[0]) if found is not None else ""
-            typical = self.session.typical(recipe)
+            typical = self.session.learning.typical(recipe)
             self.state.setText(tr("typical, not yours") if typical else "predicted" + within)
             parts = [part.parts for part in recipe.layers[0].parts]
             whole = gcd(*(int(part) for part in parts)) if all(part == int(part) for part in parts) else 1
@@ -271,7 +275,7 @@ class BoxPicker(QComboBox):
         self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.setMinimumContentsLength(8)
         self._ids: list[int | None] = []
-        self.activated.connect(lambda place: session.select_box(self._ids[place]))
+        self.activated.connect(lambda place: session.selection.select_box(self._ids[place]))
 
     def refresh(self) -> None:
         """List the boxes."""
@@ -280,7 +284,7 @@ class BoxPicker(QComboBox):
         if [self.itemText(i) for i in range(self.count())] != words:
             self.clear()
             self.addItems(words)
-        self.setCurrentIndex(self._ids.index(self.session.box_id))
+        self.setCurrentIndex(self._ids.index(self.session.selection.box_id))
 
 
 class Rail(QFrame):
@@ -321,14 +325,14 @@ class Rail(QFrame):
         self._shown: list[str] | None = None
         session.opened.connect(self.refresh)
         session.changed.connect(self.refresh)
-        session.box_changed.connect(self.refresh)
-        session.learned.connect(self.repaint_wells)
-        session.in_hand_changed.connect(self.repaint_wells)
+        session.selection.box_changed.connect(self.refresh)
+        session.learning.learned.connect(self.repaint_wells)
+        session.selection.in_hand_changed.connect(self.repaint_wells)
         self.refresh()
 
     def refresh(self) -> None:
         """Lay the wells anew where the paints changed."""
-        names = [paint.name for paint in self.session.paints_in_use()]
+        names = [paint.name for paint in self.session.selection.paints_in_use()]
         self.title.refresh()
         self.count.setText(str(len(names)) if names else "")
         if names != self._shown:
@@ -353,5 +357,5 @@ class Rail(QFrame):
     def repaint_wells(self) -> None:
         """Draw the wells anew."""
         for well in self.findChildren(Well):
-            well.setChecked(well.name in self.session.in_hand)
+            well.setChecked(well.name in self.session.selection.in_hand)
             well.update()

@@ -27,9 +27,9 @@ class SheetPicker(QComboBox):
         self.setMinimumWidth(80)
         self.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
         self._ids: list[int] = []
-        for signal in (session.opened, session.changed, session.sheet_changed):
+        for signal in (session.opened, session.changed, session.selection.sheet_changed):
             signal.connect(self._hear)
-        self.activated.connect(lambda place: session.select_sheet(self._ids[place]))
+        self.activated.connect(lambda place: session.selection.select_sheet(self._ids[place]))
 
     def showEvent(self, event: QShowEvent) -> None:
         self.refresh()
@@ -52,8 +52,8 @@ class SheetPicker(QComboBox):
         # shown by itself before it has a place, a widget would become a window of its own
         self.setVisible(bool(sheets) and self.parentWidget() is not None)
         self.updateGeometry()
-        if self.session.sheet_id in self._ids:
-            self.setCurrentIndex(self._ids.index(self.session.sheet_id))
+        if self.session.selection.sheet_id in self._ids:
+            self.setCurrentIndex(self._ids.index(self.session.selection.sheet_id))
 
 
 def room_head(

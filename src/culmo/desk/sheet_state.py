@@ -27,7 +27,12 @@ class SheetState(QObject):
         self._found: Seen | None = None
         self._stale = True
         self._current = ""
-        for signal in (session.opened, session.changed, session.learned, session.sheet_changed):
+        for signal in (
+            session.opened,
+            session.changed,
+            session.learning.learned,
+            session.selection.sheet_changed,
+        ):
             signal.connect(self.refresh)
 
     def refresh(self) -> None:
@@ -45,8 +50,8 @@ class SheetState(QObject):
 
             self._stale = False
             before, self._found = self._found, None
-            if session.sheet_id is not None:
-                self._found = see(session.file, session.sheet_id, session.estimate, before)
+            if session.selection.sheet_id is not None:
+                self._found = see(session.file, session.selection.sheet_id, session.learning.estimate, before)
         return self._found
 
     @property

@@ -122,10 +122,10 @@ class SheetsOut:
         # the file dialog asked for the one name that was typed only
         if targets != [path] and not self._may_replace(targets):
             return False
-        pages = [see(session.file, sheet_id, session.estimate) for sheet_id in ids]
+        pages = [see(session.file, sheet_id, session.learning.estimate) for sheet_id in ids]
         sheets = [page.record.sheet for page in pages]
         styles = [SheetStyle(looks=page.looks, left_out=self._left_out(page, options)) for page in pages]
-        written = export_sheets(sheets, path, session.looks, styles, options, self._called())
+        written = export_sheets(sheets, path, session.learning.looks, styles, options, self._called())
         if len(written) == 1:
             self.shell.say(tr("Written: {path}", path=path))
         else:
@@ -200,7 +200,7 @@ class SheetsOut:
         from culmo.desk.progress import work_through
 
         with self.session.guarded():
-            steps = exporting_whole(self.session.file, self.session.estimate, folder)
+            steps = exporting_whole(self.session.file, self.session.learning.estimate, folder)
             done, written = work_through(self.shell.parent, steps, tr("Writing the study"))
             if done and written is not None:
                 self.shell.say(tr("Written: {n} files in {folder}", n=len(written), folder=folder))

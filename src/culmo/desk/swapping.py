@@ -109,7 +109,7 @@ class SheetSwap:
 
     def __init__(self, session: Session, sheet: Sheet, begin: Callable[..., bool]) -> None:
         self.session, self.sheet, self.begin = session, sheet, begin
-        self.recipes = [cell.recipe for cell in sheet.cells if session.knows(cell.recipe)]
+        self.recipes = [cell.recipe for cell in sheet.cells if session.learning.knows(cell.recipe)]
         self.verb = tr("Plan it so")
         names = self.outs()
         plans = bool(names) and swapped_plan(sheet, names[0], names[0]) is not None
@@ -122,7 +122,7 @@ class SheetSwap:
 
     def ins(self, out: str) -> list[tuple[str, str]]:
         here = {name.casefold() for cell in self.sheet.cells for name in cell.recipe.names}
-        index = self.session.estimate.index if self.session.estimate is not None else {}
+        index = self.session.learning.estimate.index if self.session.learning.estimate is not None else {}
         return [
             (paint.name, tr("considered") if paint.status == "wished" else "")
             for paint in self.session.paints
@@ -130,7 +130,7 @@ class SheetSwap:
         ]
 
     def _look(self, recipes: Sequence[Recipe]) -> Array:
-        prediction = self.session.predict(recipes)
+        prediction = self.session.learning.predict(recipes)
         if prediction is None:
             raise CulmoError(tr("Nothing is known of one of the paints yet."))
         return prediction.lab

@@ -92,7 +92,7 @@ class MainWindow(QMainWindow):
         self.files = FilesIn(self.shell, self.studies, self._read_picture)
         self.studies.bell.rung.connect(self.come_forward)
         self.scheme = SchemeChooser(cast("QApplication", QApplication.instance()), settings.scheme, self)
-        self.scheme.changed.connect(self.session.redraw)
+        self.scheme.changed.connect(self.session.learning.redraw)
         self.setWindowTitle(tr("Culmo"))
         self.setAcceptDrops(True)
         self.resize(1280, 800)
@@ -102,9 +102,9 @@ class MainWindow(QMainWindow):
         self.menus = Menus(self)
         self._make_frame()
         self._make_status()
-        self.session.preferred_box, self.session.learned_folder = settings.box, settings.learned
+        self.session.selection.preferred_box, self.session.learning.folder = settings.box, settings.learned
         self.session.at_hand.connect(self._opened)
-        self.session.box_changed.connect(self._box_chosen)
+        self.session.selection.box_changed.connect(self._box_chosen)
         self.session.failed.connect(self.complain)
         self.session.told.connect(self.say)
         self.session.mended.connect(self.notice.hide)
@@ -269,7 +269,9 @@ class MainWindow(QMainWindow):
         self.stop_button.clicked.connect(self.session.stop_work)
         self.stop_button.hide()
         self.light_text = text_label(LIGHT_WORDS[0], soft=True, points=10)
-        self.session.learned.connect(lambda: self.light_text.setText(LIGHT_WORDS[self.session.light]))
+        self.session.learning.learned.connect(
+            lambda: self.light_text.setText(LIGHT_WORDS[self.session.learning.light])
+        )
         self.light_text.setWordWrap(False)
         bar.addWidget(self.saved_text)
         bar.addWidget(self.told_text, 1)
@@ -324,7 +326,7 @@ class MainWindow(QMainWindow):
         self.activateWindow()
 
     def _box_chosen(self) -> None:
-        self.settings.box = self.session.preferred_box
+        self.settings.box = self.session.selection.preferred_box
 
     def _show_work(self) -> None:
         """Progress and a way to stop it, for work that takes longer than half a second."""
@@ -401,7 +403,7 @@ class MainWindow(QMainWindow):
 
     def go_to_sheet(self, sheet_id: int, place: int = PLAN) -> None:
         """To a sheet, in a room."""
-        self.session.select_sheet(sheet_id)
+        self.session.selection.select_sheet(sheet_id)
         self.show_room(place)
 
     def _read_picture(self, path: Path) -> None:

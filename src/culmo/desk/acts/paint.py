@@ -97,13 +97,13 @@ def shop_slip(window: "MainWindow") -> None:
 
 def empty_hands(window: "MainWindow") -> None:
     """Put all paints back."""
-    for name in list(window.session.in_hand):
-        window.session.toggle_in_hand(name)
+    for name in list(window.session.selection.in_hand):
+        window.session.selection.toggle_in_hand(name)
 
 
 def stop_learning(window: "MainWindow") -> None:
     """Break off the learning; the old figures stand."""
-    window.session.stop_learning()
+    window.session.learning.stop()
 
 
 ACTIONS: tuple[Action, ...] = (
@@ -268,7 +268,7 @@ ACTIONS: tuple[Action, ...] = (
         Menu.PAINT,
         empty_hands,
         "Ctrl+0",
-        lambda window: bool(window.session.in_hand),
+        lambda window: bool(window.session.selection.in_hand),
         gap=True,
         help=tr("No paint in hand"),
     ),

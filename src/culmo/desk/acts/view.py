@@ -11,7 +11,7 @@ if TYPE_CHECKING:
 
 def set_flat(window: "MainWindow") -> None:
     """Plain colour instead of washes, for judging by number."""
-    window.session.set_flat(not window.session.flat)
+    window.session.learning.set_flat(not window.session.learning.flat)
 
 
 def toggle_full_screen(window: "MainWindow") -> None:
@@ -37,7 +37,7 @@ ACTIONS: tuple[Action, ...] = (
         Menu.VIEW,
         set_flat,
         "F9",
-        checked=lambda window: window.session.flat,
+        checked=lambda window: window.session.learning.flat,
         gap=True,
         help=tr("Plain colour instead of washes, for judging by number"),
     ),

@@ -29,7 +29,7 @@ class Thumbs:
     def __init__(self, session: Session) -> None:
         self.session = session
         self._images: dict[tuple[object, ...], QImage | None] = {}
-        for signal in (session.opened, session.changed, session.learned):
+        for signal in (session.opened, session.changed, session.learning.learned):
             signal.connect(self._images.clear)
 
     def sheet(self, sheet_id: int, show: str, width: int, height: int) -> QImage | None:
@@ -43,8 +43,10 @@ class Thumbs:
         """
 
         def draw() -> QImage:
-            seen = see(self.session.file, sheet_id, self.session.estimate if show != PLANNED else None)
-            return small_sheet(seen, self.session.looks, show, width, height)
+            seen = see(
+                self.session.file, sheet_id, self.session.learning.estimate if show != PLANNED else None
+            )
+            return small_sheet(seen, self.session.learning.looks, show, width, height)
 
         return self._kept(("sheet", sheet_id, show, width, height), draw)
 

@@ -238,7 +238,7 @@ class BoxPicture(QWidget):
         if stroke.width() < wide:  # a stroke keeps its proportions in a tall well
             tall = min(max(stroke.width() / 1.35, 20.0), stroke.height())
             stroke = QRectF(stroke.left(), stroke.top() + (stroke.height() - tall) / 2, stroke.width(), tall)
-        looks, ratio = self.session.looks, self.devicePixelRatioF()
+        looks, ratio = self.session.learning.looks, self.devicePixelRatioF()
         recipe = mix([paint.name])
         if paint.status == "sample" and looks is not None and looks.knows(recipe):  # a dot is all there is
             side = min(stroke.height(), stroke.width())
@@ -264,14 +264,14 @@ class BoxPicture(QWidget):
             painter.setPen(QPen(QColor(0, 0, 0), 3.0 if self.hasFocus() else 2.2))
             painter.drawRoundedRect(rect.adjusted(-1, -1, 1, 1), 5, 5)
         name = self.paints[spot.paint_id].name if spot.paint_id is not None else ""
-        if name in self.session.in_hand:
+        if name in self.session.selection.in_hand:
             centre = QPointF(rect.right() - 9, rect.top() + 9)
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(QColor(24, 24, 24))
             painter.drawEllipse(centre, 9, 9)
             painter.setPen(QColor(255, 255, 255))
             painter.setFont(sans(9))
-            number = str(self.session.in_hand.index(name) + 1)
+            number = str(self.session.selection.in_hand.index(name) + 1)
             painter.drawText(
                 QRectF(centre.x() - 9, centre.y() - 9, 18, 18), Qt.AlignmentFlag.AlignCenter, number
             )
@@ -357,7 +357,7 @@ class BoxPicture(QWidget):
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and here is not None:
             self.activated.emit(here)
         elif event.key() == Qt.Key.Key_Space and here is not None and here.paint_id is not None:
-            self.session.toggle_in_hand(self.paints[here.paint_id].name)
+            self.session.selection.toggle_in_hand(self.paints[here.paint_id].name)
         else:
             super().keyPressEvent(event)
 

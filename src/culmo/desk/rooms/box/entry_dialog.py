@@ -178,7 +178,7 @@ class EntryDialog(QDialog):
 
     def _choose_place(self) -> None:
         """The box in use, where it has the room; else a new one."""
-        box = self.session.box
+        box = self.session.selection.box
         if box is not None and box.shape.count - len(box.paints) >= max(self.list.wells_needed(), 1):
             self.where.setCurrentIndex(max(0, self.where.findData(box.id)))
 
@@ -365,5 +365,5 @@ class EntryDialog(QDialog):
         if self.session.do(command):
             made = [known.id for known in self.session.boxes if known.id not in before]
             if made:
-                self.session.select_box(made[0])
+                self.session.selection.select_box(made[0])
             self.accept()

@@ -59,8 +59,8 @@ class KnownPage(Slip):
         self.readings.setSpacing(6)
         self.lines.addLayout(self.readings)
         self.lines.addStretch(1)
-        session.learned.connect(self.refresh)
-        session.in_hand_changed.connect(self.refresh)
+        session.learning.learned.connect(self.refresh)
+        session.selection.in_hand_changed.connect(self.refresh)
 
     def show_paint(self, name: str) -> None:
         """Show another paint."""
@@ -74,29 +74,29 @@ class KnownPage(Slip):
         """Show what is known now."""
         if not self.isVisible():
             return
-        estimate, study = self.session.estimate, self.session.study
-        known = bool(self.name) and estimate is not None and self.session.knows(mix([self.name]))
+        estimate, study = self.session.learning.estimate, self.session.study
+        known = bool(self.name) and estimate is not None and self.session.learning.knows(mix([self.name]))
         self.title.setText(self.name or tr("A new paint"))
         for widget in (self.plot, self.key, self.strength, self.hand):
             widget.setVisible(known)
         clear_layout(self.readings)
         if not known or estimate is None or study is None:
-            need = self.session.need_of(self.name)
+            need = self.session.learning.need_of(self.name)
             self.basis.setText(need or tr("What is learned of a paint stands here once it is in the box."))
             return
-        typical = self.session.typical(mix([self.name]))
+        typical = self.session.learning.typical(mix([self.name]))
         self.basis.setText(
             tr("typical, not yours: nothing of it has been read")
             if typical
             else tr("learned from your readings")
         )
         self.plot.show_curves(curves(estimate, self.name))
-        others = strength_lines(estimate, self.name, self.session.in_hand)
+        others = strength_lines(estimate, self.name, self.session.selection.in_hand)
         self.strength.setText(
             "\n".join(others) or tr("Take other paints in hand (at the left) to compare its strength.")
         )
         self.hand.setText(hand_sentence(estimate, self.name))
-        for line in reading_lines(study, self.name, self.session.weights):
+        for line in reading_lines(study, self.name, self.session.learning.weights):
             self.readings.addWidget(self._line(line))
         self.lay_out()
 

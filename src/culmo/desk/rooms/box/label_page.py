@@ -57,7 +57,7 @@ class LabelPage(Slip):
         self.cautions = text_label("", points=10)
         self.lines.addWidget(self.cautions)
         self.lines.addStretch(1)
-        session.learned.connect(self.refresh)
+        session.learning.learned.connect(self.refresh)
 
     def show_paint(self, name: str) -> None:
         """Show another paint."""
@@ -87,7 +87,7 @@ class LabelPage(Slip):
             self.count.setText(tr("What its codes say stands here once it is in the box."))
             return
         view = view_label(
-            self.session.study, paint, self.session.paints, self.session.estimate, pigment_table()
+            self.session.study, paint, self.session.paints, self.session.learning.estimate, pigment_table()
         )
         self.count.setText(view.count)
         for text in view.pigments:

@@ -338,19 +338,19 @@ class PaintSlip(Slip):
 
     def refresh(self) -> None:
         """Show the stroke from the present estimate."""
-        looks, recipe = self.session.looks, mix([self.draft.name]) if self.draft.name else None
-        if looks is None or recipe is None or not self.session.knows(recipe):
-            need = self.session.need_of(self.draft.name)
+        looks, recipe = self.session.learning.looks, mix([self.draft.name]) if self.draft.name else None
+        if looks is None or recipe is None or not self.session.learning.knows(recipe):
+            need = self.session.learning.need_of(self.draft.name)
             self.stroke.show_colour(None, hint="" if need else tr("Its stroke appears when it is saved"))
             if need:
                 self.stroke.show_paint(looks, self.draft.name, False)
             self.facts.setText(need)
             return
-        read = self.draft.name.casefold() not in self.session.unread
+        read = self.draft.name.casefold() not in self.session.learning.unread
         self.stroke.show_image(lambda w, h, r: looks.stroke(recipe, w, h, r), read)
-        found = self.session.predict([recipe])
+        found = self.session.learning.predict([recipe])
         if found is not None:
-            typical = tr("typical, not yours; ") if self.session.typical(recipe) else ""
+            typical = tr("typical, not yours; ") if self.session.learning.typical(recipe) else ""
             self.facts.setText(typical + describe(found.lab[0]))
 
     def _say(self, message: str, twin: bool = False) -> None:

@@ -43,7 +43,7 @@ class StrokeCard(QAbstractButton):
         painter.drawRect(box)
         ratio = self.devicePixelRatioF()
         inner = box.adjusted(3, 2, -3, -2)
-        draw_paint(painter, self.session.looks, self.paint.name, inner, ratio, ratio)
+        draw_paint(painter, self.session.learning.looks, self.paint.name, inner, ratio, ratio)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         if self.isChecked():
             painter.setPen(QPen(self.palette().windowText().color(), 3))

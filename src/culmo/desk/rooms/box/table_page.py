@@ -117,7 +117,7 @@ class _PaintHeads(QHeaderView):
         box = QRectF(rect.left() + 3, rect.top() + 4, _STROKE, rect.height() - 8)
         painter.fillRect(box, PAPER)
         ratio = self.devicePixelRatioF()
-        draw_paint(painter, self.session.looks, paint.name, box.adjusted(2, 1, -2, -1), ratio, ratio)
+        draw_paint(painter, self.session.learning.looks, paint.name, box.adjusted(2, 1, -2, -1), ratio, ratio)
         chosen = self.selectionModel().isRowSelected(section)
         painter.setFont(sans(10.5, sans().Weight.DemiBold if chosen else sans().Weight.Normal))
         painter.setPen(self.palette().windowText().color())
@@ -265,8 +265,14 @@ class TablePage(QWidget):
         session = self.session
         rows = []
         if session.study is not None:
-            paints = session.paints_in_use()
-            rows = paint_rows(session.file, paints, session.labels, session.estimate, session.unread)
+            paints = session.selection.paints_in_use()
+            rows = paint_rows(
+                session.file,
+                paints,
+                session.learning.labels,
+                session.learning.estimate,
+                session.learning.unread,
+            )
         self._show(rows, current)
 
     def _show(self, rows: list[PaintRow] | None, current: str) -> None:
@@ -342,4 +348,4 @@ class TablePage(QWidget):
         """Take the chosen paints in hand, or put them back."""
         rows = sorted(index.row() for index in self.table.selectionModel().selectedRows())
         for name in [self.model.rows[row].paint.name for row in rows]:
-            self.session.toggle_in_hand(name)
+            self.session.selection.toggle_in_hand(name)

@@ -177,9 +177,9 @@ class BoxRoom(Room):
         self.picture.activated.connect(self._activated)
         session.opened.connect(self._opened)
         session.changed.connect(self.refresh_when_seen)
-        session.box_changed.connect(self._box_chosen)
-        session.learned.connect(self._learned)
-        session.in_hand_changed.connect(self.picture.update)
+        session.selection.box_changed.connect(self._box_chosen)
+        session.learning.learned.connect(self._learned)
+        session.selection.in_hand_changed.connect(self.picture.update)
 
     def _take_place(self, place: int, page: QWidget) -> None:
         empty = self.stack.widget(place)
@@ -251,7 +251,7 @@ class BoxRoom(Room):
     # ---- showing
 
     def _opened(self) -> None:
-        paints = self.session.paints_in_use() or self.session.paints
+        paints = self.session.selection.paints_in_use() or self.session.paints
         self.current = paints[0].name if paints else ""
         self._found_for = None
         self.shows.choose(BOX if self.session.boxes or not self.session.paints else STROKES)
@@ -259,7 +259,7 @@ class BoxRoom(Room):
 
     def _box_chosen(self) -> None:
         self._found_for = None
-        paints = self.session.paints_in_use()
+        paints = self.session.selection.paints_in_use()
         if paints and self.current not in [paint.name for paint in paints]:
             self.current = paints[0].name
         self.refresh_when_seen()
@@ -267,9 +267,9 @@ class BoxRoom(Room):
     def refresh(self) -> None:
         """Show the box and its paints."""
         session = self.session
-        box, paints = session.box, session.paints
+        box, paints = session.selection.box, session.paints
         self.title.setText(box.name if box is not None else tr("All paints"))
-        self.strokes.show_paints(session.paints_in_use(), self.current)
+        self.strokes.show_paints(session.selection.paints_in_use(), self.current)
         self.picture.show_box(box, paints)
         self.box_stack.setCurrentIndex(0 if box is not None else 1)
         self.empty_words.setText(
@@ -290,7 +290,7 @@ class BoxRoom(Room):
         self._find()
 
     def _subtitle(self) -> str:
-        box, paints = self.session.box, self.session.paints
+        box, paints = self.session.selection.box, self.session.paints
         if not paints:
             return tr("Empty yet. Enter your first paint at the right: its name and what its card shows.")
         words = []
@@ -335,7 +335,7 @@ class BoxRoom(Room):
 
     def take_keys(self) -> None:
         """Give the keys to the selected paint, or to the line for a new one."""
-        if self.shows.current == BOX and self.session.box is not None:
+        if self.shows.current == BOX and self.session.selection.box is not None:
             self.picture.setFocus()
             return
         if self.shows.current == TABLE:
@@ -368,7 +368,7 @@ class BoxRoom(Room):
 
     def _lay_new(self, name: str) -> None:
         """A paint typed while an empty well is selected, or with a free well left, lies in the box at once."""
-        box, paint = self.session.box, self._paint(name)
+        box, paint = self.session.selection.box, self._paint(name)
         if box is None or paint is None or paint.status == "wished":
             return
         spot = self.picture.current
@@ -407,7 +407,7 @@ class BoxRoom(Room):
 
     def _moved(self, start: object, end: object) -> None:
         """A paint was carried from one spot to another."""
-        box = self.session.box
+        box = self.session.selection.box
         assert isinstance(start, Spot) and isinstance(end, Spot)
         if box is None or start.paint_id is None:
             return
@@ -429,13 +429,17 @@ class BoxRoom(Room):
 
     def arrange_by(self, order: str) -> None:
         """Lay the box's paints in an order; empty wells come last."""
-        box, estimate = self.session.box, self.session.estimate
+        box, estimate = self.session.selection.box, self.session.learning.estimate
         if box is None or estimate is None:
             return
         from culmo.core.palette.arrange import arrange
         from culmo.core.palette.mixer import PAIR_WASHES, mixer_of
 
-        paints = [paint for paint in self.session.paints_in_use() if paint.name.casefold() in estimate.index]
+        paints = [
+            paint
+            for paint in self.session.selection.paints_in_use()
+            if paint.name.casefold() in estimate.index
+        ]
         mixer = mixer_of(estimate).only([paint.name for paint in paints])
         places = arrange(order, mixer.lab(np.eye(len(paints)), PAIR_WASHES))
         laid = {place: paints[i].id for place, i in enumerate(places)}
@@ -482,16 +486,16 @@ class BoxRoom(Room):
             self.table.refresh(self.current)
         if self.shows.current < ROLES or not self.isVisible():
             return
-        if session.estimate is None:
+        if session.learning.estimate is None:
             self._say_empty(tr("Enter paints first; what they can do together stands here."))
             return
-        estimate = session.estimate
+        estimate = session.learning.estimate
         asked = self.asks.asked() if self.shows.current in (ROLES, OPPOSITES) else ()
         if self._found_for == (id(estimate), asked):
             self._fill()
             return
         wished = [paint for paint in session.paints if paint.status == "wished"]
-        inside = [paint for paint in session.paints_in_use() if paint.status != "wished"]
+        inside = [paint for paint in session.selection.paints_in_use() if paint.status != "wished"]
         inside = [paint for paint in inside if paint.name.casefold() in estimate.index]
         owned = [paint.name for paint in session.paints if paint.status != "wished"]
         wished = [paint for paint in wished if paint.name.casefold() in estimate.index]
@@ -499,7 +503,9 @@ class BoxRoom(Room):
             self._say_empty(tr("This box is empty; lay paints in it, or choose all paints at the left."))
             return
         if asked:
-            inside = [paint for paint in inside if self.asks.passes(session.labels[paint.name.casefold()])]
+            inside = [
+                paint for paint in inside if self.asks.passes(session.learning.labels[paint.name.casefold()])
+            ]
             if not inside:
                 self._found_for = None
                 self._say_empty(tr("No paint of this box is all that is asked for."))
@@ -509,7 +515,7 @@ class BoxRoom(Room):
         self._found_for = id(estimate), asked
         self.found = None
         self._say_empty(tr("Mixing every pair…"))
-        labels, unread = session.labels, frozenset(session.unread)
+        labels, unread = session.learning.labels, frozenset(session.learning.unread)
         session.runner.start(
             FINDINGS,
             lambda: work_out(estimate, inside, wished, owned, labels, unread),

@@ -176,8 +176,8 @@ class LineDelegate(QStyledItemDelegate):
                 high - 3,
             )
             painter.fillRect(box, PAPER)
-            draw_paint(painter, self.session.looks, name, box, ratio)
-            draw_edge(painter, box, name.casefold() not in self.session.unread)
+            draw_paint(painter, self.session.learning.looks, name, box, ratio)
+            draw_edge(painter, box, name.casefold() not in self.session.learning.unread)
 
     def _patches(self, painter: QPainter, patches: Sequence[Patch], place: QRectF, ratio: float) -> None:
         rows = 1 if len(patches) == 1 else 2 if len(patches) <= 12 else 3
@@ -204,9 +204,9 @@ def draw_patch(painter: QPainter, session: Session, patch: Patch, box: QRectF, r
         recipe = parse_recipe(patch.recipe)
     except CulmoError:
         return
-    if session.looks is not None and session.knows(recipe):
+    if session.learning.looks is not None and session.learning.knows(recipe):
         width, height = max(2, round(box.width() * ratio)), max(2, round(box.height() * ratio))
-        painter.drawImage(box, session.looks.wash(recipe, width, height, patch.recipe, ratio))
+        painter.drawImage(box, session.learning.looks.wash(recipe, width, height, patch.recipe, ratio))
     draw_edge(painter, box, False)
 
 

@@ -138,7 +138,7 @@ class DaybookRoom(Room):
         self.slip.remove_note.connect(self.remove_note)
         self.session.opened.connect(self._other_study)
         self.session.changed.connect(self.refresh_when_seen)
-        self.session.learned.connect(self.view.viewport().update)
+        self.session.learning.learned.connect(self.view.viewport().update)
 
     def _other_study(self) -> None:
         self._pending, self._most = [], DAYS

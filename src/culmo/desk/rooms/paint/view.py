@@ -331,7 +331,7 @@ class PaintRoom(Room):
         number = tr("Cell {order}, ", order=task.cell.order) if task.cell.order else ""
         how = "" if table.how == paint_acts.TRAY else f"; {paint_acts.HOW_WORDS[table.how]}"
         self.where.setText(f"{number}{place_words(task.cell)}{how}")
-        estimate = self.session.estimate if self.as_they_land else None
+        estimate = self.session.learning.estimate if self.as_they_land else None
         lines = model.ingredients(task.recipe, estimate, not task.cell.mixing) or [
             model.Ingredient(tr("Leave it bare"))
         ]
@@ -343,8 +343,8 @@ class PaintRoom(Room):
         )
         self.wash.setText(model.wash_words(task) + land)
         self.puddle.setText(model.puddle_words(state))
-        looks = self.session.looks
-        if looks is not None and task.recipe.layers and self.session.knows(task.recipe):
+        looks = self.session.learning.looks
+        if looks is not None and task.recipe.layers and self.session.learning.knows(task.recipe):
             recipe, cell = task.recipe, task.cell
             self.swatch.show_image(
                 (lambda w, h, r: looks.running(recipe, cell.mixing, w, h, cell.id, r))
@@ -370,7 +370,7 @@ class PaintRoom(Room):
                 clocks=model.cell_clocks(state),
                 ground=self.session.ground_of(table.record.sheet),
             )
-            self.view.show_sheet(table.record.sheet, self.session.looks, style)
+            self.view.show_sheet(table.record.sheet, self.session.learning.looks, style)
             self.view.select(state.current.cell.id if state.current else "")
 
     # ---- the acts

@@ -301,8 +301,10 @@ class LayoutPage(Slip):
 
     def _likeliest(self, sort: str) -> str:
         """The paint that serves best as a cool, a neutral, a warm or the deepest dark; empty where none is known."""
-        known = [paint.name for paint in self.session.paints if self.session.knows(mix([paint.name]))]
-        found = self.session.predict([mix([name]) for name in known]) if known else None
+        known = [
+            paint.name for paint in self.session.paints if self.session.learning.knows(mix([paint.name]))
+        ]
+        found = self.session.learning.predict([mix([name]) for name in known]) if known else None
         return "" if found is None else known[likeliest_dark(found.lab, sort)]
 
     def _show_colours(self, field: Field, own: Option) -> None:
@@ -314,7 +316,7 @@ class LayoutPage(Slip):
                 field.box.setItemIcon(place, icon if icon is not None else QIcon())
 
     def _icon_of(self, name: str) -> QIcon | None:
-        looks = self.session.looks
+        looks = self.session.learning.looks
         if looks is None or not looks.knows(mix([name])):
             return None
         patch = QPixmap(ICON)

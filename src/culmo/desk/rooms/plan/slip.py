@@ -124,10 +124,10 @@ class CellPage(Slip):
         cell = sheet.cells[place]
         self.title.setText(" + ".join(cell.recipe.names))
         order = tr(", cell {order} of {n}", order=cell.order, n=len(sheet.cells)) if cell.order else ""
-        typical = tr("; typical, not yours") if self.session.typical(cell.recipe) else ""
+        typical = tr("; typical, not yours") if self.session.learning.typical(cell.recipe) else ""
         how = _MIXING_WORDS.get(cell.mixing) or parts_words(cell.recipe)
         self.words.setText(f"{how}{order}{typical}")
-        looks = self.session.looks
+        looks = self.session.learning.looks
         self.stroke.show_image(
             (lambda w, h, r: looks.stroke(cell.recipe, w, h, r)) if looks is not None else None
         )
@@ -152,7 +152,7 @@ class CellPage(Slip):
         self.facts["Hue"].set(f"{hue:.0f}°, {hue_word(lab)}")
         self.facts["Nine in ten cells"].set(tr("within {value:.1f}", value=radius))
         self.vivid.setVisible(not bool(in_srgb(lab)))
-        doubt = self.session.doubt(cell.recipe)
+        doubt = self.session.learning.doubt(cell.recipe)
         self.why.setText(doubt.sentence if doubt is not None else "")
         self._show_middle(cell.recipe)
         for other, away in nearly_same(sheet, prediction, cell_id):
@@ -173,12 +173,12 @@ class CellPage(Slip):
         for widget in (self.same_title, self.why_title, *self.facts.values()):
             widget.setVisible(False)
         self.stroke.show_colour(None, hint=tr("not known yet"))
-        self.why.setText("\n".join(self.session.need_of(name) for name in cell.recipe.names))
+        self.why.setText("\n".join(self.session.learning.need_of(name) for name in cell.recipe.names))
         self.lay_out()
 
     def _show_middle(self, recipe: Recipe) -> None:
         """Where the middle of two paints lies, and even steps between them."""
-        estimate, looks = self.session.estimate, self.session.looks
+        estimate, looks = self.session.learning.estimate, self.session.learning.looks
         if estimate is None or looks is None or len(recipe.layers) != 1 or len(recipe.names) != 2:
             return
         first, second = recipe.names

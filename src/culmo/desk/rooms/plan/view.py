@@ -159,7 +159,7 @@ class PlanRoom(Room):
         self._note_trial()
         self.next_page.setVisible(len(self.trials) > 1)
         if self.trial is not None:
-            self._predicted = self._predicted.of(self.trial.cells, self.session.estimate)
+            self._predicted = self._predicted.of(self.trial.cells, self.session.learning.estimate)
         sheet = self.sheet()
         has_paints = len(self.session.paints) >= 2
         self.new_button.setEnabled(has_paints)
@@ -200,7 +200,7 @@ class PlanRoom(Room):
             looks=self._looks(),
             ground=self.session.ground_of(sheet),
         )
-        self.view.show_sheet(sheet, self.session.looks, style)
+        self.view.show_sheet(sheet, self.session.learning.looks, style)
         self.cover.lay(sheet)
         self._say_about()
         cost = self._cost_of(sheet)
@@ -269,7 +269,7 @@ class PlanRoom(Room):
 
     def new_grid(self) -> None:
         """Begin a new grid with the paints in hand, or with all of the box."""
-        in_hand = self.session.in_hand
+        in_hand = self.session.selection.in_hand
         names = [paint.name for paint in self.session.paints]
         chosen = list(in_hand) if len(in_hand) > 1 else names[:12]
         self.begin(KIND_KEYS[0], paints=SomePaints().write(chosen), title=tr("Grid of {n}", n=len(chosen)))
@@ -354,7 +354,7 @@ class PlanRoom(Room):
     def _try_quickly(self) -> None:
         """While a slider is dragged: the layout in plain colour, all else when the hand rests."""
         self._rest.start()
-        if self.session.estimate is not None:
+        if self.session.learning.estimate is not None:
             self._lay_out(quick=True)
 
     def _lay_out(self, quick: bool) -> None:
@@ -372,7 +372,8 @@ class PlanRoom(Room):
         if self.trial is not None:
             self.title.setText(plan.page.title or self.trial.title)
         wish = Wish(
-            plan, self._aids(), self.trial_page, self._before(), self._owned(), self.session.estimate, self._predicted
+            plan, self._aids(), self.trial_page, self._before(), self._owned(), self.session.learning.estimate,
+            self._predicted,
         )  # fmt: skip
         drawing.start(
             _LAYING,
@@ -413,7 +414,7 @@ class PlanRoom(Room):
         sheet = self.trials[self.trial_page]
         self.subtitle.setText(subtitle(sheet))
         style = SheetStyle(tape=True, quick=True, looks=self._looks(), ground=self.session.ground_of(sheet))
-        self.view.show_sheet(sheet, self.session.looks, style)
+        self.view.show_sheet(sheet, self.session.learning.looks, style)
 
     def _order_anew(self) -> None:
         sheets, traits, drawing = list(self.trials), self._traits(), self.session.drawing
@@ -437,7 +438,7 @@ class PlanRoom(Room):
         session = self.session
         return Aids(
             drawn_width_mm,
-            knowledge_of(session.estimate) if session.estimate is not None else Knowledge(),
+            knowledge_of(session.learning.estimate) if session.learning.estimate is not None else Knowledge(),
             {paint.name.casefold(): paint.codes for paint in session.paints},
             records.kept_mixes(session.file),
             records.paint_numbers(session.file),
@@ -449,7 +450,7 @@ class PlanRoom(Room):
 
     def _traits(self) -> Traits:
         """What the paints are like, to work from light to dark and from clean to staining."""
-        return traits_of(self.session.paints, self.session.labels, self.session.estimate)
+        return traits_of(self.session.paints, self.session.learning.labels, self.session.learning.estimate)
 
     def _ordered(self, found: Ordered) -> None:
         if len(found.sheets) == len(self.trials):
@@ -466,8 +467,8 @@ class PlanRoom(Room):
 
     def _marked(self, sheet: Sheet) -> dict[str, int]:
         """The cells that would teach most, numbered; worked out when they are first asked for."""
-        estimate = self.session.estimate
-        cells = [cell for cell in sheet.cells if self.session.knows(cell.recipe)]
+        estimate = self.session.learning.estimate
+        cells = [cell for cell in sheet.cells if self.session.learning.knows(cell.recipe)]
         if estimate is None or not cells:
             return {}
         if not self.taught:
@@ -513,7 +514,7 @@ class PlanRoom(Room):
         if not sheets or not 0 <= page < len(sheets) or (of is not None and of not in there):
             return False
         if of is not None:
-            self.session.select_sheet(of)
+            self.session.selection.select_sheet(of)
         self.trials, self.trial_page, self.trial_of = sheets, page, of
         self._note_trial()
         self.refresh()
@@ -553,7 +554,7 @@ class PlanRoom(Room):
                 return False
             self.settings.unit = unit_of(trial)
             if added:
-                self.session.select_sheet(added[0])
+                self.session.selection.select_sheet(added[0])
             self.slip.tabs.choose(CELL)
             self.session.told.emit(tr("{title} is kept", title=trial.title))
             return True

@@ -89,7 +89,7 @@ class ByHand:
         record, entry, estimate = (
             self.state.record,
             self.state.entry(self.state.current),
-            self.session.estimate,
+            self.session.learning.estimate,
         )
         if record is None or entry is None or estimate is None:
             return

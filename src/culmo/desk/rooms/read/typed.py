@@ -54,7 +54,7 @@ class TypedColours(QObject):
             command = acts.read_cell(self.session.file, sheet_id, cell_id, lab)
         except CulmoError as error:
             self.session.failed.emit(str(error))
-            self.session.select_sheet(sheet_id)
+            self.session.selection.select_sheet(sheet_id)
             cells = self.state.record.cells if self.state.record is not None else ()
             self.state.select(next((entry.cell.id for entry in cells if entry.id == cell_id), ""))
             return False

@@ -137,7 +137,7 @@ class ReadRoom(Room):
         self.state.updated.connect(self.refresh_when_seen)
         self.state.cell_selected.connect(self._show_cell)
         self.session.opened.connect(self.discard)
-        self.session.sheet_changed.connect(self.discard)
+        self.session.selection.sheet_changed.connect(self.discard)
 
     # ---- showing
 
@@ -180,7 +180,7 @@ class ReadRoom(Room):
             )
             self.view.show_sheet(
                 record.sheet,
-                self.session.looks,
+                self.session.learning.looks,
                 SheetStyle(show="both", looks=self._looks(), ground=self.session.ground_of(record.sheet)),
             )
         self._show_trial()
@@ -310,13 +310,13 @@ class ReadRoom(Room):
 
     def practise(self) -> None:
         """A practice photo of this sheet, from the simulated camera; another one each time."""
-        record, estimate = self.state.record, self.session.estimate
+        record, estimate = self.state.record, self.session.learning.estimate
         if record is None or estimate is None:
             return
         self.practice_seed += 1
         seed = 1000 * record.id + self.practice_seed
         taken = datetime.fromisoformat(self.session.file.clock())
-        grain = self.session.known_paints.grains
+        grain = self.session.learning.known_paints.grains
         self.session.told.emit(tr("The simulated camera takes a picture"))
         self.session.runner.start(
             JOB,

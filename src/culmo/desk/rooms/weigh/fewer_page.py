@@ -388,7 +388,7 @@ class FewerPage(WeighPage):
         super().hideEvent(event)
 
     def _pick_wells(self, picking: bool) -> None:
-        self.session.picking = self._toggle_paint if picking else None
+        self.session.selection.picking = self._toggle_paint if picking else None
         if picking:
             self._choose_own()
 
@@ -503,7 +503,7 @@ class FewerPage(WeighPage):
             command = acts.add_sheet(self.session.file, sheet)
             if self.session.do(command):
                 new = next(c.id for c in command.changes if c.table == "sheets" and c.before is None)
-                self.session.select_sheet(new)
+                self.session.selection.select_sheet(new)
                 self.session.told.emit(tr("{title} is planned; it lies in the Plan room", title=title))
 
     # ---- wanted colours

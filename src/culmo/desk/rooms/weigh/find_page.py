@@ -233,7 +233,7 @@ class FindPage(WeighPage):
 
     def look_for_paint(self, name: str) -> None:
         """Look for what stands in the place of a paint that one has."""
-        found = self.session.predict([mix([name])])
+        found = self.session.learning.predict([mix([name])])
         if found is not None:
             L, a, b = (float(value) for value in found.lab[0])
             self._begin(Sought((L, a, b), name, paint=name))
@@ -333,19 +333,19 @@ class FindPage(WeighPage):
             self._show_empty()
             return
         session = self.session
-        if not self.weighing.want_mixes() or self.weighing.mixes is None or session.estimate is None:
+        if not self.weighing.want_mixes() or self.weighing.mixes is None or session.learning.estimate is None:
             self._wait()
             return
-        lattice, estimate, sought = self.weighing.mixes.lattice, session.estimate, self.sought
+        lattice, estimate, sought = self.weighing.mixes.lattice, session.learning.estimate, self.sought
         puddle, sought, wish = self.puddle(), self.sought, self.wish()
-        grains = session.known_paints.grains
+        grains = session.learning.known_paints.grains
 
         def grain(recipe: Recipe) -> float:
             parts = recipe.layers[0].parts
             return sum(part.parts * grains(part.name) for part in parts) / sum(part.parts for part in parts)
 
         codes = {paint.name: codes_in(paint.codes) for paint in session.paints}
-        known = Known(codes, dict(session.labels), frozenset(session.unread), grain)
+        known = Known(codes, dict(session.learning.labels), frozenset(session.learning.unread), grain)
         session.runner.start(
             "find",
             lambda: answering(estimate, lattice, sought, wish, puddle, known),
@@ -416,18 +416,18 @@ class FindPage(WeighPage):
             self._show_recipe(recipe)
 
     def _show_recipe(self, recipe: Recipe | None) -> None:
-        if recipe is not None and not self.session.knows(recipe):
+        if recipe is not None and not self.session.learning.knows(recipe):
             recipe = None  # a paint of it has left meanwhile
         self.recipe = recipe
         for widget in (self.chosen_chip, self.chosen_words, self.chosen_title, *self.buttons):
             widget.setVisible(recipe is not None)
         self.want.setEnabled(self.sought is not None)
-        looks = self.session.looks
+        looks = self.session.learning.looks
         if recipe is None or looks is None:
             return
         self.chosen_title.setText(spoken_recipe(recipe))
         self.chosen_chip.show_image(lambda w, h, r: looks.stroke(recipe.with_wash(1.0), w, h, r))
-        known = self.session.labels
+        known = self.session.learning.labels
         labels = [known[name.casefold()] for name in recipe.names if name.casefold() in known]
         harmful = sorted({element for label in labels for element in label.harmful})
         words = tr("Written: {recipe}", recipe=recipe)

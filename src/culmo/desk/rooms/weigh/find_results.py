@@ -230,7 +230,7 @@ class Results(Listing):
         beside: QColor | None = None,
         tip: str = "",
     ) -> None:
-        looks = self.session.looks
+        looks = self.session.learning.looks
         colour = (
             qcolor(np.asarray(lab))
             if lab is not None

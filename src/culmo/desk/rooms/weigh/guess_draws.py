@@ -79,8 +79,8 @@ class DrawnRow(QWidget):
         for name in drawn.recipe.names:
             place = QRectF(x, 7, 52, 30)
             painter.fillRect(place, PAPER)
-            draw_paint(painter, self.session.looks, name, place.adjusted(2, 1, -2, -1), ratio, ratio)
-            draw_edge(painter, place, name.casefold() not in self.session.unread)
+            draw_paint(painter, self.session.learning.looks, name, place.adjusted(2, 1, -2, -1), ratio, ratio)
+            draw_edge(painter, place, name.casefold() not in self.session.learning.unread)
             x = place.right() + 5
         x += 6
         for lab, recorded in ((drawn.guess, False), (drawn.painted, True)):

@@ -231,7 +231,7 @@ class GuessPage(WeighPage):
         if lattice is None:
             return None
         if self._material is None or self._material.lattice is not lattice:
-            unread = self.session.unread
+            unread = self.session.learning.unread
             read = frozenset(n.casefold() for n in lattice.names if n.casefold() not in unread)
             self._material = Material(lattice, read, painted_truths(self.session.file))
         return self._material

@@ -76,13 +76,13 @@ class PaintChoice(QAbstractButton):
         box = QRectF(self.rect()).adjusted(3, 3, -3, -foot)
         painter.fillRect(box, PAPER)
         ratio = self.devicePixelRatioF()
-        draw_paint(painter, self.session.looks, self.name, box.adjusted(2, 2, -2, -2), ratio, ratio)
+        draw_paint(painter, self.session.learning.looks, self.name, box.adjusted(2, 2, -2, -2), ratio, ratio)
         if self.isChecked() or self.hasFocus():
             style = Qt.PenStyle.SolidLine if self.isChecked() else Qt.PenStyle.DotLine
             painter.setPen(QPen(strong, 2.6 if self.isChecked() else 1.4, style))
             painter.drawRect(box)
         else:
-            draw_edge(painter, box, self.name.casefold() not in self.session.unread)
+            draw_edge(painter, box, self.name.casefold() not in self.session.learning.unread)
         painter.setPen(strong)
         painter.setFont(
             sans(10.5 if self.large else 9.5, sans().Weight.DemiBold if self.mark else sans().Weight.Normal)
@@ -115,7 +115,9 @@ class TwoStrokes(QWidget):
         """Show two other paints."""
         for stroke, label, name in zip(self.strokes, self.names, names, strict=True):
             label.setText(name)
-            stroke.show_paint(self.session.looks, name, name.casefold() not in self.session.unread)
+            stroke.show_paint(
+                self.session.learning.looks, name, name.casefold() not in self.session.learning.unread
+            )
 
 
 @guarded

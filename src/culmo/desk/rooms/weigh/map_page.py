@@ -71,7 +71,9 @@ class MapPage(WeighPage):
             box.currentIndexChanged.connect(lambda _: self.refresh())
         for check in (self.in_hand, self.keepers):
             check.toggled.connect(lambda _: self.refresh())
-        session.in_hand_changed.connect(lambda: self.refresh() if self.in_hand.isChecked() else None)
+        session.selection.in_hand_changed.connect(
+            lambda: self.refresh() if self.in_hand.isChecked() else None
+        )
         weighing.mixes_ready.connect(self._mixes_ready)
         state.cell_selected.connect(self._select_cell)
 
@@ -105,7 +107,7 @@ class MapPage(WeighPage):
 
     def _filters(self) -> tuple[list[str], tuple[float, float]]:
         _, low, high = WASH_FILTERS[self.wash.currentIndex()]
-        return (list(self.session.in_hand) if self.in_hand.isChecked() else []), (low, high)
+        return (list(self.session.selection.in_hand) if self.in_hand.isChecked() else []), (low, high)
 
     def _mixes_ready(self) -> None:
         if self.isVisible() and self.source.currentIndex() == ALL_MIXES:
@@ -120,18 +122,21 @@ class MapPage(WeighPage):
         if source == ALL_MIXES:
             if self.weighing.want_mixes() and self.weighing.mixes is not None:
                 points = points_of_mixes(self.weighing.mixes, paints, wash)
-            busy = session.runner.busy("mixes") or session.estimate is None
+            busy = session.runner.busy("mixes") or session.learning.estimate is None
             self.map.empty_words = (
                 tr("Working out all mixes of the box") if busy else tr("Nothing of the box is known yet.")
             )
         elif session.study is not None:
             ids = all_sheets(session.study)
             if source == THIS_SHEET:
-                ids = [session.sheet_id] if session.sheet_id is not None else []
+                ids = [session.selection.sheet_id] if session.selection.sheet_id is not None else []
             marks = keep_marks(
-                marks_of(session.study, ids, session.sheet_id), paints, wash, self.keepers.isChecked()
+                marks_of(session.study, ids, session.selection.sheet_id),
+                paints,
+                wash,
+                self.keepers.isChecked(),
             )
-            points = points_of_marks(marks, session.estimate, LIGHTS[session.light])
+            points = points_of_marks(marks, session.learning.estimate, LIGHTS[session.learning.light])
             self.map.empty_words = (
                 tr("No mix answers to these filters.")
                 if ids
@@ -160,7 +165,11 @@ class MapPage(WeighPage):
             )
         if paints:
             words += tr(", with {what}", what=listed(paints))
-        light = tr("; under {what}", what=tr(LIGHTS[self.session.light].name)) if self.session.light else ""
+        light = (
+            tr("; under {what}", what=tr(LIGHTS[self.session.learning.light].name))
+            if self.session.learning.light
+            else ""
+        )
         self.say(title, words + light, _KEY_MANY if source == ALL_MIXES else _KEY)
 
     def _select_cell(self, cell_id: str) -> None:
@@ -195,7 +204,7 @@ class MapPage(WeighPage):
         recipe, lab = self.points.recipe_of(place), self.points.lab[place]
         self.mix_title.setText(" + ".join(recipe.names))
         self.mix_words.setText(parts_words(recipe))
-        looks = self.session.looks
+        looks = self.session.learning.looks
         if self.points.recorded[place] or looks is None:
             self.chip.show_colour(qcolor(lab), recorded=bool(self.points.recorded[place]))
         else:

@@ -127,14 +127,14 @@ class IdeaDelegate(QStyledItemDelegate):
 
     def _draw(self, painter: QPainter, idea: Idea, box: QRectF, option: QStyleOptionViewItem) -> None:
         ratio = option.widget.devicePixelRatioF() if option.widget is not None else 1.0
-        x, looks = box.left() + 4, self.session.looks
+        x, looks = box.left() + 4, self.session.learning.looks
         narrow = box.width() < 560
         stroke = 0.72 * _STROKE if narrow or len(idea.names) > 2 else _STROKE
         for name in idea.names:
             place = QRectF(x, box.top() + 8, stroke, _ROW - 18)
             painter.fillRect(place, PAPER)
             draw_paint(painter, looks, name, place.adjusted(2, 1, -2, -1), ratio, ratio)
-            draw_edge(painter, place, name.casefold() not in self.session.unread)
+            draw_edge(painter, place, name.casefold() not in self.session.learning.unread)
             x = place.right() + _GAP
         if idea.kind != ALIKE and looks is not None and looks.knows(idea.recipe):
             place = QRectF(x + 2, box.top() + 5, 0.8 * _WASH if narrow else _WASH, _ROW - 12)
@@ -214,7 +214,7 @@ class PairsPage(WeighPage):
         self.first = self.view
         for signal in (weighing.mixes_ready, weighing.ideas_ready, weighing.reach_ready):
             signal.connect(self._ready)
-        session.in_hand_changed.connect(self._in_hand_changed)
+        session.selection.in_hand_changed.connect(self._in_hand_changed)
         self.say(tr("Pairs and threes"))
 
     # ---- building
@@ -329,7 +329,9 @@ class PairsPage(WeighPage):
     def asked(self) -> Asked:
         """What the mixes must be like."""
         on = {key: chip.isChecked() for key, chip in self.chips.items()}
-        hand = frozenset(name.casefold() for name in self.session.in_hand) if on["in_hand"] else None
+        hand = (
+            frozenset(name.casefold() for name in self.session.selection.in_hand) if on["in_hand"] else None
+        )
         order = self.order_box.currentIndex()
         if order == WARM and self.topic_key not in ("greys", "browns", "darks"):
             order = VARIOUS
@@ -360,7 +362,9 @@ class PairsPage(WeighPage):
         if not self.weighing.want_ideas(topic.kinds):
             self._say_only(tr("Looking through the mixes of two and three paints"))
             return
-        self._show(listed_ideas(topic, self.weighing.ideas, self.session.labels, self.asked()), mixes)
+        self._show(
+            listed_ideas(topic, self.weighing.ideas, self.session.learning.labels, self.asked()), mixes
+        )
 
     def _say_only(self, words: str) -> None:
         self.model.show_listed(Listed())
@@ -403,7 +407,8 @@ class PairsPage(WeighPage):
         self.say(tr("Pairs and threes"), words)
         labs = {name.casefold(): mixes.pairs.alone[place, FULL_AT] for place, name in enumerate(mixes.names)}
         self._show(
-            listed_alike(alike or nearest_pairs(mixer, 4), self.session.labels, self.asked(), labs), mixes
+            listed_alike(alike or nearest_pairs(mixer, 4), self.session.learning.labels, self.asked(), labs),
+            mixes,
         )
 
     def _show_needs(self, mixes: Mixes) -> None:
@@ -461,7 +466,7 @@ class PairsPage(WeighPage):
         self.doubt.setVisible(one)
         if one and self.weighing.mixes is not None:
             self.about.setText(character_words(character(self.weighing.mixes.lattice.mixer, chosen[0].names)))
-            doubt = self.session.doubt(chosen[0].recipe)
+            doubt = self.session.learning.doubt(chosen[0].recipe)
             self.doubt.setText(doubt.sentence if doubt is not None else "")
         self.take_button.setVisible(one)
         self.keep_button.setEnabled(one)
@@ -471,7 +476,7 @@ class PairsPage(WeighPage):
 
     def _show_swatches(self, chosen: Sequence[Idea]) -> None:
         """One mix from full to pale; several beside each other, each with how far it lies from the first."""
-        looks = self.session.looks
+        looks = self.session.learning.looks
         for place, (chip, words) in enumerate(zip(self.swatches, self.differences, strict=True)):
             there = place < len(chosen)
             chip.setVisible(there)

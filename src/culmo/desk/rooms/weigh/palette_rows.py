@@ -141,7 +141,7 @@ class PaletteButton(QAbstractButton):
         painter.drawText(box, flags, text[:1].upper() + text[1:])
 
     def _draw_strokes(self, painter: QPainter) -> None:
-        looks, ratio = self.session.looks, self.devicePixelRatioF()
+        looks, ratio = self.session.learning.looks, self.devicePixelRatioF()
         metrics = QFontMetrics(sans(10))
         considered = {paint.name.casefold() for paint in self.session.paints if paint.status == "wished"}
         for i, (name, slot) in enumerate(zip(self.row.paints, self._slots(), strict=True)):

@@ -15,6 +15,7 @@ from culmo.desk.rooms.weigh.fewer_model import Change
 from culmo.desk.rooms.weigh.palette_rows import ReachMap
 from culmo.desk.session import Session
 from culmo.desk.widgets import Entry, Slip, as_tip, clear_layout, rule, text_label, title_label
+from culmo.desk.wrap_row import WrapRow
 from culmo.study.mix_acts import Worth
 from culmo.study.palette_acts import KeptPalette, Wanted
 from culmo.words import tr
@@ -219,7 +220,7 @@ class ChangeRow(QToolButton):
                 word.setWordWrap(False)
                 line.addWidget(word)
             chip = sized_swatch(64, 28)
-            chip.show_paint(session.looks, name, name.casefold() not in session.unread)
+            chip.show_paint(session.learning.looks, name, name.casefold() not in session.learning.unread)
             chip.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
             line.addWidget(chip)
         words = text_label(names[0] if len(names) == 1 else "", points=10)
@@ -283,7 +284,7 @@ class KeptSlip(Slip):
         across = QHBoxLayout(widget)
         across.setContentsMargins(0, 0, 0, 0)
         chip = sized_swatch(46, 40)
-        looks = self.session.looks
+        looks = self.session.learning.looks
         if worth.lab is not None:
             chip.show_colour(qcolor(worth.lab))
         elif looks is not None and looks.knows(worth.recipe):
@@ -298,16 +299,15 @@ class KeptSlip(Slip):
         about = ", ".join(part for part in (worth.note, worth.where) if part)
         if about:
             column.addWidget(text_label(about, soft=True, points=10))
-        line = QHBoxLayout()
+        line = WrapRow()
         take, out = QPushButton(tr("Take in hand")), QPushButton(tr("Let go"))
         take.setAccessibleName(tr("Take {name} in hand", name=spoken))
         out.setAccessibleName(tr("Let go of {name}", name=spoken))
-        take.clicked.connect(lambda: self.session.take(worth.recipe))
+        take.clicked.connect(lambda: self.session.selection.take(worth.recipe))
         out.clicked.connect(lambda: self.mix_let_go.emit(worth))
         for button in (take, out):
             button.setStyleSheet("padding: 3px 8px;")
             line.addWidget(button)
-        line.addStretch(1)
         column.addLayout(line)
         across.addLayout(column, 1)
         return widget

@@ -235,7 +235,7 @@ class SheetPage(WeighPage):
             self.table.selectRow(place)
         self.cell_title.setText(" + ".join(row.recipe.names))
         self.cell_words.setText(parts_words(row.recipe))
-        looks = self.session.looks
+        looks = self.session.learning.looks
         if row.predicted is not None and looks is not None:
             self.predicted_chip.show_image(lambda w, h, r: looks.wash(row.recipe, w, h, row.cell_id, r))
         else:

@@ -166,7 +166,7 @@ class SideBoard(QWidget):
         transform, _ = sheet_transform(sheet, column.adjusted(2, 4, -2, -4))
         cells = sheet.cells
         read = {spot.place: spot.lab for spot in thing.spots if spot.recorded}
-        estimate = self.session.estimate
+        estimate = self.session.learning.estimate
         prediction = (
             predict_known(estimate, [c.recipe for c in cells], [c.ground for c in cells])
             if estimate is not None
@@ -178,7 +178,7 @@ class SideBoard(QWidget):
         painter.fillRect(QRectF(0, 0, sheet.paper.width_mm, sheet.paper.height_mm), PAPER)
         quick = sum(len(one.spots) for one in self.things) > _MOST_FINE
         style = SheetStyle(looks=looks, quick=quick, pixels_per_mm=transform.m11() * self.devicePixelRatioF())
-        draw_sheet(painter, sheet, self.session.looks, style)
+        draw_sheet(painter, sheet, self.session.learning.looks, style)
         painter.restore()
         by_id = {cell.id: cell for cell in cells}
         for spot in thing.spots:
@@ -188,7 +188,7 @@ class SideBoard(QWidget):
                 self._spots.append((transform.mapRect(QRectF(x, y, width, height)), spot))
 
     def _draw_strokes(self, painter: QPainter, column: QRectF, thing: Thing) -> None:
-        looks, ratio = self.session.looks, self.devicePixelRatioF()
+        looks, ratio = self.session.learning.looks, self.devicePixelRatioF()
         height = min(44.0, (self.height() - 8.0) / max(1, len(thing.paints)) - 18.0)
         for i, name in enumerate(thing.paints):
             box = QRectF(
@@ -342,7 +342,7 @@ class SidePage(WeighPage):
         """Gather the things anew."""
         study = self.session.study
         self.weighing.want_mixes()
-        box = self.session.box.name if self.session.box is not None else tr("All paints")
+        box = self.session.selection.box.name if self.session.selection.box is not None else tr("All paints")
         self.options = choices(study, box) if study is not None else []
         # two sheets, or two palettes, are what one first wants to see
         likely = sorted(range(len(self.options)), key=lambda i: self.options[i].kind != PALETTE)
@@ -366,7 +366,7 @@ class SidePage(WeighPage):
             return None
         choice = self.options[place]
         if choice.kind == SHEET:
-            return sheet_thing(self.session.study, choice, self.session.estimate)
+            return sheet_thing(self.session.study, choice, self.session.learning.estimate)
         if self.weighing.mixes is None:
             return None
         lattice = self.weighing.mixes.lattice

@@ -68,8 +68,8 @@ class WeighRoom(Room):
         self.shows.chosen.connect(lambda _: self.refresh())
         state.updated.connect(self.refresh_when_seen)
         # after the weighing has heard of them
-        session.learned.connect(self.refresh_when_seen)
-        session.box_changed.connect(self.refresh_when_seen)
+        session.learning.learned.connect(self.refresh_when_seen)
+        session.selection.box_changed.connect(self.refresh_when_seen)
         self._on_view: WeighPage | None = None
         self.refresh()
 

@@ -200,12 +200,14 @@ class WaterPage(WeighPage):
 
     def _dry_of(self, cells: Sequence[Dried]) -> dict[str, Array]:
         """What the paints in some cells look like when they are dry, as far as they were read."""
-        estimate = self.session.estimate
+        estimate = self.session.learning.estimate
         if estimate is None:
             return {}
         names = dict.fromkeys(name for cell in cells for name in cell.recipe.names)
         known = [
-            n for n in names if n.casefold() in estimate.index and n.casefold() not in self.session.unread
+            n
+            for n in names
+            if n.casefold() in estimate.index and n.casefold() not in self.session.learning.unread
         ]
         labs = predict_lab(estimate, [mix([name]) for name in known], ["paper"] * len(known))
         return {name.casefold(): lab for name, lab in zip(known, labs, strict=True)}
@@ -316,7 +318,7 @@ class WaterPage(WeighPage):
     # ---- the depth of washes
 
     def _want_washes(self) -> None:
-        estimate, study = self.session.estimate, self.session.study
+        estimate, study = self.session.learning.estimate, self.session.study
         if self.washes is not None or estimate is None or study is None or self.session.runner.busy(JOB):
             return
         self.session.runner.start(JOB, lambda: _working_out(study, estimate), self._have_washes, self._fail)
@@ -353,7 +355,7 @@ class WaterPage(WeighPage):
         reached = own.reached if own is not None else washes.reached if washes is not None else ()
         self.panels.setCurrentIndex(DEPTH if reached else _NOTHING)
         if not reached:
-            busy = washes is None and self.session.estimate is not None and not self.problem
+            busy = washes is None and self.session.learning.estimate is not None and not self.problem
             self.say(
                 tr("Depth of washes"),
                 tr("Looking at what was read")
@@ -391,7 +393,7 @@ class WaterPage(WeighPage):
         across = QHBoxLayout(line)
         across.setContentsMargins(0, 0, 0, 0)
         across.setSpacing(STEP)
-        looks = self.session.looks
+        looks = self.session.learning.looks
         for recipe, recorded in zip(shown_washes(name, one), (False, True), strict=True):
             chip = Swatch(62)
             chip.setFixedWidth(112)
@@ -404,8 +406,8 @@ class WaterPage(WeighPage):
 
     def _telling_paint(self) -> str:
         """The paint that shows best how strong a wash is: that whose tint is farthest from its full wash."""
-        estimate = self.session.estimate
-        known = [name for name in self.weighing.names if name.casefold() not in self.session.unread]
+        estimate = self.session.learning.estimate
+        known = [name for name in self.weighing.names if name.casefold() not in self.session.learning.unread]
         if estimate is None or not known:
             return self.weighing.names[0] if self.weighing.names else ""
         full, tint = (

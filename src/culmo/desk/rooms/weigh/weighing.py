@@ -42,8 +42,8 @@ class Weighing(QObject):
         self.choices: dict[int, Choice] = {}
         self.problems: dict[int, str] = {}
         self._about: object = None
-        session.learned.connect(self.forget)
-        session.box_changed.connect(self.forget)
+        session.learning.learned.connect(self.forget)
+        session.selection.box_changed.connect(self.forget)
         session.opened.connect(self._begin)
         session.renamed.connect(self._rename)
         session.stoppers.append(self.stop)
@@ -66,8 +66,8 @@ class Weighing(QObject):
     @property
     def names(self) -> list[str]:
         """The paints of the box in use that may be mixed from; considered ones too where they may come in."""
-        index = self.session.estimate.index if self.session.estimate is not None else {}
-        owned = [paint.name for paint in self.session.paints_in_use() if paint.status != "wished"]
+        index = self.session.learning.estimate.index if self.session.learning.estimate is not None else {}
+        owned = [paint.name for paint in self.session.selection.paints_in_use() if paint.status != "wished"]
         more = (
             [paint.name for paint in self.session.paints if paint.status == "wished"]
             if self.considered
@@ -78,7 +78,7 @@ class Weighing(QObject):
     @property
     def considered_names(self) -> frozenset[str]:
         """The folded names of the paints that are only considered and of which something is known."""
-        index = self.session.estimate.index if self.session.estimate is not None else {}
+        index = self.session.learning.estimate.index if self.session.learning.estimate is not None else {}
         wished = (paint.name.casefold() for paint in self.session.paints if paint.status == "wished")
         return frozenset(name for name in wished if name in index)
 
@@ -86,7 +86,7 @@ class Weighing(QObject):
     def doubt(self) -> str:
         """What is said where paints are known by their pigment codes only; empty where all were read."""
         names = self.names
-        typical = sum(name.casefold() in self.session.unread for name in names)
+        typical = sum(name.casefold() in self.session.learning.unread for name in names)
         if not typical:
             return ""
         if typical == len(names):
@@ -100,11 +100,11 @@ class Weighing(QObject):
         session = self.session
         if self.mixes is not None:
             return True
-        if session.estimate is None or session.runner.busy("mixes") or not self.names:
+        if session.learning.estimate is None or session.runner.busy("mixes") or not self.names:
             return False
         names = self.names
-        labels = [session.labels[name.casefold()] for name in names]
-        estimate, light = session.estimate, session.light
+        labels = [session.learning.labels[name.casefold()] for name in names]
+        estimate, light = session.learning.estimate, session.learning.light
         session.runner.start(
             "mixes",
             lambda: working_out(estimate, names, labels, light),
@@ -143,8 +143,12 @@ class Weighing(QObject):
         if self.mixes is None:
             self.want_mixes()
             return False
-        if session.estimate is not None:  # what was looked for before is not looked at any more
-            estimate, mixes, grains = session.estimate, self.mixes, session.known_paints.grains
+        if session.learning.estimate is not None:  # what was looked for before is not looked at any more
+            estimate, mixes, grains = (
+                session.learning.estimate,
+                self.mixes,
+                session.learning.known_paints.grains,
+            )
             session.runner.start(
                 "ideas",
                 lambda: thinking(estimate, mixes, grains, missing),
