@@ -4,7 +4,7 @@ import itertools
 
 import numpy as np
 import pytest
-from hypothesis import assume, given, settings
+from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
 from culmo.core.chart.aids import Aids, Knowledge, rough_width_mm
@@ -163,13 +163,19 @@ def test_every_kind_lies_well_on_its_paper(kind, chosen, page):
                 assert not any(inside(cell.outline_mm, around).any() for cell in sheet.cells)
 
 
-@settings(max_examples=25, deadline=None)
+MOST_ORDERED = 90
+
+
+@settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.filter_too_much])
 @given(kinds, choices, st.sampled_from(["A3", "A2"]))
 def test_no_wet_cell_touches_a_wet_cell_on_any_kind(kind, chosen, paper):
     try:
         sheets = lay_out(plan_of(kind, {**chosen, "paper": paper, "gap_mm": 0.0}), AIDS)
     except CulmoError:
         assume(False)
+    assume(
+        sum(len(sheet.cells) for sheet in sheets) <= MOST_ORDERED
+    )  # larger ones are ordered alike, and take long
     for sheet in sheets:
         if not sheet.cells:
             continue

@@ -25,7 +25,7 @@ def demo_file(tmp_path_factory):
 
 @pytest.fixture(scope="session")
 def learned_folder(tmp_path_factory):
-    """Where what was learned is kept, so that not every test learns the same; who tests the learning has a folder of its own."""
+    """Where what was learned is kept, so that not every test learns the same; the tests of learning have a folder each."""
     return tmp_path_factory.mktemp("learned") / "learned"
 
 

@@ -310,18 +310,18 @@ def test_conditions_hold_in_roles_and_opposites_and_nowhere_else(qtbot, demo):
     qtbot.mouseClick(demo.box.asks.chips[0], Qt.MouseButton.LeftButton)  # clear
     settle(demo, 40)
     labels = demo.session.learning.labels
-    counted = demo.box.found.names
+    counted = demo.box.finder.found.names
     assert counted and len(counted) < len(demo.session.selection.paints_in_use())
     assert all(
         labels[name.casefold()].transparency in ("transparent", "semi-transparent") for name in counted
     )
     show(demo, OPPOSITES)
-    assert set(demo.box.found.opposites) <= set(counted)
+    assert set(demo.box.finder.found.opposites) <= set(counted)
     show(demo, MISSING)
     assert not demo.box.asks.isVisible()
-    assert len(demo.box.found.names) == len(demo.session.selection.paints_in_use())
+    assert len(demo.box.finder.found.names) == len(demo.session.selection.paints_in_use())
     show(demo, ROLES)
-    assert demo.box.found.names == counted
+    assert demo.box.finder.found.names == counted
 
 
 def test_what_the_weigh_room_works_out_does_not_stop_the_findings_of_the_box(demo):
@@ -478,7 +478,7 @@ def test_the_set_is_judged_and_the_slip_tells_the_truth_where_nothing_is_missing
     assert 'its name says "Cobalt"' in said.replace("Its", "its")
     for name in ("Coral", "Indigo", "Moth gold"):
         assert name in said
-    found = demo.box.found
+    found = demo.box.finder.found
     assert found.gaps == []
     codes = {paint.name: paint.codes for paint in demo.session.paints if paint.status != "wished"}
     slip = shop_slip(found, None, codes)
@@ -503,7 +503,7 @@ def test_a_small_box_has_gaps_and_a_shop_slip(qtbot, demo, tmp_path):
     said = texts(demo.box.missing)
     assert "stay dull" in said or "No " in said
     assert "No good cool red" in said
-    found = demo.box.found
+    found = demo.box.finder.found
     written = []
 
     def act(dialog):

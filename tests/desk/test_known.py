@@ -166,7 +166,7 @@ def test_findings_are_laid_out_at_once(with_study):
     window.box.shows.choose(ROLES)
     settle(window, 30)
     page = window.box.roles
-    page.show_findings(window.box.found, None)
+    page.show_findings(window.box.finder.found, None)
     inner = page.widget()
     assert inner.isVisible()
     assert inner.height() >= inner.heightForWidth(page.viewport().width()) > page.viewport().height()

@@ -363,7 +363,7 @@ class BoxDesk(QObject):
 
     def shop_slip(self, sector: int | None = None) -> None:
         """A page to carry, for the widest gap or the one that was chosen."""
-        found = self.window.box.found
+        found = self.window.box.finder.found
         if found is None:
             self.window.show_room(0)
             self.window.box.shows.choose(MISSING)

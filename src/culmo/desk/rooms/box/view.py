@@ -23,6 +23,7 @@ from culmo.core.paint.recipe import Recipe
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.box.ask_row import AskRow
 from culmo.desk.rooms.box.box_picture import BoxPicture, Spot
+from culmo.desk.rooms.box.finder import Finder
 from culmo.desk.rooms.box.known_view import KnownPage
 from culmo.desk.rooms.box.label_page import LabelPage
 from culmo.desk.rooms.box.paint_slip import PaintSlip
@@ -36,7 +37,6 @@ from culmo.study.records import Paint
 from culmo.words import tr
 
 if TYPE_CHECKING:
-    from culmo.desk.rooms.box.findings import Findings
     from culmo.desk.rooms.box.findings_view import MissingPage, OppositesPage, Page, RepeatsPage, RolesPage
     from culmo.desk.rooms.box.judged_view import JudgedPage
     from culmo.desk.rooms.box.table_page import TablePage
@@ -52,7 +52,6 @@ PAGES = (
     tr("Opposites"),
     tr("Judged"),
 )
-FINDINGS = "findings"  # the work in the background
 
 
 @guarded
@@ -73,9 +72,6 @@ class BoxRoom(Room):
         super().__init__()
         self.session, self.in_hand = session, in_hand
         self.current, self._narrow = "", False
-        self.found: Findings | None = None
-        self._found_for: object = None
-        session.stoppers.append(self._stop)
         self.setAcceptDrops(True)
         main = self.lay_ground()
         main.addLayout(self._head())
@@ -93,6 +89,7 @@ class BoxRoom(Room):
         self.asks = AskRow()
         self.asks.changed.connect(self._ask_otherwise)
         self.asks.hide()
+        self.finder = Finder(session, self.asks, self._say_empty, self._fill)
         main.addWidget(self.asks)
         main.addWidget(self.stack, 1)
         self.slip, self.label, self.known = PaintSlip(session), LabelPage(session), KnownPage(session)
@@ -253,12 +250,12 @@ class BoxRoom(Room):
     def _opened(self) -> None:
         paints = self.session.selection.paints_in_use() or self.session.paints
         self.current = paints[0].name if paints else ""
-        self._found_for = None
+        self.finder.forget()
         self.shows.choose(BOX if self.session.boxes or not self.session.paints else STROKES)
         self.refresh_when_seen()
 
     def _box_chosen(self) -> None:
-        self._found_for = None
+        self.finder.forget()
         paints = self.session.selection.paints_in_use()
         if paints and self.current not in [paint.name for paint in paints]:
             self.current = paints[0].name
@@ -286,7 +283,7 @@ class BoxRoom(Room):
         if self.current and self.current not in names:
             self.current = names[0] if names else ""
         self.select(self.current)
-        self._found_for = None
+        self.finder.forget()
         self._find()
 
     def _subtitle(self) -> str:
@@ -384,7 +381,7 @@ class BoxRoom(Room):
         self.slip.refresh()
         self.strokes.redraw()
         self.picture.update()
-        self._found_for = None
+        self.finder.forget()
         self._find()
 
     # ---- the box
@@ -435,11 +432,8 @@ class BoxRoom(Room):
         from culmo.core.palette.arrange import arrange
         from culmo.core.palette.mixer import PAIR_WASHES, mixer_of
 
-        paints = [
-            paint
-            for paint in self.session.selection.paints_in_use()
-            if paint.name.casefold() in estimate.index
-        ]
+        in_use = self.session.selection.paints_in_use()
+        paints = [paint for paint in in_use if paint.name.casefold() in estimate.index]
         mixer = mixer_of(estimate).only([paint.name for paint in paints])
         places = arrange(order, mixer.lab(np.eye(len(paints)), PAIR_WASHES))
         laid = {place: paints[i].id for place, i in enumerate(places)}
@@ -467,7 +461,7 @@ class BoxRoom(Room):
         self._find()
 
     def _ask_otherwise(self) -> None:
-        self._found_for = None
+        self.finder.forget()
         self._find()
 
     def showEvent(self, event: object) -> None:
@@ -480,71 +474,16 @@ class BoxRoom(Room):
             self._fill()
 
     def _find(self) -> None:
-        """Work out what is shown, where that is not done for these paints and this estimate."""
-        session = self.session
+        """What is shown is worked out, where that is not done for these paints yet."""
         if self.shows.current == TABLE and self.isVisible():
             self.table.refresh(self.current)
-        if self.shows.current < ROLES or not self.isVisible():
-            return
-        if session.learning.estimate is None:
-            self._say_empty(tr("Enter paints first; what they can do together stands here."))
-            return
-        estimate = session.learning.estimate
-        asked = self.asks.asked() if self.shows.current in (ROLES, OPPOSITES) else ()
-        if self._found_for == (id(estimate), asked):
-            self._fill()
-            return
-        wished = [paint for paint in session.paints if paint.status == "wished"]
-        inside = [paint for paint in session.selection.paints_in_use() if paint.status != "wished"]
-        inside = [paint for paint in inside if paint.name.casefold() in estimate.index]
-        owned = [paint.name for paint in session.paints if paint.status != "wished"]
-        wished = [paint for paint in wished if paint.name.casefold() in estimate.index]
-        if not inside:
-            self._say_empty(tr("This box is empty; lay paints in it, or choose all paints at the left."))
-            return
-        if asked:
-            inside = [
-                paint for paint in inside if self.asks.passes(session.learning.labels[paint.name.casefold()])
-            ]
-            if not inside:
-                self._found_for = None
-                self._say_empty(tr("No paint of this box is all that is asked for."))
-                return
-        from culmo.desk.rooms.box.findings import work_out
-
-        self._found_for = id(estimate), asked
-        self.found = None
-        self._say_empty(tr("Mixing every pair…"))
-        labels, unread = session.learning.labels, frozenset(session.learning.unread)
-        session.runner.start(
-            FINDINGS,
-            lambda: work_out(estimate, inside, wished, owned, labels, unread),
-            self._on_found,
-            self._on_failed,
-        )
+        if self.shows.current >= ROLES and self.isVisible():
+            self.finder.want(self.shows.current in (ROLES, OPPOSITES))
 
     def _find_again(self) -> None:
         """After a stop or a failure the page is worked out when its word is pressed once more."""
-        if self._found_for is None:
+        if self.finder.broken_off:
             self._find()
-
-    def _on_failed(self, why: str) -> None:
-        self._found_for = None
-        self._say_empty(tr("This could not be worked out. Choose the page again to try once more."))
-        self.session.failed.emit(why)
-
-    def _stop(self) -> bool:
-        """Break off what is being worked out; says whether there was anything."""
-        if not self.session.runner.busy(FINDINGS):
-            return False
-        self.session.runner.cancel(FINDINGS)
-        self._found_for = None
-        self._say_empty(tr("Stopped. Choose the page again to have it worked out."))
-        return True
-
-    def _on_found(self, found: "Findings") -> None:
-        self.found = found
-        self._fill()
 
     def _page(self) -> "Page | None":
         """The page of findings on view; it is made when it is first asked for."""
@@ -566,7 +505,7 @@ class BoxRoom(Room):
             page.end()
 
     def _fill(self) -> None:
-        page, found = self._page(), self.found
+        page, found = self._page(), self.finder.found
         if page is None or found is None:
             return
         at = page.verticalScrollBar().value()
