@@ -483,7 +483,7 @@ def test_the_verdict_is_kept_with_a_reason_and_compared_later(qtbot, demo, monke
     box = demo.session.boxes[-1]
     ids = {paint.id: paint.name for paint in demo.session.paints}
     assert [ids[i] for i in box.paints.values()] == paints
-    fewer._let_go(palette.id)
+    fewer.kept.let_go(palette.id)
     assert "Five for the train" not in texts(fewer.kept_slip)
     demo.session.undo.undo()
     assert kept_palettes(demo.session.file)[0].name == "Five for the train"
@@ -592,7 +592,7 @@ def test_a_table_of_wanted_colours_with_bad_rows(qtbot, demo, tmp_path):
     path.write_text("name,hex\nwing,#203040\nbad,#12\n", encoding="utf-8")
     fewer = page(demo, FEWER)
     QTimer.singleShot(80, lambda: QApplication.activeModalWidget().accept_button.click())
-    fewer.take_file(path)
+    fewer.lists.take_file(path)
     assert [colour.name for colour in wanted_lists(demo.session.file)["plate"]] == ["wing"]
     assert "line 3" in demo.notice_text.text()
 

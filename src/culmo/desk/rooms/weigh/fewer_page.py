@@ -1,27 +1,20 @@
 """The page of fewer paints: the best of each size, where more stop paying, and a palette of one's own to try."""
 
-from pathlib import Path
-
 import numpy as np
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QHideEvent
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from culmo.core.capture.photo import Photo
 from culmo.core.chart.options import split_names
-from culmo.core.colour.cielab import lab_from_xyz
 from culmo.core.paint.recipe import renaming
 from culmo.core.palette.choose import Choice
 from culmo.core.palette.reach import CLASSES
 from culmo.core.palette.subjects import BY_KEY
 from culmo.desk.guard import guarded
-from culmo.desk.picture_view import PICTURES
 from culmo.desk.rooms.weigh.conditions_view import SUBJECT, ConditionsSlip
-from culmo.desk.rooms.weigh.fewer_dialogs import KeepDialog, WantedDialog
 from culmo.desk.rooms.weigh.fewer_model import (
     PaletteRow,
     changes_of,
-    compared,
     nature_words,
     number_word,
     own_row,
@@ -29,11 +22,12 @@ from culmo.desk.rooms.weigh.fewer_model import (
     practice_sheet,
     reached,
     row_of,
-    share_text,
 )
+from culmo.desk.rooms.weigh.kept_acts import KeptActs
 from culmo.desk.rooms.weigh.page import WeighPage
 from culmo.desk.rooms.weigh.palette_rows import Curve, PaletteButton
 from culmo.desk.rooms.weigh.palette_slip import KeptSlip, PaletteSlip
+from culmo.desk.rooms.weigh.wanted_acts import WantedActs
 from culmo.desk.rooms.weigh.weighing import STOPPED, Weighing
 from culmo.desk.session import Session
 from culmo.desk.swap_dialog import SwapDialog
@@ -41,14 +35,10 @@ from culmo.desk.swapping import PaletteSwap
 from culmo.desk.theme import STEP
 from culmo.desk.widgets import TabbedSlip, clear_layout, text_label
 from culmo.study import acts, palette_acts
-from culmo.study.colour_files import read_colours
-from culmo.study.formats import Holds, open_filter
-from culmo.study.mix_acts import Worth, let_go_of, mixes_worth_keeping
-from culmo.study.palette_acts import KeptPalette, Wanted, kept_palettes, wanted_lists
+from culmo.study.palette_acts import Wanted, kept_palettes, wanted_lists
 from culmo.words import listed, tr, trn
 
 _USUAL_SIZE = 6
-_SIDE_PX = 320  # a picture is looked at for its colours at this size
 
 
 @guarded
@@ -114,6 +104,8 @@ class FewerPage(WeighPage):
         self.palette_slip = PaletteSlip(self.session)
         self.asks = ConditionsSlip()
         self.kept_slip = KeptSlip(self.session)
+        self.kept = KeptActs(self.session, self.weighing, self.kept_slip, self)
+        self.lists = WantedActs(self.session, self.weighing, self)
         slip = TabbedSlip(
             [tr("Palette"), tr("Conditions"), tr("Kept")], [self.palette_slip, self.asks, self.kept_slip]
         )
@@ -133,12 +125,10 @@ class FewerPage(WeighPage):
         self.asks.considered_changed.connect(self._consider)
         self.asks.measure_changed.connect(self._measure)
         self.asks.list_changed.connect(self._list)
-        self.asks.picture_wanted.connect(self.choose_picture)
-        self.asks.file_wanted.connect(self.choose_file)
-        self.asks.edit_wanted.connect(self.edit_list)
+        self.asks.picture_wanted.connect(self.lists.choose_picture)
+        self.asks.file_wanted.connect(self.lists.choose_file)
+        self.asks.edit_wanted.connect(self.lists.edit_list)
         self.kept_slip.chosen.connect(self.look_at)
-        self.kept_slip.let_go.connect(self._let_go)
-        self.kept_slip.mix_let_go.connect(self._let_go_of_mix)
 
     # ---- asking
 
@@ -191,7 +181,7 @@ class FewerPage(WeighPage):
         self.asks.show_considered(weighing.considered, bool(weighing.considered_names))
         self.own = [name for name in self.own if name in weighing.names]
         self._show_rows()
-        self._show_kept()
+        self.kept.show()
         self._show_slip()
         self._say_all()
 
@@ -435,42 +425,10 @@ class FewerPage(WeighPage):
 
     # ---- the verdict
 
-    def _show_kept(self) -> None:
-        study, weighing = self.session.study, self.weighing
-        kept = kept_palettes(study) if study is not None else []
-        rows: list[tuple[KeptPalette, str]] = []
-        for palette in kept:
-            now = ""
-            if weighing.reach is not None and weighing.mixes is not None:
-                now = compared(palette, weighing.places(palette.paints), weighing.reach)
-            rows.append((palette, now))
-        self.kept_slip.show_kept(rows, mixes_worth_keeping(study) if study is not None else [])
-
     def keep(self) -> None:
         """Keep the palette on view, with a reason."""
-        paints, weighing = self.shown_paints(), self.weighing
-        if not paints or weighing.reach is None:
-            return
-        places = weighing.places(paints)
-        share = weighing.reach.value.of(places)
-        words = tr("reaches {share_text}", share_text=share_text(weighing.reach, places, share))
-        dialog = KeepDialog(
-            self, paints, tr("{what} of the box", what=number_word(len(paints)).capitalize()), words
-        )
-        done = dialog.exec()
-        if done:
-            facts = {
-                "share": round(share, 5), "list": weighing.list, "of": list(weighing.names),
-                "measure": weighing.measure.words,
-            }  # fmt: skip
-            with self.session.guarded():
-                command = palette_acts.keep_palette(
-                    self.session.file, dialog.name.text(), paints, dialog.purpose.text(),
-                    dialog.reason.toPlainText(), facts,
-                )  # fmt: skip
-                if self.session.do(command):
-                    self.tabs.tabs.choose(2)
-        dialog.deleteLater()
+        if self.kept.keep(self.shown_paints()):
+            self.tabs.tabs.choose(2)
 
     def look_at(self, palette_id: int) -> None:
         """A kept palette as one's own."""
@@ -478,15 +436,6 @@ class FewerPage(WeighPage):
             if palette.id == palette_id:
                 self.own = [name for name in palette.paints if name in self.weighing.names]
                 self._choose_own()
-
-    def _let_go(self, palette_id: int) -> None:
-        with self.session.guarded():
-            self.session.do(palette_acts.drop_palette(self.session.file, palette_id))
-
-    def _let_go_of_mix(self, worth: Worth) -> None:
-        with self.session.guarded():
-            self.session.do(let_go_of(self.session.file, worth))
-            self._show_kept()
 
     def fill_box(self) -> None:
         """A box laid out with this palette."""
@@ -505,70 +454,3 @@ class FewerPage(WeighPage):
                 new = next(c.id for c in command.changes if c.table == "sheets" and c.before is None)
                 self.session.selection.select_sheet(new)
                 self.session.told.emit(tr("{title} is planned; it lies in the Plan room", title=title))
-
-    # ---- wanted colours
-
-    def choose_picture(self) -> None:
-        """Wanted colours from a reference picture."""
-        name, _ = QFileDialog.getOpenFileName(self, tr("A reference picture"), "", PICTURES)
-        if name:
-            self.take_picture(Path(name))
-
-    def take_picture(self, path: Path) -> None:
-        """Wanted colours from a picture file, found by clustering and edited by hand."""
-        from culmo.study.pictures import open_photo
-
-        with self.session.guarded():
-            pixels = colours_of_photo(open_photo(path))
-            dialog = WantedDialog(self, tr("Colours of the picture"), path.stem, [], pixels, path)
-            if dialog.exec():
-                self._keep_list(dialog, [])
-            dialog.deleteLater()
-
-    def choose_file(self) -> None:
-        """Wanted colours from a table."""
-        name, _ = QFileDialog.getOpenFileName(
-            self, tr("Wanted colours"), "", open_filter(tr("Colours"), Holds.COLOURS)
-        )
-        if name:
-            self.take_file(Path(name))
-
-    def take_file(self, path: Path) -> None:
-        """Wanted colours from a table file."""
-        with self.session.guarded():
-            good, bad = read_colours(path)
-            if bad:
-                self.session.failed.emit(
-                    f"{path.name}: " + "; ".join(bad[:3]) + tr("; {n} colours can be taken", n=len(good))
-                )
-            dialog = WantedDialog(self, tr("Wanted colours"), path.stem, good)
-            if dialog.exec():
-                self._keep_list(dialog, [])
-            dialog.deleteLater()
-
-    def edit_list(self) -> None:
-        """Change the list in use."""
-        name = self.weighing.list
-        if not name:
-            return
-        before = self.weighing.wanted()
-        dialog = WantedDialog(self, tr("Wanted colours"), name, before)
-        dialog.name.setEnabled(False)
-        if dialog.exec():
-            self._keep_list(dialog, [colour.id for colour in before])
-        dialog.deleteLater()
-
-    def _keep_list(self, dialog: WantedDialog, before: list[int]) -> None:
-        name = dialog.name.text().strip()
-        with self.session.guarded():
-            command = palette_acts.set_wanted(self.session.file, name, dialog.colours(), before)
-            if self.session.do(command):
-                self.weighing.set_list(name)
-
-
-def colours_of_photo(photo: Photo) -> np.ndarray:
-    """The colours of a picture in its own colour space, thinned evenly, (m, 3) CIELAB."""
-    step = max(1, max(photo.pixels.shape[:2]) // _SIDE_PX)
-    levels = photo.pixels[::step, ::step].reshape(-1, 3)
-    linear = np.stack([photo.curves[channel][levels[:, channel]] for channel in range(3)], axis=1)
-    return lab_from_xyz(linear @ photo.to_xyz.T)
