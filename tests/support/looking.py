@@ -33,6 +33,7 @@ def pages(window):
         for place in range(len(shows.buttons) if shows is not None else 0):
             shows.choose(place)
             yield f"room {room}, page {place}"
+            yield from _parts(view, place, f"room {room}, page {place}")
         if shows is not None:
             shows.choose(0)
         slip = view.pages if room == BOX else getattr(view, "slip", None)
@@ -40,6 +41,14 @@ def pages(window):
         for place in range(len(tabs.buttons) if tabs is not None else 0):
             tabs.choose(place)
             yield f"room {room}, slip {place}"
+
+
+def _parts(view, place, called):
+    """The parts of a page that are chosen by words of its own."""
+    kinds = getattr(view.page(place), "kinds", None) if hasattr(view, "page") else None
+    for part in range(len(kinds.buttons) if kinds is not None else 0):
+        kinds.choose(part)
+        yield f"{called}, part {part}"
 
 
 def cut_off(window):
