@@ -357,3 +357,33 @@ def test_no_choice_of_any_kind_is_wider_than_the_slip(room):
         settle(room, 20)
         wide, room_for_it = page.widget().minimumSizeHint().width(), page.viewport().width()
         assert wide <= room_for_it, page.kind.itemText(place)
+
+
+def test_what_keeps_or_leaves_a_plan_is_always_in_sight(qtbot, with_study):
+    """At the smallest window too, and however far the fields are scrolled; so is what is wrong."""
+    with_study.resize(1024, 700)
+    with_study.show_room(PLAN)
+    settle(with_study, 30)
+    page = with_study.plan.slip.layout_page
+    with_study.plan.slip.tabs.choose(LAYOUT)
+    assert not page.leave_button.isVisible()  # there is nothing to leave
+    with_study.plan.new_grid()
+    settle(with_study, 30)
+    bar = page.verticalScrollBar()
+    for value in (bar.minimum(), bar.maximum()):
+        bar.setValue(value)
+        for button in (page.keep_button, page.leave_button):
+            assert button.visibleRegion().boundingRect().height() == button.height() > 20
+    page.fields["tape_mm"].set_text("400")
+    page._edited()
+    settle(with_study, 30)
+    assert (
+        page.message.text() and page.message.visibleRegion().boundingRect().height() == page.message.height()
+    )
+    assert not page.keep_button.isEnabled()
+    before = with_study.session.file.dump()
+    qtbot.mouseClick(page.leave_button, Qt.MouseButton.LeftButton)
+    settle(with_study, 20)
+    assert with_study.plan.trial is None
+    assert not page.leave_button.isVisible()
+    assert with_study.session.file.dump() == before

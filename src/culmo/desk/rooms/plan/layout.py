@@ -21,7 +21,8 @@ from culmo.desk.rooms.plan.model import paper_names
 from culmo.desk.rooms.plan.papers_dialog import PapersDialog
 from culmo.desk.rooms.plan.rings_field import ICON, RingsField
 from culmo.desk.session import Session
-from culmo.desk.widgets import Slip, clear_layout, text_label, title_label
+from culmo.desk.theme import STEP
+from culmo.desk.widgets import Slip, as_tip, clear_layout, rule, text_label, title_label
 from culmo.study.papers import OwnPaper
 from culmo.words import tr
 
@@ -34,6 +35,7 @@ class LayoutPage(Slip):
     edited = Signal()
     dragged = Signal()
     keep = Signal()
+    leave = Signal()
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -55,19 +57,41 @@ class LayoutPage(Slip):
         self.kind.setAccessibleName(tr("Kind of sheet"))
         self.kind_words = text_label("", soft=True, points=10)
         for widget in (
-            self.heading, self.message, self.hints, text_label(tr("Kind"), soft=True, points=10), self.kind,
+            self.heading, self.hints, text_label(tr("Kind"), soft=True, points=10), self.kind,
             self.kind_words,
         ):  # fmt: skip
             self.lines.addWidget(widget)
         self.fields: dict[str, Field] = {}
         self.words: dict[str, QLabel] = {}
         self._make_fields()
-        self.keep_button = QPushButton(tr("Keep this plan"))
+        self.lines.addStretch(1)
+        self.set_foot(self._make_foot())
+        self.kind.currentIndexChanged.connect(self._kind_chosen)
+
+    def _make_foot(self) -> QWidget:
+        """What keeps the plan or leaves it, and what is wrong with it; it stays in sight."""
+        foot = QWidget()
+        lines = QVBoxLayout(foot)
+        lines.setContentsMargins(2 * STEP, 0, 2 * STEP, STEP)
+        lines.addWidget(rule())
+        lines.addWidget(self.message)
+        buttons = QHBoxLayout()
+        self.keep_button, self.leave_button = QPushButton(tr("Keep this plan")), QPushButton(tr("Leave it"))
         self.keep_button.setObjectName("strong")
         self.keep_button.clicked.connect(self.keep.emit)
-        self.lines.addWidget(self.keep_button)
-        self.lines.addStretch(1)
-        self.kind.currentIndexChanged.connect(self._kind_chosen)
+        self.leave_button.setToolTip(
+            as_tip(tr("Nothing of it is kept; the sheet on the table stays as it is"))
+        )
+        self.leave_button.clicked.connect(self.leave.emit)
+        self.leave_button.hide()
+        buttons.addWidget(self.keep_button, 1)
+        buttons.addWidget(self.leave_button)
+        lines.addLayout(buttons)
+        return foot
+
+    def show_tried(self, tried: bool) -> None:
+        """Whether a plan is tried that is not kept yet, and may be left."""
+        self.leave_button.setVisible(tried)
 
     def _make_fields(self) -> None:
         """A field for each option that there is, of the page and of any kind; what concerns the kind is shown."""

@@ -82,6 +82,7 @@ class PlanRoom(Room):
         self._rest.setInterval(REST_MS)
         self._rest.timeout.connect(self._try)
         self.slip.layout_page.keep.connect(self.keep_plan)
+        self.slip.layout_page.leave.connect(self.discard_trial)
         self.slip.tabs.chosen.connect(self._page_chosen)
         state.updated.connect(self._forget_taught)
         state.updated.connect(self.refresh_when_seen)
@@ -493,6 +494,7 @@ class PlanRoom(Room):
         if self.trial is not None or self._laying:  # also what is asked for and not on view yet is not saved
             entry = Typed(tr("the plan {title}", title=title), self.keep_plan, PLAN, self._trial_text)
         self.session.unsaved.note("plan", entry)
+        self.slip.layout_page.show_tried(entry is not None)
 
     def _trial_text(self) -> str:
         there, _, text = self._told_of
