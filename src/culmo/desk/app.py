@@ -13,6 +13,7 @@ from culmo.desk.defects import Defects
 from culmo.desk.doorbell import ring
 from culmo.desk.ending import Ending
 from culmo.desk.language import translate_qt
+from culmo.desk.screens import show_fitted
 from culmo.desk.settings import Settings
 from culmo.desk.theme import apply_theme, load_fonts
 from culmo.desk.window import MainWindow
@@ -53,7 +54,10 @@ def run_window(path: Path | None, shots: Path | None = None, settings: Settings 
     if settings is None:
         settings = Settings.at(shots / "shots.ini") if shots is not None else Settings.of_user()
     window = MainWindow(settings)
-    window.show()
+    if shots is None:
+        show_fitted(window)
+    else:
+        window.show()  # pictures are of one size, whatever the screen
     if path is None and settings.recent and Path(settings.recent[0]).is_file():
         path = Path(settings.recent[0])
     if path is not None:

@@ -96,7 +96,7 @@ class MainWindow(QMainWindow):
         self.setWindowTitle(tr("Culmo"))
         self.setAcceptDrops(True)
         self.resize(1280, 800)
-        self.setMinimumSize(960, 640)
+        self.setMinimumSize(960, 560)
         self.actions_by_id: dict[str, QAction] = {}
         self._made: dict[int, Room] = {}
         self.menus = Menus(self)
