@@ -78,6 +78,56 @@ def with_paint(window: "MainWindow") -> bool:
     return in_box(window) and window.box.current_paint() is not None
 
 
+def with_cell(window: "MainWindow") -> bool:
+    return bool(window.state.current)
+
+
+def with_paints(window: "MainWindow") -> bool:
+    return bool(window.session.paints)
+
+
+def with_hand(window: "MainWindow") -> bool:
+    return bool(window.session.selection.in_hand)
+
+
+def can_undo(window: "MainWindow") -> bool:
+    return window.session.undo.canUndo()
+
+
+def can_redo(window: "MainWindow") -> bool:
+    return window.session.undo.canRedo()
+
+
+def why_not(window: "MainWindow", enabled: Test) -> str:
+    """Why something can not be done now, as the painter is told who asks for it all the same.
+
+    Parameters
+    ----------
+    window : MainWindow
+    enabled : function of the window, which says that it can not
+    """
+    if window.session.study is None:
+        return NO_STUDY
+    return _WHY_NOT.get(enabled, tr("There is nothing here to do this with"))
+
+
+NO_STUDY = tr("No study is open: begin one, open one, or look round in the sample study")
+_WHY_NOT: dict[Test, str] = {
+    with_sheet: tr("There is no sheet yet: plan one first (Ctrl+G)"),
+    with_trial: tr("No plan is being tried: begin one with New sheet"),
+    with_box: tr("All paints are in use: choose a box at the left first"),
+    in_box: tr("This is done in the Box room"),
+    can_paste: tr("Nothing can be pasted here: it can in the rooms Box, Read, Weigh and Daybook"),
+    with_picture: tr("No picture is being read: open one in the Read room"),
+    with_paint: tr("Choose a paint in the Box room first"),
+    with_cell: tr("Select a cell of the sheet first"),
+    with_paints: tr("Enter paints first (Box room)"),
+    with_hand: tr("Take a paint in hand first: click a well"),
+    can_undo: tr("There is nothing to take back"),
+    can_redo: tr("There is nothing to do again"),
+}
+
+
 @dataclass(frozen=True)
 class Action:
     """One thing that the window can do.

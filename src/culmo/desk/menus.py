@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMenu
 
-from culmo.desk.actions import Menu
+from culmo.desk.actions import Action, Menu, why_not
 from culmo.desk.acts import ACTIONS
 from culmo.desk.widgets import as_label
 from culmo.words import tr
@@ -37,14 +37,25 @@ class Menus:
                 if entry.shortcut:
                     action.setShortcut(QKeySequence(entry.shortcut))
                 action.setStatusTip(entry.help)
-                action.triggered.connect(
-                    lambda _=False, entry=entry: entry.run(window) if entry.enabled(window) else None
-                )
+                action.triggered.connect(lambda _=False, entry=entry: self._run(entry))
                 if entry.id == "sample":
                     menu.addMenu(self.recent)
                 menu.addAction(action)
                 window.actions_by_id[entry.id] = action
             menu.aboutToShow.connect(self.refresh)
+            menu.aboutToHide.connect(self._hear_all)
+
+    def _run(self, entry: Action) -> None:
+        """Do it; where it can not be done, a key is answered with the reason."""
+        if entry.enabled(self.window):
+            entry.run(self.window)
+        else:
+            self.window.say(why_not(self.window, entry.enabled))
+
+    def _hear_all(self) -> None:
+        """With the menus shut every key is heard: a greyed act would be silent."""
+        for action in self.window.actions_by_id.values():
+            action.setEnabled(True)
 
     def refresh(self) -> None:
         """What can be done now, what is chosen, and what was opened lately."""

@@ -42,6 +42,7 @@ if TYPE_CHECKING:
 SLIP_WIDTH = 280
 BOX, PLAN, PAINT, READ, WEIGH, DAYBOOK = range(6)  # the rooms, as they stand in the window
 _TAB_MARGIN = 9
+NOTHING = -1  # no word of a strip is chosen
 
 
 def title_label(text: str = "", points: float = 16.0) -> QLabel:
@@ -158,6 +159,14 @@ class TabStrip(QWidget):
         self.buttons[place].setAccessibleName(
             tr("{word}, something waits there", word=word) if marked else word
         )
+
+    def choose_none(self) -> None:
+        """None of the words is chosen: what they stand for is not there."""
+        for button in self.buttons:
+            button.setAutoExclusive(False)
+            button.setChecked(False)
+            button.setAutoExclusive(True)
+        self.current = NOTHING
 
     def choose(self, place: int) -> None:
         """Choose a word."""

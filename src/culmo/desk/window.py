@@ -22,7 +22,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from culmo.desk.actions import LIGHT_WORDS, ROOMS
+from culmo.desk.actions import LIGHT_WORDS, NO_STUDY, ROOMS
 from culmo.desk.draft_places import places_of_drafts
 from culmo.desk.files_in import FilesIn
 from culmo.desk.guard import guarded
@@ -356,7 +356,7 @@ class MainWindow(QMainWindow):
             self.rail.hide()
             self.rail_line.hide()
         self.rooms.setCurrentIndex(len(ROOMS))  # the first page stands behind the rooms
-        self.tabs.setEnabled(False)
+        self.tabs.choose_none()
         self.study_title.setText("Culmo")
         self.setWindowTitle(tr("Culmo"))
         self.header_end.setText("")
@@ -367,7 +367,6 @@ class MainWindow(QMainWindow):
         self.notice.hide()
         self.rail.show()
         self.rail_line.show()
-        self.tabs.setEnabled(True)
         study = self.session.file
         self.study_title.setText(study.title)
         self.setWindowTitle(tr("{title} – Culmo", title=study.title))
@@ -387,6 +386,8 @@ class MainWindow(QMainWindow):
         """Go to a room."""
         if self.session.study is None:
             self.rooms.setCurrentIndex(len(ROOMS))  # the first page stands behind the rooms
+            self.tabs.choose_none()
+            self.say(NO_STUDY)
             return
         room = self.room(place)
         self.tabs.choose(place)

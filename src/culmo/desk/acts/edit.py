@@ -4,7 +4,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtGui import QGuiApplication
 
-from culmo.desk.actions import Action, Menu, can_paste, with_study
+from culmo.desk.actions import Action, Menu, can_paste, can_redo, can_undo, with_cell, with_study
 from culmo.desk.widgets import WEIGH
 from culmo.words import tr
 
@@ -59,7 +59,7 @@ ACTIONS: tuple[Action, ...] = (
         Menu.EDIT,
         undo,
         "Ctrl+Z",
-        lambda window: window.session.undo.canUndo(),
+        can_undo,
         help=tr("Take back the last act"),
     ),
     Action(
@@ -68,7 +68,7 @@ ACTIONS: tuple[Action, ...] = (
         Menu.EDIT,
         redo,
         "Ctrl+Shift+Z",
-        lambda window: window.session.undo.canRedo(),
+        can_redo,
         help=tr("Do it again"),
     ),
     Action(
@@ -101,7 +101,7 @@ ACTIONS: tuple[Action, ...] = (
         Menu.EDIT,
         find_like_selected,
         "Ctrl+Shift+L",
-        lambda window: bool(window.state.current),
+        with_cell,
         help=tr("Other mixes that look like the selected cell of the sheet"),
     ),
     Action(
@@ -120,7 +120,7 @@ ACTIONS: tuple[Action, ...] = (
         Menu.EDIT,
         search_selected,
         "Ctrl+J",
-        lambda window: bool(window.state.current),
+        with_cell,
         help=tr("Readings and wanted colours near the selected cell of the sheet"),
     ),
 )

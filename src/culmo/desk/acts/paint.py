@@ -2,7 +2,7 @@
 
 from typing import TYPE_CHECKING
 
-from culmo.desk.actions import Action, Menu, in_box, to_arrange, with_box, with_paint, with_study
+from culmo.desk.actions import Action, Menu, in_box, to_arrange, with_box, with_hand, with_paint, with_study
 from culmo.desk.widgets import BOX, WEIGH
 from culmo.words import tr
 
@@ -268,7 +268,7 @@ ACTIONS: tuple[Action, ...] = (
         Menu.PAINT,
         empty_hands,
         "Ctrl+0",
-        lambda window: bool(window.session.selection.in_hand),
+        with_hand,
         gap=True,
         help=tr("No paint in hand"),
     ),

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QFileDialog, QInputDialog
 
-from culmo.desk.actions import Action, Menu, with_picture, with_sheet, with_study, with_trial
+from culmo.desk.actions import Action, Menu, with_paints, with_picture, with_sheet, with_study, with_trial
 from culmo.desk.widgets import PAINT, PLAN, READ
 from culmo.study.formats import Holds, open_filter
 from culmo.words import tr
@@ -136,7 +136,7 @@ ACTIONS: tuple[Action, ...] = (
         Menu.SHEET,
         plan_cards,
         "Ctrl+K",
-        lambda window: bool(window.session.paints),
+        with_paints,
         help=tr("Plan the cards of paints: masstone, bar, tint, patches to lift and to fade"),
     ),
     Action(
