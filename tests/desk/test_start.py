@@ -265,3 +265,43 @@ def test_pictures_of_a_study_without_sheets_are_taken_too(started, tmp_path):
     for room in start.SHOTS:
         picture = QImage(str(shots / f"{room}.png"))
         assert picture.width() >= 1000 and picture.height() >= 700
+
+
+def test_a_language_that_is_chosen_holds_at_once_and_nothing_typed_is_lost(tmp_path):
+    """The program begins anew with the same study; what is typed is there again as a draft."""
+    path = study_at(tmp_path / "mine.culmo")
+    code = """if True:
+        import sys
+        from pathlib import Path
+        from PySide6.QtCore import QTimer
+        from culmo.desk import app as start, ending
+        from culmo.desk.app import settle
+        from culmo.desk.settings import Settings
+        ending.subprocess.Popen = lambda words, **more: print("anew", *words[1:], flush=True)
+        made = start.MainWindow
+        def main_window(settings):
+            window = made(settings)
+            def choose():
+                settle(window)
+                window.show_room(5)
+                window.daybook.note.setText("not saved yet")
+                window.actions_by_id["language de"].trigger()
+            QTimer.singleShot(300, choose)
+            return window
+        start.MainWindow = main_window
+        sys.exit(start.run_window(Path(sys.argv[1]), settings=Settings.at(Path(sys.argv[2]))))"""
+    done = subprocess.run(
+        [sys.executable, "-c", code, str(path), str(tmp_path / "s.ini")], capture_output=True, text=True, timeout=90,
+        check=False,
+    )  # fmt: skip
+    assert done.returncode == 0, done.stderr
+    assert done.stdout.splitlines()[-1] == f"anew -m culmo {path}"
+    assert Settings.at(tmp_path / "s.ini").language == "de"
+    with Study(path) as study:
+        assert [(entry.place, entry.content) for entry in unfinished(study)] == [("note", "not saved yet")]
+
+
+def test_without_a_way_to_begin_anew_the_language_waits_for_the_next_start(window):
+    window.actions_by_id["language de"].trigger()
+    assert "started again" in window.told_text.text()
+    assert window.settings.language == "de"

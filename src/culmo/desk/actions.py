@@ -157,9 +157,14 @@ class Action:
 
 
 def choose_language(window: "MainWindow", code: str) -> None:
-    """Speak another language, or the system's, from the next start on."""
-    window.settings.language = code
-    window.say(tr("The language changes when Culmo is started again"))
+    """Speak another language, or the system's: at once, by starting again with the same study where that is safe."""
+    before, window.settings.language = window.settings.language, code
+    if code == before:
+        return
+    if window.start_again is None or window.session.safe.homeless:
+        window.say(tr("The language changes when Culmo is started again"))
+    else:
+        window.start_again()
 
 
 def choose_scheme(window: "MainWindow", choice: str) -> None:

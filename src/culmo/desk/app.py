@@ -70,10 +70,12 @@ def run_window(path: Path | None, shots: Path | None = None, settings: Settings 
         return 0
     keep_loaded()
     ending = Ending(app, window)
+    window.start_again = ending.start_again
     try:
         return app.exec()
     finally:
         ending.restore()
+        ending.begin_anew()
 
 
 def settle(window: MainWindow, milliseconds: int = 120) -> None:

@@ -2,6 +2,8 @@
 
 import signal
 import socket
+import subprocess
+import sys
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QSocketNotifier
@@ -20,6 +22,7 @@ class Ending(QObject):
     def __init__(self, app: QApplication, window: "MainWindow") -> None:
         super().__init__(window)
         self.window = window
+        self.again: list[str] | None = None  # with what the program is begun anew; None where it only ends
         app.commitDataRequest.connect(self._session_ends)
         # Python hears of a signal only when it next runs: a socket wakes it out of Qt's waiting
         self._ear, self._mouth = socket.socketpair()
@@ -39,6 +42,18 @@ class Ending(QObject):
         """Close the study with all that is typed kept as drafts, and end."""
         self.window.session.close(keep_typed=True)
         QApplication.quit()
+
+    def start_again(self) -> None:
+        """End, with all that is typed kept as drafts, and have the program begun anew with the same study."""
+        session = self.window.session
+        self.again = [str(session.study.path)] if session.study is not None else []
+        self.window.remember()
+        self.end()
+
+    def begin_anew(self) -> None:
+        """Begin the program anew, if that was asked for."""
+        if self.again is not None:
+            subprocess.Popen([sys.executable, "-m", "culmo", *self.again], start_new_session=True)
 
     def _session_ends(self, manager: QSessionManager) -> None:
         # the desktop may change its mind after this, so that the study stays open

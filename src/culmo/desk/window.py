@@ -3,6 +3,7 @@
 The rooms, and the libraries that they compute with, are loaded when they are first needed: the window is there at once.
 """
 
+from collections.abc import Callable
 from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
@@ -97,6 +98,7 @@ class MainWindow(QMainWindow):
         self.setAcceptDrops(True)
         self.resize(1280, 800)
         self.setMinimumSize(960, 560)
+        self.start_again: Callable[[], None] | None = None  # set by who can begin the program anew
         self.actions_by_id: dict[str, QAction] = {}
         self._made: dict[int, Room] = {}
         self.menus = Menus(self)
@@ -418,9 +420,13 @@ class MainWindow(QMainWindow):
         if not self.studies.let_go():
             event.ignore()
             return
+        self.remember()
+        event.accept()
+
+    def remember(self) -> None:
+        """Where the window lies, and what was chosen, for the next start."""
         self.settings.geometry = self.saveGeometry()
         self.settings.store.sync()
-        event.accept()
 
     def keyPressEvent(self, event: object) -> None:
         if getattr(event, "key", int)() == Qt.Key.Key_Escape and self.rooms.currentIndex() == PAINT:
