@@ -8,15 +8,17 @@ import subprocess
 import sys
 
 import pytest
-from PySide6.QtCore import QObject
+from PySide6.QtCore import QObject, QPoint
 from PySide6.QtGui import QImage, QUndoCommand
 from PySide6.QtWidgets import QApplication, QMessageBox
 
 import culmo.desk
 from culmo.desk import app as start
+from culmo.desk.app import settle
 from culmo.desk.defects import Defects
 from culmo.desk.guard import overridden
 from culmo.desk.settings import Settings
+from culmo.desk.welcome import PICTURE_SIZE, FirstPicture
 from culmo.study.file import Study
 from culmo.study.unfinished import unfinished
 from support.builders import make_study
@@ -305,3 +307,21 @@ def test_without_a_way_to_begin_anew_the_language_waits_for_the_next_start(windo
     window.actions_by_id["language de"].trigger()
     assert "started again" in window.told_text.text()
     assert window.settings.language == "de"
+
+
+@pytest.mark.parametrize("size", [(1280, 800), (1024, 700), (960, 560)])
+def test_the_first_page_shows_paint_and_all_its_ways_in(window, size):
+    window.resize(*size)
+    settle(window, 20)
+    picture = window.findChild(FirstPicture)
+    seen = window.grab(
+        picture.geometry().translated(picture.parentWidget().mapTo(window, QPoint(0, 0)))
+    ).toImage()
+    vivid = sum(
+        seen.pixelColor(x, y).hsvSaturation() > 120
+        for x in range(0, seen.width(), 6) for y in range(0, seen.height(), 6)
+    )  # fmt: skip
+    assert vivid > 80  # paint is there, and not a few pixels of it
+    for button in window.welcome_buttons:
+        assert button.visibleRegion().boundingRect().size() == button.size()
+    assert picture.image.width() == 2 * PICTURE_SIZE[0]

@@ -17,6 +17,7 @@ from culmo.desk.app import settle
 from culmo.desk.drawing.export import PrintOptions
 from culmo.desk.help import keys_text
 from culmo.desk.jobs import Runner
+from culmo.desk.welcome import FirstPicture
 from culmo.desk.window import BOX, DAYBOOK, PAINT, PLAN, READ, WEIGH
 from culmo.study import acts, note_acts
 from support.builders import make_sheet, make_study
@@ -208,8 +209,9 @@ def test_nothing_is_cut_off(qtbot, window, tmp_path, size):
 
 
 def test_the_only_colour_on_the_screen_is_paint(window):
-    """Before a study is open there is no paint but the bare paper of the dab, so every other pixel is grey."""
+    """Before a study is open there is no paint but the first page's picture and the paper of the dab: the rest is grey."""
     window.rail.hide()
+    window.findChild(FirstPicture).hide()
     settle(window, 20)
     image = window.grab().toImage().convertToFormat(QImage.Format.Format_RGB888)
     rows = np.frombuffer(image.constBits(), np.uint8).reshape(image.height(), image.bytesPerLine())

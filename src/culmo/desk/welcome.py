@@ -1,17 +1,32 @@
 """The page that is shown while no study is open: what Culmo is for, how it goes, and the ways to begin."""
 
 from collections.abc import Callable, Sequence
+from importlib.resources import files
 from pathlib import Path
 
-from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QToolButton, QVBoxLayout, QWidget
+from PySide6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt
+from PySide6.QtGui import QImage, QPainter, QPaintEvent
+from PySide6.QtWidgets import (
+    QGridLayout,
+    QHBoxLayout,
+    QPushButton,
+    QSizePolicy,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from culmo.desk.actions import ROOMS
+from culmo.desk.guard import guarded
 from culmo.desk.theme import STEP, sans
 from culmo.desk.widgets import as_tip, text_label, title_label
+from culmo.desk.wrap_row import WrapRow
 from culmo.words import tr
 
 MOST_RECENT = 4
+# drawn from the sample study by tools/first_page.py, at twice this size
+PICTURE = Path(str(files("culmo.data").joinpath("pictures", "first-page.png")))
+PICTURE_SIZE = (584, 352)
 # what is done in each room, in the order in which painters work
 _WORDS = (
     tr("Enter your paints: paste a list, or type their names and codes."),
@@ -21,6 +36,33 @@ _WORDS = (
     tr("See which mixes and which paints earn their place."),
     tr("Find everything again, by date, word or colour."),
 )
+
+
+@guarded
+class FirstPicture(QWidget):
+    """A chart, a wheel and strokes, as large as there is room for them."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.image: QImage | None = None  # read when it is first drawn: with a study at hand it never is
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setMinimumSize(120, 80)
+        self.setAccessibleName(tr("A mixing chart, a colour wheel and strokes, drawn by Culmo"))
+
+    def sizeHint(self) -> QSize:
+        return QSize(*PICTURE_SIZE)
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        if self.image is None:
+            self.image = QImage(str(PICTURE))
+        if self.image.isNull():
+            return
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        size = QSizeF(*PICTURE_SIZE).scaled(QSizeF(self.size()), Qt.AspectRatioMode.KeepAspectRatio)
+        size = size.boundedTo(QSizeF(*PICTURE_SIZE))
+        place = QRectF(QPointF(self.width() - size.width(), (self.height() - size.height()) / 2), size)
+        painter.drawImage(place, self.image)
 
 
 class WelcomePage(QWidget):
@@ -36,9 +78,16 @@ class WelcomePage(QWidget):
     ) -> None:
         super().__init__()
         self.setObjectName("ground")
-        column = QVBoxLayout(self)
-        column.setContentsMargins(80, 48, 80, 48)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(80, 40, 80, 40)
+        outer.setSpacing(2 * STEP)
+        upper = QHBoxLayout()
+        upper.setSpacing(4 * STEP)
+        column = QVBoxLayout()
         column.setSpacing(2 * STEP)
+        upper.addLayout(column, 5)
+        upper.addWidget(FirstPicture(), 6)
+        outer.addLayout(upper, 3)
         column.addStretch(1)
         column.addWidget(title_label(tr("Your paints, your paper, your hand"), 26))
         words = text_label(
@@ -51,7 +100,7 @@ class WelcomePage(QWidget):
         )
         words.setMaximumWidth(640)
         column.addWidget(words)
-        row = QHBoxLayout()
+        row = WrapRow(STEP)
         self.buttons: list[QPushButton] = []
         for text, act in (
             (tr("Begin a study"), begin),
@@ -64,14 +113,13 @@ class WelcomePage(QWidget):
             button.clicked.connect(act)
             row.addWidget(button)
             self.buttons.append(button)
-        row.addStretch(1)
         column.addLayout(row)
+        column.addStretch(1)
         there = [Path(item) for item in recent if Path(item).is_file()][:MOST_RECENT]
         if there and open_path is not None:
-            column.addLayout(self._lately(there, open_path))
-        column.addStretch(1)
-        column.addLayout(self._steps())
-        column.addStretch(2)
+            outer.addLayout(self._lately(there, open_path))
+        outer.addLayout(self._steps())
+        outer.addStretch(1)
 
     def _lately(self, paths: Sequence[Path], open_path: Callable[[Path], object]) -> QHBoxLayout:
         row = QHBoxLayout()

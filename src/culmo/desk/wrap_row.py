@@ -2,6 +2,7 @@
 
 from PySide6.QtCore import QPoint, QRect, QSize, Qt
 from PySide6.QtWidgets import QLayout, QLayoutItem
+from shiboken6 import isValid
 
 from culmo.desk.guard import guarded
 
@@ -44,8 +45,12 @@ class WrapRow(QLayout):
     def sizeHint(self) -> QSize:
         return self.minimumSize()
 
+    def _shown(self) -> list[QLayoutItem]:
+        """The items that take room. A row that is about to be deleted may be asked once more when its items are gone."""
+        return [item for item in self._items if isValid(item) and not item.isEmpty()]
+
     def minimumSize(self) -> QSize:
-        shown = [item for item in self._items if not item.isEmpty()]
+        shown = self._shown()
         wide = max((item.minimumSize().width() for item in shown), default=0)
         return QSize(wide, max((item.sizeHint().height() for item in shown), default=0))
 
@@ -53,9 +58,7 @@ class WrapRow(QLayout):
         """Lay the items into a rectangle; gives the height that they need."""
         lines: list[list[QLayoutItem]] = [[]]
         x = 0
-        for item in self._items:
-            if item.isEmpty():
-                continue
+        for item in self._shown():
             wide = item.sizeHint().width()
             if lines[-1] and x + wide > rect.width():
                 lines.append([])
