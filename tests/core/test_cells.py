@@ -1,9 +1,11 @@
 """What is read from the pixels of a cell: where its light lies, what is grain and what is the picture's own noise."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
-from culmo.core.capture.cells import Sampler
+from culmo.core.capture.cells import Sampler, _along
 from culmo.core.capture.photo import plain_photo
 from culmo.core.chart.sheet import Cell
 from culmo.core.paint.recipe import mix
@@ -67,3 +69,24 @@ def test_the_noise_of_the_bare_paper_is_no_grain_of_the_paint():
     for noise, left in ((0.5, np.sqrt(0.75)), (2.0, 0.0)):
         sampler._noise = np.array([noise * whole, 0.0, 0.0])
         assert sampler.patch(CELL).granulation == pytest.approx(whole * left, rel=1e-6)
+
+
+@pytest.mark.parametrize(
+    ("start", "end"), [((12.0, 9.0), (42.0, 9.0)), ((9.0, 40.0), (9.0, 11.0)), ((8.0, 10.0), (30.0, 38.0))]
+)
+def test_the_ends_of_a_band_are_found_whichever_way_it_runs(start, end):
+    """Walked along by hand: a place so far from the full end lies within a share of the way, or it does not."""
+    cell = replace(CELL, fade_mm=(start, end))
+    per_mm, left, top = 8.0, 16, 24
+    found = _along(cell, (int(50 * per_mm), int(50 * per_mm)), per_mm, left, top, (0.1, 0.4))
+    for walked, inside in (
+        (0.0, False),
+        (0.06, False),
+        (0.14, True),
+        (0.25, True),
+        (0.36, True),
+        (0.44, False),
+        (0.9, False),
+    ):
+        x, y = (start[i] + walked * (end[i] - start[i]) for i in (0, 1))
+        assert found[round(y * per_mm) - top, round(x * per_mm) - left] == inside, walked
