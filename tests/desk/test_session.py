@@ -16,6 +16,7 @@ from culmo.desk.app import settle
 from culmo.desk.export_dialog import AS, TEXTS, ExportDialog
 from culmo.desk.rail import Well
 from culmo.desk.settings import MOST_RECENT, Settings
+from culmo.desk.widgets import NOTHING
 from culmo.desk.window import BOX, PLAN, WEIGH
 from culmo.study import acts, note_acts
 from culmo.study.file import Study
@@ -279,7 +280,7 @@ def test_a_damaged_study_leaves_the_first_page_as_it_is_whatever_room_was_made_f
     assert not window.open_path(tmp_path / "a.culmo")
     settle(window, 20)
     assert "damaged" in window.notice_text.text()
-    assert window.rooms.currentIndex() == 6 and not window.tabs.isEnabled()
+    assert window.rooms.currentIndex() == 6 and window.tabs.current == NOTHING
     assert not window.rail.isVisible() and not window.rail_line.isVisible()
     make_study(tmp_path / "b.culmo").close()
     assert window.open_path(tmp_path / "b.culmo")
