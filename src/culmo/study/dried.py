@@ -61,12 +61,16 @@ def dried_cells(study: Study) -> list[Dried]:
     readings that come from files have both their looks, too. A dry look from before the cell was painted again is not
     held against a wet one from after it.
     """
+    # of tens of thousands of readings few are wet: those that can be neither of a pair are not looked at
     rows = study.select(
-        """SELECT r.id, r.recipe, r.L, r.a, r.b, r.trust, r.taken, r.cell_id, r.paper, r.sheet_id, s.title,
-            (SELECT MAX(at) FROM strokes k WHERE k.cell_id = r.cell_id AND k.act <> 'skip') AS painted
+        """WITH wetted AS (SELECT DISTINCT recipe FROM readings WHERE trust = :wet)
+            SELECT r.id, r.recipe, r.L, r.a, r.b, r.trust, r.taken, r.cell_id, r.paper, r.sheet_id, s.title,
+            CASE WHEN r.trust = :wet THEN
+                (SELECT MAX(at) FROM strokes k WHERE k.cell_id = r.cell_id AND k.act <> 'skip') END AS painted
             FROM readings r LEFT JOIN sheets s ON s.id = r.sheet_id
             WHERE r.ground = :ground AND r.trust IN (:good, :wet) AND r.treatment = '' AND r.mixing = ''
-            AND r.recipe <> '-' ORDER BY r.id""",
+            AND r.recipe <> '-' AND EXISTS (SELECT 1 FROM wetted) AND (r.cell_id IS NULL OR r.recipe IN wetted)
+            ORDER BY r.id""",
         {"ground": PAPER, "good": GOOD, "wet": WET},
     )
     if not any(row["trust"] == WET for row in rows):
