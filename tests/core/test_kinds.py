@@ -142,7 +142,8 @@ def test_every_kind_lies_well_on_its_paper(kind, chosen, page):
         if not sheet.cells:
             assert sheet.kind == "wheel cover"
             continue
-        check_geometry(sheet, centred=sheet.kind != "rows")  # rows begin at their name column
+        # rows begin at their name column; where names stand at one end only, they and the cells together are centred
+        check_geometry(sheet, centred=sheet.kind != "rows" and "bands" not in sheet.settings.get("eased", ()))
         assert sheet_to_dict(sheet_from_dict(sheet_to_dict(sheet))) == sheet_to_dict(sheet)
         if kind in ("grid", "families", "against") and not chosen["split"]:
             sizes = {tuple(round(side, 6) for side in cell.box_mm[2:]) for cell in sheet.cells}
