@@ -1,4 +1,4 @@
-"""The window goes on while a large sheet is laid out: many paints, each with each, while one types, ticks and drags."""
+"""The window goes on while a large sheet is laid out: forty paints, each with each, while one types, ticks and drags."""
 
 import threading
 import time
@@ -18,10 +18,10 @@ from support.forty import try_all_of
 
 
 @pytest.fixture
-def many(window, tmp_path):
-    """The window with many paints, known by their codes, and a grid of all of them that is tried; the bench has forty."""
-    try_all_of(window, tmp_path / "many.culmo", 24)
-    assert len(window.plan.trial.cells) == 576
+def forty(window, tmp_path):
+    """The window with forty paints, known by their codes, and a grid of all of them that is tried."""
+    try_all_of(window, tmp_path / "forty.culmo", 40)
+    assert len(window.plan.trial.cells) == 1600
     window.session.drawing.grace_ms = GRACE_MS
     return window
 
@@ -59,7 +59,7 @@ def turns(window, count: int = 20) -> None:
         QThread.msleep(2)
 
 
-def test_nobody_waits_while_many_paints_are_laid_out(many, held, monkeypatch):
+def test_nobody_waits_while_forty_paints_are_laid_out(forty, held, monkeypatch):
     gate, threads = held
     waits: list[float | None] = []
     wait = Runner.wait
@@ -69,114 +69,114 @@ def test_nobody_waits_while_many_paints_are_laid_out(many, held, monkeypatch):
         return wait(runner, key, milliseconds)
 
     monkeypatch.setattr(Runner, "wait", watched)
-    before, box = many.plan.trial, many.plan.slip.layout_page.fields["title"].widget
+    before, box = forty.plan.trial, forty.plan.slip.layout_page.fields["title"].widget
     box.setFocus()
     for letter in "abc":
         QTest.keyClicks(box, letter)
-        turns(many)
-    item = many.plan.slip.layout_page.fields["paints"].widget.item(23)
+        turns(forty)
+    item = forty.plan.slip.layout_page.fields["paints"].widget.item(39)
     item.setCheckState(Qt.CheckState.Unchecked)
-    many.plan.slip.layout_page.fields["gap_mm"].slider.setValue(3)
-    turns(many)
+    forty.plan.slip.layout_page.fields["gap_mm"].slider.setValue(3)
+    turns(forty)
     assert box.text().endswith("abc")  # all that was asked for is in the fields, and the last sheet stands
-    assert many.plan.trial is before
-    assert many.plan.view._picture is not None
+    assert forty.plan.trial is before
+    assert forty.plan.view._picture is not None
     gate.set()
-    settle(many, 30)
-    assert many.plan.trial.title.endswith("abc")
-    assert len(many.plan.trial.cells) == 529
+    settle(forty, 30)
+    assert forty.plan.trial.title.endswith("abc")
+    assert len(forty.plan.trial.cells) == 1521
     assert threading.get_ident() not in threads
     assert threads
     assert set(waits) == {GRACE_MS}
     assert GRACE_MS <= 25.0  # what nobody feels
 
 
-def test_what_is_typed_stands_though_other_things_end_meanwhile(many, held):
+def test_what_is_typed_stands_though_other_things_end_meanwhile(forty, held):
     """A kept sheet is on the table and another is begun: what is learned meanwhile does not fill its fields anew."""
     gate, _ = held
     gate.set()
-    plan, page = many.plan, many.plan.slip.layout_page
-    names = [paint.name for paint in many.session.paints]
+    plan, page = forty.plan, forty.plan.slip.layout_page
+    names = [paint.name for paint in forty.session.paints]
     page.fields["paints"].set_text(SomePaints().write(names[:3]))
     page._edited()
     assert plan.keep_plan()
-    kept = many.session.selection.sheet_id
+    kept = forty.session.selection.sheet_id
     gate.clear()
     plan.new_grid()
     page.fields["paints"].set_text(SomePaints().write(names[:5]))
     page._edited()
-    assert "plan" in many.session.unsaved.entries  # it is asked about, though it is not on view yet
-    many.session.learning.learned.emit()
-    many.session.selection.select_sheet(kept)
-    turns(many)
+    assert "plan" in forty.session.unsaved.entries  # it is asked about, though it is not on view yet
+    forty.session.learning.learned.emit()
+    forty.session.selection.select_sheet(kept)
+    turns(forty)
     assert len(page.fields["paints"].chosen()) == 5
     gate.set()
-    settle(many, 30)
+    settle(forty, 30)
     assert len(plan.trial.cells) == 25
     assert plan.keep_plan()
-    assert len(many.session.file.rows("sheets")) == 2  # a new one, and the other is as it was
-    assert len(many.session.file.rows("cells", "sheet_id = ?", (kept,))) == 9
+    assert len(forty.session.file.rows("sheets")) == 2  # a new one, and the other is as it was
+    assert len(forty.session.file.rows("cells", "sheet_id = ?", (kept,))) == 9
 
 
-def test_a_paint_renamed_meanwhile_bears_its_new_name_on_what_is_laid_out(many, held):
+def test_a_paint_renamed_meanwhile_bears_its_new_name_on_what_is_laid_out(forty, held):
     gate, _ = held
-    page = many.plan.slip.layout_page
-    page.fields["paints"].set_text(SomePaints().write([paint.name for paint in many.session.paints][:3]))
+    page = forty.plan.slip.layout_page
+    page.fields["paints"].set_text(SomePaints().write([paint.name for paint in forty.session.paints][:3]))
     page._edited()
-    first = many.session.paints[0]
+    first = forty.session.paints[0]
     entry = acts.PaintEntry("Moss", first.codes)
-    assert many.session.do(acts.edit_paint(many.session.file, first.id, entry))
+    assert forty.session.do(acts.edit_paint(forty.session.file, first.id, entry))
     gate.set()
-    settle(many, 30)
-    assert {name for cell in many.plan.trial.cells for name in cell.recipe.names} >= {"Moss"}
-    assert first.name not in {name for cell in many.plan.trial.cells for name in cell.recipe.names}
-    assert many.plan.keep_plan()
+    settle(forty, 30)
+    assert {name for cell in forty.plan.trial.cells for name in cell.recipe.names} >= {"Moss"}
+    assert first.name not in {name for cell in forty.plan.trial.cells for name in cell.recipe.names}
+    assert forty.plan.keep_plan()
 
 
-def test_a_mistake_in_the_drawing_is_told_and_the_last_picture_stands(many, monkeypatch, qtbot):
+def test_a_mistake_in_the_drawing_is_told_and_the_last_picture_stands(forty, monkeypatch, qtbot):
     def broken(*_):
         yield 0.0
         raise ValueError("no such brush")
 
-    before = many.plan.view._picture
+    before = forty.plan.view._picture
     monkeypatch.setattr(sheet_view, "drawing_sheet", broken)
     with qtbot.capture_exceptions() as told:
-        many.plan.refresh()
-        settle(many, 30)
+        forty.plan.refresh()
+        settle(forty, 30)
     assert any("no such brush" in str(error) for _, error, _ in told)
-    assert many.plan.view._picture is before
+    assert forty.plan.view._picture is before
 
 
-def test_the_last_picture_stands_until_the_next_is_there(many, qtbot):
-    before = many.plan.trial
-    field = many.plan.slip.layout_page.fields["paints"]
-    item = field.widget.item(23)
+def test_the_last_picture_stands_until_the_next_is_there(forty, qtbot):
+    before = forty.plan.trial
+    field = forty.plan.slip.layout_page.fields["paints"]
+    item = field.widget.item(39)
     item.setCheckState(Qt.CheckState.Unchecked)
-    assert many.plan.trial is before  # 1,521 cells are not laid out in the blink of an eye
-    assert many.plan.view._picture is not None
-    assert not many.plan.slip.layout_page.message.text()
-    settle(many, 20)
-    assert len(many.plan.trial.cells) == 529
+    assert forty.plan.trial is before  # 1,521 cells are not laid out in the blink of an eye
+    assert forty.plan.view._picture is not None
+    assert not forty.plan.slip.layout_page.message.text()
+    settle(forty, 20)
+    assert len(forty.plan.trial.cells) == 1521
 
 
-def test_what_is_kept_is_what_was_typed_last(many):
-    field = many.plan.slip.layout_page.fields["paints"]
-    names = [paint.name for paint in many.session.paints]
+def test_what_is_kept_is_what_was_typed_last(forty):
+    field = forty.plan.slip.layout_page.fields["paints"]
+    names = [paint.name for paint in forty.session.paints]
     field.set_text(SomePaints().write(names[:9]))
-    many.plan.slip.layout_page._edited()
-    field.set_text(SomePaints().write(names[:18]))
-    many.plan.slip.layout_page._edited()
-    assert many.plan.keep_plan()
-    assert len(many.state.record.cells) == 324
+    forty.plan.slip.layout_page._edited()
+    field.set_text(SomePaints().write(names[:30]))
+    forty.plan.slip.layout_page._edited()
+    assert forty.plan.keep_plan()
+    assert len(forty.state.record.cells) == 900
 
 
-def test_leaving_the_plan_forgets_what_is_being_laid_out(many):
-    field = many.plan.slip.layout_page.fields["paints"]
-    field.set_text(SomePaints().write([paint.name for paint in many.session.paints][:18]))
-    many.plan.slip.layout_page._edited()
-    many.plan.discard_trial()
-    settle(many, 20)
-    assert many.plan.trial is None
+def test_leaving_the_plan_forgets_what_is_being_laid_out(forty):
+    field = forty.plan.slip.layout_page.fields["paints"]
+    field.set_text(SomePaints().write([paint.name for paint in forty.session.paints][:30]))
+    forty.plan.slip.layout_page._edited()
+    forty.plan.discard_trial()
+    settle(forty, 20)
+    assert forty.plan.trial is None
 
 
 def test_work_that_ends_in_time_is_taken_at_once_and_only_once(qtbot):
