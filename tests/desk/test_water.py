@@ -195,6 +195,7 @@ def test_the_depth_of_washes_says_what_to_do_for_a_sheet_and_over_time(qtbot, wi
                 "UPDATE readings SET L = ?, a = ?, b = ? WHERE id = ?",
                 (100 - 1.5 * (100 - row["L"]), 1.5 * row["a"], 1.5 * row["b"], row["id"]),
             )
+    window.session.changed.emit()
     page.entered()
     wait(window)
     words = [
@@ -207,3 +208,32 @@ def test_the_depth_of_washes_says_what_to_do_for_a_sheet_and_over_time(qtbot, wi
     qtbot.mouseClick(page.curve, Qt.MouseButton.LeftButton, pos=QPoint(int(page.curve._x(0)), 60))
     assert page.sheet.currentData() == first.sheet_id
     assert page.curve.sheet_id == first.sheet_id
+
+
+def test_what_is_read_or_taken_back_while_the_page_is_on_view_is_there_at_once(planned):
+    page, session = water(planned), planned.session
+    assert page.model.rows == []
+    for wet, lab in ((True, (40.0, 30.0, 10.0)), (False, (46.0, 26.0, 9.0))):
+        session.do(acts.read_cell(session.file, 1, 2, lab, wet=wet))
+        wait(planned)
+    assert [row.dried.shift.lightness for row in page.model.rows if not row.dried.by_mixes] == [6.0]
+    session.undo.undo()
+    wait(planned)
+    assert page.model.rows == []
+
+
+def test_the_looking_at_washes_can_be_stopped(demo, monkeypatch):
+    """It is broken off between two steps, and the page says so."""
+    from culmo.desk.rooms.weigh import water_page
+
+    def endless(rows, estimate):
+        while True:
+            yield 0.5
+
+    monkeypatch.setattr(water_page, "telling_washes", endless)
+    page = water(demo)
+    page.kinds.choose(DEPTH)
+    assert demo.session.runner.busy("water")
+    assert page.stop()
+    assert not page.stop()
+    assert demo.weigh.subtitle.text().startswith("Stopped")

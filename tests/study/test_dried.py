@@ -7,11 +7,12 @@ import pytest
 
 from culmo.core.paint.readings import Reading
 from culmo.core.paint.recipe import mix
+from culmo.core.steps import run_through
 from culmo.study import acts, paint_acts, records
 from culmo.study.dried import dried_cells, dried_mixes, paints_by_mixes
 from culmo.study.guess_acts import painted_truths
 from culmo.study.readings_file import readings_of_file
-from culmo.study.washes import washes_of
+from culmo.study.washes import telling_washes, wash_rows
 from support.builders import make_sheet, make_study
 
 GREEN = mix(["Lemon", "Viridian"], [2, 1])
@@ -111,7 +112,7 @@ def test_depth_is_told_of_each_sheet_in_the_order_of_painting(tmp_path):
 
     with make_study(tmp_path / "cards.culmo") as study:
         estimate = learn([paint.name for paint in records.paints(study)], records.readings(study))
-        assert washes_of(study, estimate).sheets == ()
+        assert run_through(telling_washes(wash_rows(study), estimate)).sheets == ()
         for number, (day, factor) in enumerate((("2026-09-05", 1.0), ("2026-09-02", 0.55)), 1):
             study.apply(acts.add_sheet(study, make_sheet()))
             at(study, f"{day}T10:00:00+02:00")
@@ -121,7 +122,7 @@ def test_depth_is_told_of_each_sheet_in_the_order_of_painting(tmp_path):
                 study.apply(paint_acts.paint_cell(study, number, entry.id, at=f"{day}T09:00:00+02:00"))
                 lab = _as_painted(estimate, entry.cell.recipe, factor)
                 study.apply(acts.read_cell(study, number, entry.id, lab))
-        found = washes_of(study, estimate)
+        found = run_through(telling_washes(wash_rows(study), estimate))
         assert [(one.sheet_id, one.day) for one in found.sheets] == [(2, "2026-09-02"), (1, "2026-09-05")]
         thin, usual = (found.of(sheet_id).reached[0] for sheet_id in (2, 1))
         assert thin.kind == usual.kind == "full"

@@ -21,11 +21,11 @@ from culmo.study.guess_acts import (
     drop_draw,
     guess_days,
     painted_truths,
-    sheet_of_draw,
+    sheets_of_draws,
 )
 from culmo.study.inspection import problems_of_study
 from culmo.study.readings_file import Incoming
-from support.builders import make_study
+from support.builders import make_sheet, make_study
 
 GREEN = mix(["Lemon", "Viridian"], [2, 1], 0.5)
 GUESS, THOUGHT = np.array([60.0, -20.0, 30.0]), np.array([58.0, -24.0, 33.0])
@@ -158,6 +158,16 @@ def test_a_lost_prediction_does_not_stop_the_answer(study, predicted):
     assert drawn.away is not None
 
 
-def test_a_drawn_pair_on_no_sheet_has_none(study):
+def test_a_drawn_pair_waits_on_the_sheet_where_it_is_still_to_be_read(study):
     study.apply(add_draw(study, GREEN, GUESS, THOUGHT))
-    assert sheet_of_draw(study, drawn_pairs(study)[0]) is None
+    assert sheets_of_draws(study, drawn_pairs(study)) == {}
+    study.apply(acts.add_sheet(study, make_sheet()))
+    cell = records.sheet_record(study, 1).cells[1]
+    study.apply(add_draw(study, cell.cell.recipe, GUESS, THOUGHT))
+    drawn = drawn_pairs(study)
+    own = next(one for one in drawn if one.recipe.key == cell.cell.recipe.key)
+    assert sheets_of_draws(study, drawn) == {own.id: 1}
+    study.apply(acts.read_cell(study, 1, cell.id, (50.0, 1.0, 2.0), wet=True))
+    assert sheets_of_draws(study, drawn) == {own.id: 1}  # the wet look is no answer
+    study.apply(acts.read_cell(study, 1, cell.id, (50.0, 1.0, 2.0)))
+    assert sheets_of_draws(study, drawn) == {}  # what is read already is not painted for it

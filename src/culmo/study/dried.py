@@ -104,9 +104,6 @@ def _painted_between(dry: Row, wet: Row) -> bool:
 def dried_mixes(cells: Sequence[Dried]) -> list[DriedMix]:
     """What drying does to each paint and mix: each once, its cells together.
 
-    A paint that was read wet in mixes only stands there with what they say of it together; its looks are then those of a
-    cell of it that would change so.
-
     Parameters
     ----------
     cells : sequence of Dried, as `dried_cells` gives them
@@ -128,6 +125,8 @@ def dried_mixes(cells: Sequence[Dried]) -> list[DriedMix]:
 
 def paints_by_mixes(cells: Sequence[Dried], dry_of: dict[str, Array]) -> list[DriedMix]:
     """What drying does to the paints that were read wet in mixes only, by all of these together.
+
+    Their looks are those of a cell that would change so.
 
     Parameters
     ----------

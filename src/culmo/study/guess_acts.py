@@ -149,17 +149,29 @@ def _colour(text: str) -> Array | None:
     return lab if lab.shape == (3,) else None
 
 
-def sheet_of_draw(study: Study, drawn: DrawnPair) -> int | None:
-    """The sheet on which a drawn pair is planned, the latest; None where it is on none."""
-    rows = study.select(
-        "SELECT sheet_id, recipe FROM cells WHERE ground = :ground ORDER BY id DESC", {"ground": PAPER}
-    )
-    names = sorted(name.casefold() for name in drawn.recipe.names)
-    for row in rows:
-        recipe = parse_recipe(row["recipe"])
-        if sorted(name.casefold() for name in recipe.names) == names and recipe.key == drawn.recipe.key:
-            return int(row["sheet_id"])
-    return None
+def sheets_of_draws(study: Study, drawn: Sequence[DrawnPair]) -> dict[int, int]:
+    """From the ids of drawn pairs to the sheet on which each waits, the latest.
+
+    A cell that is read already answers to no guess made after it: only cells that are still to be read count.
+
+    Parameters
+    ----------
+    study : Study
+    drawn : sequence of DrawnPair
+    """
+    wanted = {one.recipe.key: one.id for one in drawn if one.painted is None}
+    found: dict[int, int] = {}
+    if not wanted:
+        return found
+    for row in study.select(
+        """SELECT sheet_id, recipe FROM cells c WHERE ground = :ground AND INSTR(recipe, ' + ') AND NOT EXISTS
+            (SELECT 1 FROM readings r WHERE r.cell_id = c.id AND r.trust = :good) ORDER BY id""",
+        {"ground": PAPER, "good": GOOD},
+    ):
+        drawn_id = wanted.get(parse_recipe(row["recipe"]).key)
+        if drawn_id is not None:
+            found[drawn_id] = row["sheet_id"]
+    return found
 
 
 # ---- what was painted

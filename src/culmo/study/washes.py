@@ -1,11 +1,12 @@
 """How deep the painter's washes came out, of all that was read and of each sheet in the order in which they were painted."""
 
+from collections.abc import Generator
 from dataclasses import dataclass
 
-from culmo.core.paint.depth import Reached, depths, reached_by_class, unit_of
+from culmo.core.paint.depth import Reached, measuring, reached_by_class, unit_of
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.readings import GOOD, PAPER
-from culmo.study.file import Study
+from culmo.study.file import Row, Study
 from culmo.study.records import reading_of
 
 
@@ -45,38 +46,54 @@ class Washes:
         return next((one for one in self.sheets if one.sheet_id == sheet_id), None)
 
 
-def washes_of(study: Study, estimate: Estimate) -> Washes:
-    """How deep the washes of a study came out.
+@dataclass(frozen=True)
+class WashRows:
+    """What the depth of washes is told from, as it stands in the study.
 
-    Parameters
+    Attributes
     ----------
-    study : Study
-    estimate : Estimate, of its paints
+    readings : list of Row, good ones on paper, with the sheet that they are of
+    painted : dict from a sheet's id to the moment of its last stroke
     """
-    rows = study.select(
+
+    readings: list[Row]
+    painted: dict[int, str]
+
+
+def wash_rows(study: Study) -> WashRows:
+    """What the depth of washes is told from; read at once, since the study is of one thread."""
+    readings = study.select(
         """SELECT r.id, r.recipe, r.L, r.a, r.b, r.ground, r.paper, r.trust, r.treatment, r.mixing, r.taken, c.sheet_id,
             s.title FROM readings r LEFT JOIN cells c ON c.id = r.cell_id LEFT JOIN sheets s ON s.id = c.sheet_id
             WHERE r.trust = :good AND r.ground = :ground AND r.recipe <> '-' ORDER BY r.id""",
         {"good": GOOD, "ground": PAPER},
     )
-    found = depths(estimate, [reading_of(row) for row in rows])
+    painted = study.select(
+        """SELECT c.sheet_id, MAX(k.at) AS last FROM strokes k JOIN cells c ON c.id = k.cell_id
+            WHERE k.act <> 'skip' GROUP BY c.sheet_id"""
+    )
+    return WashRows(readings, {row["sheet_id"]: row["last"] for row in painted})
+
+
+def telling_washes(rows: WashRows, estimate: Estimate) -> Generator[float, None, Washes]:
+    """How deep the washes of a study came out; yields its progress.
+
+    Parameters
+    ----------
+    rows : WashRows
+    estimate : Estimate, of its paints
+    """
+    found = yield from measuring(estimate, [reading_of(row) for row in rows.readings])
     unit = unit_of(found)
-    painted = {
-        row["sheet_id"]: row["last"]
-        for row in study.select(
-            """SELECT c.sheet_id, MAX(k.at) AS last FROM strokes k JOIN cells c ON c.id = k.cell_id
-                WHERE k.act <> 'skip' GROUP BY c.sheet_id"""
-        )
-    }
     places: dict[int, list[int]] = {}
-    for place, row in enumerate(rows):
+    for place, row in enumerate(rows.readings):
         if row["sheet_id"] is not None:
             places.setdefault(row["sheet_id"], []).append(place)
     sheets = []
     for sheet_id, own in places.items():
         reached = tuple(reached_by_class([found[place] for place in own], unit))
         if reached:
-            day = str(painted.get(sheet_id) or max(rows[place]["taken"] for place in own))[:10]
-            sheets.append(SheetWashes(sheet_id, rows[own[0]]["title"], day, reached))
+            last = rows.painted.get(sheet_id) or max(rows.readings[place]["taken"] for place in own)
+            sheets.append(SheetWashes(sheet_id, rows.readings[own[0]]["title"], last[:10], reached))
     sheets.sort(key=lambda one: (one.day, one.sheet_id))
     return Washes(tuple(reached_by_class(found, unit)), tuple(sheets))

@@ -1,6 +1,6 @@
 """How deep washes came out against what was planned: the thickness at which the paints of a cell look like its reading."""
 
-from collections.abc import Sequence
+from collections.abc import Generator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,6 +10,7 @@ from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.readings import PAPER, Reading
 from culmo.core.paint.recipe import FULL
 from culmo.core.paint.wash import THICKNESSES, wash_table
+from culmo.core.steps import run_through
 from culmo.words import mark, tr
 
 FULL_WASH, MIDDLE_WASH, TINT_WASH = "full", "middle", "tint"
@@ -54,7 +55,12 @@ class Depth:
 
 
 def depths(estimate: Estimate, readings: Sequence[Reading]) -> list[Depth | None]:
-    """How deep each cell came out; None where it can not be told.
+    """How deep each cell came out, as `measuring`."""
+    return run_through(measuring(estimate, readings))
+
+
+def measuring(estimate: Estimate, readings: Sequence[Reading]) -> Generator[float, None, list[Depth | None]]:
+    """How deep each cell came out; None where it can not be told. Yields its progress.
 
     It is told for dry readings on paper of one layer from one puddle, of paints that the estimate knows, where the colour
     hangs on the thickness and is near what the paints can give at all.
@@ -66,9 +72,8 @@ def depths(estimate: Estimate, readings: Sequence[Reading]) -> list[Depth | None
     """
     fit = [i for i, reading in enumerate(readings) if _may_tell(estimate, reading)]
     found: list[Depth | None] = [None] * len(readings)
-    if not fit:
-        return found
     for start in range(0, len(fit), _AT_ONCE):
+        yield start / len(fit)
         some = fit[start : start + _AT_ONCE]
         for i, depth in zip(some, _depths(estimate, [readings[i] for i in some]), strict=True):
             found[i] = depth

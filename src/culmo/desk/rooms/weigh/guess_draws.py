@@ -30,7 +30,14 @@ from culmo.desk.session import Session
 from culmo.desk.theme import PAPER, STEP, sans
 from culmo.desk.widgets import as_tip, clear_layout, draw_edge, text_label, title_label
 from culmo.study import records
-from culmo.study.guess_acts import DrawnPair, add_draw, drawn_pairs, drop_draw, painted_truths, sheet_of_draw
+from culmo.study.guess_acts import (
+    DrawnPair,
+    add_draw,
+    drawn_pairs,
+    drop_draw,
+    painted_truths,
+    sheets_of_draws,
+)
 from culmo.words import capital, day_words, decimal, tr, trn
 
 _PER_ROW = DRAW_OPTIONS // 2
@@ -118,6 +125,7 @@ class DrawPanel(QWidget):
         self.rng = np.random.default_rng()
         self.drawn: Draw | None = None
         self.rows: list[DrawnRow] = []
+        self._sheets: dict[int, int] = {}
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(STEP)
@@ -215,11 +223,8 @@ class DrawPanel(QWidget):
 
     def waiting(self) -> list[DrawnPair]:
         """Those that are not painted and stand on no sheet."""
-        study = self.session.file
         return [
-            row.drawn
-            for row in self.rows
-            if row.drawn.painted is None and sheet_of_draw(study, row.drawn) is None
+            row.drawn for row in self.rows if row.drawn.painted is None and row.drawn.id not in self._sheets
         ]
 
     def plan_waiting(self) -> None:
@@ -252,15 +257,17 @@ class DrawPanel(QWidget):
         clear_layout(self.lines)
         study = self.session.study
         self.rows = []
-        for drawn in drawn_pairs(study) if study is not None else []:
+        pairs = drawn_pairs(study) if study is not None else []
+        self._sheets = sheets_of_draws(study, pairs) if study is not None else {}
+        for drawn in pairs:
             row = DrawnRow(self.session, drawn)
             self.rows.append(row)
             line = QWidget()
             across = QHBoxLayout(line)
             across.setContentsMargins(0, 0, 0, 0)
             across.addWidget(row, 1)
-            sheet_id = sheet_of_draw(self.session.file, drawn)
-            if drawn.painted is None and sheet_id is not None:
+            sheet_id = self._sheets.get(drawn.id)
+            if sheet_id is not None:
                 title = records.sheet_record(self.session.file, sheet_id).sheet.title
                 go = QPushButton(tr("To its sheet"))
                 go.setToolTip(as_tip(title))
@@ -282,6 +289,6 @@ class DrawPanel(QWidget):
 
     def _show_acts(self) -> None:
         self.keep.setEnabled(self.drawn is not None and any(button.isChecked() for button in self.options))
-        count = len(self.waiting()) if self.session.study is not None else 0
+        count = len(self.waiting())
         self.plan.setVisible(count > 0)
         self.plan.setText(trn("Plan a page of the {n} that waits", "Plan a page of the {n} that wait", count))

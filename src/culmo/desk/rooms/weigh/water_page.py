@@ -1,6 +1,6 @@
 """The Water page: what drying does to paints and mixes, and how deep washes come out against what was planned."""
 
-from collections.abc import Generator, Sequence
+from collections.abc import Sequence
 from functools import partial
 
 import numpy as np
@@ -23,7 +23,6 @@ from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.depth import Reached
 from culmo.core.paint.drying import signed
-from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.predict import predict_lab
 from culmo.core.paint.recipe import FULL, TINT, Recipe, mix
 from culmo.desk.drawing.looks import Looks
@@ -48,18 +47,12 @@ from culmo.desk.session import Session
 from culmo.desk.theme import STEP
 from culmo.desk.widgets import FactRow, Slip, Swatch, TabStrip, clear_layout, rule, text_label, title_label
 from culmo.study.dried import Dried, DriedMix, dried_cells, dried_mixes, paints_by_mixes
-from culmo.study.file import Study
-from culmo.study.washes import Washes, washes_of
+from culmo.study.washes import Washes, telling_washes, wash_rows
 from culmo.words import capital, tr, trn
 
 DRIED, DEPTH, _NOTHING = range(3)
 JOB = "water"
 _KEY = tr("up and down choose    double-click takes in hand")
-
-
-def _working_out(study: Study, estimate: Estimate) -> Generator[float, None, Washes]:
-    yield 0.1
-    return washes_of(study, estimate)
 
 
 def _wash_of(lab: Array, seed: str, width: int, height: int, ratio: float) -> QImage:
@@ -79,6 +72,11 @@ class WaterPage(WeighPage):
         self.acts = acts
         self.washes: Washes | None = None
         self.problem = ""
+        self.dried: list[DriedMix] = []
+        self._stale = True  # there may be other readings than what is on view rests on
+        for signal in (session.opened, session.changed, session.learning.learned):
+            signal.connect(self._note_stale)
+        session.stoppers.append(self.stop)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(STEP)
@@ -184,19 +182,16 @@ class WaterPage(WeighPage):
 
     # ---- bringing up to date
 
-    def entered(self) -> None:
-        self._look_again()
-        super().entered()
+    def _note_stale(self) -> None:
+        self._stale = True
 
     def _look_again(self) -> None:
-        """There may be new readings."""
-        self.washes, self.problem = None, ""
+        """Other readings, or another estimate."""
+        self._stale, self.washes, self.problem = False, None, ""
         self.session.runner.cancel(JOB)
         study = self.session.study
-        self.dried: list[DriedMix] = []
-        if study is not None:
-            cells = dried_cells(study)
-            self.dried = [*dried_mixes(cells), *paints_by_mixes(cells, self._dry_of(cells))]
+        cells = dried_cells(study) if study is not None else []
+        self.dried = [*dried_mixes(cells), *paints_by_mixes(cells, self._dry_of(cells))]
 
     def _dry_of(self, cells: Sequence[Dried]) -> dict[str, Array]:
         """What the paints in some cells look like when they are dry, as far as they were read."""
@@ -219,6 +214,8 @@ class WaterPage(WeighPage):
 
     def refresh(self) -> None:
         """The page as things stand."""
+        if self._stale:
+            self._look_again()
         drying = self.kinds.current == DRIED
         self.shown.setVisible(drying)
         self.order.setVisible(drying)
@@ -321,7 +318,18 @@ class WaterPage(WeighPage):
         estimate, study = self.session.learning.estimate, self.session.study
         if self.washes is not None or estimate is None or study is None or self.session.runner.busy(JOB):
             return
-        self.session.runner.start(JOB, lambda: _working_out(study, estimate), self._have_washes, self._fail)
+        rows = wash_rows(study)
+        self.session.runner.start(JOB, lambda: telling_washes(rows, estimate), self._have_washes, self._fail)
+
+    def stop(self) -> bool:
+        """Break off what is being worked out; says whether there was anything."""
+        if not self.session.runner.busy(JOB):
+            return False
+        self.session.runner.cancel(JOB)
+        self.problem = tr("Stopped. Choose the page again to have it worked out.")
+        self._stale = True
+        self._show_depth()
+        return True
 
     def _have_washes(self, washes: Washes) -> None:
         self.washes = washes
@@ -360,7 +368,8 @@ class WaterPage(WeighPage):
                 tr("Depth of washes"),
                 tr("Looking at what was read")
                 if busy
-                else tr(
+                else self.problem
+                or tr(
                     "Three cells of a kind of wash, read dry, tell how deep your washes come out. None are there yet."
                 ),
                 "",
