@@ -4,7 +4,7 @@ import os
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from culmo import words
+from culmo import log, words
 
 # the window in another language: what speaks is loaded after this
 if os.environ.get("CULMO_TEST_LANGUAGE"):
@@ -38,6 +38,9 @@ def pytest_collection_modifyitems(config, items):
 def own_places(tmp_path_factory, monkeypatch):
     """What a test lets Culmo write to the user's own folders stays with the tests."""
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path_factory.mktemp("data")))
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path_factory.mktemp("state")))
+    yield
+    log.end()
 
 
 @pytest.fixture

@@ -24,10 +24,13 @@ A study that is open in another window of Culmo is brought to the front there.
 A recipe is written as parts of paints with their wash, the top layer first, as in
 \\(dqRose:3 + Ultramarine @ tint over Lemon\\(dq. Readings are CSV files with the columns recipe, ground, L, a, b.
 Results go to the file named by \\fB\\-\\-out\\fR, or to standard output; progress goes to standard error.
+A file named \\(dq\\-\\(dq is standard input, or standard output. With \\fB\\-q\\fR nothing is said but what went wrong,
+with \\fB\\-v\\fR more of what is done.
 .SH COMMANDS
 """
 _FOOT = """.SH EXIT STATUS
-0 when all was done; 2 for a wrong call or bad input, with one line on standard error that says what is wrong.
+0 when all was done; 2 for a wrong call, bad input, a full disk or a missing display, with one line on standard error
+that says what is wrong; 130 when it was stopped; 1 for a mistake of Culmo itself, which is in the log.
 .SH FILES
 .TP
 .I NAME.culmo
@@ -44,6 +47,9 @@ What the window remembers between two days.
 .TP
 .I ~/.cache/culmo/learned/
 What the last studies taught, so that it need not be learned anew. It may be deleted at any time.
+.TP
+.I ~/.local/state/culmo/culmo.log
+What went wrong in Culmo itself, with nothing of a study in it, for a report.
 .SH EXAMPLES
 .TP
 culmo plan \\-\\-kind grid \\-\\-paints \\(dqLemon,Rose,Viridian\\(dq \\-\\-paper A4 \\-\\-out chart.pdf
@@ -54,6 +60,9 @@ The recipes that come nearest to a grey green.
 .TP
 culmo export paints.culmo \\-\\-to folder
 Everything of a study in open forms, to read elsewhere or to bring back.
+.TP
+culmo completion bash > ~/.local/share/bash\\-completion/completions/culmo
+The words of this program completed by the shell, from its next start on; zsh and fish likewise.
 .TP
 culmo check damaged.culmo \\-\\-recover new.culmo
 A new study from what can be read of a damaged one.

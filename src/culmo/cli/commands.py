@@ -2,31 +2,34 @@
 
 import argparse
 import csv
-from collections.abc import Iterator
+import json
+from collections.abc import Iterator, Mapping
 from itertools import islice
 from pathlib import Path
+from typing import TextIO
 
 from culmo.cli.exchanging import run_export, run_import, run_paints
-from culmo.cli.loading import load_estimate, load_source
-from culmo.cli.output import output, say
+from culmo.cli.loading import learn_told, load_estimate, load_source
+from culmo.cli.output import output, say, write_json
 from culmo.cli.planning import run_order, run_plan
 from culmo.cli.reading import run_read
 from culmo.cli.weighing import run_choose, run_compare, run_mix
 from culmo.core.colour.srgb import hex_from_lab
-from culmo.core.paint.estimate import Estimate, learn
+from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.next_cells import choose_next
 from culmo.core.paint.predict import predict
 from culmo.core.paint.readings import GROUNDS, PAPER
-from culmo.core.paint.recipe import parse_recipe
+from culmo.core.paint.recipe import format_recipe, parse_recipe
 from culmo.errors import CulmoError
 from culmo.study.exchange import read_sheets
 from culmo.study.schema import VERSION
 from culmo.study.tables import open_table
 
 _BATCH = 4000
+_TOLD = ("L", "a", "b", "hex", "dE90")
 __all__ = [
-    "run_check", "run_choose", "run_compare", "run_demo", "run_export", "run_import", "run_mix", "run_next", "run_order",
-    "run_paints", "run_plan", "run_predict", "run_read", "run_restore",
+    "run_check", "run_choose", "run_compare", "run_completion", "run_demo", "run_export", "run_import", "run_mix",
+    "run_next", "run_order", "run_paints", "run_plan", "run_predict", "run_read", "run_restore",
 ]  # fmt: skip
 
 
@@ -48,17 +51,23 @@ def run_predict(options: argparse.Namespace) -> int:
         yield from rows
 
     source = everything()
-    columns = [*first[1], *(column for column in ("L", "a", "b", "hex", "dE90") if column not in first[1])]
+    columns = [*first[1], *(column for column in _TOLD if column not in first[1])]
     with output(options.out) as file:
-        writer = csv.DictWriter(file, columns, lineterminator="\n")
+        as_json = _AsJson(file) if options.json else None
+        writer = as_json or csv.DictWriter(file, columns, lineterminator="\n")
         writer.writeheader()
         while batch := list(islice(source, _BATCH)):
             _predict_batch(estimate, batch, writer, options.ask.name)
+        if as_json is not None:
+            as_json.close()
     return 0
 
 
 def _predict_batch(
-    estimate: Estimate, batch: list[tuple[int, dict[str, str]]], writer: "csv.DictWriter[str]", name: str
+    estimate: Estimate,
+    batch: list[tuple[int, dict[str, str]]],
+    writer: "csv.DictWriter[str] | _AsJson",
+    name: str,
 ) -> None:
     recipes, grounds = [], []
     for line, row in batch:
@@ -78,6 +87,26 @@ def _predict_batch(
     for (_, row), lab, radius in zip(batch, found.lab, found.dE90, strict=True):
         L, a, b = (f"{value:.4f}" for value in lab)
         writer.writerow({**row, "L": L, "a": a, "b": b, "hex": hex_from_lab(lab), "dE90": f"{radius:.3f}"})
+
+
+class _AsJson:
+    """Writes predictions one after the other as one JSON object; has what a csv.DictWriter has that is used here."""
+
+    def __init__(self, file: TextIO) -> None:
+        self._file, self._count = file, 0
+
+    def writeheader(self) -> None:
+        self._file.write('{"format": "culmo-predictions", "version": 1, "colours": [')
+
+    def writerow(self, row: Mapping[str, str]) -> None:
+        asked = {key: value for key, value in row.items() if key not in _TOLD}
+        lab = [float(row[axis]) for axis in "Lab"]
+        entry = {**asked, "lab": lab, "hex": row["hex"], "dE90": float(row["dE90"])}
+        self._file.write(f"{',' if self._count else ''}\n {json.dumps(entry, ensure_ascii=False)}")
+        self._count += 1
+
+    def close(self) -> None:
+        self._file.write("\n]}\n")
 
 
 # ---- next
@@ -100,18 +129,26 @@ def run_next(options: argparse.Namespace) -> int:
                 known.add(name.casefold())
                 names.append(name)
                 say(f'culmo: nothing is known of "{name}" yet')
-    estimate = learn(names, readings, typical)
+    estimate = learn_told(names, readings, typical)
     done = {(reading.recipe.key, reading.ground) for reading in readings}
     # what teaches nothing is not asked for either
     read = [(cell.recipe.key, cell.ground) in done or not cell.is_wash for cell in sheet.cells]
     recipes, grounds = [cell.recipe for cell in sheet.cells], [cell.ground for cell in sheet.cells]
     chosen = choose_next(estimate, recipes, options.count, read, grounds)
     with output(options.out) as file:
-        file.write("".join(f"{sheet.cells[place].id}\n" for place in chosen))
+        if options.json:
+            cells = [sheet.cells[place] for place in chosen]
+            listed = [
+                {"cell": cell.id, "recipe": format_recipe(cell.recipe), "ground": cell.ground}
+                for cell in cells
+            ]
+            write_json(file, {"format": "culmo-next", "version": 1, "sheet": sheet.title, "cells": listed})
+        else:
+            file.write("".join(f"{sheet.cells[place].id}\n" for place in chosen))
     return 0
 
 
-# ---- demo and check
+# ---- demo, check and the like
 
 
 def run_demo(options: argparse.Namespace) -> int:
@@ -164,6 +201,16 @@ def run_check(options: argparse.Namespace) -> int:
         "" if found.version == VERSION else f"; of version {found.version}, brought up to date when opened"
     )
     print(f"{options.study}: sound ({facts}){older}")
+    return 0
+
+
+def run_completion(options: argparse.Namespace) -> int:
+    """`culmo completion`."""
+    from culmo.cli.completion import script
+    from culmo.cli.main import build_parser
+
+    with output(options.out) as file:
+        file.write(script(build_parser(), options.shell))
     return 0
 
 

@@ -5,13 +5,12 @@ import os
 from pathlib import Path
 
 from culmo.cli.loading import paints_in_box
-from culmo.cli.output import open_study, output, say
+from culmo.cli.output import open_study, output, run_told, say
 from culmo.core.paint.estimate import Estimate
-from culmo.core.steps import run_through
 from culmo.errors import CulmoError
 from culmo.study import records
 from culmo.study.exchange import STUDY_FILE, exporting, study_from_folder
-from culmo.study.file import Study
+from culmo.study.file import Command, Study
 from culmo.study.incoming import bring_in
 from culmo.study.learned import Learned, learning_from
 from culmo.study.own_tests import labels_in
@@ -41,8 +40,23 @@ def run_import(options: argparse.Namespace) -> int:
 
 
 def _take_in(study: Study, files: list[Path]) -> None:
-    for path in files:
-        print(f"{path}: {bring_in(study, path, lambda text: say(f'culmo: {text}'))}")
+    """All of the files, or none: what came of those before one that can not be taken is taken back."""
+    done: list[Command] = []
+
+    def do(command: Command) -> None:
+        study.apply(command)
+        done.append(command)
+
+    try:
+        for path in files:
+            came = bring_in(study, path, lambda text: say(f"culmo: {text}"), do)
+            print(f"{path}: {came}")
+    except BaseException:
+        for command in reversed(done):
+            study.revert(command)
+        if done:
+            print("nothing was taken in: all of it was taken back")
+        raise
 
 
 def _check_name(path: Path) -> None:
@@ -54,19 +68,23 @@ def run_export(options: argparse.Namespace) -> int:
     """`culmo export`."""
     with open_study(options.study) as study:
         plain = options.no_drawings
-        written = run_through(exporting(study, options.to)) if plain else _with_drawings(study, options.to)
+        written = (
+            run_told(exporting(study, options.to), "writing the files")
+            if plain
+            else _with_drawings(study, options.to)
+        )
     print(f"{options.to}: {len(written)} files")
     return 0
 
 
 def _with_drawings(study: Study, folder: Path) -> list[Path]:
     """Everything, with each sheet drawn and the book, in colour as far as the paints are known."""
-    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    os.environ["QT_QPA_PLATFORM"] = "offscreen"  # whatever is wished for the window: it is drawn to a file
     from culmo.desk.app import make_app
     from culmo.desk.drawing.whole import exporting_whole
 
     app = make_app()
-    written = run_through(exporting_whole(study, _learned(study), folder))
+    written = run_told(exporting_whole(study, _learned(study), folder), "writing the files")
     del app
     return written
 
@@ -94,4 +112,4 @@ def _all_learned(study: Study) -> Learned | None:
     everything = [(paint.name, paint.codes) for paint in records.paints(study, retired=True)]
     codes, _ = learned_and_waiting(study, everything)
     rows = records.reading_rows(study)
-    return run_through(learning_from(codes, rows, None, None)) if codes else None
+    return run_told(learning_from(codes, rows, None, None), "learning from the readings") if codes else None

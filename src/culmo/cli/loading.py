@@ -1,11 +1,13 @@
 """What the commands learn from: a readings file or a study."""
 
 import argparse
+import time
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from culmo.cli.output import open_study, run_told, say
+from culmo.cli.streams import Level
 from culmo.core.paint.estimate import Estimate, learning, prepare
 from culmo.core.paint.label import NEEDS
 from culmo.core.paint.pigments import never_seen, typical_readings
@@ -125,7 +127,15 @@ def learn_told(
     names: Sequence[str], readings: Sequence[Reading], typical: Sequence[tuple[Reading, float]]
 ) -> Estimate:
     """As `learn`, with its progress told at a terminal."""
-    return run_told(learning(prepare(names, readings, typical)), "learning from the readings")
+    begun = time.monotonic()
+    estimate = run_told(learning(prepare(names, readings, typical)), "learning from the readings")
+    took = time.monotonic() - begun
+    say(
+        f"culmo: learned {len(names)} paints from {len(readings)} readings and {len(typical)} typical appearances, "
+        f"{took:.1f} s",
+        Level.MORE,
+    )
+    return estimate
 
 
 def paints_in_box(study: "Study", name: str) -> "list[records.Paint]":

@@ -3,15 +3,43 @@
 import argparse
 import sys
 from collections.abc import Callable, Sequence
+from contextlib import suppress
 from io import TextIOWrapper
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from culmo import __version__
+from culmo.cli.completion import SHELLS
+from culmo.cli.streams import (
+    STANDARD,
+    Level,
+    check_output,
+    drop_output,
+    drop_unwritten,
+    flush_output,
+    says,
+    set_level,
+    taking_in,
+)  # fmt: skip
 from culmo.errors import CulmoError
 
 if TYPE_CHECKING:
     from culmo.core.chart.options import Option
+
+
+class _Commands:
+    """The commands of the parser, each with what all of them take."""
+
+    def __init__(self, parser: argparse.ArgumentParser) -> None:
+        self._commands = parser.add_subparsers(dest="command", metavar="COMMAND", parser_class=_Parser)
+        self._common = _Parser(add_help=False)
+        loud = self._common.add_mutually_exclusive_group()
+        loud.add_argument("-q", "--quiet", action="store_true", help="say nothing but what went wrong")
+        loud.add_argument("-v", "--verbose", action="store_true", help="say more of what is done")
+
+    def add_parser(self, name: str, help: str) -> argparse.ArgumentParser:
+        """A command."""
+        return self._commands.add_parser(name, help=help, description=help, parents=[self._common])
 
 
 class _Parser(argparse.ArgumentParser):
@@ -25,12 +53,13 @@ def build_parser() -> argparse.ArgumentParser:
     """The parser of all commands."""
     parser = _Parser(prog="culmo", description="Plans, predicts and records mixing charts of watercolours.")
     parser.add_argument("--version", action="version", version=f"culmo {__version__}")
-    commands = parser.add_subparsers(dest="command", metavar="COMMAND", parser_class=_Parser)
+    commands = _Commands(parser)
 
     predict = commands.add_parser("predict", help="predict the colours of recipes from readings")
     _add_source(predict)
     predict.add_argument("--ask", type=Path, required=True, help="CSV, .xlsx or .ods with recipe[,ground]")
-    predict.add_argument("--out", type=Path, help="CSV to write; standard output where absent")
+    _add_json(predict)
+    predict.add_argument("-o", "--out", type=Path, help="CSV to write; standard output where absent")
 
     match = commands.add_parser("mix", help="recipes in small whole parts that come nearest to a colour")
     _add_source(match)
@@ -42,14 +71,16 @@ def build_parser() -> argparse.ArgumentParser:
         "--keep", action="append", default=[], metavar="NAME", help="a paint that must be in it"
     )
     match.add_argument("--avoid", action="append", default=[], metavar="NAME", help="a paint that must not")
-    match.add_argument("--out", type=Path, help="CSV to write; standard output where absent")
+    _add_json(match)
+    match.add_argument("-o", "--out", type=Path, help="CSV to write; standard output where absent")
 
     _add_choose(commands)
     following = commands.add_parser("next", help="the unread cells to paint first, most informative first")
     _add_source(following)
     following.add_argument("--sheet", type=Path, required=True, help="a sheet as JSON")
     following.add_argument("--count", type=int, default=10, help="how many cells")
-    following.add_argument("--out", type=Path, help="text file to write; standard output where absent")
+    _add_json(following)
+    following.add_argument("-o", "--out", type=Path, help="text file to write; standard output where absent")
 
     _add_plan(commands)
     order = commands.add_parser("order", help="the order of work, with rinses, water changes and waits")
@@ -60,7 +91,7 @@ def build_parser() -> argparse.ArgumentParser:
     known.add_argument(
         "--study", type=Path, help="a study to know by how light the paints are, and which stain"
     )
-    order.add_argument("--out", type=Path, help="JSON to write; standard output where absent")
+    order.add_argument("-o", "--out", type=Path, help="JSON to write; standard output where absent")
 
     _add_read(commands)
     demo = commands.add_parser("demo", help="write the sample study")
@@ -102,7 +133,13 @@ def build_parser() -> argparse.ArgumentParser:
     )
     told.add_argument("--study", type=Path, required=True, help="the study")
     told.add_argument("--box", default="", metavar="NAME", help="the paints of this box only, in its order")
-    told.add_argument("--out", type=Path, help="CSV to write; standard output where absent")
+    told.add_argument("-o", "--out", type=Path, help="CSV to write; standard output where absent")
+    complete = commands.add_parser(
+        "completion",
+        help="write what completes the words of this program in a shell; the help of it says where",
+    )
+    complete.add_argument("shell", choices=SHELLS, help="the shell")
+    complete.add_argument("-o", "--out", type=Path, help="file to write; standard output where absent")
     check = commands.add_parser("check", help="say whether a study file is sound; changes nothing, ever")
     check.add_argument("study", type=Path)
     check.add_argument(
@@ -111,7 +148,7 @@ def build_parser() -> argparse.ArgumentParser:
     return parser
 
 
-def _add_choose(commands: Any) -> None:
+def _add_choose(commands: _Commands) -> None:
     choose = commands.add_parser("choose", help="the best limited palettes, what they reach and lose")
     _add_source(choose)
     _add_box(choose)
@@ -139,7 +176,7 @@ def _add_choose(commands: Any) -> None:
         "--seconds", type=float, default=60.0, help="stop then, and say how far it was proven"
     )
     _add_measure(choose)
-    choose.add_argument("--out", type=Path, help="JSON to write; standard output where absent")
+    choose.add_argument("-o", "--out", type=Path, help="JSON to write; standard output where absent")
 
     compare = commands.add_parser("compare", help="palettes side by side, in numbers")
     _add_source(compare)
@@ -152,7 +189,8 @@ def _add_choose(commands: Any) -> None:
         help="names with commas between; give several",
     )
     _add_measure(compare)
-    compare.add_argument("--out", type=Path, help="CSV to write; standard output where absent")
+    _add_json(compare)
+    compare.add_argument("-o", "--out", type=Path, help="CSV to write; standard output where absent")
 
 
 def _add_measure(parser: argparse.ArgumentParser) -> None:
@@ -165,7 +203,7 @@ def _add_measure(parser: argparse.ArgumentParser) -> None:
     )
 
 
-def _add_plan(commands: Any) -> None:
+def _add_plan(commands: _Commands) -> None:
     # the kinds of sheet and the core below them: not needed where the window opens
     from culmo.core.chart.kinds import KIND_KEYS
     from culmo.core.chart.plans import described
@@ -178,7 +216,7 @@ def _add_plan(commands: Any) -> None:
     source.add_argument("--readings", type=Path, help="readings to know the paints by")
     source.add_argument("--study", type=Path, help="a study to know the paints, their codes and keepers by")
     plan.add_argument(
-        "--out", type=Path, help=".json, .csv, .svg, .pdf or .png; JSON to standard output where absent"
+        "-o", "--out", type=Path, help=".json, .csv, .svg, .pdf or .png; JSON to standard output where absent"
     )
 
 
@@ -195,7 +233,7 @@ def _add_option(parser: argparse.ArgumentParser, name: str, own: "Option") -> No
     parser.add_argument(word, dest=name, choices=choices, help=own.help or None)
 
 
-def _add_read(commands: Any) -> None:
+def _add_read(commands: _Commands) -> None:
     read = commands.add_parser("read", help="colours from a photo of the dry sheet")
     read.add_argument("photo", type=Path, metavar="PHOTO", help="JPEG, PNG, TIFF or WebP")
     read.add_argument("--sheet", type=Path, required=True, help="the sheet as JSON")
@@ -220,7 +258,11 @@ def _add_read(commands: Any) -> None:
     source = read.add_mutually_exclusive_group()
     source.add_argument("--readings", type=Path, help="readings to know the paper and the paints by")
     source.add_argument("--study", type=Path, help="a study to know the paper and the paints by")
-    read.add_argument("--out", type=Path, help="CSV to write; standard output where absent")
+    read.add_argument("-o", "--out", type=Path, help="CSV to write; standard output where absent")
+
+
+def _add_json(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("--json", action="store_true", help="JSON instead")
 
 
 def _add_source(parser: argparse.ArgumentParser) -> None:
@@ -238,31 +280,82 @@ def main(arguments: Sequence[str] | None = None) -> int:
 
     Returns
     -------
-    int, 0 when done, 2 for a wrong call or bad input
+    int, 0 when done, 1 for a mistake of Culmo itself, 2 for a wrong call or bad input, 130 when it was stopped
     """
     words = list(sys.argv[1:] if arguments is None else arguments)
     for stream in (sys.stdout, sys.stderr):
         if isinstance(stream, TextIOWrapper):  # a path may hold bytes that are no text
             stream.reconfigure(errors="backslashreplace")
+    set_level(quiet=False, more=False)
     try:
-        opens = not words or words[0].endswith(".culmo")
-        if opens or (words[0] == "demo" and "--open" in words):
-            from culmo.desk.language import speak
-
-            speak()  # before anything is loaded that speaks; the commands themselves speak English, as contracts do
-        if opens:
-            from culmo.desk.app import run_window
-
-            return run_window(Path(words[0]) if words else None)
-        options = build_parser().parse_args(words)
-        if options.command is None:
-            raise CulmoError("which command? (see: culmo --help)")
-        return _command(options.command)(options)
-    except CulmoError as error:
-        print(f"culmo: {error}", file=sys.stderr)
-        return 2
-    except BrokenPipeError:
+        done = _run(words)
+        flush_output()
+        return done
+    except KeyboardInterrupt:
+        _tell("stopped")
+        return 130
+    except BrokenPipeError:  # who reads has read enough
+        drop_output()
         return 0
+    except CulmoError as error:
+        drop_unwritten()
+        _tell(str(error))
+        return 2
+    except OSError as error:
+        drop_unwritten()
+        _tell(f"{error.filename + ': ' if isinstance(error.filename, str) else ''}{error.strerror or error}")
+        return 2
+    except MemoryError:
+        _tell("there is not enough memory for this")
+        return 2
+    except Exception as error:  # noqa: BLE001  # whatever it is: no traceback for who only called a command
+        return _own_mistake(error)
+
+
+def _tell(words: str) -> None:
+    """A last line to the person at the terminal, if there is one to write to."""
+    with suppress(OSError, ValueError):
+        print(f"culmo: {words}", file=sys.stderr, flush=True)
+
+
+def _own_mistake(error: Exception) -> int:
+    """A mistake of Culmo itself: told in one line, and whole in the log."""
+    from culmo import log
+
+    log.begin()
+    report = log.note(error)
+    if says(Level.MORE):
+        with suppress(OSError, ValueError):
+            sys.stderr.write(report)
+    drop_unwritten()
+    where = f"; the log tells more: {log.path()}" if log.path().is_file() else ""
+    _tell(f"Culmo made a mistake that is not yours ({type(error).__name__}: {error}){where}")
+    return 1
+
+
+def _run(words: Sequence[str]) -> int:
+    opens = not words or words[0].endswith(".culmo")
+    if opens or (words[0] == "demo" and "--open" in words):
+        from culmo.desk.language import speak
+
+        speak()  # before anything is loaded that speaks; the commands themselves speak English, as contracts do
+    if opens:
+        if len(words) > 1:
+            raise CulmoError(
+                f'the window opens one study; "{words[1]}" is one word too many (see: culmo --help)'
+            )
+        from culmo.desk.app import run_window
+
+        return run_window(Path(words[0]) if words else None)
+    options = build_parser().parse_args(words)
+    if options.command is None:
+        raise CulmoError("which command? (see: culmo --help)")
+    set_level(options.quiet, options.verbose)
+    if str(getattr(options, "out", None)) == STANDARD:
+        options.out = None
+    check_output(getattr(options, "out", None))
+    with taking_in(options):
+        return _command(options.command)(options)
 
 
 def _command(name: str) -> Callable[[argparse.Namespace], int]:

@@ -124,7 +124,7 @@ def sheets_to_dict(sheets: Sequence[Sheet]) -> dict[str, Any]:
 
 
 def _draw(sheets: Sequence[Sheet], path: Path) -> None:
-    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    os.environ["QT_QPA_PLATFORM"] = "offscreen"  # whatever is wished for the window: it is drawn to a file
     from culmo.desk.app import make_app
     from culmo.desk.drawing.export import PrintOptions, export_sheets
 

@@ -5,7 +5,7 @@ from pathlib import Path
 
 import numpy as np
 
-from culmo.cli.output import output, say
+from culmo.cli.output import output, run_told, say
 from culmo.core.capture.card import Card
 from culmo.core.capture.judge import Expected, expected_colours
 from culmo.core.capture.photo import Photo
@@ -14,7 +14,6 @@ from culmo.core.capture.sample import PAPER_LAB, bare_paper
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import lab_from_text
-from culmo.core.paint.estimate import learn
 from culmo.core.paint.predict import predict
 from culmo.core.paint.recipe import format_recipe
 from culmo.errors import CulmoError
@@ -53,11 +52,11 @@ def _knowledge(options: argparse.Namespace, sheet: Sheet) -> tuple[Array, dict[s
     paper = lab_from_text(options.paper) if options.paper else None
     if options.readings is None and options.study is None:
         return PAPER_LAB if paper is None else paper, {}
-    from culmo.cli.loading import load_source
+    from culmo.cli.loading import learn_told, load_source
 
     source = load_source(options)
     names, readings, typical = source.names, source.readings, source.typical
-    estimate = learn(names, readings, typical)
+    estimate = learn_told(names, readings, typical)
     known = [
         cell for cell in sheet.cells if all(name.casefold() in estimate.index for name in cell.recipe.names)
     ]
@@ -87,19 +86,11 @@ def run_read(options: argparse.Namespace) -> int:
         )
     sheet = sheets[(options.page or 1) - 1]
     corners = parse_corners(options.corners) if options.corners else None
-    paper, expected = _knowledge(options, sheet)
+    card = _card(options)
     photo = open_photo(options.photo)
-    steps = reading_sheet(photo, sheet, corners, paper, expected, _card(options))
-    said = -1
-    while True:
-        try:
-            share = next(steps)
-        except StopIteration as end:
-            result: SheetReading = end.value
-            break
-        if int(share * 4) > said:
-            said = int(share * 4)
-            say(f"culmo: reading {options.photo.name}, {share:.0%}")
+    paper, expected = _knowledge(options, sheet)
+    steps = reading_sheet(photo, sheet, corners, paper, expected, card)
+    result: SheetReading = run_told(steps, f"reading {options.photo.name}")
     _tell(result, options)
     with output(options.out) as file:
         file.write(readings_csv(result, sheet, photo, options.photo))

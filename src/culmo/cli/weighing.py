@@ -1,14 +1,14 @@
 """`culmo mix`, `culmo choose` and `culmo compare`."""
 
 import argparse
-import json
 from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
 from culmo.cli.loading import Known, known_study
-from culmo.cli.output import output, run_told, say
+from culmo.cli.output import output, run_told, say, write_json
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import hex_from_lab, lab_from_text
 from culmo.core.paint.estimate import Estimate
@@ -19,7 +19,7 @@ from culmo.core.palette.alike import nearest_pairs
 from culmo.core.palette.choose import Choice, choosing, loss_words, what_if
 from culmo.core.palette.conditions import Conditions, Kinds, kinds_of, rules_of
 from culmo.core.palette.lattice import Lattice, build_lattice, places_of
-from culmo.core.palette.match import nearest_and_safest
+from culmo.core.palette.match import check_wish, nearest_and_safest
 from culmo.core.palette.mixer import mixer_of, pair_table
 from culmo.core.palette.opposites import opposites
 from culmo.core.palette.reach import CLASSES, Measure, Table, Value, tabulating, value_of
@@ -39,9 +39,14 @@ def _words(lab: Array) -> tuple[str, ...]:
     return tuple(f"{value:.2f}" for value in lab)
 
 
+def _numbers(lab: Array) -> list[float]:
+    return [round(float(value), 4) for value in lab]
+
+
 def run_mix(options: argparse.Namespace) -> int:
     """`culmo mix`."""
     target = lab_from_text(options.target)
+    check_wish(options.paints, options.count)
     known = known_study(options)
     estimate = known.estimate
     _check_mixable(known, [*options.keep, *options.avoid])
@@ -62,6 +67,19 @@ def run_mix(options: argparse.Namespace) -> int:
         say(
             f"culmo: this colour is out of reach of these paints; the nearest mix differs by {found[0].away:.1f}"
         )
+    if options.json:
+        mixes = [
+            {
+                "recipe": format_recipe(match.recipe), "lab": _numbers(match.lab), "hex": hex_from_lab(match.lab),
+                "difference": round(float(match.away), 3), "dE90": round(float(radius), 3),
+                "expected": round(float(expected), 3), "safest": place == safe,
+            }
+            for place, (match, radius, expected) in enumerate(zip(found, spread, miss, strict=True))
+        ]  # fmt: skip
+        facts = {"format": "culmo-mixes", "version": 1, "target": _numbers(target), "mixes": mixes}
+        with output(options.out) as file:
+            write_json(file, facts)
+        return 0
     columns = ["recipe", "difference", "L", "a", "b", "hex", "dE90", "expected", "note"]
     with output(options.out) as file:
         file.write(write_rows(columns, rows))
@@ -121,6 +139,8 @@ def run_choose(options: argparse.Namespace) -> int:
     """`culmo choose`."""
     if options.count < 1:
         raise CulmoError("at least one palette must be asked for")
+    if options.size < 1:
+        raise CulmoError(f"--size is {options.size}; the least is 1")
     measure, conditions = _measure(options), _conditions(options)
     box = _Box(options)
     if options.targets is not None:
@@ -133,8 +153,7 @@ def run_choose(options: argparse.Namespace) -> int:
         for entry, places in zip(result["palettes"], choice.palettes, strict=False):
             entry |= _reach_facts(box, table, value, places, conditions)
     with output(options.out) as file:
-        json.dump(result, file, indent=1, ensure_ascii=False)
-        file.write("\n")
+        write_json(file, result)
     return 0
 
 
@@ -250,44 +269,100 @@ def _greyest_pair(box: _Box, places: Sequence[int]) -> str:
     return f"{best.parts[0]} {best.paint} : {best.parts[1]} {best.partner} ({best.chroma:.1f})"
 
 
+@dataclass(frozen=True)
+class _Compared:
+    """A palette beside others.
+
+    Attributes
+    ----------
+    paints : list of str
+    reach : float
+    shares : dict of hue to float, where there is something of it
+    only : int, how many mixes no other reaches
+    alike, grey, loses : str, in words
+    """
+
+    paints: list[str]
+    reach: float
+    shares: dict[str, float]
+    only: int
+    alike: str
+    grey: str
+    loses: str
+
+
+def _palette_names(text: str) -> list[str]:
+    names = [name for name in (part.strip() for part in text.split(",")) if name]
+    if not names:
+        raise CulmoError("a palette without paints can not be compared")
+    return names
+
+
+def _compared(box: _Box, measure: Measure, palettes: Sequence[Sequence[int]]) -> list[_Compared]:
+    table = run_told(tabulating(box.lattice, measure), "counting what is reached")
+    value = value_of(table, measure)
+    reached = [table.reached(table.reach(places)) for places in palettes]
+    found = []
+    for number, (places, mine) in enumerate(zip(palettes, reached, strict=True)):
+        others = np.any(
+            [other for place, other in enumerate(reached) if place != number] or [~mine & False], axis=0
+        )
+        shares = table.shares(places)
+        found.append(
+            _Compared(
+                box.named(places), value.of(places),
+                {word: float(shares[i]) for i, word in enumerate(CLASSES) if table.counts[i]},
+                int((mine & ~others).sum()), _most_alike(box, places), _greyest_pair(box, places),
+                loss_words(table, mine).removeprefix("loses "),
+            )
+        )  # fmt: skip
+    return found
+
+
 def run_compare(options: argparse.Namespace) -> int:
     """`culmo compare`."""
     measure = _measure(options)
+    asked = [_palette_names(text) for text in options.palette]
     box = _Box(options)
     palettes = []
-    for text in options.palette:
-        names = [name for name in (part.strip() for part in text.split(",")) if name]
+    for text, names in zip(options.palette, asked, strict=True):
         places = places_of(box.names, names)
         if len(places) < len(names):
             missing = next(name for name in names if not places_of(box.names, [name]))
             raise CulmoError(f'palette "{text}": there is no paint "{missing}"')
-        if not places:
-            raise CulmoError("a palette without paints can not be compared")
         palettes.append(sorted(set(places)))
-    table = run_told(tabulating(box.lattice, measure), "counting what is reached")
-    value = value_of(table, measure)
-    reached = [table.reached(table.reach(places)) for places in palettes]
-    rows: list[list[object]] = [["paints", *(len(places) for places in palettes)]]
-    rows.append(["reach", *(f"{value.of(places):.4f}" for places in palettes)])
-    shares = [table.shares(places) for places in palettes]
-    for i, word in enumerate(CLASSES):
-        if table.counts[i]:
-            rows.append([word, *(f"{share[i]:.4f}" for share in shares)])
-    for number, mine in enumerate(reached):
-        others = np.any(
-            [other for place, other in enumerate(reached) if place != number] or [~mine & False], axis=0
-        )
-        rows.append(
-            [
-                f"only palette {number + 1}",
-                *("" if i != number else int((mine & ~others).sum()) for i in range(len(reached))),
-            ]
-        )
-    rows.append(["most alike", *(_most_alike(box, places) for places in palettes)])
-    rows.append(["greyest pair", *(_greyest_pair(box, places) for places in palettes)])
-    rows.append(["loses", *(loss_words(table, mine).removeprefix("loses ") for mine in reached)])
+    found = _compared(box, measure, palettes)
     say(f"culmo: {measure.words}")
-    titles = [harmless(", ".join(box.named(places))) for places in palettes]
     with output(options.out) as file:
-        file.write(write_rows(["what", *titles], rows))
+        if options.json:
+            write_json(file, {"format": "culmo-compare", "version": 1, "measure": measure.words,
+                              "palettes": [_compared_facts(one) for one in found]})  # fmt: skip
+        else:
+            titles = [harmless(", ".join(one.paints)) for one in found]
+            file.write(write_rows(["what", *titles], _compared_rows(found)))
     return 0
+
+
+def _compared_facts(one: _Compared) -> dict[str, Any]:
+    return {
+        "paints": one.paints,
+        "reach": round(one.reach, 5),
+        "shares": {word: round(share, 4) for word, share in one.shares.items()},
+        "only": one.only,
+        "most_alike": one.alike,
+        "greyest_pair": one.grey,
+        "loses": one.loses,
+    }
+
+
+def _compared_rows(found: Sequence[_Compared]) -> list[list[object]]:
+    rows: list[list[object]] = [["paints", *(len(one.paints) for one in found)]]
+    rows.append(["reach", *(f"{one.reach:.4f}" for one in found)])
+    rows += [[word, *(f"{one.shares[word]:.4f}" for one in found)] for word in found[0].shares]
+    for number, one in enumerate(found):
+        own = [one.only if place == number else "" for place in range(len(found))]
+        rows.append([f"only palette {number + 1}", *own])
+    rows.append(["most alike", *(one.alike for one in found)])
+    rows.append(["greyest pair", *(one.grey for one in found)])
+    rows.append(["loses", *(one.loses for one in found)])
+    return rows

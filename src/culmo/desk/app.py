@@ -9,7 +9,9 @@ from PySide6.QtCore import QEventLoop, QStandardPaths, QTimer
 from PySide6.QtGui import QIcon
 from PySide6.QtWidgets import QApplication
 
+from culmo import log
 from culmo.desk.defects import Defects
+from culmo.desk.display import check_display
 from culmo.desk.doorbell import ring
 from culmo.desk.ending import Ending
 from culmo.desk.language import translate_qt
@@ -47,7 +49,9 @@ def run_window(path: Path | None, shots: Path | None = None, settings: Settings 
 
     A study that another window of Culmo has comes forward there.
     """
+    check_display()
     app = make_app()
+    log.begin()
     if path is not None and shots is None and ring(path):
         return 0
     Defects(app).install()

@@ -2,6 +2,7 @@
 written in it. Import, the rooms, dropping, the dialogs, the commands and the help ask here.
 """
 
+import codecs
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from enum import Enum
@@ -13,6 +14,7 @@ from culmo.study.schema import SUFFIX
 from culmo.words import tr
 
 _HEAD_BYTES = 64 * 1024
+_PICTURE_MARKS = (b"\x89PNG", b"\xff\xd8\xff", b"II*\0", b"MM\0*")
 
 
 class Holds(Enum):
@@ -79,6 +81,25 @@ FORMATS = (PDF, SVG, PNG, TABLE, JSON, WORKBOOK, CGATS, GPL, PICTURE, STUDY)
 
 # what File, Import takes in as an act
 OPEN_FILES = (Holds.READINGS, Holds.PAINTS, Holds.COLOURS, Holds.SHEETS)
+
+
+def ending_of(head: bytes) -> str:
+    """The ending of what came without a name, by its first bytes; that of a table where they tell nothing.
+
+    Parameters
+    ----------
+    head : bytes, the first of it
+    """
+    text = head.removeprefix(codecs.BOM_UTF8).lstrip()
+    if head.startswith(b"PK"):
+        return ".ods" if b"opendocument.spreadsheet" in head[:200] else ".xlsx"
+    if text[:1] in (b"{", b"["):
+        return ".json"
+    if text.startswith(b"GIMP Palette"):
+        return ".gpl"
+    if any(head.startswith(mark) for mark in _PICTURE_MARKS) or head[8:12] == b"WEBP":
+        return ".png"  # whichever: pictures are told by what they hold
+    return ".txt" if _measured(head) else ".csv"
 
 
 def _ending(path: Path) -> str:

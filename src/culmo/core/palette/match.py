@@ -147,6 +147,25 @@ def _settle_water(mixer: Mixer, shares: Array, washes: Array, target: Array) -> 
     return rounded, lab, delta_e_00(lab, target)
 
 
+def check_wish(most_paints: int, count: int) -> None:
+    """Whether so many recipes of so many paints can be asked for.
+
+    Raises
+    ------
+    CulmoError
+        when a number is out of range
+    """
+    if not 1 <= most_paints <= MOST_PAINTS:
+        raise CulmoError(
+            tr(
+                "recipes of {most_paints} paints are not looked for; it must be 1, 2 or 3",
+                most_paints=most_paints,
+            )
+        )
+    if count < 1:
+        raise CulmoError(tr("at least one recipe must be asked for"))
+
+
 @one_thread
 def nearest_recipes(
     lattice: Lattice,
@@ -176,15 +195,7 @@ def nearest_recipes(
     CulmoError
         when a name is unknown, a number is out of range, or no recipe can meet the conditions
     """
-    if not 1 <= most_paints <= MOST_PAINTS:
-        raise CulmoError(
-            tr(
-                "recipes of {most_paints} paints are not looked for; it must be 1, 2 or 3",
-                most_paints=most_paints,
-            )
-        )
-    if count < 1:
-        raise CulmoError(tr("at least one recipe must be asked for"))
+    check_wish(most_paints, count)
     kept = find_places(lattice.names, keep, "keep")
     left_out = find_places(lattice.names, avoid, "avoid")
     if kept & left_out:
