@@ -1,6 +1,8 @@
 """Fixtures for all tests."""
 
 import os
+import shutil
+import tempfile
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
@@ -23,6 +25,18 @@ settings.register_profile(
     database=None,
 )
 settings.load_profile("culmo")
+
+
+def pytest_configure(config):
+    """A folder that all processes of a run share: what is dear to make is made once."""
+    if not hasattr(config, "workerinput"):
+        os.environ["CULMO_TEST_SHARED"] = tempfile.mkdtemp(prefix="culmo-tests-")
+
+
+def pytest_unconfigure(config):
+    """The shared folder goes with the run."""
+    if not hasattr(config, "workerinput"):
+        shutil.rmtree(os.environ.pop("CULMO_TEST_SHARED"), ignore_errors=True)
 
 
 def pytest_collection_modifyitems(config, items):

@@ -20,6 +20,7 @@ from culmo.core.chart.kinds import KINDS
 from culmo.core.chart.page import Page
 from culmo.core.paint.recipe import format_recipe, parse_recipe, spoken_recipe
 from culmo.desk.actions import ROOM_IDS
+from support.builders import sample_study
 
 ROOT = Path(__file__).parents[1]
 
@@ -235,10 +236,7 @@ def test_each_room_has_its_page_in_each_language(room, german):
 
 def test_the_window_speaks_german_alone_and_nothing_is_cut_at_1024_by_700(tmp_path):
     """Every page of every room with the sample study, in a process of its own: a language is chosen once."""
-    from culmo.demo.make import make_demo
-
-    study = make_demo(tmp_path)
-    shutil.copy(study, tmp_path / "s.culmo")
+    shutil.copy(sample_study(tmp_path), tmp_path / "s.culmo")
     done = subprocess.run(
         [sys.executable, "-m", "support.looking", "de", tmp_path / "s.culmo", tmp_path],
         capture_output=True, text=True, cwd=ROOT / "tests", check=False,
@@ -249,9 +247,7 @@ def test_the_window_speaks_german_alone_and_nothing_is_cut_at_1024_by_700(tmp_pa
 
 def test_nothing_in_the_window_stands_past_the_catalogue(tmp_path):
     """Every page of every room in a language that puts each of its texts in brackets: what stands bare was forgotten."""
-    from culmo.demo.make import make_demo
-
-    shutil.copy(make_demo(tmp_path), tmp_path / "s.culmo")
+    shutil.copy(sample_study(tmp_path), tmp_path / "s.culmo")
     done = subprocess.run(
         [sys.executable, "-m", "support.looking", "pseudo", tmp_path / "s.culmo", tmp_path],
         capture_output=True, text=True, cwd=ROOT / "tests", check=False,

@@ -10,7 +10,7 @@ from culmo.core.chart.kinds import KIND_KEYS
 from culmo.core.chart.plans import described
 from culmo.core.chart.sheet import sheet_from_dict
 from culmo.core.chart.touching import neighbours
-from culmo.demo.make import make_demo
+from support.builders import sample_study
 
 EXTRA = {
     "families": ["--across", "Cobalt,Viridian"],
@@ -29,7 +29,7 @@ def run(*words):
 
 @pytest.fixture(scope="module")
 def study(tmp_path_factory):
-    return make_demo(tmp_path_factory.mktemp("demo"))
+    return sample_study(tmp_path_factory.mktemp("demo"))
 
 
 @pytest.mark.parametrize("kind", KIND_KEYS)

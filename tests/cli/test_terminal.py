@@ -108,9 +108,7 @@ def test_what_can_not_come_by_standard_input_is_said(words, said, monkeypatch, c
     assert said in told and told.count("\n") == 1
 
 
-@pytest.mark.parametrize(
-    "words", [("completion", "bash"), ("plan", "--kind", "grid", "--paints", "A,B")]
-)
+@pytest.mark.parametrize("words", [("completion", "bash"), ("plan", "--kind", "grid", "--paints", "A,B")])
 def test_a_full_disk_is_one_line_and_2(words):
     with Path("/dev/full").open("w") as full:
         process = called(*words, stdout=full)

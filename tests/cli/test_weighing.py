@@ -11,8 +11,8 @@ from culmo.cli.main import main
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.srgb import lab_from_text
 from culmo.core.paint.recipe import parse_recipe
-from culmo.demo.make import make_demo
 from culmo.study.tables import write_rows
+from support.builders import sample_study
 from support.paints import make_painter
 
 
@@ -31,7 +31,7 @@ def cards(tmp_path_factory):
 
 @pytest.fixture(scope="module")
 def demo(tmp_path_factory):
-    return make_demo(tmp_path_factory.mktemp("demo"))
+    return sample_study(tmp_path_factory.mktemp("demo"))
 
 
 def run(capsys, *words):

@@ -37,11 +37,11 @@ from culmo.core.palette.roles import (
     worst_filled,
 )
 from culmo.data import pigment_table, typical_curves
-from culmo.demo.make import make_demo
 from culmo.demo.paints import PAINTS
 from culmo.demo.simulated import Painter
 from culmo.study import records
 from culmo.study.file import Study
+from support.builders import sample_study
 
 
 class Truth:
@@ -70,7 +70,7 @@ def truth():
 @pytest.fixture(scope="module")
 def demo(tmp_path_factory):
     """The demo's paints as its own study has learned them."""
-    path = make_demo(tmp_path_factory.mktemp("demo"))
+    path = sample_study(tmp_path_factory.mktemp("demo"))
     with Study(path) as study:
         readings = [reading for reading in records.readings(study) if reading.teaches]
     estimate = learn([paint.name for paint in PAINTS], readings)

@@ -12,12 +12,13 @@ from culmo.demo.make import TITLE, make_demo
 from culmo.demo.paints import PAINTS, TRAVEL_BOX
 from culmo.study import records
 from culmo.study.file import Study
+from support.builders import sample_study
 from support.paints import FAMILIES, make_painter
 
 
 @pytest.fixture(scope="module")
 def demo(tmp_path_factory):
-    path = make_demo(tmp_path_factory.mktemp("demo"))
+    path = sample_study(tmp_path_factory.mktemp("demo"))
     with Study(path) as study:
         yield study
 

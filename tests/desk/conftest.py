@@ -5,10 +5,10 @@ import shutil
 import pytest
 from PySide6.QtCore import QCoreApplication, QEvent
 
-from culmo.demo.make import make_demo
 from culmo.desk.app import make_app, settle
 from culmo.desk.settings import Settings
 from culmo.desk.window import BOX, MainWindow
+from support.builders import sample_study
 
 
 @pytest.fixture(scope="session")
@@ -20,7 +20,7 @@ def qapp():
 @pytest.fixture(scope="session")
 def demo_file(tmp_path_factory):
     """The sample study, made once; tests work on copies of it."""
-    return make_demo(tmp_path_factory.mktemp("demo"))
+    return sample_study(tmp_path_factory.mktemp("demo"))
 
 
 @pytest.fixture(scope="session")

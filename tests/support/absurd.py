@@ -16,11 +16,11 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QApplication, QDialog, QMessageBox
 
-from culmo.demo.make import make_demo
 from culmo.desk.app import make_app, settle
 from culmo.desk.settings import Settings
 from culmo.desk.window import MainWindow
 from culmo.study.schema import TABLES
+from support.builders import sample_study
 from support.hand import pages
 
 TEXTS = (
@@ -119,7 +119,7 @@ def main(count: str, seed: str, folder: str) -> int:
     """Make, open and walk."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     app, place = make_app(), Path(folder)
-    base = make_demo(place / "base")
+    base = sample_study(place / "base")
     defects: list[str] = []
     sys.excepthook = lambda *error: defects.append("".join(traceback.format_exception(*error)))
     QDialog.exec = QMessageBox.exec = lambda *_: 0  # type: ignore[method-assign]  # nobody is there to be asked

@@ -1,5 +1,9 @@
 """Small builders for studies and sheets."""
 
+import fcntl
+import os
+import shutil
+from functools import cache
 from pathlib import Path
 
 from culmo.core.chart.aids import Aids, Measure, rough_width_mm
@@ -9,6 +13,7 @@ from culmo.core.chart.sheet import Sheet
 from culmo.core.paint.readings import INK, Reading
 from culmo.core.paint.recipe import mix
 from culmo.data import pigment_table
+from culmo.demo.make import demo_path, make_demo
 from culmo.study import acts
 from culmo.study.file import Study
 from support.paints import make_painter
@@ -22,10 +27,27 @@ def laid_out(kind: str, measure: Measure = rough_width_mm, aids: Aids | None = N
 
 
 def make_sheet(names=FIVE, paper: str = "A4", **given) -> Sheet:
-    """A grid with its order of work."""
-    return plan_order(
-        laid_out("grid", **{"paints": tuple(names), "paper": paper, "title": "A grid", **given})[0]
-    )
+    """A grid with its order of work; made once for all that ask for the same, since the order takes its time."""
+    wished = {"paints": tuple(names), "paper": paper, "title": "A grid", **given}
+    return _ordered_grid(tuple(sorted(wished.items())))
+
+
+@cache
+def _ordered_grid(wished: tuple[tuple[str, object], ...]) -> Sheet:
+    return plan_order(laid_out("grid", **dict(wished))[0])
+
+
+def sample_study(folder: Path) -> Path:
+    """The sample study in a folder: made once in a run of the tests, by whichever process is the first, and copied."""
+    if "CULMO_TEST_SHARED" not in os.environ:
+        return make_demo(folder)
+    shared = Path(os.environ["CULMO_TEST_SHARED"])
+    with (shared / "sample.lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not demo_path(shared).exists():
+            make_demo(shared)
+    folder.mkdir(parents=True, exist_ok=True)
+    return Path(shutil.copy(demo_path(shared), folder))
 
 
 def make_study(path: Path, names=FIVE, cards: bool = True, clock=None) -> Study:

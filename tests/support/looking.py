@@ -3,6 +3,7 @@
 import gettext
 import re
 import sys
+from functools import cache
 from pathlib import Path
 
 from babel.messages.pofile import read_po
@@ -79,6 +80,7 @@ def cut_off(window):
     return found
 
 
+@cache
 def words_of(text):
     """The words in a text, folded; the short ones may belong to any language."""
     return set(re.findall(r"[a-zäöüß]{3,}", re.sub(r"\{.*?\}", "", text).casefold()))
@@ -169,10 +171,16 @@ class Bare(English):
             ::-1
         ]
         self.painted = set()
+        self.seen = {}  # most texts stand on every page
         self._listen()
 
     def is_bare(self, text):
         """Whether something of a text went through no catalogue."""
+        if text not in self.seen:
+            self.seen[text] = self._is_bare(text)
+        return self.seen[text]
+
+    def _is_bare(self, text):
         left, before = text, ""
         while left != before:
             left, before = self._INSIDE.sub(" ", left), left
@@ -234,7 +242,7 @@ def main(language: str, study: str, folder: str) -> int:
     for name in pages(window):
         # at the table a sheet that is half painted, in the other rooms one that is read
         window.session.selection.select_sheet(sheets[1] if name.startswith(f"room {PAINT}") else sheets[0])
-        for _ in range(6):  # one piece of work begins the next
+        for _ in range(3):  # one piece of work begins the next
             settle(window, 40)
         assert window.size().toTuple() == (1024, 700), (name, window.size())
         for text, needs, has in () if pseudo else cut_off(window):

@@ -29,11 +29,11 @@ from PySide6.QtWidgets import (
     QMessageBox,
 )
 
-from culmo.demo.make import make_demo
 from culmo.desk.app import make_app, settle
 from culmo.desk.settings import Settings
 from culmo.desk.window import MainWindow
 from culmo.study.inspection import inspect
+from support.builders import sample_study
 from support.hand import WORDS, Hand, answer_dialog
 
 LEAST_STEPS = 25
@@ -72,7 +72,7 @@ def main(seconds: str, seed: str, place: str) -> int:
     folder, rng = Path(place), random.Random(f"wild {seed}")
     os.environ["XDG_DATA_HOME"] = str(folder / "data")
     app = make_app()
-    demo = make_demo(folder / "demo")
+    demo = sample_study(folder / "demo")
     (folder / "more.csv").write_text(
         "recipe,L,a,b\nLemon + Rose,50,20,20\nNew one,40,1,1\nbad,x,y,z\n", encoding="utf-8"
     )

@@ -141,7 +141,7 @@ def _take_weigh_shots(window: MainWindow, folder: Path) -> None:
             for colour in wanted:
                 if colour.name == "coppery green":
                     weigh.find_colour(colour.lab, colour.name)
-        for _ in range(12):  # one piece of work begins the next
+        for _ in range(3):  # one piece of work begins the next
             settle(window)
         window.grab().save(str(folder / f"{name}.png"))
     weigh.shows.choose(SHEET)

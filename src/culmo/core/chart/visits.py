@@ -4,6 +4,7 @@ import math
 import random
 from collections import defaultdict
 from collections.abc import Generator, Iterator, Sequence
+from copy import copy
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -25,6 +26,7 @@ _CELLS_TO_TRY = 900  # cells that may be gone through in all of the first tries
 _ENOUGH = 40  # puddles that are weighed against each other, where one of them need not wait
 # tries to better an order: at most, over the number of cells, and without a gain
 _MOVES, _CELLS_TO_MOVE, _STALE = 800, 120_000, 300
+_MARK = 6  # visits from one remembered table to the next
 
 
 @dataclass(frozen=True)
@@ -72,13 +74,24 @@ class Table:
 
     def free_at(self, unit: Unit) -> float:
         """When the last wet neighbour, and the layer below, have dried; never while what comes before is not laid."""
-        if not unit.after <= self.laid:
+        if unit.after and not unit.after <= self.laid:
             return math.inf
-        dry_at = self.dry_at
-        return max((dry_at[cell] for cell in unit.blockers if cell in dry_at), default=0.0)
+        latest, dry_at = 0.0, self.dry_at
+        for cell in unit.blockers:
+            at = dry_at.get(cell, 0.0)
+            if at > latest:
+                latest = at
+        return latest
+
+    def copy(self) -> "Table":
+        """The table as it is now, to go on from in another way."""
+        other = copy(self)
+        other.dry_at, other.laid, other.order = self.dry_at.copy(), self.laid.copy(), self.order.copy()
+        other._steps, other.waits = self._steps.copy(), self.waits.copy()
+        return other
 
     def puddle_cost(self, puddle: Recipe) -> float:
-        if puddle == self.brush:
+        if puddle is self.brush or puddle == self.brush:
             return 0.0
         return self.pace.puddle_minutes + (self.pace.rinse_minutes if self.brush else 0.0)
 
@@ -88,7 +101,7 @@ class Table:
         self.rinses_left = self.pace.rinses_per_water
 
     def take_puddle(self, puddle: Recipe, rinse: bool = True) -> None:
-        if puddle == self.brush:
+        if puddle is self.brush or puddle == self.brush:
             return
         if self.brush is not None and rinse:
             if self.rinses_left <= 0:
@@ -347,6 +360,40 @@ def laid(visits: Sequence[Visit], pace: Pace) -> Table:
     return table
 
 
+class _Walk:
+    """The table as it was on the way through some visits, so that a change of a later one is not begun from the first."""
+
+    def __init__(self, visits: Sequence[Visit], pace: Pace) -> None:
+        self._before = [Table(pace)]
+        self.table = Table(pace)
+        self._go_on(visits, 0, math.inf, 0.0)
+
+    def _go_on(self, visits: Sequence[Visit], done: int, most: float, beside: float) -> bool:
+        table = self.table
+        for place in range(done, len(visits)):
+            if place and place % _MARK == 0:
+                self._before.append(table.copy())
+            table.visit(visits[place])
+            if table.score + beside > most:  # it only grows
+                return False
+        return True
+
+    def changed(self, visits: Sequence[Visit], same: int, most: float, beside: float) -> "_Walk | None":
+        """The walk through other visits, None where the score and what is counted beside it come to more than `most`.
+
+        Parameters
+        ----------
+        visits : sequence of Visit
+        same : int, how many of the first are those of this walk
+        most, beside : float
+        """
+        other = object.__new__(_Walk)
+        mark = min(same // _MARK, len(self._before) - 1)
+        other._before = self._before[: max(mark, 1)]  # the one at the mark is remembered on the way
+        other.table = self._before[mark].copy()
+        return other if other._go_on(visits, mark * _MARK, most, beside) else None
+
+
 def _bettered(
     visits: list[Visit], pace: Pace, darker_by: float, tries: int, start: int
 ) -> Generator[float, None, list[Visit]]:
@@ -355,8 +402,8 @@ def _bettered(
     Stages stay in their order, and no puddle comes before a lighter one by more than it may.
     """
     chance = random.Random(7 + start)  # the same sheet has the same order each time
-    table = laid(visits, pace)
-    best = now = table.score + _DISORDER_WORTH * _disorder(visits, darker_by)
+    walk = _Walk(visits, pace)
+    best = now = walk.table.score + _DISORDER_WORTH * _disorder(visits, darker_by)
     order, kept = list(visits), list(visits)
     gained = 0
     for turn in range(tries):
@@ -364,10 +411,11 @@ def _bettered(
             yield 0.3 + 0.7 * turn / tries
         if turn - gained > _STALE:
             break
-        waiting = [place for place, wait in enumerate(table.waits) if wait]
+        waiting = [place for place, wait in enumerate(walk.table.waits) if wait]
         at = chance.choice(waiting) if waiting and chance.random() < 0.5 else chance.randrange(len(order))
         moved = list(order)
         visit = moved.pop(at)
+        first = at  # that is not as it was
         twins = [i for i, other in enumerate(moved) if visit[0].is_alone and other[0].is_alone
                  and other[0].first == visit[0].first]  # fmt: skip
         other_way = visit[0].turned()
@@ -375,23 +423,28 @@ def _bettered(
             moved.insert(at, [other_way])
         elif twins and chance.random() < 0.7:
             to = chance.choice(twins)
+            first = min(at, to)
             moved[to] = [*moved[to], *visit]
         elif len(visit) > 1 and chance.random() < 0.1:
             one = chance.randrange(len(visit))
             moved.insert(at, visit[:one] + visit[one + 1 :])
-            moved.insert(chance.randrange(len(moved) + 1), [visit[one]])
+            to = chance.randrange(len(moved) + 1)
+            first = min(at, to)
+            moved.insert(to, [visit[one]])
         else:
-            moved.insert(min(len(moved), max(0, at + chance.randint(-_FAR, _FAR))), visit)
+            to = min(len(moved), max(0, at + chance.randint(-_FAR, _FAR)))
+            first = min(at, to)
+            moved.insert(to, visit)
         disorder = _disorder(moved, darker_by)
         if disorder == math.inf:
             continue
-        tried = laid(moved, pace)
-        score = tried.score + _DISORDER_WORTH * disorder
-        warmth = 1.5 * (1.0 - turn / tries)
-        if score <= now or (
-            score < math.inf and chance.random() < math.exp((now - score) / max(warmth, 1e-3))
-        ):
-            order, now, table = moved, score, tried
+        # drawn first: what would cost more than that is given up on the way
+        warmth = max(1.5 * (1.0 - turn / tries), 1e-3)
+        beside = _DISORDER_WORTH * disorder
+        tried = walk.changed(moved, first, now - warmth * math.log(1.0 - chance.random()), beside)
+        if tried is not None:
+            score = tried.table.score + beside
+            order, now, walk = moved, score, tried
             if score < best - 1e-9:
                 best, kept, gained = score, moved, turn
     return kept
