@@ -118,9 +118,9 @@ def test_a_mistake_of_the_program_is_logged_whole_and_told_when_qt_is_idle(qapp,
     QApplication.processEvents()
     ((words, report),) = shown
     assert "not your doing" in words and "saved" in words
-    assert "ZeroDivisionError: of a mixing well by nought" in report
-    assert "test_start.py" in report
-    assert "by nought" in caplog.text
+    assert "ZeroDivisionError" in report and "test_start.py" in report and "Culmo " in report
+    assert "ZeroDivisionError" in caplog.text
+    assert "by nought" not in report + caplog.text  # the words of a mistake may be the painter's
 
 
 def test_what_goes_wrong_at_each_drawing_is_told_once(qapp, defects, caplog):
@@ -129,7 +129,7 @@ def test_what_goes_wrong_at_each_drawing_is_told_once(qapp, defects, caplog):
         _noted(made, ZeroDivisionError("again"))
     QApplication.processEvents()
     assert len(shown) == 1
-    assert caplog.text.count("ZeroDivisionError: again") == 200
+    assert caplog.text.count("ZeroDivisionError") == 200
 
 
 def test_ctrl_c_at_the_terminal_is_no_mistake(qapp, defects, capsys):
@@ -170,7 +170,7 @@ app.installEventFilter(bad)
 told = []
 def look():
     told.extend(box.detailedText() for box in app.topLevelWidgets() if isinstance(box, QMessageBox))
-    print(len(told), sys.argv[1] in "".join(told), flush=True)
+    print(len(told), "ValueError" in "".join(told), flush=True)
     app.quit()
 QTimer.singleShot(400, bad.repaint)
 QTimer.singleShot(600, bad.hide)

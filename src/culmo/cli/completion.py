@@ -6,8 +6,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
+from culmo.study.schema import SUFFIX
+
 SHELLS = ("bash", "zsh", "fish")
-_STUDIES = "*.culmo"
 
 
 @dataclass(frozen=True)
@@ -79,7 +80,7 @@ def script(parser: argparse.ArgumentParser, shell: str) -> str:
     shell : str, one of SHELLS
     """
     made = {"bash": _bash, "zsh": _zsh, "fish": _fish}[shell]
-    return made(commands_of(parser))
+    return made(commands_of(parser)).replace("@SUFFIX@", SUFFIX)
 
 
 def _quoted(text: str) -> str:
@@ -94,7 +95,7 @@ _culmo() {
     COMPREPLY=()
     if [[ $COMP_CWORD -eq 1 ]]; then
         COMPREPLY=($(compgen -W "@COMMANDS@ --help --version" -- "$here"))
-        COMPREPLY+=($(compgen -f -X '!*.culmo' -- "$here") $(compgen -d -- "$here"))
+        COMPREPLY+=($(compgen -f -X '!*@SUFFIX@' -- "$here") $(compgen -d -- "$here"))
         return
     fi
     case "$command $before" in
@@ -119,7 +120,7 @@ def _bash_reply(word: Word) -> str:
         "choice": f'compgen -W "{" ".join(word.choices)}" -- "$here"',
         "file": 'compgen -f -- "$here"',
         "folder": 'compgen -d -- "$here"',
-        "study": 'compgen -f -X "!*.culmo" -- "$here"; compgen -d -- "$here"',
+        "study": 'compgen -f -X "!*@SUFFIX@" -- "$here"; compgen -d -- "$here"',
         "text": "",
     }
     return f"COMPREPLY=($({lists[word.takes]}))" if lists[word.takes] else "return"
@@ -154,7 +155,7 @@ _culmo() {
     )
     if (( CURRENT == 2 )); then
         _describe -t commands 'command' commands
-        _files -g '*.culmo'
+        _files -g '*@SUFFIX@'
         return
     fi
     local command=$words[2]
@@ -166,7 +167,7 @@ _culmo() {
 }
 if [ "$funcstack[1]" = "_culmo" ]; then _culmo "$@"; else compdef _culmo culmo; fi
 """
-_ZSH_VALUES = {"file": "_files", "folder": "_files -/", "study": "_files -g '\\''*.culmo'\\''", "text": ""}
+_ZSH_VALUES = {"file": "_files", "folder": "_files -/", "study": "_files -g '\\''*@SUFFIX@'\\''", "text": ""}
 
 
 def _zsh_text(text: str) -> str:
@@ -207,7 +208,7 @@ def _fish(commands: list[CommandWords]) -> str:
         "complete -c culmo -f",
         "complete -c culmo -n __fish_use_subcommand -l help -d 'show what there is'",
         "complete -c culmo -n __fish_use_subcommand -l version -d 'the version'",
-        "complete -c culmo -n __fish_use_subcommand -k -a '(__fish_complete_suffix .culmo)'",
+        "complete -c culmo -n __fish_use_subcommand -k -a '(__fish_complete_suffix @SUFFIX@)'",
     ]
     lines += [
         f"complete -c culmo -n __fish_use_subcommand -a {command.name} -d {_quoted(command.help)}"
@@ -226,7 +227,7 @@ def _fish_word(word: Word) -> str:
         "choice": f"-x -a {_quoted(' '.join(word.choices))}",
         "file": "-r -F" if word.flags else "-F",
         "folder": "-x -a '(__fish_complete_directories)'",
-        "study": "-r -F" if not word.flags else "-x -k -a '(__fish_complete_suffix .culmo)'",
+        "study": "-r -F" if not word.flags else "-x -k -a '(__fish_complete_suffix @SUFFIX@)'",
         "text": "-x",
     }
     described = f"-d {_quoted(word.help)}" if word.help else ""

@@ -82,7 +82,7 @@ def run_window(path: Path | None, shots: Path | None = None, settings: Settings 
         ending.begin_anew()
 
 
-def settle(window: MainWindow, milliseconds: int = 120) -> None:
+def settle(window: MainWindow, milliseconds: int = 60) -> None:
     """Let the window finish its background work and draw."""
     while True:
         loop = QEventLoop()

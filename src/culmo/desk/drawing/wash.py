@@ -2,7 +2,7 @@
 
 import zlib
 from collections.abc import Sequence
-from functools import cache
+from functools import cache, lru_cache
 
 import numpy as np
 from PySide6.QtGui import QImage
@@ -59,8 +59,9 @@ def _crop(field: Array, height: int, width: int, seed: int, scale: float = 1.0) 
     return np.asarray(bands[:, left % _SIZE] * (1.0 - across) + bands[:, (left + 1) % _SIZE] * across)
 
 
+@lru_cache(maxsize=8192)  # what stays on view is drawn again and again, each cell with its own edges
 def _edge_noise(length: int, seed: int, reach: float) -> Array:
-    """A ragged line, (length,) float, deviation 1."""
+    """A ragged line, (length,) float, deviation 1; not to be written to."""
     rng = np.random.default_rng(seed)
     count = max(4, int(length / max(reach, 2.0)) + 3)
     result = np.zeros(length)
