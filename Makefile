@@ -18,7 +18,7 @@ demo: setup
 	bash tools/demo.sh $(BIN)
 
 test: setup
-	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2 --dist worksteal
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 3 --dist worksteal
 	CULMO_TEST_LANGUAGE=de QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2 tests/desk -k "wider or cut_off"
 
 bench: setup

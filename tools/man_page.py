@@ -5,7 +5,7 @@ import sys
 from pathlib import Path
 
 from culmo import __version__
-from culmo.cli.main import build_parser
+from culmo.cli.parser import build_parser
 
 TARGET = Path(__file__).parents[1] / "src" / "culmo" / "data" / "desktop" / "culmo.1"
 _HEAD = f""".TH CULMO 1 "2026-11-25" "Culmo {__version__}" "User Commands"

@@ -15,7 +15,8 @@ import pytest
 from culmo import log
 from culmo.cli import commands
 from culmo.cli.completion import SHELLS, script
-from culmo.cli.main import build_parser, main
+from culmo.cli.main import main
+from culmo.cli.parser import build_parser
 from culmo.study import records
 from culmo.study.file import Study
 from support.builders import make_study

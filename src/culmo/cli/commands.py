@@ -207,7 +207,7 @@ def run_check(options: argparse.Namespace) -> int:
 def run_completion(options: argparse.Namespace) -> int:
     """`culmo completion`."""
     from culmo.cli.completion import script
-    from culmo.cli.main import build_parser
+    from culmo.cli.parser import build_parser
 
     with output(options.out) as file:
         file.write(script(build_parser(), options.shell))
