@@ -234,11 +234,12 @@ def test_each_room_has_its_page_in_each_language(room, german):
     assert own.startswith("# ") and len(own) > 800
 
 
-def test_the_window_speaks_german_alone_and_nothing_is_cut_at_1024_by_700(tmp_path):
+@pytest.mark.parametrize("size", [100, 130])
+def test_the_window_speaks_german_alone_and_nothing_is_cut_at_1024_by_700(tmp_path, size):
     """Every page of every room with the sample study, in a process of its own: a language is chosen once."""
     shutil.copy(sample_study(tmp_path), tmp_path / "s.culmo")
     done = subprocess.run(
-        [sys.executable, "-m", "support.looking", "de", tmp_path / "s.culmo", tmp_path],
+        [sys.executable, "-m", "support.looking", "de", tmp_path / "s.culmo", tmp_path, str(size)],
         capture_output=True, text=True, cwd=ROOT / "tests", check=False,
     )  # fmt: skip
     assert done.returncode == 0, done.stderr[-2000:]

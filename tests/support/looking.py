@@ -214,8 +214,15 @@ class Bare(English):
         return sorted(text for text in texts if self.is_bare(text))
 
 
-def main(language: str, study: str, folder: str) -> int:
-    """Open a study in a language at 1024 x 700, and print what is cut, or not translated, on which page."""
+def main(language: str, study: str, folder: str, size: str = "100") -> int:
+    """Open a study in a language at 1024 x 700, and print what is cut, or not translated, on which page.
+
+    Parameters
+    ----------
+    language : str, a code, or "pseudo"
+    study, folder : str, a study, and where the settings are
+    size : str, of the text, in per cent
+    """
     from culmo import words
 
     if language == "pseudo":
@@ -227,7 +234,9 @@ def main(language: str, study: str, folder: str) -> int:
     from culmo.desk.window import MainWindow
 
     app = make_app()
-    window = MainWindow(Settings.at(Path(folder) / "s.ini"))
+    settings = Settings.at(Path(folder) / "s.ini")
+    settings.text_size = int(size)
+    window = MainWindow(settings)
     window.resize(1024, 700)
     window.show()
     window.open_path(Path(study))

@@ -214,8 +214,8 @@ def looks() -> tuple[Action, ...]:
     )
     languages = (
         ("", tr("Language of the system"), tr("The window speaks the desktop's language, where it can")),
-        ("en", "English", tr("The window speaks English from the next start on")),
-        ("de", "Deutsch", tr("The window speaks German from the next start on")),
+        ("en", "English", tr("The window speaks English")),
+        ("de", "Deutsch", tr("The window speaks German")),
     )
     return tuple(
         Action(

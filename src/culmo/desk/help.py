@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QDialog, QDialogButtonBox, QTextBrowser, QVBoxLayo
 
 from culmo import __version__
 from culmo.desk.actions import CAUTIONS, ROOM_IDS, ROOMS, Action, Menu
-from culmo.desk.theme import sans
+from culmo.desk.theme import give_font, sans
 from culmo.desk.widgets import PLAN
 from culmo.words import language, tr
 
@@ -63,7 +63,7 @@ def _dialog(parent: QWidget, title: str) -> QTextBrowser:
     dialog.resize(680, 620)
     layout = QVBoxLayout(dialog)
     text = QTextBrowser()
-    text.setFont(sans(11))
+    give_font(text, sans(11))
     text.setAccessibleName(title)
     layout.addWidget(text)
     buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)

@@ -5,9 +5,10 @@ from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from culmo.core.paint.recipe import Recipe, spoken_recipe
+from culmo.desk.drawn import usual_width
 from culmo.desk.guard import guarded
 from culmo.desk.session import Session
-from culmo.desk.theme import STEP
+from culmo.desk.theme import STEP, px
 from culmo.desk.widgets import Swatch, as_tip, text_label
 
 
@@ -44,7 +45,7 @@ class Listing(QScrollArea):
     @property
     def narrow(self) -> bool:
         """Whether strokes and choices must leave more room to the words."""
-        return self.width() < 620
+        return usual_width(self) < 620
 
     def _fit(self) -> None:
         """As high as the wrapped text makes it; a scrolled page would be squeezed else."""
@@ -99,7 +100,7 @@ class Listing(QScrollArea):
 def sized_swatch(width: int, height: int) -> Swatch:
     """A patch of a fixed size."""
     chip = Swatch(height)
-    chip.setFixedWidth(width)
+    chip.setFixedWidth(px(width))
     return chip
 
 

@@ -11,7 +11,7 @@ from culmo.core.capture.sample import picked_colour
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.guard import guarded
 from culmo.desk.sheet_view import ARROWS
-from culmo.desk.theme import sans
+from culmo.desk.theme import sans, scaled
 from culmo.errors import CulmoError
 from culmo.study.formats import Holds, open_filter
 from culmo.words import tr
@@ -93,7 +93,7 @@ class PictureView(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         if self.image.isNull():
-            painter.setFont(sans(12))
+            painter.setFont(scaled(sans(12)))
             painter.setPen(QColor(96, 96, 96))
             text = tr(
                 "Open a picture of the dry sheet, or drop one here. Then click a cell's paint to take "

@@ -20,13 +20,15 @@ from PySide6.QtWidgets import (
 
 from culmo.core.paint.recipe import Recipe, mix
 from culmo.desk.drawing.pencil import draw_paint
+from culmo.desk.drawn import fine_ratio, usual_painter, usual_place, usual_width
 from culmo.desk.guard import guarded
 from culmo.desk.session import Session
-from culmo.desk.theme import PAPER, STEP, sans
+from culmo.desk.theme import PAPER, STEP, give_font, px, sans, scaled
 from culmo.desk.widgets import Swatch, as_tip, clear_layout, rule, text_label
 from culmo.words import tr
 
-RAIL_WIDTH = 190
+RAIL_WIDTH, NARROW_RAIL = 190, 116
+NARROW = 880  # usual lengths: of a narrower window, or one with larger text, the rail takes less
 PARTS = 6  # the slider of two paints runs over 1:5 to 5:1
 PAINT_MIME = "application/x-culmo-paint"
 _WASHES = (1.0, 0.8, 0.6, 0.45, 0.33, 0.25, 0.2, 0.15, 0.1)
@@ -45,18 +47,18 @@ class Well(QAbstractButton):
         self.setAccessibleName(name)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setFixedHeight(50)
+        self.setFixedHeight(px(50))
         self.clicked.connect(lambda: session.selection.toggle_in_hand(name))
         self._pressed: QPointF | None = None
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        self._pressed = event.position()
+        self._pressed = usual_place(event)
         super().mousePressEvent(event)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         """Drawn away from its well a paint can be dropped where paints are asked for."""
         far = QApplication.startDragDistance()
-        if self._pressed is None or (event.position() - self._pressed).manhattanLength() < far:
+        if self._pressed is None or (usual_place(event) - self._pressed).manhattanLength() < far:
             super().mouseMoveEvent(event)
             return
         self._pressed = None
@@ -69,12 +71,12 @@ class Well(QAbstractButton):
         drag.exec(Qt.DropAction.CopyAction)
 
     def sizeHint(self) -> QSize:
-        return QSize(70, 50)
+        return QSize(px(70), px(50))
 
     def paintEvent(self, _: QPaintEvent) -> None:
-        painter = QPainter(self)
+        painter = usual_painter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        box = QRectF(2, 3, self.width() - 4, 27)
+        box = QRectF(2, 3, usual_width(self) - 4, 27)
         painter.setPen(QPen(QColor(190, 190, 190), 1))
         painter.setBrush(PAPER)
         painter.drawRoundedRect(box, 3, 3)
@@ -83,14 +85,14 @@ class Well(QAbstractButton):
             self.session.learning.looks,
             self.name,
             box.adjusted(2, 2, -2, -2),
-            self.devicePixelRatioF(),
+            fine_ratio(self),
         )
         painter.setFont(sans(10))
         painter.setPen(self.palette().windowText().color())
         text = QFontMetrics(painter.font()).elidedText(
-            self.name, Qt.TextElideMode.ElideRight, self.width() - 4
+            self.name, Qt.TextElideMode.ElideRight, usual_width(self) - 4
         )
-        painter.drawText(QRectF(3, 31, self.width() - 4, 18), Qt.AlignmentFlag.AlignLeft, text)
+        painter.drawText(QRectF(3, 31, usual_width(self) - 4, 18), Qt.AlignmentFlag.AlignLeft, text)
         if self.name in self.session.selection.in_hand:
             self._mark(painter, box, str(self.session.selection.in_hand.index(self.name) + 1))
         elif self.hasFocus():
@@ -163,11 +165,11 @@ class Dab(QWidget):
             ends = QWidget()
             row = QHBoxLayout(ends)
             row.setContentsMargins(0, 0, 0, 0)
-            metrics = QFontMetrics(sans(10))
+            metrics = QFontMetrics(scaled(sans(10)))
             for name, side in zip(
                 names, (Qt.AlignmentFlag.AlignLeft, Qt.AlignmentFlag.AlignRight), strict=True
             ):
-                label = text_label(metrics.elidedText(name, Qt.TextElideMode.ElideRight, 72), points=10)
+                label = text_label(metrics.elidedText(name, Qt.TextElideMode.ElideRight, px(72)), points=10)
                 label.setWordWrap(False)
                 label.setAlignment(side)
                 row.addWidget(label)
@@ -176,7 +178,8 @@ class Dab(QWidget):
         elif len(names) > 2:
             for name in names:
                 label = text_label(
-                    QFontMetrics(sans(10)).elidedText(name, Qt.TextElideMode.ElideRight, 150), points=10
+                    QFontMetrics(scaled(sans(10))).elidedText(name, Qt.TextElideMode.ElideRight, px(150)),
+                    points=10,
                 )
                 label.setWordWrap(False)
                 self.parts_area.addWidget(label)
@@ -251,9 +254,13 @@ class Dab(QWidget):
             looks = self.session.learning.looks
             self.swatch.show_image(lambda w, h, r: looks.wash(recipe, w, h, "dab", r))
             found = self.session.learning.predict([recipe])
-            within = tr(", within {value:.1f}", value=found.dE90[0]) if found is not None else ""
+            predicted = (
+                tr("predicted, within {value:.1f}", value=found.dE90[0])
+                if found is not None
+                else tr("predicted")
+            )
             typical = self.session.learning.typical(recipe)
-            self.state.setText(tr("typical, not yours") if typical else "predicted" + within)
+            self.state.setText(tr("typical, not yours") if typical else predicted)
             parts = [part.parts for part in recipe.layers[0].parts]
             whole = gcd(*(int(part) for part in parts)) if all(part == int(part) for part in parts) else 1
             amounts = " : ".join(f"{part / whole:g}" for part in parts)
@@ -269,9 +276,9 @@ class BoxPicker(QComboBox):
         super().__init__()
         self.session = session
         self.setObjectName("title")
-        self.setFont(sans(points, QFont.Weight.DemiBold))
+        give_font(self, sans(points, QFont.Weight.DemiBold))
         self.setAccessibleName(tr("Box in use"))
-        self.setMinimumWidth(60)
+        self.setMinimumWidth(px(60))
         self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.setMinimumContentsLength(8)
         self._ids: list[int | None] = []
@@ -293,7 +300,7 @@ class Rail(QFrame):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.setObjectName("rail")
-        self.setFixedWidth(RAIL_WIDTH)
+        self.setFixedWidth(px(RAIL_WIDTH))
         self.session = session
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
@@ -323,12 +330,22 @@ class Rail(QFrame):
         self.dab = Dab(session)
         layout.addWidget(self.dab)
         self._shown: list[str] | None = None
+        self._columns = 2
         session.opened.connect(self.refresh)
         session.changed.connect(self.refresh)
         session.selection.box_changed.connect(self.refresh)
         session.learning.learned.connect(self.repaint_wells)
         session.selection.in_hand_changed.connect(self.repaint_wells)
         self.refresh()
+
+    def fit(self, width: int) -> None:
+        """Leave the rooms their place: in a window of so many usual lengths the wells lie in two columns, or in one."""
+        columns = 1 if width < NARROW else 2
+        if columns != self._columns:
+            self._columns, self._shown = columns, None
+            self.count.setVisible(columns == 2)
+            self.setFixedWidth(px(RAIL_WIDTH if columns == 2 else NARROW_RAIL))
+            self.refresh()
 
     def refresh(self) -> None:
         """Lay the wells anew where the paints changed."""
@@ -344,8 +361,8 @@ class Rail(QFrame):
                     well.hide()
                     well.deleteLater()
             for place, name in enumerate(names):
-                self.wells.addWidget(Well(self.session, name), place // 2, place % 2)
-            self.wells.setRowStretch(len(names) // 2 + 1, 1)
+                self.wells.addWidget(Well(self.session, name), *divmod(place, self._columns))
+            self.wells.setRowStretch(len(names) + 1, 1)
             if not names:
                 text = tr("This box is empty. Lay paints in it in the Box room.")
                 if not self.session.paints:

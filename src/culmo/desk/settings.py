@@ -6,6 +6,8 @@ from pathlib import Path
 from PySide6.QtCore import QByteArray, QSettings, QStandardPaths
 
 MOST_RECENT = 8
+SIZES = (90, 100, 110, 120, 130, 145, 160)  # of the window's text, in per cent
+USUAL = 100
 
 
 @dataclass
@@ -83,6 +85,18 @@ class Settings:
     @scheme.setter
     def scheme(self, value: str) -> None:
         self.store.setValue("window/scheme", value)
+
+    @property
+    def text_size(self) -> int:
+        """How large the window's text is, in per cent of the system's."""
+        try:
+            return min(max(int(str(self.store.value("window/text", USUAL))), SIZES[0]), SIZES[-1])
+        except ValueError:
+            return USUAL
+
+    @text_size.setter
+    def text_size(self, value: int) -> None:
+        self.store.setValue("window/text", value)
 
     @property
     def language(self) -> str:

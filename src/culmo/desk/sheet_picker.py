@@ -2,13 +2,13 @@
 
 from collections.abc import Sequence
 
-from PySide6.QtCore import Qt
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
 
 from culmo.desk.guard import guarded
 from culmo.desk.session import Session
-from culmo.desk.theme import serif
+from culmo.desk.theme import give_font, px, serif
+from culmo.desk.wrap_row import TwoOnALine, WrapRow
 from culmo.study import records
 from culmo.words import tr
 
@@ -22,9 +22,9 @@ class SheetPicker(QComboBox):
         self.session = session
         self.setAccessibleName(tr("Sheet on the table"))
         self.setObjectName("title")
-        self.setFont(serif(18))
+        give_font(self, serif(18))
         self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
-        self.setMinimumWidth(80)
+        self.setMinimumWidth(px(80))
         self.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
         self._ids: list[int] = []
         for signal in (session.opened, session.changed, session.selection.sheet_changed):
@@ -62,15 +62,12 @@ def room_head(
     """The two lines above a room's picture: what lies there and what can be done, then what is shown of it."""
     head = QVBoxLayout()
     head.setSpacing(0)
-    first, second = QHBoxLayout(), QHBoxLayout()
-    first.addWidget(title)
-    first.addWidget(picker)
-    first.addStretch(1)
+    what, acts = QHBoxLayout(), WrapRow(8)
+    what.addWidget(title)
+    what.addWidget(picker)
+    what.addStretch(1)
     for tool in tools:
-        first.addSpacing(8)  # the two lines have none of their own
-        first.addWidget(tool)
-    second.addWidget(subtitle, 1)
-    second.addWidget(shows, 0, Qt.AlignmentFlag.AlignRight)
-    head.addLayout(first)
-    head.addLayout(second)
+        acts.addWidget(tool)
+    head.addLayout(TwoOnALine(what, acts, 200))
+    head.addLayout(TwoOnALine(subtitle, shows))
     return head

@@ -24,7 +24,7 @@ from culmo.desk.drawing.looks import Looks
 from culmo.desk.drawing.sheet import SheetStyle, drawing_sheet, sheet_transform
 from culmo.desk.guard import guarded
 from culmo.desk.jobs import Runner
-from culmo.desk.theme import INK, PAPER, PENCIL, sans
+from culmo.desk.theme import INK, PAPER, PENCIL, px, sans, scaled
 from culmo.words import tr
 
 _ROOMY = 9  # places of a wheel between whose windows there is room for a word
@@ -106,7 +106,7 @@ class SheetView(QWidget):
         self._key = f"draw {id(self)}"
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setMinimumSize(200, 140)
+        self.setMinimumSize(px(200), px(140))
         self.setAccessibleName(tr("Sheet"))
 
     def sizeHint(self) -> QSize:
@@ -154,7 +154,7 @@ class SheetView(QWidget):
         painter = QPainter(self)
         if self.sheet is None:
             painter.setPen(self.palette().placeholderText().color())
-            painter.setFont(sans(12))
+            painter.setFont(scaled(sans(12)))
             flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
             painter.drawText(self.rect().adjusted(40, 0, -40, 0), flags, self.empty_text)
             return
@@ -189,7 +189,7 @@ class SheetView(QWidget):
         painter.setPen(QPen(PENCIL, 1.0))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPath(shape)
-        painter.setFont(sans(10))
+        painter.setFont(scaled(sans(10)))
         painter.setPen(INK)
         roomy = cover.places >= _ROOMY  # then the place beside each window is covered, and takes its word
         for window, word in cover.windows().items():

@@ -20,7 +20,7 @@ from PySide6.QtWidgets import (
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.guard import guarded
 from culmo.desk.swapping import Swapping, SwapRow, SwapView
-from culmo.desk.theme import PENCIL, STEP, sans
+from culmo.desk.theme import PENCIL, STEP, px, sans, scaled
 from culmo.desk.widgets import text_label, title_label
 from culmo.errors import CulmoError
 from culmo.words import tr
@@ -94,14 +94,14 @@ class SideDelegate(QStyledItemDelegate):
             painter.setPen(pen)
             painter.drawRect(QRectF(box.left(), box.top(), place - box.left() - 1, box.height() - 1))
         painter.setPen(option.palette.windowText().color())
-        painter.setFont(sans(10))
+        painter.setFont(scaled(sans(10)))
         left = place + 8 if few else box.right() - words
         flags = Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap
         painter.drawText(QRectF(left, box.top(), box.right() - left, box.height()), int(flags), said)
         painter.restore()
 
     def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
-        return QSize(200, _ROW)
+        return QSize(px(200), px(_ROW))
 
 
 @guarded
@@ -164,13 +164,13 @@ class SwapDialog(QDialog):
         table.setTabKeyNavigation(False)
         table.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         table.verticalHeader().hide()
-        table.verticalHeader().setDefaultSectionSize(_ROW)
+        table.verticalHeader().setDefaultSectionSize(px(_ROW))
         for column in (1, 2):
             table.setItemDelegateForColumn(column, SideDelegate(table))
         header = table.horizontalHeader()
         header.setHighlightSections(False)
         header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
-        table.setColumnWidth(0, 190)
+        table.setColumnWidth(0, px(190))
         for column in (1, 2):
             header.setSectionResizeMode(column, QHeaderView.ResizeMode.Stretch)
 
@@ -202,7 +202,7 @@ class SwapDialog(QDialog):
         self.note.setText(self.swapping.why_not or view.key)
         self.note.setVisible(bool(self.note.text()))
         high = any("\n" in row.said_before for row in view.rows)  # a recipe, and below it how near it comes
-        self.table.verticalHeader().setDefaultSectionSize(_HIGH_ROW if high else _ROW)
+        self.table.verticalHeader().setDefaultSectionSize(px(_HIGH_ROW if high else _ROW))
         self.bring.setEnabled(bool(out and into) and not self.swapping.why_not)
 
     def _bring(self) -> None:

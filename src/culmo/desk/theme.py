@@ -5,7 +5,7 @@ from importlib.resources import files
 from pathlib import Path
 
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QWidget
 
 SANS, SERIF = "Cabin", "Vollkorn"
 STEP = 8
@@ -51,9 +51,9 @@ def load_fonts() -> None:
 
 
 def sans(points: float = 10.5, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
-    """The typeface of all text, with tabular figures of even height."""
+    """The typeface of all text, with tabular figures of even height; at the usual size, see `scaled`."""
     font = QFont(SANS)
-    font.setPointSizeF(points)
+    font.setPointSizeF(points / _Text.dots)
     font.setWeight(weight)
     font.setFeature(QFont.Tag("tnum"), 1)
     font.setFeature(QFont.Tag("lnum"), 1)
@@ -63,15 +63,76 @@ def sans(points: float = 10.5, weight: QFont.Weight = QFont.Weight.Normal) -> QF
 def serif(points: float = 15.0) -> QFont:
     """The typeface of titles, with lining figures."""
     font = QFont(SERIF)
-    font.setPointSizeF(points)
+    font.setPointSizeF(points / _Text.dots)
     font.setFeature(QFont.Tag("lnum"), 1)
     return font
+
+
+class _Text:
+    """How large the text of the window is: as the system has it, and as the painter wished."""
+
+    scale = 1.0
+    dots = 1.0  # of the screen, against the 96 an inch that the typefaces are given for
+
+
+def text_scale() -> float:
+    """How large text is beside the usual, and what holds text with it."""
+    return _Text.scale
+
+
+def set_text_scale(scale: float, dots: float = 1.0) -> None:
+    """How large text is from now on; `culmo.desk.text_size` changes what is on view.
+
+    Parameters
+    ----------
+    scale : float, against the usual size at 96 dots an inch
+    dots : float, the dots an inch of the screen against 96
+    """
+    _Text.scale, _Text.dots = scale, dots
+
+
+def px(pixels: float) -> int:
+    """A length of the window that holds text, in pixels, at the size of text that is wished."""
+    return round(pixels * _Text.scale)
+
+
+def scaled(font: QFont) -> QFont:
+    """A font at the size of text that is wished."""
+    return font if _Text.scale == 1.0 else _times(font, _Text.scale)
+
+
+def _times(font: QFont, scale: float) -> QFont:
+    larger = QFont(font)
+    larger.setPointSizeF(font.pointSizeF() * scale)
+    return larger
+
+
+def give_font(widget: QWidget, font: QFont, large: bool = False) -> None:
+    """Give a part of the window a font of its own, which follows the size of text.
+
+    Parameters
+    ----------
+    widget : QWidget
+    font : QFont, at the usual size
+    large : bool, whether it is read from afar already: it then follows half way
+    """
+    widget.setProperty("culmo font", font)
+    widget.setProperty("culmo large", large)
+    follow_text(widget)
+
+
+def follow_text(widget: QWidget) -> None:
+    """Have a font that was given to a part of the window at the size of text that is in force."""
+    font = widget.property("culmo font")
+    if isinstance(font, QFont):
+        half_way = _Text.dots * (_Text.scale / _Text.dots) ** 0.5
+        widget.setFont(_times(font, half_way) if widget.property("culmo large") else scaled(font))
 
 
 def apply_theme(app: QApplication, scheme: Scheme = DAY) -> None:
     """Give the application its greys and its typeface."""
     app.setStyle("Fusion")
-    app.setFont(sans())
+    app.setFont(scaled(sans()))
     palette = QPalette()
     roles = {
         QPalette.ColorRole.Window: "panel",
@@ -100,8 +161,14 @@ def apply_theme(app: QApplication, scheme: Scheme = DAY) -> None:
     for role in (QPalette.ColorRole.WindowText, QPalette.ColorRole.Text, QPalette.ColorRole.ButtonText):
         grey = (scheme.soft + scheme.line) // 2
         palette.setColor(QPalette.ColorGroup.Disabled, role, QColor(grey, grey, grey))
+    app.setProperty("culmo night", scheme is NIGHT)
     app.setPalette(palette)
     app.setStyleSheet(style_sheet(scheme))
+
+
+def scheme_of(app: QApplication) -> Scheme:
+    """The greys that the application has."""
+    return NIGHT if app.property("culmo night") else DAY
 
 
 def style_sheet(scheme: Scheme) -> str:
@@ -147,16 +214,18 @@ def style_sheet(scheme: Scheme) -> str:
     QPushButton#strong:disabled {{ background: {grey("line")}; border-color: {grey("line")}; color: {grey("soft")}; }}
     QLineEdit, QPlainTextEdit, QSpinBox, QDoubleSpinBox, QComboBox {{ background: {grey("raised")};
         border: 1px solid {grey("line")}; border-radius: 4px; padding: 4px 6px; color: {grey("text")};
-        selection-background-color: {grey("text")}; selection-color: {grey("raised")}; min-height: 20px; }}
+        selection-background-color: {grey("text")}; selection-color: {grey("raised")}; min-height: {px(20)}px; }}
     QLineEdit:focus, QPlainTextEdit:focus, QSpinBox:focus, QDoubleSpinBox:focus, QComboBox:focus {{
         border: 2px solid {grey("strong")}; padding: 3px 5px; }}
     QLineEdit[wrong="true"] {{ border: 2px dashed {grey("strong")}; padding: 3px 5px; }}
-    QComboBox::drop-down {{ border: none; width: 22px; }}
-    QComboBox::down-arrow {{ image: url({scheme.icon("down")}); width: 12px; height: 12px; }}
+    QComboBox::drop-down {{ border: none; width: {px(22)}px; }}
+    QComboBox::down-arrow {{ image: url({scheme.icon("down")}); width: {px(12)}px; height: {px(12)}px; }}
     QSpinBox::up-button, QSpinBox::down-button, QDoubleSpinBox::up-button, QDoubleSpinBox::down-button {{
-        border: none; width: 20px; background: transparent; }}
-    QSpinBox::up-arrow, QDoubleSpinBox::up-arrow {{ image: url({scheme.icon("up")}); width: 10px; height: 10px; }}
-    QSpinBox::down-arrow, QDoubleSpinBox::down-arrow {{ image: url({scheme.icon("down")}); width: 10px; height: 10px; }}
+        border: none; width: {px(20)}px; background: transparent; }}
+    QSpinBox::up-arrow, QDoubleSpinBox::up-arrow {{ image: url({scheme.icon("up")}); }}
+    QSpinBox::down-arrow, QDoubleSpinBox::down-arrow {{ image: url({scheme.icon("down")}); }}
+    QSpinBox::up-arrow, QDoubleSpinBox::up-arrow, QSpinBox::down-arrow, QDoubleSpinBox::down-arrow {{
+        width: {px(10)}px; height: {px(10)}px; }}
     QComboBox#title {{ border: 1px solid transparent; background: transparent; padding: 0 4px 0 0; }}
     QComboBox#title:hover {{ border-bottom: 1px solid {grey("soft")}; }}
     QComboBox#title:focus {{ border-bottom: 2px solid {grey("strong")}; }}

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 
 from culmo.desk.actions import ROOMS
 from culmo.desk.guard import guarded
-from culmo.desk.theme import STEP, sans
+from culmo.desk.theme import STEP, give_font, px, sans
 from culmo.desk.widgets import as_tip, text_label, title_label
 from culmo.desk.wrap_row import WrapRow
 from culmo.words import tr
@@ -46,7 +46,7 @@ class FirstPicture(QWidget):
         super().__init__()
         self.image: QImage | None = None  # read when it is first drawn: with a study at hand it never is
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setMinimumSize(120, 80)
+        self.setMinimumSize(px(120), px(80))
         self.setAccessibleName(tr("A mixing chart, a colour wheel and strokes, drawn by Culmo"))
 
     def sizeHint(self) -> QSize:
@@ -98,7 +98,7 @@ class WelcomePage(QWidget):
             ),
             points=13,
         )
-        words.setMaximumWidth(640)
+        words.setMaximumWidth(px(640))
         column.addWidget(words)
         row = WrapRow(STEP)
         self.buttons: list[QPushButton] = []
@@ -131,7 +131,7 @@ class WelcomePage(QWidget):
             link.setText(path.stem if len(path.stem) < 30 else f"{path.stem[:28]}…")
             link.setToolTip(as_tip(str(path)))
             link.setAutoRaise(True)
-            link.setFont(sans(11))
+            give_font(link, sans(11))
             link.clicked.connect(lambda _=False, path=path: open_path(path))
             row.addWidget(link)
         row.addStretch(1)

@@ -33,7 +33,8 @@ from PySide6.QtWidgets import (
 from culmo.core.paint.recipe import mix
 from culmo.desk.drawing.pencil import draw_empty_stroke
 from culmo.desk.guard import guarded
-from culmo.desk.theme import PAPER, PENCIL, STEP, sans, serif
+from culmo.desk.theme import PAPER, PENCIL, STEP, give_font, px, sans, scaled, serif
+from culmo.desk.wrap_row import WrapRow
 from culmo.words import tr
 
 if TYPE_CHECKING:
@@ -42,6 +43,7 @@ if TYPE_CHECKING:
 SLIP_WIDTH = 280
 BOX, PLAN, PAINT, READ, WEIGH, DAYBOOK = range(6)  # the rooms, as they stand in the window
 _TAB_MARGIN = 9
+_HINT_POINTS = (10.0, 9.0, 8.0, 7.0)
 NOTHING = -1  # no word of a strip is chosen
 
 
@@ -49,7 +51,7 @@ def title_label(text: str = "", points: float = 16.0) -> QLabel:
     """A title in the serif."""
     label = QLabel(text)
     label.setTextFormat(Qt.TextFormat.PlainText)  # what a painter named is never taken for markup
-    label.setFont(serif(points))
+    give_font(label, serif(points))
     label.setWordWrap(True)
     return label
 
@@ -58,7 +60,7 @@ def text_label(text: str = "", *, soft: bool = False, bold: bool = False, points
     """Plain text, wrapped."""
     label = QLabel(text)
     label.setTextFormat(Qt.TextFormat.PlainText)  # what a painter named is never taken for markup
-    label.setFont(sans(points, QFont.Weight.DemiBold if bold else QFont.Weight.Normal))
+    give_font(label, sans(points, QFont.Weight.DemiBold if bold else QFont.Weight.Normal))
     label.setWordWrap(True)
     if soft:
         label.setObjectName("soft")
@@ -111,18 +113,23 @@ class TabStrip(QWidget):
 
     chosen = Signal(int)
 
-    def __init__(self, words: Sequence[str], points: float = 10.5, name: str = "") -> None:
+    def __init__(
+        self, words: Sequence[str], points: float = 10.5, name: str = "", wraps: bool = True
+    ) -> None:
         super().__init__()
-        layout = QHBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(0)
+        self._wraps = wraps
+        layout = self._row = WrapRow(0)
+        self.setLayout(layout)
+        policy = QSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
+        policy.setHeightForWidth(True)  # what has no room on the line begins another
+        self.setSizePolicy(policy)
         self.words = list(words)
         self.buttons: list[QToolButton] = []
         for place, word in enumerate(words):
             button = QToolButton()
             button.setObjectName("tab")
             button.setText(word)
-            button.setFont(sans(points, QFont.Weight.Medium))
+            give_font(button, sans(points, QFont.Weight.Medium))
             button.setCheckable(True)
             button.setAutoExclusive(True)
             button.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -137,20 +144,28 @@ class TabStrip(QWidget):
 
     def resizeEvent(self, _: object) -> None:
         """Words stand closer together before any of them is cut."""
-        texts = sum(
-            QFontMetrics(button.font()).horizontalAdvance(button.text()) + 10 for button in self.buttons
-        )
-        margin = max(1, min(_TAB_MARGIN, (self.width() - texts) // (2 * len(self.buttons))))
+        margin = min(_TAB_MARGIN, (self.width() - self._with_margin(0)) // (2 * len(self.buttons)))
+        if margin < 1:  # two lines, with room on each
+            margin = _TAB_MARGIN if self._wraps else 1
         if margin != self._margin:
             self._margin = margin
             for button in self.buttons:
                 button.setStyleSheet(f"QToolButton#tab {{ margin: 0 {margin}px; }}")
 
+    def sizeHint(self) -> QSize:
+        """All words on one line."""
+        return QSize(self._with_margin(_TAB_MARGIN), super().sizeHint().height())
+
     def minimumSizeHint(self) -> QSize:
-        texts = sum(
-            QFontMetrics(button.font()).horizontalAdvance(button.text()) + 10 for button in self.buttons
-        )
-        return QSize(texts, super().minimumSizeHint().height())
+        least = super().minimumSizeHint()
+        return least if self._wraps else QSize(self.least_line(), least.height())
+
+    def least_line(self) -> int:
+        """How wide all words are on one line, with little between them."""
+        return self._with_margin(1)
+
+    def _with_margin(self, margin: int) -> int:
+        return self._row.one_line() + 2 * (margin - self._margin) * len(self.buttons)
 
     def mark(self, place: int, marked: bool) -> None:
         """Put a dot behind a word: something waits there."""
@@ -183,7 +198,7 @@ class Slip(QScrollArea):
     def __init__(self) -> None:
         super().__init__()
         self._foot: QWidget | None = None
-        self.setFixedWidth(SLIP_WIDTH)
+        self.setFixedWidth(px(SLIP_WIDTH))
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFrameShape(QFrame.Shape.NoFrame)
@@ -238,7 +253,7 @@ class TabbedSlip(QWidget):
         super().__init__()
         self.setObjectName("slip")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setFixedWidth(SLIP_WIDTH)
+        self.setFixedWidth(px(SLIP_WIDTH))
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
@@ -250,6 +265,18 @@ class TabbedSlip(QWidget):
             self.pages.addWidget(page)
         layout.addWidget(self.pages, 1)
         self.tabs.chosen.connect(self.pages.setCurrentIndex)
+
+
+def scrolled(part: QWidget) -> QScrollArea:
+    """A part that is scrolled where the window is too low for it, or text is large; else it fills its place."""
+    area = QScrollArea()
+    area.setWidgetResizable(True)
+    area.setFrameShape(QFrame.Shape.NoFrame)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+    part.setObjectName("ground")
+    area.setWidget(part)
+    return area
 
 
 class FactRow(QWidget):
@@ -289,8 +316,7 @@ class Swatch(QWidget):
 
     def __init__(self, height: int = 56) -> None:
         super().__init__()
-        self.setMinimumHeight(height)
-        self.setMaximumHeight(height)
+        self.setFixedHeight(px(height))
         self._wished = height
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self._make: Callable[[int, int, float], QImage] | None = None
@@ -299,7 +325,7 @@ class Swatch(QWidget):
         self._hint = ""
 
     def sizeHint(self) -> QSize:
-        return QSize(120, self._wished)
+        return QSize(px(120), px(self._wished))
 
     def show_image(self, make: Callable[[int, int, float], QImage] | None, recorded: bool = False) -> None:
         """Show what `make` gives for a size in pixels and the pixels a point."""
@@ -336,9 +362,12 @@ class Swatch(QWidget):
             painter.fillRect(box.adjusted(2, 2, -2, -2), self._colour)
         elif self._hint:
             painter.setPen(QColor(96, 96, 96))
-            painter.setFont(sans(10))
-            flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
-            painter.drawText(box.adjusted(6, 2, -6, -2), flags, self._hint)
+            room, flags = box.adjusted(4, 2, -4, -2), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
+            for points in _HINT_POINTS:  # smaller where it has not the room
+                painter.setFont(scaled(sans(points)))
+                if room.contains(painter.boundingRect(room, flags, self._hint)):
+                    break
+            painter.drawText(room, flags, self._hint)
         draw_edge(painter, box, self._recorded and bool(self._make or self._colour))
 
 

@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent
+from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
 from PySide6.QtWidgets import (
     QApplication,
     QFrame,
@@ -25,6 +25,7 @@ from PySide6.QtWidgets import (
 
 from culmo.desk.actions import LIGHT_WORDS, NO_STUDY, ROOMS
 from culmo.desk.draft_places import places_of_drafts
+from culmo.desk.drawn import usual_width
 from culmo.desk.files_in import FilesIn
 from culmo.desk.guard import guarded
 from culmo.desk.menus import Menus
@@ -36,7 +37,8 @@ from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheets_out import SheetsOut
 from culmo.desk.shell import Shell
 from culmo.desk.studies import Studies
-from culmo.desk.theme import STEP, serif
+from culmo.desk.text_size import change_text
+from culmo.desk.theme import STEP, give_font, px, serif
 from culmo.desk.welcome import WelcomePage
 from culmo.desk.widgets import (
     BOX,
@@ -92,6 +94,7 @@ class MainWindow(QMainWindow):
         self.out = SheetsOut(self.shell)
         self.files = FilesIn(self.shell, self.studies, self._read_picture)
         self.studies.bell.rung.connect(self.come_forward)
+        change_text(cast("QApplication", QApplication.instance()), settings.text_size)
         self.scheme = SchemeChooser(cast("QApplication", QApplication.instance()), settings.scheme, self)
         self.scheme.changed.connect(self.session.learning.redraw)
         self.setWindowTitle(tr("Culmo"))
@@ -121,6 +124,13 @@ class MainWindow(QMainWindow):
         if not settings.geometry.isEmpty():
             self.restoreGeometry(settings.geometry)
         self.show_first_page()
+
+    def set_text_size(self, size: int) -> None:
+        """Give all text another size, in per cent of the system's, and remember it."""
+        self.settings.text_size = size
+        change_text(cast("QApplication", QApplication.instance()), size)
+        self._fit_rail()
+        self.say(tr("Text at {size} %", size=size))
 
     # ---- building
 
@@ -164,6 +174,7 @@ class MainWindow(QMainWindow):
         for place, part in enumerate((rail, self.rail_line)):
             self.body.insertWidget(place, part)
             part.setVisible(self.session.study is not None)
+        rail.fit(usual_width(self))
         return rail
 
     @cached_property
@@ -221,13 +232,13 @@ class MainWindow(QMainWindow):
     def _make_header(self) -> QFrame:
         header = QFrame()
         header.setObjectName("header")
-        header.setFixedHeight(52)
+        header.setFixedHeight(px(52))
         row = QHBoxLayout(header)
         row.setContentsMargins(2 * STEP, 0, 2 * STEP, 0)
         self.study_title = ElidedLabel("Culmo")
         self.study_title.setObjectName("elided")
-        self.study_title.setFont(serif(15))
-        self.tabs = TabStrip(ROOMS, 12.5, tr("Rooms"))
+        give_font(self.study_title, serif(15))
+        self.tabs = TabStrip(ROOMS, 12.5, tr("Rooms"), wraps=False)
         self.tabs.chosen.connect(self.show_room)
         self.header_end = text_label("", soft=True)
         self.header_end.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
@@ -261,13 +272,13 @@ class MainWindow(QMainWindow):
         self.told_text.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.work = QProgressBar()
         self.work.setTextVisible(False)
-        self.work.setFixedWidth(120)
+        self.work.setFixedWidth(px(120))
         self.work.setRange(0, 100)
         self.work.hide()
         self.stop_button = QToolButton()
         self.stop_button.setText(tr("Stop"))
         self.stop_button.setAutoRaise(True)
-        self.stop_button.setFixedHeight(20)
+        self.stop_button.setFixedHeight(px(20))
         self.stop_button.clicked.connect(self.session.stop_work)
         self.stop_button.hide()
         self.light_text = text_label(LIGHT_WORDS[0], soft=True, points=10)
@@ -415,6 +426,14 @@ class MainWindow(QMainWindow):
         self.read.open_picture(path)
 
     # ---- the window's own events
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._fit_rail()
+
+    def _fit_rail(self) -> None:
+        if "rail" in self.__dict__:
+            self.rail.fit(usual_width(self))
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if not self.studies.let_go():

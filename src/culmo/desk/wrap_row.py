@@ -1,10 +1,11 @@
-"""A row of widgets that goes on below where the window is too narrow for it."""
+"""Rows that go on below where the window is too narrow for them, or text is large."""
 
 from PySide6.QtCore import QPoint, QRect, QSize, Qt
-from PySide6.QtWidgets import QLayout, QLayoutItem
+from PySide6.QtWidgets import QLayout, QLayoutItem, QWidget, QWidgetItem
 from shiboken6 import isValid
 
 from culmo.desk.guard import guarded
+from culmo.desk.theme import px
 
 
 @guarded
@@ -45,6 +46,11 @@ class WrapRow(QLayout):
     def sizeHint(self) -> QSize:
         return self.minimumSize()
 
+    def one_line(self) -> int:
+        """How wide it would like to be: all on one line."""
+        shown = [item.sizeHint().width() for item in self._shown()]
+        return sum(shown) + self._gap * max(0, len(shown) - 1)
+
     def _shown(self) -> list[QLayoutItem]:
         """The items that take room. A row that is about to be deleted may be asked once more when its items are gone."""
         return [item for item in self._items if isValid(item) and not item.isEmpty()]
@@ -78,3 +84,108 @@ class WrapRow(QLayout):
                 x += size.width() + self._gap
             y += high + self._gap
         return max(0, y - self._gap - rect.y())
+
+
+@guarded
+class TwoOnALine(QLayout):
+    """Two things on a line: the second at the right end, as wide as it likes; below the first where that has not room.
+
+    Parameters
+    ----------
+    first, second : QWidget or QLayout
+    least : int, what the first must have beside the second, in usual lengths
+    gap : int, pixels between them
+    """
+
+    def __init__(
+        self, first: QWidget | QLayout, second: QWidget | QLayout, least: int = 120, gap: int = 8
+    ) -> None:
+        super().__init__()
+        self._items: list[QLayoutItem] = []
+        self._least, self._gap = least, gap
+        self.setContentsMargins(0, 0, 0, 0)
+        for part in (first, second):
+            if isinstance(part, QLayout):
+                self.addChildLayout(part)
+                self.addItem(part)
+            else:
+                self.addChildWidget(part)
+                self.addItem(QWidgetItem(part))
+
+    def addItem(self, item: QLayoutItem) -> None:
+        self._items.append(item)
+
+    def count(self) -> int:
+        return len(self._items)
+
+    def itemAt(self, index: int) -> QLayoutItem | None:
+        return self._items[index] if 0 <= index < len(self._items) else None
+
+    def takeAt(self, index: int) -> QLayoutItem | None:
+        return self._items.pop(index) if 0 <= index < len(self._items) else None
+
+    def expandingDirections(self) -> Qt.Orientation:
+        return Qt.Orientation.Horizontal
+
+    def hasHeightForWidth(self) -> bool:
+        return True
+
+    def heightForWidth(self, width: int) -> int:
+        return self._lay(QRect(0, 0, width, 0), False)
+
+    def setGeometry(self, rect: QRect) -> None:
+        super().setGeometry(rect)
+        self._lay(rect, True)
+
+    def sizeHint(self) -> QSize:
+        shown = [item.sizeHint() for item in self._shown()]
+        wide = sum(size.width() for size in shown) + self._gap * max(0, len(shown) - 1)
+        return QSize(wide, max((size.height() for size in shown), default=0))
+
+    def minimumSize(self) -> QSize:
+        shown = [item.minimumSize() for item in self._shown()]
+        return QSize(
+            max((size.width() for size in shown), default=0),
+            max((size.height() for size in shown), default=0),
+        )
+
+    def _shown(self) -> list[QLayoutItem]:
+        return [item for item in self._items if isValid(item) and not item.isEmpty()]
+
+    def _lay(self, rect: QRect, place: bool) -> int:
+        """Lay the two into a rectangle; gives the height that they need."""
+        shown = self._shown()
+        if not shown:
+            return 0
+        widths, beside = [rect.width()], False
+        if len(shown) == 2:
+            wished, squeezed = _on_one_line(shown[1])
+            enough = max(min(px(self._least), shown[0].sizeHint().width()), shown[0].minimumSize().width())
+            right = min(wished, rect.width() - enough - self._gap)
+            beside = right >= squeezed
+            widths = [rect.width() - right - self._gap, right] if beside else [rect.width()] * 2
+        heights = [_height(item, width) for item, width in zip(shown, widths, strict=True)]
+        whole = max(heights) if beside else sum(heights)
+        if place:
+            x, y = rect.x(), rect.y()
+            for item, width, height in zip(shown, widths, heights, strict=True):
+                down = (whole - height) // 2 if beside else 0
+                item.setGeometry(QRect(x, y + down, width, height))
+                x, y = (x + width + self._gap, y) if beside else (x, y + height)
+        return whole
+
+
+def _on_one_line(item: QLayoutItem) -> tuple[int, int]:
+    """How wide something would like to be on one line, and how wide it must be there at least."""
+    layout, widget = item.layout(), item.widget()
+    if isinstance(layout, WrapRow):
+        return layout.one_line(), layout.one_line()
+    wished = item.sizeHint().width()
+    least = getattr(widget, "least_line", None)  # a strip of words that can stand closer
+    return wished, least() if least is not None else wished
+
+
+def _height(item: QLayoutItem, width: int) -> int:
+    """How high something is when it is so wide."""
+    high = item.heightForWidth(width) if item.hasHeightForWidth() else item.sizeHint().height()
+    return max(high, item.minimumSize().height() if not item.hasHeightForWidth() else 0)

@@ -3,6 +3,8 @@
 from typing import TYPE_CHECKING
 
 from culmo.desk.actions import LIGHT_WORDS, ROOM_IDS, ROOMS, Action, Menu, has_light, looks, to_light, to_room
+from culmo.desk.settings import USUAL
+from culmo.desk.text_size import next_size
 from culmo.words import tr
 
 if TYPE_CHECKING:
@@ -17,6 +19,21 @@ def set_flat(window: "MainWindow") -> None:
 def toggle_full_screen(window: "MainWindow") -> None:
     """All of the screen, or not."""
     window.showNormal() if window.isFullScreen() else window.showFullScreen()
+
+
+def larger_text(window: "MainWindow") -> None:
+    """The text of the window a step larger."""
+    window.set_text_size(next_size(window.settings.text_size, 1))
+
+
+def smaller_text(window: "MainWindow") -> None:
+    """The text of the window a step smaller."""
+    window.set_text_size(next_size(window.settings.text_size, -1))
+
+
+def usual_text(window: "MainWindow") -> None:
+    """The text of the window as large as the system has it."""
+    window.set_text_size(USUAL)
 
 
 ACTIONS: tuple[Action, ...] = (
@@ -54,6 +71,30 @@ ACTIONS: tuple[Action, ...] = (
         for i, word in enumerate(LIGHT_WORDS)
     ),
     *looks(),
+    Action(
+        "text larger",
+        tr("Text larger"),
+        Menu.VIEW,
+        larger_text,
+        "Ctrl++",
+        gap=True,
+        help=tr("All text of the window a step larger"),
+    ),
+    Action(
+        "text smaller",
+        tr("Text smaller"),
+        Menu.VIEW,
+        smaller_text,
+        "Ctrl+-",
+        help=tr("All text of the window a step smaller"),
+    ),
+    Action(
+        "text usual",
+        tr("Text as the system has it"),
+        Menu.VIEW,
+        usual_text,
+        help=tr("The text of the window as large as that of other programs"),
+    ),
     Action(
         "full screen",
         tr("Full screen"),

@@ -16,9 +16,10 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from culmo.core.paint.recipe import mix
 from culmo.desk.drawing.pencil import draw_paint
+from culmo.desk.drawn import fine_ratio, usual_height, usual_painter, usual_place, usual_width
 from culmo.desk.guard import guarded
 from culmo.desk.session import Session
-from culmo.desk.theme import PAPER, PENCIL, sans
+from culmo.desk.theme import PAPER, PENCIL, px, sans
 from culmo.study.box_records import Box
 from culmo.study.records import Paint
 from culmo.words import tr
@@ -84,9 +85,7 @@ class BoxPicture(QWidget):
                 (s for s in spots if wanted.paint_id is not None and s.paint_id == wanted.paint_id),
                 next((s for s in spots if s.place == wanted.place and s.place >= 0), None),
             )
-        self.setMinimumHeight(
-            round(self._beside_top() + self._beside_height() + 8) if box is not None else 200
-        )
+        self.setMinimumHeight(px(self._beside_top() + self._beside_height() + 8 if box is not None else 200))
         self.update()
 
     def select_paint(self, paint_id: int | None) -> None:
@@ -119,8 +118,8 @@ class BoxPicture(QWidget):
     def _scale(self) -> float:
         assert self.box is not None
         holder = self.parentWidget()
-        seen = holder.height() if holder is not None else self.height()
-        key = (self.width(), seen)
+        seen = usual_height(holder if holder is not None else self)
+        key = (usual_width(self), seen)
         if self._scaled is None or self._scaled[0] != key:
             self._scaled = (key, self._fitted(seen))
         return self._scaled[1]
@@ -130,18 +129,18 @@ class BoxPicture(QWidget):
         assert self.box is not None
         width, height = self.box.shape.size_mm
         free = max(seen - self._beside_height() - 44, 200)
-        return max(2.4, min(_LARGEST, (self.width() - 24) / width, free / height))
+        return max(2.4, min(_LARGEST, (usual_width(self) - 24) / width, free / height))
 
     def _box_rect(self) -> QRectF:
         assert self.box is not None
         width, height = (side * self._scale() for side in self.box.shape.size_mm)
-        return QRectF(max(4.0, (self.width() - width) / 2), 8, width, height)
+        return QRectF(max(4.0, (usual_width(self) - width) / 2), 8, width, height)
 
     def _beside_top(self) -> float:
         return self._box_rect().bottom() + 18 if self.box is not None else 0.0
 
     def _columns(self) -> int:
-        return max(1, (self.width() - 8) // (_TILE.width() + _TILE_GAP))
+        return max(1, (usual_width(self) - 8) // (_TILE.width() + _TILE_GAP))
 
     def _beside_height(self) -> float:
         beside = sum(spot.place < 0 for spot in self.spots())
@@ -172,14 +171,14 @@ class BoxPicture(QWidget):
 
     def resizeEvent(self, _: object) -> None:
         if self.box is not None:
-            self.setMinimumHeight(round(self._beside_top() + self._beside_height() + 8))
+            self.setMinimumHeight(px(self._beside_top() + self._beside_height() + 8))
 
     # ---- drawing
 
     def paintEvent(self, _: QPaintEvent) -> None:
         if self.box is None:
             return
-        painter = QPainter(self)
+        painter = usual_painter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         self._draw_lid(painter)
         text = self.palette().windowText().color()
@@ -238,7 +237,7 @@ class BoxPicture(QWidget):
         if stroke.width() < wide:  # a stroke keeps its proportions in a tall well
             tall = min(max(stroke.width() / 1.35, 20.0), stroke.height())
             stroke = QRectF(stroke.left(), stroke.top() + (stroke.height() - tall) / 2, stroke.width(), tall)
-        looks, ratio = self.session.learning.looks, self.devicePixelRatioF()
+        looks, ratio = self.session.learning.looks, fine_ratio(self)
         recipe = mix([paint.name])
         if paint.status == "sample" and looks is not None and looks.knows(recipe):  # a dot is all there is
             side = min(stroke.height(), stroke.width())
@@ -297,19 +296,22 @@ class BoxPicture(QWidget):
     # ---- mouse
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        spot = self.spot_at(event.position())
+        spot = self.spot_at(usual_place(event))
         if event.button() != Qt.MouseButton.LeftButton or spot is None:
             return
         if spot.place < 0 and spot.paint_id is None:
             return
-        self._pressed = (spot, event.position())
+        self._pressed = (spot, usual_place(event))
         self._choose(spot)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._pressed is None or self._pressed[0].paint_id is None:
             return
-        if self._drag_at is not None or (event.position() - self._pressed[1]).manhattanLength() > _DRAG_FROM:
-            self._drag_at = event.position()
+        if (
+            self._drag_at is not None
+            or (usual_place(event) - self._pressed[1]).manhattanLength() > _DRAG_FROM
+        ):
+            self._drag_at = usual_place(event)
             self.setCursor(Qt.CursorShape.ClosedHandCursor)
             self.update()
 
@@ -319,12 +321,12 @@ class BoxPicture(QWidget):
         self.unsetCursor()
         self.update()
         if pressed is not None and dragged:
-            target = self.spot_at(event.position())
+            target = self.spot_at(usual_place(event))
             if target is not None and target != pressed[0]:
                 self.moved.emit(pressed[0], target)
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
-        spot = self.spot_at(event.position())
+        spot = self.spot_at(usual_place(event))
         if spot is not None and (spot.place >= 0 or spot.paint_id is not None):
             self.activated.emit(spot)
 

@@ -8,9 +8,10 @@ from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent, QPalette
 from PySide6.QtWidgets import QWidget
 
 from culmo.core.colour.spectral import WAVELENGTH_NM, Array
+from culmo.desk.drawn import usual_height, usual_painter, usual_width
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.box.known import Curves
-from culmo.desk.theme import sans
+from culmo.desk.theme import px, sans
 from culmo.words import decimal, tr
 
 _HEIGHT = 150
@@ -27,7 +28,7 @@ class CurvesView(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.curves: Curves | None = None
-        self.setFixedHeight(_HEIGHT)
+        self.setFixedHeight(px(_HEIGHT))
         self.setAccessibleName(tr("Absorption and scattering over wavelength"))
 
     def show_curves(self, curves: Curves) -> None:
@@ -36,7 +37,7 @@ class CurvesView(QWidget):
         self.update()
 
     def _area(self) -> QRectF:
-        return QRectF(34, 6, self.width() - 42, self.height() - 26)
+        return QRectF(34, 6, usual_width(self) - 42, usual_height(self) - 26)
 
     def _at(self, nm: float, value: float) -> QPointF:
         area = self._area()
@@ -52,7 +53,7 @@ class CurvesView(QWidget):
     def paintEvent(self, _: QPaintEvent) -> None:
         if self.curves is None:
             return
-        painter = QPainter(self)
+        painter = usual_painter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         self._draw_axes(painter)
         ink = self.palette().color(QPalette.ColorRole.WindowText)

@@ -39,7 +39,7 @@ from culmo.desk.rooms.box.entry_model import completions
 from culmo.desk.rooms.box.model import CARD_FIELDS, lab_text
 from culmo.desk.rooms.box.paint_slip import PaintLineEntry
 from culmo.desk.rooms.plan.model import paper_names
-from culmo.desk.theme import STEP
+from culmo.desk.theme import STEP, px
 from culmo.desk.widgets import Entry, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study.acts import PaintEntry
@@ -261,7 +261,7 @@ class RefillDialog(AskDialog):
 
     def __init__(self, parent: QWidget | None, old: Paint, touched: Sequence[Touched]) -> None:
         super().__init__(parent, tr("Refill the well of {name}", name=old.name), tr("Refill"))
-        self.setMinimumWidth(480)
+        self.setMinimumWidth(px(480))
         self.column.insertWidget(
             1,
             text_label(

@@ -36,7 +36,7 @@ from culmo.desk.rooms.box.entry_model import (
     spoken_line,
 )
 from culmo.desk.session import Session
-from culmo.desk.theme import STEP
+from culmo.desk.theme import STEP, px
 from culmo.desk.widgets import Entry, as_tip, clear_layout, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import box_acts, records
@@ -106,7 +106,7 @@ class EntryDialog(QDialog):
         self.text.setPlaceholderText(_EXAMPLE)
         self.text.setAccessibleName(tr("List of paints"))
         self.text.setTabChangesFocus(True)
-        self.text.setMinimumWidth(260)
+        self.text.setMinimumWidth(px(260))
         body.addWidget(self.text, 3)
         self.table = QTableWidget(0, len(_HEADS))
         self.table.setHorizontalHeaderLabels(list(_HEADS))
@@ -117,7 +117,7 @@ class EntryDialog(QDialog):
         head = self.table.horizontalHeader()
         head.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
         for column, width in ((0, 160), (1, 110), (3, 270)):
-            head.resizeSection(column, width)
+            head.resizeSection(column, px(width))
         head.setStretchLastSection(False)
         head.setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
         self.table.setShowGrid(False)
@@ -158,12 +158,12 @@ class EntryDialog(QDialog):
             free = box.shape.count - len(box.paints)
             self.where.addItem(tr("in {name} ({free} free)", name=box.name, free=free), box.id)
         self.where.addItem(NOWHERE, 0)
-        self.where.setMaximumWidth(260)
+        self.where.setMaximumWidth(px(260))
         self.where.currentIndexChanged.connect(lambda _: self._show_where())
         foot.addWidget(self.where)
         self.box_name = Entry(tr("Studio box"), tr("Name of the box"))
         self.box_name.setText(self._box_name())
-        self.box_name.setMaximumWidth(170)
+        self.box_name.setMaximumWidth(px(170))
         foot.addWidget(self.box_name)
         self.take = QPushButton(tr("Take in"))
         self.take.setObjectName("strong")

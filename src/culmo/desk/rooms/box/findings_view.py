@@ -23,7 +23,7 @@ from culmo.desk.listing import Listing, lines_of_text, sized_swatch
 from culmo.desk.rooms.box.findings import Findings, Repeat
 from culmo.desk.rooms.box.reach_figure import ReachFigure
 from culmo.desk.session import Session
-from culmo.desk.theme import STEP
+from culmo.desk.theme import STEP, px
 from culmo.desk.widgets import Swatch, as_tip, rule
 from culmo.study import box_acts
 from culmo.study.box_records import given_roles
@@ -120,12 +120,12 @@ class RolesPage(Page):
                 )
                 line.addWidget(chip)
         line.addStretch(1)
-        tests.setFixedWidth(70 if self.narrow else 226)
+        tests.setFixedWidth(px(70 if self.narrow else 226))
         self.row(stroke, words, tests, self._choice(entry, found), stretch=1)
 
     def _choice(self, entry: Filled, found: Findings) -> QComboBox:
         box = QComboBox()
-        box.setFixedWidth(116 if self.narrow else 150)
+        box.setFixedWidth(px(116 if self.narrow else 150))
         box.setAccessibleName(tr("{title}, choose", title=entry.role.title))
         self.choices[entry.role.key] = box
         if entry.role.key == "dark mix":

@@ -19,6 +19,7 @@ from culmo.desk.listing import lines_of_text, sized_swatch
 from culmo.desk.rooms.box.findings import Findings
 from culmo.desk.rooms.box.findings_view import Page
 from culmo.desk.session import Session
+from culmo.desk.theme import px
 from culmo.desk.widgets import as_tip, rule
 from culmo.words import capital, decimal, listed, tr
 
@@ -158,7 +159,7 @@ class JudgedPage(Page):
             chip.setToolTip(as_tip(f"{code} {table[code].name}"))
             line.addWidget(chip)
         line.addStretch(1)
-        chips.setFixedWidth(140)
+        chips.setFixedWidth(px(140))
         names = [f"{code} {table[code].name}" for code in weak.codes]
         instead = tr("instead: {what}", what=listed(names)) if names else ""
         if not names and not weak.double:

@@ -15,6 +15,7 @@ from culmo.desk.rooms.box.known import (
     strength_lines,
 )
 from culmo.desk.session import Session
+from culmo.desk.theme import px
 from culmo.desk.widgets import Slip, Swatch, clear_layout, rule, text_label, title_label
 from culmo.study import acts
 from culmo.words import tr
@@ -109,7 +110,7 @@ class KnownPage(Slip):
         box.setAccessibleName(tr("Learn from {what}", what=f"{line.text}, {line.origin}"))
         box.clicked.connect(lambda taken, row_id=line.id: self._trust(row_id, taken))
         chip = Swatch(22)
-        chip.setFixedWidth(34)
+        chip.setFixedWidth(px(34))
         chip.show_colour(qcolor(line.lab))
         row.addWidget(box)
         row.addWidget(chip)

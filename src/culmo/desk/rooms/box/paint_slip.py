@@ -26,7 +26,7 @@ from culmo.desk.rooms.box.model import (
     save_bare,
 )
 from culmo.desk.session import Session
-from culmo.desk.theme import STEP
+from culmo.desk.theme import STEP, px
 from culmo.desk.unsaved import Typed
 from culmo.desk.widgets import BOX, Entry, Slip, Swatch, rule, text_label, title_label
 from culmo.errors import CulmoError
@@ -104,7 +104,7 @@ class PaintSlip(Slip):
         pair = QHBoxLayout()
         for word, box in ((tr("Granulation"), self.grain), (tr("I have it"), self.status)):
             box.setAccessibleName(word)
-            box.setMinimumWidth(60)
+            box.setMinimumWidth(px(60))
             column = QVBoxLayout()
             column.setSpacing(4)
             column.addWidget(text_label(word, soft=True, points=10))
@@ -194,7 +194,7 @@ class PaintSlip(Slip):
         self.lines.addWidget(text_label(word, soft=True, points=10))
         row = QHBoxLayout()
         chip = Swatch(30)
-        chip.setFixedWidth(44)
+        chip.setFixedWidth(px(44))
         entry = Entry("L, a, b", word)
         entry.textChanged.connect(lambda text, chip=chip: _show_typed(chip, text))
         row.addWidget(chip)

@@ -5,10 +5,11 @@ from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QFrame, QGridLayout, QScrollArea, QSizePolicy, QWidget
 
 from culmo.desk.drawing.pencil import draw_paint
+from culmo.desk.drawn import fine_ratio, usual_painter, usual_width
 from culmo.desk.guard import guarded
 from culmo.desk.session import Session
 from culmo.desk.theme import PAPER as PAPER_COLOUR
-from culmo.desk.theme import PENCIL, STEP, sans
+from culmo.desk.theme import PENCIL, STEP, px, sans
 from culmo.study.records import Paint
 from culmo.words import tr
 
@@ -29,19 +30,19 @@ class StrokeCard(QAbstractButton):
         self.setAccessibleName(f"{paint.name} {paint.codes}")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setFixedHeight(94)
+        self.setFixedHeight(px(94))
 
     def sizeHint(self) -> QSize:
-        return QSize(220, 94)
+        return QSize(px(220), px(94))
 
     def paintEvent(self, _: QPaintEvent) -> None:
-        painter = QPainter(self)
+        painter = usual_painter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        box = QRectF(3, 3, self.width() - 6, 62)
+        box = QRectF(3, 3, usual_width(self) - 6, 62)
         painter.setPen(QPen(QColor(200, 200, 200), 1))
         painter.setBrush(PAPER_COLOUR)
         painter.drawRect(box)
-        ratio = self.devicePixelRatioF()
+        ratio = fine_ratio(self)
         inner = box.adjusted(3, 2, -3, -2)
         draw_paint(painter, self.session.learning.looks, self.paint.name, inner, ratio, ratio)
         painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -55,10 +56,10 @@ class StrokeCard(QAbstractButton):
         metrics = QFontMetrics(painter.font())
         status = _MARKS.get(self.paint.status, "")
         ends = ", ".join(word for word in (self.paint.codes, status) if word)
-        codes = metrics.elidedText(ends, Qt.TextElideMode.ElideRight, self.width() // 2)
-        room = self.width() - metrics.horizontalAdvance(codes) - 16
+        codes = metrics.elidedText(ends, Qt.TextElideMode.ElideRight, usual_width(self) // 2)
+        room = usual_width(self) - metrics.horizontalAdvance(codes) - 16
         painter.setPen(self.palette().windowText().color())
-        line = QRectF(4, 70, self.width() - 8, 20)
+        line = QRectF(4, 70, usual_width(self) - 8, 20)
         name = metrics.elidedText(self.paint.name, Qt.TextElideMode.ElideRight, room)
         painter.drawText(line, Qt.AlignmentFlag.AlignLeft, name)
         painter.setPen(self.palette().placeholderText().color())
@@ -101,7 +102,7 @@ class StrokesPage(QScrollArea):
 
     def columns(self, width: int) -> int:
         """How many columns stand in a width."""
-        return max(2, min(6, width // CARD_WIDTH))
+        return max(2, min(6, width // px(CARD_WIDTH)))
 
     def lay_out(self, columns: int) -> None:
         """As many columns as keep a stroke in its proportions."""

@@ -30,7 +30,7 @@ from culmo.desk.drawing.pencil import draw_paint
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.box.table_model import ASKED, COLUMNS, Column, basis_words, count_words, shown
 from culmo.desk.session import Session
-from culmo.desk.theme import PAPER, STEP, sans
+from culmo.desk.theme import PAPER, STEP, px, sans, scaled
 from culmo.desk.widgets import Entry, as_tip, text_label
 from culmo.desk.wrap_row import WrapRow
 from culmo.study.paint_rows import PaintRow, paint_rows
@@ -90,7 +90,7 @@ class PaintTable(QAbstractTableModel):
         if role == Qt.ItemDataRole.TextAlignmentRole and column.right:
             return int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         if role == Qt.ItemDataRole.FontRole and fact is not None and fact.source is Source.OWN:
-            return sans(10.5, sans().Weight.DemiBold)
+            return scaled(sans(10.5, sans().Weight.DemiBold))
         if role == Qt.ItemDataRole.ForegroundRole and fact is not None and fact.source is Source.TABLE:
             return QGuiApplication.palette().placeholderText()
         return None
@@ -104,9 +104,9 @@ class _PaintHeads(QHeaderView):
         super().__init__(Qt.Orientation.Vertical)
         self.session, self.table = session, table
         self.setSectionsClickable(True)
-        self.setDefaultSectionSize(_ROW_HEIGHT)
+        self.setDefaultSectionSize(px(_ROW_HEIGHT))
         self.setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
-        self.setFixedWidth(_STROKE + _NAME + 12)
+        self.setFixedWidth(px(_STROKE + _NAME + 12))
 
     def paintSection(self, painter: QPainter, rect: QRect, section: int) -> None:
         if section >= len(self.table.rows):
@@ -114,12 +114,12 @@ class _PaintHeads(QHeaderView):
         paint = self.table.rows[section].paint
         painter.save()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        box = QRectF(rect.left() + 3, rect.top() + 4, _STROKE, rect.height() - 8)
+        box = QRectF(rect.left() + 3, rect.top() + 4, px(_STROKE), rect.height() - 8)
         painter.fillRect(box, PAPER)
         ratio = self.devicePixelRatioF()
         draw_paint(painter, self.session.learning.looks, paint.name, box.adjusted(2, 1, -2, -1), ratio, ratio)
         chosen = self.selectionModel().isRowSelected(section)
-        painter.setFont(sans(10.5, sans().Weight.DemiBold if chosen else sans().Weight.Normal))
+        painter.setFont(scaled(sans(10.5, sans().Weight.DemiBold if chosen else sans().Weight.Normal)))
         painter.setPen(self.palette().windowText().color())
         place = QRectF(box.right() + 7, rect.top(), rect.right() - box.right() - 9, rect.height())
         name = QFontMetrics(painter.font()).elidedText(
@@ -129,7 +129,7 @@ class _PaintHeads(QHeaderView):
         painter.restore()
 
     def sizeHint(self) -> QSize:
-        return QSize(_STROKE + _NAME + 12, _ROW_HEIGHT)
+        return QSize(px(_STROKE + _NAME + 12), px(_ROW_HEIGHT))
 
 
 @guarded
@@ -192,7 +192,7 @@ class TablePage(QWidget):
     def _tools(self) -> WrapRow:
         row = WrapRow()
         self.search = Entry(tr("Words in the row"), tr("Show only rows with these words"))
-        self.search.setFixedWidth(170)
+        self.search.setFixedWidth(px(170))
         self.search.textChanged.connect(lambda _: self._ask())
         row.addWidget(self.search)
         self.chips: list[QToolButton] = []
@@ -235,7 +235,7 @@ class TablePage(QWidget):
         header.sectionClicked.connect(lambda place: self.sort_by(self.model.columns[place]))
         metrics = QFontMetrics(header.font())
         for place, one in enumerate(self.model.columns):
-            table.setColumnWidth(place, max(one.width, metrics.horizontalAdvance(one.title) + 30))
+            table.setColumnWidth(place, max(px(one.width), metrics.horizontalAdvance(one.title) + 30))
         corner = table.findChild(QAbstractButton)
         if corner is not None:  # over the names: sorts by them
             corner.setToolTip(as_tip(tr("By name, or in the order of the box")))

@@ -29,8 +29,9 @@ from culmo.desk.rooms.box.label_page import LabelPage
 from culmo.desk.rooms.box.paint_slip import PaintSlip
 from culmo.desk.rooms.box.strokes import StrokesPage
 from culmo.desk.session import Session
-from culmo.desk.theme import STEP
+from culmo.desk.theme import STEP, px
 from culmo.desk.widgets import SLIP_WIDTH, Room, TabbedSlip, TabStrip, text_label, title_label
+from culmo.desk.wrap_row import TwoOnALine, WrapRow
 from culmo.study import box_acts
 from culmo.study.formats import Holds, may_hold
 from culmo.study.records import Paint
@@ -105,8 +106,7 @@ class BoxRoom(Room):
     def _head(self) -> QVBoxLayout:
         head = QVBoxLayout()
         head.setSpacing(0)
-        first, second = QHBoxLayout(), QHBoxLayout()
-        first.setSpacing(STEP)
+        acts = WrapRow(STEP)
         self.title = title_label(tr("The box"), 18)
         self.subtitle = text_label("", soft=True)
         self.arrange = QPushButton(tr("Arrange"))
@@ -123,17 +123,14 @@ class BoxRoom(Room):
         self.enter.clicked.connect(lambda: self.entry_wanted.emit(""))
         self.add = QPushButton(tr("Add a paint"))
         self.add.clicked.connect(self.new_paint)
-        first.addWidget(self.title, 1)
         for button in (self.arrange, self.enter, self.add):
-            first.addWidget(button)
+            acts.addWidget(button)
         self.shows = TabStrip(PAGES, name=tr("What the room shows"))
         self.shows.chosen.connect(self._show_page)
         for tab in self.shows.buttons:  # the page on view, chosen again
             tab.clicked.connect(self._find_again)
-        second.addWidget(self.subtitle, 1)
-        second.addWidget(self.shows, 0, Qt.AlignmentFlag.AlignRight)
-        head.addLayout(first)
-        head.addLayout(second)
+        head.addLayout(TwoOnALine(self.title, acts, 160))
+        head.addLayout(TwoOnALine(self.subtitle, self.shows))
         return head
 
     def _box_page(self) -> QWidget:
@@ -303,10 +300,10 @@ class BoxRoom(Room):
 
     def resizeEvent(self, _: object) -> None:
         # the room knows its new width before what stands in it does
-        wide = self.width() - SLIP_WIDTH - 6 * STEP
+        wide = self.width() - px(SLIP_WIDTH) - 6 * STEP
         self.strokes.fit(wide)
-        self.subtitle.setVisible(wide > 640)
-        narrow = wide < 620
+        self.subtitle.setVisible(wide > px(640))
+        narrow = wide < px(620)
         if narrow != self._narrow:
             self._narrow = narrow
             QTimer.singleShot(0, self, self._fill)

@@ -18,10 +18,11 @@ from culmo.core.paint.recipe import parse_recipe
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.drawing.pencil import draw_paint
 from culmo.desk.drawing.thumbs import ALL, PLANNED, PROGRESS, Thumbs
+from culmo.desk.drawn import usual_part
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.daybook.model import Line
 from culmo.desk.session import Session
-from culmo.desk.theme import PAPER, STEP, sans, serif
+from culmo.desk.theme import PAPER, STEP, px, sans, serif, text_scale
 from culmo.desk.widgets import draw_edge
 from culmo.errors import CulmoError
 from culmo.study import diary
@@ -86,15 +87,15 @@ class LineDelegate(QStyledItemDelegate):
     def sizeHint(self, option: QStyleOptionViewItem, index: _Index) -> QSize:
         line = self.model.lines[index.row()]
         if line.entry is None:
-            return QSize(100, TITLE_HEIGHT)
-        return QSize(100, PICTURE_HEIGHT if has_picture(line.entry) else LINE_HEIGHT)
+            return QSize(100, px(TITLE_HEIGHT))
+        return QSize(100, px(PICTURE_HEIGHT if has_picture(line.entry) else LINE_HEIGHT))
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: _Index) -> None:
         line = self.model.lines[index.row()]
-        rect = QRectF(option.rect)
         palette = option.palette
         state = option.state
         painter.save()
+        rect = usual_part(painter, option.rect)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         text, soft = palette.windowText().color(), palette.placeholderText().color()
         if line.entry is None:
@@ -142,7 +143,7 @@ class LineDelegate(QStyledItemDelegate):
 
     def picture(self, painter: QPainter, entry: Entry, place: QRectF, soft: QColor) -> None:
         """The small picture of an entry."""
-        ratio = painter.device().devicePixelRatioF()
+        ratio = painter.device().devicePixelRatioF() * text_scale()
         if entry.photos:
             self._photo(painter, entry.photos[0], place, ratio, soft)
         elif entry.strokes:

@@ -15,7 +15,7 @@ from culmo.desk.rooms.daybook.model import DAYS, EARLIER, FILTERS, View, days_vi
 from culmo.desk.rooms.daybook.slip import DaybookSlip
 from culmo.desk.session import Session
 from culmo.desk.settings import Settings
-from culmo.desk.theme import STEP
+from culmo.desk.theme import STEP, px
 from culmo.desk.unsaved import Typed
 from culmo.desk.widgets import DAYBOOK, Entry, Room, TabStrip, text_label, title_label
 from culmo.errors import CulmoError
@@ -77,14 +77,11 @@ class DaybookRoom(Room):
         self.filters = TabStrip([word for word, _ in FILTERS], 10.5, tr("What is shown"))
         self.only = QComboBox()
         self.only.setAccessibleName(tr("Sheet"))
-        self.only.setMaximumWidth(200)
+        self.only.setMaximumWidth(px(200))
         self.only.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.only.setMinimumContentsLength(12)
         row.addWidget(self.only)
-        filters = QHBoxLayout()
-        filters.addWidget(self.filters, 10)
-        filters.addStretch(1)
-        main.addLayout(filters)
+        main.addWidget(self.filters)
 
     def _foot(self, main: QVBoxLayout) -> None:
         self.attached = text_label("", soft=True, points=10)

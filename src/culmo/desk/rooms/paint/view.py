@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from datetime import datetime
 
-from PySide6.QtCore import Qt, QTimer
+from PySide6.QtCore import QEvent, Qt, QTimer
 from PySide6.QtGui import QFont, QKeyEvent
 from PySide6.QtWidgets import (
     QApplication,
@@ -28,9 +28,10 @@ from culmo.desk.rooms.paint.wet_look import WetLook
 from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheet_view import SheetView
-from culmo.desk.theme import STEP, sans
+from culmo.desk.theme import STEP, give_font, px, sans
 from culmo.desk.unsaved import Typed
 from culmo.desk.widgets import PAINT, Entry, Room, Swatch, as_tip, rule, text_label, title_label
+from culmo.desk.wrap_row import WrapRow
 from culmo.study import paint_acts
 from culmo.study.file import Command
 from culmo.words import tr
@@ -55,13 +56,18 @@ KEYS = (
     ("C", tr("parts as they land")),
 )
 MOST_LINES = 4
+_POINTS = (
+    (30.0, 18.0),
+    (25.0, 16.0),
+    (20.0, 14.0),
+)  # of parts and names, of what is said: as there is room for
 
 
 def _big(points: float, weight: QFont.Weight = QFont.Weight.Normal) -> QLabel:
     label = QLabel()
-    label.setFont(sans(points, weight))
+    give_font(label, sans(points, weight), large=True)
     label.setWordWrap(True)
-    policy = QSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
+    policy = QSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Preferred)
     policy.setHeightForWidth(True)
     label.setSizePolicy(policy)
     label.setTextFormat(Qt.TextFormat.PlainText)
@@ -87,7 +93,8 @@ class PaintRoom(Room):
         layout = QHBoxLayout(self)
         layout.setContentsMargins(3 * STEP, 2 * STEP, 3 * STEP, STEP)
         layout.setSpacing(3 * STEP)
-        layout.addLayout(self._act(), 6)
+        self.act = self._act()
+        layout.addWidget(self.act, 6)
         layout.addLayout(self._aside(), 5)
         self.timer = QTimer(self)
         self.timer.setInterval(1000)
@@ -98,15 +105,21 @@ class PaintRoom(Room):
 
     # ---- building
 
-    def _act(self) -> QVBoxLayout:
-        column = QVBoxLayout()
+    def _act(self) -> QWidget:
+        act = QWidget()
+        column = QVBoxLayout(act)
+        column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(6)
         self.where = _big(16)
         self.recipe = QGridLayout()
         self.recipe.setHorizontalSpacing(2 * STEP)
         self.recipe.setVerticalSpacing(0)
         self.lines = [
-            (_big(30, QFont.Weight.DemiBold), _big(30, QFont.Weight.DemiBold), _big(15))
+            (
+                _big(_POINTS[0][0], QFont.Weight.DemiBold),
+                _big(_POINTS[0][0], QFont.Weight.DemiBold),
+                _big(15),
+            )
             for _ in range(MOST_LINES)
         ]
         for row, (parts, name, loads) in enumerate(self.lines):
@@ -114,10 +127,10 @@ class PaintRoom(Room):
                 label.setWordWrap(place == 1)
                 self.recipe.addWidget(label, row, place, Qt.AlignmentFlag.AlignVCenter)
         self.recipe.setColumnStretch(1, 1)
-        self.wash, self.puddle = _big(18), _big(18)
+        self.wash, self.puddle = _big(_POINTS[0][1]), _big(_POINTS[0][1])
         self.swatch = Swatch(130)
-        self.swatch.setMinimumHeight(56)
-        self.swatch.setMaximumHeight(210)
+        self.swatch.setMinimumHeight(px(56))
+        self.swatch.setMaximumHeight(px(210))
         self.swatch.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.wait = _big(22, QFont.Weight.DemiBold)
         column.addWidget(self.where)
@@ -132,7 +145,7 @@ class PaintRoom(Room):
         self.keys = text_label("", soft=True, points=10)
         self.keys.setText(" \u2002 ".join(f"{key}: {words}".replace(" ", "\u00a0") for key, words in KEYS))
         column.addWidget(self.keys)
-        return column
+        return act
 
     def _buttons(self) -> QHBoxLayout:
         row = QHBoxLayout()
@@ -146,8 +159,8 @@ class PaintRoom(Room):
             (self.skip_button, self.skip),
         ):
             button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-            button.setFont(sans(14))
-            button.setMinimumHeight(46)
+            give_font(button, sans(14), large=True)
+            button.setMinimumHeight(px(46))
             button.clicked.connect(act)
             row.addWidget(button, 2 if button is self.done_button else 1)
         return row
@@ -159,8 +172,7 @@ class PaintRoom(Room):
         column.setSpacing(STEP // 2)
         self.last_text = _big(13)
         column.addWidget(self.last_text)
-        marks = QHBoxLayout()
-        marks.setSpacing(STEP // 2)
+        marks = WrapRow(STEP // 2)
         self.marks: dict[str, QPushButton] = {}
         for number, mark in enumerate(paint_acts.MARKS, 1):
             button = QPushButton(f"{number} {tr(mark)}")
@@ -170,7 +182,6 @@ class PaintRoom(Room):
             button.clicked.connect(lambda _=False, mark=mark: self.mark(mark))
             marks.addWidget(button)
             self.marks[mark] = button
-        marks.addStretch(1)
         column.addLayout(marks)
         self.note_entry = Entry(tr("A word about it, then Enter"), tr("Note on the cell painted last"))
         self.note_entry.editingFinished.connect(self._keep_note)
@@ -192,7 +203,7 @@ class PaintRoom(Room):
         self.progress_words, self.drying_words = _big(15), _big(13)
         self.progress = QProgressBar()
         self.progress.setTextVisible(False)
-        self.progress.setFixedHeight(10)
+        self.progress.setFixedHeight(px(10))
         column.addWidget(self.title)
         column.addWidget(self.view, 1)
         column.addWidget(self.progress_words)
@@ -220,6 +231,36 @@ class PaintRoom(Room):
         return self.table.state if self.table is not None else None
 
     # ---- showing
+
+    def resizeEvent(self, _: object) -> None:
+        QTimer.singleShot(0, self, self._fit)  # when all has its place
+
+    def changeEvent(self, event: QEvent) -> None:
+        if event.type() == QEvent.Type.FontChange:
+            QTimer.singleShot(0, self, self._fit)
+        super().changeEvent(event)
+
+    def _fit(self) -> None:
+        """Where the window is low, or text large, the list of keys gives way: it is in the help too; then the letters."""
+        for keys, (points, said) in ((True, _POINTS[0]), *((False, points) for points in _POINTS)):
+            self.keys.setVisible(keys and self.table is not None)
+            for parts, name, _ in self.lines:
+                for label in (parts, name):
+                    give_font(label, sans(points, QFont.Weight.DemiBold), large=True)
+            for label in (self.wash, self.puddle):
+                give_font(label, sans(said), large=True)
+            if self._needed() + STEP <= self.act.height():
+                return
+
+    def _needed(self) -> int:
+        """How high all that is said of the act is, with as little of the wash as may be."""
+        column = self.act.layout()
+        assert column is not None
+        column.activate()  # what lies in it tells its size anew
+        needed = column.heightForWidth(self.act.width())
+        if self.swatch.isVisibleTo(self):
+            needed -= self.swatch.sizeHint().height() - self.swatch.minimumHeight()
+        return needed
 
     def _forget(self) -> None:
         self.table = None
@@ -261,7 +302,7 @@ class PaintRoom(Room):
     def _show(self) -> None:
         known = self.table is not None
         for widget in (
-            self.done_button, self.back_button, self.skip_button, self.progress, self.keys, self.caution, self.view,
+            self.done_button, self.back_button, self.skip_button, self.progress, self.caution, self.view,
             self.rule, self.last,
         ):  # fmt: skip
             widget.setVisible(known)
@@ -293,6 +334,7 @@ class PaintRoom(Room):
             button.setEnabled(row is not None)
         if not self.timer.isActive():
             self.timer.start()
+        QTimer.singleShot(0, self, self._fit)
 
     def _show_lines(self, lines: list[model.Ingredient]) -> None:
         for labels, line in zip(self.lines, [*lines, *[None] * MOST_LINES], strict=False):

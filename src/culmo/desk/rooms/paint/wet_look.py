@@ -10,6 +10,7 @@ from culmo.core.colour.srgb import lab_from_text
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.guard import guarded
 from culmo.desk.session import Session
+from culmo.desk.theme import px
 from culmo.desk.unsaved import Typed
 from culmo.desk.widgets import PAINT, Entry, Swatch, text_label
 from culmo.errors import CulmoError
@@ -35,7 +36,7 @@ class WetLook(QWidget):
         row.setContentsMargins(0, 0, 0, 0)
         self.entry = Entry(tr("L, a, b or #5a6b4c"), tr("Wet look of the cell painted last"))
         self.chip = Swatch(34)
-        self.chip.setFixedWidth(72)
+        self.chip.setFixedWidth(px(72))
         row.addWidget(text_label(tr("Wet look"), bold=True))
         row.addWidget(self.entry, 1)
         row.addWidget(self.chip)

@@ -33,6 +33,7 @@ from culmo.core.chart.options import (
 )
 from culmo.core.chart.page import ThePaper
 from culmo.core.paint.recipe import Rename
+from culmo.desk.theme import px
 from culmo.desk.widgets import Entry
 from culmo.errors import CulmoError
 
@@ -264,7 +265,7 @@ class LinesField(Field):
         self.form = own.form
         self.widget = self.edit = QPlainTextEdit()
         self.edit.setPlaceholderText(own.hint)
-        self.edit.setFixedHeight(120)
+        self.edit.setFixedHeight(px(120))
         self.edit.setTabChangesFocus(True)
         self.edit.textChanged.connect(self.edited)
 
@@ -293,7 +294,7 @@ class GapField(TextField):
 
     def __init__(self, own: Option) -> None:
         super().__init__(own)
-        self.entry.setFixedWidth(76)
+        self.entry.setFixedWidth(px(76))
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setRange(0, 2 * _MOST_GAP)
         self.slider.setAccessibleName(own.label)

@@ -19,7 +19,7 @@ from culmo.core.chart.papers import Paper, find_paper
 from culmo.core.chart.run import PAPERS as TOOTHS
 from culmo.desk.guard import guarded
 from culmo.desk.session import Session
-from culmo.desk.theme import STEP
+from culmo.desk.theme import STEP, px
 from culmo.desk.widgets import Entry, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study.papers import TONES, OwnPaper, keep_paper, own_papers, remove_paper
@@ -75,7 +75,7 @@ class PapersDialog(QDialog):
         side = QVBoxLayout()
         self.list = QListWidget()
         self.list.setAccessibleName(tr("My papers"))
-        self.list.setMinimumWidth(200)
+        self.list.setMinimumWidth(px(200))
         side.addWidget(self.list)
         acts = QHBoxLayout()
         self.new_button, self.remove_button = QPushButton(tr("New paper")), QPushButton(tr("Remove"))

@@ -26,6 +26,7 @@ from culmo.core.chart.rings import (
 )
 from culmo.core.paint.recipe import TINT, Rename
 from culmo.desk.rooms.plan.fields import Field, field_for
+from culmo.desk.theme import px
 from culmo.desk.widgets import clear_layout
 from culmo.errors import CulmoError
 from culmo.words import tr
@@ -153,7 +154,7 @@ class RingsField(Field):
         ways.currentIndexChanged.connect(lambda _: self._change_way(place, str(ways.currentData())))
         remove = QPushButton("×")
         remove.setObjectName("small")
-        remove.setFixedWidth(30)
+        remove.setFixedWidth(px(30))
         remove.setAccessibleName(tr("Take ring {n} away", n=place + 1))
         remove.setToolTip(tr("Take ring {n} away", n=place + 1))
         remove.setEnabled(len(self.rings) > 1)

@@ -32,7 +32,7 @@ from culmo.desk.rooms.plan.model import (
     work_lines,
 )
 from culmo.desk.session import Session
-from culmo.desk.theme import STEP
+from culmo.desk.theme import STEP, px
 from culmo.desk.widgets import (
     FactRow,
     Slip,
@@ -160,7 +160,7 @@ class CellPage(Slip):
             line = QHBoxLayout(row)
             line.setContentsMargins(0, 0, 0, 0)
             chip = Swatch(30)
-            chip.setFixedWidth(44)
+            chip.setFixedWidth(px(44))
             chip.show_colour(qcolor(prediction.lab[sheet.cells.index(other)]), recorded=False)
             line.addWidget(chip)
             line.addWidget(text_label(spoken_recipe(other.recipe)), 1)

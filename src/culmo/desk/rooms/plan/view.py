@@ -32,7 +32,7 @@ from culmo.desk.settings import Settings
 from culmo.desk.sheet_picker import SheetPicker, room_head
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheet_view import SheetView
-from culmo.desk.theme import STEP
+from culmo.desk.theme import STEP, px
 from culmo.desk.unsaved import Typed
 from culmo.desk.widgets import PLAN, SLIP_WIDTH, Room, TabStrip, text_label, title_label
 from culmo.errors import CulmoError
@@ -93,7 +93,7 @@ class PlanRoom(Room):
 
     def resizeEvent(self, _: object) -> None:
         # beside four words there is no room for a line in a narrow window
-        self.subtitle.setVisible(self.width() - SLIP_WIDTH > NARROW)
+        self.subtitle.setVisible(self.width() - px(SLIP_WIDTH) > px(NARROW))
 
     @property
     def trial(self) -> Sheet | None:

@@ -21,7 +21,7 @@ from culmo.core.colour.spectral import Array
 from culmo.desk.guard import guarded
 from culmo.desk.picture_view import PictureView
 from culmo.desk.sheet_view import ARROWS, nearest
-from culmo.desk.theme import sans
+from culmo.desk.theme import sans, scaled
 
 GRIP = 9.0  # half the side of a corner's handle
 GLASS, POWER = 62.0, 4.0  # the magnifier's radius and enlargement
@@ -157,7 +157,7 @@ class SheetPicture(PictureView):
         painter.drawEllipse(sign)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         if size >= 9.0:
-            painter.setFont(sans(max(7.0, 0.55 * size)))
+            painter.setFont(scaled(sans(max(7.0, 0.55 * size))))
             painter.drawText(sign, Qt.AlignmentFlag.AlignCenter, "?")
 
     def _draw_corners(self, painter: QPainter) -> None:

@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
 from culmo.core.palette.conditions import ANY, WITH, WITHOUT, Conditions
 from culmo.core.palette.reach import Measure
 from culmo.core.palette.subjects import SUBJECTS
+from culmo.desk.theme import px
 from culmo.desk.widgets import Slip, rule, text_label
 from culmo.words import tr
 
@@ -99,7 +100,7 @@ class ConditionsSlip(Slip):
         self.lines.addWidget(text_label(tr("Keep or leave out"), bold=True))
         self.paints = QListWidget()
         self.paints.setAccessibleName(tr("Paints to keep or to leave out; Space changes one"))
-        self.paints.setFixedHeight(170)
+        self.paints.setFixedHeight(px(170))
         self.paints.itemClicked.connect(self._turn)
         self.paints.itemActivated.connect(self._turn)
         self.lines.addWidget(self.paints)
@@ -122,7 +123,7 @@ class ConditionsSlip(Slip):
             spin.setDecimals(1)
             spin.setAccessibleName(name)
             spin.setKeyboardTracking(False)
-            spin.setFixedWidth(74)
+            spin.setFixedWidth(px(74))
             spin.valueChanged.connect(lambda _: self._say_measure())
             row = QHBoxLayout()
             row.addWidget(text_label(name), 1)

@@ -26,6 +26,7 @@ from culmo.desk.guard import guarded
 from culmo.desk.picture_view import PictureView
 from culmo.desk.rooms.box.dialogs import AskDialog
 from culmo.desk.rooms.box.model import lab_text
+from culmo.desk.theme import px
 from culmo.desk.widgets import Entry, as_tip, text_label
 from culmo.errors import CulmoError
 from culmo.study.palette_acts import Wanted
@@ -50,14 +51,14 @@ class KeepDialog(AskDialog):
 
     def __init__(self, parent: QWidget | None, paints: Sequence[str], name: str, words: str) -> None:
         super().__init__(parent, tr("Keep this palette"), tr("Keep it"))
-        self.setMinimumWidth(460)
+        self.setMinimumWidth(px(460))
         self.name = Entry(tr("Six for the beetle plates"), tr("Name of the palette"))
         self.name.setText(name)
         self.purpose = Entry(tr("wing cases, drawer labels, a week away"), tr("What it is for"))
         self.reason = QPlainTextEdit()
         self.reason.setAccessibleName(tr("Why these"))
         self.reason.setPlaceholderText(tr("Why these, and not the others that come near?"))
-        self.reason.setFixedHeight(84)
+        self.reason.setFixedHeight(px(84))
         self.reason.setTabChangesFocus(True)
         self.column.insertWidget(1, text_label(f"{', '.join(paints)}\n{words}", soft=True))
         self.form.addRow(tr("Name"), self.name)
@@ -83,7 +84,7 @@ class WantedDialog(AskDialog):
         picture: Path | None = None,
     ) -> None:
         super().__init__(parent, title, tr("Keep the list"))
-        self.setMinimumSize(460, 520)
+        self.setMinimumSize(px(460), px(520))
         self.pixels = pixels
         self.picture = PictureView() if picture is not None else None
         self.moves = QCheckBox(tr("A click moves the chosen colour"))
@@ -114,7 +115,7 @@ class WantedDialog(AskDialog):
         column.addWidget(self.more)
         beside = QHBoxLayout()
         if self.picture is not None and picture is not None:
-            self.setMinimumSize(820, 560)
+            self.setMinimumSize(px(820), px(560))
             self.picture.load(picture)
             self.picture.setAccessibleName(tr("The picture; a click adds a colour"))
             self.picture.picked.connect(self._picked)

@@ -36,7 +36,9 @@ from culmo.desk.rooms.weigh.find_results import PickDialog, Results
 from culmo.desk.rooms.weigh.page import WeighPage
 from culmo.desk.rooms.weigh.weighing import Weighing
 from culmo.desk.session import Session
+from culmo.desk.theme import STEP, px
 from culmo.desk.widgets import Entry, Slip, Swatch, as_tip, rule, text_label, title_label
+from culmo.desk.wrap_row import WrapRow
 from culmo.errors import CulmoError
 from culmo.study import palette_acts, records
 from culmo.study.palette_acts import Wanted, wanted_lists
@@ -60,24 +62,23 @@ class FindPage(WeighPage):
         self.setAcceptDrops(True)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
-        line = QHBoxLayout()
+        line = WrapRow(STEP)
         self.target = Swatch(44)
-        self.target.setFixedWidth(72)
+        self.target.setFixedWidth(px(72))
         self.text = Entry(tr("#5a6b4c, or L, a, b"), tr("Colour wanted"))
-        self.text.setFixedWidth(150)
+        self.text.setFixedWidth(px(150))
         self.text.returnPressed.connect(self._typed)
         self.from_what = QComboBox()
         self.from_what.setAccessibleName(tr("A paint or a pigment to look for"))
-        self.from_what.setMinimumContentsLength(8)
+        self.from_what.setMinimumContentsLength(16)
         self.from_what.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.from_what.setMaximumWidth(260)
+        self.from_what.setMaximumWidth(px(260))
         self.from_what.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.from_what.activated.connect(self._named)
         picture = QPushButton(tr("From a picture…"))
         picture.clicked.connect(self.choose_picture)
         for widget in (self.target, self.text, self.from_what, picture):
             line.addWidget(widget)
-        line.addStretch(1)
         layout.addLayout(line)
         self.results = Results(session)
         self.results.chosen.connect(self._chosen)

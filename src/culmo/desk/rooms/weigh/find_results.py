@@ -25,7 +25,7 @@ from culmo.desk.rooms.box.model import describe
 from culmo.desk.rooms.weigh.find_model import Answer, ListAnswer, Painted
 from culmo.desk.rooms.weigh.mix_row import MixRow
 from culmo.desk.session import Session
-from culmo.desk.theme import STEP
+from culmo.desk.theme import STEP, px
 from culmo.desk.widgets import Swatch, as_tip, text_label
 from culmo.words import decimal, listed, tr, trn
 
@@ -48,7 +48,7 @@ class PickDialog(QDialog):
         )
         row = QHBoxLayout()
         self.chip = Swatch(36)
-        self.chip.setFixedWidth(90)
+        self.chip.setFixedWidth(px(90))
         row.addWidget(self.chip)
         row.addWidget(self.words, 1)
         buttons = QDialogButtonBox(

@@ -23,11 +23,12 @@ from culmo.core.palette.guess import DRAW_OPTIONS, Draw, draw
 from culmo.core.palette.lattice import Lattice
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.drawing.pencil import draw_paint
+from culmo.desk.drawn import fine_ratio, usual_painter, usual_width
 from culmo.desk.guard import guarded
 from culmo.desk.mix_acts import MixActs
 from culmo.desk.rooms.weigh.guess_parts import OptionButton, TwoStrokes
 from culmo.desk.session import Session
-from culmo.desk.theme import PAPER, STEP, sans
+from culmo.desk.theme import PAPER, STEP, px, sans
 from culmo.desk.widgets import as_tip, clear_layout, draw_edge, text_label, title_label
 from culmo.study import records
 from culmo.study.guess_acts import (
@@ -50,7 +51,7 @@ class DrawnRow(QWidget):
     def __init__(self, session: Session, drawn: DrawnPair) -> None:
         super().__init__()
         self.session, self.drawn = session, drawn
-        self.setMinimumHeight(46)
+        self.setMinimumHeight(px(46))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.title = spoken_recipe(drawn.recipe)
         self.words = self._words()
@@ -76,12 +77,12 @@ class DrawnRow(QWidget):
         return tr("your guess: {you}; Culmo's: {culmo}", you=you, culmo=apart_words(drawn.predicted_away))
 
     def sizeHint(self) -> QSize:
-        return QSize(320, 46)
+        return QSize(px(320), px(46))
 
     def paintEvent(self, _: QPaintEvent) -> None:
-        painter = QPainter(self)
+        painter = usual_painter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        ratio = self.devicePixelRatioF()
+        ratio = fine_ratio(self)
         x, drawn = 2.0, self.drawn
         for name in drawn.recipe.names:
             place = QRectF(x, 7, 52, 30)
@@ -99,7 +100,7 @@ class DrawnRow(QWidget):
             x = place.right() + (0 if not recorded else 10)
         painter.setPen(self.palette().color(QPalette.ColorRole.WindowText))
         painter.setFont(sans(10.5, sans().Weight.Medium))
-        room = QRectF(x, 4, self.width() - x, 20)
+        room = QRectF(x, 4, usual_width(self) - x, 20)
         metrics = painter.fontMetrics()
         painter.drawText(
             room, Qt.AlignmentFlag.AlignVCenter,
@@ -139,8 +140,8 @@ class DrawPanel(QWidget):
         grid.setSpacing(STEP // 2)
         self.options = [OptionButton(number + 1, 88) for number in range(DRAW_OPTIONS)]
         for place, button in enumerate(self.options):
-            button.setMinimumHeight(60)
-            button.setMaximumHeight(104)
+            button.setMinimumHeight(px(60))
+            button.setMaximumHeight(px(104))
             button.clicked.connect(lambda _=False, place=place: self.choose(place))
             grid.addWidget(button, place // _PER_ROW, place % _PER_ROW)
         layout.addLayout(grid)

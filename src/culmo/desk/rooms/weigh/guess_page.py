@@ -46,7 +46,17 @@ from culmo.desk.rooms.weigh.page import WeighPage
 from culmo.desk.rooms.weigh.weighing import Weighing
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP
-from culmo.desk.widgets import Slip, Swatch, TabStrip, as_tip, clear_layout, rule, text_label, title_label
+from culmo.desk.widgets import (
+    Slip,
+    Swatch,
+    TabStrip,
+    as_tip,
+    clear_layout,
+    rule,
+    scrolled,
+    text_label,
+    title_label,
+)
 from culmo.desk.wrap_row import WrapRow
 from culmo.study.guess_acts import add_guess, drawn_pairs, guess_days, painted_truths
 from culmo.words import capital, decimal, tr, trn
@@ -92,13 +102,13 @@ class GuessPage(WeighPage):
         layout.setSpacing(STEP)
         self.kinds = TabStrip(_TABS, 10.5, tr("What is asked"))
         self.kinds.chosen.connect(lambda _: self._turn())
-        layout.addWidget(self.kinds, 0, Qt.AlignmentFlag.AlignLeft)
+        layout.addWidget(self.kinds)
         self.panels = QStackedWidget()
         layout.addWidget(self.panels, 1)
-        self.panels.addWidget(self._make_questions())
+        self.panels.addWidget(scrolled(self._make_questions()))
         self.draws = DrawPanel(session, acts, self._lattice)
         self.draws.guessed.connect(self._show_score)
-        self.panels.addWidget(self.draws)
+        self.panels.addWidget(scrolled(self.draws))
         self.panels.addWidget(QWidget())  # while nothing can be asked
         self.count = QComboBox()
         self.count.setAccessibleName(tr("How many paints are shown"))

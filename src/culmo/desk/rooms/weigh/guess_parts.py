@@ -8,9 +8,10 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPalette, QPen
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from culmo.desk.drawing.pencil import draw_paint
+from culmo.desk.drawn import fine_ratio, usual_height, usual_painter, usual_rect, usual_width
 from culmo.desk.guard import guarded
 from culmo.desk.session import Session
-from culmo.desk.theme import PAPER, PENCIL, STEP, sans
+from culmo.desk.theme import PAPER, PENCIL, STEP, px, sans
 from culmo.desk.widgets import Swatch, as_tip, draw_edge, text_label
 from culmo.study.guess_acts import GuessDay
 from culmo.words import day_words, tr
@@ -28,17 +29,17 @@ class OptionButton(QAbstractButton):
         self.setCheckable(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setMinimumHeight(min(110, height))
+        self.setMinimumHeight(px(min(110, height)))
         self.setAccessibleName(tr("Mix number {number}", number=number))
 
     def sizeHint(self) -> QSize:
-        return QSize(150, self._height)
+        return QSize(px(150), px(self._height))
 
     def paintEvent(self, _: QPaintEvent) -> None:
-        painter = QPainter(self)
+        painter = usual_painter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         strong = self.palette().color(QPalette.ColorRole.WindowText)
-        box = QRectF(self.rect()).adjusted(3, 3, -3, -28)
+        box = usual_rect(self).adjusted(3, 3, -3, -28)
         if self.colour is not None:
             painter.fillRect(box, self.colour)
         pen = QPen(PENCIL, 1.0, Qt.PenStyle.DashLine)
@@ -47,7 +48,9 @@ class OptionButton(QAbstractButton):
         painter.setPen(strong)
         painter.setFont(sans(11, sans().Weight.DemiBold))
         text = f"{self.number}" + (f"   {self.mark}" if self.mark else "")
-        painter.drawText(QRectF(0, box.bottom() + 4, self.width(), 22), Qt.AlignmentFlag.AlignCenter, text)
+        painter.drawText(
+            QRectF(0, box.bottom() + 4, usual_width(self), 22), Qt.AlignmentFlag.AlignCenter, text
+        )
 
 
 @guarded
@@ -63,19 +66,19 @@ class PaintChoice(QAbstractButton):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setAccessibleName(name)
         self.setToolTip(as_tip(name))
-        self.setFixedSize(QSize(184, 96) if large else QSize(124, 62))
+        self.setFixedSize(px(184 if large else 124), px(96 if large else 62))
 
     def sizeHint(self) -> QSize:
         return self.size()
 
     def paintEvent(self, _: QPaintEvent) -> None:
-        painter = QPainter(self)
+        painter = usual_painter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         strong = self.palette().color(QPalette.ColorRole.WindowText)
         foot = 24 if self.large else 20
-        box = QRectF(self.rect()).adjusted(3, 3, -3, -foot)
+        box = usual_rect(self).adjusted(3, 3, -3, -foot)
         painter.fillRect(box, PAPER)
-        ratio = self.devicePixelRatioF()
+        ratio = fine_ratio(self)
         draw_paint(painter, self.session.learning.looks, self.name, box.adjusted(2, 2, -2, -2), ratio, ratio)
         if self.isChecked() or self.hasFocus():
             style = Qt.PenStyle.SolidLine if self.isChecked() else Qt.PenStyle.DotLine
@@ -88,7 +91,7 @@ class PaintChoice(QAbstractButton):
             sans(10.5 if self.large else 9.5, sans().Weight.DemiBold if self.mark else sans().Weight.Normal)
         )
         words = f"{self.name}   {self.mark}" if self.mark else self.name
-        room = QRectF(2, self.height() - foot + 2, self.width() - 4, foot - 2)
+        room = QRectF(2, usual_height(self) - foot + 2, usual_width(self) - 4, foot - 2)
         elided = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, int(room.width()))
         painter.drawText(room, Qt.AlignmentFlag.AlignCenter, elided)
 
@@ -127,7 +130,7 @@ class ScoreCurve(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.days: list[GuessDay] = []
-        self.setFixedHeight(120)
+        self.setFixedHeight(px(120))
         self.setAccessibleName(tr("How far the guesses were off, day by day"))
 
     def show_days(self, days: list[GuessDay]) -> None:
@@ -138,11 +141,11 @@ class ScoreCurve(QWidget):
     def paintEvent(self, _: QPaintEvent) -> None:
         if not self.days:
             return
-        painter = QPainter(self)
+        painter = usual_painter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         strong = self.palette().color(QPalette.ColorRole.WindowText)
         soft = self.palette().color(QPalette.ColorRole.PlaceholderText)
-        area = QRectF(26, 8, self.width() - 36, self.height() - 32)
+        area = QRectF(26, 8, usual_width(self) - 36, usual_height(self) - 32)
         top = max(5.0, *(day.away for day in self.days))
         painter.setPen(QPen(soft, 1.0))
         painter.drawLine(area.bottomLeft(), area.bottomRight())

@@ -21,7 +21,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from culmo.core.colour.spectral import Array
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.weigh.map_model import Points, inside
-from culmo.desk.theme import sans
+from culmo.desk.theme import px, sans, scaled
 from culmo.desk.widgets import as_tip
 from culmo.words import tr
 
@@ -57,7 +57,7 @@ class MapView(QWidget):
         self._moved = False
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
-        self.setMinimumSize(220, 180)
+        self.setMinimumSize(px(220), px(180))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName(tr("Map of hue and chroma"))
 
@@ -139,7 +139,7 @@ class MapView(QWidget):
         painter.restore()
         self._draw_scale(painter)
         if self.points is None or not len(self.points):
-            painter.setFont(sans(12))
+            painter.setFont(scaled(sans(12)))
             painter.setPen(self.palette().color(QPalette.ColorRole.PlaceholderText))
             flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
             painter.drawText(self._plane().adjusted(60, 0, -60, 0), flags, self.empty_words)
@@ -167,7 +167,7 @@ class MapView(QWidget):
             style = Qt.PenStyle.SolidLine if radius % 40 == 0 else Qt.PenStyle.DotLine
             painter.setPen(QPen(self._grey(186), 1.0, style))
             painter.drawEllipse(centre, radius * scale, radius * scale)
-        painter.setFont(sans(11))
+        painter.setFont(scaled(sans(11)))
         painter.setPen(self._grey(70))
         for hue, word in _WORDS:
             at = 109.0 * scale
@@ -181,7 +181,7 @@ class MapView(QWidget):
     def _draw_numbers(self, painter: QPainter) -> None:
         """The rings' numbers, over the points, on a rim of the ground so that they can be read there."""
         (x, y), *_ = self.to_pixels(np.zeros((1, 3)))
-        font = sans(10)
+        font = scaled(sans(10))
         rim = QPen(self.palette().color(QPalette.ColorRole.Window), 3.5)
         rim.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
         rim.setCapStyle(Qt.PenCapStyle.RoundCap)
@@ -200,7 +200,7 @@ class MapView(QWidget):
         strip = self._strip()
         painter.setPen(QPen(self._grey(186), 1.0))
         painter.drawLine(strip.bottomLeft(), strip.topLeft())
-        painter.setFont(sans(10))
+        painter.setFont(scaled(sans(10)))
         for L in range(0, 101, 20):
             y = strip.bottom() - L / 100.0 * strip.height()
             painter.setPen(QPen(self._grey(200), 1.0, Qt.PenStyle.DotLine))
@@ -212,7 +212,7 @@ class MapView(QWidget):
                 str(L),
             )
         painter.setPen(self._grey(70))
-        painter.setFont(sans(11))
+        painter.setFont(scaled(sans(11)))
         centred = Qt.AlignmentFlag.AlignCenter
         painter.drawText(QRectF(strip.left(), strip.top() - 26, strip.width(), 20), centred, tr("light"))
         painter.drawText(QRectF(strip.left(), strip.bottom() + 6, strip.width(), 20), centred, tr("dark"))

@@ -4,8 +4,9 @@ from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPalette, QPen
 from PySide6.QtWidgets import QAbstractButton, QSizePolicy
 
+from culmo.desk.drawn import usual_height, usual_painter, usual_rect, usual_width
 from culmo.desk.guard import guarded
-from culmo.desk.theme import PAPER, sans
+from culmo.desk.theme import PAPER, px, sans
 from culmo.desk.widgets import as_tip, draw_edge
 
 _CHIP = 30
@@ -35,15 +36,15 @@ class MixRow(QAbstractButton):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.two_lines = not remark and QFontMetrics(sans(10.5)).horizontalAdvance(words) > _ONE_LINE
-        self.setFixedHeight(46 if remark or self.two_lines else 32)
+        self.setFixedHeight(px(46 if remark or self.two_lines else 32))
 
     def sizeHint(self) -> QSize:
-        return QSize(200, self.height())
+        return QSize(px(200), self.height())
 
     def paintEvent(self, _: QPaintEvent) -> None:
-        painter = QPainter(self)
+        painter = usual_painter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        chip = QRectF(1.5, 3.5, _CHIP * (2 if self.beside is not None else 1), self.height() - 7)
+        chip = QRectF(1.5, 3.5, _CHIP * (2 if self.beside is not None else 1), usual_height(self) - 7)
         painter.fillRect(chip, PAPER)
         right = QRectF(chip)
         if self.beside is not None:
@@ -56,17 +57,17 @@ class MixRow(QAbstractButton):
         if self.hasFocus() or self.isChecked():
             style = Qt.PenStyle.SolidLine if self.isChecked() else Qt.PenStyle.DotLine
             painter.setPen(QPen(self.palette().color(QPalette.ColorRole.WindowText), 1.4, style))
-            painter.drawRect(QRectF(self.rect()).adjusted(0.7, 0.7, -0.7, -0.7))
+            painter.drawRect(usual_rect(self).adjusted(0.7, 0.7, -0.7, -0.7))
 
     def _words(self, painter: QPainter, left: float) -> None:
         font = sans(10.5)
         metrics = QFontMetrics(font)
         wide = metrics.horizontalAdvance(self.number) + 8 if self.number else 0
-        room = self.width() - left - wide - 4
+        room = usual_width(self) - left - wide - 4
         painter.setFont(font)
         painter.setPen(self.palette().color(QPalette.ColorRole.WindowText))
         middle = Qt.AlignmentFlag.AlignVCenter
-        top = QRectF(left, 0, room, self.height() if not self.remark else self.height() / 2 + 3)
+        top = QRectF(left, 0, room, usual_height(self) if not self.remark else usual_height(self) / 2 + 3)
         if self.two_lines:
             flags = middle | Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextWordWrap
             painter.drawText(top, flags, self.text())
@@ -77,7 +78,9 @@ class MixRow(QAbstractButton):
             small = sans(10)
             painter.setFont(small)
             painter.setPen(self.palette().color(QPalette.ColorRole.PlaceholderText))
-            below = QRectF(left, self.height() / 2 - 1, self.width() - left - 4, self.height() / 2)
+            below = QRectF(
+                left, usual_height(self) / 2 - 1, usual_width(self) - left - 4, usual_height(self) / 2
+            )
             text = QFontMetrics(small).elidedText(
                 self.remark, Qt.TextElideMode.ElideRight, int(below.width())
             )
@@ -85,5 +88,5 @@ class MixRow(QAbstractButton):
         if self.number:
             painter.setFont(sans(10.5, font.Weight.DemiBold))
             painter.setPen(self.palette().color(QPalette.ColorRole.WindowText))
-            box = QRectF(self.width() - wide - 2, 0, wide, top.height())
+            box = QRectF(usual_width(self) - wide - 2, 0, wide, top.height())
             painter.drawText(box, middle | Qt.AlignmentFlag.AlignRight, self.number)

@@ -31,6 +31,7 @@ from culmo.core.palette.idea import CAREFUL, GREY, Idea
 from culmo.core.palette.mixer import FULL_AT
 from culmo.desk.drawing.looks import Looks
 from culmo.desk.drawing.pencil import draw_paint
+from culmo.desk.drawn import fine_ratio, usual_part
 from culmo.desk.guard import guarded
 from culmo.desk.listing import Listing, lines_of_text
 from culmo.desk.mix_acts import MixActs
@@ -58,7 +59,7 @@ from culmo.desk.rooms.weigh.pairs_model import (
 )
 from culmo.desk.rooms.weigh.weighing import Weighing
 from culmo.desk.session import Session
-from culmo.desk.theme import PAPER, STEP, sans
+from culmo.desk.theme import PAPER, STEP, px, sans
 from culmo.desk.widgets import Slip, Swatch, TabStrip, as_tip, draw_edge, rule, text_label, title_label
 from culmo.desk.wrap_row import WrapRow
 from culmo.words import decimal, tr
@@ -110,11 +111,12 @@ class IdeaDelegate(QStyledItemDelegate):
         self.session, self.model = session, model
 
     def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
-        return QSize(320, _HEAD if isinstance(index.data(Qt.ItemDataRole.UserRole), str) else _ROW)
+        return QSize(px(320), px(_HEAD if isinstance(index.data(Qt.ItemDataRole.UserRole), str) else _ROW))
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
-        row, box = index.data(Qt.ItemDataRole.UserRole), QRectF(option.rect)
+        row = index.data(Qt.ItemDataRole.UserRole)
         painter.save()
+        box = usual_part(painter, option.rect)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         # heads can not be chosen, and are no less to be read
         painter.setPen(option.palette.color(QPalette.ColorGroup.Active, QPalette.ColorRole.WindowText))
@@ -126,7 +128,7 @@ class IdeaDelegate(QStyledItemDelegate):
         painter.restore()
 
     def _draw(self, painter: QPainter, idea: Idea, box: QRectF, option: QStyleOptionViewItem) -> None:
-        ratio = option.widget.devicePixelRatioF() if option.widget is not None else 1.0
+        ratio = fine_ratio(option.widget)
         x, looks = box.left() + 4, self.session.learning.looks
         narrow = box.width() < 560
         stroke = 0.72 * _STROKE if narrow or len(idea.names) > 2 else _STROKE
@@ -193,7 +195,7 @@ class PairsPage(WeighPage):
         layout.setSpacing(STEP // 2)
         self.topics = TabStrip([topic.title for topic in TOPICS], name=tr("What mixes are good for"))
         self.topics.chosen.connect(lambda _: self._topic_chosen())
-        layout.addWidget(self.topics, 0, Qt.AlignmentFlag.AlignLeft)
+        layout.addWidget(self.topics)
         layout.addLayout(self._make_tools())
         self.view = QListView()
         self.view.setModel(self.model)

@@ -22,11 +22,12 @@ from PySide6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 from culmo.core.colour.spectral import Array, Flags
 from culmo.core.colour.srgb import srgb_from_lab
 from culmo.desk.drawing.pencil import draw_paint
+from culmo.desk.drawn import fine_ratio, usual_height, usual_painter, usual_place, usual_rect, usual_width
 from culmo.desk.guard import guarded
 from culmo.desk.rail import PAINT_MIME
 from culmo.desk.rooms.weigh.fewer_model import PaletteRow
 from culmo.desk.session import Session
-from culmo.desk.theme import PAPER, PENCIL, sans, serif
+from culmo.desk.theme import PAPER, PENCIL, px, sans, serif
 from culmo.desk.widgets import as_tip
 from culmo.words import tr
 
@@ -77,11 +78,11 @@ class PaletteButton(QAbstractButton):
         self.setAutoExclusive(False)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAcceptDrops(takes_paints)
-        self.setFixedHeight(ROW_HEIGHT)
+        self.setFixedHeight(px(ROW_HEIGHT))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 
     def sizeHint(self) -> QSize:
-        return QSize(640, ROW_HEIGHT)
+        return QSize(px(640), px(ROW_HEIGHT))
 
     def show_row(self, row: PaletteRow, busy: bool = False) -> None:
         """Show another palette."""
@@ -96,19 +97,19 @@ class PaletteButton(QAbstractButton):
     # ---- drawing
 
     def _right(self) -> float:
-        return 184.0 if self.width() > 620 else 140.0
+        return 184.0 if usual_width(self) > 620 else 140.0
 
     def _slots(self) -> list[QRectF]:
         count = max(1, len(self.row.paints))
-        room = self.width() - _LEFT - self._right() - 12.0
+        room = usual_width(self) - _LEFT - self._right() - 12.0
         width = min(_WIDEST_STROKE, room / max(count, _FEWEST_SHOWN) - _GAP)
         return [QRectF(_LEFT + i * (width + _GAP), 4.0, width, 27.0) for i in range(len(self.row.paints))]
 
     def paintEvent(self, _: QPaintEvent) -> None:
-        painter = QPainter(self)
+        painter = usual_painter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         strong = self.palette().color(QPalette.ColorRole.WindowText)
-        box = QRectF(self.rect()).adjusted(1.5, 1.5, -1.5, -1.5)
+        box = usual_rect(self).adjusted(1.5, 1.5, -1.5, -1.5)
         if self.isChecked():
             painter.setPen(QPen(strong, 2.4))
             painter.setBrush(self.palette().color(QPalette.ColorRole.Base))
@@ -136,12 +137,12 @@ class PaletteButton(QAbstractButton):
         painter.setFont(sans(10.5))
         painter.setPen(self.palette().color(QPalette.ColorRole.PlaceholderText))
         text = self.row.problem or (tr("Looking for the best") if self.busy else self.row.loses)
-        box = QRectF(_LEFT, 0, self.width() - _LEFT - 16, ROW_HEIGHT)
+        box = QRectF(_LEFT, 0, usual_width(self) - _LEFT - 16, ROW_HEIGHT)
         flags = Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap
         painter.drawText(box, flags, text[:1].upper() + text[1:])
 
     def _draw_strokes(self, painter: QPainter) -> None:
-        looks, ratio = self.session.learning.looks, self.devicePixelRatioF()
+        looks, ratio = self.session.learning.looks, fine_ratio(self)
         metrics = QFontMetrics(sans(10))
         considered = {paint.name.casefold() for paint in self.session.paints if paint.status == "wished"}
         for i, (name, slot) in enumerate(zip(self.row.paints, self._slots(), strict=True)):
@@ -165,7 +166,7 @@ class PaletteButton(QAbstractButton):
 
     def _draw_reach(self, painter: QPainter) -> None:
         strong = self.palette().color(QPalette.ColorRole.WindowText)
-        left = self.width() - self._right()
+        left = usual_width(self) - self._right()
         bar = QRectF(left, 12, min(100.0, self._right() - 70), 10)
         painter.setPen(QPen(strong, 1.0))
         painter.setBrush(self.palette().color(QPalette.ColorRole.Base))
@@ -177,7 +178,7 @@ class PaletteButton(QAbstractButton):
         small = sans(10)
         painter.setFont(small)
         metrics = QFontMetrics(small)
-        room = int(self.width() - left - 8)
+        room = int(usual_width(self) - left - 8)
         for line, text in enumerate((self.row.loses, self.row.sure)):
             painter.setPen(strong if line == 0 else self.palette().color(QPalette.ColorRole.PlaceholderText))
             text = metrics.elidedText(_fitting(text, metrics, room), Qt.TextElideMode.ElideRight, room)
@@ -189,7 +190,7 @@ class PaletteButton(QAbstractButton):
         super().mouseReleaseEvent(event)
         if self.takes_paints and event.button() == Qt.MouseButton.LeftButton:
             for name, slot in zip(self.row.paints, self._slots(), strict=True):
-                if slot.contains(event.position()):
+                if slot.contains(usual_place(event)):
                     self.paint_removed.emit(name)
                     return
 
@@ -222,8 +223,8 @@ class Curve(QWidget):
         super().__init__()
         self.points: list[tuple[int, float]] = []
         self.current = 0
-        self.setFixedHeight(96)
-        self.setMinimumWidth(180)
+        self.setFixedHeight(px(96))
+        self.setMinimumWidth(px(180))
         self.setAccessibleName(tr("Reach against the number of paints"))
 
     def show_points(self, points: Sequence[tuple[int, float]], current: int) -> None:
@@ -234,11 +235,11 @@ class Curve(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         if len(self.points) < 2:
             return
-        painter = QPainter(self)
+        painter = usual_painter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         strong = self.palette().color(QPalette.ColorRole.WindowText)
         soft = self.palette().color(QPalette.ColorRole.PlaceholderText)
-        area = QRectF(28, 10, self.width() - 44, self.height() - 36)
+        area = QRectF(28, 10, usual_width(self) - 44, usual_height(self) - 36)
         sizes = [size for size, _ in self.points]
         low = min(share for _, share in self.points)
         span = max(1.0 - low, 0.02)
@@ -282,7 +283,7 @@ class ReachMap(QWidget):
         self.lab: Array = np.empty((0, 3))
         self.reached: Flags = np.empty(0, dtype=bool)
         self._colours: list[QColor] = []
-        self.setFixedHeight(206)
+        self.setFixedHeight(px(206))
         self.setAccessibleName(tr("Map of what is reached and what is lost"))
 
     def show_reach(self, lab: Array, reached: Flags) -> None:
@@ -294,10 +295,10 @@ class ReachMap(QWidget):
         self.update()
 
     def paintEvent(self, _: QPaintEvent) -> None:
-        painter = QPainter(self)
+        painter = usual_painter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        radius = self.height() / 2 - 2
-        centre = QPointF(self.width() / 2, self.height() / 2)
+        radius = usual_height(self) / 2 - 2
+        centre = QPointF(usual_width(self) / 2, usual_height(self) / 2)
         soft = self.palette().color(QPalette.ColorRole.Mid)
         painter.setPen(QPen(soft, 1.0))
         painter.drawEllipse(centre, radius, radius)

@@ -14,6 +14,7 @@ from culmo.desk.listing import sized_swatch
 from culmo.desk.rooms.weigh.fewer_model import Change
 from culmo.desk.rooms.weigh.palette_rows import ReachMap
 from culmo.desk.session import Session
+from culmo.desk.theme import px
 from culmo.desk.widgets import Entry, Slip, as_tip, clear_layout, rule, text_label, title_label
 from culmo.desk.wrap_row import WrapRow
 from culmo.study.mix_acts import Worth
@@ -89,7 +90,7 @@ class PaletteSlip(Slip):
         self.words = text_label("", soft=True)
         self.typed = Entry(tr("Type paints to add"), tr("Paints to add, with commas between"))
         self.typed.setToolTip(tr("Names with commas between; Enter adds them to your palette"))
-        self.typed.setMinimumWidth(80)
+        self.typed.setMinimumWidth(px(80))
         self.wells = QPushButton(tr("Wells"))
         self.wells.setAccessibleName(tr("Click wells"))
         self.wells.setCheckable(True)
@@ -110,7 +111,7 @@ class PaletteSlip(Slip):
             button.setText(text)
             button.setAccessibleName(name)
             button.setToolTip(as_tip(name))
-            button.setFixedSize(30, 26)
+            button.setFixedSize(px(30), px(26))
             button.clicked.connect(lambda _=False, step=step: self.tie_wanted.emit(step))
         self.tie_words = text_label("")
         self.tie_words.setAlignment(Qt.AlignmentFlag.AlignCenter)
@@ -209,7 +210,7 @@ class ChangeRow(QToolButton):
         self.setStyleSheet("QToolButton#tab { margin: 0; padding: 0; }")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setFixedHeight(34)
+        self.setFixedHeight(px(34))
         line = QHBoxLayout(self)
         line.setContentsMargins(2, 2, 2, 2)
         line.setSpacing(6)

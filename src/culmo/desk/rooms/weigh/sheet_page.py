@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
 
 from culmo.core.paint.recipe import spoken_recipe
 from culmo.desk.drawing.looks import qcolor
+from culmo.desk.drawn import usual_width
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.box.model import lab_text
 from culmo.desk.rooms.plan.slip import parts_words
@@ -24,7 +25,7 @@ from culmo.desk.rooms.weigh.page import WeighPage
 from culmo.desk.rooms.weigh.weighing import Weighing
 from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
-from culmo.desk.theme import PAPER, PENCIL, sans
+from culmo.desk.theme import PAPER, PENCIL, px, sans, scaled
 from culmo.desk.widgets import Entry, FactRow, Slip, Swatch, rule, text_label, title_label
 from culmo.study import acts
 from culmo.words import capital, decimal, mark, tr
@@ -32,7 +33,8 @@ from culmo.words import capital, decimal, mark, tr
 _COLUMNS = (tr("Predicted | read"), tr("Mix"), tr("Differs"), tr("Within"), tr("Keeper"), tr("Note"))
 Index = QModelIndex | QPersistentModelIndex
 ROW_HEIGHT = 34
-_NOTE, _ROOM_FOR_NOTES = 5, 640
+_NOTE, _ROOM_FOR_NOTES = 5, 640  # usual lengths
+_IN_SLIP_TOO, _ROOM_FOR_NUMBERS = (3, 4), 430
 
 
 @guarded
@@ -75,7 +77,7 @@ class ComparisonTable(QAbstractTableModel):
                 row.remark,
             )[index.column()]
         if role == Qt.ItemDataRole.FontRole and index.column() == 2 and row.surprise:
-            return sans(10.5, sans().Weight.Bold)
+            return scaled(sans(10.5, sans().Weight.Bold))
         if role == Qt.ItemDataRole.TextAlignmentRole and index.column() in (2, 3):
             return int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         return None
@@ -105,7 +107,7 @@ class PairDelegate(QStyledItemDelegate):
         painter.restore()
 
     def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
-        return QSize(120, ROW_HEIGHT)
+        return QSize(px(120), px(ROW_HEIGHT))
 
 
 @guarded
@@ -147,13 +149,15 @@ class SheetPage(WeighPage):
         self.table.setShowGrid(False)
         self.table.setTabKeyNavigation(False)
         self.table.verticalHeader().hide()
-        self.table.verticalHeader().setDefaultSectionSize(ROW_HEIGHT)
+        self.table.verticalHeader().setDefaultSectionSize(px(ROW_HEIGHT))
         header = self.table.horizontalHeader()
         header.setHighlightSections(False)
         header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
         metrics = QFontMetrics(header.font())
         for column, width in enumerate((120, 206, 66, 62, 78, 90)):
-            self.table.setColumnWidth(column, max(width, metrics.horizontalAdvance(_COLUMNS[column]) + 20))
+            self.table.setColumnWidth(
+                column, max(px(width), metrics.horizontalAdvance(_COLUMNS[column]) + 20)
+            )
         header.setSectionResizeMode(_NOTE, QHeaderView.ResizeMode.Stretch)
         self.table.setWordWrap(False)
         self.table.setAccessibleName(tr("Cells, predicted and read"))
@@ -188,8 +192,11 @@ class SheetPage(WeighPage):
 
     def resizeEvent(self, _: object) -> None:
         # in a narrow window the note stands in the slip alone, and the mix keeps its whole name
-        narrow = self.table.width() < _ROOM_FOR_NOTES
+        room = usual_width(self.table)
+        narrow = room < _ROOM_FOR_NOTES
         self.table.setColumnHidden(_NOTE, narrow)
+        for column in _IN_SLIP_TOO:
+            self.table.setColumnHidden(column, room < _ROOM_FOR_NUMBERS)
         stretched = 1 if narrow else _NOTE
         header = self.table.horizontalHeader()
         header.setSectionResizeMode(_NOTE if narrow else 1, QHeaderView.ResizeMode.Interactive)

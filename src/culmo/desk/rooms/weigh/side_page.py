@@ -18,6 +18,7 @@ from culmo.desk.drawing.cell_look import cell_looks
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.drawing.pencil import draw_paint
 from culmo.desk.drawing.sheet import SheetStyle, draw_sheet, sheet_transform
+from culmo.desk.drawn import fine_ratio, usual_height, usual_painter, usual_place, usual_width
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.box.model import lab_text
 from culmo.desk.rooms.weigh.page import WeighPage
@@ -42,7 +43,7 @@ from culmo.desk.rooms.weigh.side_model import (
 )
 from culmo.desk.rooms.weigh.weighing import Weighing
 from culmo.desk.session import Session
-from culmo.desk.theme import PAPER, sans
+from culmo.desk.theme import PAPER, px, sans
 from culmo.desk.widgets import FactRow, Slip, Swatch, as_tip, draw_edge, rule, text_label, title_label
 from culmo.study.palette_acts import kept_palettes
 from culmo.study.records import sheet_record
@@ -83,21 +84,23 @@ class SideBoard(QWidget):
         self.hues = by_hue(things) if mode == HUE else []
         self.places = compared(things, mode == MIX)[:_MOST_ROWS] if mode in (MIX, PLACE) else []
         rows = len(self.hues) if mode == HUE else len(self.places)
-        self.setMinimumHeight(int(rows * _ROW) + 8 if mode != LIE else 240)
+        self.setMinimumHeight(px(rows * _ROW + 8 if mode != LIE else 240))
         self.update()
 
     def sizeHint(self) -> QSize:
-        return QSize(700, self.minimumHeight())
+        return QSize(px(700), self.minimumHeight())
 
     def _columns(self) -> list[QRectF]:
-        left = 0.0 if self.mode == LIE else _LABELS if self.mode == HUE else 0.34 * self.width()
-        width = (self.width() - left - (54.0 if self.mode in (MIX, PLACE) else 0.0)) / max(
+        left = 0.0 if self.mode == LIE else _LABELS if self.mode == HUE else 0.34 * usual_width(self)
+        width = (usual_width(self) - left - (54.0 if self.mode in (MIX, PLACE) else 0.0)) / max(
             1, len(self.things)
         )
-        return [QRectF(left + i * width, 0.0, width - 8.0, self.height()) for i in range(len(self.things))]
+        return [
+            QRectF(left + i * width, 0.0, width - 8.0, usual_height(self)) for i in range(len(self.things))
+        ]
 
     def paintEvent(self, _: QPaintEvent) -> None:
-        painter = QPainter(self)
+        painter = usual_painter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         self._spots = []
         if self.mode == HUE:
@@ -137,7 +140,7 @@ class SideBoard(QWidget):
             for column, spots in zip(self._columns(), row.spots, strict=True):
                 width = column.width() / CHIPS
                 if not spots:
-                    self._text(painter, QRectF(column.left(), y, column.width(), _ROW), "none", soft=True)
+                    self._text(painter, QRectF(column.left(), y, column.width(), _ROW), tr("none"), soft=True)
                 for i, spot in enumerate(spots):
                     box = QRectF(column.left() + i * width + 1, y + 3, width - 3, _ROW - 6)
                     self._chip(painter, box, spot)
@@ -151,7 +154,7 @@ class SideBoard(QWidget):
                 if spot is not None:
                     self._chip(painter, QRectF(column.left(), y + 3, column.width(), _ROW - 6), spot)
             self._text(
-                painter, QRectF(self.width() - 50, y, 46, _ROW), decimal(f"{row.away:.1f}"), right=True
+                painter, QRectF(usual_width(self) - 50, y, 46, _ROW), decimal(f"{row.away:.1f}"), right=True
             )
 
     def _draw_lying(self, painter: QPainter) -> None:
@@ -177,7 +180,7 @@ class SideBoard(QWidget):
         painter.setTransform(transform, True)
         painter.fillRect(QRectF(0, 0, sheet.paper.width_mm, sheet.paper.height_mm), PAPER)
         quick = sum(len(one.spots) for one in self.things) > _MOST_FINE
-        style = SheetStyle(looks=looks, quick=quick, pixels_per_mm=transform.m11() * self.devicePixelRatioF())
+        style = SheetStyle(looks=looks, quick=quick, pixels_per_mm=transform.m11() * fine_ratio(self))
         draw_sheet(painter, sheet, self.session.learning.looks, style)
         painter.restore()
         by_id = {cell.id: cell for cell in cells}
@@ -188,8 +191,8 @@ class SideBoard(QWidget):
                 self._spots.append((transform.mapRect(QRectF(x, y, width, height)), spot))
 
     def _draw_strokes(self, painter: QPainter, column: QRectF, thing: Thing) -> None:
-        looks, ratio = self.session.learning.looks, self.devicePixelRatioF()
-        height = min(44.0, (self.height() - 8.0) / max(1, len(thing.paints)) - 18.0)
+        looks, ratio = self.session.learning.looks, fine_ratio(self)
+        height = min(44.0, (usual_height(self) - 8.0) / max(1, len(thing.paints)) - 18.0)
         for i, name in enumerate(thing.paints):
             box = QRectF(
                 column.left(), 4 + i * (height + 18.0), min(column.width(), 150.0), max(height, 10.0)
@@ -199,11 +202,11 @@ class SideBoard(QWidget):
             self._text(painter, QRectF(box.left(), box.bottom(), column.width(), 18), name)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        spot = self._at(event.position())
+        spot = self._at(usual_place(event))
         self.setToolTip(as_tip(spot.words) if spot is not None else "")
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        self.current = self._at(event.position())
+        self.current = self._at(usual_place(event))
         self.update()
         self.chosen.emit(self.current)
 
@@ -260,7 +263,7 @@ class SidePage(WeighPage):
         ):  # fmt: skip
             button.setAccessibleName(name)
             button.setToolTip(as_tip(name))
-            button.setFixedWidth(34)
+            button.setFixedWidth(px(34))
             button.setStyleSheet("padding: 4px;")
             button.clicked.connect(act)
         row = QHBoxLayout()

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from typing import TYPE_CHECKING, cast
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QWidget
 
 from culmo.core.paint.recipe import Recipe, spoken_recipe
@@ -14,7 +14,9 @@ from culmo.desk.rooms.weigh.weighing import Weighing
 from culmo.desk.session import Session
 from culmo.desk.sheet_picker import SheetPicker
 from culmo.desk.sheet_state import SheetState
+from culmo.desk.theme import STEP, px
 from culmo.desk.widgets import SLIP_WIDTH, Room, TabStrip, text_label, title_label
+from culmo.desk.wrap_row import TwoOnALine, WrapRow
 from culmo.words import tr, trc
 
 if TYPE_CHECKING:
@@ -43,7 +45,7 @@ class WeighRoom(Room):
         main = self.lay_ground()
         self.title = title_label("", 18)
         self.picker = SheetPicker(session)
-        self.tools = QHBoxLayout()
+        self.tools = WrapRow(STEP)
         self.subtitle = text_label("", soft=True)
         self.key = text_label("", soft=True)
         self.shows = TabStrip(PAGES, name=tr("What the room shows"))
@@ -51,15 +53,12 @@ class WeighRoom(Room):
         first.addWidget(self.title)
         first.addWidget(self.picker)
         first.addStretch(1)
-        second = QHBoxLayout()
-        second.addWidget(self.subtitle, 1)
-        second.addLayout(self.tools)
         main.setSpacing(4)
-        main.addWidget(self.shows, 0, Qt.AlignmentFlag.AlignLeft)
+        main.addWidget(self.shows)
         main.addLayout(first)
-        main.addLayout(second)
+        main.addLayout(TwoOnALine(self.subtitle, self.tools, 180))
         self.stack, self.slips = QStackedWidget(), QStackedWidget()
-        self.slips.setFixedWidth(SLIP_WIDTH)
+        self.slips.setFixedWidth(px(SLIP_WIDTH))
         main.addWidget(self.stack, 1)
         main.addWidget(self.key)
         self.lay_slip(self.slips)

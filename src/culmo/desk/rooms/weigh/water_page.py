@@ -44,7 +44,7 @@ from culmo.desk.rooms.weigh.water_model import (
 from culmo.desk.rooms.weigh.water_views import DepthCurve, DriedDelegate, DriedList, wash_of_colour
 from culmo.desk.rooms.weigh.weighing import Weighing
 from culmo.desk.session import Session
-from culmo.desk.theme import STEP
+from culmo.desk.theme import STEP, px
 from culmo.desk.widgets import FactRow, Slip, Swatch, TabStrip, clear_layout, rule, text_label, title_label
 from culmo.study.dried import Dried, DriedMix, dried_cells, dried_mixes, paints_by_mixes
 from culmo.study.washes import Washes, telling_washes, wash_rows
@@ -405,7 +405,7 @@ class WaterPage(WeighPage):
         looks = self.session.learning.looks
         for recipe, recorded in zip(shown_washes(name, one), (False, True), strict=True):
             chip = Swatch(62)
-            chip.setFixedWidth(112)
+            chip.setFixedWidth(px(112))
             if name and looks is not None:
                 chip.show_image(partial(_wash_by, looks, recipe), recorded)
             across.addWidget(chip, 0, Qt.AlignmentFlag.AlignTop)

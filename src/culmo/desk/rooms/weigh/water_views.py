@@ -23,9 +23,10 @@ from culmo.core.paint.depth import CLASSES, strength_words
 from culmo.core.paint.drying import signed
 from culmo.core.paint.wash import THICKNESSES
 from culmo.desk.drawing.wash import seed_of, wash_image
+from culmo.desk.drawn import fine_ratio, usual_height, usual_painter, usual_part, usual_place, usual_width
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.weigh.water_model import DriedRow
-from culmo.desk.theme import PAPER, PENCIL, sans
+from culmo.desk.theme import PAPER, PENCIL, px, sans
 from culmo.desk.widgets import as_tip, draw_edge
 from culmo.study.washes import SheetWashes
 from culmo.words import day_words, tr
@@ -86,14 +87,15 @@ class DriedDelegate(QStyledItemDelegate):
     """Draws a row: the stroke wet, the stroke dry, what happened, and by how much."""
 
     def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
-        return QSize(320, _ROW)
+        return QSize(px(320), px(_ROW))
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
-        row, box = index.data(Qt.ItemDataRole.UserRole), QRectF(option.rect)
+        row = index.data(Qt.ItemDataRole.UserRole)
         painter.save()
+        box = usual_part(painter, option.rect)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         strong = option.palette.color(QPalette.ColorGroup.Active, QPalette.ColorRole.WindowText)
-        ratio = option.widget.devicePixelRatioF() if option.widget is not None else 1.0
+        ratio = fine_ratio(option.widget)
         narrow = box.width() < 560
         x, (wide, high) = box.left() + 4, _NARROW if narrow else _PATCH
         for lab, known in ((row.dried.wet, not row.dried.by_mixes), (row.dried.dry, True)):
@@ -145,13 +147,13 @@ class DepthCurve(QWidget):
         super().__init__()
         self.sheets: tuple[SheetWashes, ...] = ()
         self.sheet_id: int | None = None
-        self.setMinimumHeight(170)
+        self.setMinimumHeight(px(170))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMouseTracking(True)
         self.setAccessibleName(tr("The depth of washes, sheet after sheet"))
 
     def sizeHint(self) -> QSize:
-        return QSize(500, 240)
+        return QSize(px(500), px(240))
 
     def show_sheets(self, sheets: tuple[SheetWashes, ...], sheet_id: int | None) -> None:
         """Show other sheets; the one with the id stands out."""
@@ -159,14 +161,14 @@ class DepthCurve(QWidget):
         self.update()
 
     def _area(self) -> QRectF:
-        return QRectF(96, 10, self.width() - 112, self.height() - 44)
+        return QRectF(96, 10, usual_width(self) - 112, usual_height(self) - 44)
 
     def _x(self, place: int) -> float:
         area = self._area()
         return area.left() + (place + 0.5) / max(len(self.sheets), 1) * area.width()
 
     def paintEvent(self, _: QPaintEvent) -> None:
-        painter = QPainter(self)
+        painter = usual_painter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         strong = self.palette().color(QPalette.ColorRole.WindowText)
         area = self._area()
@@ -231,10 +233,10 @@ class DepthCurve(QWidget):
         return self.sheets[place] if 0 <= place < len(self.sheets) and x >= area.left() else None
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        sheet = self._sheet_at(event.position().x())
+        sheet = self._sheet_at(usual_place(event).x())
         if sheet is not None:
             self.chosen.emit(sheet.sheet_id)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        sheet = self._sheet_at(event.position().x())
+        sheet = self._sheet_at(usual_place(event).x())
         self.setToolTip(as_tip(sheet.title) if sheet is not None else "")
