@@ -132,7 +132,8 @@ def executed(folder: Path) -> tuple[dict[tuple[str, int], list[str]], dict[str, 
         "    TIMES[name] = TIMES.get(name, 0.0) + report.duration\n"
         f"def pytest_sessionfinish(session):\n    with open({str(times)!r}, 'w') as file:\n        json.dump(TIMES, file)\n"
     )
-    env = {**os.environ, "QT_QPA_PLATFORM": "offscreen", "PYTHONPATH": str(folder)}
+    paths = os.pathsep.join((str(folder), str(SOURCE.parent)))
+    env = {**os.environ, "QT_QPA_PLATFORM": "offscreen", "PYTHONPATH": paths}
     subprocess.run(
         [sys.executable, "-m", "coverage", "run", f"--rcfile={rc}", "-m", "pytest", "-p", "conftest_times", *FIRST_TESTS],
         cwd=ROOT, env=env, check=False,

@@ -132,7 +132,9 @@ def test_who_reads_no_more_is_no_failure():
 def test_ctrl_c_is_one_line_and_130():
     asks = [sys.executable, "-m", "culmo", "order", "-"]  # it waits for a sheet that never comes
     pipes = {"stdin": subprocess.PIPE, "stdout": subprocess.DEVNULL, "stderr": subprocess.PIPE}
-    with subprocess.Popen(asks, text=True, **pipes) as process:
+    # what runs in the background of a shell does not hear of Ctrl+C, and its children neither
+    hear = {"preexec_fn": lambda: signal.signal(signal.SIGINT, signal.SIG_DFL)}
+    with subprocess.Popen(asks, text=True, **pipes, **hear) as process:
         time.sleep(3.0)
         process.send_signal(signal.SIGINT)
         told = process.stderr.read()

@@ -5,13 +5,13 @@ from pathlib import Path
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QImage, QImageReader, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QWidget
 
 from culmo.core.capture.sample import picked_colour
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.guard import guarded
 from culmo.desk.sheet_view import ARROWS
 from culmo.desk.theme import sans, scaled
+from culmo.desk.zoom_view import ZoomView
 from culmo.errors import CulmoError
 from culmo.study.formats import Holds, open_filter
 from culmo.words import tr
@@ -23,7 +23,7 @@ _NEAR, _FAR = 4.0, 12.0  # a cross leaves what is under its middle free
 
 
 @guarded
-class PictureView(QWidget):
+class PictureView(ZoomView):
     """A picture with an eyedropper: a click, or the space bar, takes the colour of a small patch."""
 
     picked = Signal(object)
@@ -71,12 +71,36 @@ class PictureView(QWidget):
         """Show a picture that is in memory already."""
         self.image = image.convertToFormat(QImage.Format.Format_RGB888)
         self._at = None
+        self.fit()
         self.update()
 
-    def _target(self) -> QRectF:
+    def clear(self) -> None:
+        """Show no picture."""
+        self.image, self._at = QImage(), None
+        self.fit()
+
+    def has_picture(self) -> bool:
+        """Whether there is a picture."""
+        return not self.image.isNull()
+
+    def base(self) -> QRectF:
+        """Where the picture lies when all of it is seen."""
+        if self.image.isNull():
+            return QRectF(self.rect())
         scale = min(self.width() / self.image.width(), self.height() / self.image.height())
         width, height = self.image.width() * scale, self.image.height() * scale
         return QRectF((self.width() - width) / 2, (self.height() - height) / 2, width, height)
+
+    def about(self) -> QPointF:
+        """What keys and buttons go nearer to: where the eyedropper is."""
+        return self._at if self._at is not None else QRectF(self.rect()).center()
+
+    def true_factor(self) -> float:
+        """How near it is looked at where a pixel of the picture is one of the screen."""
+        return self.image.width() / max(1.0, self.base().width() * self.devicePixelRatioF())
+
+    def _target(self) -> QRectF:
+        return self.zoom.place(self.base())
 
     def _patch(self, at: QPointF) -> np.ndarray | None:
         target = self._target()
@@ -102,8 +126,16 @@ class PictureView(QWidget):
             flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
             painter.drawText(self.rect().adjusted(40, 0, -40, 0), flags, text)
             return
-        painter.drawImage(self._target(), self.image)
+        self._draw_image(painter)
         self._draw_picked(painter)
+
+    def _draw_image(self, painter: QPainter) -> None:
+        """What is on view of the picture."""
+        target = self._target()
+        seen = target.intersected(QRectF(self.rect()))
+        scale = self.image.width() / max(1.0, target.width())
+        part = QRectF((seen.topLeft() - target.topLeft()) * scale, seen.size() * scale)
+        painter.drawImage(seen, self.image, part)
 
     def _draw_picked(self, painter: QPainter) -> None:
         """The colour under the pointer, or where the arrow keys have led."""
@@ -117,7 +149,14 @@ class PictureView(QWidget):
                 _draw_cross(painter, self._at)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self.drawn_about(event):
+            return
         self._at = event.position()
+        self.update()
+
+    def zoomed(self) -> None:
+        """It is looked at from elsewhere."""
+        self.tool.setVisible(self.has_picture())
         self.update()
 
     def leaveEvent(self, _: object) -> None:
@@ -125,9 +164,18 @@ class PictureView(QWidget):
         self.update()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        self._pick(event.position())
+        if event.button() == Qt.MouseButton.MiddleButton:
+            self.begin_drawing_about(event)
+        else:
+            self._pick(event.position())
+
+    def mouseReleaseEvent(self, _: QMouseEvent) -> None:
+        self.end_drawing_about()
+        self.setCursor(Qt.CursorShape.CrossCursor)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
+        if self.take_key(event):
+            return
         step = ARROWS.get(Qt.Key(event.key()))
         if self.image.isNull() or (step is None and event.key() != Qt.Key.Key_Space):
             super().keyPressEvent(event)

@@ -3,7 +3,7 @@
 from collections.abc import Generator, Mapping
 from dataclasses import replace
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt, Signal
 from PySide6.QtGui import (
     QColor,
     QImage,
@@ -14,9 +14,10 @@ from PySide6.QtGui import (
     QPaintEvent,
     QPen,
     QPolygonF,
+    QResizeEvent,
     QTransform,
 )
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtWidgets import QSizePolicy
 
 from culmo.core.chart.cover import Cover
 from culmo.core.chart.sheet import Sheet
@@ -25,6 +26,8 @@ from culmo.desk.drawing.sheet import SheetStyle, drawing_sheet, sheet_transform
 from culmo.desk.guard import guarded
 from culmo.desk.jobs import Runner
 from culmo.desk.theme import INK, PAPER, PENCIL, px, sans, scaled
+from culmo.desk.zoom_tool import draw_labels_at_edges, pixels_a_mm
+from culmo.desk.zoom_view import ZoomView
 from culmo.words import tr
 
 _ROOMY = 9  # places of a wheel between whose windows there is room for a word
@@ -71,17 +74,18 @@ def _picturing(
         painter.fillRect(page.translated(3, 3), QColor(0, 0, 0, 28))
         painter.fillRect(page, QColor(style.ground) if style.ground else PAPER)
         painter.setTransform(transform, True)
-        painter.setClipRect(QRectF(0, 0, sheet.paper.width_mm, sheet.paper.height_mm))
-        yield from drawing_sheet(
-            painter, sheet, looks, replace(style, pixels_per_mm=scale * ratio, selected="")
-        )
+        paper = QRectF(0, 0, sheet.paper.width_mm, sheet.paper.height_mm)
+        painter.setClipRect(paper)
+        seen = transform.inverted()[0].mapRect(QRectF(QPointF(0, 0), QSizeF(size)))
+        own = replace(style, pixels_per_mm=scale * ratio, selected="", seen=seen.intersected(paper))
+        yield from drawing_sheet(painter, sheet, looks, own)
     finally:
         painter.end()
     return picture
 
 
 @guarded
-class SheetView(QWidget):
+class SheetView(ZoomView):
     """Draws one sheet; the picture stands until the next is drawn."""
 
     selected = Signal(str)
@@ -102,6 +106,7 @@ class SheetView(QWidget):
             None  # where the hand took the cover, and how it was turned then
         )
         self._picture: QImage | None = None
+        self._pictured = QRectF()  # where the sheet lay when it was drawn
         self._stale = True  # the last picture stands until the new one is drawn
         self._key = f"draw {id(self)}"
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -121,6 +126,8 @@ class SheetView(QWidget):
         if sheet is None:
             self.runner.cancel(self._key)
             self._picture = None
+            self.zoom.fit()
+        self.tool.setVisible(sheet is not None)
         self.update()
 
     def lay_cover(self, cover: Cover | None) -> None:
@@ -141,14 +148,50 @@ class SheetView(QWidget):
 
     def select(self, cell_id: str) -> None:
         """Select a cell without telling."""
+        if cell_id != self.current and cell_id:
+            self.current = cell_id
+            self._bring_into_view()
         self.current = cell_id
         self.update()
 
-    def resizeEvent(self, _: object) -> None:
+    def resizeEvent(self, event: QResizeEvent) -> None:
         self._stale = True
+        super().resizeEvent(event)
+
+    def has_picture(self) -> bool:
+        """Whether there is a sheet."""
+        return self.sheet is not None
+
+    def base(self) -> QRectF:
+        """Where the sheet lies when all of it is seen."""
+        return QRectF(self.rect()).adjusted(2, 2, -6, -6)
 
     def _area(self) -> QRectF:
-        return QRectF(self.rect()).adjusted(2, 2, -6, -6)
+        return self.zoom.place(self.base())
+
+    def zoomed(self) -> None:
+        """It is looked at from elsewhere: the sheet is drawn anew for that."""
+        self._stale = True
+        self.update()
+
+    def true_factor(self) -> float:
+        """How near it is looked at where it is as large as on paper, as far as the screen says how large it is itself."""
+        if self.sheet is None:
+            return 1.0
+        _, fitted = sheet_transform(self.sheet, self.base())
+        return pixels_a_mm(self) / fitted
+
+    def about(self) -> QPointF:
+        """What keys and buttons go nearer to: what is selected."""
+        return self.place_of(self.current) if self.current else self.base().center()
+
+    def _bring_into_view(self) -> None:
+        if self.sheet is None or not self.current or not self.zoom.is_near:
+            return
+        cell = next((cell for cell in self.sheet.cells if cell.id == self.current), None)
+        if cell is not None:
+            transform, _ = sheet_transform(self.sheet, self._area())
+            self.zoom.show(transform.mapRect(QRectF(*cell.box_mm)), self.base().adjusted(24, 24, -24, -24))
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -160,8 +203,8 @@ class SheetView(QWidget):
             return
         if self._stale:
             self._begin(self.sheet)
-        if self._picture is not None:  # of another size while the window is drawn larger or smaller
-            painter.drawImage(QRectF(self.rect()), self._picture)
+        if self._picture is not None:
+            painter.drawImage(self._picture_rect(), self._picture)
         transform, _ = sheet_transform(self.sheet, self._area())
         cells = self.sheet.cells if self.current else ()
         cell = next((cell for cell in cells if cell.id == self.current), None)
@@ -174,6 +217,20 @@ class SheetView(QWidget):
             painter.drawPolygon(outline)
         if self.cover is not None:
             self._draw_cover(painter, self.cover, transform)
+        if self.zoom.is_near:
+            draw_labels_at_edges(painter, self.sheet, transform, QRectF(self.rect()))
+
+    def _picture_rect(self) -> QRectF:
+        """Where the last picture lies till the next is drawn: it was drawn for another size, or from nearer or farther."""
+        area, before = self._area(), self._pictured
+        if self._picture is None or before.isEmpty():
+            return QRectF(self.rect())
+        size = self._picture.deviceIndependentSize()
+        across, down = area.width() / before.width(), area.height() / before.height()
+        return QRectF(
+            area.left() - before.left() * across, area.top() - before.top() * down,
+            size.width() * across, size.height() * down,
+        )  # fmt: skip
 
     def _draw_cover(self, painter: QPainter, cover: Cover, transform: QTransform) -> None:
         """The disc with its windows, and beside each window at the hub what it shows."""
@@ -208,12 +265,18 @@ class SheetView(QWidget):
         return self.cover.angle_at((point.x(), point.y())) if fine else None
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self.drawn_about(event):
+            return
         angle = self._angle_at(event.position())
         if self._held is not None and self.cover is not None and angle is not None:
             begun, turn = self._held
             self.turn_cover(turn + (angle - begun) / self.cover.step)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self.end_drawing_about() and event.button() == Qt.MouseButton.LeftButton:
+            cell_id = self.cell_at(event.position())
+            if cell_id:
+                self._choose(cell_id)
         if self._held is not None:
             self._held = None
             self.turn_cover(round(self.turn))  # it comes to rest at a place
@@ -227,15 +290,15 @@ class SheetView(QWidget):
         def work() -> Generator[float, None, QImage]:
             return (yield from _picturing(sheet, looks, style, area, size, ratio))
 
-        self.runner.start(self._key, work, self._take, self._fail)
+        self.runner.start(self._key, work, lambda picture: self._take(picture, area), self._fail)
         self.runner.wait_a_moment(self._key)
 
     def _fail(self, why: str) -> None:
         """A mistake in the drawing is told as one anywhere in the window; the last picture stands."""
         raise RuntimeError(why)
 
-    def _take(self, picture: QImage) -> None:
-        self._picture = picture
+    def _take(self, picture: QImage, area: QRectF) -> None:
+        self._picture, self._pictured = picture, area
         self.update()
 
     def cell_at(self, position: QPointF) -> str:
@@ -265,6 +328,11 @@ class SheetView(QWidget):
         if angle is not None:
             self._held = angle, self.turn
             return
+        if self.zoom.is_near or event.button() == Qt.MouseButton.MiddleButton:
+            self._pressed = (
+                event.position()
+            )  # a cell is chosen when the hand lets go without drawing the sheet about
+            return
         cell_id = self.cell_at(event.position())
         if cell_id:
             self._choose(cell_id)
@@ -276,11 +344,14 @@ class SheetView(QWidget):
 
     def _choose(self, cell_id: str) -> None:
         self.current = cell_id
+        self._bring_into_view()
         self.update()
         self.selected.emit(cell_id)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         step = ARROWS.get(Qt.Key(event.key()))
+        if self.take_key(event):
+            return
         if self.sheet is None or not self.sheet.cells:
             super().keyPressEvent(event)
         elif step and self.cover is not None:

@@ -180,6 +180,7 @@ def style_sheet(scheme: Scheme) -> str:
     return f"""
     QWidget#ground {{ background: {grey("ground")}; }}
     QWidget#panel, QWidget#slip, QFrame#header, QWidget#rail {{ background: {grey("panel")}; }}
+    QFrame#tool {{ background: {grey("panel")}; border: 1px solid {grey("line")}; border-radius: 4px; }}
     QFrame#rule {{ background: {grey("line")}; border: none; }}
     QLabel#soft {{ color: {grey("soft")}; }}
     QMenuBar {{ background: {grey("panel")}; padding: 2px 4px; }}

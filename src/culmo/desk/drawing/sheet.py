@@ -54,6 +54,7 @@ class SheetStyle:
     marked : mapping from cell id to a number, for the cells that are pointed out; the others stand back
     left_out : the ids of cells that are not drawn, since they are painted elsewhere
     ground : the tone of the bare paper on the screen as #rrggbb; as most papers where it is empty
+    seen : what of the paper is on view, in millimetres; cells outside it are not drawn. All of it where None
     """
 
     colour: bool = True
@@ -70,6 +71,7 @@ class SheetStyle:
     looks: Mapping[str, CellLook] = field(default_factory=dict)
     left_out: frozenset[str] = frozenset()
     ground: str = ""
+    seen: QRectF | None = None
 
 
 def _font(size_mm: float) -> QFont:
@@ -139,7 +141,7 @@ def drawing_sheet(
     for x, y, side in sheet.marks_mm:
         painter.fillRect(QRectF(x, y, side, side), QColor(0, 0, 0))
     _draw_pencil(painter, sheet)
-    cells = [cell for cell in sheet.cells if cell.id not in style.left_out]
+    cells = [cell for cell in sheet.cells if cell.id not in style.left_out and _is_seen(cell, style)]
     _draw_bars(painter, cells)
     if looks is not None and style.colour:
         joins = _joins(sheet)
@@ -160,6 +162,10 @@ def drawing_sheet(
         _draw_path(painter, sheet)
     if style.selected:
         _draw_selected(painter, sheet.cell(style.selected))
+
+
+def _is_seen(cell: Cell, style: SheetStyle) -> bool:
+    return style.seen is None or style.seen.intersects(QRectF(*cell.box_mm).adjusted(-2, -2, 2, 2))
 
 
 def _draw_tape(painter: QPainter, sheet: Sheet) -> None:

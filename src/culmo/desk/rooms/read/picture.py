@@ -56,7 +56,7 @@ class SheetPicture(PictureView):
         height, width = pixels.shape[:2]
         self.image = QImage(pixels.tobytes(), width, height, 3 * width, QImage.Format.Format_RGB888).copy()
         self.outlines, self.corners = {}, None
-        self.update()
+        self.fit()
 
     def lay_over(
         self, outlines: Mapping[str, Array], corners: Array | None, doubtful: set[str], left_out: set[str]
@@ -116,7 +116,7 @@ class SheetPicture(PictureView):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.drawImage(self._target(), self.image)
+        self._draw_image(painter)
         self._draw_cells(painter)
         self._draw_corners(painter)
         if self._grip >= 0 and self.corners is not None:
@@ -201,6 +201,9 @@ class SheetPicture(PictureView):
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if self.image.isNull():
             return
+        if event.button() == Qt.MouseButton.MiddleButton:
+            self.begin_drawing_about(event)
+            return
         self._grip = self._grip_at(event.position())
         if self._grip >= 0:
             self.update()
@@ -221,13 +224,16 @@ class SheetPicture(PictureView):
         else:
             super().mouseMoveEvent(event)
 
-    def mouseReleaseEvent(self, _: QMouseEvent) -> None:
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        super().mouseReleaseEvent(event)
         if self._grip >= 0 and self.corners is not None:
             self._grip = -1
             self.update()
             self.corners_moved.emit(self.corners)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
+        if self.take_key(event):
+            return
         step = ARROWS.get(Qt.Key(event.key()))
         if step and event.modifiers() & Qt.KeyboardModifier.ShiftModifier and self.outlines:
             self.nudged.emit(0.25 * step[0], 0.25 * step[1])

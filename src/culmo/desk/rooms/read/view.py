@@ -465,7 +465,7 @@ class ReadRoom(Room):
         if self.trial is not None:
             self.trial, self._card = None, None
             self._set_waiting(False)
-            self.picture.image = QImage()
+            self.picture.clear()
             self.picture.lay_over({}, None, set(), set())
             self.refresh()
             self.arrivals.look_soon()
