@@ -85,6 +85,7 @@ def test_from_an_empty_study_to_the_reopened_file(qtbot, window, tmp_path, monke
     qtbot.keyClick(window, Qt.Key.Key_2, Qt.KeyboardModifier.ControlModifier)
     assert window.rooms.currentIndex() == PLAN
     click(qtbot, window.plan.new_button)
+    click(qtbot, window.plan.kinds.cards[0])
     page = window.plan.slip.layout_page
     type_into(qtbot, page.fields["title"].entry, "My first grid")
     page.fields["paper"].box.setFocus()

@@ -13,6 +13,7 @@ from culmo.core.chart.page import Page
 from culmo.core.chart.plans import described, lay_out, plan_from
 from culmo.core.palette.conditions import Conditions
 from culmo.desk.app import settle
+from culmo.desk.rooms.plan.at_hand import aids_of
 from culmo.desk.rooms.plan.model import ruling_lines, work_lines
 from culmo.desk.rooms.plan.slip import LAYOUT, WORK
 from culmo.desk.window import PLAN
@@ -86,7 +87,7 @@ def test_each_kind_is_tried_ordered_and_kept(room, kind):
     plan = plan_from(sheet)
     assert plan.kind.key == kind
     if kind != "keepers":
-        again = lay_out(plan, room.plan._aids())[0]
+        again = lay_out(plan, aids_of(room.session))[0]
         assert [str(cell.recipe) for cell in again.cells] == [str(cell.recipe) for cell in sheet.cells]
         assert np.allclose(again.frame_mm, sheet.frame_mm, atol=0.01)
 

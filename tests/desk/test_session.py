@@ -11,7 +11,6 @@ from PySide6.QtWidgets import QApplication, QDialogButtonBox
 
 from culmo.core.paint.readings import Reading
 from culmo.core.paint.recipe import mix
-from culmo.desk.acts.sheet import new_grid
 from culmo.desk.app import settle
 from culmo.desk.export_dialog import AS, TEXTS, ExportDialog
 from culmo.desk.rail import Well
@@ -175,7 +174,8 @@ def test_sixty_paints_find_room(window, tmp_path):
     settle(window, 50)
     assert len(window.box.strokes.cards) == 60
     assert len(window.rail.findChildren(Well)) == 60
-    new_grid(window)
+    window.show_room(PLAN)
+    window.plan.new_grid()
     assert len(window.plan.trial.cells) == 144
     window.resize(1024, 700)
     window.show_room(BOX)

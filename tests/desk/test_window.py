@@ -12,7 +12,6 @@ from PySide6.QtWidgets import QApplication, QDialog, QLabel, QMenu, QPushButton,
 
 from culmo.desk.actions import Menu
 from culmo.desk.acts import ACTIONS
-from culmo.desk.acts.sheet import new_grid
 from culmo.desk.app import settle
 from culmo.desk.drawing.export import PrintOptions
 from culmo.desk.help import keys_text
@@ -160,7 +159,8 @@ def test_the_paint_room_does_not_paint_beside_wet(qtbot, with_study):
 
 def test_a_layout_that_can_not_be_says_so_and_keeps_the_last(qtbot, with_study):
     window = with_study
-    new_grid(window)
+    window.show_room(PLAN)
+    window.plan.new_grid()
     page = window.plan.slip.layout_page
     good = window.plan.trial
     page.fields["cell_mm"].entry.setText("90")

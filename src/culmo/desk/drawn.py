@@ -1,7 +1,7 @@
 """Parts that are drawn by hand: in the lengths of the usual size of text, so that larger text makes all of it larger."""
 
-from PySide6.QtCore import QPointF, QRect, QRectF
-from PySide6.QtGui import QHelpEvent, QPainter, QSinglePointEvent
+from PySide6.QtCore import QPointF, QRect, QRectF, Qt
+from PySide6.QtGui import QFont, QFontMetricsF, QHelpEvent, QPainter, QSinglePointEvent
 from PySide6.QtWidgets import QWidget
 
 from culmo.desk.theme import text_scale
@@ -45,3 +45,20 @@ def usual_part(painter: QPainter, box: QRect) -> QRectF:
     painter.translate(box.topLeft())
     painter.scale(text_scale(), text_scale())
     return QRectF(0.0, 0.0, box.width() / text_scale(), box.height() / text_scale())
+
+
+def wrapped(text: str, font: QFont, width: float, most: int) -> list[str]:
+    """Text broken into at most so many rows; the last one ends in dots where more would follow."""
+    metrics = QFontMetricsF(font)
+    rows: list[str] = []
+    words = text.split()
+    while words and len(rows) < most:
+        if len(rows) == most - 1:
+            rows.append(metrics.elidedText(" ".join(words), Qt.TextElideMode.ElideRight, width))
+            break
+        count = 1
+        while count < len(words) and metrics.horizontalAdvance(" ".join(words[: count + 1])) <= width:
+            count += 1
+        rows.append(metrics.elidedText(" ".join(words[:count]), Qt.TextElideMode.ElideRight, width))
+        words = words[count:]
+    return rows

@@ -15,10 +15,10 @@ if TYPE_CHECKING:
     from culmo.desk.window import MainWindow
 
 
-def new_grid(window: "MainWindow") -> None:
-    """Begin a grid in the Plan room."""
+def new_sheet(window: "MainWindow") -> None:
+    """Choose the kind of a new sheet in the Plan room."""
     window.show_room(PLAN)
-    window.plan.new_grid()
+    window.plan.choose_kind()
 
 
 def plan_cards(window: "MainWindow") -> None:
@@ -122,10 +122,10 @@ def end_fade(window: "MainWindow") -> None:
 
 ACTIONS: tuple[Action, ...] = (
     Action(
-        "new grid",
+        "new sheet",
         tr("New sheet…"),
         Menu.SHEET,
-        new_grid,
+        new_sheet,
         "Ctrl+G",
         lambda window: len(window.session.paints) > 1,
         help=tr("Plan a sheet of any kind with the paints in hand, or with the box"),

@@ -92,9 +92,10 @@ class Looks:
         scale: float = 1.0,
         ground: str = PAPER,
         fade: bool = False,
+        to_edge: bool = False,
     ) -> QImage:
-        """A painted patch of a recipe on paper or over ink; with `fade` it runs out into clear water at the right."""
-        key = ("wash", recipe, width, height, seed_text, self.flat, scale, ground, fade)
+        """A painted patch of a recipe on paper or over ink; see `culmo.desk.drawing.wash.wash_image`."""
+        key = ("wash", recipe, width, height, seed_text, self.flat, scale, ground, fade, to_edge)
         image = self._images.get(key)
         if image is None:
             if self.flat and not fade:
@@ -105,7 +106,7 @@ class Looks:
                 table = self._tables[recipe.full][0 if ground == PAPER else 1]
                 wash = recipe.layers[0].wash
                 grain, seed = self._grain_of(recipe), seed_of(seed_text)
-                image = wash_image(table, wash, grain, width, height, seed, scale, fade)
+                image = wash_image(table, wash, grain, width, height, seed, scale, fade, to_edge)
             self._keep(key, image)
         return image
 

@@ -31,6 +31,10 @@ _LOW_MM = 7.5  # of a cell in which a text does not fit below its number
 GRAIN_MM = 0.4  # a feature of the grain texture that is one pixel wide on a usual screen
 _BAR_COLOUR = QColor(44, 44, 44)
 _NO_EDGE = [1.0, 5.0]  # dots: an outline that is no edge to stop at
+# of a cell that is none to stop at, planned, painted, read: colour, width in millimetres, dashes
+_EDGES: tuple[tuple[QColor, float, tuple[float, ...]], ...] = (
+    (PENCIL, 0.22, (1.0, 5.0)), (PENCIL, 0.22, (5.0, 4.0)), (INK, 0.3, ()), (INK, 0.45, ()),
+)  # fmt: skip
 _STRIDE = 40  # cells drawn between two looks at whether they are still wanted
 _EM = 100  # the size at which text is laid out before it is scaled to millimetres
 
@@ -154,6 +158,8 @@ def drawing_sheet(
                 _draw_quickly(painter, cell, looks, style)
             else:
                 _draw_cell(painter, cell, looks, style, joins.get(cell.id, (False, False)))
+        if not style.quick:
+            _draw_edges(painter, cells, style)
     else:
         _draw_ruling(painter, cells)
     for cell in cells if not style.quick else ():
@@ -248,9 +254,7 @@ def _draw_quickly(painter: QPainter, cell: Cell, looks: Looks, style: SheetStyle
     if style.looks.get(cell.id, CellLook()).predicted:
         if _is_upright(cell):
             x, y, width, height = cell.box_mm
-            painter.fillRect(
-                QRectF(x + 0.3, y + 0.3, width - 0.6, height - 0.6), looks.colour(cell.recipe, cell.ground)
-            )
+            painter.fillRect(QRectF(x, y, width, height), looks.colour(cell.recipe, cell.ground))
         else:
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(looks.colour(cell.recipe, cell.ground))
@@ -280,25 +284,33 @@ def _cell_image(cell: Cell, looks: Looks, style: SheetStyle, box: QRectF) -> QIm
     if cell.mixing:
         return looks.running(cell.recipe, cell.mixing, width, height, cell.id, scale)
     fades = cell.fade_mm is not None
-    image = looks.wash(cell.recipe, width, height, cell.id, scale, cell.ground, fades)
+    to_edge = (
+        style.show != "progress"
+    )  # what is foretold; where the brush has been it is as the hand leaves it
+    image = looks.wash(cell.recipe, width, height, cell.id, scale, cell.ground, fades, to_edge)
     if cell.fade_mm is not None and cell.fade_mm[0][0] > cell.fade_mm[1][0]:
         return image.flipped(Qt.Orientation.Horizontal)  # from full at the right to clear water at the left
     return image
+
+
+def _shown(cell: Cell, style: SheetStyle) -> tuple[bool, bool]:
+    """Whether a cell shows what is foretold of it, and what was recorded."""
+    look = style.looks.get(cell.id, CellLook())
+    recorded = look.recorded is not None and style.show != "predicted"
+    predicted = look.predicted and style.show != "recorded"
+    if style.show == "progress":
+        predicted = predicted and look.painted and not recorded
+    return predicted, recorded
 
 
 def _draw_cell(
     painter: QPainter, cell: Cell, looks: Looks, style: SheetStyle, joins: tuple[bool, bool] = (False, False)
 ) -> None:
     look = style.looks.get(cell.id, CellLook())
-    x, y, width, height = cell.box_mm
-    inset = min(0.6, 0.04 * min(width, height))
-    box = QRectF(x + inset, y + inset, width - 2 * inset, height - 2 * inset)
-    if any(joins):  # there is no edge where two strokes meet
-        box.adjust(-inset if joins[0] else 0.0, 0.0, inset if joins[1] else 0.0, 0.0)
-    recorded = look.recorded is not None and style.show != "predicted"
-    predicted = look.predicted and style.show != "recorded"
-    if style.show == "progress":
-        predicted = predicted and look.painted and not recorded
+    predicted, recorded = _shown(cell, style)
+    # half a pixel more, lest the paper shines through between two cells that touch
+    more = 0.5 / style.pixels_per_mm if predicted or recorded else 0.0
+    box = QRectF(*cell.box_mm).adjusted(-more, -more, more, more)
     upright = _is_upright(cell)
     if not upright:  # the picture of a wash is an oblong: it is cut to the cell
         painter.save()
@@ -321,8 +333,8 @@ def _draw_cell(
         ):  # of no fixed parts nothing is foretold that could be in doubt
             _hatch(painter, left, look.doubt)
     if recorded and look.recorded is not None:
-        right = QRectF(left.right(), box.top(), box.width() / 2, box.height()) if split else box
-        painter.fillRect(right.adjusted(0.25 if split else 0.5, 0.5, -0.5, -0.5), qcolor(look.recorded))
+        half = QRectF(left.right() - more, box.top(), box.right() - left.right() + more, box.height())
+        painter.fillRect(half if split else box, qcolor(look.recorded))
     if not upright:
         painter.restore()
     painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -330,15 +342,45 @@ def _draw_cell(
         veil = QPainterPath()
         veil.addPolygon(QPolygonF(box) if upright else _polygon(cell))
         painter.fillPath(veil, QColor(247, 246, 241, 170))
-    if recorded or look.painted:
-        painter.setPen(QPen(INK, 0.45 if recorded else 0.3))
-    else:
-        pen = QPen(PENCIL, 0.22, Qt.PenStyle.CustomDashLine)
-        pen.setDashPattern(_NO_EDGE if cell.shape or cell.arises else [5.0, 4.0])
-        painter.setPen(pen)
-    painter.drawRect(box) if upright else painter.drawPolygon(_polygon(cell))
     if look.keeper:
         _draw_keeper(painter, box)
+
+
+def _edge_of(cell: Cell, style: SheetStyle) -> int:
+    """How firm the outline of a cell is: a place in _EDGES. Pencil is planned, ink was painted, firm ink was read."""
+    if _shown(cell, style)[1]:
+        return 3
+    if style.looks.get(cell.id, CellLook()).painted and style.show != "predicted":
+        return 2
+    return 0 if cell.shape or cell.arises else 1
+
+
+def _draw_edges(painter: QPainter, cells: Sequence[Cell], style: SheetStyle) -> None:
+    """The outlines of cells; where two share an edge it is one line, as firm as the firmer of them."""
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    lines: dict[tuple[float, ...], int] = {}
+    for cell in cells:
+        firm = _edge_of(cell, style)
+        if not _is_upright(cell):
+            painter.setPen(_edge_pen(firm))
+            painter.drawPolygon(_polygon(cell))
+            continue
+        x, y, width, height = cell.box_mm
+        right, low = round(x + width, 2), round(y + height, 2)
+        x, y = round(x, 2), round(y, 2)
+        for line in ((x, y, right, y), (x, low, right, low), (x, y, x, low), (right, y, right, low)):
+            lines[line] = max(firm, lines.get(line, 0))
+    for firm in range(len(_EDGES)):
+        painter.setPen(_edge_pen(firm))
+        painter.drawLines([QLineF(*line) for line, own in lines.items() if own == firm])
+
+
+def _edge_pen(firm: int) -> QPen:
+    colour, width, dashes = _EDGES[firm]
+    pen = QPen(colour, width, Qt.PenStyle.CustomDashLine if dashes else Qt.PenStyle.SolidLine)
+    if dashes:
+        pen.setDashPattern(list(dashes))
+    return pen
 
 
 def _draw_keeper(painter: QPainter, box: QRectF) -> None:

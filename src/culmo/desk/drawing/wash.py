@@ -107,10 +107,15 @@ def _image(rgb: Array, alpha: Array) -> QImage:
 
 
 def _patch(
-    wash: float, grain: float, width: int, height: int, seed: int, scale: float
+    wash: float, grain: float, width: int, height: int, seed: int, scale: float, to_edge: bool = False
 ) -> tuple[Array, Array]:
     """A wash laid by hand: how thick it is, thicker at its rim, and how far it covers each pixel, 0..1."""
     small = min(width, height)
+    if to_edge:
+        inside = _distance(height, width, small * 0.006, seed, 0.0)
+        thickness = wash * _surface(height, width, grain, seed, scale)
+        thickness *= 1.0 + 0.16 * np.exp(-np.maximum(inside, 0.0) / max(1.0, small * 0.022))
+        return thickness, np.ones((height, width))
     inside = _distance(height, width, small * 0.018, seed, small * 0.045 + 0.5)
     thickness = wash * _surface(height, width, grain, seed, scale)
     thickness *= 1.0 + 0.22 * np.exp(-np.maximum(inside, 0.0) / max(1.2, small * 0.028))
@@ -126,6 +131,7 @@ def wash_image(
     seed: int,
     scale: float = 1.0,
     fade: bool = False,
+    to_edge: bool = False,
 ) -> QImage:
     """A painted patch.
 
@@ -138,9 +144,10 @@ def wash_image(
     seed : int, the same gives the same patch
     scale : float, >= 1, pixels for one pixel of the grain on a usual screen
     fade : bool, whether it runs from full strength at the left to clear water at the right
+    to_edge : bool, whether the paint lies up to the edge on all sides, as it is foretold; else as the hand leaves it
     """
     width, height = max(width, 2), max(height, 2)
-    thickness, alpha = _patch(wash, grain, width, height, seed, scale)
+    thickness, alpha = _patch(wash, grain, width, height, seed, scale, to_edge)
     if fade:
         along = np.linspace(0.0, 1.0, width)[None, :]
         thickness = thickness * np.exp(np.interp(along, [0.0, 0.1, 1.0], np.log([1.0, 1.0, 0.06])))

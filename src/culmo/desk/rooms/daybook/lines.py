@@ -11,14 +11,14 @@ from PySide6.QtCore import (
     Qt,
     Signal,
 )
-from PySide6.QtGui import QColor, QFont, QFontMetricsF, QImage, QKeyEvent, QPainter, QPen
+from PySide6.QtGui import QColor, QFontMetricsF, QImage, QKeyEvent, QPainter, QPen
 from PySide6.QtWidgets import QFrame, QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
 from culmo.core.paint.recipe import parse_recipe
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.drawing.pencil import draw_paint
 from culmo.desk.drawing.thumbs import ALL, PLANNED, PROGRESS, Thumbs
-from culmo.desk.drawn import usual_part
+from culmo.desk.drawn import usual_part, wrapped
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.daybook.model import Line
 from culmo.desk.session import Session
@@ -216,23 +216,6 @@ def _draw_fitted(painter: QPainter, image: QImage, place: QRectF) -> None:
     width, height = image.width() * scale, image.height() * scale
     painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
     painter.drawImage(QRectF(place.left(), place.center().y() - height / 2, width, height), image)
-
-
-def wrapped(text: str, font: QFont, width: float, most: int) -> list[str]:
-    """Text broken into at most so many rows; the last one ends in dots where more would follow."""
-    metrics = QFontMetricsF(font)
-    rows: list[str] = []
-    words = text.split()
-    while words and len(rows) < most:
-        if len(rows) == most - 1:
-            rows.append(metrics.elidedText(" ".join(words), Qt.TextElideMode.ElideRight, width))
-            break
-        count = 1
-        while count < len(words) and metrics.horizontalAdvance(" ".join(words[: count + 1])) <= width:
-            count += 1
-        rows.append(metrics.elidedText(" ".join(words[:count]), Qt.TextElideMode.ElideRight, width))
-        words = words[count:]
-    return rows
 
 
 @guarded

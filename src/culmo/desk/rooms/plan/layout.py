@@ -7,7 +7,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from culmo.core.chart.darks import DEEPEST, likeliest_dark
+from culmo.core.chart.darks import DEEPEST
 from culmo.core.chart.kind import WHITE
 from culmo.core.chart.kinds import KIND_KEYS, KINDS, find_kind
 from culmo.core.chart.lengths import MM
@@ -16,6 +16,7 @@ from culmo.core.chart.page import Page
 from culmo.core.chart.plans import Advice, Plan, described, plan_of
 from culmo.core.chart.stages import is_white
 from culmo.core.paint.recipe import mix, renaming
+from culmo.desk.rooms.plan.at_hand import dark_at_hand
 from culmo.desk.rooms.plan.fields import Field, GapField, ListField, PaintsField, field_for
 from culmo.desk.rooms.plan.model import paper_names
 from culmo.desk.rooms.plan.papers_dialog import PapersDialog
@@ -103,7 +104,7 @@ class LayoutPage(Slip):
             field = self.fields[name] = field_for(own.form, name, own)
             field.setParent(self)
             if isinstance(field, RingsField):
-                field.choose, field.icon_of = self._likeliest, self._icon_of
+                field.choose, field.icon_of = partial(dark_at_hand, self.session), self._icon_of
             field.edited.connect(self._edited)
             if isinstance(field, GapField):
                 field.dragged.connect(self._dragged)
@@ -319,17 +320,9 @@ class LayoutPage(Slip):
 
     def _choose_dark(self, field: Field) -> None:
         """The deepest paint that is no brown is the likeliest dark: a brown would warm every hue."""
-        name = self._likeliest(DEEPEST)
+        name = dark_at_hand(self.session, DEEPEST)
         if name:
             field.set_text(quoted_name(name))
-
-    def _likeliest(self, sort: str) -> str:
-        """The paint that serves best as a cool, a neutral, a warm or the deepest dark; empty where none is known."""
-        known = [
-            paint.name for paint in self.session.paints if self.session.learning.knows(mix([paint.name]))
-        ]
-        found = self.session.learning.predict([mix([name]) for name in known]) if known else None
-        return "" if found is None else known[likeliest_dark(found.lab, sort)]
 
     def _show_colours(self, field: Field, own: Option) -> None:
         """Where one paint is chosen each stands with its colour."""

@@ -194,7 +194,11 @@ def own_pace(study: Study) -> float:
 
 def time_text(cost: WorkCost, pace: float = 1.0) -> str:
     """How long it takes at the painter's own pace; drying takes as long as it takes."""
-    own = (cost.minutes - cost.wait_minutes) * pace + cost.wait_minutes
+    return minutes_text((cost.minutes - cost.wait_minutes) * pace + cost.wait_minutes)
+
+
+def minutes_text(own: float) -> str:
+    """Some minutes, about, in words."""
     hours, minutes = divmod(5 * round(own / 5), 60)
     if not hours and not minutes:
         return tr("A few minutes")

@@ -4,27 +4,23 @@ import json
 from collections.abc import Sequence
 
 from PySide6.QtCore import QTimer, Signal
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout
 
-from culmo.core.chart.aids import Aids, Knowledge
 from culmo.core.chart.kinds import KIND_KEYS
-from culmo.core.chart.knowledge import knowledge_of
-from culmo.core.chart.lengths import INCH, MM
 from culmo.core.chart.options import SomePaints
 from culmo.core.chart.order import WishCost, WorkCost, plan_order, wish_costs, work_cost
-from culmo.core.chart.papers import Paper
 from culmo.core.chart.plans import plan_from
 from culmo.core.chart.renaming import renamed_sheet
 from culmo.core.chart.sheet import Cell, Sheet, sheet_from_dict, sheet_to_dict
 from culmo.core.chart.versions import carried
-from culmo.core.chart.washes import Traits
-from culmo.core.paint.next_cells import choose_next
 from culmo.core.paint.predict import Prediction
 from culmo.desk.drawing.cell_look import CellLook, cell_looks
-from culmo.desk.drawing.sheet import SheetStyle, drawn_width_mm
+from culmo.desk.drawing.sheet import SheetStyle
 from culmo.desk.guard import guarded
+from culmo.desk.rooms.plan.at_hand import aids_of, most_telling, pace_of, papers_of, traits_in, usual_texts
 from culmo.desk.rooms.plan.cover_tool import CoverTool
-from culmo.desk.rooms.plan.model import cost_text, own_pace, subtitle, texts_of, time_text, unit_of
+from culmo.desk.rooms.plan.kinds_page import KindsPage
+from culmo.desk.rooms.plan.model import cost_text, subtitle, texts_of, time_text, unit_of
 from culmo.desk.rooms.plan.slip import CELL, LAYOUT, WORK, PlanSlip
 from culmo.desk.rooms.plan.trying import Ordered, Painted, Predicted, Trial, Wish, ordering_all, sheets_text
 from culmo.desk.session import Session
@@ -37,11 +33,9 @@ from culmo.desk.unsaved import Typed
 from culmo.desk.widgets import PLAN, SLIP_WIDTH, Room, TabStrip, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import acts, records
-from culmo.study.traits import traits_of
 from culmo.words import tr
 
 _SHOWS = ("predicted", "both", "order", "teach")
-TEACHING_CELLS = 10
 NARROW = 620
 _LAYING = "lay out"
 REST_MS = 200  # the hand rests: what was drawn quickly is drawn in full
@@ -69,7 +63,14 @@ class PlanRoom(Room):
         self.view = SheetView(session.drawing)
         self.cover = CoverTool(self.view)
         main.addLayout(self._head())
-        main.addWidget(self.view, 1)
+        self.kinds = KindsPage(session)
+        self.kinds.chosen.connect(self._begin_kind)
+        self.kinds.left.connect(self.leave_kinds)
+        self._choosing = False
+        self.stack = QStackedWidget()
+        self.stack.addWidget(self.view)
+        self.stack.addWidget(self.kinds)
+        main.addWidget(self.stack, 1)
         main.addLayout(self._foot())
         self.slip = PlanSlip(session)
         self.lay_slip(self.slip)
@@ -110,7 +111,7 @@ class PlanRoom(Room):
         )
         self.shows.chosen.connect(self.refresh)
         self.new_button = QPushButton(tr("New sheet"))
-        self.new_button.clicked.connect(self.new_grid)
+        self.new_button.clicked.connect(self.choose_kind)
         self.next_page = QPushButton(tr("Next page"))
         self.next_page.clicked.connect(self._turn_page)
         tools = [self.next_page, self.cover.button, self.new_button]
@@ -131,7 +132,10 @@ class PlanRoom(Room):
 
     def take_keys(self) -> None:
         """The keys go to what the room shows."""
-        self.view.setFocus()
+        if self.stack.currentWidget() is self.kinds:
+            self.kinds.take_keys()
+        else:
+            self.view.setFocus()
 
     # ---- the sheet shown
 
@@ -164,20 +168,21 @@ class PlanRoom(Room):
         sheet = self.sheet()
         has_paints = len(self.session.paints) >= 2
         self.new_button.setEnabled(has_paints)
+        choosing = has_paints and (sheet is None or (self._choosing and self.trial is None))
         for widget in (self.shows, self.start, self.time, self.cost):
-            widget.setVisible(sheet is not None)
-        if sheet is None:
+            widget.setVisible(sheet is not None and not choosing)
+        self.stack.setCurrentWidget(self.kinds if choosing else self.view)
+        self.new_button.setText(tr("Leave it") if choosing and sheet is not None else tr("New sheet"))
+        if choosing:
+            if sheet is None:
+                self.view.show_sheet(None, None, SheetStyle())
+            self._show_kinds(sheet is None)
+        elif sheet is None:
             self.title.setText(tr("No sheet yet"))
             self.title.show()
+            self.picker.hide()
             self.subtitle.setText("")
-            self.view.empty_text = (
-                tr(
-                    "Plan your first sheet: press New sheet, choose its kind, paints and paper, and see it "
-                    "predicted."
-                )
-                if has_paints
-                else tr("A sheet needs at least two paints. Add them in the Box room first.")
-            )
+            self.view.empty_text = tr("A sheet needs at least two paints. Add them in the Box room first.")
             self.view.show_sheet(None, None, SheetStyle())
             self.cover.lay(None)
         else:
@@ -205,7 +210,7 @@ class PlanRoom(Room):
         self.cover.lay(sheet)
         self._say_about()
         cost = self._cost_of(sheet)
-        self.time.setText(time_text(cost, self._pace()))
+        self.time.setText(time_text(cost, pace_of(self.session)))
         self.cost.setText(cost_text(sheet, cost))
         started = bool(self.state.painted) and self.trial is None
         finished = started and len(self.state.painted) == len(sheet.cells)
@@ -253,7 +258,7 @@ class PlanRoom(Room):
         self.slip.work.show_sheet(sheet, costs)
         if costs is None and self._costed is not sheet:
             self._costed = sheet
-            traits = self._traits()
+            traits = traits_in(self.session)
             self.session.runner.start(
                 "wishes",
                 lambda: wish_costs(sheet, None, traits),
@@ -266,7 +271,47 @@ class PlanRoom(Room):
         if self.sheet() is not None and self._costed is sheet:
             self._show_work(self.sheet())
 
+    # ---- which kind
+
+    def choose_kind(self) -> None:
+        """Choose the kind of a new sheet by its picture; asked for again, all stays as it was."""
+        if self._choosing:
+            self.leave_kinds()
+            return
+        if self.is_unkept():
+            return
+        self._choosing = True
+        self.refresh()
+        self.take_keys()
+
+    def leave_kinds(self) -> None:
+        """No new sheet."""
+        self._choosing = False
+        self.refresh()
+        self.take_keys()
+
+    def _show_kinds(self, first: bool) -> None:
+        self.title.setText(tr("Which sheet first?") if first else tr("Which kind of sheet?"))
+        self.title.show()
+        self.picker.hide()
+        self.subtitle.setText(tr("Each as it would be with your paints; all of it can be changed then."))
+        self.cover.lay(None)
+        self.kinds.make_ready(usual_texts(self.session, self.settings))
+
+    def _begin_kind(self, kind: str, texts: dict[str, str]) -> None:
+        self._choosing = False
+        if self.begin(kind, **texts):
+            self.view.setFocus()
+
     # ---- laying out
+
+    def is_unkept(self) -> bool:
+        """Whether a new plan is on the table that is not kept yet, which is said: it is not thrown away."""
+        if self.trial is None or self.trial_of is not None:
+            return False
+        self.slip.tabs.choose(LAYOUT)
+        self.session.told.emit(tr("This plan is not kept yet: keep it or leave it first"))
+        return True
 
     def new_grid(self) -> None:
         """Begin a new grid with the paints in hand, or with all of the box."""
@@ -283,25 +328,17 @@ class PlanRoom(Room):
         kind : str, its key
         texts : from the names of options to what would be typed
         """
-        if self.trial is not None and self.trial_of is None:
-            self.slip.tabs.choose(LAYOUT)
-            self.session.told.emit(tr("This plan is not kept yet: keep it or leave it first"))
+        if self.is_unkept():
             return False
+        self._choosing = False
         names, owned = [paint.name for paint in self.session.paints], self.session.papers
-        if owned:
-            texts["paper"] = owned[0].paper.name
-        texts["unit"] = self._unit()
+        texts = {**texts, **usual_texts(self.session, self.settings)}
         self.slip.layout_page.allow(True)
         self.slip.tabs.choose(LAYOUT)  # first: the page shows the sheet on the table until another is begun
         self.trial_of = None
         self.slip.layout_page.fill(kind, texts, names, owned, tr("A new sheet"), texts.get("title", ""))
         self._try()
         return True
-
-    def _unit(self) -> str:
-        """The unit of the sheet that was planned last, else the one that was used last on this machine."""
-        unit = records.latest_settings(self.session.file).get("unit", self.settings.unit)
-        return INCH if unit == INCH else MM
 
     def _page_chosen(self, page: int) -> None:
         if page == CELL and self.trial is not None:
@@ -373,8 +410,8 @@ class PlanRoom(Room):
         if self.trial is not None:
             self.title.setText(plan.page.title or self.trial.title)
         wish = Wish(
-            plan, self._aids(), self.trial_page, self._before(), self._owned(), self.session.learning.estimate,
-            self._predicted,
+            plan, aids_of(self.session), self.trial_page, self._before(), papers_of(self.session),
+            self.session.learning.estimate, self._predicted,
         )  # fmt: skip
         drawing.start(
             _LAYING,
@@ -418,7 +455,7 @@ class PlanRoom(Room):
         self.view.show_sheet(sheet, self.session.learning.looks, style)
 
     def _order_anew(self) -> None:
-        sheets, traits, drawing = list(self.trials), self._traits(), self.session.drawing
+        sheets, traits, drawing = list(self.trials), traits_in(self.session), self.session.drawing
 
         def drawn() -> bool:
             return not drawing.busy()
@@ -429,29 +466,6 @@ class PlanRoom(Room):
             self._ordered,
             self.session.failed.emit,
         )
-
-    def _owned(self) -> list[Paper]:
-        """The papers that the painter named."""
-        return [own.paper for own in self.session.papers]
-
-    def _aids(self) -> Aids:
-        """What a sheet is laid out with: the typeface, what is known of the paints, their codes, the keepers."""
-        session = self.session
-        return Aids(
-            drawn_width_mm,
-            knowledge_of(session.learning.estimate) if session.learning.estimate is not None else Knowledge(),
-            {paint.name.casefold(): paint.codes for paint in session.paints},
-            records.kept_mixes(session.file),
-            records.paint_numbers(session.file),
-        )
-
-    def _pace(self) -> float:
-        """The painter's own pace, beside the usual one."""
-        return own_pace(self.session.study) if self.session.study is not None else 1.0
-
-    def _traits(self) -> Traits:
-        """What the paints are like, to work from light to dark and from clean to staining."""
-        return traits_of(self.session.paints, self.session.learning.labels, self.session.learning.estimate)
 
     def _ordered(self, found: Ordered) -> None:
         if len(found.sheets) == len(self.trials):
@@ -473,18 +487,7 @@ class PlanRoom(Room):
         if estimate is None or not cells:
             return {}
         if not self.taught:
-            seen = self.state.read if self.trial is None else {}
-            read = [
-                cell.id in seen or not cell.is_wash for cell in cells
-            ]  # what teaches nothing is not asked for
-            found = choose_next(
-                estimate,
-                [cell.recipe for cell in cells],
-                TEACHING_CELLS,
-                read,
-                [cell.ground for cell in cells],
-            )
-            self.taught = [cells[place].id for place in found]
+            self.taught = most_telling(estimate, cells, self.state.read if self.trial is None else {})
         return {cell_id: place + 1 for place, cell_id in enumerate(self.taught)}
 
     def _note_trial(self) -> None:
@@ -537,7 +540,7 @@ class PlanRoom(Room):
         study = self.session.file
         self._rest.stop()
         self.session.runner.cancel("order")
-        traits = self._traits()
+        traits = traits_in(self.session)
         sheets = [s if s.work or not s.cells else plan_order(s, None, traits) for s in self.trials]
         trial = sheets[0]
         with self.session.guarded():
