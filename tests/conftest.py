@@ -53,6 +53,9 @@ def own_places(tmp_path_factory, monkeypatch):
     """What a test lets Culmo write to the user's own folders stays with the tests."""
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path_factory.mktemp("data")))
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path_factory.mktemp("state")))
+    config = tmp_path_factory.mktemp("config")
+    (config / "user-dirs.dirs").write_text(f'XDG_DOCUMENTS_DIR="{tmp_path_factory.mktemp("documents")}"\n')
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(config))
     yield
     log.end()
 

@@ -1,6 +1,8 @@
 """Studies begun, opened, moved, copied, put back and let go of: what deals with whole files."""
 
+import os
 from collections.abc import Sequence
+from contextlib import suppress
 from pathlib import Path
 
 from PySide6.QtCore import QObject, QStandardPaths, Qt
@@ -206,14 +208,28 @@ class Studies(QObject):
                 tr('The copy is put back. What was there before is kept in "{path}"', path=kept)
             )
 
+    def begin_now(self) -> None:
+        """Begin a study at once, in the user's documents; it is named and moved when that is wanted."""
+        self.create_study(self._free_place(tr("My paints")))
+
+    def _free_place(self, name: str) -> Path:
+        """A path in the user's documents that no file has, and none of its copies or pictures."""
+        places = QStandardPaths.StandardLocation
+        folder = Path(QStandardPaths.writableLocation(places.DocumentsLocation) or Path.home())
+        with suppress(OSError):
+            folder.mkdir(parents=True, exist_ok=True)
+        if not os.access(folder, os.W_OK | os.X_OK):
+            folder = Path.home()
+        number, path = 1, folder / f"{name}{SUFFIX}"
+        while os.path.lexists(path) or os.path.lexists(path.with_name(f"{path.stem} backups")):
+            number += 1
+            path = folder / f"{name} {number}{SUFFIX}"
+        return path
+
     def new_study(self) -> None:
         """Ask for a name and a place."""
-        folder = QStandardPaths.writableLocation(QStandardPaths.StandardLocation.DocumentsLocation)
         name, _ = QFileDialog.getSaveFileName(
-            self.shell.parent,
-            tr("Begin a study"),
-            str(Path(folder) / tr("My paints{SUFFIX}", SUFFIX=SUFFIX)),
-            FILE_FILTER,
+            self.shell.parent, tr("Begin a study"), str(self._free_place(tr("My paints"))), FILE_FILTER
         )
         if name:
             path = Path(name)

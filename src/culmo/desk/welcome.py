@@ -103,8 +103,8 @@ class WelcomePage(QWidget):
         row = WrapRow(STEP)
         self.buttons: list[QPushButton] = []
         for text, act in (
-            (tr("Begin a study"), begin),
-            (tr("Open a study"), open_),
+            (tr("Begin with my paints"), begin),
+            (tr("Open a study…"), open_),
             (tr("Look round in the sample study"), sample),
         ):
             button = QPushButton(text)

@@ -29,6 +29,7 @@ from culmo.desk.drawn import usual_width
 from culmo.desk.files_in import FilesIn
 from culmo.desk.guard import guarded
 from culmo.desk.menus import Menus
+from culmo.desk.next_step import NextStep
 from culmo.desk.room_specs import SPECS
 from culmo.desk.scheme import SchemeChooser
 from culmo.desk.session import Session
@@ -113,6 +114,7 @@ class MainWindow(QMainWindow):
         self.session.failed.connect(self.complain)
         self.session.told.connect(self.say)
         self.session.mended.connect(self.notice.hide)
+        self.session.changed.connect(lambda: self.next_step.look(self.session.study))
         self.session.runner.progress.connect(self._on_progress)
         self.session.runner.finished.connect(lambda _: self._show_work())
         self.session.undo.indexChanged.connect(lambda _: self._show_saved())
@@ -142,6 +144,8 @@ class MainWindow(QMainWindow):
         layout.addWidget(self._make_header())
         layout.addWidget(rule())
         layout.addWidget(self._make_notice())
+        self.next_step = NextStep()
+        layout.addWidget(self.next_step)
         self.body = QHBoxLayout()
         self.body.setSpacing(0)
         self.rooms = QStackedWidget()
@@ -301,7 +305,7 @@ class MainWindow(QMainWindow):
 
     def _make_welcome(self) -> QWidget:
         page = WelcomePage(
-            self.studies.new_study,
+            self.studies.begin_now,
             self.studies.open_study,
             self.studies.open_sample,
             self.settings.recent,
@@ -368,6 +372,7 @@ class MainWindow(QMainWindow):
         if "rail" in self.__dict__:  # it was made with the first study
             self.rail.hide()
             self.rail_line.hide()
+        self.next_step.look(None)
         self.rooms.setCurrentIndex(len(ROOMS))  # the first page stands behind the rooms
         self.tabs.choose_none()
         self.study_title.setText("Culmo")
@@ -388,6 +393,7 @@ class MainWindow(QMainWindow):
         sample = tr("Sample data") if "(sample)" in study.path.name else ""
         self.header_end.setText(sample)
         self._show_saved()
+        self.next_step.begin(study)
         self.show_room(self.settings.room if self.session.paints else BOX)
         due = self.session.due_looks()
         if due:

@@ -3,8 +3,8 @@
 from dataclasses import replace
 from pathlib import Path
 
-from PySide6.QtCore import QMimeData, Qt, Signal
-from PySide6.QtGui import QKeySequence, QShortcut, QTextCursor
+from PySide6.QtCore import QMimeData, QSize, Qt, Signal
+from PySide6.QtGui import QIcon, QKeySequence, QPixmap, QShortcut, QTextCursor
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
@@ -37,6 +37,7 @@ from culmo.desk.rooms.box.entry_model import (
 )
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP, px
+from culmo.desk.typical import STROKE, typical_looks
 from culmo.desk.widgets import Entry, as_tip, clear_layout, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import box_acts, records
@@ -114,9 +115,10 @@ class EntryDialog(QDialog):
         self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
         self.table.setSelectionMode(QTableWidget.SelectionMode.NoSelection)
         self.table.setAccessibleName(tr("How the list is understood"))
+        self.table.setIconSize(QSize(px(64), px(24)))
         head = self.table.horizontalHeader()
         head.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
-        for column, width in ((0, 160), (1, 110), (3, 270)):
+        for column, width in ((0, 210), (1, 110), (3, 270)):
             head.resizeSection(column, px(width))
         head.setStretchLastSection(False)
         head.setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
@@ -204,10 +206,22 @@ class EntryDialog(QDialog):
         for column, text in enumerate(texts):
             item = QTableWidgetItem(text)
             item.setToolTip(as_tip(text))
+            if not column:
+                item.setIcon(self._stroke_of(row.codes_text))
             self.table.setItem(place, column, item)
         self.table.setCellWidget(place, 3, self._question(row))
         self.table.resizeRowToContents(place)
         self.table.setRowHeight(place, max(36, self.table.rowHeight(place) + 8))
+
+    def _stroke_of(self, codes: str) -> QIcon:
+        """The stroke that a paint of these codes will most likely have."""
+        looks, ratio = typical_looks(codes), self.devicePixelRatioF()
+        if looks is None:
+            return QIcon()
+        size = self.table.iconSize()
+        image = looks.stroke(STROKE, round(size.width() * ratio), round(size.height() * ratio), ratio)
+        image.setDevicePixelRatio(ratio)
+        return QIcon(QPixmap.fromImage(image))
 
     def _question(self, row: EntryRow) -> QWidget:
         holder = QWidget()

@@ -27,6 +27,7 @@ from culmo.desk.rooms.box.model import (
 )
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP, px
+from culmo.desk.typical import STROKE, typical_looks
 from culmo.desk.unsaved import Typed
 from culmo.desk.widgets import BOX, Entry, Slip, Swatch, rule, text_label, title_label
 from culmo.errors import CulmoError
@@ -139,6 +140,7 @@ class PaintSlip(Slip):
             entry.returnPressed.connect(self.keep)
             entry.textEdited.connect(lambda _: self._say(""))
             entry.textChanged.connect(lambda _: self._note_typed())
+        self.codes.textChanged.connect(lambda _: self._codes_typed())
         for box in (self.grain, self.status):
             box.currentIndexChanged.connect(lambda _: self._note_typed())
         self.show_paint(None)
@@ -336,15 +338,29 @@ class PaintSlip(Slip):
         nearest = min(places, key=lambda i: abs((grains[i] or 0.0) - (known or 0.0)))
         self.grain.setCurrentIndex(0 if known is None else nearest)
 
+    def _show_typical(self) -> None:
+        """The stroke of a paint of which nothing is known yet: by its codes, as they are typed."""
+        typical = typical_looks(self.codes.text().strip())
+        need = self.session.learning.need_of(self.draft.name)
+        if typical is not None:
+            self.stroke.show_image(lambda w, h, r: typical.stroke(STROKE, w, h, r))
+            self.facts.setText(tr("typical of its pigments"))
+        elif need:
+            self.stroke.show_paint(self.session.learning.looks, self.draft.name, False)
+            self.facts.setText(need)
+        else:
+            self.stroke.show_colour(None, hint=tr("Its stroke appears as its codes are typed"))
+            self.facts.setText("")
+
+    def _codes_typed(self) -> None:
+        if not self._showing and not self.session.learning.knows(mix([self.draft.name or "?"])):
+            self._show_typical()
+
     def refresh(self) -> None:
         """Show the stroke from the present estimate."""
         looks, recipe = self.session.learning.looks, mix([self.draft.name]) if self.draft.name else None
         if looks is None or recipe is None or not self.session.learning.knows(recipe):
-            need = self.session.learning.need_of(self.draft.name)
-            self.stroke.show_colour(None, hint="" if need else tr("Its stroke appears when it is saved"))
-            if need:
-                self.stroke.show_paint(looks, self.draft.name, False)
-            self.facts.setText(need)
+            self._show_typical()
             return
         read = self.draft.name.casefold() not in self.session.learning.unread
         self.stroke.show_image(lambda w, h, r: looks.stroke(recipe, w, h, r), read)
