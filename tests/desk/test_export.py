@@ -61,8 +61,9 @@ def test_the_check_bar_is_a_hundred_millimetres(qapp, tmp_path):
     text = (tmp_path / "s.svg").read_text()
     width = re.search(r'width="([\d.]+)mm"', text)
     assert float(width.group(1)) == pytest.approx(sheet.paper.width_mm, abs=0.2)
-    assert f"{CHECK_BAR_MM:g} mm when printed" in text
-    export_sheet(sheet, tmp_path / "s.pdf")
+    export_sheet(sheet, tmp_path / "s.pdf", options=PrintOptions())
+    with pypdfium2.PdfDocument(tmp_path / "s.pdf") as document:
+        assert f"{CHECK_BAR_MM:g} mm when printed" in document[0].get_textpage().get_text_bounded()
     grey, _ = grey_of(tmp_path / "s.pdf")
     below = grey[round((sheet.frame_mm[1] + sheet.frame_mm[3] + 1) * DPI / 25.4) :, :]
     row = below[np.argmax((below < 120).sum(axis=1))]

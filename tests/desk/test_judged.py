@@ -13,8 +13,9 @@ from culmo.core.paint.readings import INK
 from culmo.core.steps import run_through
 from culmo.study import acts
 from culmo.study.cgats import read_cgats
-from culmo.study.exchange import exporting, read_gpl, write_gpl
+from culmo.study.exchange import exporting
 from culmo.study.incoming import bring_in
+from culmo.study.palette_files import read_gpl, write_gpl
 from support.builders import make_study
 
 

@@ -12,11 +12,12 @@ import pytest
 from culmo.errors import CulmoError
 from culmo.study import doors
 from culmo.study.cgats import read_cgats
-from culmo.study.exchange import read_gpl, read_json, study_from_folder
+from culmo.study.exchange import read_json, study_from_folder
 from culmo.study.file import Study
 from culmo.study.incoming import bring_in
 from culmo.study.inspection import inspect
 from culmo.study.paint_lists import paint_tables
+from culmo.study.palette_files import read_gpl
 from culmo.study.pictures import open_photo
 from culmo.study.recovery import recover
 from culmo.study.restoring import put_back

@@ -26,15 +26,14 @@ from culmo.study.cgats import read_cgats, write_cgats
 from culmo.study.exchange import (
     exporting,
     file_name,
-    read_gpl,
     readings_csv,
     same_record,
     study_from_folder,
     study_to_dict,
-    write_gpl,
 )
 from culmo.study.file import Change, Command, Study
 from culmo.study.incoming import bring_in
+from culmo.study.palette_files import read_gpl, write_gpl
 from culmo.study.records import paints, readings, sheet_record
 from culmo.study.recovery import recover
 from culmo.study.tables import read_readings

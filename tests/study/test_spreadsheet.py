@@ -12,9 +12,10 @@ from culmo.core.paint.recipe import parse_recipe
 from culmo.core.steps import run_through
 from culmo.errors import CulmoError
 from culmo.study import acts, spreadsheet
-from culmo.study.exchange import exporting, read_gpl
+from culmo.study.exchange import exporting
 from culmo.study.file import Study
 from culmo.study.incoming import bring_in
+from culmo.study.palette_files import read_gpl
 from culmo.study.records import paints, readings
 from culmo.study.spreadsheet import MOST_COLUMNS, parting_mark, read_pages, rows_in
 from support.spreadsheets import ods_cell, ods_row, write_ods, write_xlsx

@@ -15,8 +15,9 @@ from culmo.core.chart.patch import plan_patch
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.paint.entry import free_name
 from culmo.desk.drawing.cell_look import cell_looks
-from culmo.desk.drawing.export import PDF_DPI, Called, PrintOptions, export_sheet
+from culmo.desk.drawing.export import Called, PrintOptions, export_sheet
 from culmo.desk.drawing.paint_pages import write_paint_pages
+from culmo.desk.drawing.pdf import PDF_DPI
 from culmo.desk.drawing.sheet import SheetStyle, drawn_width_mm
 from culmo.desk.printing import print_pages, print_sheets
 from culmo.desk.rooms.box.dialogs import BoxDialog, CardsDialog, RefillDialog, SlipDialog, SwatchDialog

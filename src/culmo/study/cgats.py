@@ -187,6 +187,7 @@ def write_cgats(
     rows = [lab_to_d50(np.asarray(colour)) for colour in lab]
     over = grounds is not None and any(ground != PAPER for ground in grounds)
     lines = ["CGATS.17", f'DESCRIPTOR "{_plain(title)}"', 'ORIGINATOR "Culmo"']
+    lines += ['WEIGHTING_FUNCTION "ILLUMINANT, D50"', 'WEIGHTING_FUNCTION "OBSERVER, 2 degree"']
     lines += [f'KEYWORD "{_GROUND}"'] if over else []
     lines += [f"NUMBER_OF_FIELDS {6 if over else 5}", "BEGIN_DATA_FORMAT"]
     lines += [

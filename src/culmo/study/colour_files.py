@@ -5,9 +5,9 @@ from pathlib import Path
 from culmo.core.colour.srgb import lab_from_text
 from culmo.errors import CulmoError
 from culmo.study.cgats import Sample, read_cgats
-from culmo.study.exchange import read_gpl
-from culmo.study.formats import CGATS, GPL, Holds, find_format
+from culmo.study.formats import CGATS, Holds, find_format
 from culmo.study.palette_acts import Wanted
+from culmo.study.palette_files import PALETTES, read_palette
 from culmo.study.tables import open_table
 from culmo.words import tr, with_point
 
@@ -23,8 +23,10 @@ def read_colours(path: Path) -> Colours:
         when the file as a whole can not be read, or names no colours
     """
     kind = find_format(path, [Holds.COLOURS])
-    if kind is GPL:
-        return [Wanted(name, (float(L), float(a), float(b))) for name, (L, a, b) in read_gpl(path)], []
+    if kind in PALETTES:
+        return [
+            Wanted(name, (float(L), float(a), float(b))) for name, (L, a, b) in read_palette(path, kind)
+        ], []
     if kind is CGATS:
         samples, bad = read_cgats(path)
         return [wanted_of(sample) for sample in samples], bad

@@ -2,8 +2,7 @@
 
 import base64
 import json
-import re
-from collections.abc import Generator, Iterable, Mapping, Sequence
+from collections.abc import Generator, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import asdict
 from pathlib import Path
@@ -13,7 +12,6 @@ import numpy as np
 
 from culmo.core.chart.sheet import Sheet, sheet_from_dict, sheet_to_dict
 from culmo.core.colour.spectral import Array
-from culmo.core.colour.srgb import lab_from_srgb, srgb_from_lab
 from culmo.core.paint.claims import LABEL_KEYS
 from culmo.core.paint.readings import PAPER
 from culmo.errors import CulmoError
@@ -21,6 +19,7 @@ from culmo.study.cgats import write_cgats
 from culmo.study.doors import check_name, read_file
 from culmo.study.file import Change, Command, Study
 from culmo.study.inspection import problems_of_study
+from culmo.study.palette_files import PALETTES, palette_bytes
 from culmo.study.photo_files import MOST_BYTES, bring_pictures, confined, remove
 from culmo.study.records import json_of, reading_of, sheet_record
 from culmo.study.schema import ADDED, TABLES, VERSION
@@ -36,9 +35,6 @@ FORM_VERSION = 1
 SCHEMAS = range(4, VERSION + 1)
 _PICTURES = "pictures"
 _BARE = "-"  # the recipe of the bare ground
-_GPL_NAME = 80  # some readers take no line of more than a hundred letters
-_GPL_HEAD = "GIMP Palette"
-_MOST_COLOURS = 10_000
 
 
 # ---- JSON from outside
@@ -74,66 +70,6 @@ def read_sheets(path: Path) -> list[Sheet]:
 
 
 # ---- palettes of colours (GPL)
-
-
-def write_gpl(title: str, colours: Iterable[tuple[str, Array]]) -> str:
-    """A palette of screen colours as drawing programs read it.
-
-    Parameters
-    ----------
-    title : str
-    colours : iterable of (name, CIELAB)
-    """
-    lines = [
-        _GPL_HEAD,
-        f"Name: {_one_line(title)[:_GPL_NAME]}",
-        "Columns: 8",
-        "# Made by Culmo; the nearest screen colours",
-    ]
-    for name, lab in colours:
-        r, g, b = np.round(srgb_from_lab(np.asarray(lab)) * 255.0).astype(int)
-        lines.append(f"{r:3d} {g:3d} {b:3d}\t{_one_line(name)[:_GPL_NAME]}")
-    return "\n".join([*lines, ""])
-
-
-def read_gpl(path: Path) -> list[tuple[str, Array]]:
-    """The colours of such a palette, (name, CIELAB).
-
-    Raises
-    ------
-    CulmoError
-        when it can not be read, is no palette, or holds no colour
-    """
-    lines = read_file(path, 2**20).decode("utf-8", errors="replace").splitlines()
-    if not lines or lines[0].strip() != _GPL_HEAD:
-        raise CulmoError(
-            tr(
-                '"{name}" is not a GPL palette: its first line must be "{GPL_HEAD}"',
-                name=path.name,
-                GPL_HEAD=_GPL_HEAD,
-            )
-        )
-    found: list[tuple[str, Array]] = []
-    for line in lines[1:]:
-        match = re.match(r"^\s*(\d{1,3})\s+(\d{1,3})\s+(\d{1,3})(?:\s+(.*))?$", line)
-        if match and all(int(match[i]) <= 255 for i in (1, 2, 3)):
-            rgb = np.array([int(match[i]) for i in (1, 2, 3)]) / 255.0
-            found.append(((match[4] or "").strip(), lab_from_srgb(rgb)))
-            if len(found) > _MOST_COLOURS:
-                raise CulmoError(
-                    tr(
-                        '"{name}" holds more than {MOST_COLOURS} colours',
-                        name=path.name,
-                        MOST_COLOURS=_MOST_COLOURS,
-                    )
-                )
-    if not found:
-        raise CulmoError(tr('"{name}" holds no colours', name=path.name))
-    return found
-
-
-def _one_line(text: str) -> str:
-    return " ".join("".join(letter if letter >= " " else " " for letter in text).split())
 
 
 def file_name(text: str, fallback: str) -> str:
@@ -209,10 +145,10 @@ def exporting(study: Study, folder: Path) -> Generator[float, None, list[Path]]:
 def filling(study: Study, folder: Path) -> Generator[float, None, None]:
     """As `exporting`, into a folder that is there already and empty."""
 
-    def write(name: str, text: str) -> None:
+    def write(name: str, text: str | bytes) -> None:
         path = folder / name
         path.parent.mkdir(parents=True, exist_ok=True)
-        path.write_text(text, encoding="utf-8", newline="")
+        path.write_bytes(text.encode("utf-8") if isinstance(text, str) else text)
 
     names = _copy_pictures(study, folder)
     write(STUDY_FILE, json.dumps(study_to_dict(study, names), indent=1, ensure_ascii=False))
@@ -231,11 +167,15 @@ def filling(study: Study, folder: Path) -> Generator[float, None, None]:
         yield 0.4 + 0.4 * number / len(sheets)
 
 
-def _colour_files(study: Study) -> list[tuple[str, str]]:
-    """Readings as CGATS; readings and wanted colours as palettes."""
+def _colour_files(study: Study) -> list[tuple[str, str | bytes]]:
+    """Readings as CGATS; readings and wanted colours as palettes of each format."""
     rows = [row for row in study.rows("readings") if reading_of(row).teaches]
     named = [(row["recipe"], np.array([row["L"], row["a"], row["b"]])) for row in rows]
-    files = []
+    files: list[tuple[str, str | bytes]] = []
+
+    def palette(stem: str, title: str, colours: Sequence[tuple[str, Array]]) -> None:
+        files.extend((f"{stem}{kind.endings[0]}", palette_bytes(kind, title, colours)) for kind in PALETTES)
+
     if named:
         files.append(
             (
@@ -253,12 +193,12 @@ def _colour_files(study: Study) -> list[tuple[str, str]]:
             for (recipe, lab), row in zip(named, rows, strict=True)
             if row["ground"] == PAPER
         ]
-        files.append(("readings.gpl", write_gpl(study.title, painted)))
+        palette("readings", study.title, painted)
     lists: dict[str, list[tuple[str, Array]]] = {}
     for row in study.rows("targets", order="list, place, id"):
         lists.setdefault(row["list"], []).append((row["name"], np.array([row["L"], row["a"], row["b"]])))
     for number, (title, colours) in enumerate(lists.items(), 1):
-        files.append((f"wanted/{number:02d} {file_name(title, 'wanted')}.gpl", write_gpl(title, colours)))
+        palette(f"wanted/{number:02d} {file_name(title, 'wanted')}", title, colours)
     return files
 
 

@@ -23,6 +23,7 @@ class Holds(Enum):
     READINGS = "readings"
     PAINTS = "paints"
     COLOURS = "wanted colours"
+    PALETTE = "a palette of colours"
     CARD = "the values of a reference card"
     SHEETS = "sheets"
     CELLS = "the cells of a sheet"
@@ -68,7 +69,12 @@ TABLE = Format(
     "table", tr("Table as CSV"), (".csv", ".tsv", ".txt"), _OF_TABLES, frozenset({Holds.CELLS, Holds.PAINT_TABLE})
 )  # fmt: skip
 WORKBOOK = Format("workbook", tr("Spreadsheet"), (".xlsx", ".ods"), _OF_TABLES)
-GPL = Format("gpl", tr("Palette"), (".gpl",), frozenset({Holds.COLOURS}))
+_OF_PALETTES = frozenset({Holds.COLOURS}), frozenset({Holds.PALETTE})
+GPL = Format("gpl", tr("Palette"), (".gpl",), *_OF_PALETTES)
+ASE = Format("ase", tr("Swatches"), (".ase",), *_OF_PALETTES)
+KPL = Format("kpl", tr("Palette with rows"), (".kpl",), *_OF_PALETTES)
+CSS = Format("css", tr("Style sheet"), (".css",), *_OF_PALETTES)
+HEX = Format("hex", tr("List of hex colours"), (".hex",), *_OF_PALETTES)
 JSON = Format("json", tr("Sheet as JSON"), (".json",), frozenset({Holds.SHEETS}), frozenset({Holds.SHEETS}))
 PICTURE = Format(
     "picture", tr("Pictures"), (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp"), frozenset({Holds.PICTURE})
@@ -77,7 +83,7 @@ PDF = Format("pdf", tr("PDF at 1:1"), (".pdf",), gives=frozenset({Holds.DRAWING,
 SVG = Format("svg", tr("SVG at 1:1"), (".svg",), gives=frozenset({Holds.DRAWING}))
 PNG = Format("png", tr("PNG"), (".png",), gives=frozenset({Holds.DRAWING}))
 STUDY = Format("study", tr("Culmo studies"), (SUFFIX,), frozenset({Holds.STUDY}))
-FORMATS = (PDF, SVG, PNG, TABLE, JSON, WORKBOOK, CGATS, GPL, PICTURE, STUDY)
+FORMATS = (PDF, SVG, PNG, TABLE, JSON, WORKBOOK, CGATS, GPL, ASE, KPL, CSS, HEX, PICTURE, STUDY)
 
 # what File, Import takes in as an act
 OPEN_FILES = (Holds.READINGS, Holds.PAINTS, Holds.COLOURS, Holds.SHEETS)

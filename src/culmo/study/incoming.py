@@ -11,10 +11,11 @@ from culmo.study import acts, box_acts
 from culmo.study.colour_files import read_colours, wanted_of
 from culmo.study.exchange import STUDY_FORMAT, read_json, read_sheets
 from culmo.study.file import Command, Study
-from culmo.study.formats import CGATS, GPL, JSON, OPEN_FILES, TABLE, WORKBOOK, Format, find_format
+from culmo.study.formats import CGATS, JSON, OPEN_FILES, TABLE, WORKBOOK, Format, find_format
 from culmo.study.naming import known_names, unknown_paints
 from culmo.study.paint_lists import entry_of, paint_tables
 from culmo.study.palette_acts import Wanted, add_wanted
+from culmo.study.palette_files import PALETTES
 from culmo.study.readings_file import readings_of_file
 from culmo.study.records import paints
 from culmo.study.sharing import SHARE_FORMAT, take_shared
@@ -161,5 +162,5 @@ def _measurements(study: Study, path: Path, say: Say, do: Do) -> str:
 
 
 _TAKERS: dict[Format, Callable[[Study, Path, Say, Do], str]] = {
-    TABLE: _table, WORKBOOK: _table, CGATS: _measurements, GPL: _palette, JSON: _sheets,
+    TABLE: _table, WORKBOOK: _table, CGATS: _measurements, JSON: _sheets, **dict.fromkeys(PALETTES, _palette),
 }  # fmt: skip

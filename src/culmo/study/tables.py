@@ -1,9 +1,12 @@
 """CSV tables: readings in, predictions out, cells out."""
 
+import codecs
 import csv
 import io
 import math
+import re
 from collections.abc import Callable, Iterable, Iterator
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import datetime
 from itertools import chain
@@ -25,6 +28,8 @@ KNOWN = (
     "recipe", "ground", "L", "a", "b", "sheet", "cell", "paper", "source", "taken", "dry_hours", "granulation",
     "separation", "note", "treatment", "trust", "mixing",
 )  # fmt: skip
+_NO_TEXT = re.compile("[\x00-\x08\x0e-\x1a\x1c-\x1f]")  # what no table holds
+_PIECE = 2**20
 CellOf = Callable[[str, str], Cell | None]
 _NUMBERS = ("dry_hours", "granulation", "separation")
 
@@ -62,12 +67,31 @@ def open_table(path: Path) -> Iterator[tuple[int, dict[str, str]]]:
         page = read_pages(path)[0]
         yield from _named(zip(page.numbers, (list(row) for row in page.rows), strict=True), path.name)
         return
-    try:
-        data = io.BytesIO(read_file(path, SIZE_LIMIT))
-        with io.TextIOWrapper(data, encoding="utf-8-sig", newline="") as file:
-            yield from _named(_csv_rows(file, path.name), path.name)
-    except UnicodeDecodeError:
-        raise CulmoError(tr('"{name}" is not text in UTF-8', name=path.name)) from None
+    data = read_file(path, SIZE_LIMIT)
+    with io.TextIOWrapper(io.BytesIO(data), encoding=encoding_of(data, path.name), newline="") as file:
+        yield from _named(_csv_rows(file, path.name), path.name)
+
+
+def encoding_of(data: bytes, name: str) -> str:
+    """How a text is written: UTF-8; UTF-16 where it says so; else as spreadsheets wrote it before, in Windows-1252.
+
+    Raises
+    ------
+    CulmoError
+        when it is no text
+    """
+    kinds = ["utf-16"] if data[:2] in (codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE) else ["utf-8-sig", "cp1252"]
+    for kind in kinds:
+        with suppress(UnicodeDecodeError):
+            decoder = codecs.getincrementaldecoder(kind)()
+            view = memoryview(data)
+            pieces = (decoder.decode(view[at : at + _PIECE]) for at in range(0, len(data), _PIECE))
+            # what is taken for an older text must look like one
+            strange = any(kind != "utf-8-sig" and _NO_TEXT.search(piece) for piece in pieces)
+            decoder.decode(b"", final=True)
+            if not strange:
+                return kind
+    raise CulmoError(tr('"{name}" is not text in UTF-8', name=name))
 
 
 def _csv_rows(file: Iterable[str], name: str) -> Iterator[tuple[int, list[str]]]:

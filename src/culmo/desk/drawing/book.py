@@ -8,7 +8,7 @@ from pathlib import Path
 
 import numpy as np
 from PySide6.QtCore import QRectF
-from PySide6.QtGui import QColor, QImage, QPagedPaintDevice, QPainter, QPdfWriter, QPen
+from PySide6.QtGui import QColor, QImage, QPagedPaintDevice, QPainter, QPen
 
 from culmo.core.chart.lengths import MM_PER_INCH
 from culmo.core.chart.papers import Paper, find_paper
@@ -16,9 +16,10 @@ from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.label import cautions
 from culmo.core.paint.recipe import Recipe, parse_recipe, spoken_recipe
-from culmo.desk.drawing.export import PDF_DPI, WASH_DPI
+from culmo.desk.drawing.export import WASH_DPI
 from culmo.desk.drawing.flow import SMALL, TITLE, Flow
 from culmo.desk.drawing.looks import Looks, qcolor
+from culmo.desk.drawing.pdf import pdf_writer
 from culmo.desk.drawing.pencil import draw_paint
 from culmo.desk.drawing.seen import Seen, see
 from culmo.desk.drawing.sheet import SheetStyle, draw_sheet
@@ -110,10 +111,7 @@ def write_book(
     if path.suffix.casefold() != ".pdf":
         raise CulmoError(tr('"{name}": a book is written as .pdf', name=path.name))
     with whole_file(path) as beside:
-        writer = QPdfWriter(str(beside))
-        writer.setResolution(PDF_DPI)
-        writer.setTitle(study.title)
-        writer.setCreator(tr("Culmo"))
+        writer = pdf_writer(beside, study.title)
         yield from set_book(study, estimate, looks, writer, content, options)
         del writer
     return path

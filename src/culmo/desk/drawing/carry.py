@@ -5,14 +5,15 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from PySide6.QtCore import QMarginsF, QRectF, QSizeF
-from PySide6.QtGui import QColor, QPagedPaintDevice, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
+from PySide6.QtGui import QColor, QPagedPaintDevice, QPageLayout, QPageSize, QPainter, QPen
 
 from culmo.core.chart.lengths import MM_PER_INCH
 from culmo.core.chart.papers import Paper, find_paper
 from culmo.core.paint.recipe import Recipe, format_number, wash_words
-from culmo.desk.drawing.export import PDF_DPI, WASH_DPI
+from culmo.desk.drawing.export import WASH_DPI
 from culmo.desk.drawing.flow import wrap_mm
 from culmo.desk.drawing.looks import Looks, qcolor
+from culmo.desk.drawing.pdf import pdf_writer
 from culmo.desk.drawing.sheet import draw_text, drawn_width_mm
 from culmo.desk.theme import PAPER, PENCIL
 from culmo.errors import CulmoError
@@ -200,10 +201,7 @@ def write_cards(
         when there is no mix, or the file can not be written
     """
     with whole_file(path) as beside:
-        writer = QPdfWriter(str(beside))
-        writer.setResolution(PDF_DPI)
-        writer.setTitle(title)
-        writer.setCreator(tr("Culmo"))
+        writer = pdf_writer(beside, title)
         count = draw_cards(writer, title, mixes, looks, size, paper)
         del writer
     return count

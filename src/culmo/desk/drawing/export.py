@@ -5,13 +5,14 @@ from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from PySide6.QtCore import QMarginsF, QRectF, QSize, QSizeF, Qt
-from PySide6.QtGui import QColor, QGuiApplication, QImage, QPageLayout, QPageSize, QPainter, QPdfWriter
+from PySide6.QtGui import QColor, QGuiApplication, QImage, QPageLayout, QPageSize, QPainter
 
 from culmo.core.chart.box import WELL_MAP
 from culmo.core.chart.kinds import kind_of
 from culmo.core.chart.sheet import Sheet
 from culmo.data import text_width_mm
 from culmo.desk.drawing.looks import Looks
+from culmo.desk.drawing.pdf import PDF_DPI, pdf_writer
 from culmo.desk.drawing.png import save_png
 from culmo.desk.drawing.sheet import SheetStyle, draw_sheet, draw_text, drawn_width_mm
 from culmo.errors import CulmoError
@@ -22,7 +23,7 @@ from culmo.study.whole_file import whole_file
 from culmo.words import tr
 
 MM_PER_INCH = 25.4
-PNG_DPI, PDF_DPI, WASH_DPI = 200, 1200, 220
+PNG_DPI, WASH_DPI = 200, 220
 CHECK_BAR_MM = 100.0
 _KEY_LEAST_MM = 4.0
 
@@ -279,10 +280,7 @@ def _write_pdf(
     options: PrintOptions,
     called: Called,
 ) -> None:
-    writer = QPdfWriter(str(path))
-    writer.setResolution(PDF_DPI)
-    writer.setTitle(pages[0][0].title)
-    writer.setCreator(tr("Culmo"))
+    writer = pdf_writer(path, pages[0][0].title)
     painter = QPainter()
     for number, (sheet, style) in enumerate(pages):
         size = QPageSize(

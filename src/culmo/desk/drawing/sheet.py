@@ -11,6 +11,7 @@ from PySide6.QtGui import (
     QFont,
     QFontMetricsF,
     QImage,
+    QPaintEngine,
     QPainter,
     QPainterPath,
     QPen,
@@ -103,8 +104,15 @@ def draw_text(
     painter.translate(x, y)
     painter.rotate(angle_deg)
     painter.scale(size_mm / _EM, size_mm / _EM)
-    painter.setFont(_font(size_mm))
-    painter.drawText(QPointF(0, 0), text)
+    engine = painter.paintEngine()
+    if engine is not None and engine.type() == QPaintEngine.Type.SVG:
+        # who opens the file need not have the typeface: there text is drawn as its outlines
+        path = QPainterPath()
+        path.addText(QPointF(0, 0), _font(size_mm), text)
+        painter.fillPath(path, painter.pen().color())
+    else:
+        painter.setFont(_font(size_mm))
+        painter.drawText(QPointF(0, 0), text)
     painter.restore()
 
 

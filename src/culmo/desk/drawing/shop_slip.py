@@ -5,11 +5,12 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from PySide6.QtCore import QLineF, QMarginsF, QRectF, QSizeF, Qt
-from PySide6.QtGui import QColor, QImage, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
+from PySide6.QtGui import QColor, QImage, QPageLayout, QPageSize, QPainter, QPen
 
 from culmo.desk.drawing.export import MM_PER_INCH
 from culmo.desk.drawing.flow import wrap_mm
 from culmo.desk.drawing.looks import Looks, qcolor
+from culmo.desk.drawing.pdf import pdf_writer
 from culmo.desk.drawing.pencil import draw_paint
 from culmo.desk.drawing.png import save_png
 from culmo.desk.drawing.sheet import draw_text, drawn_width_mm
@@ -187,10 +188,7 @@ def write_shop_slip(slip: ShopSlip, looks: Looks | None, path: Path) -> None:
 
 
 def _write_pdf(slip: ShopSlip, looks: Looks | None, path: Path) -> bool:
-    writer = QPdfWriter(str(path))
-    writer.setResolution(_DPI)
-    writer.setTitle(slip.title)
-    writer.setCreator(tr("Culmo"))
+    writer = pdf_writer(path, slip.title, _DPI)
     size = QPageSize(
         QSizeF(WIDTH_MM, HEIGHT_MM),
         QPageSize.Unit.Millimeter,
