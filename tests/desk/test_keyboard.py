@@ -147,7 +147,7 @@ def test_every_field_and_button_is_reached_by_tab_and_has_a_name(sampled):
 
 def test_at_the_table_each_button_has_its_key(sampled):
     """There the buttons do not take the keys, since each is a key of its own."""
-    from culmo.desk.rooms.paint.view import KEYS
+    from culmo.desk.rooms.paint.words import KEYS
 
     sampled.show_room(2)
     settle(sampled, 30)

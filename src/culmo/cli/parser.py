@@ -93,7 +93,7 @@ def build_parser() -> argparse.ArgumentParser:
         type=Path,
         nargs="+",
         metavar="FILE",
-        help=".csv .tsv .xlsx .ods .json .gpl .txt .cgats .it8 .ti3, or a folder",
+        help=".csv .tsv .xlsx .ods .json .gpl .ase .kpl .css .hex .txt .cgats .it8 .ti3, or a folder",
     )
     bring.add_argument("--new", action="store_true", help="into a new study, which is made")
     give = commands.add_parser("export", help="a study out to a folder of open files")

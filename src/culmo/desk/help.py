@@ -108,7 +108,7 @@ def keys_text(actions: Sequence[Action]) -> str:
                     f"<tr><td>{action.title}&nbsp;&nbsp;</td><td>{key}&nbsp;&nbsp;</td><td>{action.help}</td></tr>"
                 )
     rows.append(f"<tr><td colspan=3><br><b>{tr('At the table (Paint room)')}</b></td></tr>")
-    from culmo.desk.rooms.paint.view import KEYS
+    from culmo.desk.rooms.paint.words import KEYS
 
     for key, words in KEYS:
         rows.append(f"<tr><td></td><td>{key}</td><td>{words}</td></tr>")

@@ -9,7 +9,6 @@ from PySide6.QtWidgets import (
     QApplication,
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QProgressBar,
     QPushButton,
     QSizePolicy,
@@ -25,6 +24,7 @@ from culmo.desk.guard import guarded
 from culmo.desk.rooms.paint import model
 from culmo.desk.rooms.paint.model import Table
 from culmo.desk.rooms.paint.wet_look import WetLook
+from culmo.desk.rooms.paint.words import KEYS, big_label
 from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheet_view import SheetView
@@ -37,41 +37,12 @@ from culmo.study.file import Command
 from culmo.words import tr
 
 Now = Callable[[], datetime]
-# what each key does, as the help and the room itself show it
-KEYS = (
-    (tr("Space"), tr("painted")),
-    (tr("Backspace"), tr("take back")),
-    ("S", tr("put off")),
-    ("R", tr("paint the last one again")),
-    ("N", tr("note on the last one")),
-    ("L", tr("wet look of the last one")),
-    (tr("1 to 6"), tr("mark the last one")),
-    ("H", tr("how it is mixed")),
-    ("← →", tr("another cell")),
-    ("D", tr("it is dry")),
-    ("+ −", tr("drying time")),
-    ("G", tr("grain of the paper")),
-    ("W", tr("clean water")),
-    ("P", tr("break")),
-    ("C", tr("parts as they land")),
-)
 MOST_LINES = 4
 _POINTS = (
     (30.0, 18.0),
     (25.0, 16.0),
     (20.0, 14.0),
 )  # of parts and names, of what is said: as there is room for
-
-
-def _big(points: float, weight: QFont.Weight = QFont.Weight.Normal) -> QLabel:
-    label = QLabel()
-    give_font(label, sans(points, weight), large=True)
-    label.setWordWrap(True)
-    policy = QSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Preferred)
-    policy.setHeightForWidth(True)
-    label.setSizePolicy(policy)
-    label.setTextFormat(Qt.TextFormat.PlainText)
-    return label
 
 
 @guarded
@@ -110,15 +81,15 @@ class PaintRoom(Room):
         column = QVBoxLayout(act)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(6)
-        self.where = _big(16)
+        self.where = big_label(16)
         self.recipe = QGridLayout()
         self.recipe.setHorizontalSpacing(2 * STEP)
         self.recipe.setVerticalSpacing(0)
         self.lines = [
             (
-                _big(_POINTS[0][0], QFont.Weight.DemiBold),
-                _big(_POINTS[0][0], QFont.Weight.DemiBold),
-                _big(15),
+                big_label(_POINTS[0][0], QFont.Weight.DemiBold),
+                big_label(_POINTS[0][0], QFont.Weight.DemiBold),
+                big_label(15),
             )
             for _ in range(MOST_LINES)
         ]
@@ -127,12 +98,12 @@ class PaintRoom(Room):
                 label.setWordWrap(place == 1)
                 self.recipe.addWidget(label, row, place, Qt.AlignmentFlag.AlignVCenter)
         self.recipe.setColumnStretch(1, 1)
-        self.wash, self.puddle = _big(_POINTS[0][1]), _big(_POINTS[0][1])
+        self.wash, self.puddle = big_label(_POINTS[0][1]), big_label(_POINTS[0][1])
         self.swatch = Swatch(130)
         self.swatch.setMinimumHeight(px(56))
         self.swatch.setMaximumHeight(px(210))
         self.swatch.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.wait = _big(22, QFont.Weight.DemiBold)
+        self.wait = big_label(22, QFont.Weight.DemiBold)
         column.addWidget(self.where)
         column.addLayout(self.recipe)
         column.addWidget(self.wash)
@@ -170,7 +141,7 @@ class PaintRoom(Room):
         column = QVBoxLayout(self.last)
         column.setContentsMargins(0, STEP, 0, 0)
         column.setSpacing(STEP // 2)
-        self.last_text = _big(13)
+        self.last_text = big_label(13)
         column.addWidget(self.last_text)
         marks = WrapRow(STEP // 2)
         self.marks: dict[str, QPushButton] = {}
@@ -200,7 +171,7 @@ class PaintRoom(Room):
         self.view = SheetView(self.session.drawing)
         self.view.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.view.selected.connect(self.choose)
-        self.progress_words, self.drying_words = _big(15), _big(13)
+        self.progress_words, self.drying_words = big_label(15), big_label(13)
         self.progress = QProgressBar()
         self.progress.setTextVisible(False)
         self.progress.setFixedHeight(px(10))
@@ -211,9 +182,9 @@ class PaintRoom(Room):
         column.addWidget(self.drying_words)
         self.rule = rule()
         column.addWidget(self.rule)
-        self.next_title = _big(13, QFont.Weight.DemiBold)
+        self.next_title = big_label(13, QFont.Weight.DemiBold)
         column.addWidget(self.next_title)
-        self.upcoming = _big(13)
+        self.upcoming = big_label(13)
         self.upcoming.setWordWrap(False)
         self.upcoming.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         column.addWidget(self.upcoming)
