@@ -3,11 +3,11 @@
 from functools import lru_cache
 
 from culmo.core.paint.estimate import learn
-from culmo.core.paint.label import label_of
 from culmo.core.paint.pigments import typical_readings
 from culmo.core.paint.recipe import Recipe, mix
 from culmo.data import pigment_table
 from culmo.desk.drawing.looks import Looks
+from culmo.study.own_tests import typical_grain
 
 _NAME = "typical"
 STROKE: Recipe = mix([_NAME])
@@ -21,9 +21,8 @@ def typical_looks(codes: str) -> Looks | None:
     ----------
     codes : str, Colour Index names with plus signs between
     """
-    table = pigment_table()
-    known = typical_readings([(_NAME, codes)], [], table)
+    known = typical_readings([(_NAME, codes)], [], pigment_table())
     if not known:
         return None
-    grain = label_of(codes, table).grain
+    grain = typical_grain(codes)
     return Looks(learn([_NAME], [], known), lambda _: grain)

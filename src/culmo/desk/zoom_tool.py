@@ -58,7 +58,7 @@ class ZoomTool(QFrame):
             button.setToolTip(words)
             button.setAccessibleName(words)
             button.setAutoRaise(True)
-            button.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # the view has the keys
+            button.setFocusPolicy(Qt.FocusPolicy.TabFocus)  # a click leaves the keys with the view
             button.clicked.connect(lambda _=False, act=act: act())
             row.addWidget(button)
             self.buttons[key] = button

@@ -139,6 +139,11 @@ def _drying(pairs: list[tuple[Array, Array]]) -> Fact | None:
     return Fact(shift.word, Source.OWN, number=shift.lightness, doubt=doubt)
 
 
+def typical_grain(codes: str) -> float:
+    """How much a paint granulates of which only the codes are known, 0..1."""
+    return label_of(codes, pigment_table()).grain
+
+
 def labels_in(study: Study, paints: Iterable[records.Paint], estimate: Estimate | None) -> dict[str, Label]:
     """What is known of paints, by their folded names: by own tests, else by the label, else by the table of pigments.
 
