@@ -1,9 +1,9 @@
 """How much the tests notice: small mistakes are put into the core and the study, one at a time, and the tests are run.
 
 Run as `.venv/bin/python -m tools.mutants [COUNT] [SEED] [near]`. First the tests are run once to see which of them come by
-which line; then COUNT lines that some test comes by are drawn, each is changed in a copy of the sources, and the tests that come
-by it are run there, the quickest first. What no test notices is told; the rest of the suite is tried on it too, but with
-`near`. What notices is run without the mistake as well: what fails then too has noticed nothing.
+which line; then COUNT lines that some test comes by are drawn, each is changed in a copy of the sources, and the tests that
+come by it are run there, the quickest first. What no test notices is told; the rest of the suite is tried on it too, but
+with `near`. What notices is run without the mistake as well: what fails then too has noticed nothing.
 """
 
 import ast
