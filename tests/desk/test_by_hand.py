@@ -1,6 +1,7 @@
 """Dropping, pasting, dragging and picking, by mouse and by keys."""
 
 import numpy as np
+import pypdfium2
 import pytest
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QTimer, QUrl
 from PySide6.QtGui import QColor, QDropEvent, QGuiApplication, QImage
@@ -236,7 +237,8 @@ def test_the_well_map_is_written_from_the_menu(demo, tmp_path, monkeypatch):
     for _ in range(3):
         demo.box_desk.export_well_map()
     assert sorted(path.name for path in tmp_path.glob("map*")) == ["map.pdf", "map.svg"]
-    assert "Lemon" in (tmp_path / "map.svg").read_text()
+    with pypdfium2.PdfDocument(tmp_path / "map.pdf") as document:
+        assert "Lemon" in document[0].get_textpage().get_text_bounded()
     assert not demo.box_desk.write_well_map(tmp_path / "nowhere" / "map.pdf")
     assert demo.notice.isVisible()
 

@@ -42,7 +42,7 @@ def test_good_rows_are_offered_and_bad_ones_named_by_line(tmp_path):
 @pytest.mark.parametrize(
     ("text", "why"),
     [
-        ("", "empty"), ("recipe,L,a\nRose,1,2\n", 'no column "b"'), (b"\xff\xfe\x00a,b", "UTF-8"),
+        ("", "empty"), ("recipe,L,a\nRose,1,2\n", 'no column "b"'), (b"\xff\xfe\x00a,b\x00", "UTF-8"),
         ('recipe,L,a,b\n"' + "x" * 30000 + '",1,2,3\n', "line"),
     ],
 )  # fmt: skip
