@@ -13,6 +13,7 @@ from string import Formatter
 
 import pytest
 from babel.messages.mofile import write_mo
+from babel.messages.pofile import read_po
 from tools.catalogue import LANGUAGES, LOCALE, SOURCE, brought_up_to_date, missing, said_in
 
 from culmo import words
@@ -340,3 +341,12 @@ def test_the_language_is_the_systems_or_the_painters(tmp_path, monkeypatch):
         assert speak(settings) == "en"
     finally:
         words.use("en")
+
+
+def test_a_translator_gets_whole_clauses():
+    """What is put behind other words begins with none of the marks that part them, and ends with none."""
+    with (LOCALE / "de" / "LC_MESSAGES" / "culmo.po").open("rb") as file:
+        ids = [message.id for message in read_po(file)]
+    texts = [text for own in ids for text in ([own] if isinstance(own, str) else own)]
+    assert len(texts) > 2500
+    assert [text for text in texts if text and (text[0] in ";,:." or text[-1] in ";,")] == []

@@ -54,7 +54,7 @@ class FilesIn:
             self.session.mended.emit()
             self.shell.say("; ".join(told))
         if left_out:
-            more = tr("; and {value} more", value=len(left_out) - 3) if len(left_out) > 3 else ""
+            more = "; " + tr("and {value} more", value=len(left_out) - 3) if len(left_out) > 3 else ""
             self.session.failed.emit("; ".join(left_out[:3]) + more)
 
     def take_any(self, paths: Sequence[Path]) -> None:

@@ -21,7 +21,7 @@ DRAFT_MS = 700
 
 
 def _missing_words(paths: Sequence[str]) -> str:
-    more = tr(", and {n} more", n=len(paths) - 3) if len(paths) > 3 else ""
+    more = ", " + tr("and {n} more", n=len(paths) - 3) if len(paths) > 3 else ""
     return trn(
         "{n} picture is no longer beside the study: {names}. Its colours stand in the record; put it back to see it",
         "{n} pictures are no longer beside the study: {names}. Their colours stand in the record; put them back to see them",

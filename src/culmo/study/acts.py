@@ -126,7 +126,7 @@ def draft_paint(draft: Draft, entry: PaintEntry, card: Sequence[Reading] = ()) -
         created=draft.at,
     )
     _add_readings(draft, card, "card")
-    read = tr(", {n} readings of its card", n=len(card)) if card else ""
+    read = ", " + tr("{n} readings of its card", n=len(card)) if card else ""
     came = {"wished": tr("is considered"), "sample": tr("came as a sample")}.get(
         entry.status, tr("came into the box")
     )

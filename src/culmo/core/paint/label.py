@@ -71,7 +71,7 @@ def spell_out(code: str, table: Mapping[str, Pigment]) -> str:
     variant = ""
     if ":" in number:
         number, form = number.split(":", 1)
-        variant = tr(", form {form}", form=form)
+        variant = ", " + tr("form {form}", form=form)
     known = table.get(code)
     name = f"; {known.name}" if known is not None else ""
     return tr(
@@ -214,7 +214,9 @@ class Label:
         )
         fact = self.facts["lightfastness"]
         if fact.contradicted:
-            words += tr("; so your own fade test says, the label says {claimed}", claimed=tr(fact.claimed))
+            words += "; " + tr(
+                "so your own fade test says, the label says {claimed}", claimed=tr(fact.claimed)
+            )
         return words
 
 

@@ -242,8 +242,8 @@ def wash_words(wash: float) -> str:
     if wash >= FULL:
         return ""
     if wash == TINT:
-        return tr(", tint")
-    return tr(", {name} ({water})", name=wash_name(wash), water=water_words(wash))
+        return ", " + tr("tint")
+    return ", " + tr("{name} ({water})", name=wash_name(wash), water=water_words(wash))
 
 
 _SEPARATOR = re.compile(r"[:@]| \+ | over ")

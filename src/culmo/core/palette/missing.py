@@ -157,7 +157,7 @@ class Gap:
     @property
     def sentence(self) -> str:
         """The words with the reason and the numbers."""
-        reason = tr("no good {leans_on}: ", leans_on=tr(self.leans_on)) if self.leans_on else ""
+        reason = tr("no good {leans_on}", leans_on=tr(self.leans_on)) + ": " if self.leans_on else ""
         return f"{reason}{self.words} ({self.numbers})"
 
 

@@ -82,7 +82,9 @@ class Measure:
             tolerance=self.tolerance,
             dull_darks=self.dull_darks,
         )
-        return text + (tr("; half the share of all, half that of the worst hue") if self.balanced else "")
+        return text + (
+            "; " + tr("half the share of all, half that of the worst hue") if self.balanced else ""
+        )
 
 
 USUAL = Measure()

@@ -118,11 +118,11 @@ class EntryList:
         words = trn("{n} paint understood", "{n} paints understood", kept)
         unknown = sum(answer == AS_TYPED for row in self.kept() for answer in row.codes.values())
         if unknown:
-            words += trn("; {n} code not in the table", "; {n} codes not in the table", unknown)
+            words += "; " + trn("{n} code not in the table", "{n} codes not in the table", unknown)
         if out:
-            words += tr("; {out} left out", out=out)
+            words += "; " + tr("{out} left out", out=out)
         if self.cut:
-            words += tr("; only the first {n} lines are read", n=MOST_LINES)
+            words += "; " + tr("only the first {n} lines are read", n=MOST_LINES)
         return words
 
 

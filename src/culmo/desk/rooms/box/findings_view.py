@@ -89,7 +89,7 @@ class RolesPage(Page):
             if chosen is not None:
                 stroke = self.wash(chosen.tests[0], 134 if self.narrow else 120)
             else:
-                stroke.show_colour(None, hint="none")
+                stroke.show_colour(None, hint=tr("none"))
         else:
             stroke = self.stroke(chosen.paint)
         name = chosen.paint if chosen is not None else tr("nobody")
@@ -281,18 +281,15 @@ class MissingPage(Page):
 
     def _gap(self, gap: Gap, found: Findings) -> None:
         have, usual = sized_swatch(60, 34), sized_swatch(60, 34)
-        _show(have, found.best[gap.sector, gap.band], "none")
+        _show(have, found.best[gap.sector, gap.band], tr("none"))
         _show(usual, found.usual[gap.sector, gap.band], "")
         have.setToolTip(tr("the most vivid this box does"))
         usual.setToolTip(tr("what can be had"))
         words = lines_of_text(
             (gap.words[:1].upper() + gap.words[1:], True, False),
             (
-                tr(
-                    "{value}{numbers}",
-                    value=tr("No good {leans_on}; ", leans_on=gap.leans_on) if gap.leans_on else "",
-                    numbers=gap.numbers,
-                ),
+                (tr("No good {leans_on}", leans_on=tr(gap.leans_on)) + "; " if gap.leans_on else "")
+                + gap.numbers,
                 False,
                 True,
             ),
@@ -317,7 +314,7 @@ class MissingPage(Page):
         worth = found.worth
         self.rows.addWidget(rule())
         self.say(tr("The paints you consider"), bold=True)
-        where = tr(", most in {what}", what=", ".join(worth.gains)) if worth.gains else ""
+        where = ", " + tr("most in {what}", what=", ".join(worth.gains)) if worth.gains else ""
         self.say(
             tr(
                 "Together they would bring the box from {value:.0f} to {value2:.0f} %{where}. Alone, "

@@ -366,7 +366,7 @@ class PaintSlip(Slip):
         self.stroke.show_image(lambda w, h, r: looks.stroke(recipe, w, h, r), read)
         found = self.session.learning.predict([recipe])
         if found is not None:
-            typical = tr("typical, not yours; ") if self.session.learning.typical(recipe) else ""
+            typical = tr("typical, not yours") + "; " if self.session.learning.typical(recipe) else ""
             self.facts.setText(typical + describe(found.lab[0]))
 
     def _say(self, message: str, twin: bool = False) -> None:

@@ -151,7 +151,7 @@ def _summary(found: Found, query: Query) -> str:
             count, L=L, a=a, b=b,
         )  # fmt: skip
     if found.more:
-        words += tr("; the latest {n} of each kind are shown", n=MOST_HITS)
+        words += "; " + tr("the latest {n} of each kind are shown", n=MOST_HITS)
     return words
 
 

@@ -256,12 +256,12 @@ def wash_words(task: Task) -> str:
     if layers > 1:
         below = task.cell.recipe.layers[task.layer + 1 :]
         words += (
-            tr(", over {spoken_recipe}", spoken_recipe=spoken_recipe(Recipe(below[:1])))
+            ", " + tr("over {spoken_recipe}", spoken_recipe=spoken_recipe(Recipe(below[:1])))
             if below
-            else tr(", the layer below")
+            else ", " + tr("the layer below")
         )
     if task.cell.fade_mm is not None:
-        words += tr(", drawn out to clear water")
+        words += ", " + tr("drawn out to clear water")
     return words
 
 
@@ -362,9 +362,9 @@ def progress_words(state: RunState) -> str:
     """How far it has come."""
     words = tr("{done} of {total} painted", done=state.done, total=state.total)
     if state.skipped:
-        words += tr(", {skipped} put off", skipped=state.skipped)
+        words += ", " + tr("{skipped} put off", skipped=state.skipped)
     if state.current is not None:
-        words += tr(", about {clock_words} left", clock_words=clock_words(state.minutes_left))
+        words += ", " + tr("about {clock_words} left", clock_words=clock_words(state.minutes_left))
     return words
 
 
@@ -372,7 +372,7 @@ def drying_words(state: RunState, drying: Drying) -> str:
     """When the sheet is dry."""
     base = tr("{paper}, {base_minutes:g} minutes", paper=tr(drying.paper), base_minutes=drying.base_minutes)
     if abs(drying.learned - 1.0) > 0.03:
-        base += tr(", {learned:.2f} of that as you found it", learned=drying.learned)
+        base += ", " + tr("{learned:.2f} of that as you found it", learned=drying.learned)
     if state.dry_in <= 0.0:
         return tr("Nothing is wet ({base})", base=base)
     return tr("The sheet is dry in {clock_words} ({base})", clock_words=clock_words(state.dry_in), base=base)

@@ -341,7 +341,7 @@ class PaintRoom(Room):
             self.view.select("")
             return
         self.view.select(task.cell.id)
-        number = tr("Cell {order}, ", order=task.cell.order) if task.cell.order else ""
+        number = tr("Cell {order}", order=task.cell.order) + ", " if task.cell.order else ""
         how = "" if table.how == paint_acts.TRAY else f"; {paint_acts.HOW_WORDS[table.how]}"
         self.where.setText(f"{number}{place_words(task.cell)}{how}")
         estimate = self.session.learning.estimate if self.as_they_land else None
@@ -350,7 +350,7 @@ class PaintRoom(Room):
         ]
         self._show_lines(lines)
         land = (
-            tr(", parts as they land from your hand")
+            ", " + tr("parts as they land from your hand")
             if self.as_they_land and len(lines) > 1 and not task.cell.mixing
             else ""
         )

@@ -64,7 +64,7 @@ def parts_words(recipe: Recipe) -> str:
     wash = wash_name(layer.wash)
     if layer.wash not in (FULL, TINT):
         wash = tr("{name}, {water}", name=wash, water=water_words(layer.wash))
-    over = tr(", over {Recipe}", Recipe=Recipe(recipe.layers[1:])) if len(recipe.layers) > 1 else ""
+    over = ", " + tr("over {Recipe}", Recipe=Recipe(recipe.layers[1:])) if len(recipe.layers) > 1 else ""
     return f"{parts}, {wash}{over}"
 
 
@@ -123,8 +123,8 @@ class CellPage(Slip):
         place = next(i for i, cell in enumerate(sheet.cells) if cell.id == cell_id)
         cell = sheet.cells[place]
         self.title.setText(" + ".join(cell.recipe.names))
-        order = tr(", cell {order} of {n}", order=cell.order, n=len(sheet.cells)) if cell.order else ""
-        typical = tr("; typical, not yours") if self.session.learning.typical(cell.recipe) else ""
+        order = ", " + tr("cell {order} of {n}", order=cell.order, n=len(sheet.cells)) if cell.order else ""
+        typical = "; " + tr("typical, not yours") if self.session.learning.typical(cell.recipe) else ""
         how = _MIXING_WORDS.get(cell.mixing) or parts_words(cell.recipe)
         self.words.setText(f"{how}{order}{typical}")
         looks = self.session.learning.looks

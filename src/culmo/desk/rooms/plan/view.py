@@ -227,7 +227,7 @@ class PlanRoom(Room):
 
     def _about(self, sheet: Sheet) -> str:
         pages = (
-            tr("page {value} of {n}; ", value=self.trial_page + 1, n=len(self.trials))
+            tr("page {value} of {n}", value=self.trial_page + 1, n=len(self.trials)) + "; "
             if len(self.trials) > 1
             else ""
         )

@@ -238,7 +238,9 @@ class ReadRoom(Room):
             )
             return
         painted = (
-            "" if cell_id in self.state.painted or cell_id in self.state.read else tr("; not painted yet")
+            ""
+            if cell_id in self.state.painted or cell_id in self.state.read
+            else "; " + tr("not painted yet")
         )
         self.slip.cell_title.setText(" + ".join(entry.cell.recipe.names) or tr("Bare"))
         self.slip.cell_words.setText(parts_words(entry.cell.recipe) + painted)

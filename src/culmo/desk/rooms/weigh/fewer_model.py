@@ -252,16 +252,17 @@ def compared(kept: KeptPalette, places: Sequence[int], reach: Reach) -> str:
     if isinstance(before, int | float) and kept.reach.get("list", "") == reach.list:
         step = 100.0 * (now - float(before))
         text += (
-            tr(", as when it was kept")
+            ", " + tr("as when it was kept")
             if abs(step) < 0.5
-            else tr(
-                ", {abs:.0f} points {value} than then",
+            else ", "
+            + tr(
+                "{abs:.0f} points {value} than then",
                 abs=abs(step),
                 value=tr("more") if step > 0 else tr("less"),
             )
         )
     if missing:
-        text += tr("; {missing} of its paints not in the box in use", missing=missing)
+        text += "; " + tr("{missing} of its paints not in the box in use", missing=missing)
     return text
 
 

@@ -211,7 +211,9 @@ class FewerPage(WeighPage):
 
     def _considered_words(self) -> str:
         count = sum(name.casefold() in self.weighing.considered_names for name in self.weighing.names)
-        return trn("; {n} of them only considered", "; {n} of them only considered", count) if count else ""
+        return (
+            "; " + trn("{n} of them only considered", "{n} of them only considered", count) if count else ""
+        )
 
     def _show_rows(self) -> None:
         weighing = self.weighing
@@ -305,7 +307,7 @@ class FewerPage(WeighPage):
     def _proven(self, choice: Choice) -> str:
         if not choice.proven:
             return tr("\nTime ran out: {sure_words}.", sure_words=choice.sure_words)
-        whole = "" if choice.whole else tr("; there are more near ties than are listed")
+        whole = "" if choice.whole else "; " + tr("there are more near ties than are listed")
         return tr(
             "\nProven: no {number_word} reach more{whole}.", number_word=number_word(choice.size), whole=whole
         )
@@ -316,7 +318,8 @@ class FewerPage(WeighPage):
         table = self.weighing.reach.table
         shares = [(float(s), CLASSES[i]) for i, s in enumerate(table.shares(places)) if table.counts[i] >= 8]
         shares.sort()
-        return tr("Least of ") + ", ".join(f"{word} {100 * share:.0f}\u00a0%" for share, word in shares[:3])
+        listed = ", ".join(f"{word} {100 * share:.0f}\u00a0%" for share, word in shares[:3])
+        return tr("Least of {hues}", hues=listed)
 
     # ---- choosing
 

@@ -433,10 +433,10 @@ class FindPage(WeighPage):
         harmful = sorted({element for label in labels for element in label.harmful})
         words = tr("Written: {recipe}", recipe=recipe)
         if harmful:
-            words += tr(
-                "\n! Holds {what}: do not point the brush with the lips; ", what=", ".join(map(tr, harmful))
+            words += "\n" + tr(
+                "! Holds {what}: do not point the brush with the lips; the maker's label and local rules come first.",
+                what=", ".join(map(tr, harmful)),
             )
-            words += tr("the maker's label and local rules come first.")
         self.chosen_words.setText(words)
 
     def _take(self) -> None:

@@ -148,7 +148,7 @@ def points_of_marks(marks: Sequence[Mark], estimate: Estimate | None, light: Lig
     def words_of(i: int) -> str:
         mark = known[owner[i]]
         state = tr("read") if i >= len(known) else tr("predicted")
-        return f"{state}; {mark.sheet}" + (tr("; keeper") if mark.keeper else "")
+        return f"{state}; {mark.sheet}" + ("; " + tr("keeper") if mark.keeper else "")
 
     return Points(
         lab,

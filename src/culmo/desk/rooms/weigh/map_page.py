@@ -164,9 +164,9 @@ class MapPage(WeighPage):
                 recorded=recorded,
             )
         if paints:
-            words += tr(", with {what}", what=listed(paints))
+            words += ", " + tr("with {what}", what=listed(paints))
         light = (
-            tr("; under {what}", what=tr(LIGHTS[self.session.learning.light].name))
+            "; " + tr("under {what}", what=tr(LIGHTS[self.session.learning.light].name))
             if self.session.learning.light
             else ""
         )

@@ -212,7 +212,7 @@ def summary(rows: list[Comparison]) -> str:
         return tr("Nothing of this sheet is read yet; what you see is the prediction.")
     inside = np.mean([row.away <= row.within for row in rows if np.isfinite(row.away)])
     keepers = sum(row.keeper for row in rows)
-    kept = trn("; {n} keeper", "; {n} keepers", keepers) if keepers else ""
+    kept = "; " + trn("{n} keeper", "{n} keepers", keepers) if keepers else ""
     return tr(
         "{n} cells read, middle difference {median:.1f}, {inside:.0%} as near as expected{kept}",
         n=len(away),

@@ -150,7 +150,7 @@ def listed_ideas(topic: Topic, ideas: Ideas, labels: Mapping[str, Label], asked:
         rows += kept
     more = sum(ideas.more.get(kind, 0) for kind in topic.kinds)
     if more:
-        note = tr("; {n} sets of paints come less near", n=more)
+        note = "; " + tr("{n} sets of paints come less near", n=more)
     return Listed(tuple(rows), count, note)
 
 

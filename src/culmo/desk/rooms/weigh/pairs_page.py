@@ -352,7 +352,7 @@ class PairsPage(WeighPage):
             self._say_only(tr("Working out the mixes of the box") if busy else unknown_words(()))
             return
         words = tr("From the predicted mixes of the box in use") + (
-            self.weighing.doubt or tr(", as your readings teach them")
+            self.weighing.doubt or ", " + tr("as your readings teach them")
         )
         self.say(tr("Pairs and threes"), topic.says, f"{words}.")
         if topic.key == NEEDED:

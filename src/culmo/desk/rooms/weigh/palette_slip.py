@@ -319,7 +319,7 @@ class KeptSlip(Slip):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(2)
         column.addWidget(title_label(palette.name, 14))
-        purpose = tr(", for {purpose}", purpose=palette.purpose) if palette.purpose else ""
+        purpose = ", " + tr("for {purpose}", purpose=palette.purpose) if palette.purpose else ""
         column.addWidget(text_label(f"{palette.date}{purpose}", soft=True, points=10))
         column.addWidget(text_label(", ".join(palette.paints), points=10))
         if palette.reason:

@@ -64,7 +64,7 @@ class WantedActs:
             good, bad = read_colours(path)
             if bad:
                 self.session.failed.emit(
-                    f"{path.name}: " + "; ".join(bad[:3]) + tr("; {n} colours can be taken", n=len(good))
+                    f"{path.name}: " + "; ".join(bad[:3]) + "; " + tr("{n} colours can be taken", n=len(good))
                 )
             self._edit(WantedDialog(self.parent, tr("Wanted colours"), path.stem, good), [])
 

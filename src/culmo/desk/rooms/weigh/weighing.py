@@ -90,8 +90,8 @@ class Weighing(QObject):
         if not typical:
             return ""
         if typical == len(names):
-            return tr("; nothing is read yet: typical appearances of the pigments on the labels")
-        return tr("; {typical} of the paints not read yet: typical appearances", typical=typical)
+            return "; " + tr("nothing is read yet: typical appearances of the pigments on the labels")
+        return "; " + tr("{typical} of the paints not read yet: typical appearances", typical=typical)
 
     # ---- the mixes
 
