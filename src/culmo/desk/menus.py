@@ -37,7 +37,7 @@ class Menus:
                 if entry.shortcut:
                     action.setShortcut(QKeySequence(entry.shortcut))
                 action.setStatusTip(entry.help)
-                action.triggered.connect(lambda _=False, entry=entry: self._run(entry))
+                action.triggered.connect(lambda _=False, entry=entry: self.run(entry))
                 if entry.id == "sample":
                     menu.addMenu(self.recent)
                 menu.addAction(action)
@@ -45,7 +45,7 @@ class Menus:
             menu.aboutToShow.connect(self.refresh)
             menu.aboutToHide.connect(self._hear_all)
 
-    def _run(self, entry: Action) -> None:
+    def run(self, entry: Action) -> None:
         """Do it; where it can not be done, a key is answered with the reason."""
         if entry.enabled(self.window):
             entry.run(self.window)

@@ -22,7 +22,9 @@ def next_words(stand: Stand) -> str:
             stand.paints,
         )
     if not stand.sheets:
-        return tr("Next: paint a page of cards (Ctrl+K), or plan a grid straight from the codes (Ctrl+G).")
+        return tr(
+            "Next: paint a page of cards (Ctrl+Shift+K), or plan a grid straight from the codes (Ctrl+G)."
+        )
     if not stand.strokes and not stand.readings:
         return tr("Next: rule it or print it at 1:1 (Ctrl+P), then paint it cell by cell (Ctrl+3).")
     if not stand.readings:

@@ -52,6 +52,13 @@ def search_selected(window: "MainWindow") -> None:
     window.daybook_desk.search_selected()
 
 
+def go_to_anything(window: "MainWindow") -> None:
+    """All acts by name, with the paints, sheets and mixes to go to."""
+    from culmo.desk.go_to import go_to
+
+    go_to(window)
+
+
 ACTIONS: tuple[Action, ...] = (
     Action(
         "undo",
@@ -105,13 +112,21 @@ ACTIONS: tuple[Action, ...] = (
         help=tr("Other mixes that look like the selected cell of the sheet"),
     ),
     Action(
+        "go to",
+        tr("Go to…"),
+        Menu.EDIT,
+        go_to_anything,
+        "Ctrl+K",
+        gap=True,
+        help=tr("Any act by its name; paints, sheets and kept mixes to go to"),
+    ),
+    Action(
         "search",
         tr("Search the record…"),
         Menu.EDIT,
         search,
         "Ctrl+F",
         with_study,
-        gap=True,
         help=tr("A paint, a pigment, a word, a mark, a date or a colour, in everything that was done"),
     ),
     Action(

@@ -135,7 +135,7 @@ ACTIONS: tuple[Action, ...] = (
         tr("Card pages…"),
         Menu.SHEET,
         plan_cards,
-        "Ctrl+K",
+        "Ctrl+Shift+K",
         with_paints,
         help=tr("Plan the cards of paints: masstone, bar, tint, patches to lift and to fade"),
     ),
