@@ -1,13 +1,11 @@
 """All acts by their names, with paints, sheets and mixes to go to, by keys alone."""
 
-import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QDialog
 
 from culmo.desk.acts import ACTIONS
 from culmo.desk.app import settle
-from culmo.desk.go_to import GoTo, go_to, goals_of
+from culmo.desk.go_to import GoTo, goals_of
 from culmo.desk.go_to_model import Goal, found
 from culmo.desk.window import BOX, DAYBOOK, PLAN
 
@@ -90,16 +88,17 @@ def test_arrows_choose_while_one_types_and_escape_does_nothing(demo):
     assert dialog.chosen is None
 
 
-@pytest.mark.parametrize("done", [True, False])
-def test_the_act_asks_and_goes(demo, monkeypatch, done):
-    went = []
-
-    def answer(dialog):
-        dialog.chosen = Goal("x", "act", "", "", lambda: went.append(1)) if done else None
-        return QDialog.DialogCode.Accepted if done else QDialog.DialogCode.Rejected
-
-    monkeypatch.setattr(QDialog, "exec", answer)
+def test_ctrl_k_asks_and_enter_goes(demo):
+    demo.show_room(DAYBOOK)
     assert demo.actions_by_id["go to"].shortcut().toString() == "Ctrl+K"
     demo.actions_by_id["go to"].trigger()
-    go_to(demo)
-    assert went == ([1, 1] if done else [])
+    (dialog,) = [part for part in demo.findChildren(GoTo) if part.isVisible()]
+    assert dialog.isModal()
+    typed(dialog, "viridian")
+    settle(demo, 20)
+    assert demo.rooms.currentIndex() == BOX and demo.box.current == "Viridian"
+    demo.actions_by_id["go to"].trigger()
+    (dialog,) = [part for part in demo.findChildren(GoTo) if part.isVisible()]
+    QTest.keyClick(dialog.line, Qt.Key.Key_Escape)
+    settle(demo, 20)
+    assert demo.findChildren(GoTo) == []

@@ -122,8 +122,6 @@ class GoTo(QDialog):
 def go_to(window: "MainWindow") -> None:
     """Ask what to do or where to go, and do it."""
     dialog = GoTo(window)
-    done = dialog.exec() == QDialog.DialogCode.Accepted
-    chosen = dialog.chosen
-    dialog.deleteLater()
-    if done and chosen is not None:
-        chosen.go()
+    dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+    dialog.accepted.connect(lambda: dialog.chosen.go() if dialog.chosen is not None else None)
+    dialog.open()
