@@ -98,7 +98,8 @@ def test_eighteen_paints_from_a_pasted_list_to_a_box_and_a_page_of_cards(hand, w
     hand.qtbot.waitUntil(window.isActiveWindow)
     hand.think()
     hand.in_dialog(lambda d: (hand.think(2), hand.key(d.accept_button, Qt.Key.Key_Return)), CardsDialog)
-    hand.key(window, Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
+    both = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
+    hand.key(window, Qt.Key.Key_K, both)
     settle(window, 40)
     assert window.rooms.currentIndex() == PLAN
     sheets = [
