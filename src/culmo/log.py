@@ -6,7 +6,6 @@ import platform
 import sys
 import traceback
 from contextlib import suppress
-from importlib.metadata import PackageNotFoundError, version
 from logging.handlers import RotatingFileHandler
 from pathlib import Path
 
@@ -80,6 +79,11 @@ def note(error: BaseException) -> str:
 
 def system() -> str:
     """The program and what it stands on."""
+    from importlib.metadata import (  # seldom needed, and the window is to be there soon
+        PackageNotFoundError,
+        version,
+    )
+
     lines = [f"Culmo {__version__}", f"Python {platform.python_version()}, {platform.platform()}"]
     for name in _PACKAGES:
         with suppress(PackageNotFoundError):

@@ -167,7 +167,7 @@ def drawing_sheet(
             else:
                 _draw_cell(painter, cell, looks, style, joins.get(cell.id, (False, False)))
         if not style.quick:
-            _draw_edges(painter, cells, style)
+            yield from _drawing_edges(painter, cells, style)
     else:
         _draw_ruling(painter, cells)
     for cell in cells if not style.quick else ():
@@ -363,8 +363,10 @@ def _edge_of(cell: Cell, style: SheetStyle) -> int:
     return 0 if cell.shape or cell.arises else 1
 
 
-def _draw_edges(painter: QPainter, cells: Sequence[Cell], style: SheetStyle) -> None:
-    """The outlines of cells; where two share an edge it is one line, as firm as the firmer of them."""
+def _drawing_edges(
+    painter: QPainter, cells: Sequence[Cell], style: SheetStyle
+) -> Generator[float, None, None]:
+    """The outlines of cells; where two share an edge it is one line, as firm as the firmer of them. Yields now and then."""
     painter.setBrush(Qt.BrushStyle.NoBrush)
     lines: dict[tuple[float, ...], int] = {}
     for cell in cells:
@@ -380,7 +382,10 @@ def _draw_edges(painter: QPainter, cells: Sequence[Cell], style: SheetStyle) -> 
             lines[line] = max(firm, lines.get(line, 0))
     for firm in range(len(_EDGES)):
         painter.setPen(_edge_pen(firm))
-        painter.drawLines([QLineF(*line) for line, own in lines.items() if own == firm])
+        own_lines = [QLineF(*line) for line, own in lines.items() if own == firm]
+        for place in range(0, len(own_lines), _STRIDE):  # a few at once, lest others wait for their turn
+            painter.drawLines(own_lines[place : place + _STRIDE])
+            yield 1.0
 
 
 def _edge_pen(firm: int) -> QPen:

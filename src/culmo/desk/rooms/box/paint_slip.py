@@ -27,7 +27,6 @@ from culmo.desk.rooms.box.model import (
 )
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP, px
-from culmo.desk.typical import STROKE, typical_looks
 from culmo.desk.unsaved import Typed
 from culmo.desk.widgets import BOX, Entry, Slip, Swatch, rule, text_label, title_label
 from culmo.errors import CulmoError
@@ -340,7 +339,14 @@ class PaintSlip(Slip):
 
     def _show_typical(self) -> None:
         """The stroke of a paint of which nothing is known yet: by its codes, as they are typed."""
-        typical = typical_looks(self.codes.text().strip())
+        from culmo.desk.typical import (  # the window is there before what learns is loaded
+            STROKE,
+            typical_looks,
+        )
+
+        # a paint that was saved waits for what the study itself has learned
+        awaited = self.draft.paint_id is not None and self.session.learning.looks is None
+        typical = typical_looks(self.codes.text().strip()) if not awaited else None
         need = self.session.learning.need_of(self.draft.name)
         if typical is not None:
             self.stroke.show_image(lambda w, h, r: typical.stroke(STROKE, w, h, r))
