@@ -7,19 +7,12 @@ from PySide6.QtWidgets import QApplication
 
 from culmo.core.chart.kinds import KINDS
 from culmo.core.chart.plans import lay_out, plan_of
+from culmo.core.steps import run_through
 from culmo.desk.app import settle
 from culmo.desk.rooms.plan.at_hand import aids_of
-from culmo.desk.rooms.plan.kinds_model import beginning, texts_for
+from culmo.desk.rooms.plan.kinds_model import beginning
 from culmo.desk.window import PLAN
 from culmo.study import acts, records
-
-
-def run_through(steps):
-    try:
-        while True:
-            next(steps)
-    except StopIteration as end:
-        return end.value
 
 
 @pytest.fixture
@@ -102,7 +95,7 @@ def test_an_empty_room_shows_the_kinds_and_says_what_it_wants(with_study):
     assert window.plan.stack.currentWidget() is window.plan.kinds
     assert window.plan.title.text() == "Which sheet first?"
     keepers = next(card for card in window.plan.kinds.cards if card.kind.key == "keepers")
-    assert not keepers.isEnabled() and "keeping first" in keepers.about
+    assert not keepers.isEnabled() and "worth keeping first" in keepers.about
     assert not window.plan.start.isVisible()
 
 
@@ -119,9 +112,9 @@ def test_the_paints_in_hand_are_those_of_the_pictures(demo, room):
 
 def test_names_with_commas_and_two_paints_are_enough(with_study):
     session = with_study.session
-    session.do(acts.add_paint(session.file, acts.PaintEntry("Blue, deep", "PB60")))
+    session.do(acts.add_paint(session.file, acts.PaintEntry("Blue + grey, deep", "PB60")))
     settle(with_study, 30)
-    names = ["Blue, deep", "Rose"]
+    names = ["Blue + grey, deep", "Rose"]
     for begun in run_through(beginning(names, {"unit": "mm"}, aids_of(session), 1.0)):
         if begun.kind.key in ("keepers", "triangle", "wheel"):
             continue  # these want more
@@ -132,5 +125,5 @@ def test_names_with_commas_and_two_paints_are_enough(with_study):
 def test_what_is_begun_is_what_the_layout_page_lays_out(demo, room):
     names = [paint.name for paint in records.paints(demo.session.file)][:8]
     for kind in KINDS:
-        texts = texts_for(kind.key, names)
+        texts = kind.begun_with(names)
         assert lay_out(plan_of(kind.key, texts), aids_of(demo.session))

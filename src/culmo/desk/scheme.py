@@ -3,7 +3,7 @@
 from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtWidgets import QApplication
 
-from culmo.desk.theme import DAY, NIGHT, apply_theme
+from culmo.desk.theme import DAY, NIGHT, apply_theme, scheme_of
 
 SYSTEM, LIGHT, DARK = "system", "light", "night"
 CHOICES = (SYSTEM, LIGHT, DARK)
@@ -40,7 +40,6 @@ class SchemeChooser(QObject):
 
     def _apply(self) -> None:
         scheme = NIGHT if self.night else DAY
-        if self.app.property("culmo scheme") != scheme.icons:
+        if scheme is not scheme_of(self.app):
             apply_theme(self.app, scheme)
-            self.app.setProperty("culmo scheme", scheme.icons)
             self.changed.emit()

@@ -161,14 +161,14 @@ def apply_theme(app: QApplication, scheme: Scheme = DAY) -> None:
     for role in (QPalette.ColorRole.WindowText, QPalette.ColorRole.Text, QPalette.ColorRole.ButtonText):
         grey = (scheme.soft + scheme.line) // 2
         palette.setColor(QPalette.ColorGroup.Disabled, role, QColor(grey, grey, grey))
-    app.setProperty("culmo night", scheme is NIGHT)
+    app.setProperty("culmo scheme", scheme.icons)
     app.setPalette(palette)
     app.setStyleSheet(style_sheet(scheme))
 
 
 def scheme_of(app: QApplication) -> Scheme:
     """The greys that the application has."""
-    return NIGHT if app.property("culmo night") else DAY
+    return NIGHT if app.property("culmo scheme") == NIGHT.icons else DAY
 
 
 def style_sheet(scheme: Scheme) -> str:

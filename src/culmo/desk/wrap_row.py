@@ -9,10 +9,10 @@ from culmo.desk.theme import px
 
 
 @guarded
-class WrapRow(QLayout):
-    """Widgets beside each other, each as wide as it likes; what does not fit begins another line."""
+class _Items(QLayout):
+    """Things that are laid on one line or on several, by a way of its own."""
 
-    def __init__(self, gap: int = 4) -> None:
+    def __init__(self, gap: int) -> None:
         super().__init__()
         self._items: list[QLayoutItem] = []
         self._gap = gap
@@ -30,9 +30,6 @@ class WrapRow(QLayout):
     def takeAt(self, index: int) -> QLayoutItem | None:
         return self._items.pop(index) if 0 <= index < len(self._items) else None
 
-    def expandingDirections(self) -> Qt.Orientation:
-        return Qt.Orientation(0)
-
     def hasHeightForWidth(self) -> bool:
         return True
 
@@ -43,9 +40,6 @@ class WrapRow(QLayout):
         super().setGeometry(rect)
         self._lay(rect, True)
 
-    def sizeHint(self) -> QSize:
-        return self.minimumSize()
-
     def one_line(self) -> int:
         """How wide it would like to be: all on one line."""
         shown = [item.sizeHint().width() for item in self._shown()]
@@ -54,6 +48,24 @@ class WrapRow(QLayout):
     def _shown(self) -> list[QLayoutItem]:
         """The items that take room. A row that is about to be deleted may be asked once more when its items are gone."""
         return [item for item in self._items if isValid(item) and not item.isEmpty()]
+
+    def _lay(self, rect: QRect, place: bool) -> int:
+        """Lay the items into a rectangle, where they are to be placed; gives the height that they need."""
+        raise NotImplementedError  # each layout in its way (Qt's objects can not be abstract classes)
+
+
+@guarded
+class WrapRow(_Items):
+    """Widgets beside each other, each as wide as it likes; what does not fit begins another line."""
+
+    def __init__(self, gap: int = 4) -> None:
+        super().__init__(gap)
+
+    def expandingDirections(self) -> Qt.Orientation:
+        return Qt.Orientation(0)
+
+    def sizeHint(self) -> QSize:
+        return self.minimumSize()
 
     def minimumSize(self) -> QSize:
         shown = self._shown()
@@ -87,7 +99,7 @@ class WrapRow(QLayout):
 
 
 @guarded
-class TwoOnALine(QLayout):
+class TwoOnALine(_Items):
     """Two things on a line: the second at the right end, as wide as it likes; below the first where that has not room.
 
     Parameters
@@ -100,10 +112,8 @@ class TwoOnALine(QLayout):
     def __init__(
         self, first: QWidget | QLayout, second: QWidget | QLayout, least: int = 120, gap: int = 8
     ) -> None:
-        super().__init__()
-        self._items: list[QLayoutItem] = []
-        self._least, self._gap = least, gap
-        self.setContentsMargins(0, 0, 0, 0)
+        super().__init__(gap)
+        self._least = least
         for part in (first, second):
             if isinstance(part, QLayout):
                 self.addChildLayout(part)
@@ -112,35 +122,11 @@ class TwoOnALine(QLayout):
                 self.addChildWidget(part)
                 self.addItem(QWidgetItem(part))
 
-    def addItem(self, item: QLayoutItem) -> None:
-        self._items.append(item)
-
-    def count(self) -> int:
-        return len(self._items)
-
-    def itemAt(self, index: int) -> QLayoutItem | None:
-        return self._items[index] if 0 <= index < len(self._items) else None
-
-    def takeAt(self, index: int) -> QLayoutItem | None:
-        return self._items.pop(index) if 0 <= index < len(self._items) else None
-
     def expandingDirections(self) -> Qt.Orientation:
         return Qt.Orientation.Horizontal
 
-    def hasHeightForWidth(self) -> bool:
-        return True
-
-    def heightForWidth(self, width: int) -> int:
-        return self._lay(QRect(0, 0, width, 0), False)
-
-    def setGeometry(self, rect: QRect) -> None:
-        super().setGeometry(rect)
-        self._lay(rect, True)
-
     def sizeHint(self) -> QSize:
-        shown = [item.sizeHint() for item in self._shown()]
-        wide = sum(size.width() for size in shown) + self._gap * max(0, len(shown) - 1)
-        return QSize(wide, max((size.height() for size in shown), default=0))
+        return QSize(self.one_line(), max((item.sizeHint().height() for item in self._shown()), default=0))
 
     def minimumSize(self) -> QSize:
         shown = [item.minimumSize() for item in self._shown()]
@@ -148,9 +134,6 @@ class TwoOnALine(QLayout):
             max((size.width() for size in shown), default=0),
             max((size.height() for size in shown), default=0),
         )
-
-    def _shown(self) -> list[QLayoutItem]:
-        return [item for item in self._items if isValid(item) and not item.isEmpty()]
 
     def _lay(self, rect: QRect, place: bool) -> int:
         """Lay the two into a rectangle; gives the height that they need."""

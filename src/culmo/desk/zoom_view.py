@@ -37,7 +37,7 @@ class ZoomView(QWidget):
     # ---- what is a view's own
 
     def has_picture(self) -> bool:
-        """Whether there is something to look at."""
+        """Whether there is something to look at; each view knows (Qt's objects can not be abstract classes)."""
         raise NotImplementedError
 
     def base(self) -> QRectF:
@@ -49,7 +49,7 @@ class ZoomView(QWidget):
         return self.base().center()
 
     def true_factor(self) -> float:
-        """How near it is looked at in its true size."""
+        """How near it is looked at in its true size; each view knows what that is for it."""
         raise NotImplementedError
 
     def zoomed(self) -> None:

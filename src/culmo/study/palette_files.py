@@ -208,7 +208,7 @@ def _from_kpl(data: bytes, name: str) -> Iterator[Colour]:
         entries = list(fromstring(text).iter("ColorSetEntry"))
     except (
         zipfile.BadZipFile, zlib.error, KeyError, ParseError, DefusedXmlException, ValueError, OSError,
-        NotImplementedError, RuntimeError, EOFError,
+        NotImplementedError, RuntimeError, EOFError,  # of zipfile: packed in a way it does not know, locked, cut short
     ):  # fmt: skip
         raise CulmoError(tr('"{name}" is no palette, or is damaged', name=name)) from None
     for entry in entries:

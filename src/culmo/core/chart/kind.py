@@ -137,6 +137,9 @@ class Kind:
     about : function of a sheet that gives a line on it; paper, cell size and number of mixes where None
     way : function of a sheet that gives lines on how to go through it, or None
     ruling : function of (sheet, unit) that gives lines on how to rule circles and spokes, or None
+    few : int, how many paints it is begun with, at most
+    far_apart : bool, whether these come from all over the box, in its order
+    begin : function of names of paints, two at least, that gives what would be typed to begin it; the paints where None
     """
 
     place: int
@@ -155,6 +158,17 @@ class Kind:
     about: Callable[[Sheet], str] | None = None
     way: Callable[[Sheet], list[str]] | None = None
     ruling: Callable[[Sheet, str], list[str]] | None = None
+    few: int = 12
+    far_apart: bool = False
+    begin: Callable[[Sequence[str]], dict[str, str]] | None = None
+
+    def begun_with(self, names: Sequence[str]) -> dict[str, str]:
+        """What would be typed to begin it with some paints, two at least."""
+        if self.begin is not None:
+            return self.begin(names)
+        count = min(len(names), self.few)
+        step = len(names) / count if self.far_apart else 1.0
+        return {"paints": SomePaints().write([names[int(place * step)] for place in range(count)])}
 
     def concerned(self, options: Options) -> set[str]:
         """The names of the options, its own and the page's, that have a meaning for it."""

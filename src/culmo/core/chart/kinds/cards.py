@@ -233,4 +233,5 @@ KIND = Kind(
     6, "cards", tr("Card pages"), tr("masstone, bar, tint and tests of each paint"), CardsOptions, lay_out=_lay_out,
     without=("gap_mm", "cell_mm", "square", "round", "unit", "note_mm", "gutter_mm", "several"),
     about=about_cards,
+    few=6,
 )  # fmt: skip

@@ -1,5 +1,6 @@
 """Two families: one down, one across, the pure strokes at the edges."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from culmo.core.chart.aids import Aids
@@ -58,6 +59,18 @@ def families_board(options: FamiliesOptions, aids: Aids) -> Board:
     )  # fmt: skip
 
 
+def _begin(names: Sequence[str]) -> dict[str, str]:
+    """The first half of the paints down, as many of the others across."""
+    half, write = (min(len(names), 10) + 1) // 2, SomePaints().write
+    return {"paints": write(names[:half]), "across": write(names[half : 2 * half])}
+
+
 KIND = Kind(
-    1, "families", tr("Two families"), tr("one family down, another across"), FamiliesOptions, families_board
+    1,
+    "families",
+    tr("Two families"),
+    tr("one family down, another across"),
+    FamiliesOptions,
+    families_board,
+    begin=_begin,
 )

@@ -81,4 +81,6 @@ def _steps(options: FanOptions, aids: Aids, first: str, second: str) -> list[Rec
     return [in_parts(first, second, count + 1 - i, i) for i in range(1, count + 1)]
 
 
-KIND = Kind(2, "fan", tr("Fan"), tr("one paint against many, in steps"), FanOptions, fan_board)
+KIND = Kind(
+    2, "fan", tr("Fan"), tr("one paint against many, in steps"), FanOptions, fan_board, few=6, far_apart=True
+)

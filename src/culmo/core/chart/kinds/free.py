@@ -1,5 +1,6 @@
 """The free page: strokes and touches in the order in which they were made."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from culmo.core.chart.aids import Aids
@@ -7,7 +8,7 @@ from culmo.core.chart.board import MEET, Board, Slot, wrapped_page
 from culmo.core.chart.kind import Kind, border_option
 from culmo.core.chart.options import Flag, OneOf, Options, SomeRecipes, option
 from culmo.core.paint.readings import IN_PUDDLE, LOADED, MEETING, WET_IN_WET
-from culmo.core.paint.recipe import Layer, Part, Recipe
+from culmo.core.paint.recipe import Layer, Part, Recipe, format_recipe, mix
 from culmo.errors import CulmoError
 from culmo.words import tr
 
@@ -70,7 +71,13 @@ def _as_wished(slot: Slot, options: FreeOptions) -> Slot:
     return replace(slot, recipe=one, second=other, split=MEET, fade=options.fade)
 
 
+def _begin(names: Sequence[str]) -> dict[str, str]:
+    """Two paints with their mix between them, then two more."""
+    wanted = [names[:1], names[:2], names[1:2], *([name] for name in names[2:4])]
+    return {"recipes": "; ".join(format_recipe(mix(some)) for some in wanted)}
+
+
 KIND = Kind(
     9, "free", tr("Free page"), tr("strokes and touches in the order they were made"), FreeOptions, free_board,
-    gap_mm=3.0, captioned=True,
+    gap_mm=3.0, captioned=True, begin=_begin,
 )  # fmt: skip

@@ -31,4 +31,5 @@ KIND = Kind(
     keepers_board,
     gap_mm=2.0,
     captioned=True,
+    begin=lambda _: {},
 )

@@ -142,4 +142,5 @@ def _measures(amount: float) -> str:
 KIND = Kind(
     3, "ladder", tr("Ladder"), tr("two paints in given parts, each fading to clear water"), LadderOptions, ladder_board,
     gap_mm=3.0, way=way_of_ladder,
+    few=2, far_apart=True,
 )  # fmt: skip

@@ -40,4 +40,5 @@ def palette_board(options: PaletteOptions, aids: Aids) -> Board:
 KIND = Kind(
     7, "palette", tr("Palette card"), tr("few paints, their secondaries, darks and browns"), PaletteOptions,
     palette_board, gap_mm=2.0, captioned=True,
+    few=5, far_apart=True,
 )  # fmt: skip

@@ -1,5 +1,6 @@
 """Free rows: strokes from a name column onwards, each row from one paint to another in as many steps as one likes."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -203,7 +204,13 @@ def _lay_out(options: RowsOptions, page: Page, aids: Aids) -> list[Sheet]:
     return [sheet]
 
 
+def _begin(names: Sequence[str]) -> dict[str, str]:
+    """A row from each paint to the next but one pair, five of them at most."""
+    pairs = list(zip(names[::2], names[1::2], strict=False))[:5]
+    return {"rows": "; ".join(f"{quoted_name(one)}, {quoted_name(other)}: 6" for one, other in pairs)}
+
+
 KIND = Kind(
     11, "rows", tr("Free rows"), tr("strokes from one paint to another, row by row, and no grid"), RowsOptions,
-    lay_out=_lay_out, gap_mm=2.0, without=("square", "round", "several"),
+    lay_out=_lay_out, gap_mm=2.0, without=("square", "round", "several"), begin=_begin,
 )  # fmt: skip

@@ -159,4 +159,5 @@ def _labels(options: TriangleOptions, page: Page, cells: list[Cell], aids: Aids)
 KIND = Kind(
     5, "triangle", tr("Triangle"), tr("three paints in every proportion"), TriangleOptions, lay_out=_lay_out, gap_mm=1.0,
     without=("square", "round", "several"), about=about_round, cell_words=tr("Width of a hexagon"),
+    few=3, far_apart=True,
 )  # fmt: skip

@@ -558,4 +558,5 @@ KIND = Kind(
     4, "wheel", tr("Wheel"), tr("anchors round a circle, neighbours mixed between"), WheelOptions, lay_out=_lay_out,
     gap_mm=2.0, without=("square", "round", "several"), about=about_round, ruling=ruling_of_wheel, edges_are_ruling=True,
     cell_words=tr("Outer radius"),
+    few=6, far_apart=True,
 )  # fmt: skip

@@ -17,7 +17,7 @@ from culmo.desk.drawing.sheet import SheetStyle, drawing_sheet, sheet_transform
 from culmo.desk.drawn import usual_height, usual_painter, usual_width, wrapped
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.plan.at_hand import aids_of, dark_at_hand, names_at_hand, pace_of
-from culmo.desk.rooms.plan.kinds_model import Begun, beginning, texts_for
+from culmo.desk.rooms.plan.kinds_model import Begun, beginning
 from culmo.desk.session import Session
 from culmo.desk.sheet_view import ARROWS
 from culmo.desk.theme import PAPER, STEP, px, sans, text_scale
@@ -211,7 +211,7 @@ class KindsPage(QWidget):
 
     def _choose(self, card: KindCard) -> None:
         begun = self._begun.get(card.kind.key)
-        texts = begun.texts if begun is not None else texts_for(card.kind.key, names_at_hand(self.session))
+        texts = begun.texts if begun is not None else card.kind.begun_with(names_at_hand(self.session))
         self.chosen.emit(card.kind.key, dict(texts))
 
     def _go(self, card: KindCard, step: tuple[int, int]) -> None:
