@@ -247,11 +247,12 @@ def test_the_window_speaks_german_alone_and_nothing_is_cut_at_1024_by_700(tmp_pa
     assert done.stdout == ""
 
 
-def test_nothing_in_the_window_stands_past_the_catalogue(tmp_path):
-    """Every page of every room in a language that puts each of its texts in brackets: what stands bare was forgotten."""
+def test_nothing_in_the_window_stands_past_the_catalogue_or_is_cut_in_a_longer_language(tmp_path):
+    """Every page of every room in a language that puts each of its texts in brackets, longer by four tenths, at the largest
+    text that must have room: what stands bare was forgotten, and what is cut has no room for another language."""
     shutil.copy(sample_study(tmp_path), tmp_path / "s.culmo")
     done = subprocess.run(
-        [sys.executable, "-m", "support.looking", "pseudo", tmp_path / "s.culmo", tmp_path],
+        [sys.executable, "-m", "support.looking", "pseudo", tmp_path / "s.culmo", tmp_path, "130"],
         capture_output=True, text=True, cwd=ROOT / "tests", check=False,
     )  # fmt: skip
     assert done.returncode == 0, done.stderr[-2000:]

@@ -21,11 +21,14 @@ done
 command -v Xvfb >/dev/null || missing+=(xvfb)
 # what only the tests ask, to check files against other programs and to let writes fail; without them those tests are
 # skipped
-declare -A judges=([desktop-file-validate]=desktop-file-utils [appstreamcli]=appstream [qpdf]=qpdf [colverify]=argyll [gcc]=gcc [zsh]=zsh [fish]=fish)
+declare -A judges=([desktop-file-validate]=desktop-file-utils [appstreamcli]=appstream [qpdf]=qpdf [colverify]=argyll [gcc]=gcc [zsh]=zsh [fish]=fish [dbus-run-session]=dbus)
 wished=()
 for program in "${!judges[@]}"; do
   command -v "$program" >/dev/null || wished+=("${judges[$program]}")
 done
+# a screen reader's bus, and its library for the system's own Python
+/usr/bin/python3 -c 'import gi; gi.require_version("Atspi", "2.0"); from gi.repository import Atspi' 2>/dev/null ||
+  wished+=(at-spi2-core gir1.2-atspi-2.0 python3-gi)
 "$python" -c 'import ensurepip' 2>/dev/null || missing+=(python3-venv)
 if [ ${#missing[@]} -gt 0 ]; then
   asroot=""

@@ -238,6 +238,19 @@ def test_text_can_be_read_in_both_schemes(scheme):
         assert contrast(scheme.soft, ground) >= 4.5
 
 
+@pytest.mark.parametrize("scheme", [DAY, NIGHT])
+def test_edges_of_fields_and_handles_can_be_seen_in_both_schemes(scheme):
+    """WCAG 2.1, 1.4.11: what tells a field or a handle from its ground at least 3 : 1."""
+    for ground in (scheme.ground, scheme.panel, scheme.raised):
+        assert contrast(scheme.edge, ground) >= 3
+    sheet = style_sheet(scheme)
+    for kind in ("QLineEdit, QPlainTextEdit", "QScrollBar::handle {", "QToolButton#chip {"):
+        rule = sheet[sheet.index(kind) :].split("}")[0]
+        assert scheme.colour("edge").name() in rule, kind
+    for kind in ("QPushButton {", "QCheckBox::indicator, QListView::indicator, QRadioButton::indicator {"):
+        assert scheme.colour("soft").name() in sheet[sheet.index(kind) :].split("}")[0], kind
+
+
 def test_the_scheme_follows_the_choice_and_is_remembered(qtbot, with_study):
     def ground():
         return with_study.grab().toImage().pixelColor(300, with_study.height() - 8).lightness()

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 
 from culmo.desk.acts import ACTIONS
 from culmo.desk.app import settle
+from culmo.desk.rail import Well
 from support.looking import pages
 
 KINDS = (
@@ -133,7 +134,7 @@ def test_every_field_and_button_is_reached_by_tab_and_has_a_name(sampled):
             mates = [widget]
             if isinstance(widget, QAbstractButton) and widget.group() is not None:
                 mates = widget.group().buttons()
-            elif isinstance(widget, QAbstractButton) and widget.autoExclusive():
+            elif isinstance(widget, Well) or (isinstance(widget, QAbstractButton) and widget.autoExclusive()):
                 mates = [
                     mate for mate in widget.parentWidget().children() if isinstance(mate, QAbstractButton)
                 ]

@@ -15,7 +15,8 @@ from culmo.core.colour.srgb import hex_from_lab
 from culmo.core.paint.recipe import mix, parse_recipe
 from culmo.core.palette.conditions import WITH, Conditions
 from culmo.desk.app import settle
-from culmo.desk.rail import PAINT_MIME, Well
+from culmo.desk.going_out import PAINT_MIME
+from culmo.desk.rail import Well
 from culmo.desk.rooms.weigh.fewer_dialogs import KeepDialog, WantedDialog
 from culmo.desk.rooms.weigh.map_model import inside
 from culmo.desk.rooms.weigh.mix_row import MixRow
@@ -374,7 +375,7 @@ def test_a_well_that_is_pulled_away_starts_a_drag(qtbot, demo, monkeypatch):
     def take(drag, *_):
         begun.append(bytes(drag.mimeData().data(PAINT_MIME).data()))
 
-    monkeypatch.setattr("culmo.desk.rail.QDrag.exec", take)
+    monkeypatch.setattr("culmo.desk.going_out.QDrag.exec", take)
     well = demo.rail.findChildren(Well)[0]
     qtbot.mousePress(well, Qt.MouseButton.LeftButton, pos=QPoint(10, 10))
     qtbot.mouseMove(well, QPoint(12, 11))

@@ -1,6 +1,7 @@
 """Walks through every page of the window: which words have not the room they need, and which are in English still."""
 
 import gettext
+import math
 import re
 import sys
 from functools import cache
@@ -17,6 +18,8 @@ from PySide6.QtWidgets import (
     QListWidget,
     QPlainTextEdit,
     QPushButton,
+    QStyle,
+    QStyleOptionComboBox,
     QToolButton,
     QWidget,
 )
@@ -77,7 +80,20 @@ def cut_off(window):
             wide = max(metrics.horizontalAdvance(line) for line in text.split("\n"))
             if wide > widget.width() + 2:
                 found.append((text, wide, widget.width()))
-    return found
+    return found + [chosen for combo in window.findChildren(QComboBox) if (chosen := _cut_choice(combo))]
+
+
+def _cut_choice(combo):
+    """What is chosen, where its field has not room for it and does not say so: (text, what it needs, what it has)."""
+    option = QStyleOptionComboBox()
+    combo.initStyleOption(option)
+    field = combo.style().subControlRect(
+        QStyle.ComplexControl.CC_ComboBox, option, QStyle.SubControl.SC_ComboBoxEditField, combo
+    )
+    needs = combo.fontMetrics().horizontalAdvance(option.currentText)
+    if combo.isVisible() and not combo.visibleRegion().isEmpty() and needs > field.width() + 2:
+        return option.currentText, needs, field.width()
+    return None
 
 
 @cache
@@ -133,13 +149,27 @@ class English:
         return sorted(text for text in texts if words_of(text) & self.words)
 
 
+def _lengthened(message, more):
+    """What makes a text longer by so many letters, in words of its own length."""
+    word = max((len(word) for word in re.sub(r"\{.*?\}", "", message).split()), default=4)
+    text = ""
+    while more > 0:
+        text += "o" * min(more, word) if not text and " " not in message else " " + "o" * min(more, word)
+        more -= word + 1
+    return text
+
+
 class Pseudo(gettext.NullTranslations):
-    """A language in which every text is itself in brackets, so that what never went through a catalogue stands bare."""
+    """A language in which every text is itself, longer by four letters in ten, in brackets: what has no room for another
+    language is cut, and what never went through a catalogue stands bare."""
 
     OPEN, CLOSE = "⁅", "⁆"
+    LONGER = 0.4
 
     def gettext(self, message):
-        return f"{self.OPEN}{message}{self.CLOSE}"
+        shown = len(re.sub(r"\{.*?\}|&", "", message))
+        more = math.ceil(self.LONGER * shown) - 2  # the brackets are two
+        return f"{self.OPEN}{message}{_lengthened(message, more)}{self.CLOSE}"
 
     def ngettext(self, msgid1, msgid2, n):
         return self.gettext(msgid1 if n == 1 else msgid2)
@@ -225,7 +255,8 @@ def main(language: str, study: str, folder: str, size: str = "100") -> int:
     """
     from culmo import words
 
-    if language == "pseudo":
+    pseudo = language == "pseudo"
+    if pseudo:
         words._speech.catalogue = Pseudo()
     else:
         words.use(language, ",")
@@ -245,7 +276,6 @@ def main(language: str, study: str, folder: str, size: str = "100") -> int:
     settle(window, 30)
     from culmo.study.records import sheet_titles
 
-    pseudo = language == "pseudo"
     english = Bare(window.session.file) if pseudo else English(language, window.session.file)
     sheets = [sheet_id for sheet_id, _ in reversed(sheet_titles(window.session.file))]
     for name in pages(window):
@@ -254,7 +284,7 @@ def main(language: str, study: str, folder: str, size: str = "100") -> int:
         for _ in range(3):  # one piece of work begins the next
             settle(window, 40)
         assert window.size().toTuple() == (1024, 700), (name, window.size())
-        for text, needs, has in () if pseudo else cut_off(window):
+        for text, needs, has in cut_off(window):
             print(f"{name}: {text!r} needs {needs}, has {has}")
         window.grab()
         for text in english.on_view(window):

@@ -82,6 +82,27 @@ def with_cell(window: "MainWindow") -> bool:
     return bool(window.state.current)
 
 
+def with_thing(window: "MainWindow") -> bool:
+    return bool(window.going_out.chosen())
+
+
+def with_colour(window: "MainWindow") -> bool:
+    return any(thing.lab is not None for thing in window.going_out.chosen())
+
+
+def with_recipe(window: "MainWindow") -> bool:
+    return any(thing.recipe is not None for thing in window.going_out.chosen())
+
+
+def with_mix(window: "MainWindow") -> bool:
+    return window.going_out.the_mix() is not None
+
+
+def with_pair(window: "MainWindow") -> bool:
+    thing = window.going_out.the_mix()
+    return thing is not None and thing.recipe is not None and len(thing.recipe.names) == 2
+
+
 def with_paints(window: "MainWindow") -> bool:
     return bool(window.session.paints)
 
@@ -121,6 +142,11 @@ _WHY_NOT: dict[Test, str] = {
     with_picture: tr("No picture is being read: open one in the Read room"),
     with_paint: tr("Choose a paint in the Box room first"),
     with_cell: tr("Select a cell of the sheet first"),
+    with_thing: tr("Select a paint, a mix or a cell first"),
+    with_colour: tr("Select something first whose colour is known"),
+    with_recipe: tr("Select a paint, a mix or a cell first"),
+    with_mix: tr("Select one paint, mix or cell first"),
+    with_pair: tr("Select a mix of two paints first"),
     with_paints: tr("Enter paints first (Box room)"),
     with_hand: tr("Take a paint in hand first: click a well"),
     can_undo: tr("There is nothing to take back"),
@@ -143,6 +169,7 @@ class Action:
     checked : function of the window, whether it is in force; None for what can not be
     gap : bool, whether a line stands before it in the menu
     help : str, one sentence for the list of shortcuts
+    of_thing : bool, whether it is done with a selected paint, mix or colour, and stands in the menu of those
     """
 
     id: str
@@ -154,6 +181,7 @@ class Action:
     checked: Test | None = None
     gap: bool = False
     help: str = ""
+    of_thing: bool = False
 
 
 def choose_language(window: "MainWindow", code: str) -> None:

@@ -10,6 +10,7 @@ from PySide6.QtGui import QIcon
 from PySide6.QtWidgets import QApplication
 
 from culmo import log
+from culmo.desk import accessible
 from culmo.desk.defects import Defects
 from culmo.desk.display import check_display
 from culmo.desk.doorbell import ring
@@ -34,6 +35,7 @@ def make_app(arguments: list[str] | None = None) -> QApplication:
     app.setWindowIcon(QIcon(str(files("culmo.data").joinpath("desktop", "org.culmo.Culmo.svg"))))
     load_fonts()
     apply_theme(app)
+    accessible.install()
     translate_qt(app)
     return app
 

@@ -3,6 +3,7 @@
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from PySide6.QtCore import QPoint
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMenu
 
@@ -44,6 +45,22 @@ class Menus:
                 window.actions_by_id[entry.id] = action
             menu.aboutToShow.connect(self.refresh)
             menu.aboutToHide.connect(self._hear_all)
+
+    def show_of_thing(self, at: QPoint) -> None:
+        """What can be done with what is selected, at a point of the screen."""
+        menu = QMenu(self.window)
+        for entry in ACTIONS:
+            if entry.of_thing and entry.enabled(self.window):
+                if entry.gap and not menu.isEmpty():
+                    menu.addSeparator()
+                action = menu.addAction(entry.title)
+                action.triggered.connect(lambda _=False, entry=entry: self.run(entry))
+                if entry.shortcut:  # shown only: the window's own action hears the key
+                    action.setText(
+                        f"{entry.title}\t{QKeySequence(entry.shortcut).toString(QKeySequence.SequenceFormat.NativeText)}"
+                    )
+        menu.exec(at)
+        menu.deleteLater()
 
     def run(self, entry: Action) -> None:
         """Do it; where it can not be done, a key is answered with the reason."""

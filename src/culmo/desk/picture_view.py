@@ -9,8 +9,8 @@ from PySide6.QtGui import QColor, QImage, QImageReader, QKeyEvent, QMouseEvent, 
 from culmo.core.capture.sample import picked_colour
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.guard import guarded
-from culmo.desk.sheet_view import ARROWS
 from culmo.desk.theme import sans, scaled
+from culmo.desk.widgets import ARROWS
 from culmo.desk.zoom_view import ZoomView
 from culmo.errors import CulmoError
 from culmo.study.formats import Holds, open_filter

@@ -1,12 +1,23 @@
 """The box rail: the wells of the box in use, and the dab that shows what the paints in hand make together."""
 
+from functools import partial
 from math import gcd, log
 
-from PySide6.QtCore import QMimeData, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QDrag, QFont, QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import (
+    QAccessible,
+    QColor,
+    QFocusEvent,
+    QFont,
+    QFontMetrics,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+)
 from PySide6.QtWidgets import (
     QAbstractButton,
-    QApplication,
     QComboBox,
     QFrame,
     QGridLayout,
@@ -20,23 +31,27 @@ from PySide6.QtWidgets import (
 
 from culmo.core.paint.recipe import Recipe, mix
 from culmo.desk.drawing.pencil import draw_paint
-from culmo.desk.drawn import fine_ratio, usual_painter, usual_place, usual_width
+from culmo.desk.drawn import fine_ratio, usual_painter, usual_width
+from culmo.desk.going_out import drag_out, is_far
 from culmo.desk.guard import guarded
 from culmo.desk.session import Session
 from culmo.desk.theme import PAPER, STEP, give_font, px, sans, scaled
-from culmo.desk.widgets import Swatch, as_tip, clear_layout, rule, text_label
+from culmo.desk.things import OneThing, Thing, mix_thing
+from culmo.desk.widgets import ARROWS, NamePicker, Swatch, as_tip, clear_layout, rule, text_label
 from culmo.words import tr
 
 RAIL_WIDTH, NARROW_RAIL = 190, 116
 NARROW = 880  # usual lengths: of a narrower window, or one with larger text, the rail takes less
 PARTS = 6  # the slider of two paints runs over 1:5 to 5:1
-PAINT_MIME = "application/x-culmo-paint"
 _WASHES = (1.0, 0.8, 0.6, 0.45, 0.33, 0.25, 0.2, 0.15, 0.1)
 
 
 @guarded
-class Well(QAbstractButton):
-    """One well: the paint's stroke and its name; a number when it is in hand."""
+class Well(OneThing, QAbstractButton):
+    """One well: the paint's stroke and its name; a number when it is in hand. The arrow keys go to the next."""
+
+    walked = Signal(int, int)
+    came = Signal()
 
     def __init__(self, session: Session, name: str) -> None:
         super().__init__()
@@ -51,24 +66,36 @@ class Well(QAbstractButton):
         self.clicked.connect(lambda: session.selection.toggle_in_hand(name))
         self._pressed: QPointF | None = None
 
+    def shown_thing(self) -> Thing:
+        return mix_thing(self.session.learning.looks, mix([self.name]), self.name)
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        super().focusInEvent(event)
+        self.came.emit()
+
+    def tell(self) -> None:
+        """Let a screen reader know how it looks now."""
+        if QAccessible.isActive():
+            self.setAccessibleDescription(self.shown_thing().told())
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if Qt.Key(event.key()) in ARROWS:
+            self.walked.emit(*ARROWS[Qt.Key(event.key())])
+        else:
+            super().keyPressEvent(event)
+
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        self._pressed = usual_place(event)
+        self._pressed = event.position()
         super().mousePressEvent(event)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         """Drawn away from its well a paint can be dropped where paints are asked for."""
-        far = QApplication.startDragDistance()
-        if self._pressed is None or (usual_place(event) - self._pressed).manhattanLength() < far:
+        if self._pressed is None or not is_far(event.position() - self._pressed):
             super().mouseMoveEvent(event)
             return
         self._pressed = None
         self.setDown(False)
-        drag = QDrag(self)
-        data = QMimeData()
-        data.setData(PAINT_MIME, self.name.encode())
-        drag.setMimeData(data)
-        drag.setPixmap(self.grab())
-        drag.exec(Qt.DropAction.CopyAction)
+        drag_out(self, self.grab())
 
     def sizeHint(self) -> QSize:
         return QSize(px(70), px(50))
@@ -113,7 +140,7 @@ class Well(QAbstractButton):
         painter.drawText(QRectF(centre.x() - 8, centre.y() - 8, 16, 16), Qt.AlignmentFlag.AlignCenter, number)
 
 
-class Dab(QWidget):
+class Dab(OneThing, QWidget):
     """What the paints in hand make together, with handles for the parts and for the water."""
 
     recipe_changed = Signal()
@@ -225,6 +252,10 @@ class Dab(QWidget):
         self._exact = recipe
         self.refresh()
 
+    def shown_thing(self) -> Thing | None:
+        recipe = self.recipe()
+        return mix_thing(self.session.learning.looks, recipe) if recipe is not None else None
+
     def recipe(self) -> Recipe | None:
         """The mix in hand, or None."""
         if self._exact is not None:
@@ -269,7 +300,7 @@ class Dab(QWidget):
         self.recipe_changed.emit()
 
 
-class BoxPicker(QComboBox):
+class BoxPicker(NamePicker):
     """Which box lies on the table; the last entry is all paints."""
 
     def __init__(self, session: Session, points: float = 10.5) -> None:
@@ -313,7 +344,7 @@ class Rail(QFrame):
         head.addWidget(self.title, 1)
         head.addWidget(self.count)
         layout.addLayout(head)
-        area = QScrollArea()
+        area = self.area = QScrollArea()
         area.setWidgetResizable(True)
         area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         area.setFrameShape(QFrame.Shape.NoFrame)
@@ -361,7 +392,11 @@ class Rail(QFrame):
                     well.hide()
                     well.deleteLater()
             for place, name in enumerate(names):
-                self.wells.addWidget(Well(self.session, name), *divmod(place, self._columns))
+                well = Well(self.session, name)
+                well.walked.connect(partial(self._walk, place))
+                well.came.connect(partial(self._stand, place))
+                self.wells.addWidget(well, *divmod(place, self._columns))
+            self._stand(0)
             self.wells.setRowStretch(len(names) + 1, 1)
             if not names:
                 text = tr("This box is empty. Lay paints in it in the Box room.")
@@ -371,8 +406,33 @@ class Rail(QFrame):
         self.dab.rebuild()
         self.repaint_wells()
 
+    def _well(self, place: int) -> Well | None:
+        """The well at a place of the paints in use."""
+        item = self.wells.itemAtPosition(*divmod(place, self._columns)) if place >= 0 else None
+        well = item.widget() if item is not None else None
+        return well if isinstance(well, Well) else None
+
+    def _walk(self, place: int, right: int, down: int) -> None:
+        """From a well to the next in a direction, where there is one."""
+        beyond = self._columns == 1 or not 0 <= place % self._columns + right < self._columns
+        step = down * self._columns + (0 if right and beyond and self._columns > 1 else right)
+        well = self._well(place + step)
+        if well is not None:
+            well.setFocus(Qt.FocusReason.OtherFocusReason)
+            self.area.ensureWidgetVisible(well)
+
+    def _stand(self, place: int) -> None:
+        """The tab key comes to one well alone: to that on which the keys were last."""
+        for other in range(len(self._shown or [])):
+            well = self._well(other)
+            if well is not None:
+                well.setFocusPolicy(
+                    Qt.FocusPolicy.StrongFocus if other == place else Qt.FocusPolicy.ClickFocus
+                )
+
     def repaint_wells(self) -> None:
         """Draw the wells anew."""
         for well in self.findChildren(Well):
             well.setChecked(well.name in self.session.selection.in_hand)
+            well.tell()
             well.update()

@@ -5,7 +5,6 @@ A room, and the libraries that it computes with, is loaded when it is first ente
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import partial
 from typing import TYPE_CHECKING
 
 from culmo.desk.widgets import PAINT, PLAN, READ, WEIGH
@@ -87,11 +86,9 @@ def _make_read(window: "MainWindow") -> "Room":
 
 
 def _make_weigh(window: "MainWindow") -> "Room":
-    from culmo.desk.mix_acts import MixActs
     from culmo.desk.rooms.weigh.view import WeighRoom
 
-    acts = MixActs(window.session, window, partial(begin_plan, window), lambda: window.show_room(PAINT))
-    room = WeighRoom(window.session, window.state, lambda: window.rail.dab.recipe(), acts)
+    room = WeighRoom(window.session, window.state, lambda: window.rail.dab.recipe(), window.mixes)
     window.rail.dab.recipe_changed.connect(room.mix_changed)
     room.box_wanted.connect(lambda names: window.box_desk.box_from(names))
     return room

@@ -8,13 +8,14 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QSizePolicy, QVBox
 from culmo.desk.guard import guarded
 from culmo.desk.session import Session
 from culmo.desk.theme import give_font, px, serif
+from culmo.desk.widgets import NamePicker
 from culmo.desk.wrap_row import TwoOnALine, WrapRow
 from culmo.study import records
 from culmo.words import tr
 
 
 @guarded
-class SheetPicker(QComboBox):
+class SheetPicker(NamePicker):
     """Which sheet lies on the table."""
 
     def __init__(self, session: Session) -> None:

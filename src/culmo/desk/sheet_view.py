@@ -20,23 +20,22 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy
 
 from culmo.core.chart.cover import Cover
-from culmo.core.chart.sheet import Sheet
+from culmo.core.chart.sheet import Cell, Sheet
+from culmo.desk.accessible import tell_current
+from culmo.desk.drawing.cell_look import CellLook
 from culmo.desk.drawing.looks import Looks
 from culmo.desk.drawing.sheet import SheetStyle, drawing_sheet, sheet_transform
+from culmo.desk.going_out import drag_out, is_far
 from culmo.desk.guard import guarded
 from culmo.desk.jobs import Runner
 from culmo.desk.theme import INK, PAPER, PENCIL, px, sans, scaled
+from culmo.desk.things import NONE, Thing, mix_thing
+from culmo.desk.widgets import ARROWS
 from culmo.desk.zoom_tool import draw_labels_at_edges, pixels_a_mm
 from culmo.desk.zoom_view import ZoomView
 from culmo.words import tr
 
 _ROOMY = 9  # places of a wheel between whose windows there is room for a word
-ARROWS = {
-    Qt.Key.Key_Left: (-1, 0),
-    Qt.Key.Key_Right: (1, 0),
-    Qt.Key.Key_Up: (0, -1),
-    Qt.Key.Key_Down: (0, 1),
-}
 
 
 def nearest(places: Mapping[str, QPointF], current: str, step: tuple[int, int]) -> str:
@@ -58,6 +57,26 @@ def nearest(places: Mapping[str, QPointF], current: str, step: tuple[int, int]) 
         if ahead > 1.0 and ahead + 3.0 * aside < best_cost:
             best, best_cost = cell_id, ahead + 3.0 * aside
     return best
+
+
+def cell_thing(cell: Cell, look: CellLook, looks: Looks | None) -> Thing:
+    """A cell of a sheet, with its colour and how it stands.
+
+    Parameters
+    ----------
+    cell : Cell
+    look : CellLook
+    looks : Looks, or None while nothing is known
+    """
+    if look.recorded is not None:
+        state = tr("read, to be doubted") if look.doubtful else tr("read")
+    else:
+        state = tr("painted") if look.painted else tr("planned")
+    if look.keeper:
+        state = tr("{state}, keeper", state=state)
+    known = looks if cell.plain else None  # of others the recipe does not say all
+    found = mix_thing(known, cell.recipe, read=look.recorded, state=state, ground=cell.ground)
+    return replace(found, cell_id=cell.id)
 
 
 def _picturing(
@@ -105,6 +124,7 @@ class SheetView(ZoomView):
         self._held: tuple[float, float] | None = (
             None  # where the hand took the cover, and how it was turned then
         )
+        self._from: QPointF | None = None  # where the hand took a cell, which may be dragged out
         self._picture: QImage | None = None
         self._pictured = QRectF()  # where the sheet lay when it was drawn
         self._stale = True  # the last picture stands until the new one is drawn
@@ -116,6 +136,37 @@ class SheetView(ZoomView):
 
     def sizeHint(self) -> QSize:
         return QSize(700, 480)
+
+    # ---- its cells, as they are told, copied and dragged out
+
+    def thing_count(self) -> int:
+        return len(self.sheet.cells) if self.sheet is not None else 0
+
+    def thing(self, place: int) -> Thing:
+        assert self.sheet is not None
+        cell = self.sheet.cells[place]
+        return cell_thing(cell, self.style_.looks.get(cell.id, CellLook()), self.looks)
+
+    def thing_rect(self, place: int) -> QRectF:
+        assert self.sheet is not None
+        transform, _ = sheet_transform(self.sheet, self._area())
+        return transform.mapRect(QRectF(*self.sheet.cells[place].box_mm))
+
+    def thing_at(self, at: QPointF) -> int:
+        return self._place_of_id(self.cell_at(at))
+
+    def current_thing(self) -> int:
+        return self._place_of_id(self.current)
+
+    def choose_thing(self, place: int) -> None:
+        assert self.sheet is not None
+        self._choose(self.sheet.cells[place].id)
+
+    def _place_of_id(self, cell_id: str) -> int:
+        cells = self.sheet.cells if self.sheet is not None and cell_id else ()
+        return next((place for place, cell in enumerate(cells) if cell.id == cell_id), NONE)
+
+    # ---- what is shown
 
     def show_sheet(self, sheet: Sheet | None, looks: Looks | None, style: SheetStyle) -> None:
         """Show a sheet in a style."""
@@ -148,10 +199,10 @@ class SheetView(ZoomView):
 
     def select(self, cell_id: str) -> None:
         """Select a cell without telling."""
-        if cell_id != self.current and cell_id:
-            self.current = cell_id
+        before, self.current = self.current, cell_id
+        if cell_id and cell_id != before:
             self._bring_into_view()
-        self.current = cell_id
+            tell_current(self)
         self.update()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
@@ -267,12 +318,17 @@ class SheetView(ZoomView):
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self.drawn_about(event):
             return
+        if self._from is not None and is_far(event.position() - self._from):
+            self._from = None
+            drag_out(self)
+            return
         angle = self._angle_at(event.position())
         if self._held is not None and self.cover is not None and angle is not None:
             begun, turn = self._held
             self.turn_cover(turn + (angle - begun) / self.cover.step)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        self._from = None
         if self.end_drawing_about() and event.button() == Qt.MouseButton.LeftButton:
             cell_id = self.cell_at(event.position())
             if cell_id:
@@ -334,7 +390,8 @@ class SheetView(ZoomView):
             )  # a cell is chosen when the hand lets go without drawing the sheet about
             return
         cell_id = self.cell_at(event.position())
-        if cell_id:
+        if cell_id and event.button() == Qt.MouseButton.LeftButton:
+            self._from = event.position()
             self._choose(cell_id)
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
@@ -346,6 +403,7 @@ class SheetView(ZoomView):
         self.current = cell_id
         self._bring_into_view()
         self.update()
+        tell_current(self)
         self.selected.emit(cell_id)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

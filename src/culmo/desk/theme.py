@@ -24,6 +24,7 @@ class Scheme:
     panel: int
     raised: int
     line: int
+    edge: int
     soft: int
     text: int
     strong: int
@@ -39,8 +40,10 @@ class Scheme:
         return QColor(level, level, level)
 
 
-DAY = Scheme(ground=236, panel=246, raised=255, line=208, soft=88, text=32, strong=0)
-NIGHT = Scheme(ground=44, panel=34, raised=56, line=74, soft=170, text=226, strong=255, icons="-night")
+DAY = Scheme(ground=236, panel=246, raised=255, line=208, edge=128, soft=88, text=32, strong=0)
+NIGHT = Scheme(
+    ground=44, panel=34, raised=56, line=74, edge=134, soft=170, text=226, strong=255, icons="-night"
+)
 
 
 def load_fonts() -> None:
@@ -189,7 +192,7 @@ def style_sheet(scheme: Scheme) -> str:
     QMenu::item {{ padding: 5px 28px 5px 20px; }}
     QMenu::item:disabled {{ color: {grey("soft")}; }}
     QMenu::separator {{ height: 1px; background: {grey("line")}; margin: 4px 8px; }}
-    QToolButton#chip {{ border: 1px solid {grey("line")}; border-radius: 10px; background: transparent;
+    QToolButton#chip {{ border: 1px solid {grey("edge")}; border-radius: 10px; background: transparent;
         color: {grey("text")}; padding: 2px 8px; }}
     QToolButton#chip:hover {{ border-color: {grey("soft")}; }}
     QToolButton#chip:checked {{ background: {grey("text")}; border-color: {grey("text")}; color: {grey("raised")}; }}
@@ -214,7 +217,7 @@ def style_sheet(scheme: Scheme) -> str:
     QPushButton#strong:focus {{ border: 2px solid {grey("soft")}; padding: 7px 19px; }}
     QPushButton#strong:disabled {{ background: {grey("line")}; border-color: {grey("line")}; color: {grey("soft")}; }}
     QLineEdit, QPlainTextEdit, QSpinBox, QDoubleSpinBox, QComboBox {{ background: {grey("raised")};
-        border: 1px solid {grey("line")}; border-radius: 4px; padding: 4px 6px; color: {grey("text")};
+        border: 1px solid {grey("edge")}; border-radius: 4px; padding: 4px 6px; color: {grey("text")};
         selection-background-color: {grey("text")}; selection-color: {grey("raised")}; min-height: {px(20)}px; }}
     QLineEdit:focus, QPlainTextEdit:focus, QSpinBox:focus, QDoubleSpinBox:focus, QComboBox:focus {{
         border: 2px solid {grey("strong")}; padding: 3px 5px; }}
@@ -256,7 +259,7 @@ def style_sheet(scheme: Scheme) -> str:
     QScrollArea {{ background: transparent; border: none; }}
     QScrollBar:vertical {{ background: transparent; width: 9px; margin: 0; }}
     QScrollBar:horizontal {{ background: transparent; height: 9px; margin: 0; }}
-    QScrollBar::handle {{ background: {grey("line")}; border-radius: 4px; min-height: 24px; min-width: 24px; }}
+    QScrollBar::handle {{ background: {grey("edge")}; border-radius: 4px; min-height: 24px; min-width: 24px; }}
     QScrollBar::handle:hover {{ background: {grey("soft")}; }}
     QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
     QSlider::groove:horizontal {{ height: 2px; background: {grey("soft")}; }}

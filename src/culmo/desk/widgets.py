@@ -17,6 +17,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtGui import Qt as TextQt
 from PySide6.QtWidgets import (
+    QComboBox,
     QFrame,
     QHBoxLayout,
     QLabel,
@@ -25,6 +26,8 @@ from PySide6.QtWidgets import (
     QScrollArea,
     QSizePolicy,
     QStackedWidget,
+    QStyle,
+    QStyleOptionComboBox,
     QToolButton,
     QVBoxLayout,
     QWidget,
@@ -44,7 +47,31 @@ SLIP_WIDTH = 280
 BOX, PLAN, PAINT, READ, WEIGH, DAYBOOK = range(6)  # the rooms, as they stand in the window
 _TAB_MARGIN = 9
 _HINT_POINTS = (10.0, 9.0, 8.0, 7.0)
+ARROWS = {  # right and down
+    Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1),
+}  # fmt: skip
 NOTHING = -1  # no word of a strip is chosen
+
+
+@guarded
+class NamePicker(QComboBox):
+    """A choice among the painter's own names, which may be long: where the field has not room it says so by dots, and the
+    whole name is its tip."""
+
+    def initStyleOption(self, option: QStyleOptionComboBox) -> None:
+        super().initStyleOption(option)
+        field = self.style().subControlRect(
+            QStyle.ComplexControl.CC_ComboBox, option, QStyle.SubControl.SC_ComboBoxEditField, self
+        )
+        # a pixel is left: the style sets its text that much in
+        option.currentText = self.fontMetrics().elidedText(
+            option.currentText, Qt.TextElideMode.ElideRight, field.width() - 1
+        )
+
+    def event(self, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.ToolTip:
+            self.setToolTip(as_tip(self.currentText()))
+        return super().event(event)
 
 
 def title_label(text: str = "", points: float = 16.0) -> QLabel:
@@ -64,6 +91,13 @@ def text_label(text: str = "", *, soft: bool = False, bold: bool = False, points
     label.setWordWrap(True)
     if soft:
         label.setObjectName("soft")
+    return label
+
+
+def caption(text: str, field: QWidget) -> QLabel:
+    """The word above a field, bound to it: a screen reader says the two together."""
+    label = text_label(text, soft=True, points=10)
+    label.setBuddy(field)
     return label
 
 

@@ -4,12 +4,12 @@ The rooms, and the libraries that they compute with, are loaded when they are fi
 """
 
 from collections.abc import Callable
-from functools import cached_property
+from functools import cached_property, partial
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
+from PySide6.QtGui import QAction, QCloseEvent, QContextMenuEvent, QDragEnterEvent, QDropEvent, QResizeEvent
 from PySide6.QtWidgets import (
     QApplication,
     QFrame,
@@ -23,14 +23,16 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from culmo.desk.accessible import announce
 from culmo.desk.actions import LIGHT_WORDS, NO_STUDY, ROOMS
 from culmo.desk.draft_places import places_of_drafts
 from culmo.desk.drawn import usual_width
 from culmo.desk.files_in import FilesIn
+from culmo.desk.going_out import GoingOut
 from culmo.desk.guard import guarded
 from culmo.desk.menus import Menus
 from culmo.desk.next_step import NextStep
-from culmo.desk.room_specs import SPECS
+from culmo.desk.room_specs import SPECS, begin_plan
 from culmo.desk.scheme import SchemeChooser
 from culmo.desk.session import Session
 from culmo.desk.settings import Settings
@@ -60,6 +62,7 @@ from culmo.words import tr
 if TYPE_CHECKING:
     from culmo.desk.box_desk import BoxDesk
     from culmo.desk.daybook_desk import DaybookDesk
+    from culmo.desk.mix_acts import MixActs
     from culmo.desk.rail import Rail
     from culmo.desk.rooms.box.view import BoxRoom
     from culmo.desk.rooms.daybook.view import DaybookRoom
@@ -106,6 +109,7 @@ class MainWindow(QMainWindow):
         self.actions_by_id: dict[str, QAction] = {}
         self._made: dict[int, Room] = {}
         self.menus = Menus(self)
+        self.going_out = GoingOut(self.session, self.menus.show_of_thing)
         self._make_frame()
         self._make_status()
         self.session.selection.preferred_box, self.session.learning.folder = settings.box, settings.learned
@@ -180,6 +184,13 @@ class MainWindow(QMainWindow):
             part.setVisible(self.session.study is not None)
         rail.fit(usual_width(self))
         return rail
+
+    @cached_property
+    def mixes(self) -> "MixActs":
+        """What is done with a mix that was found or is selected."""
+        from culmo.desk.mix_acts import MixActs
+
+        return MixActs(self.session, self, partial(begin_plan, self), lambda: self.show_room(PAINT))
 
     @cached_property
     def box_desk(self) -> "BoxDesk":
@@ -274,7 +285,9 @@ class MainWindow(QMainWindow):
         self.told_text = text_label("", points=10)
         self.told_text.setWordWrap(False)
         self.told_text.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        bar.setAccessibleName(tr("The line at the foot"))
         self.work = QProgressBar()
+        self.work.setAccessibleName(tr("Work in progress"))
         self.work.setTextVisible(False)
         self.work.setFixedWidth(px(120))
         self.work.setRange(0, 100)
@@ -319,12 +332,14 @@ class MainWindow(QMainWindow):
     def say(self, text: str) -> None:
         """A passing word in the message line."""
         self.told_text.setText(text)
+        announce(self.told_text, text)
         self._quiet.start(QUIET_MS)
 
     def complain(self, text: str) -> None:
         """Something went wrong that the painter can mend; it stays until it is read."""
         self.notice_text.setText(text[:1].upper() + text[1:])
         self.notice.show()
+        announce(self.notice_text, self.notice_text.text())
 
     def _show_saved(self) -> None:
         """Say whether all is saved."""
@@ -452,6 +467,10 @@ class MainWindow(QMainWindow):
         """Where the window lies, and what was chosen, for the next start."""
         self.settings.geometry = self.saveGeometry()
         self.settings.store.sync()
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        if not self.going_out.asked_for_menu(event):
+            event.ignore()
 
     def keyPressEvent(self, event: object) -> None:
         if getattr(event, "key", int)() == Qt.Key.Key_Escape and self.rooms.currentIndex() == PAINT:

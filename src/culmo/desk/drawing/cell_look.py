@@ -20,6 +20,7 @@ class CellLook:
     recorded : (L, a, b) as read, or None
     painted : bool, whether the brush has been there
     keeper : bool
+    doubtful : bool, whether what was read is to be doubted
     """
 
     predicted: bool = False
@@ -27,6 +28,7 @@ class CellLook:
     recorded: tuple[float, float, float] | None = None
     painted: bool = False
     keeper: bool = False
+    doubtful: bool = False
 
 
 def cell_looks(
@@ -35,6 +37,7 @@ def cell_looks(
     read: Mapping[str, tuple[float, float, float]],
     painted: Collection[str] = (),
     keepers: Collection[str] = (),
+    doubtful: Collection[str] = (),
 ) -> dict[str, CellLook]:
     """What to draw in each cell."""
     looks = {}
@@ -46,5 +49,6 @@ def cell_looks(
             recorded=read.get(cell.id),
             painted=cell.id in painted,
             keeper=cell.id in keepers,
+            doubtful=cell.id in doubtful,
         )
     return looks

@@ -3,6 +3,7 @@
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
+from culmo.core.paint.readings import DOUBTFUL
 from culmo.desk.drawing.cell_look import CellLook, cell_looks
 from culmo.study import records
 
@@ -65,5 +66,6 @@ def see(study: "Study", sheet_id: int, estimate: "Estimate | None", before: Seen
     wet = {names[i]: (row["L"], row["a"], row["b"]) for i, row in wet_rows.items() if i in names}
     grain = {name: row["granulation"] for name, row in rows.items() if row["granulation"] is not None}
     keepers = {entry.cell.id for entry in record.cells if entry.keeper}
-    looks = cell_looks(cells, prediction, read, set(painted), keepers)
+    doubtful = {name for name, row in rows.items() if row["trust"] == DOUBTFUL}
+    looks = cell_looks(cells, prediction, read, set(painted), keepers, doubtful)
     return Seen(record, prediction, read, wet, grain, painted, looks, estimate)

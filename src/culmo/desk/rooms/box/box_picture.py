@@ -1,6 +1,6 @@
 """The box as it lies on the table: its wells with their strokes, and beside it the paints that lie in no well."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
@@ -15,11 +15,14 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from culmo.core.paint.recipe import mix
+from culmo.desk.accessible import tell_current
 from culmo.desk.drawing.pencil import draw_paint
 from culmo.desk.drawn import fine_ratio, usual_height, usual_painter, usual_place, usual_width
 from culmo.desk.guard import guarded
 from culmo.desk.session import Session
-from culmo.desk.theme import PAPER, PENCIL, px, sans
+from culmo.desk.theme import PAPER, PENCIL, px, sans, text_scale
+from culmo.desk.things import NONE, Thing, mix_thing
+from culmo.desk.widgets import ARROWS
 from culmo.study.box_records import Box
 from culmo.study.records import Paint
 from culmo.words import tr
@@ -29,9 +32,6 @@ _TILE_GAP = 8
 _HEAD = 26
 _DRAG_FROM = 6
 _LARGEST = 11.0  # pixels for a millimetre
-_STEPS = {
-    Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1),
-}  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -112,6 +112,36 @@ class BoxPicture(QWidget):
         assert self.box is not None
         paint_id = self.box.paints.get(place)
         return paint_id if paint_id in self.paints else None
+
+    # ---- its wells, as they are told, copied and dragged out
+
+    def thing_count(self) -> int:
+        return len(self.spots())
+
+    def thing(self, place: int) -> Thing:
+        spot = self.spots()[place]
+        well = tr("well {n}", n=spot.place + 1) if spot.place >= 0 else tr("beside the box")
+        if spot.paint_id is None:
+            return Thing(tr("Empty"), state=well)
+        paint = self.paints[spot.paint_id]
+        thing = mix_thing(self.session.learning.looks, mix([paint.name]), paint.name)
+        wished = paint.status == "wished"
+        return replace(thing, state=tr("{well}, considered", well=well) if wished else well)
+
+    def thing_rect(self, place: int) -> QRectF:
+        box = self.rect_of(self.spots()[place])
+        return QRectF(px(box.left()), px(box.top()), px(box.width()), px(box.height()))
+
+    def thing_at(self, at: QPointF) -> int:
+        spot, spots = self.spot_at(at / text_scale()), self.spots()
+        return spots.index(spot) if spot in spots else NONE
+
+    def current_thing(self) -> int:
+        spots = self.spots()
+        return spots.index(self.current) if self.current in spots else NONE
+
+    def choose_thing(self, place: int) -> None:
+        self._choose(self.spots()[place])
 
     # ---- geometry
 
@@ -335,10 +365,11 @@ class BoxPicture(QWidget):
     def _choose(self, spot: Spot) -> None:
         self.current = spot
         self.update()
+        tell_current(self)
         self.selected.emit(spot)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        step = _STEPS.get(Qt.Key(event.key()))
+        step = ARROWS.get(Qt.Key(event.key()))
         spots = self.spots()
         if not spots:
             super().keyPressEvent(event)

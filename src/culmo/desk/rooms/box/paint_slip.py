@@ -28,7 +28,7 @@ from culmo.desk.rooms.box.model import (
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP, px
 from culmo.desk.unsaved import Typed
-from culmo.desk.widgets import BOX, Entry, Slip, Swatch, rule, text_label, title_label
+from culmo.desk.widgets import BOX, Entry, Slip, Swatch, caption, rule, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import acts
 from culmo.study.paint_lists import GRAIN_OF
@@ -188,15 +188,15 @@ class PaintSlip(Slip):
         return buttons
 
     def _field(self, word: str, widget: QWidget) -> None:
-        self.lines.addWidget(text_label(word, soft=True, points=10))
+        self.lines.addWidget(caption(word, widget))
         self.lines.addWidget(widget)
 
     def _colour_field(self, key: str, word: str) -> None:
-        self.lines.addWidget(text_label(word, soft=True, points=10))
+        entry = Entry("L, a, b", word)
+        self.lines.addWidget(caption(word, entry))
         row = QHBoxLayout()
         chip = Swatch(30)
         chip.setFixedWidth(px(44))
-        entry = Entry("L, a, b", word)
         entry.textChanged.connect(lambda text, chip=chip: _show_typed(chip, text))
         row.addWidget(chip)
         row.addWidget(entry, 1)

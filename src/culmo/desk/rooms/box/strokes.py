@@ -4,12 +4,14 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QFrame, QGridLayout, QScrollArea, QSizePolicy, QWidget
 
+from culmo.core.paint.recipe import mix
 from culmo.desk.drawing.pencil import draw_paint
 from culmo.desk.drawn import fine_ratio, usual_painter, usual_width
 from culmo.desk.guard import guarded
 from culmo.desk.session import Session
 from culmo.desk.theme import PAPER as PAPER_COLOUR
 from culmo.desk.theme import PENCIL, STEP, px, sans
+from culmo.desk.things import OneThing, Thing, mix_thing
 from culmo.study.records import Paint
 from culmo.words import tr
 
@@ -18,7 +20,7 @@ _MARKS = {"sample": tr("sample"), "wished": tr("considered")}
 
 
 @guarded
-class StrokeCard(QAbstractButton):
+class StrokeCard(OneThing, QAbstractButton):
     """A paint in the box: its stroke, name and codes."""
 
     def __init__(self, session: Session, paint: Paint) -> None:
@@ -31,6 +33,9 @@ class StrokeCard(QAbstractButton):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFixedHeight(px(94))
+
+    def shown_thing(self) -> Thing:
+        return mix_thing(self.session.learning.looks, mix([self.paint.name]), self.paint.name)
 
     def sizeHint(self) -> QSize:
         return QSize(px(220), px(94))

@@ -23,6 +23,7 @@ from culmo.desk.guard import guarded
 from culmo.desk.rooms.daybook.model import Line
 from culmo.desk.session import Session
 from culmo.desk.theme import PAPER, STEP, px, sans, serif, text_scale
+from culmo.desk.things import Thing
 from culmo.desk.widgets import draw_edge
 from culmo.errors import CulmoError
 from culmo.study import diary
@@ -247,6 +248,12 @@ class LinesView(QListView):
     def current(self) -> Entry | None:
         """The chosen entry."""
         return self._entry(self.currentIndex())
+
+    def selected_things(self) -> list[Thing]:
+        """The chosen line, as text."""
+        index = self.currentIndex()
+        line = self.lines.lines[index.row()] if index.isValid() else None
+        return [Thing("\t".join((line.side, line.word, line.text)))] if line is not None else []
 
     def show_lines(self, lines: Sequence[Line]) -> None:
         """Other lines; the chosen one stays chosen where it is still there."""

@@ -173,6 +173,7 @@ class PaintRoom(Room):
         self.view.selected.connect(self.choose)
         self.progress_words, self.drying_words = big_label(15), big_label(13)
         self.progress = QProgressBar()
+        self.progress.setAccessibleName(tr("How much of the sheet is painted"))
         self.progress.setTextVisible(False)
         self.progress.setFixedHeight(px(10))
         column.addWidget(self.title)

@@ -19,9 +19,8 @@ from culmo.desk.guard import guarded
 from culmo.desk.rooms.plan.at_hand import aids_of, dark_at_hand, names_at_hand, pace_of
 from culmo.desk.rooms.plan.kinds_model import Begun, beginning
 from culmo.desk.session import Session
-from culmo.desk.sheet_view import ARROWS
 from culmo.desk.theme import PAPER, STEP, px, sans, text_scale
-from culmo.desk.widgets import as_tip, scrolled
+from culmo.desk.widgets import ARROWS, as_tip, scrolled
 from culmo.desk.wrap_row import WrapRow
 from culmo.words import tr
 

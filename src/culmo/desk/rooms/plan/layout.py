@@ -23,7 +23,7 @@ from culmo.desk.rooms.plan.papers_dialog import PapersDialog
 from culmo.desk.rooms.plan.rings_field import ICON, RingsField
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP
-from culmo.desk.widgets import Slip, as_tip, clear_layout, rule, text_label, title_label
+from culmo.desk.widgets import Slip, as_tip, caption, clear_layout, rule, text_label, title_label
 from culmo.study.papers import OwnPaper
 from culmo.words import tr
 
@@ -110,7 +110,7 @@ class LayoutPage(Slip):
                 field.dragged.connect(self._dragged)
             field.widget.setAccessibleName(field.widget.accessibleName() or own.label)
             if not isinstance(field.widget, QCheckBox):
-                label = self.words[name] = text_label(own.label, soft=True, points=10)
+                label = self.words[name] = caption(own.label, field.widget)
                 self.lines.addWidget(label)
             self.lines.addWidget(field.widget)
             if name == "paper":

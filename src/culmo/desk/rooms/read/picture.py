@@ -20,8 +20,9 @@ from culmo.core.capture.photo import Pixels
 from culmo.core.colour.spectral import Array
 from culmo.desk.guard import guarded
 from culmo.desk.picture_view import PictureView
-from culmo.desk.sheet_view import ARROWS, nearest
+from culmo.desk.sheet_view import nearest
 from culmo.desk.theme import sans, scaled
+from culmo.desk.widgets import ARROWS
 
 GRIP = 9.0  # half the side of a corner's handle
 GLASS, POWER = 62.0, 4.0  # the magnifier's radius and enlargement

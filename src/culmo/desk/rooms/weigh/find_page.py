@@ -5,7 +5,7 @@ from pathlib import Path
 
 import numpy as np
 from PySide6.QtCore import QMimeData, Qt, QTimer
-from PySide6.QtGui import QDragEnterEvent, QDropEvent, QImage
+from PySide6.QtGui import QColor, QDragEnterEvent, QDropEvent, QImage
 from PySide6.QtWidgets import (
     QApplication,
     QCheckBox,
@@ -37,6 +37,7 @@ from culmo.desk.rooms.weigh.page import WeighPage
 from culmo.desk.rooms.weigh.weighing import Weighing
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP, px
+from culmo.desk.things import colour_in
 from culmo.desk.widgets import Entry, Slip, Swatch, as_tip, rule, text_label, title_label
 from culmo.desk.wrap_row import WrapRow
 from culmo.errors import CulmoError
@@ -321,7 +322,11 @@ class FindPage(WeighPage):
         elif held.hasImage() and not held.text().strip():
             self.pick_from(QImage(held.imageData()))
         else:
-            self.text.setText(held.text().strip()[:60])
+            text = held.text().strip()
+            copied = colour_in(text.split("\n")[0])
+            if not copied and held.hasColor() and "#" not in text:
+                copied = QColor(held.colorData()).name()  # another program's, which calls it as it likes
+            self.text.setText(copied or text[:60])
             self._typed()
 
     # ---- the answer

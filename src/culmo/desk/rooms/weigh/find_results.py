@@ -26,6 +26,7 @@ from culmo.desk.rooms.weigh.find_model import Answer, ListAnswer, Painted
 from culmo.desk.rooms.weigh.mix_row import MixRow
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP, px
+from culmo.desk.things import mix_thing
 from culmo.desk.widgets import Swatch, as_tip, text_label
 from culmo.words import decimal, listed, tr, trn
 
@@ -209,7 +210,14 @@ class Results(Listing):
     def _painted(
         self, entry: Painted, words: str, number: str, beside: QColor | None = None, tip: str = ""
     ) -> None:
-        row = MixRow(qcolor(np.array(entry.lab)), words, number, recorded=True, beside=beside)
+        row = MixRow(
+            qcolor(np.array(entry.lab)),
+            words,
+            number,
+            recorded=True,
+            beside=beside,
+            thing=mix_thing(None, entry.recipe, read=entry.lab),
+        )
         if tip:
             row.setToolTip(as_tip(f"{words}\n{tip}"))
         row.clicked.connect(lambda _=False: self.chosen.emit(entry.recipe, None))
@@ -240,7 +248,8 @@ class Results(Listing):
         )
         if colour is None:
             return
-        row = MixRow(colour, words, number, remark=remark, beside=beside)
+        thing = mix_thing(looks, recipe)
+        row = MixRow(colour, words, number, remark=remark, beside=beside, thing=thing)
         if tip:
             row.setToolTip(as_tip("\n".join(part for part in (words, remark, tip) if part)))
         row.clicked.connect(lambda _=False: self.chosen.emit(recipe, None))

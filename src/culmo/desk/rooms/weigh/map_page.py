@@ -223,6 +223,7 @@ class MapPage(WeighPage):
             spoken_recipe(self.points.recipe_of(i)),
             number,
             bool(self.points.recorded[i]),
+            thing=self.map.thing(i),
         )
         row.clicked.connect(partial(self._near_chosen, i))
         self.near.addWidget(row)

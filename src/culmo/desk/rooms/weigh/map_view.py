@@ -19,10 +19,13 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from culmo.core.colour.spectral import Array
+from culmo.core.paint.recipe import spoken_recipe
+from culmo.desk.accessible import tell_current
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.weigh.map_model import Points, inside
 from culmo.desk.theme import px, sans, scaled
-from culmo.desk.widgets import as_tip
+from culmo.desk.things import Thing
+from culmo.desk.widgets import ARROWS, as_tip
 from culmo.words import tr
 
 _RINGS = (20, 40, 60, 80, 100)
@@ -81,6 +84,33 @@ class MapView(QWidget):
         """The whole plane."""
         self.zoom, self.middle = 1.0, QPointF(0.0, 0.0)
         self.update()
+
+    # ---- its mixes, as they are told, copied and dragged out
+
+    def thing_count(self) -> int:
+        return len(self.points) if self.points is not None else 0
+
+    def thing(self, place: int) -> Thing:
+        assert self.points is not None
+        lightness, a, b = (float(v) for v in self.points.lab[place])
+        recipe, state = self.points.recipe_of(place), self.points.words_of(place)
+        return Thing(spoken_recipe(recipe), recipe, (lightness, a, b), state, self.points.cell_of(place))
+
+    def thing_rect(self, place: int) -> QRectF:
+        middle = self.place_of(place)
+        return QRectF(middle.x() - _HIT_PX / 2, middle.y() - _HIT_PX / 2, _HIT_PX, _HIT_PX)
+
+    def thing_at(self, at: QPointF) -> int:
+        return self.at(at)
+
+    def current_thing(self) -> int:
+        return self.current
+
+    def choose_thing(self, place: int) -> None:
+        self.current = place
+        self.update()
+        tell_current(self)
+        self.selected.emit(place)
 
     # ---- places
 
@@ -291,6 +321,8 @@ class MapView(QWidget):
     # ---- hands
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
+        if event.button() != Qt.MouseButton.LeftButton:
+            return
         self._pressed, self._moved = event.position(), False
         self._last = event.position()
         lasso = self.drawing or bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
@@ -326,8 +358,7 @@ class MapView(QWidget):
             self._outline = []
             place = self.at(event.position())
             if place >= 0:
-                self.current = place
-                self.selected.emit(place)
+                self.choose_thing(place)
         self.update()
 
     def wheelEvent(self, event: QWheelEvent) -> None:
@@ -344,11 +375,8 @@ class MapView(QWidget):
         self.update()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        ways = {
-            Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1),
-        }  # fmt: skip
-        if event.key() in ways and self.points is not None and len(self.points):
-            self._walk(*ways[Qt.Key(event.key())])
+        if event.key() in ARROWS and self.points is not None and len(self.points):
+            self._walk(*ARROWS[Qt.Key(event.key())])
         elif event.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
             self._zoom_by(_STEP_ZOOM)
         elif event.key() == Qt.Key.Key_Minus:
@@ -372,6 +400,4 @@ class MapView(QWidget):
             place = int(np.argmin(cost))
             if not np.isfinite(cost[place]):
                 return
-        self.current = place
-        self.selected.emit(place)
-        self.update()
+        self.choose_thing(place)

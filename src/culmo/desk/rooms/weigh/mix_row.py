@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QAbstractButton, QSizePolicy
 from culmo.desk.drawn import usual_height, usual_painter, usual_rect, usual_width
 from culmo.desk.guard import guarded
 from culmo.desk.theme import PAPER, px, sans
+from culmo.desk.things import OneThing, Thing
 from culmo.desk.widgets import as_tip, draw_edge
 
 _CHIP = 30
@@ -14,7 +15,7 @@ _ONE_LINE = 190  # words that are wider run over two lines
 
 
 @guarded
-class MixRow(QAbstractButton):
+class MixRow(OneThing, QAbstractButton):
     """One line of a list of mixes; a second colour, where given, stands at the left of it for comparison."""
 
     def __init__(
@@ -25,10 +26,11 @@ class MixRow(QAbstractButton):
         recorded: bool = False,
         beside: QColor | None = None,
         remark: str = "",
+        thing: Thing | None = None,
     ) -> None:
         super().__init__()
         self.colour, self.number, self.recorded, self.beside = colour, number, recorded, beside
-        self.remark = remark
+        self.remark, self._thing = remark, thing
         self.setText(words)
         self.setToolTip(as_tip(f"{words}\n{remark}" if remark else words))
         self.setAccessibleName(" ".join(part for part in (words, number, remark) if part))
@@ -37,6 +39,9 @@ class MixRow(QAbstractButton):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.two_lines = not remark and QFontMetrics(sans(10.5)).horizontalAdvance(words) > _ONE_LINE
         self.setFixedHeight(px(46 if remark or self.two_lines else 32))
+
+    def shown_thing(self) -> Thing | None:
+        return self._thing
 
     def sizeHint(self) -> QSize:
         return QSize(px(200), self.height())

@@ -60,6 +60,7 @@ from culmo.desk.rooms.weigh.pairs_model import (
 from culmo.desk.rooms.weigh.weighing import Weighing
 from culmo.desk.session import Session
 from culmo.desk.theme import PAPER, STEP, px, sans
+from culmo.desk.things import Thing, mix_thing
 from culmo.desk.widgets import Slip, Swatch, TabStrip, as_tip, draw_edge, rule, text_label, title_label
 from culmo.desk.wrap_row import WrapRow
 from culmo.words import decimal, tr
@@ -446,6 +447,11 @@ class PairsPage(WeighPage):
         rows = sorted(index.row() for index in self.view.selectionModel().selectedIndexes())
         found = [self.model.listed.rows[row] for row in rows if row < len(self.model.listed.rows)]
         return [row for row in found if isinstance(row, Idea)]
+
+    def selected_things(self) -> list[Thing]:
+        """The chosen mixes, as they are copied."""
+        looks = self.session.learning.looks
+        return [mix_thing(looks, idea.recipe) for idea in self.chosen()]
 
     def _show_chosen(self) -> None:
         chosen = self.chosen()

@@ -21,13 +21,15 @@ from PySide6.QtWidgets import QAbstractButton, QSizePolicy, QWidget
 
 from culmo.core.colour.spectral import Array, Flags
 from culmo.core.colour.srgb import srgb_from_lab
+from culmo.core.paint.recipe import mix
 from culmo.desk.drawing.pencil import draw_paint
 from culmo.desk.drawn import fine_ratio, usual_height, usual_painter, usual_place, usual_rect, usual_width
+from culmo.desk.going_out import PAINT_MIME
 from culmo.desk.guard import guarded
-from culmo.desk.rail import PAINT_MIME
 from culmo.desk.rooms.weigh.fewer_model import PaletteRow
 from culmo.desk.session import Session
 from culmo.desk.theme import PAPER, PENCIL, px, sans, serif
+from culmo.desk.things import Thing, mix_thing
 from culmo.desk.widgets import as_tip
 from culmo.words import tr
 
@@ -93,6 +95,11 @@ class PaletteButton(QAbstractButton):
         self.setAccessibleName(f"{name}: {words}; {row.number}")
         self.setToolTip(as_tip("\n".join(part for part in (words, row.number, row.loses, row.sure) if part)))
         self.update()
+
+    def selected_things(self) -> list[Thing]:
+        """Its paints."""
+        looks = self.session.learning.looks
+        return [mix_thing(looks, mix([name]), name) for name in self.row.paints]
 
     # ---- drawing
 

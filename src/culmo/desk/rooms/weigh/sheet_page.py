@@ -1,5 +1,7 @@
 """The Weigh room's first page: a sheet, cell by cell, prediction beside paint, and the verdict on each mix."""
 
+from dataclasses import replace
+
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPen
 from PySide6.QtWidgets import (
@@ -26,6 +28,7 @@ from culmo.desk.rooms.weigh.weighing import Weighing
 from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.theme import PAPER, PENCIL, px, sans, scaled
+from culmo.desk.things import Thing, mix_thing
 from culmo.desk.widgets import Entry, FactRow, Slip, Swatch, rule, text_label, title_label
 from culmo.study import acts
 from culmo.words import capital, decimal, mark, tr
@@ -35,6 +38,15 @@ Index = QModelIndex | QPersistentModelIndex
 ROW_HEIGHT = 34
 _NOTE, _ROOM_FOR_NOTES = 5, 640  # usual lengths
 _IN_SLIP_TOO, _ROOM_FOR_NUMBERS = (3, 4), 430
+
+
+def _told(row: Comparison) -> str:
+    """What the two patches of a row show, in words."""
+    predicted = Thing("", lab=row.predicted).told() or tr("not known yet")
+    return tr(
+        "predicted {predicted}; read {read}",
+        predicted=predicted, read=Thing("", lab=row.read).told() or tr("not read yet"),
+    )  # fmt: skip
 
 
 @guarded
@@ -62,7 +74,7 @@ class ComparisonTable(QAbstractTableModel):
             return _COLUMNS[section]
         return None
 
-    def data(self, index: Index, role: int = 0) -> object:
+    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         row = self.rows[index.row()]
         if role == Qt.ItemDataRole.UserRole:
             return row
@@ -76,6 +88,9 @@ class ComparisonTable(QAbstractTableModel):
                 tr("keeper") if row.keeper else "",
                 row.remark,
             )[index.column()]
+        if role == Qt.ItemDataRole.AccessibleTextRole:
+            said = self.data(index) or (_told(row) if index.column() == 0 else tr("nothing"))
+            return tr("{head}: {value}", head=_COLUMNS[index.column()], value=said)
         if role == Qt.ItemDataRole.FontRole and index.column() == 2 and row.surprise:
             return scaled(sans(10.5, sans().Weight.Bold))
         if role == Qt.ItemDataRole.TextAlignmentRole and index.column() in (2, 3):
@@ -145,7 +160,7 @@ class SheetPage(WeighPage):
         self.table.setModel(self.model)
         self.table.setItemDelegateForColumn(0, PairDelegate(self.table))
         self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
-        self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        self.table.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
         self.table.setShowGrid(False)
         self.table.setTabKeyNavigation(False)
         self.table.verticalHeader().hide()
@@ -189,6 +204,14 @@ class SheetPage(WeighPage):
         return slip
 
     # ---- showing
+
+    def selected_things(self) -> list[Thing]:
+        """The rows that are selected, as they are copied."""
+        looks = self.session.learning.looks
+        places = sorted({index.row() for index in self.table.selectionModel().selectedRows()})
+        rows = [self.rows[place] for place in places if place < len(self.rows)]
+        things = [mix_thing(looks, row.recipe, read=row.read) for row in rows]
+        return [replace(thing, cell_id=row.cell_id) for thing, row in zip(things, rows, strict=True)]
 
     def resizeEvent(self, _: object) -> None:
         # in a narrow window the note stands in the slip alone, and the mix keeps its whole name
