@@ -270,7 +270,8 @@ def test_pictures_of_one_name_go_out_and_come_back_as_two(study, tmp_path):
         Command("x", (Change("photos", 2, None, {**row, "id": 2, "path": "other pictures/IMG_0001.jpg"}),))
     )
     run_through(exporting(study, tmp_path / "out"))
-    assert len(list((tmp_path / "out" / "pictures").iterdir())) == 2
+    names = sorted(path.name for path in (tmp_path / "out" / "pictures").iterdir())
+    assert names == ["IMG_0001 2.jpg", "IMG_0001.jpg"]
     for name in ("again", "once more"):
         study_from_folder(tmp_path / "out", tmp_path / f"{name}.culmo")
         with Study(tmp_path / f"{name}.culmo") as again:
