@@ -65,6 +65,7 @@ class FirstPicture(QWidget):
         painter.drawImage(place, self.image)
 
 
+@guarded
 class WelcomePage(QWidget):
     """What Culmo is for, how it goes, and the ways to begin."""
 
@@ -118,8 +119,17 @@ class WelcomePage(QWidget):
         there = [Path(item) for item in recent if Path(item).is_file()][:MOST_RECENT]
         if there and open_path is not None:
             outer.addLayout(self._lately(there, open_path))
-        outer.addLayout(self._steps())
+        self.steps = self._steps()
+        outer.addWidget(self.steps)
         outer.addStretch(1)
+
+    def resizeEvent(self, _: object) -> None:
+        """In a low window, or with large text, the ways to begin keep their place before the rooms are told of."""
+        outer = self.layout()
+        assert outer is not None
+        self.steps.setVisible(True)
+        outer.invalidate()
+        self.steps.setVisible(outer.totalHeightForWidth(self.width()) <= self.height())
 
     def _lately(self, paths: Sequence[Path], open_path: Callable[[Path], object]) -> QHBoxLayout:
         row = QHBoxLayout()
@@ -137,9 +147,11 @@ class WelcomePage(QWidget):
         row.addStretch(1)
         return row
 
-    def _steps(self) -> QGridLayout:
+    def _steps(self) -> QWidget:
         """The six rooms, each with what is done there."""
-        grid = QGridLayout()
+        steps = QWidget()
+        grid = QGridLayout(steps)
+        grid.setContentsMargins(0, 0, 0, 0)
         grid.setHorizontalSpacing(4 * STEP)
         grid.setVerticalSpacing(3 * STEP)
         for place, (room, words) in enumerate(zip(ROOMS, _WORDS, strict=True)):
@@ -152,4 +164,4 @@ class WelcomePage(QWidget):
             cell.addStretch(1)
             grid.addLayout(cell, place // 3, place % 3)
             grid.setColumnStretch(place % 3, 1)
-        return grid
+        return steps

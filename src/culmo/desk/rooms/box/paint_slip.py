@@ -29,6 +29,7 @@ from culmo.desk.session import Session
 from culmo.desk.theme import STEP, px
 from culmo.desk.unsaved import Typed
 from culmo.desk.widgets import BOX, Entry, Slip, Swatch, caption, rule, text_label, title_label
+from culmo.desk.wrap_row import TwoOnALine
 from culmo.errors import CulmoError
 from culmo.study import acts
 from culmo.study.paint_lists import GRAIN_OF
@@ -101,16 +102,16 @@ class PaintSlip(Slip):
         ):
             self._field(word, widget)
         self.note = Entry(tr("bought in May, 5 ml"), tr("Note on the paint"))
-        pair = QHBoxLayout()
+        pair: list[QVBoxLayout] = []
         for word, box in ((tr("Granulation"), self.grain), (tr("I have it"), self.status)):
             box.setAccessibleName(word)
             box.setMinimumWidth(px(60))
             column = QVBoxLayout()
             column.setSpacing(4)
-            column.addWidget(text_label(word, soft=True, points=10))
+            column.addWidget(caption(word, box))
             column.addWidget(box)
-            pair.addLayout(column, 1)
-        self.lines.addLayout(pair)
+            pair.append(column)
+        self.lines.addLayout(TwoOnALine(*pair))
         self._field(tr("Note"), self.note)
         self.lines.addWidget(rule())
         self.lines.addWidget(text_label(tr("What its card shows, dry"), bold=True))
