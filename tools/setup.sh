@@ -21,7 +21,7 @@ done
 command -v Xvfb >/dev/null || missing+=(xvfb)
 # what only the tests ask, to check files against other programs and to let writes fail; without them those tests are
 # skipped
-declare -A judges=([desktop-file-validate]=desktop-file-utils [appstreamcli]=appstream [qpdf]=qpdf [colverify]=argyll [gcc]=gcc [zsh]=zsh [fish]=fish [dbus-run-session]=dbus)
+declare -A judges=([desktop-file-validate]=desktop-file-utils [appstreamcli]=appstream [qpdf]=qpdf [colverify]=argyll [gcc]=gcc [zsh]=zsh [fish]=fish [dbus-run-session]=dbus [openbox]=openbox [xwininfo]=x11-utils)
 wished=()
 for program in "${!judges[@]}"; do
   command -v "$program" >/dev/null || wished+=("${judges[$program]}")

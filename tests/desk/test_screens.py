@@ -2,11 +2,12 @@
 
 import json
 import os
+import re
 import shutil
 import subprocess
 import sys
 import time
-from pathlib import Path
+from contextlib import contextmanager
 
 import pytest
 from hypothesis import given
@@ -27,8 +28,16 @@ window = MainWindow(Settings.at(Path(sys.argv[1])))
 show_fitted(window)
 settle(window, 600)
 outer, room = window.frameGeometry(), app.primaryScreen().availableGeometry()
-print(json.dumps([room.contains(outer), outer.width(), outer.height()]))
+print(json.dumps([room.contains(outer), outer.width(), outer.height()]), flush=True)
+sys.stdin.readline()  # it stands until somebody has measured it
 window.close()
+"""
+
+_PANEL = 28
+_MANAGER = """<?xml version="1.0"?>
+<openbox_config xmlns="http://openbox.org/3.4/rc">
+  <margins><top>{panel}</top><bottom>0</bottom><left>0</left><right>0</right></margins>
+</openbox_config>
 """
 
 
@@ -66,27 +75,77 @@ def test_whatever_was_remembered_comes_back_into_sight(
     assert fitted(there, frame, available) == there
 
 
-@pytest.mark.skipif(shutil.which("Xvfb") is None, reason="there is no virtual display here")
-@pytest.mark.parametrize("size", ["1024x700", "1366x768"])
-def test_the_window_is_shown_within_a_small_screen(tmp_path, size):
-    """On a display of that size, as an X server gives it."""
-    number = 90 + os.getpid() % 400
+@contextmanager
+def screen_of(size):
+    """A display of that size, as an X server gives it; gives its environment."""
+    reads, writes = os.pipe()
     server = subprocess.Popen(
-        ["Xvfb", f":{number}", "-screen", "0", f"{size}x24", "-nolisten", "tcp"], stderr=subprocess.DEVNULL
-    )
+        ["Xvfb", "-displayfd", str(writes), "-screen", "0", f"{size}x24", "-nolisten", "tcp"],
+        pass_fds=[writes], stderr=subprocess.DEVNULL,
+    )  # fmt: skip
+    os.close(writes)
     try:
-        for _ in range(50):
-            if Path(f"/tmp/.X11-unix/X{number}").exists():
-                break
-            time.sleep(0.1)
-        done = subprocess.run(
-            [sys.executable, "-c", _SHOWN, str(tmp_path / "s.ini")], capture_output=True, text=True, check=False,
-            env={**os.environ, "DISPLAY": f":{number}", "QT_QPA_PLATFORM": "xcb"}, timeout=120,
-        )  # fmt: skip
+        with os.fdopen(reads) as said:
+            number = said.readline().strip()
+        yield {**os.environ, "DISPLAY": f":{number}", "QT_QPA_PLATFORM": "xcb"}
     finally:
         server.terminate()
         server.wait()
-    assert done.returncode == 0, done.stderr[-2000:]
-    inside, wide, high = json.loads(done.stdout.splitlines()[-1])
+
+
+@contextmanager
+def shown(folder, env):
+    """Culmo's window; gives what it says of itself."""
+    culmo = subprocess.Popen(
+        [sys.executable, "-c", _SHOWN, str(folder / "s.ini")], env=env, text=True, stdin=subprocess.PIPE,
+        stdout=subprocess.PIPE,
+    )  # fmt: skip
+    try:
+        yield json.loads(culmo.stdout.readline())
+    finally:
+        culmo.communicate("\n", timeout=60)
+
+
+@pytest.mark.skipif(shutil.which("Xvfb") is None, reason="there is no virtual display here")
+@pytest.mark.parametrize("size", ["1024x700", "1366x768"])
+def test_the_window_is_shown_within_a_small_screen(tmp_path, size):
+    with screen_of(size) as env, shown(tmp_path, env) as (inside, wide, high):
+        assert inside
+        assert wide >= 960
+        assert high >= 560
+
+
+@pytest.mark.skipif(
+    None in map(shutil.which, ("Xvfb", "openbox", "xwininfo")), reason="there is no window manager here"
+)
+@pytest.mark.parametrize("size", ["1024x700", "1280x720", "1280x800"])
+def test_a_window_manager_with_a_panel_keeps_all_of_the_window_in_sight(tmp_path, size):
+    """Measured from outside, by the X server's own tool."""
+    (tmp_path / "rc.xml").write_text(_MANAGER.format(panel=_PANEL))
+    wide, high = map(int, size.split("x"))
+    with screen_of(size) as env:
+        manager = subprocess.Popen(
+            ["openbox", "--config-file", tmp_path / "rc.xml"], env=env, stderr=subprocess.DEVNULL
+        )
+        try:
+            time.sleep(1)
+            with shown(tmp_path, env) as (inside, *_):
+                told = subprocess.run(
+                    ["xwininfo", "-frame", "-name", "Culmo"],
+                    env=env,
+                    capture_output=True,
+                    text=True,
+                    check=True,
+                ).stdout
+        finally:
+            manager.terminate()
+            manager.wait()
+    left, top, width, height = (
+        int(re.search(rf"{words}:\s+(-?\d+)", told)[1])
+        for words in ("Absolute upper-left X", "Absolute upper-left Y", "Width", "Height")
+    )
     assert inside
-    assert wide >= 960 and high >= 560
+    assert (left >= 0, top >= _PANEL) == (True, True), told
+    assert left + width <= wide
+    assert top + height <= high
+    assert width >= 900

@@ -111,7 +111,7 @@ class PaintSlip(Slip):
             column.addWidget(caption(word, box))
             column.addWidget(box)
             pair.append(column)
-        self.lines.addLayout(TwoOnALine(*pair))
+        self.lines.addLayout(TwoOnALine(pair[0], pair[1]))
         self._field(tr("Note"), self.note)
         self.lines.addWidget(rule())
         self.lines.addWidget(text_label(tr("What its card shows, dry"), bold=True))
