@@ -6,15 +6,21 @@ SHELL := /bin/bash
 
 PREFIX ?= $(HOME)/.local
 
-.PHONY: setup demo test bench soak lint shots model-page tables man words install uninstall lock clean
+.PHONY: setup use demo test bench soak lint shots model-page tables man words sdist pythons install uninstall lock clean
 
+# What the program needs to run, and what it takes to develop it, each installed when it is first asked for.
+use: $(VENV)/.use
 setup: $(VENV)/.done
 
-$(VENV)/.done: requirements/dev.txt pyproject.toml tools/setup.sh
-	PYTHON=$(PYTHON) bash tools/setup.sh $(VENV)
+$(VENV)/.use: requirements/runtime.txt pyproject.toml tools/setup.sh
+	PYTHON=$(PYTHON) bash tools/setup.sh $(VENV) use
 	touch $@
 
-demo: setup
+$(VENV)/.done: $(VENV)/.use requirements/dev.txt pyproject.toml tools/setup.sh
+	PYTHON=$(PYTHON) bash tools/setup.sh $(VENV) develop
+	touch $@
+
+demo: use
 	bash tools/demo.sh $(BIN)
 
 test: setup
@@ -51,6 +57,14 @@ man: setup
 # The strings of the window into the catalogues, and the translations into what it reads; the result is committed.
 words: setup
 	$(BIN)/python -m tools.catalogue
+
+# What computes and what keeps the record, on each other Python that is there.
+pythons: setup
+	bash tools/pythons.sh $(VENV)
+
+# Everything that it takes to test and to install it, as one file in dist/.
+sdist: setup
+	$(BIN)/python -c "from setuptools import build_meta; print('dist/' + build_meta.build_sdist('dist'))"
 
 # For one user, without the tools that develop it: the program, its entry in the menu, its file type, its manual page.
 install:

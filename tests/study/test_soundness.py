@@ -39,6 +39,7 @@ def dates():
     yield lambda text: db.execute(f"SELECT {odd(db, 'readings')} FROM (SELECT 50 AS L, 0 AS a, 0 AS b, 1 AS id, "
                                   "'{}' AS extra, ? AS taken)", (text,)).fetchone()[0]  # fmt: skip
     db.close()
+    db.close()
 
 
 @pytest.mark.parametrize("moment", MOMENTS)

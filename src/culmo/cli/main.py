@@ -95,6 +95,10 @@ def _run(words: Sequence[str]) -> int:
 
         return run_window(Path(words[0]) if words else None)
     options = build_parser().parse_args(words)
+    if options.install_desktop is not None or options.remove_desktop is not None:
+        from culmo.cli.desktop import run_desktop
+
+        return run_desktop(options)
     if options.command is None:
         raise CulmoError("which command? (see: culmo --help)")
     set_level(options.quiet, options.verbose)

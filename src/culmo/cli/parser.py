@@ -38,6 +38,15 @@ def build_parser() -> argparse.ArgumentParser:
     """The parser of all commands."""
     parser = _Parser(prog="culmo", description="Plans, predicts and records mixing charts of watercolours.")
     parser.add_argument("--version", action="version", version=f"culmo {__version__}")
+    for flag, words in (
+        (
+            "--install-desktop",
+            "put Culmo in the desktop's menu, with its icons, its file type and its manual page",
+        ),
+        ("--remove-desktop", "take that back; studies and settings stay"),
+    ):
+        # for who installed it by pip or pipx; a folder is given where it is for others, such as /usr/local/share
+        parser.add_argument(flag, nargs="?", const="", metavar="SHARE", help=words)
     commands = _Commands(parser)
 
     predict = commands.add_parser("predict", help="predict the colours of recipes from readings")

@@ -37,12 +37,16 @@ def connect(path: Path) -> sqlite3.Connection:
     try:
         # one thread at a time uses it: on opening a second one looks for damage while the first waits
         db = sqlite3.connect(path.absolute(), timeout=0.3, isolation_level=None, check_same_thread=False)
+    except sqlite3.Error as error:
+        raise not_opened(path, error) from None
+    try:
         db.row_factory = sqlite3.Row
         db.create_function("folded", 1, _folded, deterministic=True)
         # what a file brings along is not trusted to be harmless (sqlite.org/security.html)
         db.execute("PRAGMA trusted_schema=OFF")
         db.execute(f"PRAGMA cache_size=-{_CACHE_KB}")
     except sqlite3.Error as error:
+        db.close()
         raise not_opened(path, error) from None
     return db
 
