@@ -51,9 +51,12 @@ def make_bases(folder: Path) -> dict[str, list[Path]]:
         study.apply(acts.read_cell(study, 1, 2, (50.0, 10.0, 10.0)))
         study.apply(note_acts.add_note(study, "a note", [Picture("n.jpg", _jpeg(), where="inside")]))
         run_through(exporting(study, folder / "open"))
-    pictures = [folder / f"p.{ending}" for ending in ("jpg", "png", "tif", "webp")]
+    pictures = [folder / f"p.{ending}" for ending in ("jpg", "png", "tif", "webp", "avif", "heic")]
     pictures[0].write_bytes(_jpeg())
     from PIL import Image
+    from pillow_heif import register_heif_opener
+
+    register_heif_opener()
 
     pixels = np.random.default_rng(1).integers(0, 255, (96, 120, 3), dtype=np.uint8)
     for picture in pictures[1:]:

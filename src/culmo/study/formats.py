@@ -77,7 +77,10 @@ CSS = Format("css", tr("Style sheet"), (".css",), *_OF_PALETTES)
 HEX = Format("hex", tr("List of hex colours"), (".hex",), *_OF_PALETTES)
 JSON = Format("json", tr("Sheet as JSON"), (".json",), frozenset({Holds.SHEETS}), frozenset({Holds.SHEETS}))
 PICTURE = Format(
-    "picture", tr("Pictures"), (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp"), frozenset({Holds.PICTURE})
+    "picture",
+    tr("Pictures"),
+    (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp", ".heic", ".heif", ".avif"),
+    frozenset({Holds.PICTURE}),
 )
 PDF = Format("pdf", tr("PDF at 1:1"), (".pdf",), gives=frozenset({Holds.DRAWING, Holds.PAINT_TABLE}))
 SVG = Format("svg", tr("SVG at 1:1"), (".svg",), gives=frozenset({Holds.DRAWING}))

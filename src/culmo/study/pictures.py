@@ -2,6 +2,7 @@
 
 import struct
 import warnings
+from collections.abc import Iterator
 from contextlib import suppress
 from dataclasses import replace
 from datetime import datetime
@@ -12,7 +13,7 @@ from typing import Any
 import numpy as np
 from PIL import ExifTags, Image, ImageCms, UnidentifiedImageError
 
-from culmo.core.capture.photo import SRGB_TO_XYZ, Photo, Pixels, srgb_curve
+from culmo.core.capture.photo import BT2020_TO_XYZ, P3_TO_XYZ, SRGB_TO_XYZ, Photo, Pixels, srgb_curve
 from culmo.core.colour.spectral import Array
 from culmo.errors import CulmoError
 from culmo.study.doors import read_file
@@ -20,7 +21,11 @@ from culmo.study.photo_files import MOST_BYTES
 from culmo.study.soundness import with_offset
 from culmo.words import tr
 
-FORMATS = ("JPEG", "PNG", "TIFF", "WEBP")
+FORMATS = ("JPEG", "PNG", "TIFF", "WEBP", "AVIF", "HEIF")
+# what Pillow and its decoders raise over a file that is not as it should be
+DAMAGED = (
+    OSError, ValueError, SyntaxError, struct.error, EOFError, IndexError, KeyError, OverflowError, TypeError, RuntimeError,
+)  # fmt: skip
 MOST_PIXELS = 120_000_000
 # a picture is unpacked, turned and brought to red, green and blue within this, so that the window with it stays within a
 # gigabyte; a pixel takes so many bytes on the way: four as Pillow holds it and three as it is handed on, or what OpenCV was
@@ -28,7 +33,9 @@ MOST_PIXELS = 120_000_000
 MOST_MEMORY = 800_000_000
 _PLAIN_BYTES, _DEEP_BYTES, _CLEAR_DEEP_BYTES = 7, 15, 19
 _WEBP_BYTES = 19  # its decoder holds the picture three times more, for pictures that move
+_BOXED_BYTES = 14  # HEIC and AVIF: 8 to 11 were measured; their decoders hold the planes and the picture beside each other
 _STRIP = 256  # rows that are converted at once
+_HEAD = 1_000_000  # what describes a boxed file stands before its pixels
 LEAST_PIXELS = 64  # on the shorter side
 # the profile's white is D50; to D65 by Bradford's matrix (ICC.1:2022, Lindbloom)
 _D50_TO_D65 = np.array(
@@ -45,7 +52,7 @@ def open_photo(path: Path) -> Photo:
 
     Parameters
     ----------
-    path : Path of a JPEG, PNG, TIFF or WebP file
+    path : Path of a JPEG, PNG, TIFF, WebP, HEIC or AVIF file
 
     Raises
     ------
@@ -82,36 +89,36 @@ def photo_from_bytes(data: bytes, name: str) -> Photo:
             raise CulmoError(
                 tr('there is not enough memory to unpack "{name}"; close other programs', name=name)
             ) from None
-        except (OSError, ValueError, SyntaxError, struct.error, EOFError, IndexError) as error:
+        except DAMAGED as error:
             raise CulmoError(
                 tr('"{name}" is damaged or cut short ({error})', name=name, error=error)
             ) from None
-    return replace(_with_profile(np.ascontiguousarray(pixels), profile, name), taken=taken)
+    pixels = np.ascontiguousarray(pixels)
+    coded = coded_space(data) if not profile else ()
+    if coded:
+        return _by_code(pixels, *coded, name, taken)
+    return replace(_with_profile(pixels, profile, name), taken=taken)
 
 
 def _header(data: bytes, name: str) -> Image.Image:
     _check_memory(
         data, webp_size(data), _WEBP_BYTES, name
     )  # its decoder takes its memory as soon as it is opened
+    boxed = is_boxed(data)
+    if boxed:
+        _check_memory(data, boxed_size(data), _BOXED_BYTES, name)
+        from pillow_heif import register_heif_opener  # AVIF is Pillow's own; few pictures need it
+
+        register_heif_opener(thumbnails=False, depth_images=False, aux_images=False)
     limit = Image.MAX_IMAGE_PIXELS
     try:
         Image.MAX_IMAGE_PIXELS = None  # the size is looked at below, before anything is unpacked
-        image = Image.open(BytesIO(data), formats=FORMATS)
+        image = Image.open(BytesIO(data), formats=FORMATS if boxed else FORMATS[:4])
     except UnidentifiedImageError:
         raise CulmoError(
-            tr('"{name}" is not a picture that Culmo reads (JPEG, PNG, TIFF or WebP)', name=name)
+            tr('"{name}" is not a picture that Culmo reads (JPEG, PNG, TIFF, WebP, HEIC or AVIF)', name=name)
         ) from None
-    except (
-        OSError,
-        ValueError,
-        SyntaxError,
-        struct.error,
-        EOFError,
-        IndexError,
-        KeyError,
-        OverflowError,
-        TypeError,
-    ) as error:
+    except DAMAGED as error:
         raise CulmoError(tr('"{name}" is damaged ({error})', name=name, error=error)) from None
     finally:
         Image.MAX_IMAGE_PIXELS = limit
@@ -125,7 +132,7 @@ def _header(data: bytes, name: str) -> Image.Image:
                 value2=MOST_PIXELS // 10**6,
             )
         )
-    _check_memory(data, image.size, _PLAIN_BYTES, name)
+    _check_memory(data, image.size, _BOXED_BYTES if boxed else _PLAIN_BYTES, name)
     if min(width, height) < LEAST_PIXELS:
         raise CulmoError(
             tr(
@@ -161,6 +168,56 @@ def webp_size(data: bytes) -> tuple[int, int]:
         width, height = struct.unpack_from("<HH", data, 26)
         return width & 0x3FFF, height & 0x3FFF
     return 0, 0
+
+
+def is_boxed(data: bytes) -> bool:
+    """Whether a file is made of boxes and holds a still picture, as HEIC and AVIF do (ISO/IEC 14496-12, 23008-12)."""
+    return data[4:8] == b"ftyp" and any(
+        brand in data[8 : 8 + min(int.from_bytes(data[:4], "big"), 128)]
+        for brand in (b"heic", b"heix", b"heim", b"heis", b"mif1", b"msf1", b"avif", b"avis")
+    )
+
+
+def _boxes(data: bytes, kind: bytes) -> Iterator[bytes]:
+    """What stands in the boxes of a kind near a file's head, wherever they are nested."""
+    at = data.find(kind, 8, _HEAD)
+    while at >= 4:
+        length = int.from_bytes(data[at - 4 : at], "big")
+        if 8 < length <= _HEAD:
+            yield data[at + 4 : at - 4 + length]
+        at = data.find(kind, at + 4, _HEAD)
+
+
+def boxed_size(data: bytes) -> tuple[int, int]:
+    """The largest width and height that a boxed file's head claims (ispe of ISO/IEC 23008-12, 6.5.3); 0, 0 of others."""
+    sizes = [struct.unpack_from(">II", box, 4) for box in _boxes(data, b"ispe") if len(box) >= 12]
+    return max(sizes, key=lambda size: size[0] * size[1], default=(0, 0))
+
+
+def coded_space(data: bytes) -> tuple[int, int] | tuple[()]:
+    """The primaries and the curve that a boxed file names by number (nclx; ITU-T H.273); () where it names none."""
+    if is_boxed(data):
+        for box in _boxes(data, b"colr"):
+            if box[:4] == b"nclx" and len(box) >= 8:
+                primaries, curve = struct.unpack_from(">HH", box, 4)
+                return primaries, curve
+    return ()
+
+
+_PRIMARIES = {1: (SRGB_TO_XYZ, "sRGB"), 12: (P3_TO_XYZ, "Display P3"), 9: (BT2020_TO_XYZ, "BT.2020")}
+_BRIGHT = (16, 18)  # PQ and HLG, in which white has no fixed place
+
+
+def _by_code(pixels: Pixels, primaries: int, curve: int, name: str, taken: datetime | None) -> Photo:
+    """A picture whose colours are named by number: primaries that are not known are taken for sRGB's."""
+    if curve in _BRIGHT:
+        raise CulmoError(
+            tr('"{name}" is a picture for bright screens (HDR); save it as an ordinary one', name=name)
+        )
+    matrix, space = _PRIMARIES.get(primaries, _PRIMARIES[1])
+    # the broadcast curves are written by cameras that mean sRGB's: who shows them uses it
+    levels = int(np.iinfo(pixels.dtype).max) + 1
+    return Photo(pixels, np.tile(srgb_curve(levels), (3, 1)), matrix, space, taken)
 
 
 def _check_memory(data: bytes, size: tuple[int, int], each: int, name: str) -> None:
@@ -258,7 +315,7 @@ def _taken(image: Image.Image) -> datetime | None:
             with suppress(ValueError):  # a wrong offset is none
                 return with_offset(datetime.fromisoformat(taken.isoformat() + str(offset).strip("\0 ")))
         return with_offset(taken)
-    except (ValueError, KeyError, TypeError, OSError, SyntaxError, struct.error, OverflowError):
+    except DAMAGED:
         return None  # a camera's wrong clock entry is no reason to refuse its picture
 
 
@@ -459,7 +516,7 @@ def thumbnail(data: bytes, name: str, side: int) -> Pixels:
             raise CulmoError(
                 tr('there is not enough memory to unpack "{name}"; close other programs', name=name)
             ) from None
-        except (OSError, ValueError, SyntaxError, struct.error, EOFError, IndexError) as error:
+        except DAMAGED as error:
             raise CulmoError(
                 tr('"{name}" is damaged or cut short ({error})', name=name, error=error)
             ) from None

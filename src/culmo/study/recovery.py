@@ -23,6 +23,7 @@ from culmo.study.troubles import READING, Trouble, trouble_of, why
 from culmo.study.unfinished import Unfinished, keep_unfinished
 from culmo.words import tr, trn
 
+_DEEPEST = 100  # levels of JSON
 _MOST_LACKING = 2**30
 _MOST_MISSES = 400  # ids in a row that can not be read before a table is given up
 
@@ -210,10 +211,27 @@ def _readable(table: str, row: dict[str, Any]) -> dict[str, Any]:
     """A row in which JSON that is nested too deeply for Culmo is as good as none; SQLite reads deeper."""
     for column in JSON_COLUMNS.get(table, ()):
         try:
-            json.loads(row.get(column) or "{}")
+            deep = _is_deep(json.loads(row.get(column) or "{}"))
         except (ValueError, TypeError, RecursionError):
+            deep = True
+        if deep:
             row = {**row, column: "?"}
     return row
+
+
+def _is_deep(value: object, most: int = _DEEPEST) -> bool:
+    """Whether JSON is nested more deeply than any that Culmo writes; how deep Python itself reads differs by version."""
+    within = [value]
+    for _ in range(most):
+        within = [
+            part
+            for whole in within
+            if isinstance(whole, dict | list)
+            for part in (whole.values() if isinstance(whole, dict) else whole)
+        ]
+        if not within:
+            return False
+    return True
 
 
 def _is_no_table(db: sqlite3.Connection, table: str) -> bool:

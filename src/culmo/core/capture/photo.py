@@ -30,6 +30,16 @@ P3_TO_XYZ = np.array(
 )
 
 
+# ITU-R BT.2020
+BT2020_TO_XYZ = np.array(
+    [
+        [0.6369580, 0.1446169, 0.1688810],
+        [0.2627002, 0.6779981, 0.0593017],
+        [0.0000000, 0.0280727, 1.0609851],
+    ]
+)
+
+
 def srgb_curve(levels: int = 256) -> Array:
     """Encoded level to linear light, (levels,) float, 0..1 (IEC 61966-2-1; Display P3 uses the same)."""
     level = np.linspace(0.0, 1.0, levels)
