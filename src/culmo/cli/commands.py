@@ -19,7 +19,8 @@ from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.next_cells import choose_next
 from culmo.core.paint.predict import predict
 from culmo.core.paint.readings import GROUNDS, PAPER
-from culmo.core.paint.recipe import format_recipe, parse_recipe
+from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe
+from culmo.data import schema
 from culmo.errors import CulmoError
 from culmo.study.exchange import read_sheets
 from culmo.study.schema import VERSION
@@ -50,6 +51,9 @@ def run_predict(options: argparse.Namespace) -> int:
         yield first
         yield from rows
 
+    if options.out is None:  # what goes out by standard output can not be taken back
+        for row in open_table(options.ask):
+            _asked(estimate, row, options.ask.name)
     source = everything()
     columns = [*first[1], *(column for column in _TOLD if column not in first[1])]
     with output(options.out) as file:
@@ -70,23 +74,30 @@ def _predict_batch(
     name: str,
 ) -> None:
     recipes, grounds = [], []
-    for line, row in batch:
-        try:
-            recipe = parse_recipe(row["recipe"])
-            for paint in recipe.names:
-                if paint.casefold() not in estimate.index:
-                    raise CulmoError(f'recipe "{recipe}" names "{paint}", of which nothing is known')
-            ground = row.get("ground", "").strip().casefold() or PAPER
-            if ground not in GROUNDS:
-                raise CulmoError(f'the ground is "{ground}"; it must be "paper" or "ink"')
-        except CulmoError as error:
-            raise CulmoError(f"{name}, line {line}: {error}") from None
+    for entry in batch:
+        recipe, ground = _asked(estimate, entry, name)
         recipes.append(recipe)
         grounds.append(ground)
     found = predict(estimate, recipes, grounds)
     for (_, row), lab, radius in zip(batch, found.lab, found.dE90, strict=True):
         L, a, b = (f"{value:.4f}" for value in lab)
         writer.writerow({**row, "L": L, "a": a, "b": b, "hex": hex_from_lab(lab), "dE90": f"{radius:.3f}"})
+
+
+def _asked(estimate: Estimate, entry: tuple[int, dict[str, str]], name: str) -> tuple[Recipe, str]:
+    """What a line of a table asks for: a recipe, and what it lies on."""
+    line, row = entry
+    try:
+        recipe = parse_recipe(row["recipe"])
+        for paint in recipe.names:
+            if paint.casefold() not in estimate.index:
+                raise CulmoError(f'recipe "{recipe}" names "{paint}", of which nothing is known')
+        ground = row.get("ground", "").strip().casefold() or PAPER
+        if ground not in GROUNDS:
+            raise CulmoError(f'the ground is "{ground}"; it must be "paper" or "ink"')
+    except CulmoError as error:
+        raise CulmoError(f"{name}, line {line}: {error}") from None
+    return recipe, ground
 
 
 class _AsJson:
@@ -211,6 +222,13 @@ def run_completion(options: argparse.Namespace) -> int:
 
     with output(options.out) as file:
         file.write(script(build_parser(), options.shell))
+    return 0
+
+
+def run_schema(options: argparse.Namespace) -> int:
+    """`culmo schema`."""
+    with output(options.out) as file:
+        file.write(schema(options.form))
     return 0
 
 

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from culmo import __version__
 from culmo.cli.completion import SHELLS
+from culmo.data import SCHEMAS
 from culmo.errors import CulmoError
 
 if TYPE_CHECKING:
@@ -128,6 +129,9 @@ def build_parser() -> argparse.ArgumentParser:
     told.add_argument("--study", type=Path, required=True, help="the study")
     told.add_argument("--box", default="", metavar="NAME", help="the paints of this box only, in its order")
     told.add_argument("-o", "--out", type=Path, help="CSV to write; standard output where absent")
+    form = commands.add_parser("schema", help="what a JSON form of Culmo holds, as a JSON Schema (2020-12)")
+    form.add_argument("form", choices=SCHEMAS, help="the form")
+    form.add_argument("-o", "--out", type=Path, help="file to write; standard output where absent")
     complete = commands.add_parser(
         "completion",
         help="write what completes the words of this program in a shell; the help of it says where",

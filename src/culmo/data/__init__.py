@@ -54,3 +54,17 @@ def typical_curves() -> "dict[str, tuple[Array, Array]]":
     rows = list(csv.reader(text.splitlines()))[1:]
     curves = {row[0]: np.array(row[1:], dtype=float) for row in rows}
     return {code: (values[:36], values[36:]) for code, values in curves.items()}
+
+
+# the JSON forms that Culmo writes or reads, each with a schema
+SCHEMAS = ("sheet", "share", "study", "mixes", "predictions", "next", "compare", "choice")
+
+
+def schema(form: str) -> str:
+    """What a JSON form holds, as a JSON Schema (draft 2020-12).
+
+    Parameters
+    ----------
+    form : str, one of `SCHEMAS`
+    """
+    return files("culmo.data").joinpath("schemas", f"{form}.json").read_text(encoding="utf-8")
