@@ -9,7 +9,8 @@ from culmo.core.colour.adapt import D50_WHITE, adapt_xyz, lab_from_d50, lab_from
 from culmo.core.colour.cielab import lab_from_reflectance
 from culmo.core.colour.spectral import DAYLIGHT, WAVELENGTH_NM
 from culmo.errors import CulmoError
-from culmo.study.cgats import parse_cgats, read_card, read_cgats, write_cgats
+from culmo.study.cgats import parse_cgats, read_cgats, write_cgats
+from culmo.study.measured import read_card
 
 
 def text(fields, rows, head=""):

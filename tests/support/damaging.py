@@ -18,12 +18,12 @@ import numpy as np
 from culmo.core.steps import run_through
 from culmo.errors import CulmoError
 from culmo.study import acts, note_acts
-from culmo.study.cgats import read_card
 from culmo.study.diary import days
 from culmo.study.due import due
 from culmo.study.exchange import exporting, study_from_folder
 from culmo.study.file import Study
 from culmo.study.incoming import bring_in
+from culmo.study.measured import read_card
 from culmo.study.photo_acts import Picture
 from culmo.study.pictures import jpeg_bytes, open_photo, thumbnail
 from culmo.study.records import readings, sheet_record

@@ -103,7 +103,7 @@ def build_parser() -> argparse.ArgumentParser:
         type=Path,
         nargs="+",
         metavar="FILE",
-        help=".csv .tsv .xlsx .ods .json .gpl .ase .kpl .css .hex .txt .cgats .it8 .ti3, or a folder",
+        help=".csv .tsv .xlsx .ods .json .gpl .ase .kpl .css .hex .txt .cgats .it8 .ti3 .cxf, or a folder",
     )
     bring.add_argument("--new", action="store_true", help="into a new study, which is made")
     give = commands.add_parser("export", help="a study out to a folder of open files")
@@ -244,7 +244,7 @@ def _add_read(commands: _Commands) -> None:
         "--paper", default="", metavar='"L,a,b"', help="the colour of the bare paper, where known"
     )
     read.add_argument(
-        "--card", type=Path, help="values of a reference card in the picture, CGATS, CSV, .xlsx or .ods"
+        "--card", type=Path, help="values of a reference card in the picture, CGATS, CxF, CSV, .xlsx or .ods"
     )
     read.add_argument(
         "--card-corners", default="", metavar='"x,y x,y x,y x,y"', help="corners of its block of patches"

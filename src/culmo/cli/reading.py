@@ -17,8 +17,8 @@ from culmo.core.colour.srgb import lab_from_text
 from culmo.core.paint.predict import predict
 from culmo.core.paint.recipe import format_recipe
 from culmo.errors import CulmoError
-from culmo.study.cgats import read_card
 from culmo.study.exchange import read_sheets
+from culmo.study.measured import read_card
 from culmo.study.pictures import open_photo
 from culmo.study.tables import write_rows
 

@@ -1,6 +1,5 @@
 """CGATS text files (ISO 28178), as instruments and colour tools write them."""
 
-import csv
 import re
 import shlex
 from collections.abc import Iterable, Sequence
@@ -16,7 +15,6 @@ from culmo.core.colour.srgb import check_lab
 from culmo.core.paint.readings import INK, PAPER
 from culmo.errors import CulmoError
 from culmo.study.doors import read_file
-from culmo.study.formats import CGATS, Holds, find_format
 from culmo.words import tr, with_point
 
 SIZE_LIMIT = 64 * 2**20
@@ -130,7 +128,7 @@ def _samples(
         try:
             if len(row) != len(fields):
                 raise CulmoError(tr("{n} values where the format names {n2}", n=len(row), n2=len(fields)))
-            values.append(_numbers([row[i] for i in kinds[kind]]))
+            values.append(numbers_of([row[i] for i in kinds[kind]]))
             good.append((line, row))
         except CulmoError as error:
             bad.append(tr("line {line}: {error}", line=line, error=error))
@@ -152,7 +150,8 @@ def _samples(
     return samples, bad
 
 
-def _numbers(texts: Sequence[str]) -> list[float]:
+def numbers_of(texts: Sequence[str]) -> list[float]:
+    """Finite numbers as they are written in a file of measurements; else CulmoError says what is wrong."""
     try:
         values = [float(with_point(text)) for text in texts]
     except ValueError:
@@ -203,30 +202,3 @@ def write_cgats(
 
 def _plain(text: str) -> str:
     return "".join(letter if letter >= " " else " " for letter in text).replace('"', "'")
-
-
-def read_card(path: Path) -> list[tuple[str, Array]]:
-    """The patches of a reference card, row by row, from a CGATS file or a table (name,L,a,b; D65).
-
-    Raises
-    ------
-    CulmoError
-        when the file can not be read, or a row of it
-    """
-    if find_format(path, [Holds.CARD]) is CGATS:
-        samples, bad = read_cgats(path)
-        if bad:
-            raise CulmoError(f'"{path.name}", {bad[0]}')
-        return [(sample.name, sample.lab) for sample in samples]
-    from culmo.study.tables import open_table
-
-    found = []
-    try:
-        for line, row in open_table(path):
-            lab = np.array(_numbers([row.get(key, "") or "x" for key in ("L", "a", "b")]))
-            found.append((row.get("name", "") or str(line - 1), check_lab(lab)))
-    except (CulmoError, csv.Error) as error:
-        raise CulmoError(
-            tr('the card "{name}" can not be used: {error}', name=path.name, error=error)
-        ) from None
-    return found

@@ -4,8 +4,9 @@ from pathlib import Path
 
 from culmo.core.colour.srgb import lab_from_text
 from culmo.errors import CulmoError
-from culmo.study.cgats import Sample, read_cgats
-from culmo.study.formats import CGATS, Holds, find_format
+from culmo.study.cgats import Sample
+from culmo.study.formats import Holds, find_format
+from culmo.study.measured import MEASURED, read_samples
 from culmo.study.palette_acts import Wanted
 from culmo.study.palette_files import PALETTES, read_palette
 from culmo.study.tables import open_table
@@ -27,8 +28,8 @@ def read_colours(path: Path) -> Colours:
         return [
             Wanted(name, (float(L), float(a), float(b))) for name, (L, a, b) in read_palette(path, kind)
         ], []
-    if kind is CGATS:
-        samples, bad = read_cgats(path)
+    if kind in MEASURED:
+        samples, bad = read_samples(path, kind)
         return [wanted_of(sample) for sample in samples], bad
     return _of_table(path)
 

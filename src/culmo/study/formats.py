@@ -65,6 +65,9 @@ CGATS = Format(
     "cgats", tr("Measurements"), (".txt", ".cgats", ".it8", ".ti3"),
     frozenset({Holds.READINGS, Holds.COLOURS, Holds.CARD}), is_meant=_measured,
 )  # fmt: skip
+CXF = Format(
+    "cxf", tr("Measurements as CxF"), (".cxf",), frozenset({Holds.READINGS, Holds.COLOURS, Holds.CARD})
+)
 TABLE = Format(
     "table", tr("Table as CSV"), (".csv", ".tsv", ".txt"), _OF_TABLES, frozenset({Holds.CELLS, Holds.PAINT_TABLE})
 )  # fmt: skip
@@ -86,7 +89,7 @@ PDF = Format("pdf", tr("PDF at 1:1"), (".pdf",), gives=frozenset({Holds.DRAWING,
 SVG = Format("svg", tr("SVG at 1:1"), (".svg",), gives=frozenset({Holds.DRAWING}))
 PNG = Format("png", tr("PNG"), (".png",), gives=frozenset({Holds.DRAWING}))
 STUDY = Format("study", tr("Culmo studies"), (SUFFIX,), frozenset({Holds.STUDY}))
-FORMATS = (PDF, SVG, PNG, TABLE, JSON, WORKBOOK, CGATS, GPL, ASE, KPL, CSS, HEX, PICTURE, STUDY)
+FORMATS = (PDF, SVG, PNG, TABLE, JSON, WORKBOOK, CGATS, CXF, GPL, ASE, KPL, CSS, HEX, PICTURE, STUDY)
 
 # what File, Import takes in as an act
 OPEN_FILES = (Holds.READINGS, Holds.PAINTS, Holds.COLOURS, Holds.SHEETS)
@@ -104,9 +107,11 @@ def ending_of(head: bytes) -> str:
         return ".ods" if b"opendocument.spreadsheet" in head[:200] else ".xlsx"
     if text[:1] in (b"{", b"["):
         return ".json"
+    if text.startswith(b"<") and b"CxF" in head:
+        return ".cxf"
     if text.startswith(b"GIMP Palette"):
         return ".gpl"
-    if any(head.startswith(mark) for mark in _PICTURE_MARKS) or head[8:12] == b"WEBP":
+    if any(head.startswith(mark) for mark in _PICTURE_MARKS) or head[8:12] == b"WEBP" or head[4:8] == b"ftyp":
         return ".png"  # whichever: pictures are told by what they hold
     return ".txt" if _measured(head) else ".csv"
 

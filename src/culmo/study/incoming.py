@@ -11,7 +11,8 @@ from culmo.study import acts, box_acts
 from culmo.study.colour_files import read_colours, wanted_of
 from culmo.study.exchange import STUDY_FORMAT, read_json, read_sheets
 from culmo.study.file import Command, Study
-from culmo.study.formats import CGATS, JSON, OPEN_FILES, TABLE, WORKBOOK, Format, find_format
+from culmo.study.formats import JSON, OPEN_FILES, TABLE, WORKBOOK, Format, find_format
+from culmo.study.measured import MEASURED
 from culmo.study.naming import known_names, unknown_paints
 from culmo.study.paint_lists import entry_of, paint_tables
 from culmo.study.palette_acts import Wanted, add_wanted
@@ -31,8 +32,8 @@ def bring_in(study: Study, path: Path, say: Say, do: Do | None = None) -> str:
     """Take a file into a study by what it holds; gives what came, in words.
 
     A table (CSV, or the first page of a spreadsheet) with recipes is taken for readings, one with names and codes for
-    paints, one with colours alone for wanted colours; JSON for a sheet; GPL for wanted colours; CGATS for readings where
-    its samples are named by recipes.
+    paints, one with colours alone for wanted colours; JSON for a sheet; GPL for wanted colours; CGATS and CxF for readings
+    where its samples are named by recipes.
 
     Parameters
     ----------
@@ -162,5 +163,6 @@ def _measurements(study: Study, path: Path, say: Say, do: Do) -> str:
 
 
 _TAKERS: dict[Format, Callable[[Study, Path, Say, Do], str]] = {
-    TABLE: _table, WORKBOOK: _table, CGATS: _measurements, JSON: _sheets, **dict.fromkeys(PALETTES, _palette),
+    TABLE: _table, WORKBOOK: _table, JSON: _sheets, **dict.fromkeys(MEASURED, _measurements),
+    **dict.fromkeys(PALETTES, _palette),
 }  # fmt: skip

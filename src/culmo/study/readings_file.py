@@ -10,9 +10,10 @@ from culmo.core.paint.readings import Reading
 from culmo.core.paint.recipe import Recipe, parse_recipe
 from culmo.errors import CulmoError
 from culmo.study.acts import Incoming
-from culmo.study.cgats import Sample, read_cgats
+from culmo.study.cgats import Sample
 from culmo.study.file import Study
-from culmo.study.formats import CGATS, Holds, find_format
+from culmo.study.formats import Holds, find_format
+from culmo.study.measured import MEASURED, read_samples
 from culmo.study.naming import known_names, unknown_paints
 from culmo.study.records import SheetRecord, sheet_record, sheet_titles
 from culmo.study.tables import ReadingRow, read_readings
@@ -104,8 +105,9 @@ def readings_of_file(study: Study, path: Path, on_table: SheetRecord | None = No
     CulmoError
         when the file as a whole can not be read
     """
-    if find_format(path, [Holds.READINGS]) is CGATS:
-        return _measured(study, path, on_table)
+    kind = find_format(path, [Holds.READINGS])
+    if kind in MEASURED:
+        return _measured(study, *read_samples(path, kind), on_table)
     cells = _Cells(study, on_table)
     good, bad = read_readings(path, cells.cell)
     strangers = unknown_paints(known_names(study), (row.reading.recipe for row in good))
@@ -135,9 +137,10 @@ def _incoming(row: ReadingRow, cells: _Cells) -> Incoming:
     return Incoming(row.reading, cell_id, tuple(values), sheet_id, row.line)
 
 
-def _measured(study: Study, path: Path, on_table: SheetRecord | None) -> ReadingsFile:
+def _measured(
+    study: Study, samples: list[Sample], bad: list[str], on_table: SheetRecord | None
+) -> ReadingsFile:
     """Samples that are named by a cell or by a recipe; where none is, as many as cells are taken in the sheet's order."""
-    samples, bad = read_cgats(path)
     known = known_names(study)
     entries = on_table.cells if on_table is not None else ()
     cells = {entry.cell.id.casefold(): entry for entry in entries}

@@ -50,8 +50,8 @@ from culmo.desk.unsaved import Typed
 from culmo.desk.widgets import READ, Room, TabStrip, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import records
-from culmo.study.cgats import read_card
 from culmo.study.formats import Holds, may_hold, open_filter
+from culmo.study.measured import read_card
 from culmo.study.photo_acts import BESIDE, INSIDE
 from culmo.words import decimal, tr
 
