@@ -314,6 +314,7 @@ def test_a_paint_renamed_while_a_layout_is_tried_is_kept_under_its_new_name(with
     window.plan.new_grid()
     settle(window, 20)
     window.weigh.weighing.conditions = Conditions(keep=("Rose",), avoid=("Lemon",))
+    window.plan.slip.tabs.choose(0)  # while a layout is chosen wells put paints on the sheet
     session.selection.toggle_in_hand("Rose")
     row = next(row for row in session.file.rows("paints") if row["name"] == "Rose")
     assert session.do(acts.edit_paint(session.file, row["id"], acts.PaintEntry("Madder", row["codes"])))

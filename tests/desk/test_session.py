@@ -389,3 +389,69 @@ def test_a_full_disk_is_told_and_nothing_is_half_saved(with_study, monkeypatch):
     assert session.file.dump() == before
     assert session.file.problems() == []
     assert not session.undo.canUndo()
+
+
+def drawn(dialog):
+    """How many pixels of the dialog's page are not white."""
+    image = dialog.preview.pixmap().toImage()
+    return sum(
+        image.pixelColor(x, y).alpha() > 200 and image.pixelColor(x, y).lightness() < 235
+        for x in range(0, image.width(), 2)
+        for y in range(0, image.height(), 2)
+    )
+
+
+def test_the_export_dialog_shows_the_page_and_remembers_what_was_chosen(qtbot, demo):
+    demo.session.selection.select_sheet(1)
+    settle(demo, 40)
+    out = demo.out
+    dialog = ExportDialog(
+        demo,
+        True,
+        1,
+        1,
+        False,
+        demo.settings.print_options(),
+        out._picturing(demo.session.selection.sheet_id),
+    )
+    qtbot.addWidget(dialog)
+    dialog.show()
+    pencil = drawn(dialog)
+    assert pencil > 20
+    dialog.look.setCurrentIndex(1)
+    qtbot.waitUntil(lambda: drawn(dialog) > 3 * pencil, timeout=3000)  # washes
+    dialog.look.setCurrentIndex(0)
+    dialog.text.setCurrentIndex(dialog.text.findData(""))
+    dialog.numbers.setChecked(False)
+    qtbot.waitUntil(lambda: drawn(dialog) < pencil, timeout=3000)  # nothing is written
+    dialog.bar.setChecked(False)
+    demo.settings.keep_print_options(dialog.options())
+    again = demo.settings.print_options()
+    assert (again.recipes, again.numbers, again.bar, again.colour, again.only_new) == (
+        "",
+        False,
+        False,
+        False,
+        False,
+    )
+
+
+def test_a_new_sheet_is_laid_out_like_the_one_on_the_table(demo):
+    demo.session.selection.select_sheet(1)
+    demo.show_room(PLAN)
+    settle(demo, 40)
+    before = demo.state.record.sheet
+    demo.session.selection.in_hand = ["Ochre", "Cobalt", "Rose"]
+    demo.menus.run(next(entry for entry in demo.menus.table if entry.id == "sheet like this"))
+    for _ in range(3):
+        settle(demo, 40)
+    trial = demo.plan.trial
+    assert trial is not None
+    assert trial.kind == before.kind
+    assert trial.paper == before.paper
+    assert {name for cell in trial.cells for name in cell.recipe.names} == {"Ochre", "Cobalt", "Rose"}
+    wishes = ("second", "split", "labels", "tape_mm", "gap_mm")
+    assert {key: trial.settings.get(key) for key in wishes} == {
+        key: before.settings.get(key) for key in wishes
+    }
+    assert demo.state.record.sheet == before

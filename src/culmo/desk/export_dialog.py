@@ -1,8 +1,22 @@
-"""The choices of an export or a print."""
+"""The choices of an export or a print, with what comes of them."""
 
-from PySide6.QtWidgets import QCheckBox, QComboBox, QDialog, QDialogButtonBox, QFormLayout, QWidget
+from collections.abc import Callable
+
+from PySide6.QtCore import QSize, Qt, QTimer
+from PySide6.QtGui import QImage, QPixmap
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QDialog,
+    QDialogButtonBox,
+    QFormLayout,
+    QHBoxLayout,
+    QLabel,
+    QWidget,
+)
 
 from culmo.desk.drawing.export import PrintOptions
+from culmo.desk.theme import px
 from culmo.words import tr
 
 AS = (tr("Pencil outlines, for watercolour paper"), tr("Preview in colour"))
@@ -14,15 +28,45 @@ TEXTS = (
 )
 
 
+Picture = Callable[[PrintOptions, QSize, float], QImage]
+_SIDE = 380  # usual lengths
+
+
 class ExportDialog(QDialog):
-    """Which pages, outlines or colour, and what is written into the cells."""
+    """Which pages, outlines or colour, and what is written into the cells; beside it the page as it will be.
+
+    Parameters
+    ----------
+    parent : QWidget or None
+    colour : bool, whether there is a choice of colour
+    page, pages : int, which page of how many the sheet is
+    begun : bool, whether some of it is painted and some is not
+    start : PrintOptions, what was chosen last
+    picture : function of the options, a size and the pixels a point, that draws the page; None for none
+    """
 
     def __init__(
-        self, parent: QWidget | None, colour: bool = True, page: int = 1, pages: int = 1, begun: bool = False
+        self,
+        parent: QWidget | None,
+        colour: bool = True,
+        page: int = 1,
+        pages: int = 1,
+        begun: bool = False,
+        start: PrintOptions | None = None,
+        picture: Picture | None = None,
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle(tr("The sheet at true scale"))
-        form = QFormLayout(self)
+        beside = QHBoxLayout(self)
+        self._picture = picture
+        self.preview = QLabel()
+        self.preview.setFixedSize(px(_SIDE), px(_SIDE))
+        self.preview.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        self.preview.setAccessibleName(tr("The page as it will be"))
+        self.preview.setVisible(picture is not None)
+        beside.addWidget(self.preview)
+        form = QFormLayout()
+        beside.addLayout(form)
         self.pages = QComboBox()
         self.pages.addItem(tr("This one, page {page} of {pages}", page=page, pages=pages), False)
         self.pages.addItem(tr("All {pages} pages of the plan", pages=pages), True)
@@ -53,11 +97,37 @@ class ExportDialog(QDialog):
         buttons.accepted.connect(self.accept)
         buttons.rejected.connect(self.reject)
         form.addRow(buttons)
+        if start is not None:
+            self._begin_with(start)
+        self._soon = QTimer(self)  # choices that follow each other are drawn once
+        self._soon.setSingleShot(True)
+        self._soon.setInterval(60)
+        self._soon.timeout.connect(self.draw)
+        for box in (self.cells, self.look, self.text):
+            box.currentIndexChanged.connect(lambda _: self._soon.start())
+        for tick in (self.numbers, self.bar):
+            tick.toggled.connect(lambda _: self._soon.start())
+        self.draw()
+
+    def _begin_with(self, start: PrintOptions) -> None:
+        """As it was chosen last; which cells and pages is asked anew."""
+        self.look.setCurrentIndex(int(start.colour))
+        self.text.setCurrentIndex(max(0, self.text.findData(start.recipes)))
+        self.numbers.setChecked(start.numbers)
+        self.bar.setChecked(start.bar)
+
+    def draw(self) -> None:
+        """Show the page as it will be."""
+        if self._picture is not None:
+            ratio = self.devicePixelRatioF()
+            image = self._picture(self.options(), self.preview.size(), ratio)
+            image.setDevicePixelRatio(ratio)
+            self.preview.setPixmap(QPixmap.fromImage(image))
 
     def options(self) -> PrintOptions:
         """What was chosen."""
         return PrintOptions(
-            colour=self.look.currentIndex() == 1,
+            colour=self.look.currentIndex() == 1 and not self.look.isHidden(),
             numbers=self.numbers.isChecked(),
             recipes=str(self.text.currentData()),
             bar=self.bar.isChecked(),
@@ -71,18 +141,16 @@ class ExportDialog(QDialog):
 
 
 def ask_options(
-    parent: QWidget, colour: bool = True, page: int = 1, pages: int = 1, begun: bool = False
+    parent: QWidget,
+    colour: bool = True,
+    page: int = 1,
+    pages: int = 1,
+    begun: bool = False,
+    start: PrintOptions | None = None,
+    picture: Picture | None = None,
 ) -> tuple[PrintOptions, bool] | None:
-    """Ask how, and whether all pages of the plan are wanted; None when it was cancelled.
-
-    Parameters
-    ----------
-    parent : QWidget
-    colour : bool, whether there is a choice of colour
-    page, pages : int, which page of how many the sheet is
-    begun : bool, whether some of it is painted and some is not
-    """
-    dialog = ExportDialog(parent, colour, page, pages, begun)
+    """Ask how, and whether all pages of the plan are wanted; None when it was cancelled. See `ExportDialog`."""
+    dialog = ExportDialog(parent, colour, page, pages, begun, start, picture)
     chosen = dialog.exec() == QDialog.DialogCode.Accepted
     found = dialog.options(), dialog.all_pages
     dialog.deleteLater()

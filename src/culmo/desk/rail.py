@@ -181,6 +181,7 @@ class Dab(OneThing, QWidget):
         session.selection.in_hand_changed.connect(self.rebuild)
         session.learning.learned.connect(self.refresh)
         session.selection.mix_taken.connect(self._take)
+        session.selection.picking_changed.connect(self.rebuild)
         self.rebuild()
 
     def rebuild(self) -> None:
@@ -274,7 +275,10 @@ class Dab(OneThing, QWidget):
         recipe = self.recipe()
         self.water.setEnabled(recipe is not None)
         if recipe is None:
-            self.swatch.show_colour(None, hint=tr("Click a well to take a paint in hand"))
+            hint = tr("Click a well to take a paint in hand")
+            if self.session.selection.picking is not None:
+                hint = tr("A click on a well puts its paint on the page, or takes it off")
+            self.swatch.show_colour(None, hint=hint)
             self.words.setText("")
             self.state.setText("")
         elif self.session.learning.looks is None or not self.session.learning.knows(recipe):

@@ -26,6 +26,7 @@ class Selection(QObject):
     """
 
     in_hand_changed = Signal()
+    picking_changed = Signal()
     mix_taken = Signal(object)
     sheet_changed = Signal()
     box_changed = Signal()
@@ -72,6 +73,12 @@ class Selection(QObject):
             self.box_id = self._session.boxes[0].id if self._session.boxes else None
         names = {paint.name for paint in self._session.paints}
         self.in_hand = [name for name in (renamed.get(name, name) for name in self.in_hand) if name in names]
+
+    def pick_for(self, picking: Callable[[str], None] | None) -> None:
+        """Let a page have the paints that are clicked, or take them in hand again."""
+        if picking != self.picking:
+            self.picking = picking
+            self.picking_changed.emit()
 
     # ---- paints in hand
 

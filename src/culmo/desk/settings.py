@@ -2,8 +2,12 @@
 
 from dataclasses import dataclass
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QByteArray, QSettings, QStandardPaths
+
+if TYPE_CHECKING:
+    from culmo.desk.drawing.export import PrintOptions
 
 MOST_RECENT = 8
 SIZES = (90, 100, 110, 120, 130, 145, 160)  # of the window's text, in per cent
@@ -115,6 +119,28 @@ class Settings:
     @unit.setter
     def unit(self, value: str) -> None:
         self.store.setValue("plan/unit", value)
+
+    def print_options(self) -> "PrintOptions":
+        """How a sheet was printed or written last."""
+        from culmo.desk.drawing.export import PrintOptions  # what draws is not needed at the start
+
+        usual = PrintOptions()
+        texts = ("", "name", "number", "code")
+        said = str(self.store.value("out/recipes", usual.recipes) or "")
+
+        def ticked(key: str, first: bool) -> bool:
+            return str(self.store.value(f"out/{key}", "yes" if first else "no")) == "yes"
+
+        return PrintOptions(
+            ticked("colour", usual.colour), ticked("numbers", usual.numbers),
+            said if said in texts else usual.recipes, ticked("bar", usual.bar),
+        )  # fmt: skip
+
+    def keep_print_options(self, options: "PrintOptions") -> None:
+        """Remember how, for the next time."""
+        self.store.setValue("out/recipes", options.recipes)
+        for key in ("colour", "numbers", "bar"):
+            self.store.setValue(f"out/{key}", "yes" if getattr(options, key) else "no")
 
     @property
     def watched(self) -> str:

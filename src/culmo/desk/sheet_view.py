@@ -1,6 +1,6 @@
 """The sheet on the screen, to scale; a click or the arrow keys select a cell."""
 
-from collections.abc import Generator, Mapping
+from collections.abc import Callable, Generator, Mapping
 from dataclasses import replace
 
 from PySide6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt, Signal
@@ -28,6 +28,7 @@ from culmo.desk.drawing.sheet import SheetStyle, drawing_sheet, sheet_transform
 from culmo.desk.going_out import drag_out, is_far
 from culmo.desk.guard import guarded
 from culmo.desk.jobs import Runner
+from culmo.desk.rulers import draw_rulers, ruler_width
 from culmo.desk.theme import INK, PAPER, PENCIL, px, sans, scaled
 from culmo.desk.things import NONE, Thing, mix_thing
 from culmo.desk.widgets import ARROWS
@@ -120,6 +121,8 @@ class SheetView(ZoomView):
         self.current = ""
         self.empty_text = empty_text
         self.cover: Cover | None = None
+        self.overlays: list[Callable[[QPainter], None]] = []  # what others draw over the sheet
+        self.ruled_in = ""  # the unit of the rulers; empty where there are none
         self.turn = 0.0  # of the cover, in places
         self._held: tuple[float, float] | None = (
             None  # where the hand took the cover, and how it was turned then
@@ -215,7 +218,18 @@ class SheetView(ZoomView):
 
     def base(self) -> QRectF:
         """Where the sheet lies when all of it is seen."""
-        return QRectF(self.rect()).adjusted(2, 2, -6, -6)
+        ruler = ruler_width() if self.ruled_in and self.sheet is not None else 0
+        return QRectF(self.rect()).adjusted(2 + ruler, 2 + ruler, -6, -6)
+
+    def base_now(self) -> QRectF:
+        """Where the sheet lies as near as it is looked at now."""
+        return self._area()
+
+    def rule_in(self, unit: str) -> None:
+        """Show rulers in a unit, or none."""
+        if unit != self.ruled_in:
+            self.ruled_in, self._stale = unit, True
+            self.update()
 
     def _area(self) -> QRectF:
         return self.zoom.place(self.base())
@@ -268,8 +282,13 @@ class SheetView(ZoomView):
             painter.drawPolygon(outline)
         if self.cover is not None:
             self._draw_cover(painter, self.cover, transform)
+        for draw in self.overlays:
+            draw(painter)
         if self.zoom.is_near:
             draw_labels_at_edges(painter, self.sheet, transform, QRectF(self.rect()))
+        if self.ruled_in:
+            paper = self.sheet.paper.width_mm, self.sheet.paper.height_mm
+            draw_rulers(painter, transform, paper, QRectF(self.rect()), self.ruled_in, self.palette())
 
     def _picture_rect(self) -> QRectF:
         """Where the last picture lies till the next is drawn: it was drawn for another size, or from nearer or farther."""

@@ -13,8 +13,12 @@ from culmo.study.formats import Holds, save_filter, written
 from culmo.words import tr, trn
 
 if TYPE_CHECKING:
+    from PySide6.QtCore import QSize
+    from PySide6.QtGui import QImage
+
     from culmo.desk.drawing.export import Called, PrintOptions
     from culmo.desk.drawing.seen import Seen
+    from culmo.desk.export_dialog import Picture
 
 SHEET_FILTER = save_filter(Holds.DRAWING, Holds.CELLS, Holds.SHEETS)
 
@@ -73,12 +77,31 @@ class SheetsOut:
         record = self.state.record
         begun = record is not None and 0 < len(self.state.painted) < len(record.cells)
         chosen = export_dialog.ask_options(
-            self.shell.parent, colour, ids.index(sheet_id) + 1, len(ids), begun
-        )
+            self.shell.parent, colour, ids.index(sheet_id) + 1, len(ids), begun,
+            self.shell.settings.print_options(), self._picturing(sheet_id),
+        )  # fmt: skip
         if chosen is None:
             return None
         options, all_pages = chosen
+        self.shell.settings.keep_print_options(options)
         return options, ids if all_pages else [sheet_id]
+
+    def _picturing(self, sheet_id: int) -> "Picture":
+        """How a page will be, drawn small."""
+        from culmo.desk.drawing.export import page_picture
+        from culmo.desk.drawing.seen import see
+
+        session = self.session
+        seen, called = see(session.file, sheet_id, session.learning.estimate), self._called()
+
+        def picture(options: "PrintOptions", size: "QSize", ratio: float) -> "QImage":
+            looks = session.learning.looks
+            return page_picture(
+                seen.record.sheet, looks, seen.looks, self._left_out(seen, options), options, called,
+                size * ratio,
+            )  # fmt: skip
+
+        return picture
 
     def write_sheet(self, path: Path, options: "PrintOptions", ids: Sequence[int] = ()) -> bool:
         """Write the sheet by the path's ending; drawn, it may be all pages of its plan.

@@ -10,6 +10,7 @@ from culmo.core.paint.pigments import COLOURS, GRAINS, STRENGTHS, TRANSPARENCIES
 from culmo.words import mark, tr
 
 LIGHTFASTNESS = (mark("excellent"), mark("good"), mark("fair"), mark("poor"))
+_CLEARLY = 0.25  # of grain, from which it is seen in a wash
 KEEPS = LIGHTFASTNESS[:2]  # the classes that are called lightfast
 _STAINING = ("low", "medium", "high")
 STAINING_WORDS = {"low": tr("non-staining"), "medium": tr("stains a little"), "high": tr("staining")}
@@ -337,3 +338,21 @@ def sharing(codes: str, others: Mapping[str, str]) -> dict[str, list[str]]:
         if names:
             result[code] = names
     return result
+
+
+def minded(label: Label) -> list[str]:
+    """What is to be minded of a paint when it is mixed: that it covers, granulates or fades; in words.
+
+    Parameters
+    ----------
+    label : Label
+    """
+    return [
+        words
+        for words, holds in (
+            (tr("opaque"), label.transparency in ("opaque", "semi-opaque")),
+            (tr("granulates"), label.grain >= _CLEARLY),
+            (tr("fades"), label.lightfastness in LIGHTFASTNESS[2:]),
+        )
+        if holds
+    ]

@@ -120,6 +120,12 @@ def end_fade(window: "MainWindow") -> None:
     window.box_desk.end_fade()
 
 
+def sheet_like_this(window: "MainWindow") -> None:
+    """The layout of the sheet on the table, for other paints."""
+    window.show_room(PLAN)
+    window.plan.begin_like()
+
+
 ACTIONS: tuple[Action, ...] = (
     Action(
         "new sheet",
@@ -129,6 +135,17 @@ ACTIONS: tuple[Action, ...] = (
         "Ctrl+G",
         lambda window: len(window.session.paints) > 1,
         help=tr("Plan a sheet of any kind with the paints in hand, or with the box"),
+    ),
+    Action(
+        "sheet like this",
+        tr("New sheet laid out like this one"),
+        Menu.SHEET,
+        sheet_like_this,
+        "",
+        with_sheet,
+        help=tr(
+            "The kind, the paper and all wishes of the sheet on the table, for the paints in hand or the box"
+        ),
     ),
     Action(
         "cards",

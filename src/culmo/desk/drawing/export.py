@@ -4,17 +4,18 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 
-from PySide6.QtCore import QMarginsF, QRectF, QSize, QSizeF, Qt
+from PySide6.QtCore import QMarginsF, QPointF, QRectF, QSize, QSizeF, Qt
 from PySide6.QtGui import QColor, QGuiApplication, QImage, QPageLayout, QPageSize, QPainter
 
 from culmo.core.chart.box import WELL_MAP
 from culmo.core.chart.kinds import kind_of
 from culmo.core.chart.sheet import Sheet
 from culmo.data import text_width_mm
+from culmo.desk.drawing.cell_look import CellLook
 from culmo.desk.drawing.looks import Looks
 from culmo.desk.drawing.pdf import PDF_DPI, pdf_writer
 from culmo.desk.drawing.png import save_png
-from culmo.desk.drawing.sheet import SheetStyle, draw_sheet, draw_text, drawn_width_mm
+from culmo.desk.drawing.sheet import SheetStyle, draw_sheet, draw_text, drawn_width_mm, sheet_transform
 from culmo.errors import CulmoError
 from culmo.study.file import Study
 from culmo.study.formats import Holds, written
@@ -114,6 +115,47 @@ def draw_print(
         _draw_bar(painter, sheet)
     if needs_key(sheet, options):
         _draw_key(painter, sheet, key_entries(sheet, called or Called()), options.bar)
+
+
+def page_picture(
+    sheet: Sheet,
+    looks: Looks | None,
+    cell_looks: Mapping[str, CellLook],
+    left_out: frozenset[str],
+    options: PrintOptions,
+    called: Called,
+    size: QSize,
+) -> QImage:
+    """A page as it will be printed or written, small.
+
+    Parameters
+    ----------
+    sheet : Sheet
+    looks : Looks, or None while nothing is known
+    cell_looks : mapping from cell id to CellLook
+    left_out : set of cell ids that are not drawn
+    options : PrintOptions
+    called : Called, what the paints are called
+    size : QSize, pixels, within which the whole paper is seen
+    """
+    image = QImage(size, QImage.Format.Format_ARGB32_Premultiplied)
+    image.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(image)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    transform, scale = sheet_transform(sheet, QRectF(QPointF(2, 2), QSizeF(size - QSize(8, 8))))
+    page = QRectF(0, 0, sheet.paper.width_mm, sheet.paper.height_mm)
+    painter.fillRect(transform.mapRect(page).translated(3, 3), QColor(0, 0, 0, 28))
+    painter.fillRect(transform.mapRect(page), Qt.GlobalColor.white)
+    painter.setTransform(transform)
+    painter.setClipRect(page)
+    style = SheetStyle(
+        colour=options.colour and looks is not None, numbers=options.numbers,
+        recipes=recipe_labels(sheet, options.recipes, called), looks=dict(cell_looks), left_out=left_out,
+        pixels_per_mm=scale,
+    )  # fmt: skip
+    draw_print(painter, sheet, looks, style, options, called)
+    painter.end()
+    return image
 
 
 def needs_key(sheet: Sheet, options: PrintOptions) -> bool:

@@ -1,9 +1,10 @@
 """A field of the Layout page for each form of option; every field gives and takes its value as it would be typed."""
 
-from collections.abc import Collection, Iterable, Sequence
+from collections.abc import Callable, Collection, Iterable, Sequence
 from functools import singledispatch
 
-from PySide6.QtCore import QObject, Qt, Signal
+from PySide6.QtCore import QModelIndex, QObject, QPersistentModelIndex, QRect, QSize, Qt, Signal
+from PySide6.QtGui import QFontMetrics, QIcon, QKeyEvent, QPainter
 from PySide6.QtWidgets import (
     QAbstractItemView,
     QCheckBox,
@@ -13,6 +14,8 @@ from PySide6.QtWidgets import (
     QListWidgetItem,
     QPlainTextEdit,
     QSlider,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
     QWidget,
 )
 
@@ -33,8 +36,9 @@ from culmo.core.chart.options import (
 )
 from culmo.core.chart.page import ThePaper
 from culmo.core.paint.recipe import Rename
-from culmo.desk.theme import px
-from culmo.desk.widgets import Entry
+from culmo.desk.guard import guarded
+from culmo.desk.theme import px, sans, scaled
+from culmo.desk.widgets import Entry, as_tip
 from culmo.errors import CulmoError
 
 _MOST_GAP = 20
@@ -174,9 +178,9 @@ class ListField(Field):
 class TickedField(Field):
     """Entries to tick and to drag into their order; each bears its value as it would be typed."""
 
-    def __init__(self) -> None:
+    def __init__(self, entries: QListWidget | None = None) -> None:
         super().__init__()
-        self.widget = self.list = QListWidget()
+        self.widget = self.list = entries if entries is not None else QListWidget()
         self.list.setDragDropMode(QAbstractItemView.DragDropMode.InternalMove)
         self.list.itemChanged.connect(self.edited)
         self.list.model().rowsMoved.connect(self.edited)
@@ -201,13 +205,83 @@ class TickedField(Field):
             self.list.addItem(item)
 
 
+_BESIDE = Qt.ItemDataRole.UserRole + 1  # the words at the end of a line
+
+
+@guarded
+class PaintLine(QStyledItemDelegate):
+    """A paint of the list: its stroke, its name, and its codes and marks at the end of the line."""
+
+    def paint(
+        self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
+    ) -> None:
+        super().paint(painter, option, index)
+        words = index.data(_BESIDE)
+        if not words:
+            return
+        taken = option.fontMetrics.horizontalAdvance(str(index.data())) + px(84)
+        box = QRect(option.rect).adjusted(taken, 0, -px(4), 0)
+        font = scaled(sans(9.5))
+        painter.save()
+        painter.setFont(font)
+        painter.setPen(option.palette.placeholderText().color())
+        said = QFontMetrics(font).elidedText(str(words), Qt.TextElideMode.ElideRight, box.width())
+        painter.drawText(box, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, said)
+        painter.restore()
+
+
+@guarded
+class PaintList(QListWidget):
+    """A list whose lines are moved with Ctrl and the arrow keys too."""
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()), 0)
+        row, control = self.currentRow(), bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+        if step and control and row >= 0:
+            if 0 <= row + step < self.count():
+                # Qt counts where it goes before it is taken out
+                self.model().moveRow(QModelIndex(), row, QModelIndex(), row + step + (step > 0))
+                self.setCurrentRow(row + step)
+        else:
+            super().keyPressEvent(event)
+
+
 class PaintsField(TickedField):
     """The paints to tick and to drag into their order."""
 
     def __init__(self, height: int) -> None:
-        super().__init__()
+        super().__init__(PaintList())
         self.list.setMinimumHeight(height)
+        self.list.setItemDelegate(PaintLine(self.list))
+        self.list.setIconSize(QSize(px(42), px(15)))
         self._names: list[str] = []
+        self.dress: Callable[[str], tuple[QIcon | None, str, str]] | None = None
+
+    def dress_all(self) -> None:
+        """Give each paint its stroke, its words and its tip, as they are known now."""
+        if self.dress is None:
+            return
+        was = self.list.blockSignals(True)
+        for place in range(self.list.count()):
+            item = self.list.item(place)
+            icon, words, tip = self.dress(item.text())
+            item.setIcon(icon if icon is not None else QIcon())
+            item.setData(_BESIDE, words)
+            item.setToolTip(as_tip(tip))
+            item.setData(Qt.ItemDataRole.AccessibleDescriptionRole, tip)
+        self.list.blockSignals(was)
+
+    def change(self, change: Callable[[list[str]], list[str]]) -> None:
+        """Choose other paints than those that are chosen, as by hand."""
+        before = self.names()
+        after = change(list(before))
+        if after != before:
+            self.set_text(SomePaints().write(after))
+            self.edited.emit()
+
+    def names(self) -> list[str]:
+        """The chosen paints, in their order."""
+        return split_names(self.text())
 
     def text(self) -> str:
         return SomePaints().write(self.chosen())
@@ -216,6 +290,7 @@ class PaintsField(TickedField):
         chosen = split_names(text)
         names = [*chosen, *(name for name in self._names if name not in chosen)]
         self.show_entries(((name, name) for name in names), chosen)
+        self.dress_all()
 
     def offer(self, names: Sequence[str]) -> None:
         self._names = list(names)

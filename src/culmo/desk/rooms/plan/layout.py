@@ -18,16 +18,46 @@ from culmo.core.chart.stages import is_white
 from culmo.core.paint.recipe import mix, renaming
 from culmo.desk.rooms.plan.at_hand import dark_at_hand
 from culmo.desk.rooms.plan.fields import Field, GapField, ListField, PaintsField, field_for
+from culmo.desk.rooms.plan.fold import Folds
 from culmo.desk.rooms.plan.model import paper_names
 from culmo.desk.rooms.plan.papers_dialog import PapersDialog
 from culmo.desk.rooms.plan.rings_field import ICON, RingsField
+from culmo.desk.rooms.plan.sheet_paints import SheetPaints
 from culmo.desk.session import Session
-from culmo.desk.theme import STEP
+from culmo.desk.theme import STEP, px
 from culmo.desk.widgets import Slip, as_tip, caption, clear_layout, rule, text_label, title_label
+from culmo.desk.wrap_row import TwoOnALine
 from culmo.study.papers import OwnPaper
-from culmo.words import tr
+from culmo.words import tr, trn
 
 _FIRST = ("title", "paints", "across", "paper", "orientation")
+PAINTS, MIXES, PAPER, CELLS, WORK = "paints", "mixes", "paper", "cells", "work"
+_GROUPS = (
+    (PAINTS, tr("Paints")), (MIXES, tr("Mixes")), (PAPER, tr("Paper")), (CELLS, tr("Cells and names")),
+    (WORK, tr("Stages")),
+)  # fmt: skip
+_GROUP_OF = {
+    **dict.fromkeys(("title", "paints", "across", "recipes", "rows"), PAINTS),
+    **dict.fromkeys(("paper", "orientation", "several", "tape_mm", "gutter_mm", "marks", "unit"), PAPER),
+    **dict.fromkeys(
+        ("cell_mm", "gap_mm", "square", "round", "note_mm", "labels", "label_place", "pitch_mm", "names_mm", "border"), CELLS
+    ),
+    **dict.fromkeys(("stages", "light_first", "clean_first"), WORK),
+}  # fmt: skip
+_MOST_SAID = 2
+
+
+def _group_of(name: str) -> str:
+    """The group that an option stands in; what is a kind's own says how it mixes."""
+    return _GROUP_OF.get(name, MIXES)
+
+
+def _alone(widget: QWidget) -> QHBoxLayout:
+    """A widget that takes the room that it is given."""
+    row = QHBoxLayout()
+    row.setContentsMargins(0, 0, 0, 0)
+    row.addWidget(widget)
+    return row
 
 
 class LayoutPage(Slip):
@@ -47,6 +77,7 @@ class LayoutPage(Slip):
         self._unit = MM
         self._white_asked = False  # a white is looked for when it comes to be asked for, and not again
         self._offered_title = ""  # it follows the kind until another is typed
+        self.lines.setSpacing(4)
         self.heading = title_label(tr("A new sheet"), 17)
         self.message = text_label("", bold=True)
         self.hints = QWidget()
@@ -64,7 +95,11 @@ class LayoutPage(Slip):
             self.lines.addWidget(widget)
         self.fields: dict[str, Field] = {}
         self.words: dict[str, QLabel] = {}
+        self.folds = Folds(_GROUPS, self._chosen_in)
+        self.paints = SheetPaints(session, self.fields)
+        self.lines.addWidget(self.folds)
         self._make_fields()
+        self.folds.open(PAINTS)
         self.lines.addStretch(1)
         self.set_foot(self._make_foot())
         self.kind.currentIndexChanged.connect(self._kind_chosen)
@@ -100,23 +135,55 @@ class LayoutPage(Slip):
         of_kinds = [name for name in options if name not in Page.described() and name not in _FIRST]
         of_page = [name for name in Page.described() if name not in _FIRST]
         for name in (*_FIRST, *of_kinds, *of_page):
-            own = options[name]
+            own, lines = options[name], self.folds.lines[_group_of(name)]
             field = self.fields[name] = field_for(own.form, name, own)
             field.setParent(self)
             if isinstance(field, RingsField):
                 field.choose, field.icon_of = partial(dark_at_hand, self.session), self._icon_of
             field.edited.connect(self._edited)
+            if isinstance(field, PaintsField):
+                field.dress = self.paints.dressed
             if isinstance(field, GapField):
                 field.dragged.connect(self._dragged)
             field.widget.setAccessibleName(field.widget.accessibleName() or own.label)
             if not isinstance(field.widget, QCheckBox):
                 label = self.words[name] = caption(own.label, field.widget)
-                self.lines.addWidget(label)
-            self.lines.addWidget(field.widget)
+                lines.addWidget(label)
             if name == "paper":
                 self.papers_button = QPushButton(tr("My papers…"))
                 self.papers_button.clicked.connect(self.open_papers)
-                self.lines.addWidget(self.papers_button, 0, Qt.AlignmentFlag.AlignLeft)
+                field.widget.setMinimumWidth(px(100))
+                lines.addLayout(TwoOnALine(_alone(field.widget), self.papers_button, 100))
+            else:
+                lines.addWidget(field.widget)
+
+    def _chosen_in(self, group: str) -> str:
+        """What is chosen in a group, in a few words: what is not as usual, or what matters most."""
+        if not self.fields:
+            return ""
+        own = described()
+        shown = [name for name in self.fields if _group_of(name) == group and self._concerns(name)]
+        if group == PAINTS:
+            paints = self.fields["paints"]
+            count = len(paints.chosen()) if isinstance(paints, PaintsField) and "paints" in shown else 0
+            return trn("{n} paint", "{n} paints", count) if count else ""
+        said = [self.fields["paper"].text()] if group == PAPER else []
+        for name in shown:
+            text = self.fields[name].text()
+            first = own[name].form.written_in(
+                own[name].default if own[name].first is None else own[name].first, self._unit
+            )
+            if name not in ("paper", "unit") and text.strip() and text != first:
+                said.append(own[name].label)
+        return ", ".join(said[:_MOST_SAID]) + (" …" if len(said) > _MOST_SAID else "")
+
+    def _concerns(self, name: str) -> bool:
+        return not self.fields[name].widget.isHidden()
+
+    @property
+    def unit(self) -> str:
+        """The unit that lengths are meant in."""
+        return self._unit
 
     def open_papers(self) -> None:
         """Name, change and remove the painter's own papers; one that was saved is taken."""
@@ -260,7 +327,13 @@ class LayoutPage(Slip):
             field.widget.setVisible(name in shown)
             if name in self.words:
                 self.words[name].setVisible(name in shown)
+        both = "across" in shown  # two lists share the room of one
+        self.fields["paints"].widget.setFixedHeight(px(100 if both else 192))
+        self.fields["across"].widget.setFixedHeight(px(84))
         self.words["cell_mm"].setText(kind.cell_words or described()["cell_mm"].label)
+        groups = dict.fromkeys(_group_of(name) for name in self.fields if name in shown)
+        self.folds.concern(list(groups))
+        self.folds.refresh()
 
     def _kind_chosen(self) -> None:
         """Another kind begins with what is usual for it, where nothing else was chosen."""

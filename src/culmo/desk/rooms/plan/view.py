@@ -4,6 +4,7 @@ import json
 from collections.abc import Sequence
 
 from PySide6.QtCore import QTimer, Signal
+from PySide6.QtGui import QHideEvent
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout
 
 from culmo.core.chart.kinds import KIND_KEYS
@@ -17,9 +18,18 @@ from culmo.core.paint.predict import Prediction
 from culmo.desk.drawing.cell_look import CellLook, cell_looks
 from culmo.desk.drawing.sheet import SheetStyle
 from culmo.desk.guard import guarded
-from culmo.desk.rooms.plan.at_hand import aids_of, most_telling, pace_of, papers_of, traits_in, usual_texts
+from culmo.desk.rooms.plan.at_hand import (
+    aids_of,
+    most_telling,
+    names_at_hand,
+    pace_of,
+    papers_of,
+    traits_in,
+    usual_texts,
+)
 from culmo.desk.rooms.plan.cover_tool import CoverTool
 from culmo.desk.rooms.plan.kinds_page import KindsPage
+from culmo.desk.rooms.plan.label_hand import LabelHand
 from culmo.desk.rooms.plan.model import cost_text, subtitle, texts_of, time_text, unit_of
 from culmo.desk.rooms.plan.slip import CELL, LAYOUT, WORK, PlanSlip
 from culmo.desk.rooms.plan.trying import Ordered, Painted, Predicted, Trial, Wish, ordering_all, sheets_text
@@ -38,6 +48,7 @@ from culmo.words import tr
 _SHOWS = ("predicted", "both", "order", "teach")
 NARROW = 620
 _LAYING = "lay out"
+_OF_ITS_PAINTS = {"title", "paints", "across", "recipes", "rows", "extra", "centre"}
 REST_MS = 200  # the hand rests: what was drawn quickly is drawn in full
 
 
@@ -75,6 +86,15 @@ class PlanRoom(Room):
         self.slip = PlanSlip(session)
         self.lay_slip(self.slip)
         self.view.selected.connect(state.select)
+        self._written: dict[str, str] = {}
+        self.hand = LabelHand(self.view, lambda: self._written)
+        paints = self.slip.layout_page.paints
+        self.hand.moved.connect(paints.move)
+        self.hand.replaced.connect(paints.replace)
+        self.hand.added.connect(paints.add)
+        self.hand.removed.connect(paints.remove)
+        self.slip.tabs.chosen.connect(lambda _: self._pick())
+        session.learning.learned.connect(paints.dress)
         self.cover.changed.connect(self._say_about)
         self.slip.layout_page.edited.connect(self._try)
         self.slip.layout_page.dragged.connect(self._try_quickly)
@@ -187,6 +207,7 @@ class PlanRoom(Room):
             self.cover.lay(None)
         else:
             self._show_sheet(sheet)
+        self._pick()
         self.slip.ruling.show_sheet(sheet)
         self._show_work(sheet)
         self._show_cell(self.state.current)
@@ -303,6 +324,32 @@ class PlanRoom(Room):
         if self.begin(kind, **texts):
             self.view.setFocus()
 
+    # ---- the paints of the sheet that is laid out, chosen by wells and at its names
+
+    @property
+    def _chooses(self) -> bool:
+        """Whether paints are chosen for a sheet now."""
+        return self.session.study is not None and self.trial is not None and self.slip.tabs.current == LAYOUT
+
+    def _pick(self) -> None:
+        """While a sheet is laid out a click on a well puts its paint on the sheet, or takes it off."""
+        selection, own = self.session.selection, self.slip.layout_page.paints.toggle
+        if self._chooses and self.isVisible():
+            selection.pick_for(own)
+        elif selection.picking == own:
+            selection.pick_for(None)
+        # from what is written on the sheet to the paint that is meant
+        self._written = self.slip.layout_page.paints.written(aids_of(self.session)) if self._chooses else {}
+        self.view.rule_in(self.slip.layout_page.unit if self._chooses else "")
+
+    def showEvent(self, event: object) -> None:
+        super().showEvent(event)
+        self._pick()
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        self._pick()
+        super().hideEvent(event)
+
     # ---- laying out
 
     def is_unkept(self) -> bool:
@@ -320,6 +367,16 @@ class PlanRoom(Room):
         chosen = list(in_hand) if len(in_hand) > 1 else names[:12]
         self.begin(KIND_KEYS[0], paints=SomePaints().write(chosen), title=tr("Grid of {n}", n=len(chosen)))
 
+    def begin_like(self) -> bool:
+        """A new sheet laid out as the one on the table, for the paints in hand or the box; says whether it was begun."""
+        record = self.state.record
+        plan = plan_from(record.sheet) if record is not None else None
+        if plan is None:
+            self.session.told.emit(tr("This sheet is made from others; plan it anew where it came from."))
+            return False
+        texts = {key: text for key, text in texts_of(plan).items() if key not in _OF_ITS_PAINTS}
+        return self.begin(plan.kind.key, **texts, paints=SomePaints().write(names_at_hand(self.session)))
+
     def begin(self, kind: str, **texts: str) -> bool:
         """Begin a new sheet; says whether it was: a plan that is not kept yet is not thrown away.
 
@@ -332,7 +389,7 @@ class PlanRoom(Room):
             return False
         self._choosing = False
         names, owned = [paint.name for paint in self.session.paints], self.session.papers
-        texts = {**texts, **usual_texts(self.session, self.settings)}
+        texts = {**usual_texts(self.session, self.settings), **texts}
         self.slip.layout_page.allow(True)
         self.slip.tabs.choose(LAYOUT)  # first: the page shows the sheet on the table until another is begun
         self.trial_of = None

@@ -381,7 +381,7 @@ class FewerPage(WeighPage):
         super().hideEvent(event)
 
     def _pick_wells(self, picking: bool) -> None:
-        self.session.selection.picking = self._toggle_paint if picking else None
+        self.session.selection.pick_for(self._toggle_paint if picking else None)
         if picking:
             self._choose_own()
 
