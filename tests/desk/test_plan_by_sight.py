@@ -65,7 +65,9 @@ def test_one_group_is_open_and_the_others_say_what_is_chosen(laid, qtbot):
 def test_no_group_of_a_common_kind_lies_below_the_edge(laid, kind):
     page = laid.plan.slip.layout_page
     page.kind.setCurrentIndex(KIND_KEYS.index(kind))
+    type_in(page, "across", "Ultramarine, Ochre")
     rest(laid)
+    assert not page.message.text()
     for group in page.folds.heads:
         if page.folds.heads[group].isHidden() or (kind, group) == ("wheel", "mixes"):
             continue  # a wheel's rings are as many as are wished

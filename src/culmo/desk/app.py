@@ -191,7 +191,7 @@ def _take_box_shots(window: MainWindow, folder: Path) -> None:
     titles = {title: sheet_id for sheet_id, title in _sheets(window)}
     window.show_room(1)
     for title, name, page in (
-        ("Cards, six to test", "plan-cards", 0), ("Six anchors, twelve places", "plan-wheel", 1),
+        ("Six anchors, twelve places", "plan-wheel", 1),
         ("Ultramarine to burnt sienna", "plan-ladder", 3),
     ):  # fmt: skip
         if title in titles:
@@ -201,6 +201,16 @@ def _take_box_shots(window: MainWindow, folder: Path) -> None:
             settle(window)
             window.grab().save(str(folder / f"{name}.png"))
     window.plan.shows.choose(0)
+    names = [paint.name for paint in session.selection.paints_in_use()[:7]]
+    if len(names) > 1:  # as a sheet is laid out
+        from culmo.core.chart.kinds import KIND_KEYS  # pictures alone need it
+        from culmo.core.chart.options import SomePaints
+
+        window.plan.begin(KIND_KEYS[0], paints=SomePaints().write(names))
+        for _ in range(3):
+            settle(window)
+        window.grab().save(str(folder / "plan-layout.png"))
+        window.plan.discard_trial()
     window.plan.slip.tabs.choose(0)
     session.selection.select_sheet(next((sheet_id for sheet_id, _ in _sheets(window)), None))
     window.show_room(0)

@@ -7,7 +7,7 @@ from PySide6.QtCore import QMimeData, QPoint, QPointF, QSize, Qt
 from PySide6.QtGui import QColor, QContextMenuEvent, QDrag, QGuiApplication, QImage, QPixmap
 from PySide6.QtWidgets import QApplication, QWidget
 
-from culmo.desk.things import NONE, ListsThings, ShowsThings, Thing, row_of
+from culmo.desk.things import NONE, ListsThings, SaysRows, ShowsThings, Thing, row_of
 
 if TYPE_CHECKING:
     from culmo.desk.session import Session
@@ -111,10 +111,16 @@ class GoingOut:
     def __init__(self, session: "Session", menu_of: Callable[[QPoint], object]) -> None:
         self.session, self._menu_of = session, menu_of
         self._asked: list[Thing] | None = None  # what a menu was asked for, while it is open
+        self._asked_of: QWidget | None = None
 
     def chosen(self) -> list[Thing]:
         """What is selected where the keys go, or what a menu was asked for."""
-        return things_of(QApplication.focusWidget()) if self._asked is None else self._asked
+        return things_of(self._of) if self._asked is None else self._asked
+
+    @property
+    def _of(self) -> QWidget | None:
+        """Where the keys go, or what a menu was asked for."""
+        return QApplication.focusWidget() if self._asked is None else self._asked_of
 
     def the_mix(self) -> Thing | None:
         """The selected paint or mix, where it is one."""
@@ -123,7 +129,11 @@ class GoingOut:
 
     def copy(self) -> None:
         """Copy in every form."""
-        self._put(as_mime(self.chosen()))
+        data = as_mime(self.chosen())
+        table = next((holder for holder in _upwards(self._of) if isinstance(holder, SaysRows)), None)
+        if table is not None:
+            data.setText(table.rows_as_text())
+        self._put(data)
 
     def copy_each(self, words: Callable[[Thing], str]) -> None:
         """Copy one thing about each."""
@@ -163,9 +173,9 @@ class GoingOut:
         things = things_of(widget)
         if not things:
             return False
-        self._asked = things
+        self._asked, self._asked_of = things, widget
         try:
             self._menu_of(event.globalPos())
         finally:
-            self._asked = None
+            self._asked = self._asked_of = None
         return True

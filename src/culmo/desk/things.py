@@ -182,6 +182,14 @@ class ListsThings(Protocol):
         """Those that are selected."""
 
 
+@runtime_checkable
+class SaysRows(Protocol):
+    """A table that has more to say of what is selected than its things have."""
+
+    def rows_as_text(self) -> str:
+        """The selected rows with their heads, as a spreadsheet takes them."""
+
+
 class OneThing:
     """For a widget that shows a single thing: it says which, by `shown_thing`."""
 

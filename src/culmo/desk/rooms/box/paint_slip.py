@@ -105,13 +105,16 @@ class PaintSlip(Slip):
         pair: list[QVBoxLayout] = []
         for word, box in ((tr("Granulation"), self.grain), (tr("I have it"), self.status)):
             box.setAccessibleName(word)
-            box.setMinimumWidth(px(60))
             column = QVBoxLayout()
             column.setSpacing(4)
             column.addWidget(caption(word, box))
             column.addWidget(box)
+            # at least as wide as what it mostly says, not as the longest of its choices
+            box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            box.setMinimumContentsLength(1)
+            box.setMinimumWidth(box.fontMetrics().horizontalAdvance(box.itemText(0)) + px(44))
             pair.append(column)
-        self.lines.addLayout(TwoOnALine(pair[0], pair[1]))
+        self.lines.addLayout(TwoOnALine(pair[0], pair[1], least=96))
         self._field(tr("Note"), self.note)
         self.lines.addWidget(rule())
         self.lines.addWidget(text_label(tr("What its card shows, dry"), bold=True))

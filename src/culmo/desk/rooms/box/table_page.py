@@ -12,7 +12,7 @@ from PySide6.QtCore import (
     Qt,
     Signal,
 )
-from PySide6.QtGui import QFontMetrics, QGuiApplication, QKeyEvent, QKeySequence, QPainter
+from PySide6.QtGui import QFontMetrics, QGuiApplication, QKeyEvent, QPainter
 from PySide6.QtWidgets import (
     QAbstractButton,
     QAbstractItemView,
@@ -26,11 +26,13 @@ from PySide6.QtWidgets import (
 )
 
 from culmo.core.paint.label import Source
+from culmo.core.paint.recipe import mix
 from culmo.desk.drawing.pencil import draw_paint
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.box.table_model import ASKED, COLUMNS, Column, basis_words, count_words, shown
 from culmo.desk.session import Session
 from culmo.desk.theme import PAPER, STEP, px, sans, scaled
+from culmo.desk.things import Thing, mix_thing
 from culmo.desk.widgets import Entry, as_tip, text_label
 from culmo.desk.wrap_row import WrapRow
 from culmo.study.paint_rows import PaintRow, paint_rows
@@ -134,26 +136,15 @@ class _PaintHeads(QHeaderView):
 
 @guarded
 class _View(QTableView):
-    """The table; what is chosen in it goes to the clipboard as lines for a spreadsheet."""
+    """The table."""
 
     taken = Signal()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.matches(QKeySequence.StandardKey.Copy):
-            self.copy_rows()
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.taken.emit()
         else:
             super().keyPressEvent(event)
-
-    def copy_rows(self) -> None:
-        """The chosen rows, with their heads, as a spreadsheet takes them."""
-        model = self.model()
-        assert isinstance(model, PaintTable)
-        rows = sorted(index.row() for index in self.selectionModel().selectedRows())
-        lines = ["\t".join(column.title for column in COLUMNS)]
-        lines += ["\t".join(column.text(model.rows[row]) for column in COLUMNS) for row in rows]
-        QGuiApplication.clipboard().setText("\n".join(lines) + "\n")
 
 
 @guarded
@@ -188,6 +179,25 @@ class TablePage(QWidget):
             points=10,
         )
         column.addWidget(self.key)
+
+    # ---- what is selected goes out
+
+    def _selected(self) -> list[PaintRow]:
+        places = sorted({index.row() for index in self.table.selectionModel().selectedRows()})
+        return [self.model.rows[place] for place in places]
+
+    def selected_things(self) -> list[Thing]:
+        """The selected paints."""
+        names = [row.paint.name for row in self._selected()]
+        return [mix_thing(self.session.learning.looks, mix([name]), name) for name in names]
+
+    def rows_as_text(self) -> str:
+        """The selected rows with their heads, as a spreadsheet takes them."""
+        lines = ["\t".join(column.title for column in COLUMNS)]
+        lines += ["\t".join(column.text(row) for column in COLUMNS) for row in self._selected()]
+        return "\n".join(lines) + "\n"
+
+    # ---- what it shows
 
     def _tools(self) -> WrapRow:
         row = WrapRow()
