@@ -229,3 +229,95 @@ def test_rulers_say_where_on_the_paper_something_lies(laid):
         for image in (with_ruler, without)
     ]
     assert dark[0] > dark[1] + 10
+
+
+# ---- what is drawn at the rulers
+
+
+def grip(window, name, across=True):
+    return next(grip for grip in window.plan._grips if grip.name == name and grip.across == across)
+
+
+def pull(qtbot, window, name, by_mm, across=True):
+    """Draw a mark of the rulers so many millimetres on; gives what was told beside the hand on the way."""
+    from culmo.desk.drawing.sheet import sheet_transform
+
+    view, hand = window.plan.view, window.plan.ruler_hand
+    begin = hand.place_of(grip(window, name, across))
+    _, scale = sheet_transform(view.sheet, view.base_now())
+    by = QPointF(by_mm * scale, 0) if across else QPointF(0, by_mm * scale)
+    qtbot.mousePress(view, Qt.MouseButton.LeftButton, pos=begin.toPoint())
+    for share in (0.4, 0.8, 1.0):
+        qtbot.mouseMove(view, (begin + by * share).toPoint())
+        settle(window, 10)
+    on_the_way = window.plan.slip.layout_page.fields[name].text()
+    qtbot.mouseRelease(view, Qt.MouseButton.LeftButton, pos=(begin + by).toPoint())
+    rest(window)
+    return on_the_way
+
+
+def test_the_tape_margin_is_drawn_at_the_ruler(laid, qtbot):
+    page = laid.plan.slip.layout_page
+    before = float(page.fields["tape_mm"].text())
+    said = pull(qtbot, laid, "tape_mm", 10.0)
+    assert float(said) == pytest.approx(before + 10, abs=1.0)
+    assert page.plan().page.tape_mm == float(page.fields["tape_mm"].text())
+    assert laid.plan.trial.settings["tape_mm"] == page.plan().page.tape_mm
+    assert laid.plan._trial_text()  # it is not saved yet, and noted as such
+    low = pull(qtbot, laid, "tape_mm", -100.0, across=False)
+    assert float(low) == 0.0
+
+
+def test_the_cells_are_drawn_larger_and_smaller_each_way(laid, qtbot):
+    page = laid.plan.slip.layout_page
+    wide, high = laid.plan.trial.cells[0].box_mm[2:]
+    pull(qtbot, laid, "cell_mm", -12.0)
+    cell = page.plan().page.cell_mm
+    assert cell[0] == pytest.approx(wide - 2 * 12 / 3, abs=1.0)
+    assert cell[1] == pytest.approx(high, abs=0.1)
+    pull(qtbot, laid, "cell_mm", -9.0, across=False)
+    again = page.plan().page.cell_mm
+    assert again[0] == pytest.approx(cell[0], abs=0.1)
+    assert again[1] == pytest.approx(high - 2 * 9 / 3, abs=1.0)
+    assert laid.plan.trial.cells[0].box_mm[2:] == pytest.approx(again, abs=0.01)
+
+
+def test_the_gap_is_drawn_and_said_in_the_painters_unit(laid, qtbot):
+    page = laid.plan.slip.layout_page
+    pull(qtbot, laid, "gap_mm", 3.0)
+    assert page.plan().page.gap_mm == pytest.approx(6.0, abs=1.0)
+    columns = sorted({round(cell.box_mm[0], 2) for cell in laid.plan.trial.cells})
+    wide = laid.plan.trial.cells[0].box_mm[2]
+    assert columns[1] - columns[0] - wide == pytest.approx(page.plan().page.gap_mm, abs=0.02)
+    type_in(page, "unit", "in")
+    rest(laid)
+    pull(qtbot, laid, "gap_mm", -50.0)
+    assert page.plan().page.gap_mm == 0.0
+
+
+def test_a_click_on_a_mark_changes_nothing_and_a_cell_is_still_chosen(laid, qtbot):
+    page, view = laid.plan.slip.layout_page, laid.plan.view
+    before = page.given()
+    qtbot.mouseClick(
+        view, Qt.MouseButton.LeftButton, pos=laid.plan.ruler_hand.place_of(grip(laid, "gap_mm")).toPoint()
+    )
+    rest(laid)
+    assert page.given() == before
+    qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=view.thing_rect(4).center().toPoint())
+    assert laid.state.current == laid.plan.trial.cells[4].id or view.current == laid.plan.trial.cells[4].id
+
+
+@pytest.mark.parametrize("kind", ["wheel", "triangle", "ladder", "cards", "fan"])
+def test_marks_stand_only_where_they_mean_something(laid, kind):
+    page = laid.plan.slip.layout_page
+    page.kind.setCurrentIndex(KIND_KEYS.index(kind))
+    rest(laid)
+    found = {grip.name for grip in laid.plan._grips}
+    assert found <= page.concerned()
+    if kind in ("wheel", "triangle"):
+        assert "gap_mm" not in found
+    assert laid.plan.keep_plan()
+    rest(laid)
+    laid.plan.slip.tabs.choose(0)
+    rest(laid)
+    assert laid.plan._grips == []

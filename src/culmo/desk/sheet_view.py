@@ -282,13 +282,13 @@ class SheetView(ZoomView):
             painter.drawPolygon(outline)
         if self.cover is not None:
             self._draw_cover(painter, self.cover, transform)
-        for draw in self.overlays:
-            draw(painter)
         if self.zoom.is_near:
             draw_labels_at_edges(painter, self.sheet, transform, QRectF(self.rect()))
         if self.ruled_in:
             paper = self.sheet.paper.width_mm, self.sheet.paper.height_mm
             draw_rulers(painter, transform, paper, QRectF(self.rect()), self.ruled_in, self.palette())
+        for draw in self.overlays:
+            draw(painter)
 
     def _picture_rect(self) -> QRectF:
         """Where the last picture lies till the next is drawn: it was drawn for another size, or from nearer or farther."""

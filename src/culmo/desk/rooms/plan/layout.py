@@ -177,6 +177,18 @@ class LayoutPage(Slip):
                 said.append(own[name].label)
         return ", ".join(said[:_MOST_SAID]) + (" …" if len(said) > _MOST_SAID else "")
 
+    def concerned(self) -> set[str]:
+        """The options that concern the kind."""
+        return {name for name in self.fields if self._concerns(name)}
+
+    def draw_option(self, name: str, value: object) -> None:
+        """A length is drawn with the hand on the sheet itself: it is shown here, and tried at once."""
+        self._filling = True
+        self.fields[name].set_text(described()[name].form.written_in(value, self._unit))
+        self._filling = False
+        self.folds.refresh()
+        self.dragged.emit()
+
     def _concerns(self, name: str) -> bool:
         return not self.fields[name].widget.isHidden()
 

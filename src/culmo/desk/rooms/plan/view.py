@@ -28,9 +28,11 @@ from culmo.desk.rooms.plan.at_hand import (
     usual_texts,
 )
 from culmo.desk.rooms.plan.cover_tool import CoverTool
+from culmo.desk.rooms.plan.grips import Grip, grips_of
 from culmo.desk.rooms.plan.kinds_page import KindsPage
 from culmo.desk.rooms.plan.label_hand import LabelHand
 from culmo.desk.rooms.plan.model import cost_text, subtitle, texts_of, time_text, unit_of
+from culmo.desk.rooms.plan.ruler_hand import RulerHand
 from culmo.desk.rooms.plan.slip import CELL, LAYOUT, WORK, PlanSlip
 from culmo.desk.rooms.plan.trying import Ordered, Painted, Predicted, Trial, Wish, ordering_all, sheets_text
 from culmo.desk.session import Session
@@ -87,6 +89,10 @@ class PlanRoom(Room):
         self.lay_slip(self.slip)
         self.view.selected.connect(state.select)
         self._written: dict[str, str] = {}
+        self._grips: list[Grip] = []
+        self.ruler_hand = RulerHand(self.view, lambda: self._grips)
+        self.ruler_hand.drawn.connect(self.slip.layout_page.draw_option)
+        self.ruler_hand.left.connect(lambda _: self._try())
         self.hand = LabelHand(self.view, lambda: self._written)
         paints = self.slip.layout_page.paints
         self.hand.moved.connect(paints.move)
@@ -338,9 +344,15 @@ class PlanRoom(Room):
             selection.pick_for(own)
         elif selection.picking == own:
             selection.pick_for(None)
+        self._mark_rulers()
         # from what is written on the sheet to the paint that is meant
         self._written = self.slip.layout_page.paints.written(aids_of(self.session)) if self._chooses else {}
         self.view.rule_in(self.slip.layout_page.unit if self._chooses else "")
+
+    def _mark_rulers(self) -> None:
+        """The marks that can be drawn at the rulers stand where the sheet has them now."""
+        shown = self.slip.layout_page.concerned() if self._chooses else set()
+        self._grips = grips_of(self.trial, shown) if self.trial is not None and shown else []
 
     def showEvent(self, event: object) -> None:
         super().showEvent(event)
@@ -507,6 +519,7 @@ class PlanRoom(Room):
         self.trials, self._predicted = list(tried.sheets), tried.predicted
         self.trial_page = min(self.trial_page, len(self.trials) - 1)
         sheet = self.trials[self.trial_page]
+        self._mark_rulers()
         self.subtitle.setText(subtitle(sheet))
         style = SheetStyle(tape=True, quick=True, looks=self._looks(), ground=self.session.ground_of(sheet))
         self.view.show_sheet(sheet, self.session.learning.looks, style)
