@@ -157,3 +157,16 @@ def test_at_the_table_each_button_has_its_key(sampled):
     for button in sampled.paint.findChildren(QAbstractButton):
         if button.isVisibleTo(sampled):
             assert button.text() or button.accessibleName()
+
+
+def test_buttons_say_their_keys_from_the_table(sampled):
+    keys = {entry.id: entry.shortcut for entry in ACTIONS}
+    plan, box, read = sampled.plan, sampled.box, sampled.read
+    for button, action in (
+        (plan.new_button, "new sheet"), (plan.foot.start, "paint"), (plan.slip.layout_page.keep_button, "keep plan"),
+        (box.enter, "enter"), (box.add, "add paint"), (read.open_button, "picture"),
+        (read.import_button, "readings"), (sampled.stop_button, "stop"),
+        *zip(sampled.tabs.buttons, ("room box", "room plan", "room paint", "room read", "room weigh", "room daybook"),
+             strict=True),
+    ):  # fmt: skip
+        assert f"({keys[action]})" in button.toolTip(), action

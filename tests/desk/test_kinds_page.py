@@ -96,7 +96,7 @@ def test_an_empty_room_shows_the_kinds_and_says_what_it_wants(with_study):
     assert window.plan.title.text() == "Which sheet first?"
     keepers = next(card for card in window.plan.kinds.cards if card.kind.key == "keepers")
     assert not keepers.isEnabled() and "worth keeping first" in keepers.about
-    assert not window.plan.start.isVisible()
+    assert not window.plan.foot.start.isVisible()
 
 
 def test_the_paints_in_hand_are_those_of_the_pictures(demo, room):

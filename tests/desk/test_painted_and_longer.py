@@ -70,7 +70,7 @@ def test_rungs_are_added_to_a_painted_ladder_and_the_rest_is_painted(qtbot, ladd
     after = window.session.selection.sheet_id
     assert after != before
     assert len(window.state.painted) == 18
-    assert window.plan.start.text() == "Go on painting"
+    assert window.plan.foot.start.text() == "Go on painting"
     titles = [window.plan.picker.itemText(i) for i in range(window.plan.picker.count())]
     assert titles[0] == "Ladder"
     assert titles[1].startswith("Ladder, version 1 of ")

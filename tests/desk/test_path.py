@@ -124,7 +124,7 @@ def test_from_an_empty_study_to_the_reopened_file(qtbot, window, tmp_path, monke
 
     # painted, by keys alone, on a clock that the test moves on
     window.paint.now = lambda: table.now
-    click(qtbot, window.plan.start)
+    click(qtbot, window.plan.foot.start)
     assert window.rooms.currentIndex() == PAINT
     painted, taken_back = [], False
     while window.paint.state.current is not None:

@@ -136,7 +136,7 @@ def test_the_order_is_changed_by_keys(laid, qtbot):
 def place_of(window, text, which=0):
     """The middle of a name on the sheet, in the view."""
     labels = [label for label in window.plan.view.sheet.labels if label.text == text]
-    box = window.plan.hand._box(labels[which]).boundingRect()
+    box = window.plan.hands.label._box(labels[which]).boundingRect()
     return box.center().toPoint()
 
 
@@ -144,7 +144,7 @@ def test_a_name_is_drawn_to_the_place_of_another(laid, qtbot):
     view = laid.plan.view
     first, last = place_of(laid, "Lemon"), place_of(laid, "Cobalt")
     qtbot.mousePress(view, Qt.MouseButton.LeftButton, pos=first)
-    assert laid.plan.hand.current == "Lemon"
+    assert laid.plan.hands.label.current == "Lemon"
     for step in (0.3, 0.7, 1.0):
         qtbot.mouseMove(view, first + (last - first) * step)
     qtbot.mouseRelease(view, Qt.MouseButton.LeftButton, pos=last)
@@ -156,7 +156,7 @@ def test_a_name_is_drawn_to_the_place_of_another(laid, qtbot):
 def test_a_name_that_is_chosen_is_taken_off_by_a_key(laid, qtbot):
     view = laid.plan.view
     qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=place_of(laid, "Rose", 1))
-    assert laid.plan.hand.current == "Rose"
+    assert laid.plan.hands.label.current == "Rose"
     qtbot.keyClick(view, Qt.Key.Key_Delete)
     rest(laid)
     assert names(laid) == ["Lemon", "Cobalt"]
@@ -171,7 +171,7 @@ def drop(window, name, at):
         QPointF(at), Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
     )
     # Qt itself passes these on while a drag is under way alone
-    assert window.plan.hand.eventFilter(window.plan.view, event) == bool(window.plan._written)
+    assert window.plan.hands.label.eventFilter(window.plan.view, event) == bool(window.plan.hands.written)
     rest(window)
 
 
@@ -189,12 +189,12 @@ def test_numbers_and_codes_stand_for_their_paints(laid, qtbot):
     for labels in ("code", "number"):
         type_in(page, "labels", labels)
         rest(laid)
-        written = laid.plan._written
+        written = laid.plan.hands.written
         assert sorted(written.values()) == ["Cobalt", "Lemon", "Rose"]
         assert set(written) <= {label.text for label in laid.plan.view.sheet.labels}
     type_in(page, "labels", "none")
     rest(laid)
-    assert laid.plan._written == {}
+    assert laid.plan.hands.written == {}
 
 
 def test_a_kept_sheet_is_not_changed_by_its_names(laid, qtbot):
@@ -235,14 +235,14 @@ def test_rulers_say_where_on_the_paper_something_lies(laid):
 
 
 def grip(window, name, across=True):
-    return next(grip for grip in window.plan._grips if grip.name == name and grip.across == across)
+    return next(grip for grip in window.plan.hands.grips if grip.name == name and grip.across == across)
 
 
 def pull(qtbot, window, name, by_mm, across=True):
     """Draw a mark of the rulers so many millimetres on; gives what was told beside the hand on the way."""
     from culmo.desk.drawing.sheet import sheet_transform
 
-    view, hand = window.plan.view, window.plan.ruler_hand
+    view, hand = window.plan.view, window.plan.hands.ruler
     begin = hand.place_of(grip(window, name, across))
     _, scale = sheet_transform(view.sheet, view.base_now())
     by = QPointF(by_mm * scale, 0) if across else QPointF(0, by_mm * scale)
@@ -299,7 +299,7 @@ def test_a_click_on_a_mark_changes_nothing_and_a_cell_is_still_chosen(laid, qtbo
     page, view = laid.plan.slip.layout_page, laid.plan.view
     before = page.given()
     qtbot.mouseClick(
-        view, Qt.MouseButton.LeftButton, pos=laid.plan.ruler_hand.place_of(grip(laid, "gap_mm")).toPoint()
+        view, Qt.MouseButton.LeftButton, pos=laid.plan.hands.ruler.place_of(grip(laid, "gap_mm")).toPoint()
     )
     rest(laid)
     assert page.given() == before
@@ -312,7 +312,7 @@ def test_marks_stand_only_where_they_mean_something(laid, kind):
     page = laid.plan.slip.layout_page
     page.kind.setCurrentIndex(KIND_KEYS.index(kind))
     rest(laid)
-    found = {grip.name for grip in laid.plan._grips}
+    found = {grip.name for grip in laid.plan.hands.grips}
     assert found <= page.concerned()
     if kind in ("wheel", "triangle"):
         assert "gap_mm" not in found
@@ -320,4 +320,4 @@ def test_marks_stand_only_where_they_mean_something(laid, kind):
     rest(laid)
     laid.plan.slip.tabs.choose(0)
     rest(laid)
-    assert laid.plan._grips == []
+    assert laid.plan.hands.grips == []

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QMenu
 
 from culmo.desk.actions import Action, Menu, why_not
 from culmo.desk.acts import ACTIONS
+from culmo.desk.button_keys import know
 from culmo.desk.widgets import as_label
 from culmo.words import tr
 
@@ -21,6 +22,7 @@ class Menus:
 
     def __init__(self, window: "MainWindow") -> None:
         self.window, self.table = window, ACTIONS
+        know((entry.id, entry.help or entry.title, entry.shortcut) for entry in ACTIONS)
         self._make()
 
     def _make(self) -> None:

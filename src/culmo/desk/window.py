@@ -24,7 +24,8 @@ from PySide6.QtWidgets import (
 )
 
 from culmo.desk.accessible import announce
-from culmo.desk.actions import LIGHT_WORDS, NO_STUDY, ROOMS
+from culmo.desk.actions import LIGHT_WORDS, NO_STUDY, ROOM_IDS, ROOMS
+from culmo.desk.button_keys import tell_key
 from culmo.desk.draft_places import places_of_drafts
 from culmo.desk.drawn import usual_width
 from culmo.desk.files_in import FilesIn
@@ -255,6 +256,8 @@ class MainWindow(QMainWindow):
         give_font(self.study_title, serif(15))
         self.tabs = TabStrip(ROOMS, 12.5, tr("Rooms"), wraps=False)
         self.tabs.chosen.connect(self.show_room)
+        for button, room in zip(self.tabs.buttons, ROOM_IDS, strict=True):
+            tell_key(button, f"room {room}")
         self.header_end = text_label("", soft=True)
         self.header_end.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         row.addWidget(self.study_title, 1)
@@ -294,6 +297,7 @@ class MainWindow(QMainWindow):
         self.work.hide()
         self.stop_button = QToolButton()
         self.stop_button.setText(tr("Stop"))
+        tell_key(self.stop_button, "stop")
         self.stop_button.setAutoRaise(True)
         self.stop_button.setFixedHeight(px(20))
         self.stop_button.clicked.connect(self.session.stop_work)

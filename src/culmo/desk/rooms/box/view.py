@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 )
 
 from culmo.core.paint.recipe import Recipe
+from culmo.desk.button_keys import tell_key
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.box.ask_row import AskRow
 from culmo.desk.rooms.box.box_picture import BoxPicture, Spot
@@ -123,6 +124,8 @@ class BoxRoom(Room):
         self.enter.clicked.connect(lambda: self.entry_wanted.emit(""))
         self.add = QPushButton(tr("Add a paint"))
         self.add.clicked.connect(self.new_paint)
+        tell_key(self.enter, "enter")
+        tell_key(self.add, "add paint")
         for button in (self.arrange, self.enter, self.add):
             acts.addWidget(button)
         self.shows = TabStrip(PAGES, name=tr("What the room shows"))

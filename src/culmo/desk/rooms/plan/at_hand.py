@@ -6,20 +6,25 @@ from culmo.core.chart.aids import Aids, Knowledge
 from culmo.core.chart.darks import likeliest_dark
 from culmo.core.chart.knowledge import knowledge_of
 from culmo.core.chart.lengths import INCH, MM
+from culmo.core.chart.options import SomePaints
 from culmo.core.chart.papers import Paper
+from culmo.core.chart.plans import Plan
 from culmo.core.chart.sheet import Cell
 from culmo.core.chart.washes import Traits
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.next_cells import choose_next
 from culmo.core.paint.recipe import mix
 from culmo.desk.drawing.sheet import drawn_width_mm
-from culmo.desk.rooms.plan.model import own_pace
+from culmo.desk.rooms.plan.model import own_pace, texts_of
 from culmo.desk.session import Session
 from culmo.desk.settings import Settings
 from culmo.study import records
 from culmo.study.traits import traits_of
 
 TEACHING_CELLS = 10
+
+
+_OF_ITS_PAINTS = {"title", "paints", "across", "recipes", "rows", "extra", "centre"}
 
 
 def aids_of(session: Session) -> Aids:
@@ -51,6 +56,18 @@ def names_at_hand(session: Session) -> list[str]:
         return in_hand
     names = [paint.name for paint in session.selection.paints_in_use() if paint.status != "wished"]
     return names if len(names) > 1 else [paint.name for paint in session.paints]
+
+
+def grid_at_hand(session: Session) -> list[str]:
+    """The paints of a grid that is begun at once: those in hand, or the first dozen of the box."""
+    in_hand = session.selection.in_hand
+    return list(in_hand) if len(in_hand) > 1 else [paint.name for paint in session.paints][:12]
+
+
+def like_texts(session: Session, plan: Plan) -> dict[str, str]:
+    """The wishes of a plan as they would be typed, for the paints at hand instead of its own."""
+    wishes = {key: text for key, text in texts_of(plan).items() if key not in _OF_ITS_PAINTS}
+    return {**wishes, "paints": SomePaints().write(names_at_hand(session))}
 
 
 def dark_at_hand(session: Session, sort: str) -> str:

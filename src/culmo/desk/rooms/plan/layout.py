@@ -16,6 +16,7 @@ from culmo.core.chart.page import Page
 from culmo.core.chart.plans import Advice, Plan, described, plan_of
 from culmo.core.chart.stages import is_white
 from culmo.core.paint.recipe import mix, renaming
+from culmo.desk.button_keys import tell_key
 from culmo.desk.rooms.plan.at_hand import dark_at_hand
 from culmo.desk.rooms.plan.fields import Field, GapField, ListField, PaintsField, field_for
 from culmo.desk.rooms.plan.fold import Folds
@@ -115,6 +116,7 @@ class LayoutPage(Slip):
         self.keep_button, self.leave_button = QPushButton(tr("Keep this plan")), QPushButton(tr("Leave it"))
         self.keep_button.setObjectName("strong")
         self.keep_button.clicked.connect(self.keep.emit)
+        tell_key(self.keep_button, "keep plan")
         self.leave_button.setToolTip(
             as_tip(tr("Nothing of it is kept; the sheet on the table stays as it is"))
         )

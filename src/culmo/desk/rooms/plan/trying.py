@@ -13,7 +13,7 @@ from culmo.core.chart.order import WorkCost, ordering, work_cost
 from culmo.core.chart.page import LEAST_MM
 from culmo.core.chart.papers import Paper
 from culmo.core.chart.plans import Advice, Plan, advice, eased_words, lay_out
-from culmo.core.chart.sheet import Cell, Sheet, sheet_to_dict
+from culmo.core.chart.sheet import Cell, Sheet, sheet_from_dict, sheet_to_dict
 from culmo.core.chart.versions import carried, moved_onto
 from culmo.core.chart.washes import Traits
 from culmo.core.colour.difference import delta_e_00
@@ -272,3 +272,42 @@ def even_words(sheet: Sheet, prediction: Prediction | None) -> str:
 def sheets_text(sheets: Sequence[Sheet]) -> str:
     """Sheets that are tried, as they are kept for another day."""
     return json.dumps([sheet_to_dict(sheet) for sheet in sheets])
+
+
+@dataclass(frozen=True)
+class Kept:
+    """Sheets that were tried on another day.
+
+    Attributes
+    ----------
+    of : int or None, the sheet that they are to take the place of
+    page : int, which of them was on view
+    sheets : list of Sheet, not empty
+    """
+
+    of: int | None
+    page: int
+    sheets: list[Sheet]
+
+
+def kept_text(of: int | None, page: int, sheets: str) -> str:
+    """What is kept for another day; `sheets` as `sheets_text` gives them."""
+    return f'{{"of": {json.dumps(of)}, "page": {page}, "sheets": {sheets}}}'
+
+
+def from_kept(content: str, there: Collection[int]) -> Kept | None:
+    """What was kept as text; None where it can not be read, or the sheet that it is of is no longer there.
+
+    Parameters
+    ----------
+    content : str
+    there : collection of int, the sheets of the study
+    """
+    try:
+        data = json.loads(content)
+        sheets = [sheet_from_dict(sheet) for sheet in data["sheets"]]
+        of, page = data["of"], int(data["page"])
+    except (CulmoError, ValueError, TypeError, KeyError, RecursionError):
+        return None
+    known = of is None or (isinstance(of, int) and of in there)
+    return Kept(of, page, sheets) if sheets and 0 <= page < len(sheets) and known else None

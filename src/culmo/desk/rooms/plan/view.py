@@ -1,11 +1,10 @@
 """Plan room: the sheet to be painted, predicted and to scale."""
 
-import json
 from collections.abc import Sequence
 
 from PySide6.QtCore import QTimer, Signal
 from PySide6.QtGui import QHideEvent
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout
+from PySide6.QtWidgets import QPushButton, QStackedWidget, QVBoxLayout
 
 from culmo.core.chart.kinds import KIND_KEYS
 from culmo.core.chart.options import SomePaints
@@ -13,34 +12,44 @@ from culmo.core.chart.order import WishCost, WorkCost, plan_order, wish_costs, w
 from culmo.core.chart.plans import plan_from
 from culmo.core.chart.renaming import renamed_sheet
 from culmo.core.chart.sheet import Cell, Sheet, sheet_from_dict, sheet_to_dict
-from culmo.core.chart.versions import carried
 from culmo.core.paint.predict import Prediction
-from culmo.desk.drawing.cell_look import CellLook, cell_looks
+from culmo.desk.button_keys import tell_key
+from culmo.desk.drawing.cell_look import CellLook
 from culmo.desk.drawing.sheet import SheetStyle
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.plan.at_hand import (
     aids_of,
+    grid_at_hand,
+    like_texts,
     most_telling,
-    names_at_hand,
     pace_of,
     papers_of,
     traits_in,
     usual_texts,
 )
+from culmo.desk.rooms.plan.before import looks_of_trial, painted_before
 from culmo.desk.rooms.plan.cover_tool import CoverTool
-from culmo.desk.rooms.plan.grips import Grip, grips_of
+from culmo.desk.rooms.plan.foot import PlanFoot
+from culmo.desk.rooms.plan.hands import PlanHands
 from culmo.desk.rooms.plan.kinds_page import KindsPage
-from culmo.desk.rooms.plan.label_hand import LabelHand
-from culmo.desk.rooms.plan.model import cost_text, subtitle, texts_of, time_text, unit_of
-from culmo.desk.rooms.plan.ruler_hand import RulerHand
+from culmo.desk.rooms.plan.model import subtitle, texts_of, unit_of
 from culmo.desk.rooms.plan.slip import CELL, LAYOUT, WORK, PlanSlip
-from culmo.desk.rooms.plan.trying import Ordered, Painted, Predicted, Trial, Wish, ordering_all, sheets_text
+from culmo.desk.rooms.plan.trying import (
+    Ordered,
+    Predicted,
+    Trial,
+    Wish,
+    from_kept,
+    kept_text,
+    ordering_all,
+    sheets_text,
+)
 from culmo.desk.session import Session
 from culmo.desk.settings import Settings
 from culmo.desk.sheet_picker import SheetPicker, room_head
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheet_view import SheetView
-from culmo.desk.theme import STEP, px
+from culmo.desk.theme import px
 from culmo.desk.unsaved import Typed
 from culmo.desk.widgets import PLAN, SLIP_WIDTH, Room, TabStrip, text_label, title_label
 from culmo.errors import CulmoError
@@ -50,7 +59,7 @@ from culmo.words import tr
 _SHOWS = ("predicted", "both", "order", "teach")
 NARROW = 620
 _LAYING = "lay out"
-_OF_ITS_PAINTS = {"title", "paints", "across", "recipes", "rows", "extra", "centre"}
+_OF_OTHERS = tr("This sheet is made from others; plan it anew where it came from.")
 REST_MS = 200  # the hand rests: what was drawn quickly is drawn in full
 
 
@@ -84,23 +93,13 @@ class PlanRoom(Room):
         self.stack.addWidget(self.view)
         self.stack.addWidget(self.kinds)
         main.addWidget(self.stack, 1)
-        main.addLayout(self._foot())
+        self.foot = PlanFoot()
+        self.foot.start.clicked.connect(self.start_painting.emit)
+        main.addLayout(self.foot)
         self.slip = PlanSlip(session)
         self.lay_slip(self.slip)
         self.view.selected.connect(state.select)
-        self._written: dict[str, str] = {}
-        self._grips: list[Grip] = []
-        self.ruler_hand = RulerHand(self.view, lambda: self._grips)
-        self.ruler_hand.drawn.connect(self.slip.layout_page.draw_option)
-        self.ruler_hand.left.connect(lambda _: self._try())
-        self.hand = LabelHand(self.view, lambda: self._written)
-        paints = self.slip.layout_page.paints
-        self.hand.moved.connect(paints.move)
-        self.hand.replaced.connect(paints.replace)
-        self.hand.added.connect(paints.add)
-        self.hand.removed.connect(paints.remove)
-        self.slip.tabs.chosen.connect(lambda _: self._pick())
-        session.learning.learned.connect(paints.dress)
+        self.hands = PlanHands(session, self.view, self.slip, lambda: self.trial, self._try)
         self.cover.changed.connect(self._say_about)
         self.slip.layout_page.edited.connect(self._try)
         self.slip.layout_page.dragged.connect(self._try_quickly)
@@ -138,23 +137,11 @@ class PlanRoom(Room):
         self.shows.chosen.connect(self.refresh)
         self.new_button = QPushButton(tr("New sheet"))
         self.new_button.clicked.connect(self.choose_kind)
+        tell_key(self.new_button, "new sheet")
         self.next_page = QPushButton(tr("Next page"))
         self.next_page.clicked.connect(self._turn_page)
         tools = [self.next_page, self.cover.button, self.new_button]
         return room_head(self.title, self.picker, tools, self.subtitle, self.shows)
-
-    def _foot(self) -> QHBoxLayout:
-        foot = QHBoxLayout()
-        self.time = text_label("", bold=True)
-        self.cost = text_label("", soft=True)
-        foot.addWidget(self.time)
-        foot.addSpacing(STEP)
-        foot.addWidget(self.cost, 1)
-        self.start = QPushButton(tr("Start painting"))
-        self.start.setObjectName("strong")
-        self.start.clicked.connect(self.start_painting.emit)
-        foot.addWidget(self.start)
-        return foot
 
     def take_keys(self) -> None:
         """The keys go to what the room shows."""
@@ -177,13 +164,7 @@ class PlanRoom(Room):
     def _looks(self) -> dict[str, CellLook]:
         if self.trial is None:
             return self.state.looks
-        record = self.state.record
-        before = {}
-        if self.trial_of is not None and record is not None and record.id == self.trial_of:
-            before = carried(record.sheet, self.trial)
-        read = {new: self.state.read[old] for new, old in before.items() if old in self.state.read}
-        painted = {new for new, old in before.items() if old in self.state.painted}
-        return cell_looks(self.trial.cells, self._predicted.prediction, read, painted)
+        return looks_of_trial(self.state, self.trial, self.trial_of, self._predicted.prediction)
 
     def refresh(self) -> None:
         """Show the sheet as it stands."""
@@ -195,7 +176,7 @@ class PlanRoom(Room):
         has_paints = len(self.session.paints) >= 2
         self.new_button.setEnabled(has_paints)
         choosing = has_paints and (sheet is None or (self._choosing and self.trial is None))
-        for widget in (self.shows, self.start, self.time, self.cost):
+        for widget in (self.shows, self.foot.start, self.foot.time, self.foot.cost):
             widget.setVisible(sheet is not None and not choosing)
         self.stack.setCurrentWidget(self.kinds if choosing else self.view)
         self.new_button.setText(tr("Leave it") if choosing and sheet is not None else tr("New sheet"))
@@ -213,7 +194,7 @@ class PlanRoom(Room):
             self.cover.lay(None)
         else:
             self._show_sheet(sheet)
-        self._pick()
+        self.hands.refresh(self.isVisible())
         self.slip.ruling.show_sheet(sheet)
         self._show_work(sheet)
         self._show_cell(self.state.current)
@@ -236,14 +217,12 @@ class PlanRoom(Room):
         self.view.show_sheet(sheet, self.session.learning.looks, style)
         self.cover.lay(sheet)
         self._say_about()
-        cost = self._cost_of(sheet)
-        self.time.setText(time_text(cost, pace_of(self.session)))
-        self.cost.setText(cost_text(sheet, cost))
-        started = bool(self.state.painted) and self.trial is None
-        finished = started and len(self.state.painted) == len(sheet.cells)
-        self.start.setEnabled(self.trial is None and not finished)
-        self.start.setText(
-            tr("All painted") if finished else tr("Go on painting") if started else tr("Start painting")
+        self.foot.say(
+            sheet,
+            self._cost_of(sheet),
+            pace_of(self.session),
+            len(self.state.painted),
+            self.trial is not None,
         )
 
     def _say_about(self) -> None:
@@ -330,36 +309,12 @@ class PlanRoom(Room):
         if self.begin(kind, **texts):
             self.view.setFocus()
 
-    # ---- the paints of the sheet that is laid out, chosen by wells and at its names
-
-    @property
-    def _chooses(self) -> bool:
-        """Whether paints are chosen for a sheet now."""
-        return self.session.study is not None and self.trial is not None and self.slip.tabs.current == LAYOUT
-
-    def _pick(self) -> None:
-        """While a sheet is laid out a click on a well puts its paint on the sheet, or takes it off."""
-        selection, own = self.session.selection, self.slip.layout_page.paints.toggle
-        if self._chooses and self.isVisible():
-            selection.pick_for(own)
-        elif selection.picking == own:
-            selection.pick_for(None)
-        self._mark_rulers()
-        # from what is written on the sheet to the paint that is meant
-        self._written = self.slip.layout_page.paints.written(aids_of(self.session)) if self._chooses else {}
-        self.view.rule_in(self.slip.layout_page.unit if self._chooses else "")
-
-    def _mark_rulers(self) -> None:
-        """The marks that can be drawn at the rulers stand where the sheet has them now."""
-        shown = self.slip.layout_page.concerned() if self._chooses else set()
-        self._grips = grips_of(self.trial, shown) if self.trial is not None and shown else []
-
     def showEvent(self, event: object) -> None:
         super().showEvent(event)
-        self._pick()
+        self.hands.refresh(True)
 
     def hideEvent(self, event: QHideEvent) -> None:
-        self._pick()
+        self.hands.refresh(False)
         super().hideEvent(event)
 
     # ---- laying out
@@ -374,9 +329,7 @@ class PlanRoom(Room):
 
     def new_grid(self) -> None:
         """Begin a new grid with the paints in hand, or with all of the box."""
-        in_hand = self.session.selection.in_hand
-        names = [paint.name for paint in self.session.paints]
-        chosen = list(in_hand) if len(in_hand) > 1 else names[:12]
+        chosen = grid_at_hand(self.session)
         self.begin(KIND_KEYS[0], paints=SomePaints().write(chosen), title=tr("Grid of {n}", n=len(chosen)))
 
     def begin_like(self) -> bool:
@@ -384,10 +337,8 @@ class PlanRoom(Room):
         record = self.state.record
         plan = plan_from(record.sheet) if record is not None else None
         if plan is None:
-            self.session.told.emit(tr("This sheet is made from others; plan it anew where it came from."))
-            return False
-        texts = {key: text for key, text in texts_of(plan).items() if key not in _OF_ITS_PAINTS}
-        return self.begin(plan.kind.key, **texts, paints=SomePaints().write(names_at_hand(self.session)))
+            self.session.told.emit(_OF_OTHERS)
+        return plan is not None and self.begin(plan.kind.key, **like_texts(self.session, plan))
 
     def begin(self, kind: str, **texts: str) -> bool:
         """Begin a new sheet; says whether it was: a plan that is not kept yet is not thrown away.
@@ -434,9 +385,7 @@ class PlanRoom(Room):
             plan = plan_from(self.state.record.sheet)
             self.slip.layout_page.allow(plan is not None)
             if plan is None:
-                self.slip.layout_page.say(
-                    tr("This sheet is made from others; plan it anew where it came from.")
-                )
+                self.slip.layout_page.say(_OF_OTHERS)
                 return
             self.slip.layout_page.fill(
                 plan.kind.key,
@@ -478,8 +427,9 @@ class PlanRoom(Room):
             return
         if self.trial is not None:
             self.title.setText(plan.page.title or self.trial.title)
+        before = painted_before(self.session, self.state, self.trial_of)
         wish = Wish(
-            plan, aids_of(self.session), self.trial_page, self._before(), papers_of(self.session),
+            plan, aids_of(self.session), self.trial_page, before, papers_of(self.session),
             self.session.learning.estimate, self._predicted,
         )  # fmt: skip
         drawing.start(
@@ -490,13 +440,6 @@ class PlanRoom(Room):
         )
         self._note_trial()
         drawing.wait_a_moment(_LAYING)
-
-    def _before(self) -> Painted | None:
-        """The sheet that is changed, with what was recorded of it; None where it is a new one."""
-        record = self.state.record
-        if self.trial_of is None or record is None or record.id != self.trial_of:
-            return None
-        return Painted(record.sheet, records.touched_cells(self.session.file, self.trial_of))
 
     def _take(self, tried: Trial) -> None:
         """A layout was tried: it is on view, and its order of work is sought; or it can not be."""
@@ -519,7 +462,7 @@ class PlanRoom(Room):
         self.trials, self._predicted = list(tried.sheets), tried.predicted
         self.trial_page = min(self.trial_page, len(self.trials) - 1)
         sheet = self.trials[self.trial_page]
-        self._mark_rulers()
+        self.hands.mark()
         self.subtitle.setText(subtitle(sheet))
         style = SheetStyle(tape=True, quick=True, looks=self._looks(), ground=self.session.ground_of(sheet))
         self.view.show_sheet(sheet, self.session.learning.looks, style)
@@ -575,22 +518,16 @@ class PlanRoom(Room):
             return ""  # it is kept when it is on view
         if there is not self.trials:
             text = sheets_text(self.trials)
-        return f'{{"of": {json.dumps(self.trial_of)}, "page": {self.trial_page}, "sheets": {text}}}'
+        return kept_text(self.trial_of, self.trial_page, text)
 
     def try_again(self, content: str) -> bool:
         """A plan that was tried and not kept on another day; says whether it is on the table again."""
-        try:
-            data = json.loads(content)
-            sheets = [sheet_from_dict(sheet) for sheet in data["sheets"]]
-            of, page = data["of"], int(data["page"])
-        except (CulmoError, ValueError, TypeError, KeyError, RecursionError):
+        kept = from_kept(content, [sheet_id for sheet_id, _ in records.sheet_titles(self.session.file)])
+        if kept is None:
             return False
-        there = {sheet_id for sheet_id, _ in records.sheet_titles(self.session.file)}
-        if not sheets or not 0 <= page < len(sheets) or (of is not None and of not in there):
-            return False
-        if of is not None:
-            self.session.selection.select_sheet(of)
-        self.trials, self.trial_page, self.trial_of = sheets, page, of
+        if kept.of is not None:
+            self.session.selection.select_sheet(kept.of)
+        self.trials, self.trial_page, self.trial_of = kept.sheets, kept.page, kept.of
         self._note_trial()
         self.refresh()
         return True

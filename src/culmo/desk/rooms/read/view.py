@@ -25,6 +25,7 @@ from culmo.core.capture.sample import bare_paper
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import lab_from_text
+from culmo.desk.button_keys import tell_key
 from culmo.desk.drawing.cell_look import CellLook, cell_looks
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.drawing.png import png_bytes
@@ -107,6 +108,8 @@ class ReadRoom(Room):
         self.open_button.clicked.connect(self.choose_picture)
         self.import_button = QPushButton(tr("Import readings"))
         self.import_button.clicked.connect(self.choose_readings)
+        tell_key(self.open_button, "picture")
+        tell_key(self.import_button, "readings")
         self.shows = TabStrip([tr("Sheet"), tr("Picture")], name=tr("What the room shows"))
         tools = [self.open_button, self.import_button]
         return room_head(self.title, self.picker, tools, self.subtitle, self.shows)
