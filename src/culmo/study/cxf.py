@@ -39,7 +39,13 @@ def read_cxf(path: Path) -> tuple[list[Sample], list[str]]:
 
     try:
         root = fromstring(read_file(path, SIZE_LIMIT), forbid_dtd=True)
-    except (ParseError, DefusedXmlException, ValueError, RecursionError):
+    except (
+        ParseError,
+        DefusedXmlException,
+        ValueError,
+        LookupError,
+        RecursionError,
+    ):  # an encoding that there is not
         raise CulmoError(tr('"{name}" is no CxF file, or is damaged', name=path.name)) from None
     specs = {
         spec.get("Id", ""): _Spec(spec) for spec in _within(root, "ColorSpecification") if spec.get("Id")

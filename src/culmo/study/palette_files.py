@@ -207,7 +207,7 @@ def _from_kpl(data: bytes, name: str) -> Iterator[Colour]:
             raise CulmoError(tr('"{name}" unpacks to more than a palette holds', name=name))
         entries = list(fromstring(text).iter("ColorSetEntry"))
     except (
-        zipfile.BadZipFile, zlib.error, KeyError, ParseError, DefusedXmlException, ValueError, OSError,
+        zipfile.BadZipFile, zlib.error, LookupError, ParseError, DefusedXmlException, ValueError, OSError,
         NotImplementedError, RuntimeError, EOFError,  # of zipfile: packed in a way it does not know, locked, cut short
     ):  # fmt: skip
         raise CulmoError(tr('"{name}" is no palette, or is damaged', name=name)) from None
