@@ -4,10 +4,11 @@ from collections.abc import Callable, Iterator, Sequence
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QMimeData, QPoint, QPointF, QSize, Qt
-from PySide6.QtGui import QColor, QContextMenuEvent, QDrag, QGuiApplication, QImage, QPixmap
+from PySide6.QtGui import QColor, QContextMenuEvent, QDrag, QGuiApplication, QImage, QPainter, QPixmap
 from PySide6.QtWidgets import QApplication, QWidget
 
 from culmo.desk.things import NONE, ListsThings, SaysRows, ShowsThings, Thing, row_of
+from culmo.words import trn
 
 if TYPE_CHECKING:
     from culmo.desk.session import Session
@@ -24,8 +25,6 @@ def picture_of(thing: Thing, size: QSize, ratio: float) -> QImage | None:
         image = thing.draw(wide, high, ratio)
         ground = QImage(wide, high, QImage.Format.Format_RGB32)
         ground.fill(Qt.GlobalColor.white)
-        from PySide6.QtGui import QPainter  # only a copy needs it
-
         painter = QPainter(ground)
         painter.drawImage(0, 0, image)
         painter.end()
@@ -150,8 +149,6 @@ class GoingOut:
             self._put(data)
 
     def _put(self, data: QMimeData) -> None:
-        from culmo.words import trn  # a word of the message line
-
         things = len(self.chosen())
         QGuiApplication.clipboard().setMimeData(data)
         self.session.told.emit(
