@@ -140,17 +140,8 @@ class ExportDialog(QDialog):
         return bool(self.pages.currentData())
 
 
-def ask_options(
-    parent: QWidget,
-    colour: bool = True,
-    page: int = 1,
-    pages: int = 1,
-    begun: bool = False,
-    start: PrintOptions | None = None,
-    picture: Picture | None = None,
-) -> tuple[PrintOptions, bool] | None:
-    """Ask how, and whether all pages of the plan are wanted; None when it was cancelled. See `ExportDialog`."""
-    dialog = ExportDialog(parent, colour, page, pages, begun, start, picture)
+def ask_options(dialog: ExportDialog) -> tuple[PrintOptions, bool] | None:
+    """Ask how, and whether all pages of the plan are wanted; None when it was cancelled. The dialog goes then."""
     chosen = dialog.exec() == QDialog.DialogCode.Accepted
     found = dialog.options(), dialog.all_pages
     dialog.deleteLater()

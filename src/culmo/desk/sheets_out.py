@@ -76,10 +76,11 @@ class SheetsOut:
         ids = planned_together(self.session.file, sheet_id)
         record = self.state.record
         begun = record is not None and 0 < len(self.state.painted) < len(record.cells)
-        chosen = export_dialog.ask_options(
+        dialog = export_dialog.ExportDialog(
             self.shell.parent, colour, ids.index(sheet_id) + 1, len(ids), begun,
             self.shell.settings.print_options(), self._picturing(sheet_id),
         )  # fmt: skip
+        chosen = export_dialog.ask_options(dialog)
         if chosen is None:
             return None
         options, all_pages = chosen

@@ -1,5 +1,6 @@
 """What the Edit menu does."""
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from PySide6.QtGui import QGuiApplication
@@ -23,6 +24,7 @@ from culmo.desk.widgets import WEIGH
 from culmo.words import tr
 
 if TYPE_CHECKING:
+    from culmo.core.paint.recipe import Recipe
     from culmo.desk.window import MainWindow
 
 
@@ -69,25 +71,26 @@ def copy_picture(window: "MainWindow") -> None:
     window.going_out.copy_picture()
 
 
-def take_in_hand(window: "MainWindow") -> None:
-    """The selected mix, with its parts and its water."""
+def _with_mix(window: "MainWindow", act: Callable[["Recipe"], object]) -> None:
+    """Do something with the selected mix, where one is."""
     thing = window.going_out.the_mix()
     if thing is not None and thing.recipe is not None:
-        window.mixes.take(thing.recipe)
+        act(thing.recipe)
+
+
+def take_in_hand(window: "MainWindow") -> None:
+    """The selected mix, with its parts and its water."""
+    _with_mix(window, window.mixes.take)
 
 
 def keep_mix(window: "MainWindow") -> None:
     """Keep the selected mix with a note."""
-    thing = window.going_out.the_mix()
-    if thing is not None and thing.recipe is not None:
-        window.mixes.keep(thing.recipe)
+    _with_mix(window, window.mixes.keep)
 
 
-def test_ratios(window: "MainWindow") -> None:
+def plan_ratio_test(window: "MainWindow") -> None:
     """A ratio test of the two paints of the selected mix."""
-    thing = window.going_out.the_mix()
-    if thing is not None and thing.recipe is not None:
-        window.mixes.plan_ladder(thing.recipe)
+    _with_mix(window, window.mixes.plan_ladder)
 
 
 def find_like_thing(window: "MainWindow") -> None:
@@ -237,7 +240,7 @@ ACTIONS: tuple[Action, ...] = (
         "test ratios",
         tr("Plan a ratio test of the two"),
         Menu.EDIT,
-        test_ratios,
+        plan_ratio_test,
         "",
         with_pair,
         help=tr("The two paints of the selected mix in steps from one to the other"),
