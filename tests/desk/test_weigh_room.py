@@ -741,8 +741,8 @@ def test_greens_stand_beside_greens_and_mixes_beside_themselves(qtbot, demo):
     assert "64 places in common" in demo.weigh.subtitle.text()
     side.mode.setCurrentIndex(3)
     side.board.grab()
-    box, spot = side.board._spots[5]
-    click(qtbot, side.board, box.center().toPoint())
+    spot = side.board._drawn[5].spot
+    click(qtbot, side.board, side.board.thing_rect(5).center().toPoint())
     assert side.board.current is spot
     assert spot.recipe.names[0] in side.spot_title.text()
     qtbot.keyClick(side.board, Qt.Key.Key_Right)

@@ -2,9 +2,8 @@
 
 import pytest
 from PySide6.QtCore import QPoint, QPointF, QRectF, Qt
-from PySide6.QtGui import QImage, QWheelEvent
+from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication
 
 from culmo.desk.app import settle
 from culmo.desk.drawing.sheet import sheet_transform
@@ -12,17 +11,9 @@ from culmo.desk.picture_view import PictureView
 from culmo.desk.window import PAINT, PLAN, READ
 from culmo.desk.zoom import NEAREST, Zoom
 from culmo.desk.zoom_tool import pixels_a_mm
+from support.by_mouse import wheel
 
 CTRL = Qt.KeyboardModifier.ControlModifier
-
-
-def wheel(view, at, turns=1, modifiers=Qt.KeyboardModifier.NoModifier, aside=0):
-    event = QWheelEvent(
-        QPointF(at), QPointF(view.mapToGlobal(QPointF(at).toPoint())), QPoint(0, 0), QPoint(120 * aside, 120 * turns),
-        Qt.MouseButton.NoButton, modifiers, Qt.ScrollPhase.NoScrollPhase, False,
-    )  # fmt: skip
-    QApplication.sendEvent(view, event)
-    return event
 
 
 @pytest.fixture

@@ -61,7 +61,7 @@ class Spot:
     @property
     def words(self) -> str:
         """The mix, and whether it was read."""
-        return f"{spoken_recipe(self.recipe)}, {'read' if self.recorded else 'predicted'}"
+        return f"{spoken_recipe(self.recipe)}, {tr('read') if self.recorded else tr('predicted')}"
 
 
 @dataclass(frozen=True)

@@ -1,0 +1,125 @@
+"""Things side by side: looked at from nearer together, and colours of theirs that go out."""
+
+import pytest
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QGuiApplication
+from PySide6.QtTest import QTest
+
+from culmo.core.paint.recipe import parse_recipe
+from culmo.desk.app import settle
+from culmo.desk.rooms.weigh.side_board import LIE
+from culmo.desk.rooms.weigh.view import SIDE
+from culmo.desk.window import WEIGH
+from support.by_mouse import wheel
+
+CTRL = Qt.KeyboardModifier.ControlModifier
+
+
+@pytest.fixture
+def side(demo):
+    """Two sheets of one size, as they lie."""
+    demo.show_room(WEIGH)
+    demo.weigh.shows.choose(SIDE)
+    for _ in range(40):
+        settle(demo, 10)
+        if not demo.session.runner.busy():
+            break
+        QTest.qWait(20)
+    found = demo.weigh.page(SIDE)
+    found.choose(["First eight, wing cases", "Travelling box"])
+    found.mode.setCurrentIndex(LIE)
+    found.board.grab()
+    return found
+
+
+def rects(board, place):
+    """Where the cells of a place are drawn, one for each sheet."""
+    return [one.box for one in board._drawn if one.spot.place == place]
+
+
+def test_both_are_nearer_at_the_same_place(side):
+    board = side.board
+    assert board.tool.isVisibleTo(board)
+    second = board._drawn[-1].column
+    about = QPointF(second.left() + 0.4 * second.width(), 0.3 * second.height())
+    wheel(board, about, 4, CTRL)
+    board.grab()
+    assert board.zoom.factor == pytest.approx(1.25**4)
+    one, other = rects(board, "r03c03")
+    gap = board._drawn[-1].column.left() - board._drawn[0].column.left()
+    assert other.center().x() - one.center().x() == pytest.approx(gap, abs=0.15 * one.width())
+    assert abs(other.center().y() - one.center().y()) < 0.15 * one.height()
+    board.fit()
+    board.grab()
+    assert board.zoom.factor == 1.0
+
+
+def test_what_is_seen_is_what_is_hit(side, qtbot):
+    board = side.board
+    for _ in range(6):
+        qtbot.keyClick(board, Qt.Key.Key_Plus)
+    board.grab()
+    columns = {one.column.left(): one.column for one in board._drawn}
+    for column in columns.values():
+        qtbot.mouseClick(board, Qt.MouseButton.LeftButton, pos=column.center().toPoint())
+        hit = next(one for one in board._drawn if one.spot is board.current)
+        assert hit.column == column and hit.box.contains(column.center())
+
+
+def test_arrows_bring_the_next_one_into_view(side, qtbot):
+    board = side.board
+    for _ in range(8):
+        qtbot.keyClick(board, Qt.Key.Key_Plus)
+    for _ in range(3):
+        qtbot.keyClick(board, Qt.Key.Key_Down)
+        board.grab()
+    hit = next(one for one in board._drawn if one.spot is board.current)
+    assert hit.column.adjusted(-1, -1, 1, 1).contains(hit.box)
+
+
+def test_the_hand_draws_both_about_and_chooses_nothing_by_that(side, qtbot):
+    board = side.board
+    for _ in range(6):
+        qtbot.keyClick(board, Qt.Key.Key_Plus)
+    board.grab()
+    before, chosen = [box.topLeft() for box in rects(board, "r03c03")], board.current
+    at = board._drawn[0].column.center().toPoint()
+    qtbot.mousePress(board, Qt.MouseButton.LeftButton, pos=at)
+    for step in (15, 30, 45):
+        qtbot.mouseMove(board, at + QPoint(step, 0))
+    qtbot.mouseRelease(board, Qt.MouseButton.LeftButton, pos=at + QPoint(45, 0))
+    board.grab()
+    after = [box.topLeft() for box in rects(board, "r03c03")]
+    assert all(there.x() > here.x() for here, there in zip(before, after, strict=True))
+    assert board.current is chosen
+
+
+def test_rows_of_colours_are_not_zoomed(side):
+    side.mode.setCurrentIndex(0)
+    event = wheel(side.board, QPointF(200, 100), 2, CTRL)
+    assert not event.isAccepted() and side.board.zoom.factor == 1.0
+    assert not side.board.tool.isVisibleTo(side.board)
+
+
+def test_a_colour_is_copied_with_its_mix(side, demo, qtbot):
+    side.board.setFocus()
+    qtbot.keyClick(side.board, Qt.Key.Key_Right)
+    qtbot.keyClick(side.board, Qt.Key.Key_C, CTRL)
+    row = QGuiApplication.clipboard().text().split("\t")
+    assert parse_recipe(row[1]).key == side.board.current.recipe.key
+    assert [float(value) for value in row[2:5]] == pytest.approx(side.board.current.lab, abs=0.006)
+
+
+def test_strokes_of_palettes_are_things_too(side):
+    side.choose(["Six for the plates", "Six with earths"])
+    side.board.grab()
+    assert side.board.thing_count() == 12
+    assert side.board.thing(0).paint and side.board.thing(0).lab is not None
+
+
+def test_what_a_colour_is_told_as_is_translated(side, monkeypatch):
+    from culmo.desk.rooms.weigh import side_model
+
+    monkeypatch.setattr(side_model, "tr", lambda text, **_: f"[{text}]")
+    words = {one.spot.words.rsplit(", ", 1)[1] for one in side.board._drawn}
+    assert words == {"[read]", "[predicted]"}
