@@ -42,8 +42,10 @@ def test_both_are_nearer_at_the_same_place(side):
     assert board.tool.isVisibleTo(board)
     second = board._drawn[-1].column
     about = QPointF(second.left() + 0.4 * second.width(), 0.3 * second.height())
+    under = board.thing(board.thing_at(about)).recipe
     wheel(board, about, 4, CTRL)
     board.grab()
+    assert board.thing(board.thing_at(about)).recipe == under
     assert board.zoom.factor == pytest.approx(1.25**4)
     one, other = rects(board, "r03c03")
     gap = board._drawn[-1].column.left() - board._drawn[0].column.left()
