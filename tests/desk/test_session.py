@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QApplication, QDialogButtonBox
 from culmo.core.paint.readings import Reading
 from culmo.core.paint.recipe import mix
 from culmo.desk.app import settle
+from culmo.desk.drawing.export import PrintOptions
 from culmo.desk.export_dialog import AS, TEXTS, ExportDialog
 from culmo.desk.rail import Well
 from culmo.desk.settings import MOST_RECENT, Settings
@@ -434,6 +435,57 @@ def test_the_export_dialog_shows_the_page_and_remembers_what_was_chosen(qtbot, d
         False,
         False,
     )
+
+
+def test_ways_of_printing_are_kept_under_names(qtbot, demo, monkeypatch):
+    def ask(name):
+        monkeypatch.setattr(
+            "culmo.desk.export_dialog.QInputDialog.getText", lambda *_, **__: (name, bool(name))
+        )
+
+    dialog = ExportDialog(demo, ways=demo.settings)
+    qtbot.addWidget(dialog)
+    assert not dialog.way.isEnabled() and not dialog.forget.isEnabled()
+    dialog.look.setCurrentIndex(1)
+    dialog.numbers.setChecked(False)
+    ask("")
+    dialog.keep.click()
+    assert demo.settings.print_ways() == {}  # it was left
+    ask("  For the   wall ")
+    dialog.keep.click()
+    assert dialog.way.currentText() == "For the wall" and dialog.forget.isEnabled()
+    kept = dialog.options()
+    dialog.bar.setChecked(False)
+    dialog.text.setCurrentIndex(dialog.text.findData(""))
+    qtbot.waitUntil(lambda: dialog.way.currentIndex() == 0, timeout=2000)  # it is none of them any more
+    ask("Bare")
+    dialog.keep.click()
+
+    again = ExportDialog(demo, ways=Settings(demo.settings.store))  # as after another start
+    qtbot.addWidget(again)
+    assert [again.way.itemText(i) for i in range(again.way.count())] == [
+        "none of them",
+        "Bare",
+        "For the wall",
+    ]
+    again.way.setCurrentIndex(2)
+    again.way.activated.emit(2)
+    assert again.options() == kept
+    again.way.setCurrentIndex(0)
+    again.way.activated.emit(0)
+    assert again.options() == kept and again.way.currentText() == "For the wall"
+    again.forget.click()
+    assert list(demo.settings.print_ways()) == ["Bare"] and again.options() == kept
+
+
+@pytest.mark.parametrize(
+    "written", ["", "{", "[]", "3", '{"a": 1, "b": {"recipes": []}, "c": {"colour": "no"}, "d": {"bar": 1}}']
+)
+def test_damaged_ways_of_printing_are_left_out(demo, written):
+    demo.settings.store.setValue("out/ways", written)
+    assert demo.settings.print_ways() == {}
+    demo.settings.keep_print_way("mine", PrintOptions(colour=True))
+    assert demo.settings.print_ways() == {"mine": PrintOptions(colour=True)}
 
 
 def test_a_new_sheet_is_laid_out_like_the_one_on_the_table(demo):

@@ -1,6 +1,8 @@
 """The choices of an export or a print, with what comes of them."""
 
 from collections.abc import Callable
+from dataclasses import replace
+from typing import Protocol
 
 from PySide6.QtCore import QSize, Qt, QTimer
 from PySide6.QtGui import QImage, QPixmap
@@ -11,7 +13,9 @@ from PySide6.QtWidgets import (
     QDialogButtonBox,
     QFormLayout,
     QHBoxLayout,
+    QInputDialog,
     QLabel,
+    QPushButton,
     QWidget,
 )
 
@@ -30,6 +34,20 @@ TEXTS = (
 
 Picture = Callable[[PrintOptions, QSize, float], QImage]
 _SIDE = 380  # usual lengths
+_LONGEST = 60  # letters of a name
+
+
+class Ways(Protocol):
+    """Where ways of printing are kept under names of the painter's own, from one start to the next."""
+
+    def print_ways(self) -> dict[str, PrintOptions]:
+        """Them all, by their names."""
+
+    def keep_print_way(self, name: str, options: PrintOptions) -> None:
+        """Keep one; another of its name goes."""
+
+    def forget_print_way(self, name: str) -> None:
+        """Let one go."""
 
 
 class ExportDialog(QDialog):
@@ -43,6 +61,7 @@ class ExportDialog(QDialog):
     begun : bool, whether some of it is painted and some is not
     start : PrintOptions, what was chosen last
     picture : function of the options, a size and the pixels a point, that draws the page; None for none
+    ways : Ways, where choices are kept under a name; None for nowhere
     """
 
     def __init__(
@@ -54,6 +73,7 @@ class ExportDialog(QDialog):
         begun: bool = False,
         start: PrintOptions | None = None,
         picture: Picture | None = None,
+        ways: Ways | None = None,
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle(tr("The sheet at true scale"))
@@ -67,6 +87,16 @@ class ExportDialog(QDialog):
         beside.addWidget(self.preview)
         form = QFormLayout()
         beside.addLayout(form)
+        self._ways = ways
+        self.way = QComboBox()
+        self.way.setMinimumContentsLength(14)
+        self.keep, self.forget = QPushButton(tr("Keep...")), QPushButton(tr("Forget"))
+        if ways is not None:
+            row = QHBoxLayout()
+            row.addWidget(self.way, 1)
+            row.addWidget(self.keep)
+            row.addWidget(self.forget)
+            form.addRow(tr("As kept"), row)
         self.pages = QComboBox()
         self.pages.addItem(tr("This one, page {page} of {pages}", page=page, pages=pages), False)
         self.pages.addItem(tr("All {pages} pages of the plan", pages=pages), True)
@@ -107,7 +137,59 @@ class ExportDialog(QDialog):
             box.currentIndexChanged.connect(lambda _: self._soon.start())
         for tick in (self.numbers, self.bar):
             tick.toggled.connect(lambda _: self._soon.start())
+        self._soon.timeout.connect(self._tell_way)
+        self.way.activated.connect(self._take_way)
+        self.keep.clicked.connect(self._keep_way)
+        self.forget.clicked.connect(self._forget_way)
+        self._list_ways()
         self.draw()
+
+    # ---- ways kept under a name
+
+    def _list_ways(self) -> None:
+        self.way.clear()
+        self.way.addItem(tr("none of them"), None)
+        for name, options in sorted(self._ways.print_ways().items()) if self._ways is not None else ():
+            self.way.addItem(name, options)
+        self._tell_way()
+
+    def _tell_way(self) -> None:
+        """Name the way that is chosen, where it is one of those."""
+        now = replace(self.options(), only_new=False)
+        places = [i for i in range(1, self.way.count()) if self._shown(self.way.itemData(i)) == now]
+        if self.way.currentIndex() not in places:
+            self.way.setCurrentIndex(places[0] if places else 0)
+        self.forget.setEnabled(bool(places))
+        self.way.setEnabled(self.way.count() > 1)
+
+    def _shown(self, options: PrintOptions) -> PrintOptions:
+        """A kept way as far as it concerns this dialog."""
+        return replace(options, colour=options.colour and not self.look.isHidden())
+
+    def _take_way(self, place: int) -> None:
+        options = self.way.itemData(place)
+        if options is None:
+            self._tell_way()  # what is chosen is not changed by leaving its name
+        else:
+            self._begin_with(options)
+
+    def _keep_way(self) -> None:
+        assert self._ways is not None
+        name, done = QInputDialog.getText(
+            self,
+            tr("Keep this way"),
+            tr("Its name"),
+            text=self.way.currentText() if self.way.currentIndex() else "",
+        )
+        name = " ".join(name.split())[:_LONGEST]
+        if done and name:
+            self._ways.keep_print_way(name, replace(self.options(), only_new=False))
+            self._list_ways()
+
+    def _forget_way(self) -> None:
+        assert self._ways is not None
+        self._ways.forget_print_way(self.way.currentText())
+        self._list_ways()
 
     def _begin_with(self, start: PrintOptions) -> None:
         """As it was chosen last; which cells and pages is asked anew."""

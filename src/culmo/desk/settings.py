@@ -1,5 +1,7 @@
 """What the window remembers between two days, declared once and passed in."""
 
+import json
+from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -124,23 +126,44 @@ class Settings:
         """How a sheet was printed or written last."""
         from culmo.desk.drawing.export import PrintOptions  # what draws is not needed at the start
 
-        usual = PrintOptions()
-        texts = ("", "name", "number", "code")
-        said = str(self.store.value("out/recipes", usual.recipes) or "")
-
-        def ticked(key: str, first: bool) -> bool:
-            return str(self.store.value(f"out/{key}", "yes" if first else "no")) == "yes"
-
-        return PrintOptions(
-            ticked("colour", usual.colour), ticked("numbers", usual.numbers),
-            said if said in texts else usual.recipes, ticked("bar", usual.bar),
-        )  # fmt: skip
+        entry = {key: self.store.value(f"out/{key}") for key in ("recipes", "colour", "numbers", "bar")}
+        ticks = {key: entry[key] == "yes" for key in ("colour", "numbers", "bar") if entry[key] is not None}
+        recipes = {} if entry["recipes"] is None else {"recipes": str(entry["recipes"])}
+        return _print_options(ticks | recipes) or PrintOptions()
 
     def keep_print_options(self, options: "PrintOptions") -> None:
         """Remember how, for the next time."""
         self.store.setValue("out/recipes", options.recipes)
         for key in ("colour", "numbers", "bar"):
             self.store.setValue(f"out/{key}", "yes" if getattr(options, key) else "no")
+
+    def print_ways(self) -> "dict[str, PrintOptions]":
+        """Ways of printing that the painter kept under a name."""
+        try:
+            kept = json.loads(str(self.store.value("out/ways", "{}")))
+        except ValueError:
+            return {}
+        found = {
+            name: _print_options(entry)
+            for name, entry in (kept.items() if isinstance(kept, dict) else ())
+            if isinstance(entry, dict)
+        }
+        return {name: options for name, options in found.items() if options is not None}
+
+    def keep_print_way(self, name: str, options: "PrintOptions") -> None:
+        """Keep a way of printing under a name; another of that name goes."""
+        self._put_ways(self.print_ways() | {name: options})
+
+    def forget_print_way(self, name: str) -> None:
+        """Let a kept way of printing go."""
+        self._put_ways({other: way for other, way in self.print_ways().items() if other != name})
+
+    def _put_ways(self, ways: "Mapping[str, PrintOptions]") -> None:
+        entries = {
+            name: {"colour": way.colour, "numbers": way.numbers, "recipes": way.recipes, "bar": way.bar}
+            for name, way in ways.items()
+        }
+        self.store.setValue("out/ways", json.dumps(entries, ensure_ascii=False))
 
     @property
     def watched(self) -> str:
@@ -161,3 +184,20 @@ class Settings:
         """Put a study at the head of the recent ones."""
         text = str(path.resolve())
         self.store.setValue("recent", [text, *(item for item in self.recent if item != text)][:MOST_RECENT])
+
+
+def _print_options(entry: Mapping[str, object]) -> "PrintOptions | None":
+    """How a sheet is printed, as it was written down; None where that is damaged."""
+    from culmo.desk.drawing.export import PrintOptions  # what draws is not needed at the start
+
+    usual = PrintOptions()
+    ticks = {key: entry.get(key, getattr(usual, key)) for key in ("colour", "numbers", "bar")}
+    recipes = entry.get("recipes", usual.recipes)
+    if not all(isinstance(tick, bool) for tick in ticks.values()) or recipes not in (
+        "",
+        "name",
+        "number",
+        "code",
+    ):
+        return None
+    return PrintOptions(bool(ticks["colour"]), bool(ticks["numbers"]), str(recipes), bool(ticks["bar"]))

@@ -78,7 +78,7 @@ class SheetsOut:
         begun = record is not None and 0 < len(self.state.painted) < len(record.cells)
         dialog = export_dialog.ExportDialog(
             self.shell.parent, colour, ids.index(sheet_id) + 1, len(ids), begun,
-            self.shell.settings.print_options(), self._picturing(sheet_id),
+            self.shell.settings.print_options(), self._picturing(sheet_id), self.shell.settings,
         )  # fmt: skip
         chosen = export_dialog.ask_options(dialog)
         if chosen is None:
