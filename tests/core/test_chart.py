@@ -33,6 +33,7 @@ plans = st.fixed_dictionaries(
         "marks": st.booleans(),
         "note_mm": st.sampled_from([0.0, 12.0]),
         "gutter_mm": st.sampled_from([0.0, 9.0]),
+        "letters_mm": st.sampled_from([0.0, 1.8, 6.5]),
         "label_place": st.sampled_from(["bands", "cells"]),
     }
 )

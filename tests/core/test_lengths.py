@@ -2,8 +2,10 @@
 
 import pytest
 
-from culmo.core.chart.lengths import length_mm, size_mm, size_text
+from culmo import words
+from culmo.core.chart.lengths import length_mm, length_text, size_mm, size_text
 from culmo.core.chart.papers import find_paper
+from culmo.core.paint.recipe import in_proportion
 from culmo.errors import CulmoError
 
 INCH = 25.4
@@ -53,3 +55,14 @@ def test_a_size_is_written_as_it_is_read():
     for size in ((50.8, 38.1), (20.0, 15.5), (3.175, 25.4)):
         for unit in ("mm", "in"):
             assert size_mm(size_text(*size, unit)) == pytest.approx(size, abs=0.8 if unit == "in" else 0.06)
+
+
+def test_lengths_are_said_with_the_decimal_sign_of_the_place_and_read_again():
+    words.use("de", ",")
+    try:
+        assert size_text(83.5, 123) == "83,5 x 123 mm"
+        assert length_text(38.1) == "38,1 mm"
+        assert size_mm(size_text(83.5, 123)) == (83.5, 123.0)
+        assert in_proportion([1, 2.5]) == "1 : 2,5"
+    finally:
+        words.use("en", ".")

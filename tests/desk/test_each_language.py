@@ -55,5 +55,6 @@ def test_in_each_language_and_size_the_same_can_be_done(english, tmp_path, way):
     assert found["wrong"] == []
     assert found["size"] == [way[1], way[2]]
     assert found["cut"] == {}
+    assert found["pointed"] == {}
     assert found["ended"] == english["ended"]
     assert found["states"] == english["states"]

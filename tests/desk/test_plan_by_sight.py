@@ -295,6 +295,30 @@ def test_the_gap_is_drawn_and_said_in_the_painters_unit(laid, qtbot):
     assert page.plan().page.gap_mm == 0.0
 
 
+def test_the_bands_of_writing_are_drawn(laid, qtbot):
+    page = laid.plan.slip.layout_page
+    usual = page.plan().page.label_mm
+
+    def sizes(sheet):
+        return {round(label.size_mm, 2) for label in sheet.labels}
+
+    before, head = sizes(laid.plan.trial), min(cell.box_mm[1] for cell in laid.plan.trial.cells)
+    said = pull(qtbot, laid, "letters_mm", 5.0, across=False)
+    wished = page.plan().page.letters_mm
+    assert wished > usual + 0.5 and float(said) == pytest.approx(wished, abs=0.3)
+    assert max(sizes(laid.plan.trial)) > max(before)
+    assert min(cell.box_mm[1] for cell in laid.plan.trial.cells) > head
+    pull(qtbot, laid, "letters_mm", -90.0, across=False)
+    assert page.plan().page.letters_mm == 1.8
+
+    pull(qtbot, laid, "note_mm", -25.0, across=False)
+    page_now = page.plan().page
+    assert page_now.note_mm == pytest.approx(25.0, abs=1.0)
+    lowest = max(cell.box_mm[1] + cell.box_mm[3] for cell in laid.plan.trial.cells)
+    paper = laid.plan.trial.paper
+    assert lowest <= paper.height_mm - page_now.margin_mm - page_now.note_mm + 0.01
+
+
 def test_a_click_on_a_mark_changes_nothing_and_a_cell_is_still_chosen(laid, qtbot):
     page, view = laid.plan.slip.layout_page, laid.plan.view
     before = page.given()

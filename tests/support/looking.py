@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
     QPlainTextEdit,
     QPushButton,
     QStyle,
+    QStyleOptionButton,
     QStyleOptionComboBox,
     QToolButton,
     QWidget,
@@ -78,9 +79,17 @@ def cut_off(window):
                 found.append((text, needed, widget.height()))
         else:
             wide = max(metrics.horizontalAdvance(line) for line in text.split("\n"))
-            if wide > widget.width() + 2:
-                found.append((text, wide, widget.width()))
+            has = _room(widget) if isinstance(widget, QPushButton) else widget.width()
+            if wide > has + 2:
+                found.append((text, wide, has))
     return found + [chosen for combo in window.findChildren(QComboBox) if (chosen := _cut_choice(combo))]
+
+
+def _room(button):
+    """How wide the words of a button may be, within its padding."""
+    option = QStyleOptionButton()
+    button.initStyleOption(option)
+    return button.style().subElementRect(QStyle.SubElement.SE_PushButtonContents, option, button).width()
 
 
 def _cut_choice(combo):
@@ -94,6 +103,35 @@ def _cut_choice(combo):
     if combo.isVisible() and not combo.visibleRegion().isEmpty() and needs > field.width() + 2:
         return option.currentText, needs, field.width()
     return None
+
+
+# neither a date such as 29.11. nor what stands as it is typed: L, a and b, the wash of a recipe
+_POINT = re.compile(r"(?<![\d.])\d+\.\d+(?![\d.])")
+_TYPED = re.compile(r"-?\d+\.\d+,? -?\d+\.\d+,? -?\d+\.\d+|v?\d+\.\d+\.\d+|@ \d\.\d+")
+
+
+def with_point(texts):
+    """The texts with a number that is written with a point."""
+    return sorted(text for text in texts if _POINT.search(_TYPED.sub("", text)))
+
+
+def shown_texts(window):
+    """What the widgets on view say."""
+    kinds = (QLabel, QAbstractButton, QLineEdit)
+    shown = [w for kind in kinds for w in window.findChildren(kind) if w.isVisible()]
+    return {w.text() for w in shown if not w.visibleRegion().isEmpty()}
+
+
+def hear_drawn(heard):
+    """What is drawn by the rooms themselves is put into a set from now on, where it is drawn."""
+    for kind, name in ((QPainter, "drawText"), (QFontMetricsF, "elidedText")):
+        own = getattr(kind, name)
+
+        def hear(itself, *values, own=own, **more):
+            heard.update(value for value in values if isinstance(value, str))
+            return own(itself, *values, **more)
+
+        setattr(kind, name, hear)
 
 
 @cache
@@ -122,22 +160,12 @@ class English:
         painters = set().union(*(words_of(v) for row in rows for v in row.values() if isinstance(v, str)))
         self.words = english - translated - painters - self.OWN
         self.painted = set()
-        self._listen()
-
-    def _listen(self):
-        """What is drawn by the rooms themselves is heard where it is drawn."""
-        for kind, name in ((QPainter, "drawText"), (QFontMetricsF, "elidedText")):
-            own = getattr(kind, name)
-
-            def heard(itself, *values, own=own, **more):
-                self.painted |= {value for value in values if isinstance(value, str)}
-                return own(itself, *values, **more)
-
-            setattr(kind, name, heard)
+        hear_drawn(self.painted)
 
     def on_view(self, window):
         """The texts of the window that hold such a word."""
-        texts, self.painted = self.painted, set()
+        texts = set(self.painted)
+        self.painted.clear()
         for widget in window.findChildren(QWidget):
             texts |= {widget.toolTip(), widget.accessibleName()}
             if isinstance(widget, QComboBox):
@@ -202,7 +230,7 @@ class Bare(English):
         ]
         self.painted = set()
         self.seen = {}  # most texts stand on every page
-        self._listen()
+        hear_drawn(self.painted)
 
     def is_bare(self, text):
         """Whether something of a text went through no catalogue."""
@@ -228,7 +256,8 @@ class Bare(English):
         return bool(set(re.findall(r"[a-zäöü]{2,}", left)) - self.OWN)
 
     def on_view(self, window):
-        texts, self.painted = self.painted, set()
+        texts = set(self.painted)
+        self.painted.clear()
         for widget in (*window.findChildren(QWidget), window):
             texts |= {widget.toolTip(), widget.accessibleName(), widget.windowTitle(), widget.statusTip()}
             if isinstance(widget, QComboBox):

@@ -8,11 +8,11 @@ import sys
 import traceback
 from pathlib import Path
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QLocale, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QMenu
 
-from support.looking import Pseudo, cut_off, pages
+from support.looking import Pseudo, cut_off, hear_drawn, pages, shown_texts, with_point
 
 EIGHT = ["PY175", "PR188", "PV19", "PB29", "PB15:3", "PG18", "PY43", "PBr7"]
 
@@ -20,11 +20,17 @@ EIGHT = ["PY175", "PR188", "PV19", "PB29", "PB15:3", "PG18", "PY43", "PBr7"]
 class Walk:
     """One walk: what each act could do in each place, what was cut, and what went wrong."""
 
-    def __init__(self, window):
+    def __init__(self, window, comma=False):
         from culmo.desk.app import settle
 
         self.window, self._settle = window, settle
         self.states, self.cut, self.wrong = {}, {}, []
+        self.pointed, self._drawn = (
+            {},
+            set() if comma else None,
+        )  # numbers with a point where a comma is usual
+        if comma:
+            hear_drawn(self._drawn)
         sys.excepthook = lambda kind, error, trace: self.wrong.append(
             "".join(traceback.format_exception(kind, error, trace))[-800:]
         )
@@ -58,6 +64,11 @@ class Walk:
         if found:
             self.cut[place] = [str(entry) for entry in found]
         self.window.grab()
+        if self._drawn is not None:
+            pointed = with_point(self._drawn | shown_texts(self.window))
+            self._drawn.clear()
+            if pointed:
+                self.pointed[place] = pointed
 
     def key(self, key, modifiers=Qt.KeyboardModifier.NoModifier):
         QTest.keyClick(QApplication.focusWidget() or self.window, key, modifiers)
@@ -125,6 +136,8 @@ def main(language, study, folder, width="1280", height="800", text="100"):
         words._speech.catalogue = Pseudo()
     else:
         words.use(language, "," if language == "de" else ".")
+        if language == "de":
+            QLocale.setDefault(QLocale(QLocale.Language.German))  # as the system's own would be there
     from culmo.desk.app import make_app
     from culmo.desk.settings import Settings
     from culmo.desk.window import MainWindow
@@ -135,7 +148,7 @@ def main(language, study, folder, width="1280", height="800", text="100"):
     window = MainWindow(settings)
     window.resize(int(width), int(height))
     window.show()
-    walk = Walk(window)
+    walk = Walk(window, comma=language == "de")
     ended = begin_and_paint(walk)
     look_round(walk, study)
     if folder and Path(folder, "shots").is_dir():
@@ -143,7 +156,14 @@ def main(language, study, folder, width="1280", height="800", text="100"):
     size = window.size().toTuple()
     window.session.unsaved.leave_out()
     window.close()
-    told = {"states": walk.states, "ended": ended, "cut": walk.cut, "wrong": walk.wrong, "size": size}
+    told = {
+        "states": walk.states,
+        "ended": ended,
+        "cut": walk.cut,
+        "wrong": walk.wrong,
+        "size": size,
+        "pointed": walk.pointed,
+    }
     print(json.dumps(told))
     return 0
 

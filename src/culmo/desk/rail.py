@@ -29,7 +29,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from culmo.core.paint.recipe import Recipe, mix
+from culmo.core.paint.recipe import Recipe, in_proportion, mix
 from culmo.desk.drawing.pencil import draw_paint
 from culmo.desk.drawn import fine_ratio, usual_painter, usual_width
 from culmo.desk.going_out import drag_out, is_far
@@ -298,7 +298,7 @@ class Dab(OneThing, QWidget):
             self.state.setText(tr("typical, not yours") if typical else predicted)
             parts = [part.parts for part in recipe.layers[0].parts]
             whole = gcd(*(int(part) for part in parts)) if all(part == int(part) for part in parts) else 1
-            amounts = " : ".join(f"{part / whole:g}" for part in parts)
+            amounts = in_proportion(part / whole for part in parts)
             self.words.setText(tr("{amounts} parts", amounts=amounts) if len(parts) > 1 else "")
         self.words.setVisible(bool(self.words.text()))
         self.recipe_changed.emit()

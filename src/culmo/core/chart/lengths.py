@@ -5,7 +5,7 @@ import re
 from fractions import Fraction
 
 from culmo.errors import CulmoError
-from culmo.words import tr
+from culmo.words import decimal, tr
 
 MM_PER_INCH = 25.4
 MM, INCH = "mm", "in"
@@ -136,7 +136,7 @@ def length_text(mm: float, unit: str = MM) -> str:
 def number_text(mm: float, unit: str = MM) -> str:
     """A length as `length_text` gives it, without its unit."""
     if unit == MM:
-        return f"{mm:.1f}".removesuffix(".0")
+        return decimal(f"{mm:.1f}".removesuffix(".0"))
     sixteenths = round(mm / MM_PER_INCH * 16)
     whole, rest = divmod(abs(sixteenths), 16)
     words = [str(whole)] if whole or not rest else []

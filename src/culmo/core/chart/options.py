@@ -117,6 +117,16 @@ class Length(Form):
         return float(value)
 
 
+class OwnLength(Length):
+    """A length, or nothing typed (0 mm): then it is found by Culmo."""
+
+    def write(self, value: Any) -> str:
+        return super().write(value) if value else ""
+
+    def written_in(self, value: Any, unit: str) -> str:
+        return super().written_in(value, unit) if value else ""
+
+
 @dataclass(frozen=True)
 class CellSize(Form):
     """A wished cell, width and height in mm, or None for the largest that fits; typed as `20` or `20 x 15`."""

@@ -4,7 +4,18 @@ from dataclasses import dataclass, replace
 from typing import Any, Self
 
 from culmo.core.chart.lengths import MM_PER_INCH
-from culmo.core.chart.options import CellSize, Flag, Form, InOrder, Length, OneOf, Options, Words, option
+from culmo.core.chart.options import (
+    CellSize,
+    Flag,
+    Form,
+    InOrder,
+    Length,
+    OneOf,
+    Options,
+    OwnLength,
+    Words,
+    option,
+)
 from culmo.core.chart.papers import Paper, find_paper
 from culmo.core.chart.sheet import Sheet
 from culmo.core.chart.stages import STAGE_WORDS, USUAL_STAGES, Wishes
@@ -12,6 +23,7 @@ from culmo.errors import CulmoError
 from culmo.words import tr
 
 LEAST_MM = 15.0  # the least useful cell
+LEAST_LETTERS_MM, MOST_LETTERS_MM = 1.8, 12.0
 MARK_MM = 5.0
 
 
@@ -70,6 +82,11 @@ class Page(Options):
     note_mm: float = option(
         Length(0.0, 200.0), 0.0, tr("Strip for notes"), "height of a strip for notes", command="note"
     )
+    letters_mm: float = option(
+        OwnLength(0.0, MOST_LETTERS_MM), 0.0, tr("Letters"),
+        "size of the letters; by the size of the paper where 0; smaller where names have no room", command="letters",
+        hint=tr("by the paper"),
+    )  # fmt: skip
     gutter_mm: float = option(
         Length(0.0, 80.0),
         0.0,
@@ -99,6 +116,14 @@ class Page(Options):
     def __post_init__(self) -> None:
         super().__post_init__()
         self.wishes()
+        if 0.0 < self.letters_mm < LEAST_LETTERS_MM:
+            raise CulmoError(
+                tr(
+                    "letters of {size:g} mm can not be read; {least:g} mm or more",
+                    size=self.letters_mm,
+                    least=LEAST_LETTERS_MM,
+                )
+            )
         room = min(self.paper.width_mm, self.paper.height_mm) - 2.0 * self.tape_mm - self.gutter_mm
         if room < 20.0:
             raise CulmoError(
@@ -139,7 +164,9 @@ class Page(Options):
 
     @property
     def label_mm(self) -> float:
-        """Labels grow with the paper, so that they are read from where the sheet is looked at."""
+        """Labels grow with the paper, so that they are read from where the sheet is looked at, or are as wished."""
+        if self.letters_mm:
+            return self.letters_mm
         return min(4.4, max(2.8, 4.4 * max(self.paper.width_mm, self.paper.height_mm) / 420.0))
 
     @property

@@ -8,7 +8,7 @@ from math import log
 from typing import TypeVar
 
 from culmo.errors import CulmoError
-from culmo.words import mark, tr
+from culmo.words import decimal, mark, tr
 
 _T = TypeVar("_T")
 
@@ -329,6 +329,17 @@ class _Reader:
             self.at += 1
             return letter
         raise self.fail(tr('expected ":", " + ", " @ " or " over " here'))
+
+
+def in_proportion(amounts: Iterable[float]) -> str:
+    """Amounts beside each other, to be read; numbers as they are written in the place.
+
+    Examples
+    --------
+    >>> in_proportion([1, 2.5])
+    '1 : 2.5'
+    """
+    return " : ".join(decimal(f"{amount:g}") for amount in amounts)
 
 
 def parse_recipe(text: str) -> Recipe:

@@ -10,7 +10,7 @@ import numpy as np
 from PySide6.QtCore import QRectF
 from PySide6.QtGui import QColor, QImage, QPagedPaintDevice, QPainter, QPen
 
-from culmo.core.chart.lengths import MM_PER_INCH
+from culmo.core.chart.lengths import MM_PER_INCH, size_text
 from culmo.core.chart.papers import Paper, find_paper
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.estimate import Estimate
@@ -253,7 +253,7 @@ def _sheet(book: _Book, sheet_id: int, first: bool = False) -> None:
     flow.text(
         ", ".join((
             tr("planned {date}", date=day_words(moment_of(seen.record.created), weekday=False)),
-            f"{sheet.paper.name}, {sheet.paper.width_mm:g} × {sheet.paper.height_mm:g} mm",
+            f"{sheet.paper.name}, {size_text(sheet.paper.width_mm, sheet.paper.height_mm)}",
             trn("{n} cell", "{n} cells", len(sheet.cells)),
             tr("{n} painted", n=len(seen.painted)), tr("{n} read", n=len(seen.read)),
         )), soft=True,

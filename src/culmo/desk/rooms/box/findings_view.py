@@ -12,7 +12,7 @@ from PySide6.QtWidgets import (
 )
 
 from culmo.core.colour.spectral import Array
-from culmo.core.paint.recipe import Recipe, spoken_recipe
+from culmo.core.paint.recipe import Recipe, in_proportion, spoken_recipe
 from culmo.core.palette.alike import stand_ins
 from culmo.core.palette.missing import Gap
 from culmo.core.palette.opposites import Opposite
@@ -42,7 +42,7 @@ class Page(Listing):
 
 def _in_short(recipe: Recipe) -> str:
     parts = recipe.layers[0].parts
-    amounts = " : ".join(f"{part.parts:g}" for part in parts)
+    amounts = in_proportion(part.parts for part in parts)
     return f"{amounts} {listed([part.name for part in parts])}"
 
 
@@ -264,7 +264,7 @@ class MissingPage(Page):
                 chip = sized_swatch(60, 34)
                 chip.show_colour(qcolor(lab), recorded=False)
                 line.addWidget(chip)
-            parts = [f"+{100 * more.gain:.1f}\u00a0%"]
+            parts = [decimal(f"+{100 * more.gain:.1f}\u00a0%")]
             if more.sectors:
                 parts.append(tr("most in {what}", what=", ".join(more.sectors)))
             if pigment.caution:

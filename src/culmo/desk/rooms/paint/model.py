@@ -24,7 +24,7 @@ from culmo.core.paint.recipe import Recipe, spoken_recipe, wash_name, water_word
 from culmo.study import paint_acts
 from culmo.study.file import Command, Row, Study
 from culmo.study.records import SheetRecord, stroke_rows, strokes_on
-from culmo.words import listed, tr, trn
+from culmo.words import decimal, listed, tr, trn
 
 if TYPE_CHECKING:
     from culmo.core.paint.estimate import Estimate
@@ -225,7 +225,7 @@ def ingredients(
     return [
         Ingredient(
             part.name,
-            f"{round(amount, 1):g}",
+            decimal(f"{round(amount, 1):g}"),
             trn("{n} brush-load", "{n} brush-loads", load),
         )
         for part, amount, load in zip(parts, shown, loads, strict=True)

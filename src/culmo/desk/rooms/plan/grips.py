@@ -1,10 +1,10 @@
-"""What can be drawn at the rulers of a sheet that is laid out: its tape margin, the gap and the size of its cells."""
+"""What can be drawn at the rulers of a sheet that is laid out: tape margin, gap, size of cells, bands of writing."""
 
 from collections.abc import Callable, Collection
 from dataclasses import dataclass
 from itertools import pairwise
 
-from culmo.core.chart.page import Page
+from culmo.core.chart.page import LEAST_LETTERS_MM, MOST_LETTERS_MM, Page
 from culmo.core.chart.sheet import Sheet
 
 LEAST_CELL_MM, MOST_MM = 4.0, 300.0
@@ -44,7 +44,28 @@ def grips_of(sheet: Sheet, shown: Collection[str]) -> list[Grip]:
         grips += [Grip("tape_mm", across, tape, _within(0.0, 60.0), _as_it_is) for across in (True, False)]
     for across in (True, False):
         grips += _of_cells(sheet, shown, across)
-    return grips
+    return grips + _of_bands(sheet, shown)
+
+
+def _of_bands(sheet: Sheet, shown: Collection[str]) -> list[Grip]:
+    """The head of the strip for notes, and the foot of the band in which the title and the names above the cells stand."""
+    page = Page.of_sheet(sheet)
+    found = []
+    if "note_mm" in shown:
+        foot = sheet.paper.height_mm - page.margin_mm
+        found.append(Grip("note_mm", False, foot - page.note_mm, _upwards(foot, 200.0), _as_it_is))
+    head = min((cell.box_mm[1] for cell in sheet.cells), default=0.0)
+    above = [label for label in sheet.labels if label.angle_deg == 0.0 and label.at_mm[1] < head]
+    if "letters_mm" in shown and above:
+        top = min(label.at_mm[1] - label.size_mm for label in above)
+        now = page.label_mm
+
+        def letters_at(at: float) -> object:
+            size = now * (at - top) / (head - top)
+            return round(10.0 * min(max(size, LEAST_LETTERS_MM), MOST_LETTERS_MM)) / 10.0
+
+        found.append(Grip("letters_mm", False, head, letters_at, _as_it_is))
+    return found
 
 
 def _of_cells(sheet: Sheet, shown: Collection[str], across: bool) -> list[Grip]:
@@ -84,6 +105,10 @@ def _of_cells(sheet: Sheet, shown: Collection[str], across: bool) -> list[Grip]:
 
 def _within(least: float, most: float) -> Callable[[float], object]:
     return lambda at: round(2 * min(max(at, least), most)) / 2
+
+
+def _upwards(foot: float, most: float) -> Callable[[float], object]:
+    return lambda at: round(2 * min(max(foot - at, 0.0), most)) / 2
 
 
 def _as_it_is(value: object) -> float:

@@ -41,10 +41,15 @@ _GROUP_OF = {
     **dict.fromkeys(("title", "paints", "across", "recipes", "rows"), PAINTS),
     **dict.fromkeys(("paper", "orientation", "several", "tape_mm", "gutter_mm", "marks", "unit"), PAPER),
     **dict.fromkeys(
-        ("cell_mm", "gap_mm", "square", "round", "note_mm", "labels", "label_place", "pitch_mm", "names_mm", "border"), CELLS
+        (
+            "cell_mm", "gap_mm", "square", "round", "note_mm", "letters_mm", "labels", "label_place", "pitch_mm",
+            "names_mm", "border",
+        ),
+        CELLS,
     ),
     **dict.fromkeys(("stages", "light_first", "clean_first"), WORK),
 }  # fmt: skip
+_BESIDE = {"letters_mm": "note_mm"}  # short fields that share a line: the second by its first
 _MOST_SAID = 2
 
 
@@ -112,7 +117,6 @@ class LayoutPage(Slip):
         lines.setContentsMargins(2 * STEP, 0, 2 * STEP, STEP)
         lines.addWidget(rule())
         lines.addWidget(self.message)
-        buttons = QHBoxLayout()
         self.keep_button, self.leave_button = QPushButton(tr("Keep this plan")), QPushButton(tr("Leave it"))
         self.keep_button.setObjectName("strong")
         self.keep_button.clicked.connect(self.keep.emit)
@@ -122,9 +126,7 @@ class LayoutPage(Slip):
         )
         self.leave_button.clicked.connect(self.leave.emit)
         self.leave_button.hide()
-        buttons.addWidget(self.keep_button, 1)
-        buttons.addWidget(self.leave_button)
-        lines.addLayout(buttons)
+        lines.addLayout(TwoOnALine(_alone(self.keep_button), self.leave_button, 400))
         return foot
 
     def show_tried(self, tried: bool) -> None:
@@ -136,8 +138,14 @@ class LayoutPage(Slip):
         options = described()
         of_kinds = [name for name in options if name not in Page.described() and name not in _FIRST]
         of_page = [name for name in Page.described() if name not in _FIRST]
+        shared = {first: QHBoxLayout() for first in _BESIDE.values()}
         for name in (*_FIRST, *of_kinds, *of_page):
             own, lines = options[name], self.folds.lines[_group_of(name)]
+            if name in shared:
+                lines.addLayout(shared[name])
+            if name in shared or name in _BESIDE:
+                lines = QVBoxLayout()
+                shared[_BESIDE.get(name, name)].addLayout(lines, 1)
             field = self.fields[name] = field_for(own.form, name, own)
             field.setParent(self)
             if isinstance(field, RingsField):

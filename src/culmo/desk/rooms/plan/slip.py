@@ -20,7 +20,7 @@ from culmo.core.colour.names import hue_word
 from culmo.core.colour.srgb import in_srgb
 from culmo.core.paint.predict import Prediction
 from culmo.core.paint.readings import LOADED, MEETING, WET_IN_WET
-from culmo.core.paint.recipe import FULL, TINT, Recipe, spoken_recipe, wash_name, water_words
+from culmo.core.paint.recipe import FULL, TINT, Recipe, in_proportion, spoken_recipe, wash_name, water_words
 from culmo.core.paint.steps import even_steps, middle
 from culmo.desk.drawing.looks import Looks, qcolor
 from culmo.desk.rooms.plan.layout import LayoutPage
@@ -60,7 +60,7 @@ def parts_words(recipe: Recipe) -> str:
     elif len(set(amounts)) == 1:
         parts = tr("equal parts")
     else:
-        parts = " : ".join(f"{amount:g}" for amount in amounts)
+        parts = in_proportion(amounts)
     wash = wash_name(layer.wash)
     if layer.wash not in (FULL, TINT):
         wash = tr("{name}, {water}", name=wash, water=water_words(layer.wash))

@@ -7,7 +7,7 @@ from math import isnan
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.label import KEEPS, Label
 from culmo.core.paint.pigments import CLEAR
-from culmo.core.paint.recipe import mix
+from culmo.core.paint.recipe import in_proportion, mix
 from culmo.core.palette.alike import AlikePair
 from culmo.core.palette.character import Character
 from culmo.core.palette.idea import (
@@ -199,7 +199,7 @@ def idea_title(idea: Idea) -> str:
     """A mix as it stands in the list: its parts and its paints."""
     if idea.kind in (ALIKE, RANGE):
         return tr("{first} and {second}", first=idea.names[0], second=idea.names[1])
-    parts = " : ".join(f"{part.parts:g}" for part in idea.recipe.layers[0].parts)
+    parts = in_proportion(part.parts for part in idea.recipe.layers[0].parts)
     return f"{parts}  {' + '.join(idea.names)}"
 
 
