@@ -137,9 +137,9 @@ def test_what_a_hand_misses_by_is_expected_rightly(learned):
     for pair, parts in (((0, 1), (3.0, 2.0)), ((2, 5), (1.0, 4.0)), ((3, 4), (2.0, 2.0))):
         recipe = mix([names[i] for i in pair], parts)
         shares = np.zeros((4000, len(names)))
-        amounts = np.array(parts) * np.exp(rng.normal(0, estimate.hand.ratio / np.sqrt(2), (4000, 2)))
+        amounts = np.array(parts) * np.exp(rng.normal(0, estimate.hand.parts, (4000, 2)))
         shares[:, pair] = amounts / amounts.sum(axis=1, keepdims=True)
-        X = np.exp(rng.normal(0, estimate.hand.water, 4000))
+        X = np.exp(rng.normal(0, estimate.hand.full, 4000))
         lab = mixer.lab_each(shares, X) + rng.normal(0, estimate.hand.noise, (4000, 3))
         target = mixer.lab_each(
             shares[:1] * 0 + np.eye(len(names))[[pair[0]]] * 0.5 + np.eye(len(names))[[pair[1]]] * 0.5,

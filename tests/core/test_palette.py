@@ -209,6 +209,7 @@ def test_at_the_same_figure_one_that_was_read_comes_first():
         mixer.K[[0, 0, 1]],
         mixer.S[[0, 0, 1]],
         mixer.bias[[0, 0, 1]],
+        mixer.dilution[[0, 0, 1]],
         mixer.grounds,
         mixer.k1,
         mixer.k2,
@@ -232,7 +233,7 @@ def test_warm_and_cool_go_to_two_paints_where_the_second_does_the_work():
 def _typical(codes) -> Mixer:
     curves = typical_curves()
     grounds = np.stack([np.full(36, 0.9), np.full(36, 0.03)])
-    bare = Mixer((), np.empty((0, 36)), np.empty((0, 36)), np.empty(0), grounds, 0.03, 0.45)
+    bare = Mixer((), np.empty((0, 36)), np.empty((0, 36)), np.empty(0), np.empty(0), grounds, 0.03, 0.45)
     return bare.with_typical(
         codes, np.array([curves[c][0] for c in codes]), np.array([curves[c][1] for c in codes])
     )
@@ -273,6 +274,7 @@ def test_alike_are_a_paint_and_its_double_and_no_others(demo):
         doubled.K,
         doubled.S,
         np.append(mixer.bias, mixer.bias[7]),
+        np.append(mixer.dilution, mixer.dilution[7]),
         mixer.grounds,
         mixer.k1,
         mixer.k2,

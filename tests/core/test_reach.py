@@ -18,7 +18,7 @@ from support.boxes import make_mixer
 
 @pytest.fixture(scope="module")
 def lattice():
-    return build_lattice(make_mixer(9, 4))
+    return build_lattice(make_mixer(9, 4, dilution=0.1))
 
 
 @pytest.fixture(scope="module")

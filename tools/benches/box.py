@@ -22,7 +22,7 @@ def sixty() -> Mixer:
     )
     S = np.array([pair[1] for _, pair in curves] + [pair[1] for _, pair in curves[:10]])
     grounds = np.stack([np.full(36, 0.9), np.full(36, 0.03)])
-    return Mixer(tuple(names), K, S, np.zeros(len(names)), grounds, 0.03, 0.45)
+    return Mixer(tuple(names), K, S, np.zeros(len(names)), np.zeros(len(names)), grounds, 0.03, 0.45)
 
 
 def run() -> bool:

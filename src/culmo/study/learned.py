@@ -10,7 +10,7 @@ import json
 import os
 from collections.abc import Generator, Sequence
 from contextlib import suppress
-from dataclasses import dataclass
+from dataclasses import astuple, dataclass
 from functools import cache
 from importlib.resources import files
 from importlib.resources.abc import Traversable
@@ -19,7 +19,7 @@ from pathlib import Path
 import numpy as np
 
 from culmo.core.paint.estimate import Estimate, learning, prepare
-from culmo.core.paint.hand import Hand
+from culmo.core.paint.hand import HAND_FIGURES, Hand
 from culmo.core.paint.parameters import Layout
 from culmo.core.paint.pigments import never_seen, read_places, typical_readings
 from culmo.core.paint.readings import taught
@@ -147,7 +147,7 @@ def keep(folder: Path, learned: Learned) -> None:
         "fingerprint": learned.fingerprint,
         "names": estimate.names,
         "grounds": estimate.layout.grounds,
-        "hand": [estimate.hand.ratio, estimate.hand.water, estimate.hand.noise],
+        "hand": astuple(estimate.hand),
         "readings": estimate.readings,
         "settled": estimate.settled,
         "weights": len(estimate.weights),
@@ -196,13 +196,12 @@ def find_kept(folder: Path, mark: str) -> Learned | None:
         )  # a copy, where the processor wants it
         if head["fingerprint"] != mark or len(numbers) != p + p * p + head["weights"]:
             return None
-        ratio, water, noise = (float(value) for value in head["hand"])
         estimate = Estimate(
             names=names,
             layout=layout,
             theta=numbers[:p],
             covariance=numbers[p : p + p * p].reshape(p, p),
-            hand=Hand(ratio, water, noise),
+            hand=Hand(**{name: float(value) for name, value in zip(HAND_FIGURES, head["hand"], strict=True)}),
             readings=int(head["readings"]),
             settled=bool(head["settled"]),
             weights=numbers[p + p * p :],

@@ -8,6 +8,8 @@ import numpy as np
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.estimate import Estimate
+from culmo.core.paint.hand import Hand
+from culmo.core.paint.optics import water_shares
 from culmo.core.paint.predict import predict_lab
 from culmo.core.paint.recipe import Layer, Recipe
 from culmo.errors import CulmoError
@@ -28,21 +30,20 @@ def painted_by_hand(estimate: Estimate, sheet: Sheet, rng: np.random.Generator) 
     dict from cell id to (3,) float, CIELAB; cells with a paint of which nothing is known are left out
     """
     known = [c for c in sheet.cells if all(name.casefold() in estimate.index for name in c.recipe.names)]
-    ratio, water = estimate.hand.ratio, estimate.hand.water
-    recipes = [_wandering(cell.recipe, ratio, water, rng) for cell in known]
+    recipes = [_wandering(cell.recipe, estimate.hand, rng) for cell in known]
     lab = predict_lab(estimate, recipes, [cell.ground for cell in known])
     return {cell.id: colour for cell, colour in zip(known, lab, strict=True)}
 
 
-def _wandering(recipe: Recipe, ratio: float, water: float, rng: np.random.Generator) -> Recipe:
+def _wandering(recipe: Recipe, hand: Hand, rng: np.random.Generator) -> Recipe:
     layers = []
     for layer in recipe.layers:
         parts = tuple(
-            replace(part, parts=part.parts * float(np.exp(rng.normal(0.0, ratio / np.sqrt(2.0)))))
+            replace(part, parts=part.parts * float(np.exp(rng.normal(0.0, hand.parts))))
             for part in layer.parts
         )
-        thin = min(1.5, np.log(1.0 / layer.wash) / np.log(5.0))
-        wash = layer.wash * float(np.exp(rng.normal(0.0, water * (1.0 + 1.5 * thin))))
+        spread = float(np.sqrt(water_shares(layer.wash) @ np.square(hand.water)))
+        wash = layer.wash * float(np.exp(rng.normal(0.0, spread)))
         layers.append(Layer(parts, min(1.0, wash)))
     return Recipe(tuple(layers))
 

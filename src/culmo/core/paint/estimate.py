@@ -14,7 +14,7 @@ from culmo.core.colour.spectral import Array
 from culmo.core.linear import invert_positive, solve_positive
 from culmo.core.paint.hand import Hand, relearn_hand
 from culmo.core.paint.optics import Batch, Linear, compile_batch, linearise
-from culmo.core.paint.parameters import PER_PAINT, Ground, Layout
+from culmo.core.paint.parameters import PER_PAINT, SURFACE, Ground, Layout
 from culmo.core.paint.readings import INK, PAPER, Reading, taught
 from culmo.core.paint.recipe import TINT
 from culmo.core.steps import run_through
@@ -22,6 +22,7 @@ from culmo.core.threads import one_thread, steps_on_one_thread
 
 _FREEDOM = 6.0  # of the heavy-tailed loss
 _ROUNDS, _STEPS = 7, 5
+_HAND_STEPS = 4  # in each round: a step costs little, and goes a part of the way
 # too few readings tell nothing of the hand
 _ENOUGH_MIXES = 8
 
@@ -194,7 +195,7 @@ def _start(problem: Problem, earlier: Estimate | None) -> Array:
                 place * PER_PAINT : (place + 1) * PER_PAINT
             ]
     at, was = problem.layout.surface_at, earlier.layout.surface_at
-    theta[at : at + 2] = earlier.theta[was : was + 2]
+    theta[at : at + SURFACE] = earlier.theta[was : was + SURFACE]
     for g, ground in enumerate(problem.layout.grounds):
         if ground in earlier.layout.grounds:
             theta[problem.layout.ground_slice(g)] = earlier.theta[
@@ -226,16 +227,18 @@ def learning(problem: Problem, earlier: Estimate | None = None) -> Generator[flo
         covariance = invert_positive(search.normal_equations()[0])
         before = search.hand
         if problem.mixes >= _ENOUGH_MIXES:
-            search.hand = relearn_hand(
-                before,
-                search.state.linear,
-                search.state.residual,
-                search.state.linear.jacobian.spread(covariance),
-                search.weights(),
-                problem.noise,
-            )
+            doubt = search.state.linear.jacobian.spread(covariance)
+            for _ in range(_HAND_STEPS):
+                search.hand = relearn_hand(
+                    search.hand,
+                    search.state.linear,
+                    search.state.residual,
+                    doubt,
+                    search.weights(),
+                    problem.noise,
+                )
         search.refresh()
-        if gained < 3e-3 and abs(np.log(search.hand.ratio / before.ratio)) < 0.03 and turn > 0:
+        if gained < 3e-3 and search.hand.near(before) and turn > 0:
             settled = True
             break
     return Estimate(

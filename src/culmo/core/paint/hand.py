@@ -1,16 +1,31 @@
-"""The hand's own figures: how far ratios, water and readings err, and how they are learned from what was painted."""
+"""The hand's own figures: how far parts, water and readings err, and how they are learned from what was painted.
 
-from dataclasses import dataclass
+One meaning everywhere: standard deviations of the log of each part's amount, and of the log of the film's strength in full
+washes, middle ones and tints, each its own; between two of these the variance goes over from one to the other.
+"""
+
+from collections.abc import Iterator
+from dataclasses import astuple, dataclass, fields
 
 import numpy as np
 
 from culmo.core.colour.spectral import Array
-from culmo.core.paint.optics import FULL_WATER, Linear
+from culmo.core.paint.optics import Linear
 
-# what is believed before, and with how many observations' weight
-_PRIOR = {"ratio": (0.18, 24.0), "water": (FULL_WATER, 24.0), "noise": (0.8, 60.0)}
+# what is believed before, and with how many observations' weight: painters differ by a factor of two
+_PRIOR = {
+    "parts": (0.15, 10.0), "full": (0.15, 8.0), "middle": (0.17, 8.0), "tint": (0.19, 8.0), "noise": (0.8, 60.0),
+}  # fmt: skip
+_BOUNDS = {
+    "parts": (0.015, 0.6),
+    "full": (0.01, 0.6),
+    "middle": (0.01, 0.6),
+    "tint": (0.01, 0.6),
+    "noise": (0.1, 6.0),
+}
 # what the robust weight leaves of the squares of clean, normal residuals: E[min(1, 9 / (6 + x)) x] / 3, x chi square 3
 _CONSISTENT = 0.834
+_NEAR = 0.03  # of the logs of the figures: a search that moves them less has come to rest
 
 
 @dataclass(frozen=True)
@@ -19,14 +34,25 @@ class Hand:
 
     Attributes
     ----------
-    ratio : float, standard deviation of the log ratio of two parts
-    water : float, standard deviation of the log thickness of a full wash (a tint's is 2.5 times that)
+    parts : float, standard deviation of the log of each part's amount; a log ratio of two errs by sqrt(2) of it
+    full, middle, tint : float, standard deviations of the log of the film's strength
     noise : float, standard deviation of a reading in each of L, a, b, with what the film model leaves out
     """
 
-    ratio: float = _PRIOR["ratio"][0]
-    water: float = _PRIOR["water"][0]
+    parts: float = _PRIOR["parts"][0]
+    full: float = _PRIOR["full"][0]
+    middle: float = _PRIOR["middle"][0]
+    tint: float = _PRIOR["tint"][0]
     noise: float = _PRIOR["noise"][0]
+
+    @property
+    def water(self) -> tuple[float, float, float]:
+        """The spread of the water at full, middle and tint."""
+        return self.full, self.middle, self.tint
+
+    def near(self, other: "Hand") -> bool:
+        """Whether each figure is about that of another hand."""
+        return bool(np.abs(np.log(np.array(astuple(self)) / np.array(astuple(other)))).max() < _NEAR)
 
     def covariance(self, linear: Linear, noise: Array | None = None) -> Array:
         """The expected covariance of each reading about its prediction, (n, 3, 3) float.
@@ -39,15 +65,26 @@ class Hand:
         sd = np.full(len(linear.lab), self.noise)
         if noise is not None:
             sd = np.where(np.isnan(noise), sd, noise)
-        return np.asarray(
-            self.ratio**2 * linear.ratio + self.water**2 * linear.water + (sd**2)[:, None, None] * np.eye(3)
-        )
+        water = np.einsum("c,ncij->nij", np.square(self.water), linear.water)
+        return np.asarray(self.parts**2 * linear.parts + water + (sd**2)[:, None, None] * np.eye(3))
+
+
+HAND_FIGURES = tuple(one.name for one in fields(Hand))
+
+
+def _components(linear: Linear) -> Iterator[tuple[str, Array, Array]]:
+    """Each figure, the covariance of the readings per unit of its variance, and how many observations each reading is."""
+    count = len(linear.lab)
+    yield "parts", linear.parts, linear.parts_count
+    for place, name in enumerate(("full", "middle", "tint")):
+        yield name, linear.water[:, place], linear.water_count[:, place]
+    yield "noise", np.broadcast_to(np.eye(3), (count, 3, 3)), np.full(count, 3)
 
 
 def relearn_hand(
     hand: Hand, linear: Linear, residual: Array, doubt: Array, weight: Array, noise: Array
 ) -> Hand:
-    """One step of expectation and maximisation for the three variances.
+    """One step of expectation and maximisation for the variances.
 
     Parameters
     ----------
@@ -67,20 +104,12 @@ def relearn_hand(
     square = kept * residual[:, :, None] * residual[:, None, :] + doubt
     spread = inverse @ square @ inverse - inverse
     own = np.isnan(noise)
-    identity = np.broadcast_to(np.eye(3), linear.ratio.shape)
     found = {}
-    for name, shape, count in (
-        ("ratio", linear.ratio, linear.ratio_count),
-        ("water", linear.water, linear.water_count),
-        ("noise", identity, np.full(len(residual), 3)),
-    ):
+    for name, shape, count in _components(linear):
         variance = getattr(hand, name) ** 2
         gain = variance**2 * np.einsum("nij,nji->n", shape, spread) + count * variance
         prior, weight_of_prior = _PRIOR[name]
         total = float(gain[own].sum()) + weight_of_prior * prior**2
-        found[name] = float(np.sqrt(max(total / (float(count[own].sum()) + weight_of_prior), 1e-4)))
-    return Hand(
-        ratio=float(np.clip(found["ratio"], 0.02, 0.8)),
-        water=float(np.clip(found["water"], 0.01, 0.4)),
-        noise=float(np.clip(found["noise"], 0.1, 6.0)),
-    )
+        value = float(np.sqrt(max(total / (float(count[own].sum()) + weight_of_prior), 1e-5)))
+        found[name] = float(np.clip(value, *_BOUNDS[name]))
+    return Hand(**found)

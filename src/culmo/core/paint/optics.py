@@ -11,14 +11,25 @@ from culmo.core.colour.spectral import Array, Indices
 from culmo.core.paint.basis import ABSORPTION_KNOTS, GROUND_KNOTS, SCATTERING_KNOTS, spline_basis
 from culmo.core.paint.film import FilmGradient, film_gradient, film_reflectance, through_surface
 from culmo.core.paint.jacobian import Jacobian, Pattern, patterns_of
-from culmo.core.paint.parameters import BIAS_AT, K_SLICE, PER_PAINT, S_SLICE, SHARED, TINT_AT, Layout, Optics
+from culmo.core.paint.parameters import (
+    BIAS_AT,
+    DILUTION_AT,
+    K_SLICE,
+    PER_PAINT,
+    S_SLICE,
+    SHARED,
+    SURFACE,
+    TINT_AT,
+    Layout,
+    Optics,
+)
 from culmo.core.paint.recipe import Recipe
 from culmo.core.threads import one_thread
 from culmo.errors import CulmoError
 from culmo.words import tr
 
-# Relative spread of the water from a full wash to a fifth: 0.08 and 0.2 in logs
-FULL_WATER, TINT_WATER = 0.08, 0.2
+# a full wash, a middle one and a tint, between which the hand's spread of water is told
+WATER_NODES = (1.0, 5.0**-0.5, 0.2)
 _BLOCK = 1024  # rows at a time, so that a block stays in the processor's cache
 
 
@@ -134,7 +145,9 @@ def _shares(optics: Optics, layer: LayerBatch, rows: slice = slice(None)) -> tup
     share = layer.parts[rows] * np.exp(optics.bias)
     share /= share.sum(axis=1, keepdims=True)
     card = layer.card_tint[rows]
-    thick = layer.wash[rows] * np.where(card >= 0, np.exp(optics.tint)[card], 1.0)
+    thick = layer.wash[rows] ** (1.0 + share @ optics.dilution) * np.where(
+        card >= 0, np.exp(optics.tint)[card], 1.0
+    )
     return share, thick[:, None]
 
 
@@ -170,22 +183,22 @@ class Linear:
     ----------
     lab : (n, 3) float
     jacobian : Jacobian, (n, 3, p), by the parameter vector
-    ratio : (n, 3, 3) float, covariance of the colour per unit variance of the hand's log ratios
-    ratio_count : (n,) int, independent ratio errors in each
-    water : (n, 3, 3) float, covariance per unit variance of the water, whose spread is 0.08 at full strength
-    water_count : (n,) int
+    parts : (n, 3, 3) float, covariance of the colour per unit variance of the log of each part's amount
+    parts_count : (n,) int, independent errors of ratios in each
+    water : (n, 3, 3, 3) float, covariance per unit variance of the log of the film's strength at full, middle and tint
+    water_count : (n, 3) float, washes of each
     """
 
     lab: Array
     jacobian: Jacobian
-    ratio: Array
-    ratio_count: Indices
+    parts: Array
+    parts_count: Indices
     water: Array
-    water_count: Indices
+    water_count: Array
 
 
-def water_spread(wash: Array) -> Array:
-    """The hand's spread of log thickness relative to that of a full wash.
+def water_shares(wash: Array) -> Array:
+    """How much of the variance of the water at full, middle and tint a wash has: between two of them of both.
 
     Parameters
     ----------
@@ -193,10 +206,13 @@ def water_spread(wash: Array) -> Array:
 
     Returns
     -------
-    (...) float, >= 1
+    (..., 3) float, adding up to 1
     """
-    thin = np.clip(np.log(1.0 / np.asarray(wash)) / np.log(5.0), 0.0, 1.5)
-    return np.asarray(1.0 + (TINT_WATER / FULL_WATER - 1.0) * thin)
+    at = np.log(np.asarray(wash, dtype=float))
+    full, middle, tint = np.log(WATER_NODES)
+    of_full = np.clip((at - middle) / (full - middle), 0.0, 1.0)
+    of_tint = np.clip((middle - at) / (middle - tint), 0.0, 1.0)
+    return np.stack([of_full, 1.0 - of_full - of_tint, of_tint], axis=-1)
 
 
 @one_thread
@@ -235,20 +251,22 @@ def linearise(layout: Layout, theta: Array, batch: Batch) -> Linear:
     values = np.empty((batch.count, 3, SHARED + most * PER_PAINT))
     values[:, :, 0] = np.einsum("nib,nb->ni", by_outer, by_k1) * optics.k1
     values[:, :, 1] = np.einsum("nib,nb->ni", by_outer, by_k2) * optics.k2 * (1.0 - optics.k2)
-    values[:, :, 2:SHARED] = (adjoint * slope[batch.ground][:, None, :]) @ spline_basis(GROUND_KNOTS)
+    values[:, :, 2] = hand.dilution
+    values[:, :, SURFACE:SHARED] = (adjoint * slope[batch.ground][:, None, :]) @ spline_basis(GROUND_KNOTS)
     values[:, :, SHARED:] = own.reshape(batch.count, 3, most * PER_PAINT)
     jacobian = Jacobian(layout.size, batch.patterns, values)
-    return Linear(lab, jacobian, hand.ratio, hand.ratio_count, hand.water, hand.water_count)
+    return Linear(lab, jacobian, hand.parts, hand.parts_count, hand.water, hand.water_count)
 
 
 class _Hand:
-    """Gathers the hand's covariances over the layers."""
+    """Gathers over the layers what the hand does: its covariances, and how it dilutes."""
 
     def __init__(self, count: int) -> None:
-        self.ratio = np.zeros((count, 3, 3))
-        self.water = np.zeros((count, 3, 3))
-        self.ratio_count = np.zeros(count, dtype=int)
-        self.water_count = np.zeros(count, dtype=int)
+        self.parts = np.zeros((count, 3, 3))
+        self.water = np.zeros((count, 3, 3, 3))
+        self.parts_count = np.zeros(count, dtype=int)
+        self.water_count = np.zeros((count, 3))
+        self.dilution = np.zeros((count, 3))  # how the colour hangs on the dilution of all paints
 
 
 def _add_layer(
@@ -276,18 +294,21 @@ def _add_layer(
     K, S = share @ optics.K, share @ optics.S
     by_amount = np.einsum("nib,nb->ni", by_K[i], optics.K[j] - K[i])
     by_amount += np.einsum("nib,nb->ni", by_S[i], optics.S[j] - S[i])
-    by_amount *= weight
-    own[rows, :, slot, BIAS_AT] += by_amount
     by_water = np.einsum("nib,nb->ni", above, film.by_X) * X
+    by_dilution = by_water * np.log(layer.wash)[:, None]
+    # another share of a paint dilutes otherwise, too
+    aside = optics.dilution[j] - (share @ optics.dilution)[i]
+    by_amount = (by_amount + by_dilution[i] * aside[:, None]) * weight
+    own[rows, :, slot, BIAS_AT] += by_amount
+    own[rows, :, slot, DILUTION_AT] += by_dilution[i] * weight
+    hand.dilution[layer.rows] += by_dilution
     card = np.flatnonzero(layer.card_tint >= 0)
     carded = layer.rows[card]
     own[carded, :, slots[carded, layer.card_tint[card]], TINT_AT] += by_water[card]
-    # each paint's amount errs by half the variance of a ratio
-    np.add.at(hand.ratio, rows, 0.5 * by_amount[:, :, None] * by_amount[:, None, :])
-    hand.ratio_count[layer.rows] += (share > 0).sum(axis=1) - 1
+    np.add.at(hand.parts, rows, by_amount[:, :, None] * by_amount[:, None, :])
+    hand.parts_count[layer.rows] += (share > 0).sum(axis=1) - 1
     # a card's tint has its paleness among the parameters
-    reach = np.where(layer.card_tint >= 0, 0.0, water_spread(layer.wash))[:, None]
-    wobble = by_water * reach
-    hand.water[layer.rows] += wobble[:, :, None] * wobble[:, None, :]
-    hand.water_count[layer.rows] += layer.card_tint < 0
+    reach = np.where(layer.card_tint >= 0, 0.0, 1.0)[:, None] * water_shares(layer.wash)
+    hand.water[layer.rows] += reach[:, :, None, None] * (by_water[:, :, None] * by_water[:, None, :])[:, None]
+    hand.water_count[layer.rows] += reach
     adjoint[layer.rows] = above * film.by_ground[:, None, :]

@@ -14,12 +14,14 @@ from culmo.core.paint.basis import (
 )
 from culmo.core.paint.readings import INK, PAPER
 
-PER_PAINT = ABSORPTION_KNOTS + SCATTERING_KNOTS + 2
+PER_PAINT = ABSORPTION_KNOTS + SCATTERING_KNOTS + 3
 K_SLICE = slice(0, ABSORPTION_KNOTS)
 S_SLICE = slice(ABSORPTION_KNOTS, ABSORPTION_KNOTS + SCATTERING_KNOTS)
-TINT_AT = PER_PAINT - 2  # log of how much paler or stronger the card's tint is than a fifth
-SHARED = 2 + GROUND_KNOTS  # what every recipe hangs on besides its paints
-BIAS_AT = PER_PAINT - 1  # log of how far the hand over-loads the paint in mixes
+TINT_AT = PER_PAINT - 3  # log of how much paler or stronger the card's tint is than a fifth
+BIAS_AT = PER_PAINT - 2  # log of how far the hand over-loads the paint in mixes
+DILUTION_AT = PER_PAINT - 1  # what the paint adds to the power by which its film grows with its wash
+SURFACE = 3  # log k1, logit k2, and what all paints add to that power
+SHARED = SURFACE + GROUND_KNOTS  # what every recipe hangs on besides its paints
 
 Ground = tuple[str, str]  # ("paper" or "ink", the paper's name)
 
@@ -30,6 +32,8 @@ _K2, _K2_SPREAD = 0.42, 0.25  # spread in logit
 _GROUND_MEAN = {PAPER: 2.6, INK: -3.6}  # logit of the reflectance below the surface
 TINT_SPREAD = 0.2
 BIAS_SPREAD = 0.25
+DILUTION_SPREAD, OWN_DILUTION_SPREAD = 0.15, 0.05  # of all paints, and of a paint beside the others
+_LEAST_POWER, _MOST_POWER = 0.4, 1.8
 
 
 @dataclass(frozen=True)
@@ -40,6 +44,7 @@ class Optics:
     ----------
     K, S : (P, 36) float, > 0, absorption and scattering per full wash
     tint, bias : (P,) float, in logs
+    dilution : (P,) float, added to 1 it is the power by which the film of a paint grows with the strength of its wash
     k1, k2 : float, 0..1, reflection at the surface
     grounds : (G, 36) float, 0..1, reflectance of each ground below the surface
     """
@@ -48,6 +53,7 @@ class Optics:
     S: Array
     tint: Array
     bias: Array
+    dilution: Array
     k1: float
     k2: float
     grounds: Array
@@ -55,14 +61,14 @@ class Optics:
 
 @dataclass(frozen=True)
 class Layout:
-    """Where each number stands in the vector: paint after paint, then log k1, logit k2, then the grounds."""
+    """Where each number stands in the vector: paint after paint, log k1, logit k2, the dilution of all, the grounds."""
 
     paints: int
     grounds: tuple[Ground, ...]
 
     @property
     def size(self) -> int:
-        return self.paints * PER_PAINT + 2 + len(self.grounds) * GROUND_KNOTS
+        return self.paints * PER_PAINT + SURFACE + len(self.grounds) * GROUND_KNOTS
 
     @property
     def surface_at(self) -> int:
@@ -70,7 +76,7 @@ class Layout:
 
     def ground_slice(self, ground: int) -> slice:
         """Where the ground with this index stands."""
-        start = self.surface_at + 2 + ground * GROUND_KNOTS
+        start = self.surface_at + SURFACE + ground * GROUND_KNOTS
         return slice(start, start + GROUND_KNOTS)
 
     def optics(self, theta: Array) -> Optics:
@@ -81,7 +87,7 @@ class Layout:
         theta : (size,) float
         """
         own = theta[: self.surface_at].reshape(self.paints, PER_PAINT)
-        ground = theta[self.surface_at + 2 :].reshape(len(self.grounds), GROUND_KNOTS)
+        ground = theta[self.surface_at + SURFACE :].reshape(len(self.grounds), GROUND_KNOTS)
         log_K = own[:, K_SLICE] @ spline_basis(ABSORPTION_KNOTS).T
         log_S = own[:, S_SLICE] @ spline_basis(SCATTERING_KNOTS).T
         return Optics(
@@ -89,6 +95,9 @@ class Layout:
             S=np.exp(np.clip(log_S, -9.0, 4.0)),
             tint=np.clip(own[:, TINT_AT], -1.5, 1.2),
             bias=np.clip(own[:, BIAS_AT], -2.0, 2.0),
+            dilution=np.clip(
+                own[:, DILUTION_AT] + theta[self.surface_at + 2], _LEAST_POWER - 1.0, _MOST_POWER - 1.0
+            ),
             k1=float(np.exp(np.clip(theta[self.surface_at], -6.0, -1.8))),
             k2=float(_sigmoid(np.clip(theta[self.surface_at + 1], -3.0, 2.0))),
             grounds=np.asarray(_sigmoid(ground @ spline_basis(GROUND_KNOTS).T)),
@@ -104,6 +113,7 @@ class Layout:
         at = self.surface_at
         mean[at], mean[at + 1] = np.log(_K1), np.log(_K2 / (1.0 - _K2))
         precision[at, at], precision[at + 1, at + 1] = _K1_SPREAD**-2, _K2_SPREAD**-2
+        precision[at + 2, at + 2] = DILUTION_SPREAD**-2
         ground_precision = np.linalg.inv(smooth_covariance(GROUND_KNOTS, 0.3, 150.0, 0.6, 0.6))
         for i, (kind, _) in enumerate(self.grounds):
             block = self.ground_slice(i)
@@ -122,6 +132,7 @@ def _paint_prior() -> tuple[Array, Array]:
     covariance[S_SLICE, S_SLICE] = smooth_covariance(SCATTERING_KNOTS, 0.25, 120.0, 1.2, 0.3)
     covariance[TINT_AT, TINT_AT] = TINT_SPREAD**2
     covariance[BIAS_AT, BIAS_AT] = BIAS_SPREAD**2
+    covariance[DILUTION_AT, DILUTION_AT] = OWN_DILUTION_SPREAD**2
     return mean, np.asarray(np.linalg.inv(covariance))
 
 
@@ -139,7 +150,7 @@ def columns_of(count: int, paints: Indices, ground: int) -> Indices:
     (SHARED + k PER_PAINT,) int
     """
     surface = count * PER_PAINT
-    below = surface + 2 + ground * GROUND_KNOTS
-    shared = [surface, surface + 1, *range(below, below + GROUND_KNOTS)]
+    below = surface + SURFACE + ground * GROUND_KNOTS
+    shared = [*range(surface, surface + SURFACE), *range(below, below + GROUND_KNOTS)]
     of_paints = (paints[:, None] * PER_PAINT + np.arange(PER_PAINT)).ravel()
     return np.concatenate([np.array(shared), of_paints])

@@ -29,7 +29,8 @@ def wash_table(
 
     Returns
     -------
-    (n, 64, 3) float, CIELAB at THICKNESSES full washes of the top layer; lower layers are as in the recipe
+    (n, 64, 3) float, CIELAB with the top layer as a wash of each of THICKNESSES, above 1 stronger than a full one; lower
+    layers are as in the recipe
     """
     optics = estimate.layout.optics(estimate.theta)
     places = [estimate.ground_index(ground)] * len(recipes)
@@ -41,7 +42,8 @@ def wash_table(
         share = share / share.sum(axis=1, keepdims=True)
         K, S = (share @ optics.K)[:, None, :], (share @ optics.S)[:, None, :]
         top = (depth[layer.rows] == level + 1)[:, None]
-        X = np.where(top, THICKNESSES[None, :], layer.wash[:, None])[:, :, None]
+        power = 1.0 + (share @ optics.dilution)[:, None]
+        X = (np.where(top, THICKNESSES[None, :], layer.wash[:, None]) ** power)[:, :, None]
         inner[layer.rows] = film_reflectance(K, S, X, inner[layer.rows])
     return lab_from_reflectance(through_surface(inner, optics.k1, optics.k2), light)
 

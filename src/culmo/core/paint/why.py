@@ -8,7 +8,7 @@ import numpy as np
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.next_cells import metric_roots
-from culmo.core.paint.optics import linearise
+from culmo.core.paint.optics import Linear, linearise
 from culmo.core.paint.predict import batch_for
 from culmo.core.paint.readings import INK, PAPER
 from culmo.core.paint.recipe import FULL, TINT, Recipe, mix
@@ -104,7 +104,7 @@ def explain(
             words=_words(gain),
         )
         return Doubt(hand, remedy, gain, sentence)
-    return Doubt(hand, "", gain, _of_the_hand(estimate, linear.ratio[0], linear.water[0], roots[0]))
+    return Doubt(hand, "", gain, _of_the_hand(estimate, linear, roots[0]))
 
 
 def _lowered(carried: Array, jacobian: Array, covariance: Array, own: Array) -> float:
@@ -114,9 +114,12 @@ def _lowered(carried: Array, jacobian: Array, covariance: Array, own: Array) -> 
     return float(np.trace(across @ inverse @ across.T))
 
 
-def _of_the_hand(estimate: Estimate, ratio: Array, water: Array, root: Array) -> str:
-    by_ratio = float(np.trace(root @ ratio @ root.T)) * estimate.hand.ratio**2
-    by_water = float(np.trace(root @ water @ root.T)) * estimate.hand.water**2
-    if by_ratio > by_water:
+def _of_the_hand(estimate: Estimate, linear: Linear, root: Array) -> str:
+    """What of the hand the first recipe hangs on most."""
+    hand = estimate.hand
+    water = np.einsum("c,cij->ij", np.square(hand.water), linear.water[0])
+    by_parts = float(np.trace(root @ linear.parts[0] @ root.T)) * hand.parts**2
+    by_water = float(np.trace(root @ water @ root.T))
+    if by_parts > by_water:
         return tr("The paints are well known; a small slip in the parts changes this mix that much.")
     return tr("The paints are well known; a little more or less water changes this wash that much.")

@@ -14,7 +14,7 @@ from culmo.core.palette.nearspace import near_from_lab
 from culmo.core.steps import run_through
 from culmo.core.threads import steps_on_one_thread
 
-# from full to the palest tint: halvings from 1 and from 0.7, so that two exponentials serve all nine
+# from full to the palest tint, by halves from 1 and from 0.7
 WASHES = (1.0, 0.7, 0.5, 0.35, 0.25, 0.175, 0.125, 0.0875, 0.0625)
 SUM_OF_PARTS = 6
 _CHUNK = 2000
@@ -102,8 +102,8 @@ def lattice_colours(
 ) -> Generator[float, None, Array]:
     """Colours of mixes of up to three paints at WASHES; yields its progress.
 
-    The reflectance of `film_reflectance`, written with e = exp(-2 b S X) so that halving the thickness is a square
-    root and doubling it a square: R = (A + e B) / (C + e D). The surface only changes C and D.
+    The reflectance of `film_reflectance`, written with e = exp(-2 b S X): R = (A + e B) / (C + e D). The surface only
+    changes C and D.
 
     Parameters
     ----------
@@ -119,6 +119,7 @@ def lattice_colours(
     loaded = (parts * np.exp(mixer.bias)[members]).astype(np.float32)
     loaded /= loaded.sum(axis=1, keepdims=True)
     K_all, S_all = mixer.K.astype(np.float32), mixer.S.astype(np.float32)
+    dilution = mixer.dilution.astype(np.float32)
     ground, k2 = mixer.grounds[0].astype(np.float32), np.float32(mixer.k2)
     weights = (light.weights / light.white).astype(np.float32)
     gain = np.float32((1.0 - mixer.k1) * (1.0 - mixer.k2))
@@ -134,12 +135,10 @@ def lattice_colours(
         A, B = ground * root + upper, ground * root - upper
         C, D = root + lower - k2 * A, root - lower - k2 * B
         ratio = np.empty((len(who), len(WASHES), 3), dtype=np.float32)
-        for chain in (range(8, -1, -2), range(7, -1, -2)):
-            e = np.exp(root * np.float32(-2.0 * WASHES[chain[0]]))
-            for place in chain:
-                if place != chain[0]:
-                    e *= e
-                np.matmul((A + e * B) / (C + e * D), weights, out=ratio[:, place])
+        power = 1.0 + sum(share[:, i] * dilution[who[:, i]] for i in range(3))
+        for place, wash in enumerate(WASHES):
+            e = np.exp(root * (np.float32(-2.0) * np.float32(wash) ** power)[:, None])
+            np.matmul((A + e * B) / (C + e * D), weights, out=ratio[:, place])
         ratio *= gain
         ratio += np.float32(mixer.k1)
         lab[rows] = _lab_from_ratio(ratio)

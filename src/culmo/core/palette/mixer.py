@@ -54,6 +54,7 @@ class Mixer:
     names : tuple of n str
     K, S : (n, 36) float, per full wash
     bias : (n,) float, logs, how much more of a paint this hand takes than it means
+    dilution : (n,) float, added to 1 it is the power by which a paint's film grows with its wash
     grounds : (2, 36) float, reflectance of paper and ink below the surface
     k1, k2 : float, reflection at the surface
     """
@@ -62,6 +63,7 @@ class Mixer:
     K: Array
     S: Array
     bias: Array
+    dilution: Array
     grounds: Array
     k1: float
     k2: float
@@ -72,12 +74,12 @@ class Mixer:
         loaded = shares * np.exp(self.bias)
         loaded = loaded / loaded.sum(axis=1, keepdims=True)
         result = np.empty((len(shares), len(washes), 3))
-        X = np.array(washes)[None, :, None]
         base = self.grounds[0 if ground == PAPER else 1]
         for start in range(0, len(shares), _CHUNK):
             rows = slice(start, start + _CHUNK)
             K, S = (loaded[rows] @ self.K)[:, None, :], (loaded[rows] @ self.S)[:, None, :]
-            inner = film_reflectance(K, S, X, base)
+            X = np.array(washes) ** (1.0 + loaded[rows] @ self.dilution)[:, None]
+            inner = film_reflectance(K, S, X[:, :, None], base)
             result[rows] = lab_from_reflectance(through_surface(inner, self.k1, self.k2))
         return result
 
@@ -96,9 +98,8 @@ class Mixer:
         """
         loaded = shares * np.exp(self.bias)
         loaded = loaded / loaded.sum(axis=1, keepdims=True)
-        inner = film_reflectance(
-            loaded @ self.K, loaded @ self.S, np.asarray(washes)[:, None], self.grounds[0]
-        )
+        X = np.asarray(washes) ** (1.0 + loaded @ self.dilution)
+        inner = film_reflectance(loaded @ self.K, loaded @ self.S, X[:, None], self.grounds[0])
         return lab_from_reflectance(through_surface(inner, self.k1, self.k2))
 
     def only(self, names: Sequence[str]) -> "Mixer":
@@ -106,7 +107,9 @@ class Mixer:
         places = {name.casefold(): i for i, name in enumerate(self.names)}
         at = [places[name.casefold()] for name in names if name.casefold() in places]
         chosen = tuple(self.names[i] for i in at)
-        return Mixer(chosen, self.K[at], self.S[at], self.bias[at], self.grounds, self.k1, self.k2)
+        return Mixer(
+            chosen, self.K[at], self.S[at], self.bias[at], self.dilution[at], self.grounds, self.k1, self.k2
+        )
 
     def with_typical(self, names: Sequence[str], K: Array, S: Array) -> "Mixer":
         """With other paints besides, of which only typical curves are known."""
@@ -115,6 +118,9 @@ class Mixer:
             np.vstack([self.K, K]),
             np.vstack([self.S, S]),
             np.concatenate([self.bias, np.zeros(len(names))]),
+            np.concatenate(
+                [self.dilution, np.full(len(names), self.dilution.mean() if len(self.names) else 0.0)]
+            ),
             self.grounds,
             self.k1,
             self.k2,
@@ -131,7 +137,9 @@ def mixer_of(estimate: Estimate) -> Mixer:
     """
     optics = estimate.layout.optics(estimate.theta)
     grounds = np.stack([optics.grounds[estimate.ground_index(ground)] for ground in (PAPER, INK)])
-    return Mixer(estimate.names, optics.K, optics.S, optics.bias, grounds, optics.k1, optics.k2)
+    return Mixer(
+        estimate.names, optics.K, optics.S, optics.bias, optics.dilution, grounds, optics.k1, optics.k2
+    )
 
 
 def chroma_of(lab: Array) -> Array:
