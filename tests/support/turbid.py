@@ -9,6 +9,7 @@ Every effect beside plain mixing can be switched off (`Effects`), and the hand i
 """
 
 import itertools
+import warnings
 from dataclasses import dataclass, field, replace
 from functools import cache
 
@@ -160,10 +161,18 @@ def seen(below, at, gloss=0.0):
 
 
 @cache
+def _colour():
+    """The colour-science package, which warns of what it could plot with."""
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        import colour
+    return colour
+
+
+@cache
 def _observer():
     """The weights of the bands for X, Y and Z under D65, and the white, of the colour-science package."""
-    import colour
-
+    colour = _colour()
     shape = colour.SpectralShape(380, 730, 10)
     eye = colour.MSDS_CMFS["CIE 1931 2 Degree Standard Observer"].copy().align(shape).values
     lamp = colour.SDS_ILLUMINANTS["D65"].copy().align(shape).values
@@ -173,9 +182,7 @@ def _observer():
 
 def lab_of(reflectance):
     """CIELAB of spectra, D65 and the 2 degree observer."""
-    import colour
-
-    weights = _observer()
+    colour, weights = _colour(), _observer()
     white = weights.sum(axis=0)
     return colour.XYZ_to_Lab(reflectance @ weights, illuminant=colour.XYZ_to_xy(white))
 

@@ -1,0 +1,146 @@
+"""The estimate held against a laboratory of another physics, which shares nothing with it; and that laboratory itself."""
+
+import numpy as np
+import pytest
+
+from culmo.core.colour.difference import delta_e_00
+from culmo.core.paint.estimate import learn
+from culmo.core.paint.predict import predict
+from culmo.core.paint.readings import INK
+from culmo.core.paint.recipe import Recipe, mix
+from support.turbid import all_pairs, angles, make_laboratory, on_top, seen, slab
+
+WASHES = (1.0, 0.45, 0.2)
+
+
+def straight(at):
+    """What turns the radiance straight on into flux."""
+    return 1 / (2 * at.mu[-1] * at.weight[-1])
+
+
+def flux(matrix, at):
+    """The share of light straight on that a layer sends out, all directions together."""
+    return 2 * float((at.weight * at.mu * matrix[:, -1]).sum()) * straight(at)
+
+
+# ---- the laboratory
+
+
+@pytest.mark.parametrize("index", [1.0, 1.38, 1.5])
+def test_the_angles_cover_the_half_sphere(index):
+    at = angles(index)
+    assert at.weight.sum() == pytest.approx(1.0)
+    assert (at.weight * at.mu).sum() == pytest.approx(0.5)
+    assert at.mu[-1] == pytest.approx(1.0)
+    assert ((at.inward == 1.0) == (at.mu < np.sqrt(1 - 1 / index**2))).all() or index == 1.0
+
+
+def test_a_layer_is_as_it_stands_in_published_tables():
+    """Depth 2, albedo 0.9, mean cosine 0.75: van de Hulst (1980), table 35, as light falls straight on."""
+    at = angles(1.0, 16)
+    R, T = slab(0.2, 1.8, 0.75, at)
+    assert flux(R, at) == pytest.approx(0.09739, abs=2e-5)
+    assert flux(T, at) == pytest.approx(0.66096, abs=2e-5)
+
+
+def test_what_has_another_index_is_as_it_stands_in_published_tables():
+    """Without end, index 1.5, albedo 0.9, scattering alike to all sides: Giovanelli (1955), the mirror's share among it."""
+    at = angles(1.5, 16)
+    R, _ = slab(100.0, 900.0, 0.0, at)
+    assert float(seen(R, at)) + at.straight == pytest.approx(0.2600, abs=2e-4)
+
+
+def test_nothing_is_lost_where_nothing_absorbs_and_layers_add_up():
+    at = angles(1.0)
+    R, T = slab(0.0, 3.0, 0.7, at)
+    assert flux(R + T, at) == pytest.approx(1.0, abs=1e-9)
+    half, through = slab(0.1, 1.5, 0.7, at)
+    whole, _ = slab(0.2, 3.0, 0.7, at)
+    assert on_top(half, through, half)[:, -1] == pytest.approx(whole[:, -1], abs=1e-6)
+
+
+@pytest.fixture(scope="module")
+def quiet():
+    """A laboratory without a hand's errors."""
+    return make_laboratory(5, 11, errors=False)
+
+
+def test_its_paints_look_like_paints(quiet):
+    paper, ink = quiet.mean_lab(Recipe()), quiet.mean_lab(Recipe(), INK)
+    assert paper[0] > 80
+    assert ink[0] < 25
+    for paint in quiet.paints:
+        full, tint, over = (
+            quiet.mean_lab(mix([paint.name], wash=wash), ground)
+            for wash, ground in ((1.0, "paper"), (0.2, "paper"), (1.0, INK))
+        )
+        assert ink[0] - 3 < over[0] < full[0] < tint[0] < paper[0]
+
+
+@pytest.mark.parametrize("effect", ["dilution", "uneven", "settling", "sinking"])
+def test_each_effect_can_be_left_out(effect):
+    whole, without = (make_laboratory(8, 4, errors=False, **kind) for kind in ({}, {effect: False}))
+    names = [paint.name for paint in whole.paints]
+    apart = [
+        float(delta_e_00(whole.mean_lab(recipe), without.mean_lab(recipe)))
+        for recipe in (mix(names[:2]), mix(names[2:4], wash=0.2), mix(names[4:8]))
+    ]
+    assert max(apart) > 0.2
+    assert max(apart) < 25
+
+
+# ---- what is learned of it
+
+
+def taught(kind, seed, count=60, paints=12):
+    """A laboratory, the names of its paints, and what was learned from cards and so many mixes; cells of those left over."""
+    painter = make_laboratory(paints, seed, kind)
+    names = [paint.name for paint in painter.paints]
+    cells = all_pairs(names, WASHES)
+    order = np.random.default_rng(seed).permutation(len(cells))
+    readings = painter.cards() + [painter.read(cells[i]) for i in order[:count]]
+    return painter, learn(names, readings), [cells[i] for i in order[count : count + 60]]
+
+
+@pytest.fixture(scope="module")
+def hands():
+    """Two hands whose water errs the other way round, with the same paints, each learned."""
+    return {kind: taught(kind, 21) for kind in ("wet", "dry")}
+
+
+def test_predictions_are_near_on_another_physics(hands):
+    for painter, estimate, cells in hands.values():
+        truth = np.array([painter.mean_lab(recipe) for recipe in cells])
+        away = delta_e_00(predict(estimate, cells).lab, truth)
+        assert np.median(away) < 2.1
+        simple = learn(estimate.names, painter.cards())
+        assert np.median(away) < 0.75 * np.median(delta_e_00(predict(simple, cells).lab, truth))
+
+
+def test_the_spread_holds_in_each_kind_of_wash(hands):
+    inside = {wash: [] for wash in WASHES}
+    for painter, estimate, cells in hands.values():
+        prediction = predict(estimate, cells)
+        for recipe, lab, radius in zip(cells, prediction.lab, prediction.dE90, strict=True):
+            for _ in range(3):
+                inside[recipe.layers[0].wash].append(float(delta_e_00(painter.paint(recipe), lab)) < radius)
+    shares = {wash: float(np.mean(found)) for wash, found in inside.items()}
+    assert min(shares.values()) >= 0.8, shares
+    assert np.mean(list(shares.values())) <= 0.975, shares  # of few cells; `make bench` holds each kind over ten hands
+
+
+def test_where_the_water_of_a_hand_errs_is_learned(hands):
+    wet, dry = (hands[kind][1].hand for kind in ("wet", "dry"))
+    assert wet.full > wet.tint
+    assert dry.full < dry.tint
+    assert wet.full > dry.full
+    for hand in (wet, dry):
+        assert 0.08 < hand.parts < 0.22  # both mix with 0.15
+
+
+def test_dilution_that_is_not_proportional_is_learned(hands):
+    for painter, estimate, _ in hands.values():
+        own = estimate.layout.optics(estimate.theta).dilution
+        true = np.array([painter.power - 1 + paint.dilutes for paint in painter.paints])
+        assert abs(own.mean() - true.mean()) < 0.08
+        assert own.mean() < -0.02
