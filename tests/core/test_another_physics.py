@@ -126,7 +126,9 @@ def test_the_spread_holds_in_each_kind_of_wash(hands):
                 inside[recipe.layers[0].wash].append(float(delta_e_00(painter.paint(recipe), lab)) < radius)
     shares = {wash: float(np.mean(found)) for wash, found in inside.items()}
     assert min(shares.values()) >= 0.8, shares
-    assert np.mean(list(shares.values())) <= 0.975, shares  # of few cells; `make bench` holds each kind over ten hands
+    assert np.mean(list(shares.values())) <= 0.975, (
+        shares
+    )  # of few cells; `make bench` holds each kind over ten hands
 
 
 def test_where_the_water_of_a_hand_errs_is_learned(hands):

@@ -42,7 +42,7 @@ def _wandering(recipe: Recipe, hand: Hand, rng: np.random.Generator) -> Recipe:
             replace(part, parts=part.parts * float(np.exp(rng.normal(0.0, hand.parts))))
             for part in layer.parts
         )
-        spread = float(np.sqrt(water_shares(layer.wash) @ np.square(hand.water)))
+        spread = float(np.sqrt(water_shares(np.array(layer.wash)) @ np.square(hand.water)))
         wash = layer.wash * float(np.exp(rng.normal(0.0, spread)))
         layers.append(Layer(parts, min(1.0, wash)))
     return Recipe(tuple(layers))

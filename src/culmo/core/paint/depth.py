@@ -22,9 +22,8 @@ _TELLS = 6.0
 _STRANGE = 12.0
 # cells, and how sure, before anything is said of a class
 ENOUGH = 3
-# of the log, what is worth a word: less is within what a hand varies, and, of tints, within what the film's formula leaves
-# out of dilution (see docs/design.md)
-_SEEN = {FULL_WASH: 0.12, MIDDLE_WASH: 0.14, TINT_WASH: 0.22}
+# of the log, what is worth a word: less is within what a hand varies
+_SEEN = {FULL_WASH: 0.12, MIDDLE_WASH: 0.14, TINT_WASH: 0.14}
 _AT_ONCE = 400  # readings, so that the tables stay small
 
 
@@ -184,6 +183,7 @@ def _middle(own: Sequence[Depth]) -> tuple[float, float]:
 
 # strengths of washes as painters say them
 _STRENGTHS = (
+    (0.05, mark("a twentieth")), (0.07, mark("a fifteenth")),
     (0.1, mark("a tenth")), (0.125, mark("an eighth")), (1 / 6, mark("a sixth")), (0.2, mark("a fifth")),
     (0.25, mark("a quarter")), (1 / 3, mark("a third")), (0.4, mark("two fifths")), (0.5, mark("a half")),
     (2 / 3, mark("two thirds")), (0.75, mark("three quarters")), (0.85, mark("nearly full")),

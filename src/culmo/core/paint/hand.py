@@ -14,7 +14,7 @@ from culmo.core.paint.optics import Linear
 
 # what is believed before, and with how many observations' weight: painters differ by a factor of two
 _PRIOR = {
-    "parts": (0.15, 10.0), "full": (0.15, 8.0), "middle": (0.17, 8.0), "tint": (0.19, 8.0), "noise": (0.8, 60.0),
+    "parts": (0.15, 10.0), "full": (0.12, 8.0), "middle": (0.15, 8.0), "tint": (0.19, 8.0), "noise": (0.8, 60.0),
 }  # fmt: skip
 _BOUNDS = {
     "parts": (0.015, 0.6),
@@ -44,6 +44,10 @@ class Hand:
     middle: float = _PRIOR["middle"][0]
     tint: float = _PRIOR["tint"][0]
     noise: float = _PRIOR["noise"][0]
+
+    def is_learned(self, name: str) -> bool:
+        """Whether a figure is this painter's, not what is believed of any: readings that tell of it have been read."""
+        return bool(abs(getattr(self, name) - _PRIOR[name][0]) > 1e-9)
 
     @property
     def water(self) -> tuple[float, float, float]:
@@ -75,10 +79,10 @@ HAND_FIGURES = tuple(one.name for one in fields(Hand))
 def _components(linear: Linear) -> Iterator[tuple[str, Array, Array]]:
     """Each figure, the covariance of the readings per unit of its variance, and how many observations each reading is."""
     count = len(linear.lab)
-    yield "parts", linear.parts, linear.parts_count
+    yield "parts", linear.parts, np.asarray(linear.parts_count, dtype=float)
     for place, name in enumerate(("full", "middle", "tint")):
         yield name, linear.water[:, place], linear.water_count[:, place]
-    yield "noise", np.broadcast_to(np.eye(3), (count, 3, 3)), np.full(count, 3)
+    yield "noise", np.broadcast_to(np.eye(3), (count, 3, 3)), np.full(count, 3.0)
 
 
 def relearn_hand(

@@ -10,11 +10,13 @@ from culmo.core.colour.difference import local_metric
 from culmo.core.colour.spectral import DAYLIGHT, Array, Light
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.optics import Batch, compile_batch, linearise, predict_reflectance
+from culmo.core.paint.parameters import DILUTION_AT, PER_PAINT
 from culmo.core.paint.readings import PAPER
 from culmo.core.paint.recipe import Recipe
 from culmo.core.threads import one_thread
 
 _CHUNK = 512
+_SEEN_POWER = 0.04  # of the power of dilution: less is not worth a word
 
 
 @dataclass(frozen=True)
@@ -83,6 +85,49 @@ def predict_lab(
     """
     optics = estimate.layout.optics(estimate.theta)
     return lab_from_reflectance(predict_reflectance(optics, batch_for(estimate, recipes, grounds)), light)
+
+
+@dataclass(frozen=True)
+class Dilution:
+    """How a paint's film grows with the strength of its wash: as a power of it.
+
+    Attributes
+    ----------
+    power : float, 1 where half as strong a wash gives half the film; below 1 where water makes less difference
+    spread : float, its standard deviation
+    """
+
+    power: float
+    spread: float
+
+    @property
+    def shows(self) -> int:
+        """-1 where water makes less difference than by the measure, or than with other paints; 1 where more; else 0."""
+        off = self.power - 1.0
+        return int(np.sign(off)) if abs(off) > max(_SEEN_POWER, 1.5 * self.spread) else 0
+
+    def film_of(self, wash: float) -> float:
+        """The film of a wash, relative to that of a full one."""
+        return float(wash**self.power)
+
+
+def dilution_of(estimate: Estimate, name: str = "") -> Dilution:
+    """How a paint dilutes, beside the mean of all; without a name how all paints of the painter do.
+
+    Parameters
+    ----------
+    estimate : Estimate
+    name : str, a paint that the estimate knows
+    """
+    shared = estimate.layout.surface_at + 2
+    theta, covariance = estimate.theta, estimate.covariance
+    own = np.arange(len(estimate.names)) * PER_PAINT + DILUTION_AT
+    pick = np.zeros(len(theta))
+    if name:
+        pick[own[estimate.index[name.casefold()]]] = 1.0
+    else:
+        pick[shared], pick[own] = 1.0, 1.0 / max(len(own), 1)
+    return Dilution(1.0 + float(pick @ theta), float(np.sqrt(pick @ covariance @ pick)))
 
 
 @one_thread

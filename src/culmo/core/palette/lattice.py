@@ -135,7 +135,7 @@ def lattice_colours(
         A, B = ground * root + upper, ground * root - upper
         C, D = root + lower - k2 * A, root - lower - k2 * B
         ratio = np.empty((len(who), len(WASHES), 3), dtype=np.float32)
-        power = 1.0 + sum(share[:, i] * dilution[who[:, i]] for i in range(3))
+        power = np.float32(1.0) + (share * dilution[who]).sum(axis=1)
         for place, wash in enumerate(WASHES):
             e = np.exp(root * (np.float32(-2.0) * np.float32(wash) ** power)[:, None])
             np.matmul((A + e * B) / (C + e * D), weights, out=ratio[:, place])

@@ -8,6 +8,7 @@ import numpy as np
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.parameters import BIAS_AT, BIAS_SPREAD, PER_PAINT
+from culmo.core.paint.predict import dilution_of
 from culmo.core.paint.readings import INK, WET, Reading
 from culmo.core.paint.recipe import spoken_recipe
 from culmo.core.paint.steps import middle
@@ -75,6 +76,16 @@ def hand_sentence(estimate: Estimate, name: str) -> str:
         low=low,
         high=high,
     )
+
+
+def dilution_sentence(estimate: Estimate, name: str) -> str:
+    """Where water makes more or less difference with a paint than with the painter's others, a sentence; else nothing."""
+    shows = dilution_of(estimate, name).shows
+    if not shows:
+        return ""
+    if shows < 0:
+        return tr("More water makes less difference with it than with your other paints.")
+    return tr("More water makes more difference with it than with your other paints.")
 
 
 def strength_lines(estimate: Estimate, name: str, others: Sequence[str]) -> list[str]:

@@ -10,6 +10,7 @@ from culmo.desk.rooms.box.curves_view import CurvesView
 from culmo.desk.rooms.box.known import (
     ReadingLine,
     curves,
+    dilution_sentence,
     hand_sentence,
     reading_lines,
     strength_lines,
@@ -96,7 +97,11 @@ class KnownPage(Slip):
         self.strength.setText(
             "\n".join(others) or tr("Take other paints in hand (at the left) to compare its strength.")
         )
-        self.hand.setText(hand_sentence(estimate, self.name))
+        self.hand.setText(
+            "\n".join(
+                filter(None, (hand_sentence(estimate, self.name), dilution_sentence(estimate, self.name)))
+            )
+        )
         for line in reading_lines(study, self.name, self.session.learning.weights):
             self.readings.addWidget(self._line(line))
         self.lay_out()

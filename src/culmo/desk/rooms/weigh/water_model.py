@@ -1,12 +1,14 @@
 """Weigh room, Water page: what drying did, row by row, and what to do about washes that come out otherwise than planned."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from culmo.core.colour.cielab import lch_from_lab
 from culmo.core.colour.names import apart_words
 from culmo.core.paint.depth import FULL_WASH, MIDDLE_WASH, TINT_WASH, Reached, strength_words
-from culmo.core.paint.recipe import FULL, Recipe, mix, spoken_recipe, water_words
+from culmo.core.paint.estimate import Estimate
+from culmo.core.paint.predict import dilution_of
+from culmo.core.paint.recipe import FULL, TINT, Recipe, mix, spoken_recipe, water_words
 from culmo.study.dried import DriedMix
 from culmo.words import capital, tr, trn
 
@@ -32,6 +34,49 @@ class DriedRow:
     dried: DriedMix
     title: str
     words: str
+
+
+_VARYING: dict[str, Callable[[str], str]] = {
+    "full": lambda share: tr("full washes by about {share}", share=share),
+    "middle": lambda share: tr("middle washes by about {share}", share=share),
+    "tint": lambda share: tr("tints by about {share}", share=share),
+    "parts": lambda share: tr("parts by about {share}", share=share),
+}
+
+
+def hand_lines(estimate: Estimate) -> list[str]:
+    """How this painter's hand varies and dilutes, in sentences.
+
+    Parameters
+    ----------
+    estimate : Estimate
+    """
+    hand = estimate.hand
+    phrases = [
+        words(strength_words(getattr(hand, name)))
+        for name, words in _VARYING.items()
+        if hand.is_learned(name)
+    ]
+    if not phrases:
+        return [tr("By how much your washes and parts vary is told once eight mixes were read.")]
+    lines = [tr("How far your hand varies: {what}.", what=", ".join(phrases))]
+    water = dilution_of(estimate)
+    film = strength_words(water.film_of(TINT))
+    if water.shows < 0:
+        lines.append(
+            tr(
+                "Water thins your paints less than by the measure: a fifth of the paint comes out like {film}.",
+                film=film,
+            )
+        )
+    elif water.shows > 0:
+        lines.append(
+            tr(
+                "Water thins your paints more than by the measure: a fifth of the paint comes out like {film}.",
+                film=film,
+            )
+        )
+    return lines
 
 
 def dried_rows(found: Sequence[DriedMix], shown: int, order: int) -> list[DriedRow]:

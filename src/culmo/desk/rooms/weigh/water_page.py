@@ -37,6 +37,7 @@ from culmo.desk.rooms.weigh.water_model import (
     DriedRow,
     apart_line,
     dried_rows,
+    hand_lines,
     reached_advice,
     reached_title,
     shown_washes,
@@ -233,9 +234,9 @@ class WaterPage(WeighPage):
         else:
             self.how.setText(
                 tr(
-                    "Each cell is held against its own paints: at which strength do they look like what was read? Your full "
-                    "wash is the measure of the others. Tints are told with a doubt of a fifth, others of an eighth: twice "
-                    "the water is not half the film."
+                    "Each cell is held against its own paints: at which strength do they look like what was read? Your "
+                    "full wash is the measure of the others; how water thins your paints is learned with them. What "
+                    "differs by less than an eighth is not told."
                 )
             )
             self._want_washes()
@@ -389,6 +390,9 @@ class WaterPage(WeighPage):
         name = self._telling_paint()
         for one in reached:
             self.classes.addWidget(self._class_row(name, one))
+        estimate = self.session.learning.estimate
+        for words in hand_lines(estimate) if estimate is not None else ():
+            self.classes.addWidget(text_label(words))
         self.classes.addStretch(1)
         assert washes is not None
         several = len(washes.sheets) > 1
