@@ -1,5 +1,7 @@
 """The estimate held against a laboratory of another physics, which shares nothing with it; and that laboratory itself."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -8,7 +10,7 @@ from culmo.core.paint.estimate import learn
 from culmo.core.paint.predict import predict
 from culmo.core.paint.readings import INK
 from culmo.core.paint.recipe import Recipe, mix
-from support.turbid import all_pairs, angles, make_laboratory, on_top, seen, slab
+from support.turbid import Hand, all_pairs, angles, make_laboratory, on_top, seen, slab
 
 WASHES = (1.0, 0.45, 0.2)
 
@@ -146,3 +148,32 @@ def test_dilution_that_is_not_proportional_is_learned(hands):
         true = np.array([painter.power - 1 + paint.dilutes for paint in painter.paints])
         assert abs(own.mean() - true.mean()) < 0.08
         assert own.mean() < -0.02
+
+
+def test_cells_of_one_puddle_are_not_taken_for_independent():
+    """Ten puddles, each with a full, a middle and a pale cell, of which none is known to be of one, or all."""
+    painter = make_laboratory(8, 31, Hand(parts=0.4, full=0.05, middle=0.05, tint=0.05))
+    names = [paint.name for paint in painter.paints]
+    pairs = [(a, b) for i, a in enumerate(names) for b in names[i + 1 :]][::2][:12]
+    readings = [
+        reading
+        for number, pair in enumerate(pairs)
+        for reading in painter.from_one_puddle([mix(pair, wash=wash) for wash in WASHES], number)
+    ]
+    cards = painter.cards()
+    known = learn(names, cards + readings)
+    unknown = learn(names, cards + [replace(reading, puddle=None) for reading in readings])
+    assert known.hand.parts > 1.1 * unknown.hand.parts  # what missed thrice missed once
+    held = [mix(pair) for pair in pairs]
+    told, taken = (predict(estimate, held).dE90.mean() for estimate in (known, unknown))
+    assert told > 1.1 * taken
+
+
+def test_a_puddle_of_one_reading_or_of_none_changes_nothing():
+    painter = make_laboratory(4, 32)
+    names = [paint.name for paint in painter.paints]
+    readings = [*painter.cards(), *(painter.read(recipe) for recipe in all_pairs(names))]
+    alone = [replace(reading, puddle=number) for number, reading in enumerate(readings)]
+    one, other = learn(names, readings), learn(names, alone)
+    assert np.array_equal(one.theta, other.theta)
+    assert one.hand == other.hand

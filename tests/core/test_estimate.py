@@ -79,10 +79,16 @@ def test_what_is_made_of_a_jacobian_is_what_the_dense_one_gives():
     half = rng.normal(size=(p, p))
     assert np.allclose(found.spread(half @ half.T), dense @ (half @ half.T) @ dense.transpose(0, 2, 1))
     whiten, residual = rng.normal(size=(len(recipes), 3, 3)), rng.normal(size=(len(recipes), 3))
-    curvature, downhill = found.squared(whiten, residual)
+    curvature, downhill = found.whitened(lambda values: whiten @ values).squared(
+        np.einsum("nij,nj->ni", whiten, residual)
+    )
     white = (whiten @ dense).reshape(-1, p)
     assert np.allclose(curvature, white.T @ white)
     assert np.allclose(downhill, white.T @ np.einsum("nij,nj->ni", whiten, residual).ravel())
+    alike = np.array([4, 5])  # two recipes of the same paints; on other papers they would hang on other parameters
+    alike = alike if problem.batch.ground[4] == problem.batch.ground[5] else alike[:1]
+    joint = dense[alike].reshape(-1, p)
+    assert np.allclose(found.joint_spread(half @ half.T, alike), joint @ (half @ half.T) @ joint.T)
 
 
 def test_nothing_asked_is_nothing_predicted():

@@ -107,7 +107,8 @@ def test_more_readings_make_all_mixes_surer_in_the_middle(painted, whole):
     names, cards, mixes, asked = painted
     spreads = [np.median(predict(learn(names, cards + mixes[:many]), asked).dE90) for many in (0, 8, 20)]
     spreads.append(np.median(predict(whole, asked).dE90))
-    assert all(later < earlier * 1.02 for earlier, later in itertools.pairwise(spreads))
+    # a little wider where the readings tell that the hand is less steady than was believed
+    assert all(later < earlier * 1.05 for earlier, later in itertools.pairwise(spreads))
     assert spreads[-1] < 0.8 * spreads[0]
 
 

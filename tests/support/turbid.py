@@ -376,8 +376,11 @@ class Laboratory:
             below = on_top(*slab(*layer, self.at), below)
         return np.einsum("k,k...->...", weights, np.broadcast_to(below, (len(nodes), *below.shape[-3:])))
 
-    def reflectance(self, recipe, ground=PAPER, errs=True):
-        """What a cell throws back, (36,) float; without errors what this hand makes on average."""
+    def reflectance(self, recipe, ground=PAPER, errs=True, missed=None):
+        """What a cell throws back, (36,) float; without errors what this hand makes on average.
+
+        `missed` are the logs of what a puddle missed by in each paint's amount, where it is mixed already.
+        """
         below = self.grounds[ground]
         for layer in reversed(recipe.layers):
             shares = np.zeros(len(self.paints))
@@ -385,7 +388,9 @@ class Laboratory:
                 shares[self.index[part.name.casefold()]] += part.parts
             shares *= self.over_load
             inside = shares > 0
-            if errs and self.effects.errors and inside.sum() > 1:
+            if missed is not None:
+                shares *= np.exp(missed)
+            elif errs and self.effects.errors and inside.sum() > 1:
                 shares[inside] *= np.exp(self.rng.normal(0, self.hand.parts, inside.sum()))
             shares /= shares.sum()
             power = 1.0
@@ -405,9 +410,23 @@ class Laboratory:
         """The colour that this hand makes on average, (3,) float."""
         return lab_of(self.reflectance(recipe, ground, errs=False))
 
-    def paint(self, recipe, ground=PAPER):
+    def paint(self, recipe, ground=PAPER, missed=None):
         """Paint once, let dry, read: (3,) float."""
-        return lab_of(self.reflectance(recipe, ground)) + self.rng.normal(0, self.hand.noise, 3)
+        return lab_of(self.reflectance(recipe, ground, missed=missed)) + self.rng.normal(
+            0, self.hand.noise, 3
+        )
+
+    def from_one_puddle(self, recipes, called, misses=None):
+        """Readings of cells that are painted from one puddle, told as such by a name.
+
+        `misses` stands in for the hand's error of the parts.
+        """
+        spread = self.hand.parts if misses is None else misses
+        missed = self.rng.normal(0, spread, len(self.paints)) * self.effects.errors
+        return [
+            Reading(recipe, tuple(map(float, self.paint(recipe, missed=missed))), puddle=called)
+            for recipe in recipes
+        ]
 
     def read(self, recipe, ground=PAPER):
         """As `paint`, as a reading."""

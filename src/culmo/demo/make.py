@@ -17,8 +17,9 @@ from culmo.core.chart.papers import Paper, find_paper
 from culmo.core.chart.plans import lay_out, plan_of
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.colour.cielab import lab_from_reflectance
+from culmo.core.colour.spectral import Array
 from culmo.core.paint.readings import INK, PAPER, Reading
-from culmo.core.paint.recipe import Recipe, mix, parse_recipe
+from culmo.core.paint.recipe import FULL, Recipe, mix, parse_recipe
 from culmo.data import text_width_mm
 from culmo.demo.paints import CARDS, CONSIDERED, GRAIN, PAINTS, PALETTES, TRAVEL_BOX, WANTED
 from culmo.demo.simulated import Painter
@@ -242,8 +243,10 @@ class _Studio:
         self.add_box("Studio box", 3, 6, names)
         self.add_box("Travelling box", 2, 4, TRAVEL_BOX)
 
-    def look(self, recipe: Recipe, ground: str = PAPER) -> tuple[float, float, float]:
-        L, a, b = (round(float(value), 1) for value in self.painter.paint(recipe, ground))
+    def look(
+        self, recipe: Recipe, ground: str = PAPER, puddle: Array | None = None
+    ) -> tuple[float, float, float]:
+        L, a, b = (round(float(value), 1) for value in self.painter.paint(recipe, ground, puddle))
         return min(L, 100.0), a, b
 
     def add_box(self, name: str, rows: int, columns: int, names: Sequence[str]) -> None:
@@ -265,10 +268,14 @@ class _Studio:
 
     def read(self, sheet_id: int) -> None:
         record = sheet_record(self.study, sheet_id)
-        incoming = [
-            acts.Incoming(Reading(entry.cell.recipe, self.look(entry.cell.recipe)), entry.id)
-            for entry in record.cells
-        ]
+        mixed: dict[Recipe, Array] = {}  # full and pale cells of a mix are painted from one puddle
+        incoming = []
+        for entry in record.cells:
+            recipe = entry.cell.recipe
+            puddle = recipe.with_wash(FULL).key
+            if puddle not in mixed:
+                mixed[puddle] = self.painter.mixed()
+            incoming.append(acts.Incoming(Reading(recipe, self.look(recipe, puddle=mixed[puddle])), entry.id))
         self.do(acts.add_readings(self.study, incoming, record.sheet.title, sheet_id))
 
     def judge(self, sheet_id: int) -> None:

@@ -83,13 +83,18 @@ class Painter:
         self._index = {paint.name.casefold(): i for i, paint in enumerate(self.paints)}
         self._over_load = np.exp(self.rng.normal(0.0, self.bias, len(self.paints)))
 
-    def _layer(self, layer: Layer, ground: Array, wander: bool) -> Array:
+    def mixed(self, count: int = 0) -> Array:
+        """What a puddle misses by in the log of each paint's amount, of all paints or so many; its cells all have it."""
+        return np.asarray(self.rng.normal(0.0, self.ratio_error / np.sqrt(2), count or len(self.paints)))
+
+    def _layer(self, layer: Layer, ground: Array, wander: bool, puddle: Array | None = None) -> Array:
         rows = [self._index[part.name.casefold()] for part in layer.parts]
         amounts = np.array([part.parts for part in layer.parts]) * self._over_load[rows]
         thickness = layer.wash
         if wander:
             if len(rows) > 1:
-                amounts = amounts * np.exp(self.rng.normal(0, self.ratio_error / np.sqrt(2), len(rows)))
+                missed = self.mixed(len(rows)) if puddle is None else puddle[rows]
+                amounts = amounts * np.exp(missed)
             thin = np.clip(np.log(1.0 / layer.wash) / np.log(5.0), 0.0, 1.5)
             spread = self.water_error + (self.tint_error - self.water_error) * thin
             thickness *= np.exp(self.rng.normal(0, spread))
@@ -121,7 +126,9 @@ class Painter:
         dry, wet = (lab_from_reflectance(hand.reflectance(recipe, wander=False)) for hand in (self, soaked))
         return np.asarray(dry - wet)
 
-    def reflectance(self, recipe: Recipe, ground: str = PAPER, wander: bool = True) -> Array:
+    def reflectance(
+        self, recipe: Recipe, ground: str = PAPER, wander: bool = True, puddle: Array | None = None
+    ) -> Array:
         """What the dry cell reflects, (36,) float.
 
         Parameters
@@ -129,10 +136,11 @@ class Painter:
         recipe : Recipe
         ground : str, "paper" or "ink"
         wander : bool, False for the hand's own mean: its bias, but no error of the moment
+        puddle : (P,) float, as `mixed` gives it, where the cell is painted from a puddle that is mixed already
         """
         inner = below_surface(self.paper if ground == PAPER else self.ink, self.k1, self.k2)
         for layer in reversed(recipe.layers):
-            inner = self._layer(layer, inner, wander)
+            inner = self._layer(layer, inner, wander, puddle)
         return through_surface(inner, self.k1, self.k2)
 
     def treated(self, name: str, treatment: str, weeks: float = 0.0) -> Array:
@@ -158,9 +166,9 @@ class Painter:
         """The colour that this hand makes on average, (3,) float CIELAB."""
         return lab_from_reflectance(self.reflectance(recipe, ground, wander=False))
 
-    def paint(self, recipe: Recipe, ground: str = PAPER) -> Array:
+    def paint(self, recipe: Recipe, ground: str = PAPER, puddle: Array | None = None) -> Array:
         """Paint the cell once, let it dry and read it, (3,) float CIELAB."""
-        lab = lab_from_reflectance(self.reflectance(recipe, ground))
+        lab = lab_from_reflectance(self.reflectance(recipe, ground, puddle=puddle))
         return np.asarray(lab + self.rng.normal(0.0, self.noise, 3))
 
     def read(self, recipe: Recipe, ground: str = PAPER) -> Reading:

@@ -26,6 +26,7 @@ if TYPE_CHECKING:
     from culmo.study.learned import Learned
 
 JOB = "learn"
+_OF_PUDDLES = frozenset({"strokes", "cells", "runs"})  # the tables that say what was painted from one puddle
 
 
 def _waiting_words(waiting: int, all_of_them: int) -> str:
@@ -75,6 +76,7 @@ class Learning(QObject):
         self.unknown: set[str] = set()
         self.waiting: set[str] = set()
         self._reading_rows: dict[int, Row] | None = None
+        self._puddles: dict[int, int] | None = None  # of cells
         self._learned: Learned | None = None
         self.known_paints.forget()
 
@@ -84,6 +86,7 @@ class Learning(QObject):
         """Learn anew in the background; the old figures stand until then."""
         from culmo.study import records
         from culmo.study.learned import learning_from
+        from culmo.study.puddles import puddles, with_puddles
         from culmo.study.waiting import learned_and_waiting
 
         session = self._session
@@ -102,7 +105,10 @@ class Learning(QObject):
         with session.guarded():
             if self._reading_rows is None:
                 self._reading_rows = {row["id"]: row for row in records.reading_rows(session.study)}
-            rows = [self._reading_rows[row_id] for row_id in sorted(self._reading_rows)]
+            if self._puddles is None:
+                self._puddles = puddles(session.study)
+            in_order = [self._reading_rows[row_id] for row_id in sorted(self._reading_rows)]
+            rows = with_puddles(in_order, self._puddles)
             earlier, folder = self.estimate, self.folder
             self._taught_by = codes, rows
             session.runner.start(
@@ -130,6 +136,8 @@ class Learning(QObject):
 
     def note_readings(self, command: "Command", forward: bool) -> None:
         """The readings as an act leaves them; ten thousand are not read from the file again for one."""
+        if any(change.table in _OF_PUDDLES for change in command.changes):
+            self._puddles = None
         for change in command.changes if forward else reversed(command.changes):
             if change.table == "readings" and self._reading_rows is not None:
                 row = change.after if forward else change.before

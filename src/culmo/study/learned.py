@@ -70,7 +70,7 @@ def learning_from(
     Parameters
     ----------
     codes : sequence of (str, str), the paints' names and Colour Index codes; readings of others teach nothing
-    rows : sequence of Row, as `reading_rows` gives them
+    rows : sequence of Row, as `reading_rows` and `with_puddles` give them
     earlier : Estimate to start from
     folder : Path, where it may be kept from an earlier day
     """
@@ -109,7 +109,7 @@ def fingerprint(codes: Sequence[tuple[str, str]], rows: Sequence[Row]) -> str:
     found = hashlib.sha256(_program())
     found.update(repr([tuple(pair) for pair in codes]).encode())
     for row in rows:
-        found.update(repr(tuple(row[column] for column in _TAUGHT_BY)).encode())
+        found.update(repr((*(row[column] for column in _TAUGHT_BY), row.get("puddle"))).encode())
     return found.hexdigest()
 
 

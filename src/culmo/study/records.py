@@ -324,8 +324,8 @@ def spoken_cell(cell: Row) -> str:
 
 
 def reading_of(row: Row) -> Reading:
-    """A row of readings as the core knows it; `extra` holds the row's id."""
-    return _reading(*(row[column] for column in _READ))
+    """A row of readings as the core knows it; `extra` holds the row's id. It may say the puddle (`with_puddles`)."""
+    return _reading(*(row[column] for column in _READ), row.get("puddle"))
 
 
 _READ = ("recipe", "L", "a", "b", "ground", "paper", "trust", "id", "treatment", "mixing")
@@ -343,14 +343,15 @@ def _reading(
     row_id: int,
     treatment: str,
     mixing: str,
+    puddle: int | None,
 ) -> Reading:
-    return Reading(parse_recipe(recipe), (L, a, b), ground, paper, trust, row_id, treatment, mixing)
+    return Reading(parse_recipe(recipe), (L, a, b), ground, paper, trust, row_id, treatment, mixing, puddle)
 
 
 def reading_rows(study: Study) -> list[Row]:
-    """The rows of all readings, with what `reading_of` asks for."""
+    """The rows of all readings, with what `reading_of` asks for, and their cells."""
     return study.select(
-        "SELECT id, recipe, L, a, b, ground, paper, trust, treatment, mixing FROM readings ORDER BY id"
+        "SELECT id, cell_id, recipe, L, a, b, ground, paper, trust, treatment, mixing FROM readings ORDER BY id"
     )
 
 

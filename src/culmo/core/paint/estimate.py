@@ -12,17 +12,18 @@ import numpy as np
 
 from culmo.core.colour.spectral import Array
 from culmo.core.linear import invert_positive, solve_positive
-from culmo.core.paint.hand import Hand, relearn_hand
+from culmo.core.paint.hand import Hand, Puddle, relearn_hand
 from culmo.core.paint.optics import Batch, Linear, compile_batch, linearise
 from culmo.core.paint.parameters import PER_PAINT, SURFACE, Ground, Layout
 from culmo.core.paint.readings import INK, PAPER, Reading, taught
-from culmo.core.paint.recipe import TINT
+from culmo.core.paint.recipe import FULL, TINT
 from culmo.core.steps import run_through
 from culmo.core.threads import one_thread, steps_on_one_thread
 
 _FREEDOM = 6.0  # of the heavy-tailed loss
 _ROUNDS, _STEPS = 7, 5
 _HAND_STEPS = 4  # in each round: a step costs little, and goes a part of the way
+MOST_OF_ONE = 12  # cells of a puddle that are reckoned together
 # too few readings tell nothing of the hand
 _ENOUGH_MIXES = 8
 
@@ -74,6 +75,7 @@ class Problem:
     lab: Array
     noise: Array
     mixes: int
+    puddles: tuple[Puddle, ...]
 
 
 @one_thread
@@ -113,7 +115,24 @@ def prepare(
     batch = compile_batch([reading.recipe for reading in everything], places, index, cards)
     noise = np.array([np.nan] * len(good) + [sd for _, sd in known])
     lab = np.array([reading.lab for reading in everything], dtype=float).reshape(-1, 3)
-    return Problem(tuple(names), layout, batch, lab, noise, sum(len(r.recipe.names) > 1 for r in good))
+    mixes = sum(len(r.recipe.names) > 1 for r in good)
+    return Problem(tuple(names), layout, batch, lab, noise, mixes, _puddles(good))
+
+
+def _puddles(readings: Sequence[Reading]) -> tuple[Puddle, ...]:
+    """Readings of mixes of one layer that share a puddle: of the same parts, on one ground, no more than MOST_OF_ONE."""
+    found: dict[object, list[int]] = {}
+    for place, reading in enumerate(readings):
+        if reading.puddle is not None and len(reading.recipe.layers) == 1 and len(reading.recipe.names) > 1:
+            shares = reading.recipe.with_wash(FULL).key
+            key = (reading.puddle, shares, reading.ground, reading.paper.strip().casefold())
+            found.setdefault(key, []).append(place)
+    return tuple(
+        Puddle(np.array(places[start : start + MOST_OF_ONE]))
+        for places in found.values()
+        for start in range(0, len(places), MOST_OF_ONE)
+        if len(places[start : start + MOST_OF_ONE]) > 1
+    )
 
 
 @dataclass
@@ -126,13 +145,32 @@ class _State:
     cost: float
 
 
+class _Whitening:
+    """Takes from residuals, and from derivatives, how far the hand makes them err together."""
+
+    def __init__(self, problem: Problem, hand: Hand, linear: Linear) -> None:
+        own = hand.covariance(linear, problem.noise)
+        self._own = np.linalg.inv(np.linalg.cholesky(own))
+        self._joint = [
+            (puddle.rows, np.linalg.inv(np.linalg.cholesky(puddle.covariance(hand, linear, own))))
+            for puddle in problem.puddles
+        ]
+
+    def __call__(self, values: Array) -> Array:
+        """(n, 3, q) float, in units of what the hand errs."""
+        white = self._own @ values
+        for rows, root in self._joint:
+            white[rows] = (root @ values[rows].reshape(len(root), -1)).reshape(len(rows), 3, -1)
+        return np.asarray(white)
+
+
 class _Search:
     def __init__(self, problem: Problem, theta: Array, hand: Hand) -> None:
         self.problem, self.hand = problem, hand
         self.prior_mean, self.prior_precision = problem.layout.prior()
-        self.whiten = np.empty(0)
         self.state = self._look(theta)
-        self.refresh()
+        self.whiten = _Whitening(problem, hand, self.state.linear)
+        self.state.cost = self._cost(self.state)
 
     def _look(self, theta: Array) -> _State:
         linear = linearise(self.problem.layout, theta, self.problem.batch)
@@ -140,13 +178,14 @@ class _Search:
 
     def refresh(self) -> None:
         """Weigh the readings anew by what the hand can do at the present parameters."""
-        covariance = self.hand.covariance(self.state.linear, self.problem.noise)
-        self.whiten = np.linalg.inv(np.linalg.cholesky(covariance))
+        self.whiten = _Whitening(self.problem, self.hand, self.state.linear)
         self.state.cost = self._cost(self.state)
 
     def _squares(self, state: _State) -> Array:
-        white = np.einsum("nij,nj->ni", self.whiten, state.residual)
-        return np.asarray((white**2).sum(axis=1))
+        return np.asarray((self._white(state) ** 2).sum(axis=1))
+
+    def _white(self, state: _State) -> Array:
+        return self.whiten(state.residual[:, :, None])[:, :, 0]
 
     def _cost(self, state: _State) -> float:
         off = state.theta - self.prior_mean
@@ -160,8 +199,9 @@ class _Search:
     def normal_equations(self) -> tuple[Array, Array]:
         """Curvature and downhill direction, with the priors."""
         state = self.state
-        whiten = self.whiten * np.sqrt(self.weights())[:, None, None]
-        curvature, downhill = state.linear.jacobian.squared(whiten, state.residual)
+        root = np.sqrt(self.weights())[:, None]
+        white = state.linear.jacobian.whitened(lambda values: self.whiten(values) * root[:, :, None])
+        curvature, downhill = white.squared(self._white(state) * root)
         curvature += self.prior_precision
         downhill += self.prior_precision @ (self.prior_mean - state.theta)
         return curvature, downhill
@@ -228,6 +268,8 @@ def learning(problem: Problem, earlier: Estimate | None = None) -> Generator[flo
         before = search.hand
         if problem.mixes >= _ENOUGH_MIXES:
             doubt = search.state.linear.jacobian.spread(covariance)
+            jacobian = search.state.linear.jacobian
+            puddles = [(one, jacobian.joint_spread(covariance, one.rows)) for one in problem.puddles]
             for _ in range(_HAND_STEPS):
                 search.hand = relearn_hand(
                     search.hand,
@@ -236,6 +278,7 @@ def learning(problem: Problem, earlier: Estimate | None = None) -> Generator[flo
                     doubt,
                     search.weights(),
                     problem.noise,
+                    puddles,
                 )
         search.refresh()
         if gained < 3e-3 and search.hand.near(before) and turn > 0:

@@ -4,12 +4,12 @@ One meaning everywhere: standard deviations of the log of each part's amount, an
 washes, middle ones and tints, each its own; between two of these the variance goes over from one to the other.
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import astuple, dataclass, fields
 
 import numpy as np
 
-from culmo.core.colour.spectral import Array
+from culmo.core.colour.spectral import Array, Indices
 from culmo.core.paint.optics import Linear
 
 # what is believed before, and with how many observations' weight: painters differ by a factor of two
@@ -85,8 +85,46 @@ def _components(linear: Linear) -> Iterator[tuple[str, Array, Array]]:
     yield "noise", np.broadcast_to(np.eye(3), (count, 3, 3)), np.full(count, 3.0)
 
 
+@dataclass(frozen=True)
+class Puddle:
+    """Readings of cells that were painted from one puddle: what missed in its parts missed in all of them.
+
+    Attributes
+    ----------
+    rows : (m,) int, their places
+    """
+
+    rows: Indices
+
+    def shared(self, linear: Linear) -> Array:
+        """The joint covariance of the colours per unit variance of the log of each part's amount, (3 m, 3 m) float."""
+        flat = linear.amounts[self.rows].reshape(3 * len(self.rows), -1)
+        return np.asarray(flat @ flat.T)
+
+    def covariance(self, hand: Hand, linear: Linear, own: Array) -> Array:
+        """The joint covariance of the readings about their predictions, (3 m, 3 m) float.
+
+        Parameters
+        ----------
+        hand : Hand
+        linear : Linear of n recipes
+        own : (n, 3, 3) float, the covariance of each reading by itself
+        """
+        joint = hand.parts**2 * self.shared(linear)
+        for place, row in enumerate(self.rows):
+            block = slice(3 * place, 3 * place + 3)
+            joint[block, block] = own[row]
+        return joint
+
+
 def relearn_hand(
-    hand: Hand, linear: Linear, residual: Array, doubt: Array, weight: Array, noise: Array
+    hand: Hand,
+    linear: Linear,
+    residual: Array,
+    doubt: Array,
+    weight: Array,
+    noise: Array,
+    puddles: Sequence[tuple[Puddle, Array]] = (),
 ) -> Hand:
     """One step of expectation and maximisation for the variances.
 
@@ -98,20 +136,37 @@ def relearn_hand(
     doubt : (n, 3, 3) float, what the parameters' own uncertainty adds to the residual
     weight : (n,) float, 0..1, the robust weight of each reading
     noise : (n,) float, nan where the reading's noise is the hand's own
+    puddles : sequence of (Puddle, (3 m, 3 m) float), with what the parameters' own uncertainty adds to their residuals
 
     Returns
     -------
     Hand. Source: Dempster, Laird and Rubin 1977, for variance components with normal priors' counts.
     """
-    inverse = np.linalg.inv(hand.covariance(linear, noise))
+    covariance = hand.covariance(linear, noise)
+    inverse = np.linalg.inv(covariance)
     kept = (np.minimum(weight, 1.0) / _CONSISTENT)[:, None, None]
     square = kept * residual[:, :, None] * residual[:, None, :] + doubt
     spread = inverse @ square @ inverse - inverse
+    of_parts = np.einsum("nij,nji->n", linear.parts, spread)
+    parts_count = np.asarray(linear.parts_count, dtype=float)
+    for puddle, joint_doubt in puddles:
+        rows = puddle.rows
+        joint = np.linalg.inv(puddle.covariance(hand, linear, covariance))
+        off = (np.sqrt(kept[rows, 0]) * residual[rows]).ravel()
+        joint = joint @ (np.outer(off, off) + joint_doubt) @ joint - joint
+        for place, row in enumerate(rows):
+            block = slice(3 * place, 3 * place + 3)
+            spread[row] = joint[block, block]
+        # one error of the parts, seen in all of them
+        of_parts[rows], parts_count[rows[1:]] = 0.0, 0.0
+        of_parts[rows[0]] = np.einsum("ij,ji->", puddle.shared(linear), joint)
     own = np.isnan(noise)
     found = {}
     for name, shape, count in _components(linear):
         variance = getattr(hand, name) ** 2
-        gain = variance**2 * np.einsum("nij,nji->n", shape, spread) + count * variance
+        seen = of_parts if name == "parts" else np.einsum("nij,nji->n", shape, spread)
+        count = parts_count if name == "parts" else count
+        gain = variance**2 * seen + count * variance
         prior, weight_of_prior = _PRIOR[name]
         total = float(gain[own].sum()) + weight_of_prior * prior**2
         value = float(np.sqrt(max(total / (float(count[own].sum()) + weight_of_prior), 1e-5)))

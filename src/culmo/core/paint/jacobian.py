@@ -4,8 +4,9 @@ Of sixty paints' 1,300 parameters a mix of two knows some sixty. Kept dense, lea
 spend nine tenths of its time multiplying zeros.
 """
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -72,25 +73,50 @@ class Jacobian:
             spread[rows] = half @ values.transpose(0, 2, 1)
         return spread
 
-    def squared(self, whiten: Array, residual: Array) -> tuple[Array, Array]:
-        """The normal equations: the sums over all recipes of J' W' W J and of J' W' W r.
+    def squared(self, residual: Array) -> tuple[Array, Array]:
+        """The normal equations: the sums over all recipes of J' J and of J' r.
 
         Parameters
         ----------
-        whiten : (n, 3, 3) float, W
-        residual : (n, 3) float, r
+        residual : (n, 3) float, r, whitened as the derivatives are
 
         Returns
         -------
         (p, p) float and (p,) float
         """
         curvature, downhill = np.zeros((self.size, self.size)), np.zeros(self.size)
-        white = np.einsum("nij,nj->ni", whiten, residual)
         for rows, columns, values in self._blocks():
-            scaled = (whiten[rows] @ values).reshape(-1, len(columns))
-            curvature[columns[:, None], columns] += scaled.T @ scaled
-            downhill[columns] += scaled.T @ white[rows].ravel()
+            flat = values.reshape(-1, len(columns))
+            curvature[columns[:, None], columns] += flat.T @ flat
+            downhill[columns] += flat.T @ residual[rows].ravel()
         return curvature, downhill
+
+    def whitened(self, white: Callable[[Array], Array]) -> "Jacobian":
+        """With other values: those that a function of (n, 3, q) float makes of these."""
+        return Jacobian(self.size, self.patterns, white(self.values))
+
+    def joint_spread(self, covariance: Array, rows: Indices) -> Array:
+        """The joint covariance of the colours of some recipes of one pattern that comes from the parameters'.
+
+        Parameters
+        ----------
+        covariance : (p, p) float
+        rows : (m,) int
+
+        Returns
+        -------
+        (3 m, 3 m) float
+        """
+        columns = self.patterns[self._pattern_of[int(rows[0])]].columns
+        flat = self.values[rows, :, : len(columns)].reshape(-1, len(columns))
+        return np.asarray(flat @ covariance[columns[:, None], columns] @ flat.T)
+
+    @cached_property
+    def _pattern_of(self) -> Indices:
+        found = np.zeros(len(self.values), dtype=int)
+        for place, pattern in enumerate(self.patterns):
+            found[pattern.rows] = place
+        return found
 
 
 def patterns_of(present: Indices, ground: Indices) -> tuple[Pattern, ...]:

@@ -187,6 +187,8 @@ class Linear:
     parts_count : (n,) int, independent errors of ratios in each
     water : (n, 3, 3, 3) float, covariance per unit variance of the log of the film's strength at full, middle and tint
     water_count : (n, 3) float, washes of each
+    amounts : (n, 3, k) float, by the log of each paint's amount, the paints of a recipe in their order; those of all its
+        layers together
     """
 
     lab: Array
@@ -195,6 +197,7 @@ class Linear:
     parts_count: Indices
     water: Array
     water_count: Array
+    amounts: Array
 
 
 def water_shares(wash: Array) -> Array:
@@ -240,9 +243,9 @@ def linearise(layout: Layout, theta: Array, batch: Batch) -> Linear:
     by_k2 = (1.0 - optics.k1) * inner * (inner - 1.0) / inside**2
     adjoint = by_outer * ((1.0 - optics.k1) * (1.0 - optics.k2) / inside**2)[:, None, :]
 
-    hand = _Hand(batch.count)
     slots = np.cumsum(batch.present, axis=1) - 1  # the paints of a recipe, numbered
     most = int(slots.max(initial=-1)) + 1
+    hand = _Hand(batch.count, most)
     own = np.zeros((batch.count, 3, most, PER_PAINT))
     for layer, share, X, film in reversed(steps):
         _add_layer(own, slots, adjoint, hand, optics, layer, share, X, film)
@@ -255,13 +258,14 @@ def linearise(layout: Layout, theta: Array, batch: Batch) -> Linear:
     values[:, :, SURFACE:SHARED] = (adjoint * slope[batch.ground][:, None, :]) @ spline_basis(GROUND_KNOTS)
     values[:, :, SHARED:] = own.reshape(batch.count, 3, most * PER_PAINT)
     jacobian = Jacobian(layout.size, batch.patterns, values)
-    return Linear(lab, jacobian, hand.parts, hand.parts_count, hand.water, hand.water_count)
+    return Linear(lab, jacobian, hand.parts, hand.parts_count, hand.water, hand.water_count, hand.amounts)
 
 
 class _Hand:
     """Gathers over the layers what the hand does: its covariances, and how it dilutes."""
 
-    def __init__(self, count: int) -> None:
+    def __init__(self, count: int, most: int) -> None:
+        self.amounts = np.zeros((count, 3, most))
         self.parts = np.zeros((count, 3, 3))
         self.water = np.zeros((count, 3, 3, 3))
         self.parts_count = np.zeros(count, dtype=int)
@@ -300,6 +304,7 @@ def _add_layer(
     aside = optics.dilution[j] - (share @ optics.dilution)[i]
     by_amount = (by_amount + by_dilution[i] * aside[:, None]) * weight
     own[rows, :, slot, BIAS_AT] += by_amount
+    hand.amounts[rows, :, slot] += by_amount
     own[rows, :, slot, DILUTION_AT] += by_dilution[i] * weight
     hand.dilution[layer.rows] += by_dilution
     card = np.flatnonzero(layer.card_tint >= 0)

@@ -1,6 +1,6 @@
 """What a dry cell looked like."""
 
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -43,6 +43,7 @@ class Reading:
     treatment : str, what was done to the dry paint: "", "lifted", "rubbed", "covered" or "exposed"
     mixing : str, how its paints came together: "" in the puddle, "wet" in wet, "meeting" where two wet strokes meet,
         "loaded" on one brush; all but the first are of no fixed parts
+    puddle : hashable, the same for readings of cells that were painted from one puddle; None where that is not known
     """
 
     recipe: Recipe
@@ -53,6 +54,7 @@ class Reading:
     extra: Any = None
     treatment: str = ""
     mixing: str = IN_PUDDLE
+    puddle: Hashable = None
 
     def __post_init__(self) -> None:
         check_lab(np.array(self.lab))
