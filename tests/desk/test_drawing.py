@@ -159,7 +159,7 @@ def test_a_mix_of_a_paint_that_left_is_bare_paper_and_no_mistake(qapp, estimate)
     strange, known = mix(["Rose", "Nobody"]), mix(["Rose"])
     assert looks.colour(strange) == looks.colour(strange.with_wash(0.2))
     assert looks.colour(strange).lightness() > 230 > looks.colour(known).lightness()
-    assert looks.colour(strange, "ink").lightness() < 60
+    assert looks.colour(strange, "ink").lightness() < 66
     for make in (looks.stroke, lambda r, w, h: looks.wash(r, w, h, "x")):
         image = make(strange, 40, 20)
         assert (image.width(), image.height()) == (40, 20)
