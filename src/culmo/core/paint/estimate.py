@@ -281,7 +281,8 @@ def learning(problem: Problem, earlier: Estimate | None = None) -> Generator[flo
                     puddles,
                 )
         search.refresh()
-        if gained < 3e-3 and search.hand.near(before) and turn > 0:
+        # from an earlier estimate one round may be enough; from nothing the weights of the first are no good
+        if gained < 3e-3 and search.hand.near(before) and (turn > 0 or earlier is not None):
             settled = True
             break
     return Estimate(
