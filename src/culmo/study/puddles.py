@@ -17,10 +17,10 @@ def with_puddles(rows: Sequence[Row], found: Mapping[int, int]) -> list[Row]:
 
     Parameters
     ----------
-    rows : sequence of Row, with `cell_id`
+    rows : sequence of Row; those of cells say their `cell_id`
     found : mapping from a cell's row id to its puddle, as `puddles` gives it
     """
-    return [{**row, "puddle": found[row["cell_id"]]} if row["cell_id"] in found else row for row in rows]
+    return [{**row, "puddle": found[cell]} if (cell := row.get("cell_id")) in found else row for row in rows]
 
 
 def puddles(study: Study) -> dict[int, int]:

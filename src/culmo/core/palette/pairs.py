@@ -26,7 +26,7 @@ _OWN_HUE_DEG = 14.0
 _SETTLES, _STAYS = 0.15, 0.1
 _SEEN = 3.0  # CIEDE2000 between hollow and hill, for parting to be seen
 _VIVID = 30.0
-_TAKES_OVER = 5.0
+_TAKES_OVER = 4.5  # five parts to one, as they are said
 _TELLS = 12.0
 
 
