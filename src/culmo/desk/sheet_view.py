@@ -25,7 +25,6 @@ from culmo.desk.accessible import tell_current
 from culmo.desk.drawing.cell_look import CellLook
 from culmo.desk.drawing.looks import Looks
 from culmo.desk.drawing.sheet import SheetStyle, drawing_sheet, sheet_transform
-from culmo.desk.going_out import drag_out, is_far
 from culmo.desk.guard import guarded
 from culmo.desk.jobs import Runner
 from culmo.desk.rulers import draw_rulers, ruler_width
@@ -127,7 +126,6 @@ class SheetView(ZoomView):
         self._held: tuple[float, float] | None = (
             None  # where the hand took the cover, and how it was turned then
         )
-        self._from: QPointF | None = None  # where the hand took a cell, which may be dragged out
         self._picture: QImage | None = None
         self._pictured = QRectF()  # where the sheet lay when it was drawn
         self._stale = True  # the last picture stands until the new one is drawn
@@ -335,11 +333,7 @@ class SheetView(ZoomView):
         return self.cover.angle_at((point.x(), point.y())) if fine else None
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        if self.drawn_about(event):
-            return
-        if self._from is not None and is_far(event.position() - self._from):
-            self._from = None
-            drag_out(self)
+        if self.drawn_by(event):
             return
         angle = self._angle_at(event.position())
         if self._held is not None and self.cover is not None and angle is not None:

@@ -6,6 +6,7 @@ from PySide6.QtCore import QEvent, QPointF, QRectF, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QNativeGestureEvent, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QApplication, QGestureEvent, QPinchGesture, QWidget
 
+from culmo.desk.going_out import drag_out, is_far
 from culmo.desk.guard import guarded
 from culmo.desk.zoom import STEP, Zoom
 from culmo.desk.zoom_tool import ZoomTool
@@ -25,6 +26,7 @@ class ZoomView(QWidget):
         self.zoom.changed.connect(self._zoomed)
         self._pressed: QPointF | None = None  # where the hand would draw the picture about
         self._drawn_about = False
+        self._from: QPointF | None = None  # where the hand took something that it may draw away
         self.grabGesture(Qt.GestureType.PinchGesture)
         self._keys: dict[Qt.Key, Callable[[], None]] = {
             Qt.Key.Key_Plus: lambda: self.zoom_by(STEP),
@@ -114,7 +116,17 @@ class ZoomView(QWidget):
         act()
         return True
 
-    # ---- drawn about by the hand
+    # ---- drawn about, or away, by the hand
+
+    def drawn_by(self, event: QMouseEvent) -> bool:
+        """Whether the hand draws the picture about, or what it has taken out of the window."""
+        if self.drawn_about(event):
+            return True
+        if self._from is None or not is_far(event.position() - self._from):
+            return False
+        self._from = None
+        drag_out(self)
+        return True
 
     def begin_drawing_about(self, event: QMouseEvent) -> None:
         """The hand is on the picture and may draw it about."""

@@ -20,7 +20,11 @@ def with_puddles(rows: Sequence[Row], found: Mapping[int, int]) -> list[Row]:
     rows : sequence of Row; those of cells say their `cell_id`
     found : mapping from a cell's row id to its puddle, as `puddles` gives it
     """
-    return [{**row, "puddle": found[cell]} if (cell := row.get("cell_id")) in found else row for row in rows]
+    of_rows = [found.get(row.get("cell_id") or 0) for row in rows]
+    return [
+        row if puddle is None else {**row, "puddle": puddle}
+        for row, puddle in zip(rows, of_rows, strict=True)
+    ]
 
 
 def puddles(study: Study) -> dict[int, int]:

@@ -4,7 +4,7 @@ One meaning everywhere: standard deviations of the log of each part's amount, an
 washes, middle ones and tints, each its own; between two of these the variance goes over from one to the other.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import astuple, dataclass, fields
 
 import numpy as np
@@ -74,15 +74,6 @@ class Hand:
 
 
 HAND_FIGURES = tuple(one.name for one in fields(Hand))
-
-
-def _components(linear: Linear) -> Iterator[tuple[str, Array, Array]]:
-    """Each figure, the covariance of the readings per unit of its variance, and how many observations each reading is."""
-    count = len(linear.lab)
-    yield "parts", linear.parts, np.asarray(linear.parts_count, dtype=float)
-    for place, name in enumerate(("full", "middle", "tint")):
-        yield name, linear.water[:, place], linear.water_count[:, place]
-    yield "noise", np.broadcast_to(np.eye(3), (count, 3, 3)), np.full(count, 3.0)
 
 
 @dataclass(frozen=True)
@@ -160,13 +151,19 @@ def relearn_hand(
         # one error of the parts, seen in all of them
         of_parts[rows], parts_count[rows[1:]] = 0.0, 0.0
         of_parts[rows[0]] = np.einsum("ij,ji->", puddle.shared(linear), joint)
+    # of each figure what is seen of its latent errors, and how many there are
+    seen = {"parts": (of_parts, parts_count)}
+    for place, name in enumerate(("full", "middle", "tint")):
+        seen[name] = (
+            np.einsum("nij,nji->n", linear.water[:, place], spread),
+            linear.water_count[:, place],
+        )
+    seen["noise"] = np.einsum("nii->n", spread), np.full(len(residual), 3.0)
     own = np.isnan(noise)
     found = {}
-    for name, shape, count in _components(linear):
+    for name, (error, count) in seen.items():
         variance = getattr(hand, name) ** 2
-        seen = of_parts if name == "parts" else np.einsum("nij,nji->n", shape, spread)
-        count = parts_count if name == "parts" else count
-        gain = variance**2 * seen + count * variance
+        gain = variance**2 * error + count * variance
         prior, weight_of_prior = _PRIOR[name]
         total = float(gain[own].sum()) + weight_of_prior * prior**2
         value = float(np.sqrt(max(total / (float(count[own].sum()) + weight_of_prior), 1e-5)))

@@ -25,7 +25,6 @@ from culmo.desk.drawing.looks import qcolor
 from culmo.desk.drawing.pencil import draw_paint
 from culmo.desk.drawing.sheet import SheetStyle, draw_sheet, sheet_transform
 from culmo.desk.drawn import fine_ratio, usual_height, usual_painter, usual_place, usual_width
-from culmo.desk.going_out import drag_out, is_far
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.weigh.side_model import (
     CHIPS,
@@ -83,7 +82,6 @@ class SideBoard(ZoomView):
         self.places: list[PlaceRow] = []
         self.current: Spot | None = None
         self._strokes: dict[str, Spot] = {}  # of each paint whose stroke is drawn
-        self._from: QPointF | None = None  # where the hand took a colour
         self._drawn: list[_Drawn] = []
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
@@ -315,11 +313,7 @@ class SideBoard(ZoomView):
     # ---- mouse and keys
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        if self.drawn_about(event):
-            return
-        if self._from is not None and is_far(event.position() - self._from):
-            self._from = None
-            drag_out(self)
+        if self.drawn_by(event):
             return
         spot = self._at(usual_place(event))
         self.setToolTip(as_tip(spot.words) if spot is not None else "")
