@@ -6,7 +6,8 @@ from PySide6.QtCore import QRectF
 from PySide6.QtGui import QColor, QImage, QPainter
 
 from culmo.core.paint.estimate import learn
-from culmo.core.paint.recipe import mix
+from culmo.core.paint.predict import predict_lab
+from culmo.core.paint.recipe import Recipe, mix
 from culmo.core.paint.wash import THICKNESSES, wash_table
 from culmo.desk.drawing.cell_look import CellLook
 from culmo.desk.drawing.looks import Looks, qcolor
@@ -160,6 +161,8 @@ def test_a_mix_of_a_paint_that_left_is_bare_paper_and_no_mistake(qapp, estimate)
     assert looks.colour(strange) == looks.colour(strange.with_wash(0.2))
     assert looks.colour(strange).lightness() > 230 > looks.colour(known).lightness()
     assert looks.colour(strange, "ink").lightness() < 66
+    bare = qcolor(predict_lab(estimate, [Recipe()], ["ink"])[0])
+    assert looks.colour(strange, "ink").rgb() == bare.rgb()  # it is the bare bar as it was read
     for make in (looks.stroke, lambda r, w, h: looks.wash(r, w, h, "x")):
         image = make(strange, 40, 20)
         assert (image.width(), image.height()) == (40, 20)

@@ -267,8 +267,8 @@ def learning(problem: Problem, earlier: Estimate | None = None) -> Generator[flo
         covariance = invert_positive(search.normal_equations()[0])
         before = search.hand
         if problem.mixes >= _ENOUGH_MIXES:
-            doubt = search.state.linear.jacobian.spread(covariance)
             jacobian = search.state.linear.jacobian
+            doubt = jacobian.spread(covariance)
             puddles = [(one, jacobian.joint_spread(covariance, one.rows)) for one in problem.puddles]
             for _ in range(_HAND_STEPS):
                 search.hand = relearn_hand(

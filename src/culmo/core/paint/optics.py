@@ -12,6 +12,7 @@ from culmo.core.paint.basis import ABSORPTION_KNOTS, GROUND_KNOTS, SCATTERING_KN
 from culmo.core.paint.film import FilmGradient, film_gradient, film_reflectance, through_surface
 from culmo.core.paint.jacobian import Jacobian, Pattern, patterns_of
 from culmo.core.paint.parameters import (
+    ALL_DILUTION_AT,
     BIAS_AT,
     DILUTION_AT,
     K_SLICE,
@@ -254,7 +255,7 @@ def linearise(layout: Layout, theta: Array, batch: Batch) -> Linear:
     values = np.empty((batch.count, 3, SHARED + most * PER_PAINT))
     values[:, :, 0] = np.einsum("nib,nb->ni", by_outer, by_k1) * optics.k1
     values[:, :, 1] = np.einsum("nib,nb->ni", by_outer, by_k2) * optics.k2 * (1.0 - optics.k2)
-    values[:, :, 2] = hand.dilution
+    values[:, :, ALL_DILUTION_AT] = hand.dilution
     values[:, :, SURFACE:SHARED] = (adjoint * slope[batch.ground][:, None, :]) @ spline_basis(GROUND_KNOTS)
     values[:, :, SHARED:] = own.reshape(batch.count, 3, most * PER_PAINT)
     jacobian = Jacobian(layout.size, batch.patterns, values)

@@ -20,7 +20,8 @@ S_SLICE = slice(ABSORPTION_KNOTS, ABSORPTION_KNOTS + SCATTERING_KNOTS)
 TINT_AT = PER_PAINT - 3  # log of how much paler or stronger the card's tint is than a fifth
 BIAS_AT = PER_PAINT - 2  # log of how far the hand over-loads the paint in mixes
 DILUTION_AT = PER_PAINT - 1  # what the paint adds to the power by which its film grows with its wash
-SURFACE = 3  # log k1, logit k2, and what all paints add to that power
+ALL_DILUTION_AT = 2  # behind log k1 and logit k2: what all paints add to that power
+SURFACE = ALL_DILUTION_AT + 1
 SHARED = SURFACE + GROUND_KNOTS  # what every recipe hangs on besides its paints
 
 Ground = tuple[str, str]  # ("paper" or "ink", the paper's name)
@@ -96,7 +97,9 @@ class Layout:
             tint=np.clip(own[:, TINT_AT], -1.5, 1.2),
             bias=np.clip(own[:, BIAS_AT], -2.0, 2.0),
             dilution=np.clip(
-                own[:, DILUTION_AT] + theta[self.surface_at + 2], _LEAST_POWER - 1.0, _MOST_POWER - 1.0
+                own[:, DILUTION_AT] + theta[self.surface_at + ALL_DILUTION_AT],
+                _LEAST_POWER - 1.0,
+                _MOST_POWER - 1.0,
             ),
             k1=float(np.exp(np.clip(theta[self.surface_at], -6.0, -1.8))),
             k2=float(_sigmoid(np.clip(theta[self.surface_at + 1], -3.0, 2.0))),
@@ -113,7 +116,7 @@ class Layout:
         at = self.surface_at
         mean[at], mean[at + 1] = np.log(_K1), np.log(_K2 / (1.0 - _K2))
         precision[at, at], precision[at + 1, at + 1] = _K1_SPREAD**-2, _K2_SPREAD**-2
-        precision[at + 2, at + 2] = DILUTION_SPREAD**-2
+        precision[at + ALL_DILUTION_AT, at + ALL_DILUTION_AT] = DILUTION_SPREAD**-2
         ground_precision = np.linalg.inv(smooth_covariance(GROUND_KNOTS, 0.3, 150.0, 0.6, 0.6))
         for i, (kind, _) in enumerate(self.grounds):
             block = self.ground_slice(i)

@@ -10,7 +10,7 @@ from culmo.core.colour.difference import local_metric
 from culmo.core.colour.spectral import DAYLIGHT, Array, Light
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.optics import Batch, compile_batch, linearise, predict_reflectance
-from culmo.core.paint.parameters import DILUTION_AT, PER_PAINT
+from culmo.core.paint.parameters import ALL_DILUTION_AT, DILUTION_AT, PER_PAINT
 from culmo.core.paint.readings import PAPER
 from culmo.core.paint.recipe import Recipe
 from culmo.core.threads import one_thread
@@ -119,7 +119,7 @@ def dilution_of(estimate: Estimate, name: str = "") -> Dilution:
     estimate : Estimate
     name : str, a paint that the estimate knows
     """
-    shared = estimate.layout.surface_at + 2
+    shared = estimate.layout.surface_at + ALL_DILUTION_AT
     theta, covariance = estimate.theta, estimate.covariance
     own = np.arange(len(estimate.names)) * PER_PAINT + DILUTION_AT
     pick = np.zeros(len(theta))
