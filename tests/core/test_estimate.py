@@ -13,10 +13,11 @@ from culmo.core.colour.spectral import WAVELENGTH_NM
 from culmo.core.colour.srgb import lab_from_srgb, srgb_from_lab
 from culmo.core.linear import invert_positive, solve_positive
 from culmo.core.paint.basis import spline_basis
-from culmo.core.paint.estimate import learn, prepare
+from culmo.core.paint.estimate import learn
 from culmo.core.paint.optics import linearise
 from culmo.core.paint.parameters import SHARED
 from culmo.core.paint.predict import batch_for, predict, predict_lab
+from culmo.core.paint.problem import prepare
 from culmo.core.paint.readings import INK, Reading
 from culmo.core.paint.recipe import Layer, Part, Recipe, mix, parse_recipe
 from culmo.errors import CulmoError
@@ -88,7 +89,7 @@ def test_what_is_made_of_a_jacobian_is_what_the_dense_one_gives():
     alike = max((pattern.rows for pattern in found.patterns), key=len)
     assert len(alike) > 1  # recipes that hang on the same parameters
     joint = dense[alike].reshape(-1, p)
-    assert np.allclose(found.joint_spread(half @ half.T, alike), joint @ (half @ half.T) @ joint.T)
+    assert np.allclose(found.joint_spread(half @ half.T, alike[None])[0], joint @ (half @ half.T) @ joint.T)
 
 
 def test_nothing_asked_is_nothing_predicted():

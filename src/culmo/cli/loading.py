@@ -8,9 +8,10 @@ from typing import TYPE_CHECKING
 
 from culmo.cli.output import open_study, run_told, say
 from culmo.cli.streams import Level
-from culmo.core.paint.estimate import Estimate, learning, prepare
+from culmo.core.paint.estimate import Estimate, learning
 from culmo.core.paint.label import NEEDS
 from culmo.core.paint.pigments import never_seen, typical_readings
+from culmo.core.paint.problem import prepare
 from culmo.core.paint.readings import Reading
 from culmo.data import pigment_table
 from culmo.errors import CulmoError

@@ -18,10 +18,11 @@ from pathlib import Path
 
 import numpy as np
 
-from culmo.core.paint.estimate import Estimate, learning, prepare
+from culmo.core.paint.estimate import Estimate, learning
 from culmo.core.paint.hand import HAND_FIGURES, Hand
 from culmo.core.paint.parameters import Layout
 from culmo.core.paint.pigments import never_seen, read_places, typical_readings
+from culmo.core.paint.problem import prepare
 from culmo.core.paint.readings import taught
 from culmo.data import pigment_table
 from culmo.errors import CulmoError

@@ -25,7 +25,7 @@ _BOUNDS = {
 }
 # what the robust weight leaves of the squares of clean, normal residuals: E[min(1, 9 / (6 + x)) x] / 3, x chi square 3
 _CONSISTENT = 0.834
-_NEAR = 0.03  # of the logs of the figures: a search that moves them less has come to rest
+NEAR = 0.03  # of the logs of the figures: a search that moves them less has come to rest
 
 
 @dataclass(frozen=True)
@@ -54,9 +54,9 @@ class Hand:
         """The spread of the water at full, middle and tint."""
         return self.full, self.middle, self.tint
 
-    def near(self, other: "Hand") -> bool:
-        """Whether each figure is about that of another hand."""
-        return bool(np.abs(np.log(np.array(astuple(self)) / np.array(astuple(other)))).max() < _NEAR)
+    def near(self, other: "Hand", within: float = NEAR) -> bool:
+        """Whether the log of each figure is within that of another hand."""
+        return bool(np.abs(np.log(np.array(astuple(self)) / np.array(astuple(other)))).max() < within)
 
     def covariance(self, linear: Linear, noise: Array | None = None) -> Array:
         """The expected covariance of each reading about its prediction, (n, 3, 3) float.
@@ -77,23 +77,24 @@ HAND_FIGURES = tuple(one.name for one in fields(Hand))
 
 
 @dataclass(frozen=True)
-class Puddle:
+class Puddles:
     """Readings of cells that were painted from one puddle: what missed in its parts missed in all of them.
 
     Attributes
     ----------
-    rows : (m,) int, their places
+    rows : (g, m) int, the places of the m readings of each of g puddles, all of as many paints
     """
 
     rows: Indices
 
     def shared(self, linear: Linear) -> Array:
-        """The joint covariance of the colours per unit variance of the log of each part's amount, (3 m, 3 m) float."""
-        flat = linear.amounts[self.rows].reshape(3 * len(self.rows), -1)
-        return np.asarray(flat @ flat.T)
+        """The joint covariance of the colours per unit variance of the log of each part's amount, (g, 3 m, 3 m) float."""
+        count, cells = self.rows.shape
+        flat = linear.amounts[self.rows].reshape(count, 3 * cells, -1)
+        return np.asarray(flat @ flat.transpose(0, 2, 1))
 
     def covariance(self, hand: Hand, linear: Linear, own: Array) -> Array:
-        """The joint covariance of the readings about their predictions, (3 m, 3 m) float.
+        """The joint covariance of the readings about their predictions, (g, 3 m, 3 m) float.
 
         Parameters
         ----------
@@ -102,10 +103,14 @@ class Puddle:
         own : (n, 3, 3) float, the covariance of each reading by itself
         """
         joint = hand.parts**2 * self.shared(linear)
-        for place, row in enumerate(self.rows):
-            block = slice(3 * place, 3 * place + 3)
-            joint[block, block] = own[row]
+        for place, block in enumerate(self.blocks):
+            joint[:, block, block] = own[self.rows[:, place]]
         return joint
+
+    @property
+    def blocks(self) -> list[slice]:
+        """Where the three numbers of each reading of a puddle stand."""
+        return [slice(3 * place, 3 * place + 3) for place in range(self.rows.shape[1])]
 
 
 def relearn_hand(
@@ -115,7 +120,7 @@ def relearn_hand(
     doubt: Array,
     weight: Array,
     noise: Array,
-    puddles: Sequence[tuple[Puddle, Array]] = (),
+    puddles: Sequence[tuple[Puddles, Array]] = (),
 ) -> Hand:
     """One step of expectation and maximisation for the variances.
 
@@ -127,7 +132,7 @@ def relearn_hand(
     doubt : (n, 3, 3) float, what the parameters' own uncertainty adds to the residual
     weight : (n,) float, 0..1, the robust weight of each reading
     noise : (n,) float, nan where the reading's noise is the hand's own
-    puddles : sequence of (Puddle, (3 m, 3 m) float), with what the parameters' own uncertainty adds to their residuals
+    puddles : sequence of (Puddles, (g, 3 m, 3 m) float), with what the parameters' own uncertainty adds to their residuals
 
     Returns
     -------
@@ -140,17 +145,16 @@ def relearn_hand(
     spread = inverse @ square @ inverse - inverse
     of_parts = np.einsum("nij,nji->n", linear.parts, spread)
     parts_count = np.asarray(linear.parts_count, dtype=float)
-    for puddle, joint_doubt in puddles:
-        rows = puddle.rows
-        joint = np.linalg.inv(puddle.covariance(hand, linear, covariance))
-        off = (np.sqrt(kept[rows, 0]) * residual[rows]).ravel()
-        joint = joint @ (np.outer(off, off) + joint_doubt) @ joint - joint
-        for place, row in enumerate(rows):
-            block = slice(3 * place, 3 * place + 3)
-            spread[row] = joint[block, block]
+    for own_size, joint_doubt in puddles:
+        rows = own_size.rows
+        joint = np.linalg.inv(own_size.covariance(hand, linear, covariance))
+        off = (np.sqrt(kept[rows, 0]) * residual[rows]).reshape(len(rows), -1)
+        joint = joint @ (off[:, :, None] * off[:, None, :] + joint_doubt) @ joint - joint
+        for place, block in enumerate(own_size.blocks):
+            spread[rows[:, place]] = joint[:, block, block]
         # one error of the parts, seen in all of them
-        of_parts[rows], parts_count[rows[1:]] = 0.0, 0.0
-        of_parts[rows[0]] = np.einsum("ij,ji->", puddle.shared(linear), joint)
+        of_parts[rows], parts_count[rows[:, 1:]] = 0.0, 0.0
+        of_parts[rows[:, 0]] = np.einsum("gij,gji->g", own_size.shared(linear), joint)
     # of each figure what is seen of its latent errors, and how many there are
     seen = {"parts": (of_parts, parts_count)}
     for place, name in enumerate(("full", "middle", "tint")):

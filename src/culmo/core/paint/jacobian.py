@@ -43,11 +43,18 @@ class Jacobian:
     patterns: tuple[Pattern, ...]
     values: Array
 
-    def dense(self) -> Array:
-        """All derivatives with their zeros, (n, 3, p) float; for few recipes."""
-        whole = np.zeros((len(self.values), 3, self.size))
-        for rows, columns, values in self._blocks():
-            whole[rows[:, None, None], np.arange(3)[:, None], columns] = values
+    def dense(self, rows: Indices | None = None) -> Array:
+        """The derivatives of some recipes, or of all, with their zeros, (k, 3, p) float; for few recipes.
+
+        Parameters
+        ----------
+        rows : (k,) int
+        """
+        rows = np.arange(len(self.values)) if rows is None else rows
+        whole = np.zeros((len(rows), 3, self.size))
+        for place, row in enumerate(rows):
+            columns = self.patterns[self._pattern_of[row]].columns
+            whole[place][:, columns] = self.values[row, :, : len(columns)]
         return whole
 
     def _blocks(self) -> Iterator[tuple[Indices, Indices, Array]]:
@@ -96,20 +103,22 @@ class Jacobian:
         return Jacobian(self.size, self.patterns, white(self.values))
 
     def joint_spread(self, covariance: Array, rows: Indices) -> Array:
-        """The joint covariance of the colours of some recipes of one pattern that comes from the parameters'.
+        """The joint covariances of the colours of groups of recipes that comes from the parameters'.
 
         Parameters
         ----------
         covariance : (p, p) float
-        rows : (m,) int
+        rows : (g, m) int; the recipes of a group are of one pattern, and all patterns of as many paints
 
         Returns
         -------
-        (3 m, 3 m) float
+        (g, 3 m, 3 m) float
         """
-        columns = self.patterns[self._pattern_of[int(rows[0])]].columns
-        flat = self.values[rows, :, : len(columns)].reshape(-1, len(columns))
-        return np.asarray(flat @ covariance[columns[:, None], columns] @ flat.T)
+        columns = np.array([self.patterns[place].columns for place in self._pattern_of[rows[:, 0]]])
+        flat = self.values[rows, :, : columns.shape[1]].reshape(len(rows), -1, columns.shape[1])
+        return np.asarray(
+            flat @ covariance[columns[:, :, None], columns[:, None, :]] @ flat.transpose(0, 2, 1)
+        )
 
     @cached_property
     def _pattern_of(self) -> Indices:

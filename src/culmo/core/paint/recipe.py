@@ -86,7 +86,7 @@ class Recipe:
         """The same with the top layer at full strength."""
         return self.with_wash(FULL)
 
-    @property
+    @cached_property
     def names(self) -> tuple[str, ...]:
         """The paints' names in order of appearance, each once (compared without case)."""
         seen: dict[str, str] = {}
@@ -95,12 +95,12 @@ class Recipe:
                 seen.setdefault(part.name.casefold(), part.name)
         return tuple(seen.values())
 
-    @property
+    @cached_property
     def is_pure(self) -> bool:
         """Whether one paint alone, in one layer, makes it."""
         return len(self.layers) == 1 and len(self.names) == 1
 
-    @property
+    @cached_property
     def key(self) -> "Recipe":
         """The same recipe with folded names, merged and sorted parts, for comparing."""
         layers = []

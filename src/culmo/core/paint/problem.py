@@ -1,0 +1,118 @@
+"""Readings as the joint estimate needs them: in arrays, with what belongs together."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from culmo.core.colour.spectral import Array
+from culmo.core.paint.hand import Puddles
+from culmo.core.paint.optics import Batch, compile_batch
+from culmo.core.paint.parameters import Ground, Layout
+from culmo.core.paint.readings import INK, PAPER, Reading, taught
+from culmo.core.paint.recipe import FULL, TINT
+from culmo.core.threads import one_thread
+
+MOST_OF_ONE = 12  # cells of a puddle that are reckoned together
+
+
+@dataclass(frozen=True)
+class Row:
+    """A reading as it is learned from.
+
+    Attributes
+    ----------
+    reading : Reading
+    spread : float, its standard deviation where it is general knowledge; 0 where it was read
+    card : bool, whether it is the tint of its paint's card
+    """
+
+    reading: Reading
+    spread: float
+    card: bool
+
+
+@dataclass(frozen=True)
+class Problem:
+    """The readings in array form.
+
+    Attributes
+    ----------
+    names : tuple of str, the paints
+    layout : Layout
+    batch : Batch of n recipes, those of general knowledge last
+    lab : (n, 3) float
+    noise : (n,) float, standard deviations in CIELAB units; nan where it is the hand's own
+    mixes : int, how many readings of several paints there are
+    puddles : tuple of Puddles
+    rows : tuple of n Row, by which they are known again
+    """
+
+    names: tuple[str, ...]
+    layout: Layout
+    batch: Batch
+    lab: Array
+    noise: Array
+    mixes: int
+    puddles: tuple[Puddles, ...]
+    rows: tuple[Row, ...]
+
+
+@one_thread
+def prepare(
+    names: Sequence[str], readings: Sequence[Reading], typical: Iterable[tuple[Reading, float]] = ()
+) -> Problem:
+    """Readings to arrays; those that do not teach stay out, and of very many the oldest (see `taught`).
+
+    Parameters
+    ----------
+    names : sequence of str, the paints
+    readings : sequence of Reading
+    typical : iterable of (Reading, float), general knowledge and its standard deviation in CIELAB units
+
+    Raises
+    ------
+    CulmoError
+        when a recipe names a paint that is not in `names`
+    """
+    good = taught(readings)
+    known = list(typical)
+    everything = good + [reading for reading, _ in known]
+    bare = {(r.ground, r.paper.strip().casefold()) for r in everything if not r.recipe.layers}
+    usual: list[Ground] = [(PAPER, ""), (INK, "")]
+    grounds = tuple(usual + sorted(bare - set(usual)))
+    layout = Layout(len(names), grounds)
+    places, cards, seen = [], [], set()
+    for reading in everything:
+        own = (reading.ground, reading.paper.strip().casefold())
+        places.append(grounds.index(own if own in grounds else (reading.ground, "")))
+        name = reading.recipe.names[0].casefold() if reading.recipe.is_pure else ""
+        card = bool(name) and reading.recipe.layers[0].wash == TINT and name not in seen
+        cards.append(card)
+        if card:
+            seen.add(name)
+    index = {name.casefold(): i for i, name in enumerate(names)}
+    batch = compile_batch([reading.recipe for reading in everything], places, index, cards)
+    noise = np.array([np.nan] * len(good) + [sd for _, sd in known])
+    lab = np.array([reading.lab for reading in everything], dtype=float).reshape(-1, 3)
+    mixes = sum(len(r.recipe.names) > 1 for r in good)
+    spreads = [0.0] * len(good) + [sd for _, sd in known]
+    rows = tuple(Row(*row) for row in zip(everything, spreads, cards, strict=True))
+    return Problem(tuple(names), layout, batch, lab, noise, mixes, _puddles(good), rows)
+
+
+def _puddles(readings: Sequence[Reading]) -> tuple[Puddles, ...]:
+    """Readings of mixes of one layer that share a puddle: of the same parts, on one ground, no more than MOST_OF_ONE."""
+    found: dict[object, list[int]] = {}
+    for place, reading in enumerate(readings):
+        if reading.puddle is not None and len(reading.recipe.layers) == 1 and len(reading.recipe.names) > 1:
+            shares = reading.recipe.with_wash(FULL).key
+            key = (reading.puddle, shares, reading.ground, reading.paper.strip().casefold())
+            found.setdefault(key, []).append(place)
+    of_size: dict[tuple[int, int], list[list[int]]] = {}
+    for places in found.values():
+        for start in range(0, len(places), MOST_OF_ONE):
+            own = places[start : start + MOST_OF_ONE]
+            if len(own) > 1:
+                of_size.setdefault((len(own), len(readings[own[0]].recipe.names)), []).append(own)
+    return tuple(Puddles(np.array(rows)) for rows in of_size.values())
