@@ -7,7 +7,7 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT / "tests"))
 
-from tools.benches import advice, box, large, model, order, plan, read, speed, weigh, window  # noqa: E402 - the tests' support code is needed first
+from tools.benches import advice, box, following, large, model, order, plan, read, speed, weigh, window  # noqa: E402 - the tests' support code is needed first
 
 PARTS = {
     "window": window.run,
@@ -20,6 +20,7 @@ PARTS = {
     "advice": advice.run,
     "large": large.run,
     "model": model.run,
+    "following": following.run,
 }
 
 

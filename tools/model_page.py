@@ -6,6 +6,8 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT / "tests"))
 
+from culmo.core.paint.next_cells import AS_PAINTED, AS_PAINTED_FOR_A_QUESTION  # noqa: E402
+from tools.benches import following  # noqa: E402
 from tools.benches.model import (  # noqa: E402 - the tests' support code is needed first
     COUNTS,
     FILM,
@@ -152,8 +154,11 @@ with the same mean and variance (Satterthwaite 1946).
 ## What to paint next
 
 Each choice is the cell whose reading lowers the predictive variance of all cells most, counted by share (the sum of the
-logarithms); the covariance is then brought up to date (rank 3) and the next is chosen. By its own posterior twenty such
-cells are worth thirty at random; painted, they are worth less, because what limits is the hand and not the choice: see
+logarithms); the covariance is then brought up to date (rank 3) and the next is chosen. What counts may also be a question of
+the painter's: what two of some paints make, the mixes that are foretold near one colour (by a normal weight of their
+CIEDE2000 beyond the nearest), the darkest ones (by that of their lightness). About as many cells at random tell as much as
+the chosen ones: by the posterior's mean deviation of what is asked, over 24 random orders. Of what it promises beyond the
+number chosen {share:.0%} are told for a whole sheet and {question_share:.0%} for a question, since painted it is less: see
 below. Tried and no better: the sum of standard deviations, other floors, keeping the paints' use even by force.
 
 ## Even steps and the middle
@@ -176,8 +181,7 @@ beliefs were chosen.
 {turbid}
 
 For comparison: the mean of the sRGB values {turbid_srgb:.1f}, the geometric mean of linear RGB {turbid_geometric:.1f},
-the hand's own repeatability {turbid_repeat:.1f}. Twenty cells chosen by `next`: {turbid_chosen:.2f} over all cells, about
-as good as {turbid_worth:.0f} at random ({turbid_random:.2f} for twenty). A hand that does not err: {still}.
+the hand's own repeatability {turbid_repeat:.1f}. A hand that does not err: {still}.
 
 **Puddles.** Cells that the strokes of a run show to be of one puddle (one mix, full and pale, not left for half an hour)
 share what missed in its parts, and are reckoned together. Sixty cells as twenty puddles of three washes: {known:.2f} where
@@ -195,8 +199,11 @@ and k2, granulation and separation as area averages, bias 0.25, parts 0.13, wate
 {film}
 
 For comparison: the mean of the sRGB values {film_srgb:.1f}, the geometric mean of linear RGB {film_geometric:.1f}, the
-hand's own repeatability {film_repeat:.1f}. Twenty cells chosen by `next`: {film_chosen:.2f}, about as good as
-{film_worth:.0f} at random.
+hand's own repeatability {film_repeat:.1f}.
+
+**Twenty cells that `next` chose**, of the sheet of all pairs, after the cards; mean CIEDE2000 of what is asked:
+
+{following}
 
 ![Error against recorded mixes: full marks the other physics, open marks the film](model-errors.png)
 
@@ -214,6 +221,22 @@ hand's own repeatability {film_repeat:.1f}. Twenty cells chosen by `next`: {film
 """
 
 
+def following_table() -> str:
+    """What chosen cells are worth, by laboratory and question."""
+    lines = [
+        "| painted in | about | 20 chosen | 20 at random | as good as, at random | told |",
+        "|---|---|---|---|---|---|",
+    ]
+    for laboratory, name in ((TURBID, "another physics"), (FILM, "a film")):
+        for question, answer in following.measure(laboratory).items():
+            most = following.AT_RANDOM[-1]
+            worth = f"{answer.worth:.0f}" if answer.worth < most else f"{most} or more"
+            lines.append(
+                f"| {name} | {question} | {answer.error:.2f} | {answer.at_random[0]:.2f} | {worth} | {answer.told:.0f} |"
+            )
+    return "\n".join(lines)
+
+
 def main() -> None:
     """Measure, draw and write."""
     found = {laboratory: measure(laboratory) for laboratory in (FILM, TURBID)}
@@ -224,10 +247,14 @@ def main() -> None:
     figures: dict[str, object] = {key.replace(" ", "_"): value for key, value in shared.items()}
     for laboratory, errors in found.items():
         figures |= {
-            laboratory: table(errors, laboratory), f"{laboratory}_worth": errors.worth(),
+            laboratory: table(errors, laboratory),
             **{f"{laboratory}_{key}": errors.others[key] for key in ("srgb", "geometric", "repeat")},
-            f"{laboratory}_chosen": errors.others["chosen 20"], f"{laboratory}_random": errors.others["random 20"],
         }  # fmt: skip
+    figures |= {
+        "share": AS_PAINTED,
+        "question_share": AS_PAINTED_FOR_A_QUESTION,
+        "following": following_table(),
+    }
     figures["still"] = ", ".join(
         f"{still.by_count[count]:.2f} with {count} (wanted {limit})" for count, limit in STILL_LIMITS.items()
     )

@@ -157,6 +157,28 @@ def test_mix_and_next(files, tmp_path, capsys):
     sheet = sheet_from_dict(json.loads((tmp_path / "s.json").read_text()))
     assert len(set(ids)) == 4
     assert all(not sheet.cell(cell_id).recipe.is_pure for cell_id in ids)
+    ask = ("next", "--readings", folder / "r.csv", "--sheet", tmp_path / "s.json", "--count", "3", "--json")
+    found = {}
+    for about, words in (
+        ("sheet", ()), ("darks", ("--darks",)), ("colour", ("--colour", "#5a6b4c")),
+        ("paints", ("--paints", f"{names[1]}, {names[2].upper()}")),
+    ):  # fmt: skip
+        assert run(*ask, *words) == 0
+        told = capsys.readouterr()
+        found[about] = json.loads(told.out)
+        assert found[about]["about"] == about and found[about]["at_random"] >= 3
+        assert f"as good as {found[about]['at_random']} at random" in told.err
+    assert all(set(names[1:3]) & set(parse_recipe(cell["recipe"]).names) for cell in found["paints"]["cells"])
+    wrong = (
+        (("--paints", "Nobody"), "Nobody"),
+        (("--paints", " , "), "without paints"),
+        (("--colour", "mud"), "mud"),
+    )
+    for words, why in wrong:
+        assert run(*ask, *words) == 2
+        assert why in capsys.readouterr().err
+    assert run(*ask, "--darks", "--colour", "#5a6b4c") == 2
+    assert "not allowed" in capsys.readouterr().err
 
 
 @pytest.mark.parametrize(

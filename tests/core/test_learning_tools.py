@@ -9,18 +9,20 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from culmo.core.colour.cielab import lab_from_reflectance
-from culmo.core.colour.difference import delta_e_00
+from culmo.core.colour.difference import delta_e_00, local_metric
 from culmo.core.colour.spectral import WARM_LAMP
 from culmo.core.paint.estimate import learn
 from culmo.core.paint.label import label_of
-from culmo.core.paint.next_cells import choose_next
+from culmo.core.paint.next_cells import choose_next, worth_of
+from culmo.core.paint.optics import linearise
 from culmo.core.paint.pigments import (
     codes_in,
     read_places,
     typical_card,
     typical_readings,
 )
-from culmo.core.paint.predict import predict, predict_lab
+from culmo.core.paint.predict import batch_for, predict, predict_lab
+from culmo.core.paint.questions import about_colour, about_darks, about_paints
 from culmo.core.paint.readings import INK, Reading
 from culmo.core.paint.recipe import mix
 from culmo.core.paint.steps import even_steps, middle
@@ -76,6 +78,95 @@ def test_a_read_twin_is_not_chosen_again(ten):
     others = [mix(pair) for pair in itertools.combinations(names[2:8], 2)]
     chosen = choose_next(estimate, [twin, twin, *others], 6)
     assert not {0, 1} <= set(chosen)
+
+
+def _sheet(names):
+    return [mix(pair, wash=wash) for pair in itertools.combinations(names, 2) for wash in (1.0, 0.45, 0.2)]
+
+
+def test_a_question_is_asked_of_its_own_paints(ten):
+    _, names, _, estimate = ten
+    recipes = _sheet(names)
+    question = about_paints(names[:4])
+    assert all(set(recipe.names) <= set(names[:4]) for recipe in question.recipes)
+    assert {len(recipe.names) for recipe in question.recipes} == {1, 2}
+    chosen = choose_next(estimate, recipes, 8, question=question)
+    own = [sum(name in names[:4] for name in recipes[place].names) for place in chosen]
+    assert min(own) >= 1 and np.mean(own) > 1.5  # of all cells it would be 0.8
+    whole = choose_next(estimate, recipes, 8)
+    assert np.mean([sum(name in names[:4] for name in recipes[place].names) for place in whole]) < np.mean(
+        own
+    )
+
+
+def test_a_question_of_a_colour_asks_for_what_comes_near_it(ten):
+    painter, names, _, estimate = ten
+    lab = painter.mean_lab(mix(names[2:4], wash=0.5))
+    question = about_colour(estimate, lab, names)
+    away = delta_e_00(predict_lab(estimate, list(question.recipes)), lab)
+    nearest = np.argsort(away)
+    assert question.weights[nearest[0]] == pytest.approx(1.0)
+    assert (np.diff(question.weights[nearest]) <= 1e-12).all()
+    assert away.max() < away.min() + 12.0
+    assert any(set(recipe.names) == set(names[2:4]) for recipe in question.recipes)
+
+
+def test_a_question_of_the_darks_asks_for_dark_full_washes(ten):
+    _, names, _, estimate = ten
+    question = about_darks(estimate, names)
+    lightness = predict_lab(estimate, list(question.recipes))[:, 0]
+    assert {recipe.layers[0].wash for recipe in question.recipes} == {1.0}
+    everything = predict_lab(estimate, _sheet(names))[:, 0]
+    assert lightness.min() <= everything.min() + 1e-9 and lightness.max() < np.median(everything)
+
+
+def test_a_question_about_one_paint_and_of_an_odd_colour_is_answered(ten):
+    _, names, _, estimate = ten
+    recipes = _sheet(names)
+    for question in (
+        about_paints(names[:1]),
+        about_colour(estimate, np.array([0.0, 128.0, -128.0]), names[:1]),
+    ):
+        chosen = choose_next(estimate, recipes, 3, question=question)
+        assert names[0] in recipes[chosen[0]].names
+
+
+def test_what_a_choice_is_worth(ten):
+    _, names, _, estimate = ten
+    recipes = _sheet(names)
+    read = [place % 5 == 0 for place in range(len(recipes))]
+    for question in (None, about_paints(names[:4])):
+        chosen = choose_next(estimate, recipes, 8, read, question=question)
+        worth = worth_of(estimate, recipes, chosen, read, question=question)
+        assert worth.chosen == 8 and 8 <= worth.at_random <= 24
+        assert worth.after < worth.before
+        poor = worth_of(estimate, recipes, [p for p in range(1, 11) if p % 5][:8], read, question=question)
+        assert poor.after > worth.after
+    # a question that few cells have to do with gains more by choosing
+    assert (
+        worth.at_random > worth_of(estimate, recipes, choose_next(estimate, recipes, 8, read), read).at_random
+    )
+    nothing = worth_of(estimate, recipes, [])
+    assert (nothing.chosen, nothing.at_random) == (0, 0)
+    everything = [True] * (len(recipes) - 2) + [False] * 2
+    last = choose_next(estimate, recipes, 8, everything)
+    assert worth_of(estimate, recipes, last, everything).at_random == 2
+
+
+def test_what_is_left_is_what_the_posterior_leaves(ten):
+    """Held against the joint estimate brought up to date the long way."""
+    _, names, _, estimate = ten
+    recipes = _sheet(names[:4])
+    chosen = choose_next(estimate, recipes, 3)
+    linear = linearise(estimate.layout, estimate.theta, batch_for(estimate, recipes))
+    jacobian, own = linear.jacobian.dense(), estimate.hand.covariance(linear)
+    precision = np.linalg.inv(estimate.covariance)
+    for place in chosen:
+        precision += jacobian[place].T @ np.linalg.inv(own[place]) @ jacobian[place]
+    left = jacobian @ np.linalg.inv(precision) @ jacobian.transpose(0, 2, 1)
+    metric = local_metric(linear.lab, 1.0)
+    expected = np.sqrt(np.einsum("nij,nji->n", left, metric)).mean()
+    assert worth_of(estimate, recipes, chosen).after == pytest.approx(expected, rel=1e-3)
 
 
 # ---- steps

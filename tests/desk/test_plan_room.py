@@ -5,17 +5,20 @@ import shutil
 import numpy as np
 import pytest
 from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
 from culmo.core.chart.kinds import KIND_KEYS, find_kind
 from culmo.core.chart.options import OneOf
 from culmo.core.chart.page import Page
 from culmo.core.chart.plans import described, lay_out, plan_from
+from culmo.core.paint.predict import predict_lab
 from culmo.core.palette.conditions import Conditions
 from culmo.desk.app import settle
 from culmo.desk.rooms.plan.at_hand import aids_of
 from culmo.desk.rooms.plan.model import ruling_lines, work_lines
 from culmo.desk.rooms.plan.slip import LAYOUT, WORK
+from culmo.desk.rooms.plan.teaching import Teaching
 from culmo.desk.window import PLAN
 from culmo.study import acts, records
 
@@ -229,6 +232,68 @@ def test_what_teaches_is_pointed_out_and_numbered(room):
     room.plan.shows.choose(2)
     assert room.plan.view.style_.path
     assert room.plan.view.style_.numbers
+
+
+@pytest.fixture
+def teaching(room):
+    """What teaches on the sample's large grid."""
+    planned = next(i for i, title in records.sheet_titles(room.session.file) if title.startswith("Twelve"))
+    room.session.selection.select_sheet(planned)
+    room.plan.shows.choose(3)
+    settle(room, 30)
+    return room
+
+
+def test_what_teaches_says_what_it_is_worth(teaching):
+    found = teaching.plan.teaching
+    assert found.isVisible()
+    worth = found.answer.worth
+    assert worth.chosen == 10 <= worth.at_random
+    assert ("10" in found.words.text()) and (str(worth.at_random) in found.words.text())
+    teaching.plan.shows.choose(0)
+    assert not found.isVisible()
+
+
+def test_what_teaches_answers_the_painters_own_question(teaching):
+    plan, session = teaching.plan, teaching.session
+    found, sheet = plan.teaching, teaching.state.record.sheet
+    whole = dict(plan.view.style_.marked)
+    found.about.setCurrentIndex(2)
+    settle(teaching, 30)
+    darks = dict(plan.view.style_.marked)
+    assert darks and darks != whole and not found.colour.isVisible()
+    estimate = session.learning.estimate
+    lightness = {
+        cell.id: L for cell, L in zip(sheet.cells, predict_lab(estimate, [c.recipe for c in sheet.cells])[:, 0], strict=True)
+    }  # fmt: skip
+    assert np.mean([lightness[i] for i in darks]) < np.mean([lightness[i] for i in whole]) - 5.0
+    # the paints in hand: first they have to be taken
+    found.about.setCurrentIndex(1)
+    settle(teaching, 30)
+    assert not plan.view.style_.marked and "in hand" in found.words.text()
+    for name in ("Lemon", "Cobalt", "Rose"):
+        session.selection.toggle_in_hand(name)
+    settle(teaching, 30)
+    own = plan.view.style_.marked
+    assert own and all({"Lemon", "Cobalt", "Rose"} & set(sheet.cell(i).recipe.names) for i in own)
+    # one colour: first it has to be said
+    found.about.setCurrentIndex(3)
+    settle(teaching, 30)
+    assert found.colour.isVisible() and not plan.view.style_.marked
+    for text, fine in (("no colour", False), ("#5a6b4c", True), ("", False), ("50, -10, 20", True)):
+        found.colour.setText(text)
+        QTest.keyClick(found.colour, Qt.Key.Key_Return)
+        settle(teaching, 30)
+        assert bool(plan.view.style_.marked) == fine, text
+        assert found.words.text()
+
+
+def test_what_teaches_says_when_all_is_read(teaching):
+    found, sheet = Teaching(teaching.session), teaching.state.record.sheet
+    seen = {cell.id for cell in sheet.cells}
+    found.marked(sheet, seen)
+    teaching.session.drawing.wait("teach")
+    assert not found.answer.ids and "read" in found.words.text()
 
 
 def test_the_work_and_the_ruling_are_told(room):

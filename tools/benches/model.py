@@ -14,9 +14,7 @@ from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import encode_srgb, lab_from_srgb, linear_srgb_from_lab, srgb_from_lab
 from culmo.core.paint.estimate import learn
-from culmo.core.paint.next_cells import choose_next
-from culmo.core.paint.predict import predict, predict_lab
-from culmo.core.paint.readings import Reading
+from culmo.core.paint.predict import predict
 from culmo.core.paint.recipe import Recipe, mix
 from support.paints import make_painter
 from support.turbid import all_pairs, make_laboratory
@@ -31,7 +29,6 @@ STILL_LIMITS = {0: 2.8, 60: 1.0, 120: 0.7}  # where the hand does not err
 OTHER_HANDS = ("wet", "dry", "steady", "loose")
 OTHER_SEEDS = 3
 KINDS = {1.0: "masstones", 0.45: "middle washes", 0.2: "tints"}
-_EQUAL = (20, 25, 30, 35, 40)  # mixes at random that 20 chosen ones are held against
 
 
 @dataclass
@@ -48,12 +45,6 @@ class Errors:
     by_count: dict[int, float]
     inside: dict[int, dict[float, float]]
     others: dict[str, float] = field(default_factory=dict)
-
-    def worth(self) -> float:
-        """How many mixes at random are as good as the 20 chosen ones, between 20 and 40."""
-        curve = [self.others[f"random {count}"] for count in _EQUAL]
-        falling = np.minimum.accumulate(curve)
-        return float(np.interp(-self.others["chosen 20"], -falling, _EQUAL))
 
 
 def _simple(painter: Any, recipes: list[Recipe]) -> tuple[Array, Array]:
@@ -83,7 +74,7 @@ def one_hand(laboratory: str, seed: int, hand: str = "usual", whole: bool = True
     laboratory : str
     seed : int
     hand : str, one of `support.turbid.HANDS`, or "still"; the film's painter has one hand
-    whole : bool, whether simple ways of mixing and chosen cells are measured, too
+    whole : bool, whether simple ways of mixing are measured, too
     """
     painter, washes = painter_of(laboratory, seed, hand), WASHES[laboratory]
     names = [paint.name for paint in painter.paints]
@@ -105,30 +96,6 @@ def one_hand(laboratory: str, seed: int, hand: str = "usual", whole: bool = True
         return found
     for name, lab in zip(("srgb", "geometric"), _simple(painter, held), strict=True):
         found[name] = float(np.median(delta_e_00(lab, truth)))
-    found |= _chosen(painter, names, cards, recipes, readings, seed)
-    return found
-
-
-def _chosen(
-    painter: Any, names: list[str], cards: list[Reading], recipes: list[Recipe], readings: dict[int, Reading],
-    seed: int,
-) -> dict[str, float]:  # fmt: skip
-    """The errors over all cells after 20 that `next` chose, and after more or fewer at random, in two orders."""
-    everything = np.array([painter.mean_lab(recipe) for recipe in recipes])
-
-    def error(places: list[int]) -> float:
-        for place in places:
-            if place not in readings:
-                readings[place] = painter.read(recipes[place])
-        estimate = learn(names, cards + [readings[place] for place in places])
-        return float(np.median(delta_e_00(predict_lab(estimate, recipes), everything)))
-
-    orders = [np.random.default_rng(seed + start).permutation(len(recipes)) for start in (1000, 2000)]
-    found = {"chosen 20": error(choose_next(learn(names, cards), recipes, 20))}
-    for count in _EQUAL:
-        found[f"random {count}"] = float(
-            np.mean([error([int(i) for i in order[:count]]) for order in orders])
-        )
     return found
 
 
@@ -144,12 +111,6 @@ def measure(laboratory: str, seeds: int = SEEDS, hand: str = "usual", whole: boo
         for count in COUNTS
     }
     others = {key: value for key, value in middle.items() if not key.startswith(("error", "inside"))}
-    # chosen and random are held against each other: a mean over the hands is steadier than a median
-    others |= {
-        key: float(np.mean([found[key] for found in hands]))
-        for key in hands[0]
-        if key.startswith(("chosen", "random"))
-    }
     return Errors({count: middle[f"error {count}"] for count in COUNTS}, inside, others)
 
 
@@ -208,10 +169,6 @@ def run() -> bool:
         for count, limit in LIMITS[laboratory].items():
             fine &= show(f"{laboratory}: error with {count} mixes", errors.by_count[count], limit)
         fine &= _show_inside(errors, laboratory)
-        fine &= show(
-            "  20 chosen by next, beside 20 at random", others["chosen 20"] / others["random 20"], 1.0
-        )
-        print(f"     as good as about {errors.worth():.0f} at random")
         fine &= show("  cards only, beside the mean of sRGB", errors.by_count[0] / others["srgb"], 0.5)
     still = measure(TURBID, OTHER_SEEDS, "still", whole=False)
     for count, limit in STILL_LIMITS.items():

@@ -13,11 +13,12 @@ from culmo.cli.loading import learn_told, load_estimate, load_source
 from culmo.cli.output import output, say, write_json
 from culmo.cli.planning import run_order, run_plan
 from culmo.cli.reading import run_read
-from culmo.cli.weighing import run_choose, run_compare, run_mix
-from culmo.core.colour.srgb import hex_from_lab
+from culmo.cli.weighing import palette_names, run_choose, run_compare, run_mix
+from culmo.core.colour.srgb import hex_from_lab, lab_from_text
 from culmo.core.paint.estimate import Estimate
-from culmo.core.paint.next_cells import choose_next
+from culmo.core.paint.next_cells import choose_next, worth_of
 from culmo.core.paint.predict import predict
+from culmo.core.paint.questions import Question, about_colour, about_darks, about_paints
 from culmo.core.paint.readings import GROUNDS, PAPER
 from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe
 from culmo.data import schema
@@ -145,7 +146,10 @@ def run_next(options: argparse.Namespace) -> int:
     # what teaches nothing is not asked for either
     read = [(cell.recipe.key, cell.ground) in done or not cell.is_wash for cell in sheet.cells]
     recipes, grounds = [cell.recipe for cell in sheet.cells], [cell.ground for cell in sheet.cells]
-    chosen = choose_next(estimate, recipes, options.count, read, grounds)
+    about, question = _question(options, estimate, recipes)
+    chosen = choose_next(estimate, recipes, options.count, read, grounds, question)
+    worth = worth_of(estimate, recipes, chosen, read, grounds, question)
+    say(f"culmo: {worth.chosen} cells; about as good as {worth.at_random} at random")
     with output(options.out) as file:
         if options.json:
             cells = [sheet.cells[place] for place in chosen]
@@ -153,10 +157,29 @@ def run_next(options: argparse.Namespace) -> int:
                 {"cell": cell.id, "recipe": format_recipe(cell.recipe), "ground": cell.ground}
                 for cell in cells
             ]
-            write_json(file, {"format": "culmo-next", "version": 1, "sheet": sheet.title, "cells": listed})
+            found = {"format": "culmo-next", "version": 1, "sheet": sheet.title, "cells": listed}
+            write_json(file, {**found, "about": about, "at_random": worth.at_random})
         else:
             file.write("".join(f"{sheet.cells[place].id}\n" for place in chosen))
     return 0
+
+
+def _question(
+    options: argparse.Namespace, estimate: Estimate, recipes: list[Recipe]
+) -> tuple[str, Question | None]:
+    """What is to be known, in a word and as the core asks it."""
+    names = list(dict.fromkeys(name for recipe in recipes for name in recipe.names))
+    if options.paints is not None:
+        own = palette_names(options.paints)
+        unknown = [name for name in own if name.casefold() not in estimate.index]
+        if unknown:
+            raise CulmoError(f'nothing is known of "{", ".join(unknown)}"')
+        return "paints", about_paints(list({name.casefold(): name for name in own}.values()))
+    if options.darks and names:
+        return "darks", about_darks(estimate, names)
+    if options.colour is not None and names:
+        return "colour", about_colour(estimate, lab_from_text(options.colour), names)
+    return "sheet", None
 
 
 # ---- demo, check and the like

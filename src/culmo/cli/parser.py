@@ -74,6 +74,13 @@ def build_parser() -> argparse.ArgumentParser:
     _add_source(following)
     following.add_argument("--sheet", type=Path, required=True, help="a sheet as JSON")
     following.add_argument("--count", type=int, default=10, help="how many cells")
+    about = following.add_mutually_exclusive_group()
+    about.add_argument(
+        "--paints",
+        help='to know more of what two of these paints make: "A, B, C"; the whole sheet by default',
+    )
+    about.add_argument("--darks", action="store_true", help="to know more of the darkest mixes")
+    about.add_argument("--colour", help='to know more of the mixes near a colour: "#5a6b4c" or "L,a,b"')
     _add_json(following)
     following.add_argument("-o", "--out", type=Path, help="text file to write; standard output where absent")
 

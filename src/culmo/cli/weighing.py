@@ -291,10 +291,21 @@ class _Compared:
     loses: str
 
 
-def _palette_names(text: str) -> list[str]:
+def palette_names(text: str) -> list[str]:
+    """The paints of a palette as they were typed, with commas between.
+
+    Parameters
+    ----------
+    text : str
+
+    Raises
+    ------
+    CulmoError
+        where there are none
+    """
     names = [name for name in (part.strip() for part in text.split(",")) if name]
     if not names:
-        raise CulmoError("a palette without paints can not be compared")
+        raise CulmoError("a palette without paints tells nothing")
     return names
 
 
@@ -322,7 +333,7 @@ def _compared(box: _Box, measure: Measure, palettes: Sequence[Sequence[int]]) ->
 def run_compare(options: argparse.Namespace) -> int:
     """`culmo compare`."""
     measure = _measure(options)
-    asked = [_palette_names(text) for text in options.palette]
+    asked = [palette_names(text) for text in options.palette]
     box = _Box(options)
     palettes = []
     for text, names in zip(options.palette, asked, strict=True):

@@ -1,7 +1,5 @@
 """What a sheet is planned with: the paints at hand, what is known of them, the papers, the painter's own pace."""
 
-from collections.abc import Collection, Sequence
-
 from culmo.core.chart.aids import Aids, Knowledge
 from culmo.core.chart.darks import likeliest_dark
 from culmo.core.chart.knowledge import knowledge_of
@@ -9,10 +7,7 @@ from culmo.core.chart.lengths import INCH, MM
 from culmo.core.chart.options import SomePaints
 from culmo.core.chart.papers import Paper
 from culmo.core.chart.plans import Plan
-from culmo.core.chart.sheet import Cell
 from culmo.core.chart.washes import Traits
-from culmo.core.paint.estimate import Estimate
-from culmo.core.paint.next_cells import choose_next
 from culmo.core.paint.recipe import mix
 from culmo.desk.drawing.sheet import drawn_width_mm
 from culmo.desk.rooms.plan.model import own_pace, texts_of
@@ -20,9 +15,6 @@ from culmo.desk.session import Session
 from culmo.desk.settings import Settings
 from culmo.study import records
 from culmo.study.traits import traits_of
-
-TEACHING_CELLS = 10
-
 
 _OF_ITS_PAINTS = {"title", "paints", "across", "recipes", "rows", "extra", "centre"}
 
@@ -98,17 +90,3 @@ def usual_texts(session: Session, settings: Settings) -> dict[str, str]:
 def papers_of(session: Session) -> list[Paper]:
     """The papers that the painter named."""
     return [own.paper for own in session.papers]
-
-
-def most_telling(estimate: Estimate, cells: Sequence[Cell], seen: Collection[str]) -> list[str]:
-    """The ids of the cells that would teach most, those first that would teach more; what teaches nothing is not asked for.
-
-    Parameters
-    ----------
-    estimate : Estimate that knows the paints of the cells
-    cells : sequence of Cell
-    seen : collection of str, the ids of those that were read
-    """
-    read = [cell.id in seen or not cell.is_wash for cell in cells]
-    recipes, grounds = [cell.recipe for cell in cells], [cell.ground for cell in cells]
-    return [cells[place].id for place in choose_next(estimate, recipes, TEACHING_CELLS, read, grounds)]

@@ -21,7 +21,6 @@ from culmo.desk.rooms.plan.at_hand import (
     aids_of,
     grid_at_hand,
     like_texts,
-    most_telling,
     pace_of,
     papers_of,
     traits_in,
@@ -34,6 +33,7 @@ from culmo.desk.rooms.plan.hands import PlanHands
 from culmo.desk.rooms.plan.kinds_page import KindsPage
 from culmo.desk.rooms.plan.model import subtitle, texts_of, unit_of
 from culmo.desk.rooms.plan.slip import CELL, LAYOUT, WORK, PlanSlip
+from culmo.desk.rooms.plan.teaching import Teaching
 from culmo.desk.rooms.plan.trying import (
     Ordered,
     Predicted,
@@ -74,7 +74,6 @@ class PlanRoom(Room):
         self.session, self.state, self.settings = session, state, settings
         self.trials: list[Sheet] = []
         self.trial_page = 0
-        self.taught: list[str] = []
         self.trial_of: int | None = None
         self._costs: dict[tuple[Cell, ...], list[WishCost]] = {}  # of the sheet that was looked at last
         self._costed: Sheet | None = None
@@ -89,6 +88,9 @@ class PlanRoom(Room):
         self.kinds.chosen.connect(self._begin_kind)
         self.kinds.left.connect(self.leave_kinds)
         self._choosing = False
+        self.teaching = Teaching(session)
+        self.teaching.changed.connect(self.refresh)
+        main.addWidget(self.teaching)
         self.stack = QStackedWidget()
         self.stack.addWidget(self.view)
         self.stack.addWidget(self.kinds)
@@ -110,7 +112,6 @@ class PlanRoom(Room):
         self.slip.layout_page.keep.connect(self.keep_plan)
         self.slip.layout_page.leave.connect(self.discard_trial)
         self.slip.tabs.chosen.connect(self._page_chosen)
-        state.updated.connect(self._forget_taught)
         state.updated.connect(self.refresh_when_seen)
         state.cell_selected.connect(self._show_cell)
         session.opened.connect(self._drop_trial)
@@ -178,6 +179,7 @@ class PlanRoom(Room):
         choosing = has_paints and (sheet is None or (self._choosing and self.trial is None))
         for widget in (self.shows, self.foot.start, self.foot.time, self.foot.cost):
             widget.setVisible(sheet is not None and not choosing)
+        self.teaching.setVisible(sheet is not None and not choosing and _SHOWS[self.shows.current] == "teach")
         self.stack.setCurrentWidget(self.kinds if choosing else self.view)
         self.new_button.setText(tr("Leave it") if choosing and sheet is not None else tr("New sheet"))
         if choosing:
@@ -205,11 +207,12 @@ class PlanRoom(Room):
         self.title.setVisible(self.trial is not None)
         self.picker.setVisible(self.trial is None)
         show = _SHOWS[self.shows.current]
+        seen = self.state.read if self.trial is None else {}
         style = SheetStyle(
             show="predicted" if show == "predicted" else "both",
             numbers=show == "order",
             path=show == "order",
-            marked=self._marked(sheet) if show == "teach" else {},
+            marked=self.teaching.marked(sheet, seen) if show == "teach" else {},
             tape=True,
             looks=self._looks(),
             ground=self.session.ground_of(sheet),
@@ -450,7 +453,6 @@ class PlanRoom(Room):
         self.trials, self._predicted = list(tried.sheets), tried.predicted
         self._told_of = self.trials, tried.costs, tried.text
         self.trial_page = min(self.trial_page, len(self.trials) - 1)
-        self.taught = []
         self.refresh()
         self._order_anew()
 
@@ -486,22 +488,9 @@ class PlanRoom(Room):
             self._told_of = self.trials, found.costs, found.text
             self.refresh()
 
-    def _forget_taught(self) -> None:
-        self.taught = []
-
     def _turn_page(self) -> None:
         self.trial_page = (self.trial_page + 1) % max(len(self.trials), 1)
         self.refresh()
-
-    def _marked(self, sheet: Sheet) -> dict[str, int]:
-        """The cells that would teach most, numbered; worked out when they are first asked for."""
-        estimate = self.session.learning.estimate
-        cells = [cell for cell in sheet.cells if self.session.learning.knows(cell.recipe)]
-        if estimate is None or not cells:
-            return {}
-        if not self.taught:
-            self.taught = most_telling(estimate, cells, self.state.read if self.trial is None else {})
-        return {cell_id: place + 1 for place, cell_id in enumerate(self.taught)}
 
     def _note_trial(self) -> None:
         """Tell the session whether a plan is tried and not kept."""
@@ -577,7 +566,6 @@ class PlanRoom(Room):
         self.session.drawing.cancel(_LAYING)
         self.session.runner.cancel("order")
         self.trials, self.trial_page, self.trial_of, self._predicted = [], 0, None, Predicted()
-        self.taught = []
         self._note_trial()
 
     def _rename(self, pairs: list[tuple[str, str]]) -> None:
