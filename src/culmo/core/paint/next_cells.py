@@ -20,7 +20,7 @@ _ORDERS = 24  # of cells at random that a choice is held against
 _MOST_AT_RANDOM = 3  # times as many as were chosen; what is worth still more is not counted
 # how much of what the posterior promises is there when they are painted, held against two laboratories by `make bench`: of
 # a whole sheet the hand limits more than the choice, while cells that have to do with a question are found rightly
-AS_PAINTED, AS_PAINTED_FOR_A_QUESTION = 0.4, 0.85
+AS_PAINTED, AS_PAINTED_FOR_A_QUESTION = 0.3, 0.85
 
 
 def metric_roots(lab: Array) -> Array:
