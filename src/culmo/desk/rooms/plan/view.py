@@ -177,9 +177,11 @@ class PlanRoom(Room):
         has_paints = len(self.session.paints) >= 2
         self.new_button.setEnabled(has_paints)
         choosing = has_paints and (sheet is None or (self._choosing and self.trial is None))
-        for widget in (self.shows, self.foot.start, self.foot.time, self.foot.cost):
-            widget.setVisible(sheet is not None and not choosing)
-        self.teaching.setVisible(sheet is not None and not choosing and _SHOWS[self.shows.current] == "teach")
+        on_view, teaches = sheet is not None and not choosing, _SHOWS[self.shows.current] == "teach"
+        for widget in (self.shows, self.foot.start, self.foot.time):
+            widget.setVisible(on_view)
+        self.foot.cost.setVisible(on_view and not teaches)  # its lines are needed above
+        self.teaching.setVisible(on_view and teaches)
         self.stack.setCurrentWidget(self.kinds if choosing else self.view)
         self.new_button.setText(tr("Leave it") if choosing and sheet is not None else tr("New sheet"))
         if choosing:
