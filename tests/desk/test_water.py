@@ -11,7 +11,7 @@ from culmo.desk.rooms.weigh.view import WATER
 from culmo.desk.rooms.weigh.water_model import BY_LIGHTNESS, BY_NAME, MIXES_ONLY, PAINTS_ONLY
 from culmo.desk.rooms.weigh.water_page import DEPTH, DRIED
 from culmo.desk.widgets import PAINT, READ, WEIGH
-from culmo.study import acts, records
+from culmo.study import acts, paint_acts, records
 from culmo.study.dried import dried_cells
 from desk.test_read_room import colours_of, picture, wait_for_trial
 from desk.test_weigh_room import wait
@@ -237,3 +237,70 @@ def test_the_looking_at_washes_can_be_stopped(demo, monkeypatch):
     assert page.stop()
     assert not page.stop()
     assert demo.weigh.subtitle.text().startswith("Stopped")
+
+
+def test_a_scrap_of_the_puddle_is_noted_at_the_table_by_keys(qtbot, planned):
+    planned.show_room(PAINT)
+    settle(planned, 30)
+    room, study = planned.paint, planned.session.file
+    room.setFocus()
+    mixes = {
+        entry.cell.id: entry.id for entry in room.table.record.cells if len(entry.cell.recipe.names) == 2
+    }
+    while room.table.state.current.cell.id in mixes:
+        room.step(1)
+    qtbot.keyClick(room, Qt.Key.Key_T)
+    assert not room.scrap.isVisible()  # one paint alone is mixed from nothing
+    while room.table.state.current.cell.id not in mixes:
+        room.step(1)
+    cell = mixes[room.table.state.current.cell.id]
+    qtbot.keyClick(room, Qt.Key.Key_T)
+    field = room.scrap.entry
+    assert room.scrap.isVisible()
+    qtbot.keyClicks(field, "no colour")
+    qtbot.keyClick(field, Qt.Key.Key_Return)
+    cards = len(study.rows("readings"))
+    assert field.property("wrong") and study.rows("readings")[-1]["source"] == "card"
+    field.selectAll()
+    qtbot.keyClicks(field, "41.5, 20, 10")
+    assert any("scrap" in name for name in planned.session.unsaved.names)
+    qtbot.keyClick(field, Qt.Key.Key_Return)
+    (row,) = study.rows("readings")[cards:]
+    assert (row["L"], row["cell_id"], records.scrap_of(row)) == (41.5, None, cell)
+    assert not room.scrap.isVisible() and not study.rows("strokes")
+    settle(planned, 30)
+    # learning knows the puddle as soon as the cell is painted from it and read
+    qtbot.keyClick(room, Qt.Key.Key_Space)
+    settle(planned, 5)
+    qtbot.keyClick(room, Qt.Key.Key_7)
+    assert study.rows("strokes")[-1]["marks"] == "paler"
+    qtbot.keyClick(room, Qt.Key.Key_8)
+    assert study.rows("strokes")[-1]["marks"] == "stronger"
+    planned.session.do(acts.read_cell(study, 1, cell, (40.0, 18.0, 9.0)))
+    settle(planned, 60)
+    problem = planned.session.learning.estimate.problem
+    told = {row.reading.extra: row.reading for row in problem.rows if not row.spread}
+    scrap, read = (told[row["id"]] for row in study.rows("readings")[cards:])
+    assert scrap.puddle == read.puddle is not None
+    assert (scrap.depth, read.depth) == ("", "stronger")
+
+
+def test_a_mark_that_is_set_after_the_reading_is_learned_from(qtbot, planned):
+    study = planned.session.file
+    cell = next(e.id for e in records.sheet_record(study, 1).cells if len(e.cell.recipe.names) == 2)
+    planned.session.do(paint_acts.paint_cell(study, 1, cell, "done", "tray", "2026-10-01T09:00:00+02:00"))
+    planned.session.do(acts.read_cell(study, 1, cell, (40.0, 18.0, 9.0)))
+    reading = study.rows("readings")[-1]["id"]
+    settle(planned, 60)
+
+    def depth():
+        rows = planned.session.learning.estimate.problem.rows
+        return next(row.reading.depth for row in rows if row.reading.extra == reading)
+
+    assert depth() == ""
+    planned.session.do(paint_acts.mark_stroke(study, 1, "paler"))
+    settle(planned, 60)
+    assert depth() == "paler"
+    planned.session.undo.undo()
+    settle(planned, 60)
+    assert depth() == ""

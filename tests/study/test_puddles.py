@@ -5,9 +5,15 @@ from datetime import datetime, timedelta
 import pytest
 
 from culmo.core.paint.recipe import parse_recipe
+from culmo.errors import CulmoError
 from culmo.study import acts, paint_acts, records
-from culmo.study.puddles import puddles, with_puddles
+from culmo.study.learned import fingerprint
+from culmo.study.puddles import told_by_strokes, with_strokes
 from support.builders import FIVE, make_sheet
+
+
+def puddles(study):
+    return {cell: told.puddle for cell, told in told_by_strokes(study).items() if told.puddle is not None}
 
 
 @pytest.fixture
@@ -72,8 +78,67 @@ def test_readings_say_their_puddle_and_learning_knows_it(study, grid):
     for minutes, cell in enumerate((*one, other[0])):
         paint(study, cell, minutes)
         study.apply(acts.read_cell(study, 1, cell, (50.0, 5.0, 5.0)))
-    rows = with_puddles(records.reading_rows(study), puddles(study))
+    rows = with_strokes(records.reading_rows(study), told_by_strokes(study))
     told = {row["cell_id"]: records.reading_of(row).puddle for row in rows}
     assert told[one[0]] == told[one[1]] is not None
     assert told[other[0]] not in (None, told[one[0]])
     assert records.reading_of(records.reading_rows(study)[0]).puddle is None
+
+
+def test_marks_say_how_deep_a_cell_came_out_and_learning_knows_it(study, grid):
+    one, other = of_two(grid)[:2]
+    for minutes, cell in enumerate((*one, other[0])):
+        paint(study, cell, minutes)
+        study.apply(acts.read_cell(study, 1, cell, (50.0, 5.0, 5.0)))
+    strokes = {row["cell_id"]: row["id"] for row in study.rows("strokes")}
+    study.apply(paint_acts.mark_stroke(study, strokes[one[0]], "granulates"))
+    study.apply(paint_acts.mark_stroke(study, strokes[one[0]], "paler"))
+    study.apply(paint_acts.mark_stroke(study, strokes[one[1]], "paler"))
+    study.apply(paint_acts.mark_stroke(study, strokes[one[1]], "stronger"))  # not both
+    assert study.row("strokes", strokes[one[0]])["marks"] == "granulates paler"
+    assert study.row("strokes", strokes[one[1]])["marks"] == "stronger"
+    rows = with_strokes(records.reading_rows(study), told_by_strokes(study))
+    depths = {row["cell_id"]: records.reading_of(row) for row in rows}
+    assert [depths[cell].depth for cell in (*one, other[0])] == ["paler", "stronger", ""]
+    assert depths[one[0]].off < 0.0 < depths[one[1]].off
+    study.apply(paint_acts.mark_stroke(study, strokes[one[0]], "paler"))  # taken away again
+    assert told_by_strokes(study)[one[0]].depth == ""
+    # what is painted again came out otherwise
+    paint(study, one[1], 20)
+    assert told_by_strokes(study)[one[1]].depth == ""
+
+
+def test_what_is_learned_from_marks_is_kept_apart(study, grid):
+    """What was learned without a mark is not taken for what is learned with it."""
+    one = of_two(grid)[0]
+    paint(study, one[0], 0)
+    study.apply(acts.read_cell(study, 1, one[0], (50.0, 5.0, 5.0)))
+    codes = [(name, "") for name in FIVE[:4]]
+    before = fingerprint(codes, with_strokes(records.reading_rows(study), told_by_strokes(study)))
+    study.apply(paint_acts.mark_stroke(study, 1, "granulates"))
+    assert fingerprint(codes, with_strokes(records.reading_rows(study), told_by_strokes(study))) == before
+    study.apply(paint_acts.mark_stroke(study, 1, "paler"))
+    assert fingerprint(codes, with_strokes(records.reading_rows(study), told_by_strokes(study))) != before
+
+
+def test_a_scrap_is_of_the_puddle_of_its_cell(study, grid):
+    one, other = of_two(grid)[:2]
+    cards = len(study.rows("readings"))
+    study.apply(acts.read_scrap(study, 1, one[0], (48.0, 5.0, 5.0)))
+    rows = with_strokes(records.reading_rows(study), told_by_strokes(study))
+    assert records.reading_of(rows[-1]).puddle is None  # nothing is painted from it yet
+    for minutes, cell in enumerate((*one, other[0])):
+        paint(study, cell, minutes)
+        study.apply(acts.read_cell(study, 1, cell, (50.0, 5.0, 5.0)))
+    study.apply(paint_acts.mark_stroke(study, 1, "paler"))  # the cell did, not the scrap
+    rows = with_strokes(records.reading_rows(study), told_by_strokes(study))
+    scrap, first, second, apart = (records.reading_of(row) for row in rows[cards:])
+    assert scrap.puddle == first.puddle == second.puddle != apart.puddle
+    assert (scrap.depth, first.depth) == ("", "paler")
+    assert scrap.teaches and scrap.recipe == first.recipe
+    # another look takes its place, and undo brings the first one back
+    study.apply(acts.read_scrap(study, 1, one[0], (44.0, 5.0, 5.0)))
+    assert [row["L"] for row in study.rows("readings", "cell_id IS NULL")][cards:] == [44.0]
+    assert records.scrap_read(study, one[0])["L"] == 44.0 and records.scrap_read(study, other[0]) is None
+    with pytest.raises(CulmoError):
+        acts.read_scrap(study, 1, one[0], (140.0, 5.0, 5.0))

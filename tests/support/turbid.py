@@ -15,7 +15,7 @@ from functools import cache
 
 import numpy as np
 
-from culmo.core.paint.readings import INK, PAPER, Reading
+from culmo.core.paint.readings import INK, PALER, PAPER, STRONGER, Reading
 from culmo.core.paint.recipe import Recipe, mix
 
 BANDS = np.arange(380.0, 731.0, 10.0)
@@ -323,6 +323,7 @@ class Laboratory:
 
     def __post_init__(self):
         draw = self.rng
+        self.came_out = 0.0  # the log by which the last film came out stronger than meant
         self.index = {paint.name.casefold(): i for i, paint in enumerate(self.paints)}
         self.over_load = np.exp(draw.normal(0.0, self.hand.over_load, len(self.paints)))
         self.at = angles(round(draw.uniform(1.38, 1.5), 3))
@@ -398,7 +399,8 @@ class Laboratory:
                 power = self.power + float(shares @ [paint.dilutes for paint in self.paints])
             strength = layer.wash**power
             if errs and self.effects.errors:
-                strength *= np.exp(self.rng.normal(0, self._water(layer.wash)))
+                self.came_out = float(self.rng.normal(0, self._water(layer.wash)))
+                strength *= np.exp(self.came_out)
             below = self._film(shares, strength, below)
         return seen(below, self.at, self.gloss)
 
@@ -432,6 +434,12 @@ class Laboratory:
         """As `paint`, as a reading."""
         L, a, b = (float(value) for value in self.paint(recipe, ground))
         return Reading(recipe, (L, a, b), ground)
+
+    def read_and_mark(self, recipe, seen_from=0.18, eye=0.1):
+        """As `read`, marked where an eye that errs by `eye` sees the log of the film off by more than `seen_from`."""
+        reading = self.read(recipe)
+        looks = self.came_out + self.rng.normal(0, eye)
+        return replace(reading, depth="" if abs(looks) < seen_from else PALER if looks < 0 else STRONGER)
 
     def cards(self):
         """The three readings of each paint's card, and the bare paper and ink."""

@@ -142,6 +142,27 @@ def puddles(seeds: int = SEEDS) -> dict[str, float]:
     return {key: float(np.mean(values)) for key, values in found.items()}
 
 
+def marks(seeds: int = SEEDS) -> dict[str, float]:
+    """Sixty cells, those marked that an eye saw come out paler or stronger, and the same without their marks: errors."""
+    found: dict[str, list[float]] = {"marked": [], "unmarked": [], "share": []}
+    for seed in range(seeds):
+        painter = make_laboratory(16, seed)
+        names = [paint.name for paint in painter.paints]
+        cards, recipes = painter.cards(), all_pairs(names, WASHES[TURBID])
+        order = np.random.default_rng(seed + 1000).permutation(len(recipes))
+        readings = [painter.read_and_mark(recipes[place]) for place in order[:60]]
+        held = [recipes[place] for place in order[len(recipes) // 2 :]]
+        truth = np.array([painter.mean_lab(recipe) for recipe in held])
+        for called, taught in (
+            ("marked", readings),
+            ("unmarked", [replace(one, depth="") for one in readings]),
+        ):
+            lab = predict(learn(names, cards + taught), held).lab
+            found[called].append(float(np.median(delta_e_00(lab, truth))))
+        found["share"].append(sum(reading.depth != "" for reading in readings) / len(readings))
+    return {key: float(np.mean(values)) for key, values in found.items()}
+
+
 def _show_inside(errors: Errors, laboratory: str) -> bool:
     """Of freshly painted cells of each wash 80 to 95 in 100 are to lie inside, from 60 mixes on."""
     fine = True
@@ -182,6 +203,12 @@ def run() -> bool:
         f"  masstones inside dE90, {shared['known inside']:.1%} (not known {shared['unknown inside']:.1%}): off 87.5 %",
         abs(shared["known inside"] - 0.875), 0.075,
     )  # fmt: skip
+    marked = marks()
+    fine &= show(
+        f"turbid: error with 60 mixes, {marked['share']:.0%} of them marked, {marked['marked']:.2f} beside not",
+        marked["marked"] / marked["unmarked"],
+        1.0,
+    )
     for hand in OTHER_HANDS:
         print(f"     turbid, the {hand} hand")
         fine &= _show_inside(measure(TURBID, OTHER_SEEDS, hand, whole=False), TURBID)

@@ -22,8 +22,9 @@ if TYPE_CHECKING:
     from culmo.core.paint.why import Doubt
     from culmo.desk.drawing.looks import Looks
     from culmo.desk.session import Session
-    from culmo.study.file import Command, Row
+    from culmo.study.file import Change, Command, Row
     from culmo.study.learned import Learned
+    from culmo.study.puddles import Told
 
 JOB = "learn"
 _OF_PUDDLES = frozenset({"strokes", "cells", "runs"})  # the tables that say what was painted from one puddle
@@ -76,7 +77,7 @@ class Learning(QObject):
         self.unknown: set[str] = set()
         self.waiting: set[str] = set()
         self._reading_rows: dict[int, Row] | None = None
-        self._puddles: dict[int, int] | None = None  # of cells
+        self._told_by_strokes: dict[int, Told] | None = None
         self._learned: Learned | None = None
         self.known_paints.forget()
 
@@ -86,7 +87,7 @@ class Learning(QObject):
         """Learn anew in the background; the old figures stand until then."""
         from culmo.study import records
         from culmo.study.learned import learning_from
-        from culmo.study.puddles import puddles, with_puddles
+        from culmo.study.puddles import told_by_strokes, with_strokes
         from culmo.study.waiting import learned_and_waiting
 
         session = self._session
@@ -105,10 +106,10 @@ class Learning(QObject):
         with session.guarded():
             if self._reading_rows is None:
                 self._reading_rows = {row["id"]: row for row in records.reading_rows(session.study)}
-            if self._puddles is None:
-                self._puddles = puddles(session.study)
+            if self._told_by_strokes is None:
+                self._told_by_strokes = told_by_strokes(session.study)
             in_order = [self._reading_rows[row_id] for row_id in sorted(self._reading_rows)]
-            rows = with_puddles(in_order, self._puddles)
+            rows = with_strokes(in_order, self._told_by_strokes)
             earlier, folder = self.estimate, self.folder
             self._taught_by = codes, rows
             session.runner.start(
@@ -134,16 +135,28 @@ class Learning(QObject):
             except CulmoError as error:  # a full disk costs some seconds on another day, and nothing else
                 logging.getLogger("culmo").warning("what was learned is not kept: %s", error)
 
+    def says_how_deep(self, change: "Change") -> bool:
+        """Whether a change says of a cell that was read that it came out paler or stronger, or no longer does."""
+        from culmo.study.puddles import depth_in
+
+        if change.table != "strokes" or self._reading_rows is None:
+            return False
+        before, after = (depth_in(row["marks"]) if row else "" for row in (change.before, change.after))
+        cell = (change.after or change.before or {}).get("cell_id")
+        return before != after and any(row.get("cell_id") == cell for row in self._reading_rows.values())
+
     def note_readings(self, command: "Command", forward: bool) -> None:
         """The readings as an act leaves them; ten thousand are not read from the file again for one."""
+        from culmo.study.records import scrap_of
+
         if any(change.table in _OF_PUDDLES for change in command.changes):
-            self._puddles = None
+            self._told_by_strokes = None
         for change in command.changes if forward else reversed(command.changes):
             if change.table == "readings" and self._reading_rows is not None:
                 row = change.after if forward else change.before
                 self._reading_rows.pop(change.id, None)
                 if row is not None:
-                    self._reading_rows[change.id] = dict(row)
+                    self._reading_rows[change.id] = {**row, "scrap": scrap_of(row)}
 
     def rename(self, renamed: dict[str, str]) -> None:
         """Paints bear other names: what is known of them is known under these until it is learned anew.

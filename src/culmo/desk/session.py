@@ -260,7 +260,9 @@ class Session(QObject):
         self._reload()
         self.selection.keep_sheet()
         self.changed.emit()
-        if any(change.table in _TEACHING for change in command.changes):
+        if any(
+            change.table in _TEACHING or self.learning.says_how_deep(change) for change in command.changes
+        ):
             self.learning.learn()
         return True
 

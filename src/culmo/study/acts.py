@@ -23,6 +23,7 @@ from culmo.study.records import (
     holder_of,
     layout_text,
     mixings_of,
+    scrap_read,
     sheet_record,
     spoken_cell,
     stroke_rows,
@@ -453,6 +454,38 @@ def read_cell(
         else tr("{title}: {cell} was read", title=title, cell=spoken_cell(cell)),
         sheet_id=sheet_id,
         cell_id=cell_id,
+    )
+    return draft.command()
+
+
+def read_scrap(
+    study: Study, sheet_id: int, cell_id: int, lab: Sequence[float] | Array, source: str = "typed"
+) -> Command:
+    """What a dry scrap of the puddle of a cell looks like; an earlier scrap for the cell is replaced.
+
+    It is a reading of the cell's mix by itself: it teaches as others do, and is known to be of one puddle with the cell.
+
+    Parameters
+    ----------
+    study : Study
+    sheet_id, cell_id : int, of the cell that is painted from the puddle
+    lab : (L, a, b)
+    source : str, where the colour comes from
+    """
+    cell = study.row("cells", cell_id)
+    draft = Draft(study, tr("Scrap for {cell}", cell=spoken_cell(cell)))
+    L, a, b = (float(value) for value in check_lab(np.array(lab, dtype=float)))
+    earlier = scrap_read(study, cell_id)
+    if earlier is not None:
+        draft.edit("readings", earlier["id"], L=L, a=a, b=b, source=source, taken=draft.at)
+    else:
+        reading = Reading(parse_recipe(cell["recipe"]), (L, a, b), cell["ground"])
+        _add_readings(draft, [reading], source, extra=json.dumps({"scrap": cell_id}))
+    title = study.row("sheets", sheet_id)["title"]
+    draft.tell(
+        "reading",
+        tr("{title}: a scrap for {cell} was read", title=title, cell=spoken_cell(cell)),
+        sheet_id=sheet_id,
     )
     return draft.command()
 

@@ -71,7 +71,7 @@ def learning_from(
     Parameters
     ----------
     codes : sequence of (str, str), the paints' names and Colour Index codes; readings of others teach nothing
-    rows : sequence of Row, as `reading_rows` and `with_puddles` give them
+    rows : sequence of Row, as `reading_rows` and `with_strokes` give them
     earlier : Estimate to start from
     folder : Path, where it may be kept from an earlier day
     """
@@ -110,7 +110,9 @@ def fingerprint(codes: Sequence[tuple[str, str]], rows: Sequence[Row]) -> str:
     found = hashlib.sha256(_program())
     found.update(repr([tuple(pair) for pair in codes]).encode())
     for row in rows:
-        found.update(repr((*(row[column] for column in _TAUGHT_BY), row.get("puddle"))).encode())
+        found.update(
+            repr((*(row[column] for column in _TAUGHT_BY), row.get("puddle"), row.get("depth"))).encode()
+        )
     return found.hexdigest()
 
 

@@ -7,7 +7,7 @@ from datetime import datetime, timedelta
 from typing import Any
 
 from culmo.core.chart.run import DONE, PAPERS, REPAINT, SKIP, Drying, Stroke, learn_drying
-from culmo.core.paint.readings import LOADED, MEETING, WET_IN_WET
+from culmo.core.paint.readings import DEPTHS, LOADED, MEETING, WET_IN_WET
 from culmo.core.paint.recipe import parse_recipe, spoken_recipe
 from culmo.errors import CulmoError
 from culmo.study.draft import Draft
@@ -41,6 +41,8 @@ MARKS = (
     mark("muddy"),
     mark("keeper"),
     mark("accident"),
+    mark("paler"),
+    mark("stronger"),
 )
 _TITLES = {DONE: mark("Paint {cell}"), SKIP: mark("Skip {cell}"), REPAINT: mark("Paint {cell} again")}
 
@@ -262,7 +264,9 @@ def mark_stroke(study: Study, stroke_id: int, mark: str) -> Command:
     cell = study.row("cells", row["cell_id"])
     marks = row["marks"].split()
     there = mark in marks
-    marks = [other for other in marks if other != mark] if there else [*marks, mark]
+    # a cell came out paler or stronger, not both
+    others = [other for other in marks if other != mark and not (mark in DEPTHS and other in DEPTHS)]
+    marks = others if there else [*others, mark]
     spoken, word = spoken_cell(cell), tr(mark)
     title = tr("{cell}: no longer {mark}", cell=spoken, mark=word) if there else f"{spoken}: {word}"
     draft = Draft(study, title)

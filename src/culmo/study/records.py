@@ -324,8 +324,8 @@ def spoken_cell(cell: Row) -> str:
 
 
 def reading_of(row: Row) -> Reading:
-    """A row of readings as the core knows it; `extra` holds the row's id. It may say the puddle (`with_puddles`)."""
-    return _reading(*(row[column] for column in _READ), row.get("puddle"))
+    """A row of readings as the core knows it; `extra` holds the row's id. It may say what strokes tell (`with_strokes`)."""
+    return _reading(*(row[column] for column in _READ), row.get("puddle"), row.get("depth", ""))
 
 
 _READ = ("recipe", "L", "a", "b", "ground", "paper", "trust", "id", "treatment", "mixing")
@@ -344,15 +344,33 @@ def _reading(
     treatment: str,
     mixing: str,
     puddle: int | None,
+    depth: str,
 ) -> Reading:
-    return Reading(parse_recipe(recipe), (L, a, b), ground, paper, trust, row_id, treatment, mixing, puddle)
+    return Reading(
+        parse_recipe(recipe), (L, a, b), ground, paper, trust, row_id, treatment, mixing, puddle, depth
+    )
 
 
 def reading_rows(study: Study) -> list[Row]:
     """The rows of all readings, with what `reading_of` asks for, and their cells."""
     return study.select(
-        "SELECT id, cell_id, recipe, L, a, b, ground, paper, trust, treatment, mixing FROM readings ORDER BY id"
+        """SELECT id, cell_id, recipe, L, a, b, ground, paper, trust, treatment, mixing,
+            CASE WHEN cell_id IS NULL THEN json_extract(extra, '$.scrap') END AS scrap FROM readings ORDER BY id"""
     )
+
+
+def scrap_of(row: Row) -> int | None:
+    """The row of the cell that was painted from the puddle of which a reading is a scrap; None for other readings."""
+    if row.get("cell_id") is not None:
+        return None
+    cell_id = json.loads(row["extra"]).get("scrap")
+    return cell_id if isinstance(cell_id, int) else None
+
+
+def scrap_read(study: Study, cell_id: int) -> Row | None:
+    """The reading of a scrap of the puddle of a cell; None where there is none."""
+    found = study.rows("readings", "cell_id IS NULL AND json_extract(extra, '$.scrap') = ?", (cell_id,))
+    return found[-1] if found else None
 
 
 def readings(study: Study) -> list[Reading]:

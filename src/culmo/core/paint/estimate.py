@@ -130,7 +130,7 @@ def learning(problem: Problem, earlier: Estimate | None = None) -> Generator[flo
                     search.state.residual,
                     doubt,
                     search.weights(),
-                    problem.noise,
+                    problem.beside,
                     puddles,
                 )
                 search.refresh()
@@ -155,7 +155,7 @@ def _estimate(search: Search, covariance: Array, settled: bool, brought_up: int 
         theta=search.state.theta,
         covariance=covariance,
         hand=search.hand,
-        readings=len(problem.lab) - int((~np.isnan(problem.noise)).sum()),
+        readings=len(problem.lab) - int((~np.isnan(problem.beside.noise)).sum()),
         settled=settled,
         weights=search.weights(),
         problem=problem,

@@ -9,8 +9,9 @@ from dataclasses import astuple, dataclass, fields
 
 import numpy as np
 
-from culmo.core.colour.spectral import Array, Indices
+from culmo.core.colour.spectral import Array, Flags, Indices
 from culmo.core.paint.optics import Linear
+from culmo.core.paint.readings import SEEN_OFF, SEEN_SPREAD
 
 # what is believed before, and with how many observations' weight: painters differ by a factor of two
 _PRIOR = {
@@ -25,6 +26,7 @@ _BOUNDS = {
 }
 # what the robust weight leaves of the squares of clean, normal residuals: E[min(1, 9 / (6 + x)) x] / 3, x chi square 3
 _CONSISTENT = 0.834
+LOADING = 0.7  # of the variance of the water, what cells of one loading share: the rest is how wet the brush still was
 NEAR = 0.03  # of the logs of the figures: a search that moves them less has come to rest
 
 
@@ -58,19 +60,35 @@ class Hand:
         """Whether the log of each figure is within that of another hand."""
         return bool(np.abs(np.log(np.array(astuple(self)) / np.array(astuple(other)))).max() < within)
 
-    def covariance(self, linear: Linear, noise: Array | None = None) -> Array:
+    def covariance(self, linear: Linear, beside: "Beside | None" = None) -> Array:
         """The expected covariance of each reading about its prediction, (n, 3, 3) float.
 
         Parameters
         ----------
         linear : Linear of n recipes
-        noise : (n,) float, standard deviations to use instead of the hand's own where not nan
+        beside : Beside, what is known of the readings besides
         """
         sd = np.full(len(linear.lab), self.noise)
-        if noise is not None:
-            sd = np.where(np.isnan(noise), sd, noise)
         water = np.einsum("c,ncij->nij", np.square(self.water), linear.water)
+        if beside is not None:
+            sd = np.where(np.isnan(beside.noise), sd, beside.noise)
+            seen = beside.seen
+            water[seen] = SEEN_SPREAD**2 * linear.water[seen].sum(axis=1)
         return np.asarray(self.parts**2 * linear.parts + water + (sd**2)[:, None, None] * np.eye(3))
+
+
+@dataclass(frozen=True)
+class Beside:
+    """What is known of readings besides the hand.
+
+    Attributes
+    ----------
+    noise : (n,) float, standard deviations to use instead of the hand's own where not nan
+    seen : (n,) bool, whether the painter saw how deep it came out, which the recipe then says
+    """
+
+    noise: Array
+    seen: Flags
 
 
 HAND_FIGURES = tuple(one.name for one in fields(Hand))
@@ -83,9 +101,11 @@ class Puddles:
     Attributes
     ----------
     rows : (g, m) int, the places of the m readings of each of g puddles, all of as many paints
+    loading : (g, m, m) bool, whether two of them were painted from one loading of the brush: they share its water
     """
 
     rows: Indices
+    loading: Flags
 
     def shared(self, linear: Linear) -> Array:
         """The joint covariance of the colours per unit variance of the log of each part's amount, (g, 3 m, 3 m) float."""
@@ -102,10 +122,18 @@ class Puddles:
         linear : Linear of n recipes
         own : (n, 3, 3) float, the covariance of each reading by itself
         """
-        joint = hand.parts**2 * self.shared(linear)
+        joint = hand.parts**2 * self.shared(linear) + self._water(hand, linear)
         for place, block in enumerate(self.blocks):
             joint[:, block, block] = own[self.rows[:, place]]
         return joint
+
+    def _water(self, hand: Hand, linear: Linear) -> Array:
+        """What cells of one loading err together by its water, (g, 3 m, 3 m) float; their own blocks mean nothing."""
+        count, cells = self.rows.shape
+        deviation = np.sqrt(linear.water_count[self.rows] @ np.square(hand.water))
+        shown = (linear.film[self.rows] * deviation[:, :, None]).reshape(count, 3 * cells)
+        together = LOADING * np.repeat(np.repeat(self.loading, 3, axis=1), 3, axis=2)
+        return np.asarray(together * shown[:, :, None] * shown[:, None, :])
 
     @property
     def blocks(self) -> list[slice]:
@@ -119,7 +147,7 @@ def relearn_hand(
     residual: Array,
     doubt: Array,
     weight: Array,
-    noise: Array,
+    beside: Beside,
     puddles: Sequence[tuple[Puddles, Array]] = (),
 ) -> Hand:
     """One step of expectation and maximisation for the variances.
@@ -131,14 +159,14 @@ def relearn_hand(
     residual : (n, 3) float, read minus predicted
     doubt : (n, 3, 3) float, what the parameters' own uncertainty adds to the residual
     weight : (n,) float, 0..1, the robust weight of each reading
-    noise : (n,) float, nan where the reading's noise is the hand's own
+    beside : Beside
     puddles : sequence of (Puddles, (g, 3 m, 3 m) float), with what the parameters' own uncertainty adds to their residuals
 
     Returns
     -------
     Hand. Source: Dempster, Laird and Rubin 1977, for variance components with normal priors' counts.
     """
-    covariance = hand.covariance(linear, noise)
+    covariance = hand.covariance(linear, beside)
     inverse = np.linalg.inv(covariance)
     kept = (np.minimum(weight, 1.0) / _CONSISTENT)[:, None, None]
     square = kept * residual[:, :, None] * residual[:, None, :] + doubt
@@ -157,17 +185,19 @@ def relearn_hand(
         of_parts[rows[:, 0]] = np.einsum("gij,gji->g", own_size.shared(linear), joint)
     # of each figure what is seen of its latent errors, and how many there are
     seen = {"parts": (of_parts, parts_count)}
+    # what was seen to be off tells by that, and not by what is left
+    usual = ~beside.seen
     for place, name in enumerate(("full", "middle", "tint")):
-        seen[name] = (
-            np.einsum("nij,nji->n", linear.water[:, place], spread),
-            linear.water_count[:, place],
-        )
+        error = usual * np.einsum("nij,nji->n", linear.water[:, place], spread)
+        seen[name] = error, linear.water_count[:, place]
     seen["noise"] = np.einsum("nii->n", spread), np.full(len(residual), 3.0)
-    own = np.isnan(noise)
+    own = np.isnan(beside.noise)
     found = {}
     for name, (error, count) in seen.items():
         variance = getattr(hand, name) ** 2
         gain = variance**2 * error + count * variance
+        if name in ("full", "middle", "tint"):
+            gain[beside.seen] = count[beside.seen] * (SEEN_OFF**2 + SEEN_SPREAD**2)
         prior, weight_of_prior = _PRIOR[name]
         total = float(gain[own].sum()) + weight_of_prior * prior**2
         value = float(np.sqrt(max(total / (float(count[own].sum()) + weight_of_prior), 1e-5)))

@@ -36,7 +36,7 @@ class Whitening:
     """Takes from residuals, and from derivatives, how far the hand makes them err together."""
 
     def __init__(self, problem: Problem, hand: Hand, linear: Linear) -> None:
-        own = hand.covariance(linear, problem.noise)
+        own = hand.covariance(linear, problem.beside)
         self._own = np.linalg.inv(np.linalg.cholesky(own))
         self._joint = [
             (puddles, np.linalg.inv(np.linalg.cholesky(puddles.covariance(hand, linear, own))))

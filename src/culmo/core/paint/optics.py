@@ -101,6 +101,7 @@ def compile_batch(
     grounds: Sequence[int],
     index: dict[str, int],
     card_tints: Sequence[bool] | None = None,
+    off: Sequence[float] | None = None,
 ) -> Batch:
     """Recipes to arrays.
 
@@ -110,6 +111,7 @@ def compile_batch(
     grounds : sequence of int, the ground's place in the layout
     index : dict from folded paint name to its place
     card_tints : sequence of bool, whether the recipe is the tint of a paint's card
+    off : sequence of float, by which log a cell of one layer came out stronger than its recipe says
 
     Raises
     ------
@@ -124,7 +126,7 @@ def compile_batch(
         card = np.full(len(rows), -1)
         for m, i in enumerate(rows):
             layer = recipes[i].layers[-1 - level]
-            wash[m] = layer.wash
+            wash[m] = layer.wash if off is None else layer.wash * np.exp(off[i])
             for part in layer.parts:
                 place = index.get(part.name.strip().casefold())
                 if place is None:
@@ -190,6 +192,7 @@ class Linear:
     water_count : (n, 3) float, washes of each
     amounts : (n, 3, k) float, by the log of each paint's amount, the paints of a recipe in their order; those of all its
         layers together
+    film : (n, 3) float, by the log of the strength of the top layer's film
     """
 
     lab: Array
@@ -199,6 +202,7 @@ class Linear:
     water: Array
     water_count: Array
     amounts: Array
+    film: Array
 
 
 def water_shares(wash: Array) -> Array:
@@ -259,7 +263,9 @@ def linearise(layout: Layout, theta: Array, batch: Batch) -> Linear:
     values[:, :, SURFACE:SHARED] = (adjoint * slope[batch.ground][:, None, :]) @ spline_basis(GROUND_KNOTS)
     values[:, :, SHARED:] = own.reshape(batch.count, 3, most * PER_PAINT)
     jacobian = Jacobian(layout.size, batch.patterns, values)
-    return Linear(lab, jacobian, hand.parts, hand.parts_count, hand.water, hand.water_count, hand.amounts)
+    return Linear(
+        lab, jacobian, hand.parts, hand.parts_count, hand.water, hand.water_count, hand.amounts, hand.film
+    )
 
 
 class _Hand:
@@ -271,6 +277,7 @@ class _Hand:
         self.water = np.zeros((count, 3, 3, 3))
         self.parts_count = np.zeros(count, dtype=int)
         self.water_count = np.zeros((count, 3))
+        self.film = np.zeros((count, 3))
         self.dilution = np.zeros((count, 3))  # how the colour hangs on the dilution of all paints
 
 
@@ -308,6 +315,8 @@ def _add_layer(
     hand.amounts[rows, :, slot] += by_amount
     own[rows, :, slot, DILUTION_AT] += by_dilution[i] * weight
     hand.dilution[layer.rows] += by_dilution
+    unseen = layer.rows[(hand.film[layer.rows] == 0.0).all(axis=1)]  # the layers come from the top down
+    hand.film[unseen] = by_water[np.isin(layer.rows, unseen)]
     card = np.flatnonzero(layer.card_tint >= 0)
     carded = layer.rows[card]
     own[carded, :, slots[carded, layer.card_tint[card]], TINT_AT] += by_water[card]

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from culmo.core.colour.spectral import Array
-from culmo.core.paint.hand import Puddles
+from culmo.core.paint.hand import Beside, Puddles
 from culmo.core.paint.optics import Batch, compile_batch
 from culmo.core.paint.parameters import Ground, Layout
 from culmo.core.paint.readings import INK, PAPER, Reading, taught
@@ -42,7 +42,7 @@ class Problem:
     layout : Layout
     batch : Batch of n recipes, those of general knowledge last
     lab : (n, 3) float
-    noise : (n,) float, standard deviations in CIELAB units; nan where it is the hand's own
+    beside : Beside, of general knowledge its standard deviations in CIELAB units; which depths the painter saw
     mixes : int, how many readings of several paints there are
     puddles : tuple of Puddles
     rows : tuple of n Row, by which they are known again
@@ -52,7 +52,7 @@ class Problem:
     layout: Layout
     batch: Batch
     lab: Array
-    noise: Array
+    beside: Beside
     mixes: int
     puddles: tuple[Puddles, ...]
     rows: tuple[Row, ...]
@@ -92,13 +92,16 @@ def prepare(
         if card:
             seen.add(name)
     index = {name.casefold(): i for i, name in enumerate(names)}
-    batch = compile_batch([reading.recipe for reading in everything], places, index, cards)
+    off = [0.0 if card else reading.off for reading, card in zip(everything, cards, strict=True)]
+    batch = compile_batch([reading.recipe for reading in everything], places, index, cards, off)
     noise = np.array([np.nan] * len(good) + [sd for _, sd in known])
     lab = np.array([reading.lab for reading in everything], dtype=float).reshape(-1, 3)
     mixes = sum(len(r.recipe.names) > 1 for r in good)
     spreads = [0.0] * len(good) + [sd for _, sd in known]
     rows = tuple(Row(*row) for row in zip(everything, spreads, cards, strict=True))
-    return Problem(tuple(names), layout, batch, lab, noise, mixes, _puddles(good), rows)
+    return Problem(
+        tuple(names), layout, batch, lab, Beside(noise, np.array(off) != 0.0), mixes, _puddles(good), rows
+    )
 
 
 def _puddles(readings: Sequence[Reading]) -> tuple[Puddles, ...]:
@@ -115,4 +118,8 @@ def _puddles(readings: Sequence[Reading]) -> tuple[Puddles, ...]:
             own = places[start : start + MOST_OF_ONE]
             if len(own) > 1:
                 of_size.setdefault((len(own), len(readings[own[0]].recipe.names)), []).append(own)
-    return tuple(Puddles(np.array(rows)) for rows in of_size.values())
+    washes = np.array(
+        [reading.recipe.layers[0].wash if reading.recipe.layers else 0.0 for reading in readings]
+    )
+    found_rows = [np.array(rows) for rows in of_size.values()]
+    return tuple(Puddles(rows, washes[rows][:, :, None] == washes[rows][:, None, :]) for rows in found_rows)

@@ -25,6 +25,12 @@ TREATMENTS = ("", LIFTED, RUBBED, COVERED, EXPOSED)
 IN_PUDDLE, WET_IN_WET, MEETING, LOADED = "", "wet", "meeting", "loaded"
 MIXINGS = (IN_PUDDLE, WET_IN_WET, MEETING, LOADED)
 
+# what the painter saw while painting: the cell came out paler, or stronger, than it was meant
+PALER, STRONGER = "paler", "stronger"
+DEPTHS = ("", PALER, STRONGER)
+# how far, in the log of the film's strength, and how surely: what an eye sees beside other cells
+SEEN_OFF, SEEN_SPREAD = 0.22, 0.14
+
 MOST_OF_A_PAINT, MOST_ALONE = 30, 6
 
 
@@ -44,6 +50,7 @@ class Reading:
     mixing : str, how its paints came together: "" in the puddle, "wet" in wet, "meeting" where two wet strokes meet,
         "loaded" on one brush; all but the first are of no fixed parts
     puddle : hashable, the same for readings of cells that were painted from one puddle; None where that is not known
+    depth : str, "paler" or "stronger" where the painter saw it come out so, else ""
     """
 
     recipe: Recipe
@@ -55,6 +62,7 @@ class Reading:
     treatment: str = ""
     mixing: str = IN_PUDDLE
     puddle: Hashable = None
+    depth: str = ""
 
     def __post_init__(self) -> None:
         check_lab(np.array(self.lab))
@@ -84,6 +92,24 @@ class Reading:
                     what=", ".join(MIXINGS[1:]),
                 )
             )
+
+        if self.depth not in DEPTHS:
+            raise CulmoError(
+                tr(
+                    'the depth is "{depth}"; it must be empty or one of {what}',
+                    depth=self.depth,
+                    what=", ".join(DEPTHS[1:]),
+                )
+            )
+
+    @property
+    def off(self) -> float:
+        """How much stronger it came out than it was meant, as the painter saw it: a log of the film's strength."""
+        return (
+            {PALER: -SEEN_OFF, STRONGER: SEEN_OFF}.get(self.depth, 0.0)
+            if len(self.recipe.layers) == 1
+            else 0.0
+        )
 
     @property
     def teaches(self) -> bool:

@@ -159,6 +159,20 @@ class Table:
         done = [row for row in self.own_rows if row["act"] == DONE and row["cell_id"] not in arising]
         return done[-1] if done else None
 
+    def puddle_cell(self) -> int | None:
+        """The row of the cell whose puddle a scrap is of: the next, or the last when all is painted; None for no mix."""
+        entries = self.record.by_cell()
+        row = self.last_row()
+        if self.state.current is not None:
+            cell_id = entries[self.state.current.cell.id].id
+        elif row is not None:
+            cell_id = row["cell_id"]
+        else:
+            return None
+        cell = next(entry.cell for entry in self.record.cells if entry.id == cell_id)
+        several = len(cell.recipe.layers) == 1 and len(cell.recipe.names) > 1
+        return cell_id if several and not cell.mixing else None
+
     def mark(self, mark: str) -> Command | None:
         """A quick mark on the cell that was painted last."""
         row = self.last_row()

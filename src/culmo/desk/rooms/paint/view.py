@@ -22,8 +22,8 @@ from culmo.core.paint.recipe import spoken_recipe
 from culmo.desk.drawing.sheet import SheetStyle
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.paint import model
+from culmo.desk.rooms.paint.look_fields import ScrapLook, WetLook
 from culmo.desk.rooms.paint.model import Table
-from culmo.desk.rooms.paint.wet_look import WetLook
 from culmo.desk.rooms.paint.words import KEYS, big_label
 from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
@@ -161,7 +161,9 @@ class PaintRoom(Room):
         self.note_entry.hide()
         column.addWidget(self.note_entry)
         self.wet_look = WetLook(self.session, self.setFocus)
+        self.scrap = ScrapLook(self.session, self.setFocus)
         column.addWidget(self.wet_look)
+        column.addWidget(self.scrap)
         return self.last
 
     def _aside(self) -> QVBoxLayout:
@@ -511,6 +513,14 @@ class PaintRoom(Room):
         else:
             self.wet_look.begin(self.table.record.id, row["cell_id"])
 
+    def note_scrap(self) -> None:
+        """A field for a dry scrap of the puddle: that of the next cell, or of the last when all is painted."""
+        cell_id = self.table.puddle_cell() if self.table is not None else None
+        if self.table is None or cell_id is None:
+            self.session.told.emit(tr("No cell of two paints is painted from a puddle here"))
+        else:
+            self.scrap.begin(self.table.record.id, cell_id)
+
     def _note_typed(self, text: str) -> None:
         """A word is being written: it is kept as the keys leave it, and as a draft till then."""
         stroke = self._noting
@@ -550,6 +560,7 @@ class PaintRoom(Room):
             Qt.Key.Key_R: self.paint_again,
             Qt.Key.Key_N: self.write_note,
             Qt.Key.Key_L: self.note_wet,
+            Qt.Key.Key_T: self.note_scrap,
             Qt.Key.Key_H: self.next_how,
             Qt.Key.Key_D: self.is_dry,
             Qt.Key.Key_W: self.water,

@@ -1,0 +1,188 @@
+"""Fields for a colour that is noted by hand at the table: the wet look of a cell, a dry scrap of a puddle."""
+
+from collections.abc import Callable
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QHBoxLayout, QWidget
+
+from culmo.core.colour.spectral import Array
+from culmo.core.colour.srgb import lab_from_text
+from culmo.desk.drawing.looks import qcolor
+from culmo.desk.guard import guarded
+from culmo.desk.session import Session
+from culmo.desk.theme import px
+from culmo.desk.unsaved import Typed
+from culmo.desk.widgets import PAINT, Entry, Swatch, text_label
+from culmo.errors import CulmoError
+from culmo.study import acts, records
+from culmo.study.file import Command, Row
+from culmo.words import tr
+
+
+class _LookField(QWidget):
+    """A field for a colour that has to do with a cell; Enter keeps it, Esc leaves it."""
+
+    def __init__(self, session: Session, done: Callable[[], None], label: str, called: str) -> None:
+        super().__init__()
+        self.session, self._done = session, done
+        self._cell: tuple[int, int] | None = None  # the rows of the sheet and of the cell
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        self.entry = Entry(tr("L, a, b or #5a6b4c"), called)
+        self.chip = Swatch(34)
+        self.chip.setFixedWidth(px(72))
+        row.addWidget(text_label(label, bold=True))
+        row.addWidget(self.entry, 1)
+        row.addWidget(self.chip)
+        self.entry.returnPressed.connect(self.keep)
+        self.entry.textEdited.connect(self._typed)
+        self.hide()
+        session.opened.connect(self._leave)
+
+    # ---- what each kind is
+
+    KEY = ""  # of its drafts
+
+    def _earlier(self, sheet_id: int, cell_id: int) -> Row | None:
+        """What was noted before."""
+        raise NotImplementedError
+
+    def _command(self, sheet_id: int, cell_id: int, lab: Array) -> Command:
+        """The act that writes a colour down."""
+        raise NotImplementedError
+
+    def _draft_words(self) -> str:
+        """What it is called while it is not kept."""
+        raise NotImplementedError
+
+    def _kept_words(self) -> str:
+        """What is said when it is."""
+        raise NotImplementedError
+
+    # ---- the field
+
+    def begin(self, sheet_id: int, cell_id: int) -> None:
+        """Ask for the colour that belongs to a cell; what was noted of it stands there."""
+        if self._cell not in (None, (sheet_id, cell_id)):
+            self.keep()
+        self._cell = sheet_id, cell_id
+        earlier = self._earlier(sheet_id, cell_id)
+        text = f"{earlier['L']:.1f}, {earlier['a']:.1f}, {earlier['b']:.1f}" if earlier else ""
+        self.entry.setText(text)
+        self.entry.mark_wrong()
+        self._show(text)
+        self.show()
+        self.entry.setFocus()
+        self.entry.selectAll()
+
+    def _show(self, text: str) -> None:
+        try:
+            self.chip.show_colour(qcolor(lab_from_text(text)))
+        except CulmoError:
+            self.chip.show_colour(None)
+
+    def _typed(self, text: str) -> None:
+        self.entry.mark_wrong()
+        self._show(text)
+        if self._cell is not None:
+            entry = Typed(self._draft_words(), self.keep, PAINT, lambda: text)
+            self.session.unsaved.note(f"{self.KEY} {self._cell[1]}", entry if text.strip() else None)
+
+    def keep(self) -> bool:
+        """Write the colour down; says whether it is, or there was none to write. What is no colour stays, and is told."""
+        if self._cell is None or not self.entry.text().strip():
+            self._leave()
+            return True
+        sheet_id, cell_id = self._cell
+        if not self._write(sheet_id, cell_id, self.entry.text()):
+            return False
+        self.session.told.emit(self._kept_words())
+        self._leave()
+        return True
+
+    def _write(self, sheet_id: int, cell_id: int, text: str) -> bool:
+        try:
+            command = self._command(sheet_id, cell_id, lab_from_text(text))
+        except CulmoError as error:
+            self.entry.mark_wrong(str(error))
+            self.session.failed.emit(str(error))
+            return False
+        return self.session.do(command)
+
+    def type_again(self, cell: str, text: str) -> bool:
+        """A colour that was begun on another day is written down; says whether its cell is there and it is a colour."""
+        rows = self.session.file.rows("cells", "id = ?", (int(cell),)) if cell.isdigit() else []
+        return bool(rows) and self._write(rows[0]["sheet_id"], rows[0]["id"], text)
+
+    def _leave(self) -> None:
+        if self._cell is not None:
+            self.session.unsaved.note(f"{self.KEY} {self._cell[1]}", None)
+        at_work, self._cell = self.entry.hasFocus(), None
+        self.entry.clear()
+        self.entry.mark_wrong()
+        self.hide()
+        if at_work:
+            self._done()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape:
+            self._leave()
+        else:
+            super().keyPressEvent(event)
+
+
+@guarded
+class WetLook(_LookField):
+    """The wet look of the cell that was painted last; it stands beside the dry one and does not teach.
+
+    Parameters
+    ----------
+    session : Session
+    done : function that takes the keys back
+    """
+
+    KEY = "wet"
+
+    def __init__(self, session: Session, done: Callable[[], None]) -> None:
+        super().__init__(session, done, tr("Wet look"), tr("Wet look of the cell painted last"))
+
+    def _earlier(self, sheet_id: int, cell_id: int) -> Row | None:
+        return records.wet_cells_read(self.session.file, sheet_id).get(cell_id)
+
+    def _command(self, sheet_id: int, cell_id: int, lab: Array) -> Command:
+        return acts.read_cell(self.session.file, sheet_id, cell_id, lab, wet=True)
+
+    def _draft_words(self) -> str:
+        return tr("the wet look of a cell")
+
+    def _kept_words(self) -> str:
+        return tr("The wet look is noted; read the cell again when it is dry")
+
+
+@guarded
+class ScrapLook(_LookField):
+    """A scrap of the puddle that a cell is painted from, when it is dry: it tells of the puddle's parts.
+
+    Parameters
+    ----------
+    session : Session
+    done : function that takes the keys back
+    """
+
+    KEY = "scrap"
+
+    def __init__(self, session: Session, done: Callable[[], None]) -> None:
+        super().__init__(session, done, tr("Dry scrap"), tr("A dry scrap of the puddle"))
+
+    def _earlier(self, sheet_id: int, cell_id: int) -> Row | None:
+        return records.scrap_read(self.session.file, cell_id)
+
+    def _command(self, sheet_id: int, cell_id: int, lab: Array) -> Command:
+        return acts.read_scrap(self.session.file, sheet_id, cell_id, lab)
+
+    def _draft_words(self) -> str:
+        return tr("the scrap of a puddle")
+
+    def _kept_words(self) -> str:
+        return tr("The scrap is noted; the cells that are painted from its puddle go with it")
