@@ -120,7 +120,7 @@ under a lamp (CIE A and LED-B5).
 
 For each paint log K on 16 cubic B-splines, log S on 4, the log of how pale its card's tint really was, the log of the
 hand's bias for it in mixes, and how it dilutes; for all together k1, k2, how all dilute, and the reflectance of each bare
-paper and of the ink line (4 coefficients each). 24 paints are 563 numbers. All readings of the study, cards and mixes,
+paper and of the ink line (4 coefficients each). 24 paints are 566 numbers. All readings of the study, cards and mixes,
 paper and ink, are fitted together by damped Gauss-Newton with analytic derivatives (a test holds them against finite
 differences).
 
@@ -128,6 +128,16 @@ differences).
 more evenly, and a film in a scattering paper does not follow its formula to the letter. A wash of strength w is taken for
 a film w^(1 + q), with q shared by all paints (0.15 before any reading) and a part of each paint's own (0.05), weighed by
 shares.
+
+**Papers.** Each of the painter's own papers but the usual one (that of most readings) brings three numbers for all films on
+it: by how much the same wash comes out stronger (0.2 before any reading, in the log), what it adds to the power of dilution
+(0.1) and by how much a film scatters more (0.3), and a bare colour where that was read. Cards on one paper and a strip of
+four paints on another tell of all paints there: a test in the other laboratory.
+
+**The search.** Each round goes downhill, with long steps as long as the hand is unknown, then learns the hand until it comes
+to rest under weights that follow it. From 45 paints on up to twelve readings that come or go change the covariance by their
+rank (Woodbury 1950) instead of the whole being learned anew. Factors and inverses are made of small blocks, so that LAPACK
+never holds the window up.
 
 Beliefs before any reading: log K and log S are Gaussian processes over wavelength (Matern 5/2: a smooth wander, a level
 and a tilt), which says the same as a penalty on second differences with its scale in plain units; tint 0.2 and bias 0.25
@@ -185,14 +195,14 @@ For comparison: the mean of the sRGB values {turbid_srgb:.1f}, the geometric mea
 the hand's own repeatability {turbid_repeat:.1f}. A hand that does not err: {still}.
 
 **Puddles.** Cells that the strokes of a run show to be of one puddle (one mix, full and pale, not left for half an hour)
-share what missed in its parts, those of one wash seven tenths of what missed in the water (they were laid from one loading of
-the brush), and are reckoned together; so is a dry scrap of the puddle that was read. Sixty cells as twenty puddles of three washes: {known:.2f} where
-that is known, {unknown:.2f} where it is not; masstones inside {known_inside:.0%} and {unknown_inside:.0%}. (Sixty cells of
-sixty puddles tell more: see the table.)
+share what missed in its parts, those of one wash seven tenths of what missed in the water (they were laid from one loading
+of the brush), and are reckoned together; so is a dry scrap of the puddle that was read. Sixty cells as twenty puddles of
+three washes: {known:.2f} where that is known, {unknown:.2f} where it is not; masstones inside {known_inside:.0%} and
+{unknown_inside:.0%}. (Sixty cells of sixty puddles tell more: see the table.)
 
 **Marks.** What the painter saw come out paler or stronger than it was meant (an eye that errs by 0.1 in the log marks
-{share_marked:.0%} of sixty cells) is taken to be 0.22 off in the log, with a spread of 0.14: {marked:.2f} with the marks, {unmarked:.2f}
-without.
+{share_marked:.0%} of sixty cells) is taken to be 0.22 off in the log, with a spread of 0.14: {marked:.2f} with the marks,
+{unmarked:.2f} without.
 
 Other hands ({other_seeds} each): *wet* errs by 22, 16 and 12 % in full, middle and pale washes, *dry* by 10, 18 and 25 %,
 *steady* by 10 % in parts and 15 % in water, *loose* by 20 and 25 %.
@@ -216,8 +226,7 @@ hand's own repeatability {film_repeat:.1f}.
 ## Limits
 
 - Granulation, separation and blooms are not in the film; they count as noise.
-- A film that soaks into soft paper scatters less than one that stays on top; one paper's estimate is used for all papers
-  but for the bare paper's own colour.
+- A paper is told by three numbers for all paints; a paint that does something of its own on one paper is not told apart.
 - Fluorescent and pearly paints do not follow a film of this kind.
 - Three readings of CIELAB do not fix 36 bands: under another light than daylight a prediction is a good guess, not a
   measurement, until mixes have been read.

@@ -9,7 +9,7 @@ from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.estimate import learn
 from culmo.core.paint.hand import LOADING
 from culmo.core.paint.optics import linearise
-from culmo.core.paint.predict import predict
+from culmo.core.paint.predict import on_papers, predict
 from culmo.core.paint.problem import prepare
 from culmo.core.paint.readings import INK, Reading
 from culmo.core.paint.recipe import Recipe, mix, parse_recipe
@@ -254,3 +254,47 @@ def test_cells_of_one_loading_share_its_water():
     off += rng.normal(0, hand.noise, off.shape)
     drawn = np.cov(off.reshape(draws, 12).T)
     assert np.allclose(found, drawn, atol=0.02 * np.abs(drawn).max())
+
+
+ROUGH = {"holds": 0.75, "tooth": 0.3, "power": -0.06, "sinks": 0.3}
+SMOOTH = {"holds": 1.25, "tooth": 0.03, "power": 0.05, "sinks": -0.15}
+
+
+@pytest.mark.parametrize("paper", [ROUGH, SMOOTH], ids=["rough", "smooth"])
+def test_a_strip_on_both_papers_tells_of_all_paints_on_the_other(paper):
+    """Cards and mixes on one paper, and a strip of four paints on another: mixes of all paints there, over several hands."""
+    by_strip, without, inside, strengths = [], [], [], []
+    for seed in range(920, 926):
+        painter = make_laboratory(12, seed)
+        other = painter.on_another_paper(**paper)
+        names = [paint.name for paint in painter.paints]
+        recipes = all_pairs(names, WASHES)
+        order = np.random.default_rng(seed).permutation(len(recipes))
+        taught = painter.cards() + [painter.read(recipes[place]) for place in order[:60]]
+        strip = [Recipe(), *(mix([name], wash=wash) for name in names[:4] for wash in WASHES)]
+        strip = [replace(other.read(recipe), paper="Pad") for recipe in strip]
+        held = [recipes[place] for place in order[60:140]]
+        truth = np.array([other.mean_lab(recipe) for recipe in held])
+        fresh = np.array([other.paint(recipe) for recipe in held])
+        estimate = learn(names, taught + strip)
+        found = predict(estimate, held, paper="Pad")
+        by_strip.append(np.median(delta_e_00(found.lab, truth)))
+        inside.append((delta_e_00(found.lab, fresh) < found.dE90).mean())
+        without.append(
+            np.median(delta_e_00(predict(learn(names, taught + strip[:1]), held, paper="Pad").lab, truth))
+        )
+        (own,) = on_papers(estimate)
+        strengths.append(own.strength)
+        assert own.name == "pad" and not on_papers(learn(names, taught))
+    assert np.mean(by_strip) < 0.85 * np.mean(without)
+    assert 0.8 < np.mean(inside) < 0.97
+    assert np.log(np.mean(strengths)) * np.log(paper["holds"]) > 0.0
+    assert 0.5 < np.log(np.mean(strengths)) / np.log(paper["holds"]) < 1.5
+
+
+def test_a_paper_of_which_nothing_was_read_is_the_usual_one():
+    painter = make_laboratory(4, 930)
+    names = [paint.name for paint in painter.paints]
+    estimate = learn(names, painter.cards())
+    asked = [mix(names[:2])]
+    assert np.array_equal(predict(estimate, asked, paper="Pad").lab, predict(estimate, asked).lab)

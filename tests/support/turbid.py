@@ -10,6 +10,7 @@ Every effect beside plain mixing can be switched off (`Effects`), and the hand i
 
 import itertools
 import warnings
+from copy import copy
 from dataclasses import dataclass, field, replace
 from functools import cache
 
@@ -323,6 +324,7 @@ class Laboratory:
 
     def __post_init__(self):
         draw = self.rng
+        self.holds = 1.0  # how much of a wash stays on the paper
         self.came_out = 0.0  # the log by which the last film came out stronger than meant
         self.index = {paint.name.casefold(): i for i, paint in enumerate(self.paints)}
         self.over_load = np.exp(draw.normal(0.0, self.hand.over_load, len(self.paints)))
@@ -397,7 +399,7 @@ class Laboratory:
             power = 1.0
             if self.effects.dilution:
                 power = self.power + float(shares @ [paint.dilutes for paint in self.paints])
-            strength = layer.wash**power
+            strength = self.holds * layer.wash**power
             if errs and self.effects.errors:
                 self.came_out = float(self.rng.normal(0, self._water(layer.wash)))
                 strength *= np.exp(self.came_out)
@@ -429,6 +431,16 @@ class Laboratory:
             Reading(recipe, tuple(map(float, self.paint(recipe, missed=missed))), puddle=called)
             for recipe in recipes
         ]
+
+    def on_another_paper(self, holds, tooth, power, sinks):
+        """The same painter with the same paints on a paper that holds more or less, and into which more or less sinks."""
+        other = copy(self)
+        other.rng = np.random.default_rng(self.rng.integers(1 << 30))
+        other.holds, other.tooth, other.power = holds, tooth, self.power + power
+        other.paints = [
+            replace(one, sinks=float(np.clip(one.sinks + sinks, 0.0, 0.9))) for one in self.paints
+        ]
+        return other
 
     def read(self, recipe, ground=PAPER):
         """As `paint`, as a reading."""

@@ -15,8 +15,8 @@ from culmo.study.incoming import bring_in
 from culmo.study.learned import Learned, learning_from
 from culmo.study.own_tests import labels_in
 from culmo.study.paint_rows import paint_rows, rows_csv
-from culmo.study.puddles import told_by_strokes, with_strokes
 from culmo.study.schema import SUFFIX
+from culmo.study.told import told, with_told
 from culmo.study.waiting import learned_and_waiting
 
 
@@ -112,5 +112,5 @@ def _learned(study: Study) -> Estimate | None:
 def _all_learned(study: Study) -> Learned | None:
     everything = [(paint.name, paint.codes) for paint in records.paints(study, retired=True)]
     codes, _ = learned_and_waiting(study, everything)
-    rows = with_strokes(records.reading_rows(study), told_by_strokes(study))
+    rows = with_told(records.reading_rows(study), told(study))
     return run_told(learning_from(codes, rows, None, None), "learning from the readings") if codes else None

@@ -24,10 +24,12 @@ if TYPE_CHECKING:
     from culmo.desk.session import Session
     from culmo.study.file import Change, Command, Row
     from culmo.study.learned import Learned
-    from culmo.study.puddles import Told
+    from culmo.study.told import Told
 
 JOB = "learn"
-_OF_PUDDLES = frozenset({"strokes", "cells", "runs"})  # the tables that say what was painted from one puddle
+_TELLING = frozenset(
+    {"strokes", "cells", "runs", "sheets", "papers"}
+)  # the tables that tell of readings besides
 
 
 def _waiting_words(waiting: int, all_of_them: int) -> str:
@@ -77,7 +79,7 @@ class Learning(QObject):
         self.unknown: set[str] = set()
         self.waiting: set[str] = set()
         self._reading_rows: dict[int, Row] | None = None
-        self._told_by_strokes: dict[int, Told] | None = None
+        self._told: Told | None = None
         self._learned: Learned | None = None
         self.known_paints.forget()
 
@@ -87,7 +89,7 @@ class Learning(QObject):
         """Learn anew in the background; the old figures stand until then."""
         from culmo.study import records
         from culmo.study.learned import learning_from
-        from culmo.study.puddles import told_by_strokes, with_strokes
+        from culmo.study.told import told, with_told
         from culmo.study.waiting import learned_and_waiting
 
         session = self._session
@@ -106,10 +108,10 @@ class Learning(QObject):
         with session.guarded():
             if self._reading_rows is None:
                 self._reading_rows = {row["id"]: row for row in records.reading_rows(session.study)}
-            if self._told_by_strokes is None:
-                self._told_by_strokes = told_by_strokes(session.study)
+            if self._told is None:
+                self._told = told(session.study)
             in_order = [self._reading_rows[row_id] for row_id in sorted(self._reading_rows)]
-            rows = with_strokes(in_order, self._told_by_strokes)
+            rows = with_told(in_order, self._told)
             earlier, folder = self.estimate, self.folder
             self._taught_by = codes, rows
             session.runner.start(
@@ -137,7 +139,7 @@ class Learning(QObject):
 
     def says_how_deep(self, change: "Change") -> bool:
         """Whether a change says of a cell that was read that it came out paler or stronger, or no longer does."""
-        from culmo.study.puddles import depth_in
+        from culmo.study.told import depth_in
 
         if change.table != "strokes" or self._reading_rows is None:
             return False
@@ -149,8 +151,8 @@ class Learning(QObject):
         """The readings as an act leaves them; ten thousand are not read from the file again for one."""
         from culmo.study.records import scrap_of
 
-        if any(change.table in _OF_PUDDLES for change in command.changes):
-            self._told_by_strokes = None
+        if any(change.table in _TELLING for change in command.changes):
+            self._told = None
         for change in command.changes if forward else reversed(command.changes):
             if change.table == "readings" and self._reading_rows is not None:
                 row = change.after if forward else change.before

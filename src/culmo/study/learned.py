@@ -71,7 +71,7 @@ def learning_from(
     Parameters
     ----------
     codes : sequence of (str, str), the paints' names and Colour Index codes; readings of others teach nothing
-    rows : sequence of Row, as `reading_rows` and `with_strokes` give them
+    rows : sequence of Row, as `reading_rows` and `with_told` give them
     earlier : Estimate to start from
     folder : Path, where it may be kept from an earlier day
     """
@@ -150,6 +150,7 @@ def keep(folder: Path, learned: Learned) -> None:
         "fingerprint": learned.fingerprint,
         "names": estimate.names,
         "grounds": estimate.layout.grounds,
+        "papers": estimate.layout.papers,
         "hand": astuple(estimate.hand),
         "readings": estimate.readings,
         "settled": estimate.settled,
@@ -192,7 +193,7 @@ def find_kept(folder: Path, mark: str) -> Learned | None:
         end = whole.index(b"\n", _DIGEST) + 1
         head = json.loads(whole[_DIGEST:end])
         names, grounds = tuple(head["names"]), tuple((kind, paper) for kind, paper in head["grounds"])
-        layout = Layout(len(names), grounds)
+        layout = Layout(len(names), grounds, tuple(head["papers"]))
         p = layout.size
         numbers = np.frombuffer(whole, dtype="<f8", offset=end).astype(
             float

@@ -1,7 +1,7 @@
 """The study's rows as values."""
 
 import json
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from functools import lru_cache
 from typing import Any
@@ -324,7 +324,7 @@ def spoken_cell(cell: Row) -> str:
 
 
 def reading_of(row: Row) -> Reading:
-    """A row of readings as the core knows it; `extra` holds the row's id. It may say what strokes tell (`with_strokes`)."""
+    """A row of readings as the core knows it; `extra` holds the row's id. It may say what the record tells (`with_told`)."""
     return _reading(*(row[column] for column in _READ), row.get("puddle"), row.get("depth", ""))
 
 
@@ -354,12 +354,12 @@ def _reading(
 def reading_rows(study: Study) -> list[Row]:
     """The rows of all readings, with what `reading_of` asks for, and their cells."""
     return study.select(
-        """SELECT id, cell_id, recipe, L, a, b, ground, paper, trust, treatment, mixing,
+        """SELECT id, cell_id, sheet_id, recipe, L, a, b, ground, paper, trust, treatment, mixing,
             CASE WHEN cell_id IS NULL THEN json_extract(extra, '$.scrap') END AS scrap FROM readings ORDER BY id"""
     )
 
 
-def scrap_of(row: Row) -> int | None:
+def scrap_of(row: Mapping[str, Any]) -> int | None:
     """The row of the cell that was painted from the puddle of which a reading is a scrap; None for other readings."""
     if row.get("cell_id") is not None:
         return None

@@ -1,5 +1,6 @@
 """The view-models of the rooms, without a window."""
 
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 
 import numpy as np
@@ -37,10 +38,12 @@ from culmo.desk.rooms.plan.model import (
     time_text,
 )
 from culmo.desk.rooms.weigh.model import SORTS, compare, sorted_by, summary
+from culmo.desk.rooms.weigh.water_model import paper_lines
 from culmo.errors import CulmoError
 from culmo.study import acts, records
 from culmo.study.readings_file import readings_of_file, without_strangers
 from support.builders import FIVE, make_sheet
+from support.turbid import all_pairs, make_laboratory
 
 NOON = datetime(2026, 6, 1, 12, 0, tzinfo=UTC)
 
@@ -293,3 +296,17 @@ def test_comparison_sorting_and_summary(study):
     assert marked[1].remark == ""
     unread = compare(record, None, {})
     assert all(row.predicted is None and np.isnan(row.away) for row in unread)
+
+
+def test_what_a_paper_does_to_washes_is_told():
+    painter = make_laboratory(6, 940)
+    names = [paint.name for paint in painter.paints]
+    pairs = all_pairs(names, (1.0, 0.2))
+    usual = painter.cards() + [painter.read(recipe) for recipe in pairs]
+    for holds, word in ((0.6, "paler"), (1.6, "stronger"), (1.0, "")):
+        pad = painter.on_another_paper(holds=holds, tooth=painter.tooth, power=0.0, sinks=0.0)
+        strip = [replace(pad.read(recipe), paper="my PAD") for recipe in pairs]
+        lines = paper_lines(learn(names, usual + strip), ["A4", "My pad"])
+        assert [word in line and "My pad" in line and "%" in line for line in lines] == (
+            [True] if word else []
+        )

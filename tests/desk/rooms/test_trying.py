@@ -49,17 +49,20 @@ def test_the_differences_of_even_steps_are_told_as_another_formula_finds_them(es
 
 def test_a_prediction_stands_for_the_same_mixes_and_not_for_others(estimate):
     sheet = lay_out(plan_of("grid", {"paints": list(FIVE[:3]), "paper": "A4"}))[0]
-    found = Predicted().of(sheet.cells, estimate)
-    moved = tuple(replace(cell, order=7) for cell in sheet.cells)
+    found = Predicted().of(sheet, estimate)
+    moved = replace(sheet, cells=tuple(replace(cell, order=7) for cell in sheet.cells))
     assert found.of(moved, estimate).prediction is found.prediction
-    assert found.of(sheet.cells, estimate) is found
-    other = found.of(sheet.cells[::-1], estimate)
+    assert found.of(sheet, estimate) is found
+    other = found.of(replace(sheet, cells=sheet.cells[::-1]), estimate)
     assert other.prediction is not found.prediction
     assert np.allclose(other.prediction.lab, found.prediction.lab[::-1])
-    assert found.of(sheet.cells, None).prediction is None
+    assert found.of(sheet, None).prediction is None
+    # on another paper it may be another colour
+    on_other = replace(sheet, paper=replace(sheet.paper, name="My pad"))
+    assert found.of(on_other, estimate).prediction is not found.prediction
     strange = lay_out(plan_of("grid", {"paints": ["Nobody", FIVE[0]], "paper": "A4"}))[0]
     # of a sheet with a paint of which nothing is known, its own cells alone are not foretold
-    partly = found.of(strange.cells, estimate).prediction
+    partly = found.of(strange, estimate).prediction
     known = [all(name.casefold() in estimate.index for name in cell.recipe.names) for cell in strange.cells]
     assert [partly.at(place) is not None for place in range(len(known))] == known
     assert any(known) and not all(known)

@@ -85,6 +85,11 @@ def _start(problem: Problem, earlier: Estimate | None) -> Array:
             theta[problem.layout.ground_slice(g)] = earlier.theta[
                 earlier.layout.ground_slice(earlier.layout.grounds.index(ground))
             ]
+    for p, paper in enumerate(problem.layout.papers):
+        if paper in earlier.layout.papers:
+            theta[problem.layout.paper_slice(p)] = earlier.theta[
+                earlier.layout.paper_slice(earlier.layout.papers.index(paper))
+            ]
     return theta
 
 

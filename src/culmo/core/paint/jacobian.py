@@ -11,7 +11,7 @@ from functools import cached_property
 import numpy as np
 
 from culmo.core.colour.spectral import Array, Indices
-from culmo.core.paint.parameters import columns_of
+from culmo.core.paint.parameters import Layout, columns_of
 
 
 @dataclass(frozen=True)
@@ -128,20 +128,20 @@ class Jacobian:
         return found
 
 
-def patterns_of(present: Indices, ground: Indices) -> tuple[Pattern, ...]:
+def patterns_of(layout: Layout, present: Indices, ground: Indices, paper: Indices) -> tuple[Pattern, ...]:
     """Recipes by what they hang on.
 
     Parameters
     ----------
+    layout : Layout
     present : (n, P) bool, which paints are in each recipe
-    ground : (n,) int, the ground's place in the layout
+    ground, paper : (n,) int, the places of the ground and of the paper in the layout
     """
     packed = np.packbits(present, axis=1)
-    found: dict[tuple[int, bytes], list[int]] = {}
-    for row, (bits, place) in enumerate(zip(packed, ground.tolist(), strict=True)):
-        found.setdefault((place, bits.tobytes()), []).append(row)
-    paints = present.shape[1]
+    found: dict[tuple[int, int, bytes], list[int]] = {}
+    for row, (bits, place, on) in enumerate(zip(packed, ground.tolist(), paper.tolist(), strict=True)):
+        found.setdefault((place, on, bits.tobytes()), []).append(row)
     return tuple(
-        Pattern(np.array(rows), columns_of(paints, np.flatnonzero(present[rows[0]]), place))
-        for (place, _), rows in found.items()
+        Pattern(np.array(rows), columns_of(layout, np.flatnonzero(present[rows[0]]), place, on))
+        for (place, on, _), rows in found.items()
     )

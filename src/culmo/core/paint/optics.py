@@ -15,10 +15,14 @@ from culmo.core.paint.parameters import (
     ALL_DILUTION_AT,
     BIAS_AT,
     DILUTION_AT,
+    DILUTION_ON,
     K_SLICE,
+    ON_PAPER,
     PER_PAINT,
     S_SLICE,
+    SCATTERING_ON,
     SHARED,
+    STRENGTH_ON,
     SURFACE,
     TINT_AT,
     Layout,
@@ -44,12 +48,14 @@ class LayerBatch:
     parts : (m, P) float, >= 0, parts of each paint
     wash : (m,) float, strength
     card_tint : (m,) int, the paint whose card this tint is, or -1
+    paper : (m,) int, the paper's place in the layout
     """
 
     rows: Indices
     parts: Array
     wash: Array
     card_tint: Indices
+    paper: Indices
 
 
 @dataclass(frozen=True)
@@ -61,13 +67,14 @@ class Batch:
     count : int, recipes
     paints : int, all there are
     layers : tuple of LayerBatch
-    ground : (count,) int, its place in the layout
+    ground, paper : (count,) int, their places in the layout
     """
 
     count: int
     paints: int
     layers: tuple[LayerBatch, ...]
     ground: Indices
+    paper: Indices
 
     @cached_property
     def present(self) -> Indices:
@@ -78,9 +85,19 @@ class Batch:
         return present
 
     @cached_property
-    def patterns(self) -> tuple[Pattern, ...]:
-        """The recipes by what they hang on."""
-        return patterns_of(self.present, self.ground)
+    def _patterns(self) -> dict[Layout, tuple[Pattern, ...]]:
+        return {}
+
+    def patterns(self, layout: Layout) -> tuple[Pattern, ...]:
+        """The recipes by what they hang on.
+
+        Parameters
+        ----------
+        layout : Layout
+        """
+        if layout not in self._patterns:
+            self._patterns[layout] = patterns_of(layout, self.present, self.ground, self.paper)
+        return self._patterns[layout]
 
     def take(self, start: int, stop: int) -> "Batch":
         """The recipes from start up to stop."""
@@ -90,10 +107,17 @@ class Batch:
             if keep.any():
                 layers.append(
                     LayerBatch(
-                        layer.rows[keep] - start, layer.parts[keep], layer.wash[keep], layer.card_tint[keep]
+                        layer.rows[keep] - start,
+                        layer.parts[keep],
+                        layer.wash[keep],
+                        layer.card_tint[keep],
+                        layer.paper[keep],
                     )
                 )
-        return Batch(min(stop, self.count) - start, self.paints, tuple(layers), self.ground[start:stop])
+        own = slice(start, stop)
+        return Batch(
+            min(stop, self.count) - start, self.paints, tuple(layers), self.ground[own], self.paper[own]
+        )
 
 
 def compile_batch(
@@ -102,6 +126,7 @@ def compile_batch(
     index: dict[str, int],
     card_tints: Sequence[bool] | None = None,
     off: Sequence[float] | None = None,
+    papers: Sequence[int] | None = None,
 ) -> Batch:
     """Recipes to arrays.
 
@@ -111,6 +136,7 @@ def compile_batch(
     grounds : sequence of int, the ground's place in the layout
     index : dict from folded paint name to its place
     card_tints : sequence of bool, whether the recipe is the tint of a paint's card
+    papers : sequence of int, the paper's place in the layout; the usual one by default
     off : sequence of float, by which log a cell of one layer came out stronger than its recipe says
 
     Raises
@@ -118,6 +144,7 @@ def compile_batch(
     CulmoError
         naming a paint that is not in `index`
     """
+    paper = np.zeros(len(recipes), dtype=int) if papers is None else np.asarray(papers, dtype=int)
     depth = max((len(recipe.layers) for recipe in recipes), default=0)
     layers = []
     for level in range(depth):
@@ -140,18 +167,25 @@ def compile_batch(
                 parts[m, place] += part.parts
             if card_tints is not None and card_tints[i]:
                 card[m] = int(np.argmax(parts[m]))
-        layers.append(LayerBatch(np.array(rows, dtype=int), parts, wash, card))
-    return Batch(len(recipes), len(index), tuple(layers), np.asarray(grounds, dtype=int))
+        at = np.array(rows, dtype=int)
+        layers.append(LayerBatch(at, parts, wash, card, paper[at]))
+    return Batch(len(recipes), len(index), tuple(layers), np.asarray(grounds, dtype=int), paper)
 
 
 def _shares(optics: Optics, layer: LayerBatch, rows: slice = slice(None)) -> tuple[Array, Array]:
     share = layer.parts[rows] * np.exp(optics.bias)
     share /= share.sum(axis=1, keepdims=True)
     card = layer.card_tint[rows]
-    thick = layer.wash[rows] ** (1.0 + share @ optics.dilution) * np.where(
-        card >= 0, np.exp(optics.tint)[card], 1.0
+    on = optics.on_paper[layer.paper[rows]]
+    thick = layer.wash[rows] ** (1.0 + share @ optics.dilution + on[:, DILUTION_ON]) * np.exp(
+        np.where(card >= 0, optics.tint[card], 0.0) + on[:, STRENGTH_ON]
     )
     return share, thick[:, None]
+
+
+def _scattering_on(optics: Optics, paper: Indices) -> Array:
+    """By which factor a film scatters on its paper, (m, 1) float."""
+    return np.asarray(np.exp(optics.on_paper[paper, SCATTERING_ON]))[:, None]
 
 
 @one_thread
@@ -174,7 +208,8 @@ def predict_reflectance(optics: Optics, batch: Batch) -> Array:
             block = slice(start, start + _BLOCK)
             rows = block if whole else layer.rows[block]
             share, X = _shares(optics, layer, block)
-            inner[rows] = film_reflectance(share @ optics.K, share @ optics.S, X, inner[rows])
+            S = share @ optics.S * _scattering_on(optics, layer.paper[block])
+            inner[rows] = film_reflectance(share @ optics.K, S, X, inner[rows])
     return through_surface(inner, optics.k1, optics.k2)
 
 
@@ -238,7 +273,8 @@ def linearise(layout: Layout, theta: Array, batch: Batch) -> Linear:
     steps: list[tuple[LayerBatch, Array, Array, FilmGradient]] = []
     for layer in batch.layers:
         share, X = _shares(optics, layer)
-        film = film_gradient(share @ optics.K, share @ optics.S, X, inner[layer.rows])
+        S = share @ optics.S * _scattering_on(optics, layer.paper)
+        film = film_gradient(share @ optics.K, S, X, inner[layer.rows])
         inner = inner.copy()
         inner[layer.rows] = film.reflectance
         steps.append((layer, share, X, film))
@@ -260,9 +296,12 @@ def linearise(layout: Layout, theta: Array, batch: Batch) -> Linear:
     values[:, :, 0] = np.einsum("nib,nb->ni", by_outer, by_k1) * optics.k1
     values[:, :, 1] = np.einsum("nib,nb->ni", by_outer, by_k2) * optics.k2 * (1.0 - optics.k2)
     values[:, :, ALL_DILUTION_AT] = hand.dilution
-    values[:, :, SURFACE:SHARED] = (adjoint * slope[batch.ground][:, None, :]) @ spline_basis(GROUND_KNOTS)
+    values[:, :, SHARED - ON_PAPER : SHARED] = hand.on_paper
+    values[:, :, SURFACE : SHARED - ON_PAPER] = (adjoint * slope[batch.ground][:, None, :]) @ spline_basis(
+        GROUND_KNOTS
+    )
     values[:, :, SHARED:] = own.reshape(batch.count, 3, most * PER_PAINT)
-    jacobian = Jacobian(layout.size, batch.patterns, values)
+    jacobian = Jacobian(layout.size, batch.patterns(layout), values)
     return Linear(
         lab, jacobian, hand.parts, hand.parts_count, hand.water, hand.water_count, hand.amounts, hand.film
     )
@@ -278,6 +317,7 @@ class _Hand:
         self.parts_count = np.zeros(count, dtype=int)
         self.water_count = np.zeros((count, 3))
         self.film = np.zeros((count, 3))
+        self.on_paper = np.zeros((count, 3, ON_PAPER))  # and on what its paper does to it
         self.dilution = np.zeros((count, 3))  # how the colour hangs on the dilution of all paints
 
 
@@ -293,7 +333,8 @@ def _add_layer(
     film: FilmGradient,
 ) -> None:
     above = adjoint[layer.rows]
-    by_K, by_S = above * film.by_K[:, None, :], above * film.by_S[:, None, :]
+    by_K = above * film.by_K[:, None, :]
+    by_S = above * (film.by_S * _scattering_on(optics, layer.paper))[:, None, :]
     i, j = np.nonzero(share)
     rows, weight = layer.rows[i], share[i, j][:, None]
     slot = slots[rows, j]
@@ -315,6 +356,9 @@ def _add_layer(
     hand.amounts[rows, :, slot] += by_amount
     own[rows, :, slot, DILUTION_AT] += by_dilution[i] * weight
     hand.dilution[layer.rows] += by_dilution
+    hand.on_paper[layer.rows, :, STRENGTH_ON] += by_water
+    hand.on_paper[layer.rows, :, DILUTION_ON] += by_dilution
+    hand.on_paper[layer.rows, :, SCATTERING_ON] += np.einsum("nib,nb->ni", by_S, S)
     unseen = layer.rows[(hand.film[layer.rows] == 0.0).all(axis=1)]  # the layers come from the top down
     hand.film[unseen] = by_water[np.isin(layer.rows, unseen)]
     card = np.flatnonzero(layer.card_tint >= 0)

@@ -22,7 +22,11 @@ BIAS_AT = PER_PAINT - 2  # log of how far the hand over-loads the paint in mixes
 DILUTION_AT = PER_PAINT - 1  # what the paint adds to the power by which its film grows with its wash
 ALL_DILUTION_AT = 2  # behind log k1 and logit k2: what all paints add to that power
 SURFACE = ALL_DILUTION_AT + 1
-SHARED = SURFACE + GROUND_KNOTS  # what every recipe hangs on besides its paints
+# what a paper does to every film: the log of its strength, what is added to the power of dilution, the log of its scattering
+ON_PAPER = 3
+STRENGTH_ON, DILUTION_ON, SCATTERING_ON = range(ON_PAPER)
+SHARED = SURFACE + GROUND_KNOTS + ON_PAPER  # what every recipe hangs on besides its paints
+USUAL = ""  # the paper that has no name: others are told beside it
 
 Ground = tuple[str, str]  # ("paper" or "ink", the paper's name)
 
@@ -34,6 +38,8 @@ _GROUND_MEAN = {PAPER: 2.6, INK: -3.6}  # logit of the reflectance below the sur
 TINT_SPREAD = 0.2
 BIAS_SPREAD = 0.25
 DILUTION_SPREAD, OWN_DILUTION_SPREAD = 0.15, 0.05  # of all paints, and of a paint beside the others
+_ON_PAPER_SPREAD = (0.2, 0.1, 0.3)
+_FIXED = 1e-3  # the spread of what stays as it is
 _LEAST_POWER, _MOST_POWER = 0.4, 1.8
 
 
@@ -48,6 +54,7 @@ class Optics:
     dilution : (P,) float, added to 1 it is the power by which the film of a paint grows with the strength of its wash
     k1, k2 : float, 0..1, reflection at the surface
     grounds : (G, 36) float, 0..1, reflectance of each ground below the surface
+    on_paper : (N, ON_PAPER) float, what each paper does to every film
     """
 
     K: Array
@@ -58,22 +65,45 @@ class Optics:
     k1: float
     k2: float
     grounds: Array
+    on_paper: Array
 
 
 @dataclass(frozen=True)
 class Layout:
-    """Where each number stands in the vector: paint after paint, log k1, logit k2, the dilution of all, the grounds."""
+    """Where each number stands in the vector: paints, log k1, logit k2, the dilution of all, the grounds, the papers.
+
+    Attributes
+    ----------
+    paints : int
+    grounds : tuple of Ground
+    papers : tuple of str, folded names; the usual one first, which does nothing
+    """
 
     paints: int
     grounds: tuple[Ground, ...]
+    papers: tuple[str, ...] = (USUAL,)
 
     @property
     def size(self) -> int:
-        return self.paints * PER_PAINT + SURFACE + len(self.grounds) * GROUND_KNOTS
+        return self.papers_at + len(self.papers) * ON_PAPER
 
     @property
     def surface_at(self) -> int:
         return self.paints * PER_PAINT
+
+    @property
+    def papers_at(self) -> int:
+        return self.surface_at + SURFACE + len(self.grounds) * GROUND_KNOTS
+
+    def paper_slice(self, paper: int) -> slice:
+        """Where the paper with this index stands."""
+        start = self.papers_at + paper * ON_PAPER
+        return slice(start, start + ON_PAPER)
+
+    def paper_index(self, name: str) -> int:
+        """The place of a paper; one that is not known is taken for the usual one."""
+        folded = name.strip().casefold()
+        return self.papers.index(folded) if folded in self.papers else 0
 
     def ground_slice(self, ground: int) -> slice:
         """Where the ground with this index stands."""
@@ -88,7 +118,7 @@ class Layout:
         theta : (size,) float
         """
         own = theta[: self.surface_at].reshape(self.paints, PER_PAINT)
-        ground = theta[self.surface_at + SURFACE :].reshape(len(self.grounds), GROUND_KNOTS)
+        ground = theta[self.surface_at + SURFACE : self.papers_at].reshape(len(self.grounds), GROUND_KNOTS)
         log_K = own[:, K_SLICE] @ spline_basis(ABSORPTION_KNOTS).T
         log_S = own[:, S_SLICE] @ spline_basis(SCATTERING_KNOTS).T
         return Optics(
@@ -104,6 +134,7 @@ class Layout:
             k1=float(np.exp(np.clip(theta[self.surface_at], -6.0, -1.8))),
             k2=float(_sigmoid(np.clip(theta[self.surface_at + 1], -3.0, 2.0))),
             grounds=np.asarray(_sigmoid(ground @ spline_basis(GROUND_KNOTS).T)),
+            on_paper=np.clip(theta[self.papers_at :].reshape(len(self.papers), ON_PAPER), -1.5, 1.5),
         )
 
     def prior(self) -> tuple[Array, Array]:
@@ -121,6 +152,9 @@ class Layout:
         for i, (kind, _) in enumerate(self.grounds):
             block = self.ground_slice(i)
             mean[block], precision[block, block] = _GROUND_MEAN[kind], ground_precision
+        for i in range(len(self.papers)):
+            block, spread = self.paper_slice(i), np.array(_ON_PAPER_SPREAD if i else [_FIXED] * ON_PAPER)
+            precision[block, block] = np.diag(spread**-2)
         return mean, precision
 
 
@@ -139,21 +173,21 @@ def _paint_prior() -> tuple[Array, Array]:
     return mean, np.asarray(np.linalg.inv(covariance))
 
 
-def columns_of(count: int, paints: Indices, ground: int) -> Indices:
-    """Where the numbers stand that a recipe hangs on: those of the surface, of its ground, of its paints.
+def columns_of(layout: Layout, paints: Indices, ground: int, paper: int) -> Indices:
+    """Where the numbers stand that a recipe hangs on: those of the surface, of its ground, of its paper, of its paints.
 
     Parameters
     ----------
-    count : int, how many paints there are
+    layout : Layout
     paints : (k,) int, those in the recipe
-    ground : int
+    ground, paper : int, their places
 
     Returns
     -------
     (SHARED + k PER_PAINT,) int
     """
-    surface = count * PER_PAINT
-    below = surface + SURFACE + ground * GROUND_KNOTS
-    shared = [*range(surface, surface + SURFACE), *range(below, below + GROUND_KNOTS)]
+    places = np.arange(layout.size)
+    surface = places[layout.surface_at : layout.surface_at + SURFACE]
+    shared = [*surface, *places[layout.ground_slice(ground)], *places[layout.paper_slice(paper)]]
     of_paints = (paints[:, None] * PER_PAINT + np.arange(PER_PAINT)).ravel()
     return np.concatenate([np.array(shared), of_paints])

@@ -10,12 +10,20 @@ from culmo.core.colour.difference import local_metric
 from culmo.core.colour.spectral import DAYLIGHT, Array, Light
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.optics import Batch, compile_batch, linearise, predict_reflectance
-from culmo.core.paint.parameters import ALL_DILUTION_AT, DILUTION_AT, PER_PAINT
+from culmo.core.paint.parameters import (
+    ALL_DILUTION_AT,
+    DILUTION_AT,
+    DILUTION_ON,
+    ON_PAPER,
+    PER_PAINT,
+    STRENGTH_ON,
+)
 from culmo.core.paint.readings import PAPER
 from culmo.core.paint.recipe import Recipe
 from culmo.core.threads import one_thread
 
 _CHUNK = 512
+_SEEN_STRENGTH = 0.06  # of the log of the film's strength on another paper
 _SEEN_POWER = 0.04  # of the power of dilution: less is not worth a word
 
 
@@ -59,7 +67,10 @@ def batch_for(
     """
     places = {ground: estimate.ground_index(ground, paper) for ground in set(grounds or [PAPER])}
     return compile_batch(
-        recipes, [places[ground] for ground in (grounds or [PAPER] * len(recipes))], estimate.index
+        recipes,
+        [places[ground] for ground in (grounds or [PAPER] * len(recipes))],
+        estimate.index,
+        papers=[estimate.layout.paper_index(paper)] * len(recipes),
     )
 
 
@@ -128,6 +139,46 @@ def dilution_of(estimate: Estimate, name: str = "") -> Dilution:
     else:
         pick[shared], pick[own] = 1.0, 1.0 / max(len(own), 1)
     return Dilution(1.0 + float(pick @ theta), float(np.sqrt(pick @ covariance @ pick)))
+
+
+@dataclass(frozen=True)
+class OnPaper:
+    """What a paper does to every film, beside the usual one.
+
+    Attributes
+    ----------
+    name : str, folded
+    strength : float, by which factor the same wash comes out stronger
+    spread : float, the standard deviation of its log
+    """
+
+    name: str
+    strength: float
+    spread: float
+
+    @property
+    def shows(self) -> bool:
+        """Whether it is worth a word."""
+        off = abs(float(np.log(self.strength)))
+        return off > max(_SEEN_STRENGTH, 1.5 * self.spread)
+
+
+def on_papers(estimate: Estimate, wash: float = 1.0) -> list[OnPaper]:
+    """What each paper but the usual one does to a wash.
+
+    Parameters
+    ----------
+    estimate : Estimate
+    wash : float, 0 < wash <= 1
+    """
+    layout, found = estimate.layout, []
+    pick = np.zeros(ON_PAPER)
+    pick[STRENGTH_ON], pick[DILUTION_ON] = 1.0, np.log(wash)
+    for place, name in enumerate(layout.papers[1:], 1):
+        own = layout.paper_slice(place)
+        spread = float(np.sqrt(pick @ estimate.covariance[own, own] @ pick))
+        found.append(OnPaper(name, float(np.exp(pick @ estimate.theta[own])), spread))
+    return found
 
 
 @one_thread

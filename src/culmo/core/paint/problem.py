@@ -8,7 +8,7 @@ import numpy as np
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.hand import Beside, Puddles
 from culmo.core.paint.optics import Batch, compile_batch
-from culmo.core.paint.parameters import Ground, Layout
+from culmo.core.paint.parameters import USUAL, Ground, Layout
 from culmo.core.paint.readings import INK, PAPER, Reading, taught
 from culmo.core.paint.recipe import FULL, TINT
 from culmo.core.threads import one_thread
@@ -81,7 +81,8 @@ def prepare(
     bare = {(r.ground, r.paper.strip().casefold()) for r in everything if not r.recipe.layers}
     usual: list[Ground] = [(PAPER, ""), (INK, "")]
     grounds = tuple(usual + sorted(bare - set(usual)))
-    layout = Layout(len(names), grounds)
+    named = {r.paper.strip().casefold() for r in everything if r.recipe.layers} - {USUAL}
+    layout = Layout(len(names), grounds, (USUAL, *sorted(named)))
     places, cards, seen = [], [], set()
     for reading in everything:
         own = (reading.ground, reading.paper.strip().casefold())
@@ -93,7 +94,8 @@ def prepare(
             seen.add(name)
     index = {name.casefold(): i for i, name in enumerate(names)}
     off = [0.0 if card else reading.off for reading, card in zip(everything, cards, strict=True)]
-    batch = compile_batch([reading.recipe for reading in everything], places, index, cards, off)
+    papers = [layout.paper_index(reading.paper) for reading in everything]
+    batch = compile_batch([reading.recipe for reading in everything], places, index, cards, off, papers)
     noise = np.array([np.nan] * len(good) + [sd for _, sd in known])
     lab = np.array([reading.lab for reading in everything], dtype=float).reshape(-1, 3)
     mixes = sum(len(r.recipe.names) > 1 for r in good)

@@ -57,7 +57,12 @@ def see(study: "Study", sheet_id: int, estimate: "Estimate | None", before: Seen
     elif estimate is not None:
         from culmo.core.paint.predict import predict_known
 
-        prediction = predict_known(estimate, [cell.recipe for cell in cells], [cell.ground for cell in cells])
+        prediction = predict_known(
+            estimate,
+            [cell.recipe for cell in cells],
+            [cell.ground for cell in cells],
+            record.sheet.paper.name,
+        )
     strokes = records.painted_cells(study, sheet_id)
     painted = {names[i]: row for i, row in strokes.items() if row["act"] == "done"}
     rows = {names[i]: row for i, row in records.read_cells(study, sheet_id).items() if i in names}

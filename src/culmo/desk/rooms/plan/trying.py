@@ -51,17 +51,20 @@ class Predicted:
     cells : tuple of Cell that it was made for
     estimate : Estimate that it comes from, or None
     prediction : Prediction, or None while nothing is known
+    paper : str, the name of the paper that they lie on
     """
 
     cells: tuple[Cell, ...] = ()
     estimate: Estimate | None = None
     prediction: Prediction | None = None
+    paper: str = ""
 
-    def of(self, cells: tuple[Cell, ...], estimate: Estimate | None) -> "Predicted":
-        """The prediction of these cells: this one where it is of the same mixes by the same estimate."""
-        if estimate is self.estimate and cells is self.cells:
+    def of(self, sheet: Sheet, estimate: Estimate | None) -> "Predicted":
+        """The prediction of a sheet: this one where it is of the same mixes on that paper by the same estimate."""
+        cells, same = sheet.cells, (estimate is self.estimate and sheet.paper.name == self.paper)
+        if same and cells is self.cells:
             return self
-        if estimate is self.estimate and len(cells) == len(self.cells):
+        if same and len(cells) == len(self.cells):
             pairs = zip(cells, self.cells, strict=True)
             if all(
                 (one.recipe is other.recipe or one.recipe == other.recipe) and one.ground == other.ground
@@ -71,8 +74,8 @@ class Predicted:
         prediction = None
         if estimate is not None:
             recipes, grounds = [cell.recipe for cell in cells], [cell.ground for cell in cells]
-            prediction = predict_known(estimate, recipes, grounds)
-        return Predicted(cells, estimate, prediction)
+            prediction = predict_known(estimate, recipes, grounds, sheet.paper.name)
+        return Predicted(cells, estimate, prediction, sheet.paper.name)
 
 
 @dataclass(frozen=True)
@@ -138,7 +141,7 @@ class Wish:
             return Trial(refused=str(error), hints=tuple(hints))
         yield 0.5
         shown = sheets[min(self.page, len(sheets) - 1)]
-        predicted = self.predicted.of(shown.cells, self.estimate)
+        predicted = self.predicted.of(shown, self.estimate)
         yield 0.8
         small = bool(sheets[0].cells) and min(sheets[0].cells[0].box_mm[2:]) < LEAST_MM
         wished = self.plan.page.cell_mm is not None  # a small cell that was wished for needs no advice

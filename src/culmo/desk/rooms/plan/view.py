@@ -172,7 +172,7 @@ class PlanRoom(Room):
         self._note_trial()
         self.next_page.setVisible(len(self.trials) > 1)
         if self.trial is not None:
-            self._predicted = self._predicted.of(self.trial.cells, self.session.learning.estimate)
+            self._predicted = self._predicted.of(self.trial, self.session.learning.estimate)
         sheet = self.sheet()
         has_paints = len(self.session.paints) >= 2
         self.new_button.setEnabled(has_paints)

@@ -274,7 +274,7 @@ class SideBoard(ZoomView):
         read = {spot.place: spot.lab for spot in thing.spots if spot.recorded}
         estimate = self.session.learning.estimate
         prediction = (
-            predict_known(estimate, [c.recipe for c in cells], [c.ground for c in cells])
+            predict_known(estimate, [c.recipe for c in cells], [c.ground for c in cells], sheet.paper.name)
             if estimate is not None
             else None
         )

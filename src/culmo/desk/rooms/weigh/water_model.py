@@ -7,7 +7,7 @@ from culmo.core.colour.cielab import lch_from_lab
 from culmo.core.colour.names import apart_words
 from culmo.core.paint.depth import FULL_WASH, MIDDLE_WASH, TINT_WASH, Reached, strength_words
 from culmo.core.paint.estimate import Estimate
-from culmo.core.paint.predict import dilution_of
+from culmo.core.paint.predict import dilution_of, on_papers
 from culmo.core.paint.recipe import FULL, TINT, Recipe, mix, spoken_recipe, water_words
 from culmo.study.dried import DriedMix
 from culmo.words import capital, tr, trn
@@ -44,12 +44,13 @@ _VARYING: dict[str, Callable[[str], str]] = {
 }
 
 
-def hand_lines(estimate: Estimate) -> list[str]:
-    """How this painter's hand varies and dilutes, in sentences.
+def hand_lines(estimate: Estimate, papers: Sequence[str] = ()) -> list[str]:
+    """How this painter's hand varies and dilutes, and what papers do to washes, in sentences.
 
     Parameters
     ----------
     estimate : Estimate
+    papers : sequence of str, the painter's papers, as they are named
     """
     hand = estimate.hand
     phrases = [
@@ -74,6 +75,35 @@ def hand_lines(estimate: Estimate) -> list[str]:
             tr(
                 "Water thins your paints more than by the measure: a fifth of the paint comes out like {film}.",
                 film=film,
+            )
+        )
+    return lines + paper_lines(estimate, papers)
+
+
+def paper_lines(estimate: Estimate, papers: Sequence[str]) -> list[str]:
+    """What papers do to washes beside the usual one, in sentences.
+
+    Parameters
+    ----------
+    estimate : Estimate
+    papers : sequence of str, the painter's papers, as they are named
+    """
+    named, lines = {name.casefold(): name for name in papers}, []
+    for own in on_papers(estimate):
+        if not own.shows:
+            continue
+        name, share = named.get(own.name, own.name), abs(1.0 - own.strength)
+        lines.append(
+            tr(
+                "On {paper} the same wash comes out {share:.0%} paler than on your usual paper.",
+                paper=name,
+                share=share,
+            )
+            if own.strength < 1.0
+            else tr(
+                "On {paper} the same wash comes out {share:.0%} stronger than on your usual paper.",
+                paper=name,
+                share=share,
             )
         )
     return lines

@@ -391,7 +391,8 @@ class WaterPage(WeighPage):
         for one in reached:
             self.classes.addWidget(self._class_row(name, one))
         estimate = self.session.learning.estimate
-        for words in hand_lines(estimate) if estimate is not None else ():
+        papers = [own.paper.name for own in self.session.papers]
+        for words in hand_lines(estimate, papers) if estimate is not None else ():
             self.classes.addWidget(text_label(words))
         self.classes.addStretch(1)
         assert washes is not None

@@ -1,19 +1,22 @@
 """Which cells were painted from one puddle: by their mix, their run, and how long it was left."""
 
+from dataclasses import replace
 from datetime import datetime, timedelta
 
 import pytest
 
+from culmo.core.chart.papers import Paper
 from culmo.core.paint.recipe import parse_recipe
 from culmo.errors import CulmoError
 from culmo.study import acts, paint_acts, records
 from culmo.study.learned import fingerprint
-from culmo.study.puddles import told_by_strokes, with_strokes
+from culmo.study.papers import OwnPaper, keep_paper, remove_paper
+from culmo.study.told import told, told_by_strokes, with_told
 from support.builders import FIVE, make_sheet
 
 
 def puddles(study):
-    return {cell: told.puddle for cell, told in told_by_strokes(study).items() if told.puddle is not None}
+    return {cell: own.puddle for cell, own in told_by_strokes(study).items() if own.puddle is not None}
 
 
 @pytest.fixture
@@ -78,10 +81,10 @@ def test_readings_say_their_puddle_and_learning_knows_it(study, grid):
     for minutes, cell in enumerate((*one, other[0])):
         paint(study, cell, minutes)
         study.apply(acts.read_cell(study, 1, cell, (50.0, 5.0, 5.0)))
-    rows = with_strokes(records.reading_rows(study), told_by_strokes(study))
-    told = {row["cell_id"]: records.reading_of(row).puddle for row in rows}
-    assert told[one[0]] == told[one[1]] is not None
-    assert told[other[0]] not in (None, told[one[0]])
+    rows = with_told(records.reading_rows(study), told(study))
+    found = {row["cell_id"]: records.reading_of(row).puddle for row in rows}
+    assert found[one[0]] == found[one[1]] is not None
+    assert found[other[0]] not in (None, found[one[0]])
     assert records.reading_of(records.reading_rows(study)[0]).puddle is None
 
 
@@ -97,7 +100,7 @@ def test_marks_say_how_deep_a_cell_came_out_and_learning_knows_it(study, grid):
     study.apply(paint_acts.mark_stroke(study, strokes[one[1]], "stronger"))  # not both
     assert study.row("strokes", strokes[one[0]])["marks"] == "granulates paler"
     assert study.row("strokes", strokes[one[1]])["marks"] == "stronger"
-    rows = with_strokes(records.reading_rows(study), told_by_strokes(study))
+    rows = with_told(records.reading_rows(study), told(study))
     depths = {row["cell_id"]: records.reading_of(row) for row in rows}
     assert [depths[cell].depth for cell in (*one, other[0])] == ["paler", "stronger", ""]
     assert depths[one[0]].off < 0.0 < depths[one[1]].off
@@ -114,24 +117,24 @@ def test_what_is_learned_from_marks_is_kept_apart(study, grid):
     paint(study, one[0], 0)
     study.apply(acts.read_cell(study, 1, one[0], (50.0, 5.0, 5.0)))
     codes = [(name, "") for name in FIVE[:4]]
-    before = fingerprint(codes, with_strokes(records.reading_rows(study), told_by_strokes(study)))
+    before = fingerprint(codes, with_told(records.reading_rows(study), told(study)))
     study.apply(paint_acts.mark_stroke(study, 1, "granulates"))
-    assert fingerprint(codes, with_strokes(records.reading_rows(study), told_by_strokes(study))) == before
+    assert fingerprint(codes, with_told(records.reading_rows(study), told(study))) == before
     study.apply(paint_acts.mark_stroke(study, 1, "paler"))
-    assert fingerprint(codes, with_strokes(records.reading_rows(study), told_by_strokes(study))) != before
+    assert fingerprint(codes, with_told(records.reading_rows(study), told(study))) != before
 
 
 def test_a_scrap_is_of_the_puddle_of_its_cell(study, grid):
     one, other = of_two(grid)[:2]
     cards = len(study.rows("readings"))
     study.apply(acts.read_scrap(study, 1, one[0], (48.0, 5.0, 5.0)))
-    rows = with_strokes(records.reading_rows(study), told_by_strokes(study))
+    rows = with_told(records.reading_rows(study), told(study))
     assert records.reading_of(rows[-1]).puddle is None  # nothing is painted from it yet
     for minutes, cell in enumerate((*one, other[0])):
         paint(study, cell, minutes)
         study.apply(acts.read_cell(study, 1, cell, (50.0, 5.0, 5.0)))
     study.apply(paint_acts.mark_stroke(study, 1, "paler"))  # the cell did, not the scrap
-    rows = with_strokes(records.reading_rows(study), told_by_strokes(study))
+    rows = with_told(records.reading_rows(study), told(study))
     scrap, first, second, apart = (records.reading_of(row) for row in rows[cards:])
     assert scrap.puddle == first.puddle == second.puddle != apart.puddle
     assert (scrap.depth, first.depth) == ("", "paler")
@@ -142,3 +145,46 @@ def test_a_scrap_is_of_the_puddle_of_its_cell(study, grid):
     assert records.scrap_read(study, one[0])["L"] == 44.0 and records.scrap_read(study, other[0]) is None
     with pytest.raises(CulmoError):
         acts.read_scrap(study, 1, one[0], (140.0, 5.0, 5.0))
+
+
+# ---- papers
+
+
+@pytest.fixture
+def two_papers(study):
+    """A sheet on a common paper and one on a pad of the painter's own, both read: their cells."""
+    study.apply(keep_paper(study, OwnPaper(Paper("Rough pad", 297.0, 210.0), tooth="rough")))
+    study.apply(acts.add_sheet(study, make_sheet(names=FIVE[:3])))
+    sheet = make_sheet(names=FIVE[:3])
+    pad = replace(sheet, title="Pad", paper=replace(sheet.paper, name="ROUGH pad"))
+    study.apply(acts.add_sheet(study, pad))
+    return [[entry.id for entry in records.sheet_record(study, number).cells] for number in (1, 2)]
+
+
+def _papers(study):
+    rows = with_told(records.reading_rows(study), told(study))
+    return {row["cell_id"]: records.reading_of(row).paper for row in rows if row["cell_id"]}
+
+
+def test_readings_know_the_painters_other_paper(study, two_papers):
+    usual, pad = two_papers
+    for cell in usual[:4]:
+        study.apply(acts.read_cell(study, 1, cell, (50.0, 5.0, 5.0)))
+    for cell in pad[:2]:
+        study.apply(acts.read_cell(study, 2, cell, (50.0, 5.0, 5.0)))
+    assert _papers(study) == {**dict.fromkeys(usual[:4], ""), **dict.fromkeys(pad[:2], "Rough pad")}
+    assert {row["paper"] for row in study.rows("readings")} == {""}  # the record says no more than it did
+    # the paper that most is read on is the usual one, and bears no name
+    for cell in pad[2:8]:
+        study.apply(acts.read_cell(study, 2, cell, (50.0, 5.0, 5.0)))
+    assert set(_papers(study).values()) == {""}
+
+
+def test_a_common_paper_and_one_that_is_let_go_of_are_the_usual_one(study, two_papers):
+    usual, pad = two_papers
+    for number, cells in ((1, usual[:3]), (2, pad[:1])):
+        for cell in cells:
+            study.apply(acts.read_cell(study, number, cell, (50.0, 5.0, 5.0)))
+    assert set(_papers(study).values()) == {"", "Rough pad"}
+    study.apply(remove_paper(study, 1))
+    assert set(_papers(study).values()) == {""}
