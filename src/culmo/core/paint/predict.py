@@ -23,7 +23,7 @@ from culmo.core.paint.recipe import Recipe
 from culmo.core.threads import one_thread
 
 _CHUNK = 512
-_SEEN_STRENGTH = 0.06  # of the log of the film's strength on another paper
+_SEEN_STRENGTH = 0.08  # of the log of the film's strength on another paper
 _SEEN_POWER = 0.04  # of the power of dilution: less is not worth a word
 
 
@@ -160,7 +160,7 @@ class OnPaper:
     def shows(self) -> bool:
         """Whether it is worth a word."""
         off = abs(float(np.log(self.strength)))
-        return off > max(_SEEN_STRENGTH, 1.5 * self.spread)
+        return off > max(_SEEN_STRENGTH, 2.0 * self.spread)
 
 
 def on_papers(estimate: Estimate, wash: float = 1.0) -> list[OnPaper]:
