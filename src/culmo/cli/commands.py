@@ -133,7 +133,7 @@ def run_next(options: argparse.Namespace) -> int:
         raise CulmoError(f'"{options.sheet.name}" holds {len(sheets)} sheets; choose for one at a time')
     (sheet,) = sheets
     source = load_source(options)
-    names, readings, typical = source.names, source.readings, source.typical
+    names, readings = source.names, source.readings
     known = {name.casefold() for name in names}
     for cell in sheet.cells:  # a paint of the sheet of which nothing is known is learned as such
         for name in cell.recipe.names:
@@ -141,7 +141,7 @@ def run_next(options: argparse.Namespace) -> int:
                 known.add(name.casefold())
                 names.append(name)
                 say(f'culmo: nothing is known of "{name}" yet')
-    estimate = learn_told(names, readings, typical)
+    estimate = learn_told(source)
     done = {(reading.recipe.key, reading.ground) for reading in readings}
     # what teaches nothing is not asked for either
     read = [(cell.recipe.key, cell.ground) in done or not cell.is_wash for cell in sheet.cells]

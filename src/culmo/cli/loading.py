@@ -3,17 +3,18 @@
 import argparse
 import time
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
 from culmo.cli.output import open_study, run_told, say
 from culmo.cli.streams import Level
 from culmo.core.paint.estimate import Estimate, learning
 from culmo.core.paint.label import NEEDS
-from culmo.core.paint.pigments import never_seen, typical_readings
+from culmo.core.paint.pigments import beliefs_of, never_seen, typical_readings
 from culmo.core.paint.problem import prepare
 from culmo.core.paint.readings import Reading
-from culmo.data import pigment_table
+from culmo.core.paint.typical import Belief
+from culmo.data import pigment_table, typical_curves
 from culmo.errors import CulmoError
 from culmo.study.tables import read_readings
 from culmo.study.waiting import MOST_LEARNED, learned_and_waiting
@@ -33,12 +34,14 @@ class Source:
     readings : list of Reading
     typical : list of (Reading, spread), general knowledge of unread paints
     mixable : list of str, the paints that may be mixed from: neither retired nor only considered
+    beliefs : dict from folded name to Belief, what is believed of paints whose card was not read, by their codes
     """
 
     names: list[str]
     readings: list[Reading]
     typical: list[tuple[Reading, float]]
     mixable: list[str]
+    beliefs: dict[str, Belief] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -83,6 +86,7 @@ def load_source(options: argparse.Namespace) -> Source:
         source = Source(names, readings, [], names)
     else:
         from culmo.study import records
+        from culmo.study.told import told, with_told
 
         with open_study(options.study) as study:
             paints = records.paints(study, retired=True)
@@ -93,7 +97,7 @@ def load_source(options: argparse.Namespace) -> Source:
             paints = [paint for paint in paints if paint.name.casefold() in known]
             readings = [
                 reading
-                for reading in records.readings(study)
+                for reading in map(records.reading_of, with_told(records.reading_rows(study), told(study)))
                 if all(name.casefold() in known for name in reading.recipe.names)
             ]
             if waiting:
@@ -106,7 +110,10 @@ def load_source(options: argparse.Namespace) -> Source:
             if paint.name.casefold() in unknown and not paint.retired:
                 say(f'culmo: nothing is known of "{paint.name}", and it takes no part: {NEEDS}')
         paints = [paint for paint in paints if paint.name.casefold() not in unknown]
-        typical = typical_readings([(paint.name, paint.codes) for paint in paints], readings, pigment_table())
+        codes = [(paint.name, paint.codes) for paint in paints]
+        beliefs = beliefs_of(codes, readings, pigment_table(), typical_curves())
+        others = [(name, own) for name, own in codes if name.casefold() not in beliefs]
+        typical = typical_readings(others, readings, pigment_table())
         source = Source(
             [paint.name for paint in paints],
             readings,
@@ -116,23 +123,24 @@ def load_source(options: argparse.Namespace) -> Source:
                 for paint in paints
                 if not paint.retired and paint.status != "wished" and (in_box is None or paint.name in in_box)
             ],
+            beliefs,
         )
     if box and not source.mixable:
         raise CulmoError(f'the box "{box}" holds no paint that can be mixed from')
-    if not source.readings and not source.typical:
+    if not source.readings and not source.beliefs:
         raise CulmoError("there are no readings to learn from, and no pigment codes to start from")
     return source
 
 
-def learn_told(
-    names: Sequence[str], readings: Sequence[Reading], typical: Sequence[tuple[Reading, float]]
-) -> Estimate:
+def learn_told(source: Source) -> Estimate:
     """As `learn`, with its progress told at a terminal."""
     begun = time.monotonic()
-    estimate = run_told(learning(prepare(names, readings, typical)), "learning from the readings")
+    problem = prepare(source.names, source.readings, source.typical, source.beliefs)
+    estimate = run_told(learning(problem), "learning from the readings")
     took = time.monotonic() - begun
     say(
-        f"culmo: learned {len(names)} paints from {len(readings)} readings and {len(typical)} typical appearances, "
+        f"culmo: learned {len(source.names)} paints from {len(source.readings)} readings, "
+        f"{len(source.typical)} typical appearances and {len(source.beliefs)} typical spectra, "
         f"{took:.1f} s",
         Level.MORE,
     )
@@ -167,9 +175,9 @@ def load_estimate(options: argparse.Namespace) -> Estimate:
 def known_study(options: argparse.Namespace) -> Known:
     """Learn from what the call names, with what is known of the labels."""
     source = load_source(options)
-    if source.typical and not source.readings:
+    if source.beliefs and not source.readings:
         say("culmo: nothing has been read yet; these are typical appearances of the pigments on the labels")
-    estimate = learn_told(source.names, source.readings, source.typical)
+    estimate = learn_told(source)
     if not estimate.settled:
         say("culmo: the readings contradict each other; the estimate did not settle and is the best found")
     return Known(estimate, source.mixable)

@@ -55,8 +55,7 @@ def _knowledge(options: argparse.Namespace, sheet: Sheet) -> tuple[Array, dict[s
     from culmo.cli.loading import learn_told, load_source
 
     source = load_source(options)
-    names, readings, typical = source.names, source.readings, source.typical
-    estimate = learn_told(names, readings, typical)
+    readings, estimate = source.readings, learn_told(source)
     known = [
         cell for cell in sheet.cells if all(name.casefold() in estimate.index for name in cell.recipe.names)
     ]

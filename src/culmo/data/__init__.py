@@ -46,6 +46,13 @@ def pigment_table() -> "dict[str, Pigment]":
 
 
 @cache
+def pigment_bands() -> dict[str, str]:
+    """Where each pigment of the table absorbs, as `core.paint.typical.bands_curve` reads it."""
+    text = files("culmo.data").joinpath("pigment_bands.csv").read_text(encoding="utf-8")
+    return {row["code"]: row["bands"] for row in csv.DictReader(text.splitlines())}
+
+
+@cache
 def typical_curves() -> "dict[str, tuple[Array, Array]]":
     """Absorption and scattering of each pigment of the table as it is typically seen, each (36,) float."""
     import numpy as np

@@ -3,9 +3,9 @@
 from functools import lru_cache
 
 from culmo.core.paint.estimate import learn
-from culmo.core.paint.pigments import typical_readings
+from culmo.core.paint.pigments import belief_of
 from culmo.core.paint.recipe import Recipe, mix
-from culmo.data import pigment_table
+from culmo.data import pigment_table, typical_curves
 from culmo.desk.drawing.looks import Looks
 from culmo.study.own_tests import typical_grain
 
@@ -21,8 +21,8 @@ def typical_looks(codes: str) -> Looks | None:
     ----------
     codes : str, Colour Index names with plus signs between
     """
-    known = typical_readings([(_NAME, codes)], [], pigment_table())
-    if not known:
+    belief = belief_of(codes, pigment_table(), typical_curves())
+    if belief is None:
         return None
     grain = typical_grain(codes)
-    return Looks(learn([_NAME], [], known), lambda _: grain)
+    return Looks(learn([_NAME], [], beliefs={_NAME: belief}), lambda _: grain)

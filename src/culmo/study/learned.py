@@ -21,10 +21,10 @@ import numpy as np
 from culmo.core.paint.estimate import Estimate, learning
 from culmo.core.paint.hand import HAND_FIGURES, Hand
 from culmo.core.paint.parameters import Layout
-from culmo.core.paint.pigments import never_seen, read_places, typical_readings
+from culmo.core.paint.pigments import beliefs_of, never_seen, read_places, typical_readings
 from culmo.core.paint.problem import prepare
 from culmo.core.paint.readings import taught
-from culmo.data import pigment_table
+from culmo.data import pigment_table, typical_curves
 from culmo.errors import CulmoError
 from culmo.study.file import Row
 from culmo.study.records import reading_of
@@ -87,13 +87,16 @@ def learning_from(
     codes = [(name, own) for name, own in codes if name.casefold() not in unknown]
     names = {name.casefold() for name, _ in codes}
     readings = [r for r in readings if all(name.casefold() in names for name in r.recipe.names)]
-    typical = typical_readings(codes, readings, pigment_table())
+    beliefs = beliefs_of(codes, readings, pigment_table(), typical_curves())
+    others = [(name, own) for name, own in codes if name.casefold() not in beliefs]
+    typical = typical_readings(others, readings, pigment_table())
     places = read_places(readings)
     unread = {name.casefold() for name, _ in codes} - set(places)
     together = (reading.recipe.names for reading in readings)
     mixes = {frozenset(name.casefold() for name in own) for own in together if len(own) > 1}
     teaching = taught(readings)
-    estimate = yield from learning(prepare([name for name, _ in codes], teaching, typical), earlier)
+    problem = prepare([name for name, _ in codes], teaching, typical, beliefs)
+    estimate = yield from learning(problem, earlier)
     # general knowledge comes after what was read
     ids = [int(reading.extra) for reading in teaching]
     weights = dict(zip(ids, estimate.weights.tolist(), strict=False))

@@ -1,6 +1,6 @@
 """The joint estimate: all paints, the surface and the hand, from all readings together. See docs/model.md."""
 
-from collections.abc import Generator, Iterable, Sequence
+from collections.abc import Generator, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -13,6 +13,7 @@ from culmo.core.paint.newton import Search
 from culmo.core.paint.parameters import PER_PAINT, SURFACE, Layout
 from culmo.core.paint.problem import Problem, prepare
 from culmo.core.paint.readings import Reading
+from culmo.core.paint.typical import Belief
 from culmo.core.paint.update import MOST_NEW, bring_up, changed
 from culmo.core.steps import run_through
 from culmo.core.threads import steps_on_one_thread
@@ -68,7 +69,7 @@ class Estimate:
 
 
 def _start(problem: Problem, earlier: Estimate | None) -> Array:
-    theta = problem.layout.prior()[0]
+    theta = problem.prior()[0]
     if earlier is None:
         return theta
     index = earlier.index
@@ -189,6 +190,7 @@ def learn(
     readings: Sequence[Reading],
     typical: Iterable[tuple[Reading, float]] = (),
     earlier: Estimate | None = None,
+    beliefs: Mapping[str, Belief] | None = None,
 ) -> Estimate:
     """As `learning`, all at once.
 
@@ -198,10 +200,11 @@ def learn(
     readings : sequence of Reading
     typical : iterable of (Reading, float), general knowledge and its standard deviation in CIELAB units
     earlier : Estimate to start from
+    beliefs : mapping from folded name to what is believed of a paint by its pigments
 
     Raises
     ------
     CulmoError
         when a recipe names a paint that is not in `names`
     """
-    return run_through(learning(prepare(names, readings, typical), earlier))
+    return run_through(learning(prepare(names, readings, typical, beliefs), earlier))

@@ -62,7 +62,7 @@ class Search:
 
     def __init__(self, problem: Problem, theta: Array, hand: Hand) -> None:
         self.problem, self.hand = problem, hand
-        self.prior_mean, self.prior_precision = problem.layout.prior()
+        self.prior_mean, self.prior_precision = problem.prior()
         self.state = self.look(theta)
         self.whiten = Whitening(problem, hand, self.state.linear)
         self.state.cost = self._cost(self.state)

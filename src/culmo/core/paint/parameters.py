@@ -140,7 +140,7 @@ class Layout:
     def prior(self) -> tuple[Array, Array]:
         """Mean (size,) and block-diagonal precision (size, size) of the belief before any reading."""
         mean, precision = np.zeros(self.size), np.zeros((self.size, self.size))
-        one_mean, one_precision = _paint_prior()
+        one_mean, one_precision = paint_prior()
         for paint in range(self.paints):
             block = slice(paint * PER_PAINT, (paint + 1) * PER_PAINT)
             mean[block], precision[block, block] = one_mean, one_precision
@@ -162,7 +162,8 @@ def _sigmoid(x: Array) -> Array:
     return np.asarray(1.0 / (1.0 + np.exp(-x)))
 
 
-def _paint_prior() -> tuple[Array, Array]:
+def paint_prior() -> tuple[Array, Array]:
+    """Mean (PER_PAINT,) and precision (PER_PAINT, PER_PAINT) of what is believed of any paint."""
     mean, covariance = np.zeros(PER_PAINT), np.zeros((PER_PAINT, PER_PAINT))
     mean[K_SLICE], mean[S_SLICE] = _LOG_K_MEAN, _LOG_S_MEAN
     covariance[K_SLICE, K_SLICE] = smooth_covariance(ABSORPTION_KNOTS, 2.4, 80.0, 0.7, 0.3)

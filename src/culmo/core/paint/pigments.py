@@ -6,10 +6,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from culmo.core.colour.spectral import Array
 from culmo.core.paint.estimate import learn
 from culmo.core.paint.predict import predict_lab
 from culmo.core.paint.readings import INK, PAPER, Reading
-from culmo.core.paint.recipe import TINT, mix
+from culmo.core.paint.recipe import FULL, TINT, mix
+from culmo.core.paint.typical import Belief, belief_about
 from culmo.words import mark, tr
 
 Lab = tuple[float, float, float]
@@ -35,6 +37,8 @@ STRENGTHS = (mark("weak"), mark("middling"), mark("strong"), mark("very strong")
 # how far the masstone over the bar comes from the bare ink towards the masstone on paper
 _COVERS = {"transparent": 0.04, "semi-transparent": 0.12, "semi-opaque": 0.3, "opaque": 0.65}
 _SURE = {"good": 6.0, "fair": 9.0, "rough": 13.0}
+_FREELY = 2.0  # times as far as usual about its pigment a paint may wander of which a part was read
+_OF_A_MIXTURE = 1.6  # times as far where a label names several pigments, in parts that nobody knows
 _INK_LAB = np.array([24.0, 0.0, 0.0])
 GRAINS = {"no": 0.02, "slight": 0.1, "medium": 0.2, "high": 0.32}
 _CODE = re.compile(r"\b(PBr|PBk|PY|PO|PR|PV|PB|PG|PW|PM|NR|NB|NY)\s*(\d{1,3}(?::\d)?)\b", re.IGNORECASE)
@@ -163,6 +167,63 @@ def typical_card(name: str, codes: str, table: Mapping[str, Pigment]) -> list[tu
         (float(L), float(a), float(b)) for L, a, b in np.clip(found, [0, -128, -128], [100, 128, 128])
     )
     return _card(name, masstone, tint, bar, spread + 6.0)
+
+
+def belief_of(
+    codes: str, table: Mapping[str, Pigment], curves: Mapping[str, tuple[Array, Array]], freely: float = 1.0
+) -> Belief | None:
+    """What is believed of a paint by the codes on its label; None where none is known.
+
+    Parameters
+    ----------
+    codes : str, as on the label
+    table : from Colour Index name to Pigment
+    curves : from Colour Index name to (K, S), each (36,) float
+    freely : float, times as far as such a paint usually wanders
+    """
+    known = [code for code in codes_in(codes) if code in table and code in curves]
+    if not known:
+        return None
+    scale = freely * max(table[code].spread for code in known) / _SURE["good"]
+    K = np.mean([curves[code][0] for code in known], axis=0)
+    S = np.mean([curves[code][1] for code in known], axis=0)
+    return belief_about(
+        f"{freely:g} {' '.join(known)}", K, S, scale * (_OF_A_MIXTURE if len(known) > 1 else 1.0)
+    )
+
+
+def beliefs_of(
+    paints: Sequence[tuple[str, str]],
+    readings: Sequence[Reading],
+    table: Mapping[str, Pigment],
+    curves: Mapping[str, tuple[Array, Array]],
+) -> dict[str, Belief]:
+    """What is believed by their codes of those paints whose masstone and tint the painter has not both read.
+
+    A paint's own card says more of it than its pigment does, so that a paint with one is believed to be any paint; one of
+    which a part was read wanders freely about its pigment, since that part is met as well. Held against the laboratory of
+    the other physics: see docs/model.md.
+
+    Parameters
+    ----------
+    paints : sequence of (name, codes)
+    readings : sequence of Reading, the painter's own
+    table : from Colour Index name to Pigment
+    curves : from Colour Index name to (K, S), each (36,) float
+
+    Returns
+    -------
+    dict from folded name to Belief, for `estimate.learn`
+    """
+    read, found = read_places(readings), {}
+    for name, codes in paints:
+        own = {wash for wash, ground in read.get(name.casefold(), ()) if ground == PAPER}
+        if {FULL, TINT} <= own:
+            continue
+        belief = belief_of(codes, table, curves, _FREELY if own else 1.0)
+        if belief is not None:
+            found[name.casefold()] = belief
+    return found
 
 
 def read_places(readings: Iterable[Reading]) -> dict[str, set[tuple[float, str]]]:

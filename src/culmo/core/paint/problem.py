@@ -1,6 +1,6 @@
 """Readings as the joint estimate needs them: in arrays, with what belongs together."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -8,9 +8,10 @@ import numpy as np
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.hand import Beside, Puddles
 from culmo.core.paint.optics import Batch, compile_batch
-from culmo.core.paint.parameters import USUAL, Ground, Layout
+from culmo.core.paint.parameters import PER_PAINT, USUAL, Ground, Layout
 from culmo.core.paint.readings import INK, PAPER, Reading, taught
 from culmo.core.paint.recipe import FULL, TINT
+from culmo.core.paint.typical import Belief
 from culmo.core.threads import one_thread
 
 MOST_OF_ONE = 12  # cells of a puddle that are reckoned together
@@ -46,6 +47,7 @@ class Problem:
     mixes : int, how many readings of several paints there are
     puddles : tuple of Puddles
     rows : tuple of n Row, by which they are known again
+    beliefs : tuple of Belief or None, what is believed of each paint by its pigments
     """
 
     names: tuple[str, ...]
@@ -56,11 +58,24 @@ class Problem:
     mixes: int
     puddles: tuple[Puddles, ...]
     rows: tuple[Row, ...]
+    beliefs: tuple[Belief | None, ...]
+
+    def prior(self) -> tuple[Array, Array]:
+        """Mean (p,) and precision (p, p) of what is believed before any reading."""
+        mean, precision = self.layout.prior()
+        for place, belief in enumerate(self.beliefs):
+            if belief is not None:
+                own = slice(place * PER_PAINT, (place + 1) * PER_PAINT)
+                mean[own], precision[own, own] = belief.mean, belief.precision
+        return mean, precision
 
 
 @one_thread
 def prepare(
-    names: Sequence[str], readings: Sequence[Reading], typical: Iterable[tuple[Reading, float]] = ()
+    names: Sequence[str],
+    readings: Sequence[Reading],
+    typical: Iterable[tuple[Reading, float]] = (),
+    beliefs: Mapping[str, Belief] | None = None,
 ) -> Problem:
     """Readings to arrays; those that do not teach stay out, and of very many the oldest (see `taught`).
 
@@ -69,6 +84,7 @@ def prepare(
     names : sequence of str, the paints
     readings : sequence of Reading
     typical : iterable of (Reading, float), general knowledge and its standard deviation in CIELAB units
+    beliefs : mapping from folded name to what is believed of a paint by its pigments
 
     Raises
     ------
@@ -99,10 +115,19 @@ def prepare(
     noise = np.array([np.nan] * len(good) + [sd for _, sd in known])
     lab = np.array([reading.lab for reading in everything], dtype=float).reshape(-1, 3)
     mixes = sum(len(r.recipe.names) > 1 for r in good)
+    believed = tuple((beliefs or {}).get(name.casefold()) for name in names)
     spreads = [0.0] * len(good) + [sd for _, sd in known]
     rows = tuple(Row(*row) for row in zip(everything, spreads, cards, strict=True))
     return Problem(
-        tuple(names), layout, batch, lab, Beside(noise, np.array(off) != 0.0), mixes, _puddles(good), rows
+        tuple(names),
+        layout,
+        batch,
+        lab,
+        Beside(noise, np.array(off) != 0.0),
+        mixes,
+        _puddles(good),
+        rows,
+        believed,
     )
 
 
