@@ -298,3 +298,30 @@ def test_papers_of_their_own():
     )
     assert delta_e_00(predict(estimate, [Recipe()], ["paper"]).lab[0], np.array([97.0, 0.0, 1.0])) < 1.5
     assert lab_from_xyz(np.ones(3)).shape == (3,)
+
+
+def test_a_reading_weighs_as_much_as_it_is_sure(eight):
+    """A cell that is 8 off in truth: read by an instrument it tells the most, the less the less sure a picture was."""
+    painter, before = eight
+    names = [paint.name for paint in painter.paints]
+    asked = mix(names[:2])
+    lab = predict(before, [asked]).lab[0]
+    pulled = []
+    for uncertainty in (0.0, 1.0, 3.0, 10.0):
+        reading = Reading(asked, tuple(np.add(lab, (6.0, 4.0, -4.0))), uncertainty=uncertainty)
+        estimate = learn(names, [*painter.cards(), reading], earlier=before)
+        pulled.append(float(delta_e_00(predict(estimate, [asked]).lab[0], lab)))
+    assert pulled == sorted(pulled, reverse=True)
+    assert pulled[0] > 2.0 * pulled[3]
+
+
+def test_what_a_reading_tells_of_itself_is_a_distance_of_the_eye(eight):
+    """Errors drawn by the covariance that is taken for it differ by so much in CIEDE2000, on grey and on a strong colour."""
+    painter, _ = eight
+    names = [paint.name for paint in painter.paints]
+    for lab in ((60.0, 0.0, 0.0), (55.0, 70.0, 40.0)):
+        told = prepare(names, [Reading(mix(names[:1]), lab, uncertainty=1.5)]).beside.told[0]
+        errors = np.random.default_rng(1).multivariate_normal(np.zeros(3), told, 4000)
+        away = delta_e_00(np.array(lab) + errors, np.array(lab))
+        assert np.sqrt((away**2).mean()) == pytest.approx(1.5, rel=0.08)
+    assert not prepare(names, [Reading(mix(names[:1]), (50.0, 0.0, 0.0))]).beside.told.any()

@@ -13,6 +13,7 @@ from culmo.desk.rooms.weigh.water_page import DEPTH, DRIED
 from culmo.desk.widgets import PAINT, READ, WEIGH
 from culmo.study import acts, paint_acts, records
 from culmo.study.dried import dried_cells
+from culmo.study.scraps import scrap_of
 from desk.test_read_room import colours_of, picture, wait_for_trial
 from desk.test_weigh_room import wait
 from support.builders import make_sheet
@@ -266,7 +267,7 @@ def test_a_scrap_of_the_puddle_is_noted_at_the_table_by_keys(qtbot, planned):
     assert any("scrap" in name for name in planned.session.unsaved.names)
     qtbot.keyClick(field, Qt.Key.Key_Return)
     (row,) = study.rows("readings")[cards:]
-    assert (row["L"], row["cell_id"], records.scrap_of(row)) == (41.5, None, cell)
+    assert (row["L"], row["cell_id"], scrap_of(row)) == (41.5, None, cell)
     assert not room.scrap.isVisible() and not study.rows("strokes")
     settle(planned, 30)
     # learning knows the puddle as soon as the cell is painted from it and read

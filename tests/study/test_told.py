@@ -11,6 +11,7 @@ from culmo.errors import CulmoError
 from culmo.study import acts, paint_acts, records
 from culmo.study.learned import fingerprint
 from culmo.study.papers import OwnPaper, keep_paper, remove_paper
+from culmo.study.scraps import read_scrap, scrap_read
 from culmo.study.told import told, told_by_strokes, with_told
 from support.builders import FIVE, make_sheet
 
@@ -127,7 +128,7 @@ def test_what_is_learned_from_marks_is_kept_apart(study, grid):
 def test_a_scrap_is_of_the_puddle_of_its_cell(study, grid):
     one, other = of_two(grid)[:2]
     cards = len(study.rows("readings"))
-    study.apply(acts.read_scrap(study, 1, one[0], (48.0, 5.0, 5.0)))
+    study.apply(read_scrap(study, 1, one[0], (48.0, 5.0, 5.0)))
     rows = with_told(records.reading_rows(study), told(study))
     assert records.reading_of(rows[-1]).puddle is None  # nothing is painted from it yet
     for minutes, cell in enumerate((*one, other[0])):
@@ -140,11 +141,11 @@ def test_a_scrap_is_of_the_puddle_of_its_cell(study, grid):
     assert (scrap.depth, first.depth) == ("", "paler")
     assert scrap.teaches and scrap.recipe == first.recipe
     # another look takes its place, and undo brings the first one back
-    study.apply(acts.read_scrap(study, 1, one[0], (44.0, 5.0, 5.0)))
+    study.apply(read_scrap(study, 1, one[0], (44.0, 5.0, 5.0)))
     assert [row["L"] for row in study.rows("readings", "cell_id IS NULL")][cards:] == [44.0]
-    assert records.scrap_read(study, one[0])["L"] == 44.0 and records.scrap_read(study, other[0]) is None
+    assert scrap_read(study, one[0])["L"] == 44.0 and scrap_read(study, other[0]) is None
     with pytest.raises(CulmoError):
-        acts.read_scrap(study, 1, one[0], (140.0, 5.0, 5.0))
+        read_scrap(study, 1, one[0], (140.0, 5.0, 5.0))
 
 
 # ---- papers

@@ -149,7 +149,8 @@ class Learning(QObject):
 
     def note_readings(self, command: "Command", forward: bool) -> None:
         """The readings as an act leaves them; ten thousand are not read from the file again for one."""
-        from culmo.study.records import scrap_of
+        from culmo.study.looks import uncertainty_of
+        from culmo.study.scraps import scrap_of
 
         if any(change.table in _TELLING for change in command.changes):
             self._told = None
@@ -158,7 +159,11 @@ class Learning(QObject):
                 row = change.after if forward else change.before
                 self._reading_rows.pop(change.id, None)
                 if row is not None:
-                    self._reading_rows[change.id] = {**row, "scrap": scrap_of(row)}
+                    self._reading_rows[change.id] = {
+                        **row,
+                        "scrap": scrap_of(row),
+                        "uncertainty": uncertainty_of(row),
+                    }
 
     def rename(self, renamed: dict[str, str]) -> None:
         """Paints bear other names: what is known of them is known under these until it is learned anew.

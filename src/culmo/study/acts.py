@@ -16,6 +16,7 @@ from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe
 from culmo.errors import CulmoError
 from culmo.study.draft import Draft
 from culmo.study.file import Change, Command, Row, Study
+from culmo.study.looks import painted_between, seen_again
 from culmo.study.naming import check_known, rename_everywhere
 from culmo.study.records import (
     cell_row,
@@ -23,7 +24,6 @@ from culmo.study.records import (
     holder_of,
     layout_text,
     mixings_of,
-    scrap_read,
     sheet_record,
     spoken_cell,
     stroke_rows,
@@ -126,7 +126,7 @@ def draft_paint(draft: Draft, entry: PaintEntry, card: Sequence[Reading] = ()) -
         label=json.dumps(dict(entry.label)),
         created=draft.at,
     )
-    _add_readings(draft, card, "card")
+    draft_colours(draft, card, "card")
     read = ", " + tr("{n} readings of its card", n=len(card)) if card else ""
     came = {"wished": tr("is considered"), "sample": tr("came as a sample")}.get(
         entry.status, tr("came into the box")
@@ -204,7 +204,7 @@ def _set_card(draft: Draft, name: str, card: Sequence[Reading]) -> bool:
         else:
             L, a, b = wanted.lab
             draft.edit("readings", row["id"], L=L, a=a, b=b)
-    _add_readings(draft, list(kept.values()), "card")
+    draft_colours(draft, list(kept.values()), "card")
     return len(draft.changes) > count
 
 
@@ -391,7 +391,8 @@ def _add_cells(
 # ---- readings
 
 
-def _add_readings(draft: Draft, readings: Iterable[Reading], source: str, **more: Any) -> None:
+def draft_colours(draft: Draft, readings: Iterable[Reading], source: str, **more: Any) -> None:
+    """Readings as a part of an act, from one source, with other columns of their rows."""
     for reading in readings:
         _add_one(draft, reading, source, more)
 
@@ -430,11 +431,12 @@ def read_cell(
         earlier = [row for row in earlier if row["taken"][:10] == draft.at[:10]]
     if earlier:
         row = earlier[-1]
-        values = {"L": L, "a": a, "b": b, "source": source, "taken": draft.at, "mixing": mixing}
-        if row["photo_id"] is not None:  # what was doubted was the picture, and this is another look
-            values |= {"photo_id": None, "note": "", "granulation": None, "separation": None}
-            values["trust"] = GOOD if row["trust"] == DOUBTFUL else row["trust"]
-        draft.edit("readings", row["id"], **values)
+        values = {"L": L, "a": a, "b": b, "source": source, "taken": draft.at}
+        if not wet:
+            values = seen_again(
+                row, {**_said_of(row), **values}, painted_between(study, cell_id, row["taken"], draft.at)
+            )
+        draft.edit("readings", row["id"], **values, mixing=mixing)
     else:
         recipe = parse_recipe(cell["recipe"])
         reading = Reading(
@@ -445,7 +447,7 @@ def read_cell(
             treatment=cell["treatment"],
             mixing=mixing,
         )
-        _add_readings(draft, [reading], source, sheet_id=sheet_id, cell_id=cell_id)
+        draft_colours(draft, [reading], source, sheet_id=sheet_id, cell_id=cell_id)
     title = study.row("sheets", sheet_id)["title"]
     draft.tell(
         "reading",
@@ -458,36 +460,11 @@ def read_cell(
     return draft.command()
 
 
-def read_scrap(
-    study: Study, sheet_id: int, cell_id: int, lab: Sequence[float] | Array, source: str = "typed"
-) -> Command:
-    """What a dry scrap of the puddle of a cell looks like; an earlier scrap for the cell is replaced.
-
-    It is a reading of the cell's mix by itself: it teaches as others do, and is known to be of one puddle with the cell.
-
-    Parameters
-    ----------
-    study : Study
-    sheet_id, cell_id : int, of the cell that is painted from the puddle
-    lab : (L, a, b)
-    source : str, where the colour comes from
-    """
-    cell = study.row("cells", cell_id)
-    draft = Draft(study, tr("Scrap for {cell}", cell=spoken_cell(cell)))
-    L, a, b = (float(value) for value in check_lab(np.array(lab, dtype=float)))
-    earlier = scrap_read(study, cell_id)
-    if earlier is not None:
-        draft.edit("readings", earlier["id"], L=L, a=a, b=b, source=source, taken=draft.at)
-    else:
-        reading = Reading(parse_recipe(cell["recipe"]), (L, a, b), cell["ground"])
-        _add_readings(draft, [reading], source, extra=json.dumps({"scrap": cell_id}))
-    title = study.row("sheets", sheet_id)["title"]
-    draft.tell(
-        "reading",
-        tr("{title}: a scrap for {cell} was read", title=title, cell=spoken_cell(cell)),
-        sheet_id=sheet_id,
-    )
-    return draft.command()
+def _said_of(row: Row) -> dict[str, Any]:
+    """What stays said of a cell that is looked at by hand; what was doubted of a picture does not: this is another look."""
+    if row["photo_id"] is None:
+        return {key: row[key] for key in ("trust", "photo_id", "granulation", "separation", "note")}
+    return {"trust": GOOD if row["trust"] == DOUBTFUL else row["trust"], "note": ""}
 
 
 def _readings_before(study: Study, sheet_id: int, cell_id: int, wet: bool = False) -> list[Row]:
@@ -588,7 +565,7 @@ def read_bare(study: Study, ground: str, lab: Sequence[float]) -> Command:
     if earlier:
         draft.edit("readings", earlier[-1]["id"], L=L, a=a, b=b)
     else:
-        _add_readings(draft, [reading], "typed")
+        draft_colours(draft, [reading], "typed")
     draft.tell(
         "reading", tr("The bare paper was read") if ground == PAPER else tr("The bare ink line was read")
     )

@@ -114,7 +114,14 @@ def fingerprint(codes: Sequence[tuple[str, str]], rows: Sequence[Row]) -> str:
     found.update(repr([tuple(pair) for pair in codes]).encode())
     for row in rows:
         found.update(
-            repr((*(row[column] for column in _TAUGHT_BY), row.get("puddle"), row.get("depth"))).encode()
+            repr(
+                (
+                    *(row[column] for column in _TAUGHT_BY),
+                    row.get("puddle"),
+                    row.get("depth"),
+                    row.get("uncertainty"),
+                )
+            ).encode()
         )
     return found.hexdigest()
 

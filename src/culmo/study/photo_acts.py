@@ -13,6 +13,7 @@ from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe
 from culmo.study.acts import Incoming, add_readings
 from culmo.study.draft import Draft
 from culmo.study.file import Command, Study
+from culmo.study.looks import painted_between, seen_again
 from culmo.study.paint_acts import drying_of, strokes_of
 from culmo.study.photo_files import keep_file
 from culmo.study.records import SOURCE_WORDS, CellRecord, mixings_of, sheet_record
@@ -65,7 +66,8 @@ def read_picture(
 ) -> Command:
     """The colours that a picture (or an instrument) gives, with the picture.
 
-    An earlier reading of a cell is replaced, but one of the wet cell stands beside that of the dry one.
+    What was read of a cell before stays with it, and is put together with what is read now (see `looks`); the look of the
+    wet cell stands beside that of the dry one.
 
     Parameters
     ----------
@@ -163,12 +165,23 @@ def _put(
         and parse_recipe(row["recipe"]).key == entry.recipe.key
         and (cell.cell.treatment not in ("covered", "exposed") or row["taken"][:10] == taken[:10])
     ]
+    uncertainty = round(float(entry.uncertainty), 2)
     if earlier:
-        draft.edit("readings", earlier[-1]["id"], **values)
+        row = earlier[-1]
+        if trust != WET:
+            look, painted = (
+                {**values, "uncertainty": uncertainty},
+                painted_between(draft.study, cell.id, row["taken"], taken),
+            )
+            values = {"mixing": mixing, **seen_again(row, look, painted)}
+            seen_in = values["photo_id"]
+            if seen_in not in (None, photo_id) and not draft.study.rows("photos", "id = ?", (seen_in,)):
+                values["photo_id"] = photo_id  # that of the look that counts was let go of
+        draft.edit("readings", row["id"], **values)
         return
     draft.add(
         "readings", recipe=text, ground=entry.ground, paper="", sheet_id=sheet_id, cell_id=cell.id,
-        treatment=cell.cell.treatment, dry_hours=None, extra="{}", **values,
+        treatment=cell.cell.treatment, dry_hours=None, extra=json.dumps({"uncertainty": uncertainty}), **values,
     )  # fmt: skip
 
 

@@ -1,7 +1,7 @@
 """The study's rows as values."""
 
 import json
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 from functools import lru_cache
 from typing import Any
@@ -325,7 +325,9 @@ def spoken_cell(cell: Row) -> str:
 
 def reading_of(row: Row) -> Reading:
     """A row of readings as the core knows it; `extra` holds the row's id. It may say what the record tells (`with_told`)."""
-    return _reading(*(row[column] for column in _READ), row.get("puddle"), row.get("depth", ""))
+    return _reading(
+        *(row[column] for column in _READ), row.get("puddle"), row.get("depth", ""), row.get("uncertainty")
+    )
 
 
 _READ = ("recipe", "L", "a", "b", "ground", "paper", "trust", "id", "treatment", "mixing")
@@ -345,9 +347,20 @@ def _reading(
     mixing: str,
     puddle: int | None,
     depth: str,
+    uncertainty: float | None,
 ) -> Reading:
     return Reading(
-        parse_recipe(recipe), (L, a, b), ground, paper, trust, row_id, treatment, mixing, puddle, depth
+        parse_recipe(recipe),
+        (L, a, b),
+        ground,
+        paper,
+        trust,
+        row_id,
+        treatment,
+        mixing,
+        puddle,
+        depth,
+        uncertainty or 0.0,
     )
 
 
@@ -355,22 +368,9 @@ def reading_rows(study: Study) -> list[Row]:
     """The rows of all readings, with what `reading_of` asks for, and their cells."""
     return study.select(
         """SELECT id, cell_id, sheet_id, recipe, L, a, b, ground, paper, trust, treatment, mixing,
-            CASE WHEN cell_id IS NULL THEN json_extract(extra, '$.scrap') END AS scrap FROM readings ORDER BY id"""
+            CASE WHEN cell_id IS NULL THEN json_extract(extra, '$.scrap') END AS scrap,
+            json_extract(extra, '$.uncertainty') AS uncertainty FROM readings ORDER BY id"""
     )
-
-
-def scrap_of(row: Mapping[str, Any]) -> int | None:
-    """The row of the cell that was painted from the puddle of which a reading is a scrap; None for other readings."""
-    if row.get("cell_id") is not None:
-        return None
-    cell_id = json.loads(row["extra"]).get("scrap")
-    return cell_id if isinstance(cell_id, int) else None
-
-
-def scrap_read(study: Study, cell_id: int) -> Row | None:
-    """The reading of a scrap of the puddle of a cell; None where there is none."""
-    found = study.rows("readings", "cell_id IS NULL AND json_extract(extra, '$.scrap') = ?", (cell_id,))
-    return found[-1] if found else None
 
 
 def readings(study: Study) -> list[Reading]:

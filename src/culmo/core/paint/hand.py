@@ -74,6 +74,7 @@ class Hand:
             sd = np.where(np.isnan(beside.noise), sd, beside.noise)
             seen = beside.seen
             water[seen] = SEEN_SPREAD**2 * linear.water[seen].sum(axis=1)
+            water += beside.told
         return np.asarray(self.parts**2 * linear.parts + water + (sd**2)[:, None, None] * np.eye(3))
 
 
@@ -85,10 +86,12 @@ class Beside:
     ----------
     noise : (n,) float, standard deviations to use instead of the hand's own where not nan
     seen : (n,) bool, whether the painter saw how deep it came out, which the recipe then says
+    told : (n, 3, 3) float, the covariance of each colour as what read it told it
     """
 
     noise: Array
     seen: Flags
+    told: Array
 
 
 HAND_FIGURES = tuple(one.name for one in fields(Hand))

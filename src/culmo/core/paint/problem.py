@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from culmo.core.colour.difference import local_metric
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.hand import Beside, Puddles
 from culmo.core.paint.optics import Batch, compile_batch
@@ -123,12 +124,22 @@ def prepare(
         layout,
         batch,
         lab,
-        Beside(noise, np.array(off) != 0.0),
+        Beside(noise, np.array(off) != 0.0, _told(everything, lab)),
         mixes,
         _puddles(good),
         rows,
         believed,
     )
+
+
+def _told(readings: Sequence[Reading], lab: Array) -> Array:
+    """The covariance of each colour as what read it told it, (n, 3, 3): a sphere in the local metric of CIEDE2000."""
+    told = np.zeros((len(readings), 3, 3))
+    rows = [place for place, reading in enumerate(readings) if reading.uncertainty > 0.0]
+    if rows:
+        spread = np.array([readings[place].uncertainty for place in rows])
+        told[rows] = (spread**2 / 3.0)[:, None, None] * np.linalg.inv(local_metric(lab[rows], 1.0))
+    return told
 
 
 def _puddles(readings: Sequence[Reading]) -> tuple[Puddles, ...]:

@@ -51,6 +51,7 @@ class Reading:
         "loaded" on one brush; all but the first are of no fixed parts
     puddle : hashable, the same for readings of cells that were painted from one puddle; None where that is not known
     depth : str, "paler" or "stronger" where the painter saw it come out so, else ""
+    uncertainty : float, CIEDE2000, how far off the colour may easily be by what read it; 0 where that is not told
     """
 
     recipe: Recipe
@@ -63,6 +64,7 @@ class Reading:
     mixing: str = IN_PUDDLE
     puddle: Hashable = None
     depth: str = ""
+    uncertainty: float = 0.0
 
     def __post_init__(self) -> None:
         check_lab(np.array(self.lab))

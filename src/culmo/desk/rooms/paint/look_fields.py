@@ -17,6 +17,7 @@ from culmo.desk.widgets import PAINT, Entry, Swatch, text_label
 from culmo.errors import CulmoError
 from culmo.study import acts, records
 from culmo.study.file import Command, Row
+from culmo.study.scraps import read_scrap, scrap_read
 from culmo.words import tr
 
 
@@ -176,10 +177,10 @@ class ScrapLook(_LookField):
         super().__init__(session, done, tr("Dry scrap"), tr("A dry scrap of the puddle"))
 
     def _earlier(self, sheet_id: int, cell_id: int) -> Row | None:
-        return records.scrap_read(self.session.file, cell_id)
+        return scrap_read(self.session.file, cell_id)
 
     def _command(self, sheet_id: int, cell_id: int, lab: Array) -> Command:
-        return acts.read_scrap(self.session.file, sheet_id, cell_id, lab)
+        return read_scrap(self.session.file, sheet_id, cell_id, lab)
 
     def _draft_words(self) -> str:
         return tr("the scrap of a puddle")

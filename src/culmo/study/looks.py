@@ -1,0 +1,121 @@
+"""Several looks at one dry cell: what the cell is taken to be, and all that was read of it.
+
+A cell has one row among the readings. What was read of it before stands in that row's `extra`, under `looks`, each as it
+was read; nothing is thrown away. What an instrument gave, or the painter typed, outranks what a picture gave; of several
+pictures the mean is taken, each weighed by how sure it is; what is in doubt counts only where nothing else was read.
+"""
+
+import json
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+import numpy as np
+
+from culmo.core.paint.readings import DOUBTFUL, EXCLUDED, GOOD
+from culmo.study.file import Study
+from culmo.study.records import PRACTICE
+from culmo.study.soundness import moment_of
+from culmo.words import trn
+
+_SEEN = ("L", "a", "b", "source", "taken", "trust", "photo_id", "granulation", "separation", "note")
+# by their sources: a picture sees through a camera and a light, which an instrument brings along
+_OF_PICTURES = ("photo", PRACTICE)
+_LEAST = 0.4  # CIEDE2000: no picture is surer, whatever it says; one that says nothing counts as unsure as this many
+_UNSAID = 2.0
+
+Look = dict[str, Any]
+
+
+def uncertainty_of(row: Mapping[str, Any]) -> float | None:
+    """How far off a reading may easily be, in CIEDE2000; None where nothing said it."""
+    found = json.loads(row["extra"]).get("uncertainty")
+    return float(found) if isinstance(found, int | float) and found > 0.0 else None
+
+
+def looks_of(row: Mapping[str, Any]) -> list[Look]:
+    """All that was read of a cell, the earliest first, each with its `uncertainty` (CIEDE2000; None where nothing said it).
+
+    What the painter said of the row since holds for them: what was put aside is aside, what was trusted is good.
+
+    Parameters
+    ----------
+    row : mapping, of the readings
+    """
+    extra = json.loads(row["extra"])
+    looks = extra.get("looks")
+    if not isinstance(looks, list) or not looks:
+        return [{**{key: row[key] for key in _SEEN}, "uncertainty": extra.get("uncertainty")}]
+    if row["trust"] == EXCLUDED:
+        return [{**look, "trust": EXCLUDED} for look in looks]
+    if row["trust"] == GOOD and told_as(looks)["trust"] != GOOD:
+        return [*looks[:-1], {**looks[-1], "trust": GOOD}]
+    return [dict(look) for look in looks]
+
+
+def _is_picture(look: Look) -> bool:
+    return look["source"] in _OF_PICTURES
+
+
+def _rank(look: Look) -> tuple[bool, bool]:
+    """What outranks what: first what is trusted, then what no camera came between."""
+    return look["trust"] == GOOD, not _is_picture(look)
+
+
+def told_as(looks: Sequence[Look]) -> Look:
+    """What a cell is taken to be by all looks at it, as values of its row, `uncertainty` and `of` (how many are in it).
+
+    Parameters
+    ----------
+    looks : sequence of Look, the earliest first; at least one
+    """
+    kept = [look for look in looks if look["trust"] != EXCLUDED] or list(looks)
+    best = max(_rank(look) for look in kept)
+    same = [look for look in kept if _rank(look) == best]
+    last = same[-1]
+    if not _is_picture(last) or len(same) == 1 or last["trust"] == DOUBTFUL:
+        return {**last, "of": 1}
+    spread = np.array(
+        [max(_UNSAID if look["uncertainty"] is None else look["uncertainty"], _LEAST) for look in same]
+    )
+    weight = spread**-2 / (spread**-2).sum()
+    lab = weight @ np.array([[look["L"], look["a"], look["b"]] for look in same], dtype=float)
+    together = float(max((spread**-2).sum() ** -0.5, _LEAST))
+    mean = dict(zip("Lab", (float(value) for value in lab), strict=True))
+    return {**last, **mean, "uncertainty": together, "of": len(same)}
+
+
+def seen_again(row: Mapping[str, Any], look: Look, painted: bool = False) -> Look:
+    """The values of a cell's row when it was looked at once more.
+
+    Parameters
+    ----------
+    row : mapping, of the readings, as it stands
+    look : Look, what was read now; it takes the place of an earlier look in the same picture
+    painted : bool, whether the cell was painted anew since, so that the earlier looks are of another wash
+    """
+    now = {key: look.get(key) for key in (*_SEEN, "uncertainty")}
+    earlier = [
+        {**one, "trust": EXCLUDED} if painted else one
+        for one in looks_of(row)
+        if not (_is_picture(one) and (one["source"], one["taken"]) == (now["source"], now["taken"]))
+    ]
+    looks = [*earlier, now]
+    found = told_as(looks)
+    count, uncertainty = found.pop("of"), found.pop("uncertainty")
+    extra = {
+        key: value for key, value in json.loads(row["extra"]).items() if key not in ("looks", "uncertainty")
+    }
+    if uncertainty is not None:
+        extra["uncertainty"] = round(uncertainty, 2)
+    if len(looks) > 1:
+        extra["looks"] = looks
+    if count > 1:
+        words = trn("the mean of {n} picture", "the mean of {n} pictures", count)
+        found["note"] = "; ".join(part for part in (found["note"], words) if part)
+    return {**found, "extra": json.dumps(extra)}
+
+
+def painted_between(study: Study, cell_id: int, first: str, last: str) -> bool:
+    """Whether a cell was painted between two moments."""
+    strokes = study.rows("strokes", "cell_id = ? AND act = 'done'", (cell_id,))
+    return any(moment_of(first) < moment_of(row["at"]) <= moment_of(last) for row in strokes)
