@@ -8,10 +8,13 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QLineEdit
 
 from culmo.core.capture.camera import Shot, photograph
+from culmo.core.capture.sample import bare_paper
+from culmo.core.colour.cielab import lab_from_xyz, xyz_from_lab
 from culmo.desk.acts.sheet import keep_inside, watch_folder
 from culmo.desk.app import settle
 from culmo.study import acts, records
 from culmo.study.cgats import write_cgats
+from culmo.study.looks import uncertainty_of
 from culmo.study.pictures import jpeg_bytes
 from support.builders import make_sheet
 
@@ -220,10 +223,60 @@ def test_the_colorimeter_a_loose_swatch_and_an_instruments_file(qtbot, room, tmp
     room.shows.choose(PICTURE)
     room._show_page(PICTURE)
     assert room.slip.swatch_box.isVisible()
-    room.by_hand.take(np.array([44.0, 10.0, 5.0]))
     room.slip.swatch_recipe.setText("Rose:2 + Lemon")
     qtbot.keyClick(room.slip.swatch_recipe, Qt.Key.Key_Return)
-    assert window.session.file.rows("readings", "sheet_id IS NULL")[-1]["L"] == 44.0
+    assert not window.session.file.rows(
+        "readings", "sheet_id IS NULL AND source = 'photo'"
+    )  # nothing was clicked
+    bare = bare_paper(records.bare_readings(window.session.file))
+    room.by_hand.take(bare)
+    room.by_hand.take(np.array([44.0, 10.0, 5.0]))
+    qtbot.keyClick(room.slip.swatch_recipe, Qt.Key.Key_Return)
+    row = window.session.file.rows("readings", "sheet_id IS NULL")[-1]
+    assert row["L"] == pytest.approx(44.0) and row["source"] == "photo" and uncertainty_of(row) > 1.0
+
+
+def test_a_loose_swatch_is_seen_beside_bare_paper(qtbot, room):
+    """A clear blue under a warm lamp is a grey in the picture; beside the paper in that light it is blue again."""
+    window = room.window()
+    room.shows.choose(PICTURE)
+    room._show_page(PICTURE)
+    study, hand = window.session.file, room.by_hand
+    bare = bare_paper(records.bare_readings(study))
+    blue = np.array([45.0, -2.0, -35.0])
+    lamp = np.array([0.62, 0.5, 0.22])  # dim and warm, as gains of X, Y and Z
+    seen = [lab_from_xyz(xyz_from_lab(lab) * lamp) for lab in (bare, blue)]
+    assert seen[1][2] > -3.0
+    hand.take(seen[1] * [0.4, 1.0, 1.0])  # a dark place is no bare paper
+    assert not room.slip.paper_row.isVisible()
+    hand.take(seen[0])
+    assert room.slip.paper_row.isVisible() and room.slip.picked is None
+    hand.take(seen[1])
+    assert np.allclose(room.slip.picked, blue, atol=0.1)
+    # another place, in another light
+    room.slip.paper_button.click()
+    hand.take(bare)
+    hand.take(blue)
+    assert np.allclose(room.slip.picked, blue, atol=0.1) and not room.slip.paper_button.isChecked()
+    # in another picture the paper is to be clicked again
+    hand.another_picture()
+    assert room.slip.picked is None and not room.slip.paper_row.isVisible()
+
+
+def test_a_colour_picked_in_a_picture_does_not_count_as_measured(qtbot, room):
+    window = room.window()
+    window.state.select("r02c01")
+    bare = bare_paper(records.bare_readings(window.session.file))
+    room.by_hand.take(bare)
+    room.by_hand.take(np.array([44.0, 10.0, 5.0]))
+    room.by_hand.keep()
+    row = window.session.file.rows("readings", "cell_id IS NOT NULL")[-1]
+    assert row["source"] == "photo"
+    window.state.select("r02c01")
+    room.slip.entry.setText("45.0, 10.0, 5.0")
+    room.by_hand.keep()
+    row = window.session.file.row("readings", row["id"])
+    assert (row["source"], row["L"]) == ("typed", 45.0)
 
 
 def test_reading_can_be_stopped(qtbot, room, tmp_path):

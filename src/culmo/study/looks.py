@@ -21,7 +21,7 @@ _SEEN = ("L", "a", "b", "source", "taken", "trust", "photo_id", "granulation", "
 # by their sources: a picture sees through a camera and a light, which an instrument brings along
 _OF_PICTURES = ("photo", PRACTICE)
 _LEAST = 0.4  # CIEDE2000: no picture is surer, whatever it says; one that says nothing counts as unsure as this many
-_UNSAID = 2.0
+UNSAID = 2.0
 
 Look = dict[str, Any]
 
@@ -75,7 +75,7 @@ def told_as(looks: Sequence[Look]) -> Look:
     if not _is_picture(last) or len(same) == 1 or last["trust"] == DOUBTFUL:
         return {**last, "of": 1}
     spread = np.array(
-        [max(_UNSAID if look["uncertainty"] is None else look["uncertainty"], _LEAST) for look in same]
+        [max(UNSAID if look["uncertainty"] is None else look["uncertainty"], _LEAST) for look in same]
     )
     weight = spread**-2 / (spread**-2).sum()
     lab = weight @ np.array([[look["L"], look["a"], look["b"]] for look in same], dtype=float)

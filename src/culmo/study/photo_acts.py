@@ -13,7 +13,7 @@ from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe
 from culmo.study.acts import Incoming, add_readings
 from culmo.study.draft import Draft
 from culmo.study.file import Command, Study
-from culmo.study.looks import painted_between, seen_again
+from culmo.study.looks import UNSAID, painted_between, seen_again
 from culmo.study.paint_acts import drying_of, strokes_of
 from culmo.study.photo_files import keep_file
 from culmo.study.records import SOURCE_WORDS, CellRecord, mixings_of, sheet_record
@@ -204,4 +204,5 @@ def read_swatch(study: Study, recipe: Recipe, lab: Array, ground: str, source: s
     """
     L, a, b = (float(value) for value in lab)
     reading = Reading(recipe, (min(max(L, 0.0), 100.0), a, b), ground)
-    return add_readings(study, [Incoming(reading, None, (("source", source),))], tr("a loose swatch"))
+    said = (("source", source), ("extra", json.dumps({"uncertainty": UNSAID})))
+    return add_readings(study, [Incoming(reading, None, said)], tr("a loose swatch"))

@@ -29,16 +29,17 @@ def picked_colour(pixels: Array, paper: Array | None = None) -> Array:
 PAPER_LAB = np.array([96.0, 0.0, 1.0])
 
 
-def relative_to_paper(lab: Array, paper: Array) -> Array:
+def relative_to_paper(lab: Array, paper: Array, bare: Array = PAPER_LAB) -> Array:
     """A colour as it would be in even white light, from the bare paper beside it (von Kries in XYZ).
 
     Parameters
     ----------
     lab, paper : (3,) float, CIELAB as the picture shows them
+    bare : (3,) float, CIELAB of the bare paper in that light
     """
     from culmo.core.colour.cielab import lab_from_xyz, xyz_from_lab
 
-    scale = xyz_from_lab(PAPER_LAB) / np.maximum(xyz_from_lab(np.asarray(paper, dtype=float)), 1e-4)
+    scale = xyz_from_lab(bare) / np.maximum(xyz_from_lab(np.asarray(paper, dtype=float)), 1e-4)
     return lab_from_xyz(xyz_from_lab(np.asarray(lab, dtype=float)) * scale)
 
 

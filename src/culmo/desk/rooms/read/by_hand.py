@@ -3,6 +3,8 @@
 import numpy as np
 
 from culmo.core.capture.instrument import SimulatedColorimeter, painted_by_hand
+from culmo.core.capture.sample import bare_paper, relative_to_paper
+from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import lab_from_text
 from culmo.core.paint.recipe import parse_recipe, spoken_recipe
 from culmo.desk.drawing.looks import qcolor
@@ -12,9 +14,11 @@ from culmo.desk.rooms.read.typed import TypedColours
 from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
 from culmo.errors import CulmoError
-from culmo.study import acts
+from culmo.study import acts, records
 from culmo.study.photo_acts import read_swatch
 from culmo.words import tr
+
+_DARK_FOR_PAPER = 35.0  # in L, as a picture shows it: a grey paper in a poor light is lighter
 
 
 class ByHand:
@@ -30,6 +34,8 @@ class ByHand:
 
     def __init__(self, session: Session, state: SheetState, slip: ReadSlip, typed: TypedColours) -> None:
         self.session, self.state, self.slip, self.typed = session, state, slip, typed
+        self._paper: Array | None = None  # as the picture on view shows it
+        session.opened.connect(self.another_picture)
 
     def note_typed(self, text: str) -> None:
         """A colour is typed for the selected cell: it stays with the cell till it is saved or wiped out."""
@@ -45,7 +51,8 @@ class ByHand:
         wet = self.slip.wet.isChecked()
         try:
             lab = lab_from_text(self.slip.entry.text())
-            source = "colorimeter" if self.slip.measured else "typed"
+            picked = self.slip.picked is not None and self.slip.entry.text() == lab_text(self.slip.picked)
+            source = "colorimeter" if self.slip.measured else "photo" if picked else "typed"
             command = acts.read_cell(self.session.file, record.id, entry.id, lab, source, wet)
         except CulmoError as error:
             self.slip.entry.mark_wrong(str(error))
@@ -74,15 +81,40 @@ class ByHand:
             self.slip.entry.setFocus()
 
     def take(self, lab: object) -> None:
-        """A colour was picked in the picture: of the selected cell, or of a loose swatch."""
-        L, a, b = (float(value) for value in np.asarray(lab))
+        """A place was clicked in the picture: bare paper first, then the selected cell, or a loose swatch.
+
+        Beside the bare paper a colour is seen as in even white light; without it a blue under a lamp would be a grey.
+        """
+        seen = np.asarray(lab, dtype=float)
         if self.state.entry(self.state.current) is None and not self.slip.swatch_box.isVisible():
             self.session.told.emit(tr("Click the cell on the Sheet page first; then pick its colour here"))
             return
-        self.slip.picked = (min(L, 100.0), a, b)
+        if self._paper is None or self.slip.paper_button.isChecked():
+            self._take_paper(seen)
+            return
+        bare = bare_paper(records.bare_readings(self.session.file))
+        L, a, b = (float(value) for value in relative_to_paper(seen, self._paper, bare))
+        self.slip.picked = (min(max(L, 0.0), 100.0), min(max(a, -128.0), 128.0), min(max(b, -128.0), 128.0))
         self.slip.entry.setText(lab_text(self.slip.picked))
         self.note_typed(self.slip.entry.text())
         self.slip.swatch_chip.show_colour(qcolor(np.array(self.slip.picked)))
+
+    def _take_paper(self, seen: Array) -> None:
+        if seen[0] < _DARK_FOR_PAPER:
+            self.session.told.emit(
+                tr("That is too dark for bare paper; click a place where nothing is painted")
+            )
+            return
+        self._paper = seen
+        self.slip.paper_button.setChecked(False)
+        self.slip.show_paper(qcolor(seen))
+        self.session.told.emit(tr("The bare paper is taken; now click the colour"))
+
+    def another_picture(self) -> None:
+        """Another picture, or none, is on view: its light is not known."""
+        self._paper, self.slip.picked = None, None
+        self.slip.show_paper(None)
+        self.slip.swatch_chip.show_colour(None)
 
     def measure(self) -> None:
         """The simulated colorimeter stands on the selected cell."""
@@ -105,7 +137,11 @@ class ByHand:
         """The colour picked is that of a loose swatch that belongs to no sheet."""
         with self.session.guarded():
             if self.slip.picked is None:
-                raise CulmoError(tr("click the swatch in the picture first"))
+                raise CulmoError(
+                    tr("click the bare paper in the picture first, then the swatch")
+                    if self._paper is None
+                    else tr("click the swatch in the picture first")
+                )
             recipe = parse_recipe(self.slip.swatch_recipe.text())
             lab = np.array(self.slip.picked)
             command = read_swatch(self.session.file, recipe, lab, "paper", "photo")

@@ -1,6 +1,7 @@
 """The slip of the Read room: the selected cell, what was read and predicted, and what to do with a picture."""
 
 import numpy as np
+from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from culmo.core.capture.read import CellReading
@@ -8,7 +9,7 @@ from culmo.core.paint.drying import drying_shift
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.quiet_wheel import keep_quiet
 from culmo.desk.rooms.read.trial import ALL_DRY, ALL_WET, BY_CLOCK, Trial
-from culmo.desk.theme import STEP
+from culmo.desk.theme import STEP, px
 from culmo.desk.widgets import Entry, FactRow, Slip, Swatch, as_tip, rule, text_label, title_label
 from culmo.words import decimal, tr, trn
 
@@ -114,7 +115,27 @@ class ReadSlip(Slip):
         column.setContentsMargins(0, 0, 0, 0)
         column.addWidget(rule())
         column.addWidget(text_label(tr("A loose swatch"), bold=True))
-        column.addWidget(text_label(tr("Click it in the picture, and say what was painted."), soft=True))
+        column.addWidget(
+            text_label(
+                tr(
+                    "Click the bare paper in the picture first, so that the light is taken out; then the swatch."
+                ),
+                soft=True,
+            )
+        )
+        self.paper_chip = Swatch(22)
+        self.paper_button = QPushButton(tr("Another place of bare paper"))
+        self.paper_button.setCheckable(True)
+        self.paper_button.setToolTip(tr("The next click in the picture is bare paper again"))
+        self.paper_row = QWidget()
+        across = QHBoxLayout(self.paper_row)
+        across.setContentsMargins(0, 0, 0, 0)
+        self.paper_chip.setFixedWidth(px(36))
+        across.addWidget(self.paper_chip)
+        across.addWidget(self.paper_button, 1)
+        self.paper_row.hide()
+        column.addWidget(self.paper_row)
+        column.addWidget(text_label(tr("What was painted"), soft=True))
         self.swatch_chip = Swatch(36)
         self.swatch_recipe = Entry("Rose:3 + Ultramarine @ tint", tr("Recipe of the loose swatch"))
         self.swatch_button = QPushButton(tr("Keep the swatch"))
@@ -123,6 +144,12 @@ class ReadSlip(Slip):
         self.swatch_recipe.returnPressed.connect(self.swatch_button.click)
         self.swatch_box.hide()
         return self.swatch_box
+
+    def show_paper(self, colour: QColor | None) -> None:
+        """Show the bare paper as the picture shows it; None where it was not clicked."""
+        self.paper_chip.show_colour(colour)
+        self.paper_row.setVisible(colour is not None)
+        self.paper_button.setChecked(False)
 
     def show_trial(self, trial: Trial | None) -> None:
         """Show what was found in the picture, or hide it."""

@@ -354,6 +354,7 @@ class ReadRoom(Room):
             return  # the sheet was changed meanwhile
         self.trial, self._card = trial, None
         self.picture.show_pixels(trial.preview)
+        self.by_hand.another_picture()
         if record is not None:
             trials.note_wet(trial, self.session.file, record.id)
         self._set_waiting(True)
