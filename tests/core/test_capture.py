@@ -17,7 +17,19 @@ from culmo.core.capture.light import bare_mask, light_field
 from culmo.core.capture.locate import check_corners, locate
 from culmo.core.capture.photo import Photo, plain_photo, srgb_curve
 from culmo.core.capture.placement import flatten
-from culmo.core.capture.read import BARE, BLED, CLIPPED, MIXED, PALE, UNLIT, read_sheet, reading_sheet
+from culmo.core.capture.read import (
+    BARE,
+    BLED,
+    BURNT,
+    CLIPPED,
+    COLOURLESS,
+    LIGHTER,
+    MIXED,
+    PALE,
+    UNLIT,
+    read_sheet,
+    reading_sheet,
+)
 from culmo.core.capture.sample import PAPER_LAB
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.readings import DOUBTFUL, GOOD
@@ -254,6 +266,67 @@ def test_a_neighbour_that_ran_in_is_noticed(painted):
     by_cell = {e.cell: e for e in read_sheet(replace(photo, pixels=pixels), painted.sheet).readings}
     assert BLED in by_cell["r02c02"].doubts or by_cell["r02c02"].trust == DOUBTFUL
     assert sum(BLED in e.doubts for e in by_cell.values()) <= 3
+
+
+def test_a_picture_without_colours_teaches_nothing(painted, level):
+    """Black and white: by three paints and more there must be colours, and where greys are foretold there may be none."""
+    _, photo, _ = level
+    grey = np.repeat((photo.pixels.astype(float) @ [0.3, 0.6, 0.1])[..., None], 3, axis=2).astype(np.uint8)
+    reading = read_sheet(replace(photo, pixels=grey), painted.sheet)
+    assert all(COLOURLESS in entry.doubts and entry.trust == DOUBTFUL for entry in reading.readings)
+    told = {entry.cell: Expected(np.array([entry.lab[0], 0.0, 0.0]), 5.0) for entry in reading.readings}
+    again = read_sheet(replace(photo, pixels=grey), painted.sheet, expected=told)
+    assert not any(COLOURLESS in entry.doubts for entry in again.readings)
+
+
+@pytest.mark.parametrize("gain", [1.25, 1.6])
+def test_burnt_out_paper_is_said_and_doubted(painted, level, gain):
+    _, photo, usual = level
+    assert usual.light.burnt == 0.0 and not any("burnt" in note for note in usual.notes)
+    bright = np.clip(photo.pixels * gain, 0, 255).astype(np.uint8)
+    reading = read_sheet(replace(photo, pixels=bright), painted.sheet)
+    assert all(BURNT in entry.doubts and entry.trust == DOUBTFUL for entry in reading.readings)
+    assert any("burnt" in note for note in reading.notes)
+
+
+def test_what_is_lighter_than_the_paper_is_doubted(painted, level):
+    _, photo, usual = level
+    cell = painted.sheet.cell("r03c03")
+    pixels = photo.pixels.copy()
+    box = usual.placement.to_pixels(np.array(cell.outline_mm))
+    cv2.fillPoly(pixels, [np.round(box).astype(np.int32)], (252, 252, 250))
+    by_cell = {
+        entry.cell: entry for entry in read_sheet(replace(photo, pixels=pixels), painted.sheet).readings
+    }
+    assert LIGHTER in by_cell["r03c03"].doubts
+    assert sum(LIGHTER in entry.doubts for entry in by_cell.values()) == 1
+    # on a grey paper white paint is lighter, and rightly so
+    toned = read_sheet(replace(photo, pixels=pixels), painted.sheet, paper=np.array([70.0, 0.0, 2.0]))
+    assert not any(LIGHTER in entry.doubts for entry in toned.readings)
+
+
+@pytest.mark.parametrize("seed", [4, 5, 9])
+@pytest.mark.parametrize("dark", [0.55, 0.8])
+def test_a_hard_shadow_over_a_part_of_the_sheet_is_not_trusted(seed, dark):
+    sheet = paint_sheet(seed=seed)
+    practice, photo = sheet.shoot(LEVEL, 1)
+    shaded = photo.pixels.astype(float)
+    shaded[:, shaded.shape[1] // 2 :] *= dark
+    reading = read_sheet(replace(photo, pixels=shaded.astype(np.uint8)), sheet.sheet)
+    trusted = [entry for entry in reading.readings if entry.trust == GOOD]
+    away = np.array([delta_e_00(entry.lab, practice.lab[entry.cell]) for entry in trusted])
+    assert not (away > 5.0).any()
+    if dark > 0.7:  # what the light explains is read as before
+        assert len(trusted) > 0.7 * len(reading.readings)
+
+
+def test_it_is_said_where_nothing_told_which_sheet_it_is(painted, level):
+    _, photo, usual = level
+    assert not any("which sheet" in note for note in usual.notes)  # the recipes of a grid tell it
+    few = paint_sheet("cards", 2, seed=3)
+    _, photo = few.shoot(LEVEL, 1)
+    reading = read_sheet(photo, few.sheet)
+    assert any("which sheet" in note for note in reading.notes)
 
 
 def test_granulation_is_larger_where_the_paint_granulates():

@@ -153,7 +153,7 @@ def test_at_the_table_each_button_has_its_key(sampled):
     sampled.show_room(2)
     settle(sampled, 30)
     keys = {key for key, _ in KEYS}
-    assert {"Space", "Backspace", "S", "R", "N", "1 to 6", "H", "D", "W", "P", "C", "G"} <= keys
+    assert {"Space", "Backspace", "S", "R", "N", "1 to 8", "H", "D", "W", "P", "C", "G"} <= keys
     for button in sampled.paint.findChildren(QAbstractButton):
         if button.isVisibleTo(sampled):
             assert button.text() or button.accessibleName()

@@ -1,6 +1,6 @@
 """The light on a sheet, from its bare paper and from the evenness of its washes."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import cv2
 import numpy as np
@@ -13,6 +13,9 @@ from culmo.core.colour.spectral import Array, Flags, Indices
 BLOCK_MM = 3.0
 _CLEAR_MM = 0.7  # this near a cell, paper is not taken for bare; writing is weighed down in the fit
 _KNOTS = 9
+_LEAST_BESIDE = 2  # patches about a cell, before the light beside it is judged
+_MUCH_LOST = 0.15  # of all patches: no stain, but a shadow over a part of the sheet
+_BURNT = 0.985  # of the picture's end: what is as bright may have been brighter
 _LEAST_BLOCKS = 16
 _TINT_TERMS = 6
 
@@ -29,6 +32,10 @@ class LightField:
     blocks : int, how many patches of bare paper it rests on
     uneven : float, what it could not explain of them, in logs
     reach : float, the darkest place against the brightest, 0..1
+    places : (blocks, 2) float, mm, of the patches
+    left : (blocks,) float, what it could not explain of the brightness of each, in logs
+    burnt : float, 0..1, the share of the patches that are as bright as the picture can show
+    dropped : (m, 2) float, mm, of the patches that were not taken for paper in the light
     """
 
     coefficients: Array
@@ -37,6 +44,30 @@ class LightField:
     blocks: int
     uneven: float
     reach: float
+    places: Array = field(default_factory=lambda: np.zeros((0, 2)), repr=False)
+    left: Array = field(default_factory=lambda: np.zeros(0), repr=False)
+    burnt: float = 0.0
+    dropped: Array = field(default_factory=lambda: np.zeros((0, 2)), repr=False)
+
+    def beside(self, middle: Array, reach_mm: float) -> float:
+        """How far bare paper about a place is from the light there, in logs; 0 where none is near.
+
+        Paper that was dropped, since it is far darker than the rest, counts as far off: a hard shadow lies there.
+
+        Parameters
+        ----------
+        middle : (2,) float, mm
+        reach_mm : float
+        """
+        away, lost = (np.hypot(*(places - middle).T) for places in (self.places, self.dropped))
+        near = away < reach_mm
+        beside = int((lost < reach_mm).sum())
+        much = len(lost) > _MUCH_LOST * (len(away) + len(lost))
+        if (beside >= _LEAST_BESIDE and beside > near.sum()) or (
+            much and lost.min() < away.min(initial=np.inf)
+        ):
+            return np.inf
+        return float(np.median(self.left[near])) if near.sum() >= _LEAST_BESIDE else 0.0
 
     def at(self, points_mm: Array) -> Array:
         """Linear light of bare paper at places, (..., 3) float.
@@ -132,6 +163,7 @@ def _in_picture(
 class _Blocks:
     at: Array  # (n, 2) mm
     log: Array  # (n, 3)
+    burnt: Flags  # (n,)
 
 
 def _bare_blocks(flat: Pixels, photo: Photo, bare: Flags, per_mm: float) -> _Blocks:
@@ -145,7 +177,7 @@ def _bare_blocks(flat: Pixels, photo: Photo, bare: Flags, per_mm: float) -> _Blo
     count = cut.sum(axis=1)
     enough = np.nonzero(count >= 0.15 * side * side)[0]
     if not len(enough):
-        return _Blocks(np.zeros((0, 2)), np.zeros((0, 3)))
+        return _Blocks(np.zeros((0, 2)), np.zeros((0, 3)), np.zeros(0, dtype=bool))
     cut, count = cut[enough], count[enough]
     middle = np.empty((len(enough), 3), dtype=flat.dtype)
     for channel in range(3):
@@ -157,7 +189,8 @@ def _bare_blocks(flat: Pixels, photo: Photo, bare: Flags, per_mm: float) -> _Blo
     x = (cut * (number % side)).sum(axis=1) / count + (enough % across) * side + 0.5
     y = (cut * (number // side)).sum(axis=1) / count + (enough // across) * side + 0.5
     at = np.stack([x, y], axis=1) * thin / per_mm
-    return _Blocks(at, np.log(np.maximum(photo.linear(middle).astype(float), 1e-4)))
+    burnt = np.asarray((middle >= _BURNT * np.iinfo(flat.dtype).max).any(axis=1))
+    return _Blocks(at, np.log(np.maximum(photo.linear(middle).astype(float), 1e-4)), burnt)
 
 
 def light_field(
@@ -190,7 +223,8 @@ def light_field(
     blocks = _bare_blocks(flat, photo, bare, per_mm)
     lightest = photo.linear(np.quantile(flat[::7, ::7].reshape(-1, 3), 0.97, axis=0).astype(flat.dtype))
     keep = _like_paper(blocks)
-    blocks = _Blocks(blocks.at[keep], blocks.log[keep])
+    dropped = blocks.at[~keep]
+    blocks = _Blocks(blocks.at[keep], blocks.log[keep], blocks.burnt[keep])
     if len(blocks.at) < _LEAST_BLOCKS:
         tint = np.zeros((_TINT_TERMS, 3))
         tint[0] = np.log(np.maximum(lightest, 1e-4))
@@ -206,7 +240,10 @@ def light_field(
     grid = np.stack(np.meshgrid(np.linspace(0.05, 0.95, 9), np.linspace(0.05, 0.95, 9)), -1).reshape(-1, 2)
     everywhere = _brightness_terms(grid * np.array(size), size) @ coefficients
     reach = float(np.exp(everywhere.min() - everywhere.max()))
-    return LightField(coefficients, tint, size, len(blocks.at), uneven, reach)
+    burnt = float(blocks.burnt.mean())
+    return LightField(
+        coefficients, tint, size, len(blocks.at), uneven, reach, blocks.at, level - explained, burnt, dropped
+    )
 
 
 def _like_paper(blocks: _Blocks) -> Flags:

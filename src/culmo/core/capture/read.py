@@ -1,6 +1,6 @@
 """From a picture of a dry sheet to the colours of its cells."""
 
-from collections.abc import Generator, Mapping
+from collections.abc import Generator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import cv2
@@ -25,7 +25,7 @@ from culmo.core.capture.sample import PAPER_LAB
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.chart.touching import neighbours
 from culmo.core.colour.difference import delta_e_00
-from culmo.core.colour.spectral import Array
+from culmo.core.colour.spectral import Array, Flags
 from culmo.core.paint.readings import DOUBTFUL, GOOD, INK
 from culmo.core.paint.recipe import Recipe
 from culmo.core.steps import run_through
@@ -38,11 +38,17 @@ FINE_PER_MM = 3.2  # pixels per millimetre at which cells are read
 _QUICK_PER_MM = 1.6
 _LEAST_PER_MM = 1.5
 _PLAIN_WRITING = 1.2  # so much more writing where the labels are planned settles which way round a sheet lies
+_WHITE_PAPER, _LIGHTER = 90.0, 1.5  # in L
+_BURNT_SHARE = 0.25  # of the bare paper
+_SHADE = 0.12  # in the log of the light
+_COLOURLESS = 2.5  # of chroma, the most that noise gives a picture without colours
+_COLOURFUL = 8.0  # of chroma, from which on a cell is expected to be seen coloured
 _PALE_SHARE = 0.2  # the film that is left about four fifths along a band that fades
 
 CLIPPED, BARE, BLED, UNEVEN, SMALL, MIXED, PALE, UNLIT, OFF_SHEET = (
     "clipped", "unpainted", "bled", "uneven", "small", "mixed up", "pale end", "no bare paper", "wrong sheet",
 )  # fmt: skip
+LIGHTER, BURNT, SHADED, COLOURLESS = "lighter than paper", "burnt paper", "shadow or gleam", "colourless"
 DOUBT_WORDS = {
     CLIPPED: tr("outside the picture's colours"),
     BARE: tr("looks unpainted"),
@@ -53,6 +59,10 @@ DOUBT_WORDS = {
     PALE: tr("pale end of a band; its strength is not known"),
     UNLIT: tr("no bare paper to judge the light by"),
     OFF_SHEET: tr("the picture does not fit this sheet"),
+    LIGHTER: tr("lighter than the bare paper: a gleam, or no paint"),
+    BURNT: tr("the paper is burnt out in the picture, so that its light is not known"),
+    SHADED: tr("a shadow or a gleam lies beside it"),
+    COLOURLESS: tr("the picture shows no colours"),
 }
 FOUND_WORDS = {
     "marks": tr("found by its corner marks"),
@@ -324,7 +334,7 @@ class _Reader:
         found = []
         for row, (cell, patch, pale) in enumerate(seen):
             fades = cell.fade_mm is not None
-            doubts = self._doubts(cell, patch, pale, bool(bare[row] < UNPAINTED))
+            doubts = self._doubts(cell, patch, pale, bool(bare[row] < UNPAINTED), lab[row])
             recipe = cell.recipe
             if pale and recipe.layers:
                 recipe = recipe.with_wash(round(recipe.layers[0].wash * _PALE_SHARE, 4))
@@ -345,7 +355,10 @@ class _Reader:
             found.append(entry)
         return found
 
-    def _doubts(self, cell: Cell, patch: Patch, pale: bool, bare: bool) -> tuple[str, ...]:
+    def _doubts(self, cell: Cell, patch: Patch, pale: bool, bare: bool, lab: Array) -> tuple[str, ...]:
+        middle = np.mean(cell.outline_mm, axis=0)
+        # on toned paper white paint is lighter, and rightly so
+        lighter = self.paper[0] > _WHITE_PAPER and lab[0] > self.paper[0] + _LIGHTER
         # where paints run into each other a cell is not even, and no neighbour has bled into it
         uneven = cell.fade_mm is None and not cell.mixing and (patch.left_out > 0.3 or patch.spread > 0.22)
         tests = (
@@ -355,6 +368,9 @@ class _Reader:
             (PALE, pale),
             (BARE, bare and not pale and bool(cell.recipe.layers) and cell.ground != INK),
             (UNLIT, not self.light.blocks),
+            (LIGHTER, lighter),
+            (BURNT, self.light.burnt > _BURNT_SHARE),
+            (SHADED, abs(self.light.beside(middle, 0.9 * max(cell.box_mm[2:]))) > _SHADE),
         )
         return tuple(key for key, holds in tests if holds)
 
@@ -421,6 +437,8 @@ def _finish(
         else e
         for e in entries
     ]
+    if _is_colourless(own, lab, painted, reader.paper, expected):
+        entries = [replace(e, doubts=(*e.doubts, COLOURLESS), trust=DOUBTFUL) for e in entries]
     wrong = _wrong(found, verdict, reader.sheet)
     if wrong:
         entries = [replace(e, doubts=(*e.doubts, OFF_SHEET), trust=DOUBTFUL) for e in entries]
@@ -431,7 +449,7 @@ def _finish(
         by=found.by,
         turned=found.turned > 0.25,
         light=reader.light,
-        notes=tuple(_notes(reader, found)),
+        notes=tuple(_notes(reader, found, verdict)),
         wrong=wrong,
     )
 
@@ -450,8 +468,27 @@ def _wrong(found: Found, verdict: Verdict, sheet: Sheet) -> str:
     return ""
 
 
-def _notes(reader: _Reader, found: Found) -> list[str]:
+def _is_colourless(
+    cells: Sequence[Cell], lab: Array, painted: Flags, paper: Array, expected: Mapping[str, Expected]
+) -> bool:
+    """Whether a picture shows no colours where there must be some: by what is foretold, or by three paints and more."""
+    some = [i for i in range(len(cells)) if painted[i] and cells[i].recipe.layers]
+    if len(some) < 4 or np.hypot(*(lab[some] - paper)[:, 1:].T).max() > _COLOURLESS:
+        return False
+    told = [np.hypot(*expected[cells[i].id].lab[1:]) for i in some if cells[i].id in expected]
+    if told:
+        return bool(np.median(told) > _COLOURFUL)
+    return len({name.casefold() for i in some for name in cells[i].recipe.names}) >= 3
+
+
+def _notes(reader: _Reader, found: Found, verdict: Verdict) -> list[str]:
     notes = []
+    if verdict.fits is None:
+        notes.append(
+            tr("nothing is known of these paints yet, so that it was not checked which sheet this is")
+        )
+    if reader.light.burnt > _BURNT_SHARE:
+        notes.append(tr("the bare paper is burnt out; take the picture again, darker"))
     if reader.card is not None:
         notes.append(
             tr(

@@ -296,7 +296,7 @@ def linearise(layout: Layout, theta: Array, batch: Batch) -> Linear:
     values[:, :, 0] = np.einsum("nib,nb->ni", by_outer, by_k1) * optics.k1
     values[:, :, 1] = np.einsum("nib,nb->ni", by_outer, by_k2) * optics.k2 * (1.0 - optics.k2)
     values[:, :, ALL_DILUTION_AT] = hand.dilution
-    values[:, :, SHARED - ON_PAPER : SHARED] = hand.on_paper
+    values[:, :, SHARED - ON_PAPER : SHARED] = hand.on_paper * (batch.paper > 0)[:, None, None]
     values[:, :, SURFACE : SHARED - ON_PAPER] = (adjoint * slope[batch.ground][:, None, :]) @ spline_basis(
         GROUND_KNOTS
     )

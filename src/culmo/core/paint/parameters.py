@@ -118,6 +118,8 @@ class Layout:
         theta : (size,) float
         """
         own = theta[: self.surface_at].reshape(self.paints, PER_PAINT)
+        on_paper = np.clip(theta[self.papers_at :].reshape(len(self.papers), ON_PAPER), -1.5, 1.5)
+        on_paper[0] = 0.0  # others are told beside the usual one
         ground = theta[self.surface_at + SURFACE : self.papers_at].reshape(len(self.grounds), GROUND_KNOTS)
         log_K = own[:, K_SLICE] @ spline_basis(ABSORPTION_KNOTS).T
         log_S = own[:, S_SLICE] @ spline_basis(SCATTERING_KNOTS).T
@@ -134,7 +136,7 @@ class Layout:
             k1=float(np.exp(np.clip(theta[self.surface_at], -6.0, -1.8))),
             k2=float(_sigmoid(np.clip(theta[self.surface_at + 1], -3.0, 2.0))),
             grounds=np.asarray(_sigmoid(ground @ spline_basis(GROUND_KNOTS).T)),
-            on_paper=np.clip(theta[self.papers_at :].reshape(len(self.papers), ON_PAPER), -1.5, 1.5),
+            on_paper=on_paper,
         )
 
     def prior(self) -> tuple[Array, Array]:

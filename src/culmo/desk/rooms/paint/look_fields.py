@@ -21,6 +21,7 @@ from culmo.study.scraps import read_scrap, scrap_read
 from culmo.words import tr
 
 
+@guarded
 class _LookField(QWidget):
     """A field for a colour that has to do with a cell; Enter keeps it, Esc leaves it."""
 
