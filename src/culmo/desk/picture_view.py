@@ -120,8 +120,8 @@ class PictureView(ZoomView):
             painter.setFont(scaled(sans(12)))
             painter.setPen(QColor(96, 96, 96))
             text = tr(
-                "Open a picture of the dry sheet, or drop one here. Then click a cell's paint to take "
-                "its colour."
+                "Open a picture of the dry sheet, or drop one here. To take single colours, click bare paper first, "
+                "and then the paint."
             )
             flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
             painter.drawText(self.rect().adjusted(40, 0, -40, 0), flags, text)

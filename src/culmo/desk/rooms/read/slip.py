@@ -124,7 +124,7 @@ class ReadSlip(Slip):
             )
         )
         self.paper_chip = Swatch(22)
-        self.paper_button = QPushButton(tr("Another place of bare paper"))
+        self.paper_button = QPushButton(tr("Paper anew"))
         self.paper_button.setCheckable(True)
         self.paper_button.setToolTip(tr("The next click in the picture is bare paper again"))
         self.paper_row = QWidget()
@@ -135,11 +135,11 @@ class ReadSlip(Slip):
         across.addWidget(self.paper_button, 1)
         self.paper_row.hide()
         column.addWidget(self.paper_row)
-        column.addWidget(text_label(tr("What was painted"), soft=True))
         self.swatch_chip = Swatch(36)
         self.swatch_recipe = Entry("Rose:3 + Ultramarine @ tint", tr("Recipe of the loose swatch"))
         self.swatch_button = QPushButton(tr("Keep the swatch"))
-        for widget in (self.swatch_chip, self.swatch_recipe, self.swatch_button):
+        painted = text_label(tr("What was painted"), soft=True)
+        for widget in (self.swatch_chip, painted, self.swatch_recipe, self.swatch_button):
             column.addWidget(widget)
         self.swatch_recipe.returnPressed.connect(self.swatch_button.click)
         self.swatch_box.hide()
