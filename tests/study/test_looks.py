@@ -8,6 +8,7 @@ import pytest
 from culmo.core.capture.read import CellReading
 from culmo.core.paint.readings import DOUBTFUL, EXCLUDED, GOOD
 from culmo.study import acts, paint_acts, records
+from culmo.study.file import Change, Command
 from culmo.study.looks import looks_of, told_as, uncertainty_of
 from culmo.study.photo_acts import Picture, read_picture
 from culmo.study.told import told, with_told
@@ -136,6 +137,19 @@ def test_rows_of_earlier_versions_have_their_one_look():
     }  # fmt: skip
     (one,) = looks_of(row)
     assert one["uncertainty"] is None and told_as([one])["of"] == 1
+    for text in ("{", "[]", "5", "null", ""):
+        assert len(looks_of({**row, "extra": text})) == 1 and uncertainty_of({**row, "extra": text}) is None
+    whole = {**one, "uncertainty": 1.0}
+    for look in (
+        {"L": 1},
+        5,
+        {**whole, "L": "x"},
+        {**whole, "a": float("nan")},
+        {**whole, "trust": None},
+        {**whole, "uncertainty": -1},
+    ):
+        assert len(looks_of({**row, "extra": json.dumps({"looks": [whole, look]})})) == 1
+    assert len(looks_of({**row, "extra": json.dumps({"looks": [whole, whole]})})) == 2
     for strange in ({"looks": []}, {"looks": 5}, {"uncertainty": "much"}):
         assert len(looks_of({**row, "extra": json.dumps(strange)})) == 1
         assert uncertainty_of({**row, "extra": json.dumps(strange)}) is None
@@ -150,3 +164,16 @@ def test_learning_knows_how_sure_a_picture_is(study, cell):
     rows = with_told(records.reading_rows(study), told(study))
     (reading,) = (records.reading_of(row) for row in rows if row["cell_id"] == cell[0])
     assert reading.uncertainty == 0.0
+
+
+def test_a_damaged_word_about_a_reading_stops_nothing(study, cell):
+    """What can not be read of `extra` is as if it were not said; the reading itself teaches on."""
+    look(study, cell, (40.0, 0.0, 0.0), 3.0, GOOD, DAYS[0])
+    for text in ('{"uncertainty": "x", "scrap": "7"}', '{"uncertainty": 1e9}', '{"looks": [5]}'):
+        row = row_of(study, cell)
+        study.apply(Command("damage", (Change("readings", row["id"], row, {**row, "extra": text}),)))
+        rows = with_told(records.reading_rows(study), told(study))
+        (reading,) = (records.reading_of(one) for one in rows if one["cell_id"] == cell[0])
+        assert reading.uncertainty == 0.0
+    look(study, cell, (44.0, 0.0, 0.0), 1.0, GOOD, DAYS[1])
+    assert len(looks_of(row_of(study, cell))) == 2

@@ -13,7 +13,7 @@ import numpy as np
 
 from culmo.core.paint.readings import DOUBTFUL, EXCLUDED, GOOD
 from culmo.study.file import Study
-from culmo.study.records import PRACTICE
+from culmo.study.records import PRACTICE, extra_of
 from culmo.study.soundness import moment_of
 from culmo.words import trn
 
@@ -28,8 +28,8 @@ Look = dict[str, Any]
 
 def uncertainty_of(row: Mapping[str, Any]) -> float | None:
     """How far off a reading may easily be, in CIEDE2000; None where nothing said it."""
-    found = json.loads(row["extra"]).get("uncertainty")
-    return float(found) if isinstance(found, int | float) and found > 0.0 else None
+    found = extra_of(row).get("uncertainty")
+    return float(found) if isinstance(found, int | float) and 0.0 < found < 1e3 else None
 
 
 def looks_of(row: Mapping[str, Any]) -> list[Look]:
@@ -41,15 +41,27 @@ def looks_of(row: Mapping[str, Any]) -> list[Look]:
     ----------
     row : mapping, of the readings
     """
-    extra = json.loads(row["extra"])
-    looks = extra.get("looks")
-    if not isinstance(looks, list) or not looks:
-        return [{**{key: row[key] for key in _SEEN}, "uncertainty": extra.get("uncertainty")}]
+    looks = extra_of(row).get("looks")
+    if not isinstance(looks, list) or not looks or not all(map(_is_look, looks)):
+        return [{**{key: row[key] for key in _SEEN}, "uncertainty": uncertainty_of(row)}]
     if row["trust"] == EXCLUDED:
         return [{**look, "trust": EXCLUDED} for look in looks]
     if row["trust"] == GOOD and told_as(looks)["trust"] != GOOD:
         return [*looks[:-1], {**looks[-1], "trust": GOOD}]
     return [dict(look) for look in looks]
+
+
+def _is_look(look: object) -> bool:
+    """Whether it is a look as it is written here; a damaged one is none."""
+    if not isinstance(look, dict) or not {*_SEEN, "uncertainty"} <= set(look):
+        return False
+    numbers = [look[axis] for axis in "Lab"]
+    told = look["uncertainty"]
+    return (
+        all(isinstance(number, int | float) and np.isfinite(number) for number in numbers)
+        and all(isinstance(look[key], str) for key in ("source", "taken", "trust", "note"))
+        and (told is None or (isinstance(told, int | float) and 0.0 < told < 1e3))
+    )
 
 
 def _is_picture(look: Look) -> bool:
@@ -102,9 +114,7 @@ def seen_again(row: Mapping[str, Any], look: Look, painted: bool = False) -> Loo
     looks = [*earlier, now]
     found = told_as(looks)
     count, uncertainty = found.pop("of"), found.pop("uncertainty")
-    extra = {
-        key: value for key, value in json.loads(row["extra"]).items() if key not in ("looks", "uncertainty")
-    }
+    extra = {key: value for key, value in extra_of(row).items() if key not in ("looks", "uncertainty")}
     if uncertainty is not None:
         extra["uncertainty"] = round(uncertainty, 2)
     if len(looks) > 1:

@@ -1,7 +1,7 @@
 """The study's rows as values."""
 
 import json
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from functools import lru_cache
 from typing import Any
@@ -347,7 +347,7 @@ def _reading(
     mixing: str,
     puddle: int | None,
     depth: str,
-    uncertainty: float | None,
+    uncertainty: object,
 ) -> Reading:
     return Reading(
         parse_recipe(recipe),
@@ -364,12 +364,22 @@ def _reading(
     )
 
 
+def extra_of(row: Mapping[str, Any]) -> dict[str, Any]:
+    """What else is said of a reading, in its `extra`; nothing where that is damaged."""
+    try:
+        found = json.loads(row["extra"])
+    except (ValueError, TypeError, RecursionError):
+        return {}
+    return found if isinstance(found, dict) else {}
+
+
 def reading_rows(study: Study) -> list[Row]:
     """The rows of all readings, with what `reading_of` asks for, and their cells."""
     return study.select(
         """SELECT id, cell_id, sheet_id, recipe, L, a, b, ground, paper, trust, treatment, mixing,
-            CASE WHEN cell_id IS NULL THEN json_extract(extra, '$.scrap') END AS scrap,
-            json_extract(extra, '$.uncertainty') AS uncertainty FROM readings ORDER BY id"""
+            CASE WHEN cell_id IS NULL AND json_valid(extra) THEN json_extract(extra, '$.scrap') END AS scrap,
+            CASE WHEN json_valid(extra) THEN json_extract(extra, '$.uncertainty') END AS uncertainty
+            FROM readings ORDER BY id"""
     )
 
 

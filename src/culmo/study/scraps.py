@@ -13,7 +13,7 @@ from culmo.core.paint.recipe import parse_recipe
 from culmo.study.acts import draft_colours
 from culmo.study.draft import Draft
 from culmo.study.file import Command, Row, Study
-from culmo.study.records import spoken_cell
+from culmo.study.records import extra_of, spoken_cell
 from culmo.words import tr
 
 
@@ -21,13 +21,15 @@ def scrap_of(row: Mapping[str, Any]) -> int | None:
     """The row of the cell that was painted from the puddle of which a reading is a scrap; None for other readings."""
     if row.get("cell_id") is not None:
         return None
-    cell_id = json.loads(row["extra"]).get("scrap")
+    cell_id = extra_of(row).get("scrap")
     return cell_id if isinstance(cell_id, int) else None
 
 
 def scrap_read(study: Study, cell_id: int) -> Row | None:
     """The reading of a scrap of the puddle of a cell; None where there is none."""
-    found = study.rows("readings", "cell_id IS NULL AND json_extract(extra, '$.scrap') = ?", (cell_id,))
+    found = study.rows(
+        "readings", "cell_id IS NULL AND json_valid(extra) AND json_extract(extra, '$.scrap') = ?", (cell_id,)
+    )
     return found[-1] if found else None
 
 
