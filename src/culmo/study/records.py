@@ -349,6 +349,7 @@ def _reading(
     depth: str,
     uncertainty: object,
 ) -> Reading:
+    unsure = float(uncertainty) if isinstance(uncertainty, int | float) and 0.0 < uncertainty < 1e3 else 0.0
     return Reading(
         parse_recipe(recipe),
         (L, a, b),
@@ -360,7 +361,7 @@ def _reading(
         mixing,
         puddle,
         depth,
-        uncertainty or 0.0,
+        unsure,
     )
 
 
