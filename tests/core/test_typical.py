@@ -13,16 +13,9 @@ from culmo.core.paint.recipe import TINT, Recipe, mix
 from culmo.core.paint.typical import bands_curve
 from culmo.data import pigment_bands, pigment_table, typical_curves
 from culmo.errors import CulmoError
-from support.turbid import all_pairs, make_laboratory
+from support.turbid import all_pairs, codes_of, make_laboratory
 
 TABLE, CURVES = pigment_table(), typical_curves()
-# of the kinds of paints in the other laboratory, which know nothing of Culmo's table
-CODES = {
-    "primrose": "PY175", "chrome": "PY35", "tangerine": "PO20", "vermilion": "PR108", "madder": "PR177", "magenta": "PV19",
-    "dioxazine": "PV23", "lazurite": "PB29", "smalt": "PB28", "indanthrone": "PB60", "copper blue": "PB15:3",
-    "copper green": "PG7", "chromium": "PG18", "yellow earth": "PY43", "burnt earth": "PBr7", "red earth": "PR101",
-    "brown earth": "PBr6", "lamp black": "PBk6",
-}  # fmt: skip
 
 
 def peak(curve, low, high):
@@ -105,7 +98,7 @@ def test_what_was_read_of_a_card_sets_the_belief_free_and_then_aside():
 def _untaught(seed, count=14):
     painter = make_laboratory(count, seed)
     names = [paint.name for paint in painter.paints]
-    codes = [(name, CODES[name.rsplit(" ", 1)[0].casefold()]) for name in names]
+    codes = codes_of(names)
     recipes = all_pairs(names, (1.0, 0.45, 0.2))
     order = np.random.default_rng(seed).permutation(len(recipes))
     taught = [painter.read(recipes[place]) for place in order[:20]]

@@ -241,6 +241,13 @@ _KINDS = {
     "brown earth": [("step", (0.7, 1.2), (2.2, 2.4), (0.2, 0.32)), ("step", (0.25, 0.5), (1.5, 1.7), (0.1, 0.2))],
     "lamp black": [("step", (0.9, 1.6), (0.5, 1.0), (0.2, 0.4))],
 }  # fmt: skip
+# what would stand on the label of a paint of each kind
+_CODES = {
+    "primrose": "PY175", "chrome": "PY35", "tangerine": "PO20", "vermilion": "PR108", "madder": "PR177", "magenta": "PV19",
+    "dioxazine": "PV23", "lazurite": "PB29", "smalt": "PB28", "indanthrone": "PB60", "copper blue": "PB15:3",
+    "copper green": "PG7", "chromium": "PG18", "yellow earth": "PY43", "burnt earth": "PBr7", "red earth": "PR101",
+    "brown earth": "PBr6", "lamp black": "PBk6",
+}  # fmt: skip
 _COARSE = ("lazurite", "smalt", "chromium", "yellow earth", "burnt earth", "brown earth", "red earth")
 
 
@@ -477,6 +484,11 @@ def make_laboratory(count=16, seed=0, hand="usual", **effects):
     paints = [make_paint(kind, rng, f"{kind.title()} {i + 1}") for i, kind in enumerate(kinds)]
     wished = Hand(**vars(hand)) if isinstance(hand, Hand) else HANDS[hand]
     return Laboratory(paints, rng, wished, replace(Effects(), **effects))
+
+
+def codes_of(names):
+    """The paints by their names with the Colour Index codes of their kinds, as (name, codes)."""
+    return [(name, _CODES[name.rsplit(" ", 1)[0].casefold()]) for name in names]
 
 
 def all_pairs(names, washes=(1.0, 0.2)):

@@ -14,10 +14,13 @@ from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import encode_srgb, lab_from_srgb, linear_srgb_from_lab, srgb_from_lab
 from culmo.core.paint.estimate import learn
+from culmo.core.paint.pigments import beliefs_of, typical_readings
 from culmo.core.paint.predict import predict
+from culmo.core.paint.readings import INK
 from culmo.core.paint.recipe import Recipe, mix
+from culmo.data import pigment_table, typical_curves
 from support.paints import make_painter
-from support.turbid import all_pairs, make_laboratory
+from support.turbid import all_pairs, codes_of, make_laboratory
 from tools.benches import show
 
 SEEDS = 10
@@ -163,6 +166,42 @@ def marks(seeds: int = SEEDS) -> dict[str, float]:
     return {key: float(np.mean(values)) for key, values in found.items()}
 
 
+def newcomers(seeds: int = SEEDS) -> dict[str, tuple[float, float]]:
+    """Where nothing, or the masstones alone, was read of paints with a code on their label: errors and shares inside dE90.
+
+    By what is believed of their pigments, and by what is typical of them alone, as it was before.
+    """
+    table, curves = pigment_table(), typical_curves()
+    found: dict[str, list[tuple[float, float]]] = {}
+    for seed in range(seeds):
+        painter = make_laboratory(16, seed)
+        names = [paint.name for paint in painter.paints]
+        codes, recipes = codes_of(names), all_pairs(names, WASHES[TURBID])
+        order = np.random.default_rng(seed + 1000).permutation(len(recipes))
+        held = [recipes[place] for place in order[len(recipes) // 2 :]]
+        truth = np.array([painter.mean_lab(recipe) for recipe in held])
+        fresh = np.array([painter.paint(recipe) for recipe in held])
+        bare = [painter.read(Recipe()), painter.read(Recipe(), INK)]
+        for known, readings in (
+            ("codes", bare),
+            ("codes and 20 mixes", bare + [painter.read(recipes[place]) for place in order[:20]]),
+            ("masstones", bare + [painter.read(mix([name])) for name in names]),
+        ):
+            beliefs = beliefs_of(codes, readings, table, curves)
+            for called, estimate in (
+                ("believed", learn(names, readings, beliefs=beliefs)),
+                ("typical", learn(names, readings, typical_readings(codes, readings, table))),
+            ):
+                prediction = predict(estimate, held)
+                found.setdefault(f"{known}, {called}", []).append(
+                    (
+                        float(np.median(delta_e_00(prediction.lab, truth))),
+                        float((delta_e_00(prediction.lab, fresh) < prediction.dE90).mean()),
+                    )
+                )
+    return {key: tuple(np.mean(values, axis=0).tolist()) for key, values in found.items()}
+
+
 def _show_inside(errors: Errors, laboratory: str) -> bool:
     """Of freshly painted cells of each wash 80 to 95 in 100 are to lie inside, from 60 mixes on."""
     fine = True
@@ -203,6 +242,14 @@ def run() -> bool:
         f"  masstones inside dE90, {shared['known inside']:.1%} (not known {shared['unknown inside']:.1%}): off 87.5 %",
         abs(shared["known inside"] - 0.875), 0.075,
     )  # fmt: skip
+    new = newcomers()
+    for known in ("codes", "codes and 20 mixes", "masstones"):
+        (error, inside), (usual, _) = new[f"{known}, believed"], new[f"{known}, typical"]
+        fine &= show(
+            f"turbid: {known} alone, {error:.2f} ({inside:.0%} inside) by the pigments, beside typical cards",
+            error / usual,
+            1.0,
+        )
     marked = marks()
     fine &= show(
         f"turbid: error with 60 mixes, {marked['share']:.0%} of them marked, {marked['marked']:.2f} beside not",
