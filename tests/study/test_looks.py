@@ -69,16 +69,44 @@ def test_an_instrument_after_a_picture_takes_its_place_and_the_picture_stays_the
 def test_pictures_are_averaged_by_how_sure_they_are(study, cell):
     look(study, cell, (40.0, 0.0, 0.0), 1.0, GOOD, DAYS[0])
     assert uncertainty_of(row_of(study, cell)) == 1.0
-    look(study, cell, (46.0, 3.0, 0.0), 2.0, GOOD, DAYS[1])
+    look(study, cell, (41.5, 0.5, 0.0), 2.0, GOOD, DAYS[1])
     row = row_of(study, cell)
-    assert lab_of(row) == pytest.approx((41.2, 0.6, 0.0))
+    assert lab_of(row) == pytest.approx((40.3, 0.1, 0.0))
     assert uncertainty_of(row) == pytest.approx(0.89, abs=0.01)
     assert "2 pictures" in row["note"]
     # one in doubt is kept, and is not in the mean
     look(study, cell, (90.0, 3.0, 0.0), 1.0, DOUBTFUL, DAYS[2])
     row = row_of(study, cell)
-    assert lab_of(row) == pytest.approx((41.2, 0.6, 0.0)) and row["trust"] == GOOD
+    assert lab_of(row) == pytest.approx((40.3, 0.1, 0.0)) and row["trust"] == GOOD
     assert len(looks_of(row)) == 3 and len(study.rows("photos")) == 3
+
+
+def test_a_gleam_in_one_of_three_pictures_drops_out(study, cell):
+    for day, lab in zip(DAYS, ((40.0, 5.0, 0.0), (70.0, 1.0, 0.0), (41.0, 5.0, 0.0)), strict=False):
+        look(study, cell, lab, 1.0, GOOD, day)
+    row = row_of(study, cell)
+    assert lab_of(row) == pytest.approx((40.5, 5.0, 0.0)) and row["trust"] == GOOD
+    assert len(looks_of(row)) == 3
+    assert uncertainty_of(row) < 1.0
+
+
+def test_two_pictures_that_can_not_both_be_right_are_in_doubt_till_a_third_says_which(study, cell):
+    look(study, cell, (40.0, 5.0, 0.0), 1.0, GOOD, DAYS[0])
+    look(study, cell, (60.0, 5.0, 0.0), 1.0, GOOD, DAYS[1])
+    row = row_of(study, cell)
+    assert row["trust"] == DOUBTFUL and "differ" in row["note"]
+    assert uncertainty_of(row) > 5.0
+    look(study, cell, (59.0, 5.0, 0.0), 1.0, GOOD, DAYS[2])
+    row = row_of(study, cell)
+    assert row["trust"] == GOOD and row["L"] == pytest.approx(59.5) and "differ" not in row["note"]
+
+
+def test_how_far_pictures_differ_says_how_good_they_are(study, cell):
+    """Each said it was within 0.5; apart by 3 they are not."""
+    look(study, cell, (50.0, 0.0, 0.0), 0.5, GOOD, DAYS[0])
+    look(study, cell, (53.0, 0.0, 0.0), 0.5, GOOD, DAYS[1])
+    row = row_of(study, cell)
+    assert row["trust"] == GOOD and 1.2 < uncertainty_of(row) < 2.0
 
 
 def test_a_good_picture_outranks_a_doubtful_one_before_it(study, cell):

@@ -11,17 +11,19 @@ from typing import Any
 
 import numpy as np
 
+from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.readings import DOUBTFUL, EXCLUDED, GOOD
 from culmo.study.file import Study
 from culmo.study.records import PRACTICE, extra_of
 from culmo.study.soundness import moment_of
-from culmo.words import trn
+from culmo.words import tr, trn
 
 _SEEN = ("L", "a", "b", "source", "taken", "trust", "photo_id", "granulation", "separation", "note")
 # by their sources: a picture sees through a camera and a light, which an instrument brings along
 _OF_PICTURES = ("photo", PRACTICE)
 _LEAST = 0.4  # CIEDE2000: no picture is surer, whatever it says; one that says nothing counts as unsure as this many
 UNSAID = 2.0
+_APART = 3.0  # CIEDE2000, by which looks may always differ
 
 Look = dict[str, Any]
 
@@ -86,14 +88,35 @@ def told_as(looks: Sequence[Look]) -> Look:
     last = same[-1]
     if not _is_picture(last) or len(same) == 1 or last["trust"] == DOUBTFUL:
         return {**last, "of": 1}
+    return {**last, **_together(same)}
+
+
+def _together(looks: Sequence[Look]) -> Look:
+    """The mean of several good pictures of a cell, each weighed by how sure it is; a gleam or a shadow in one drops out.
+
+    How far they differ says how good it is: the mean is no surer than that. Two that differ by more than they said can not
+    both be right, and nobody knows which is: they are in doubt.
+    """
+    lab = np.array([[look["L"], look["a"], look["b"]] for look in looks], dtype=float)
     spread = np.array(
-        [max(UNSAID if look["uncertainty"] is None else look["uncertainty"], _LEAST) for look in same]
+        [max(UNSAID if look["uncertainty"] is None else look["uncertainty"], _LEAST) for look in looks]
     )
+    middle = np.median(lab, axis=0)
+    away = delta_e_00(lab, middle)
+    if len(looks) > 2:
+        near = away <= max(_APART, 3.0 * float(np.median(away)))
+        lab, spread = lab[near], spread[near]
     weight = spread**-2 / (spread**-2).sum()
-    lab = weight @ np.array([[look["L"], look["a"], look["b"]] for look in same], dtype=float)
-    together = float(max((spread**-2).sum() ** -0.5, _LEAST))
-    mean = dict(zip("Lab", (float(value) for value in lab), strict=True))
-    return {**last, **mean, "uncertainty": together, "of": len(same)}
+    mean = weight @ lab
+    count = len(lab)
+    differ = float(np.sqrt(weight @ delta_e_00(lab, mean) ** 2 / max(count - 1, 1)))
+    found: Look = dict(zip("Lab", (float(value) for value in mean), strict=True))
+    found |= {"uncertainty": float(max((spread**-2).sum() ** -0.5, differ, _LEAST)), "of": count}
+    apart = float(delta_e_00(lab[0], lab[-1]))
+    if count == 2 and apart > _APART + float(spread.sum()):
+        words = tr("two pictures differ by {apart:.0f}", apart=apart)
+        found |= {"trust": DOUBTFUL, "note": "; ".join(part for part in (looks[-1]["note"], words) if part)}
+    return found
 
 
 def seen_again(row: Mapping[str, Any], look: Look, painted: bool = False) -> Look:

@@ -20,6 +20,7 @@ from culmo.core.threads import steps_on_one_thread
 
 _ROUNDS, _STEPS = 7, 5
 _HAND_STEPS = 12  # at most in each round: a step costs little, and goes a part of the way
+_NEARLY = 0.2  # of the logs: from here on places are worth looking for finely
 _NEAR_STEP = 0.004  # of the logs of the figures: a step that moves them less is the last
 _ROUGH, _FINE = 1e-2, 1e-3  # by which share of the cost a step must gain to be followed by another one
 _MANY = 1000  # parameters, from which on one more reading is not worth learning everything anew
@@ -144,7 +145,7 @@ def learning(problem: Problem, earlier: Estimate | None = None) -> Generator[flo
                     break
         else:
             search.refresh()
-        if search.hand.near(before, 0.2):
+        if search.hand.near(before, _NEARLY):
             least = _FINE
         # from an earlier estimate one round may be enough; from nothing the weights of the first are no good
         if gained < 3e-3 and search.hand.near(before) and (turn > 0 or earlier is not None):
