@@ -205,3 +205,11 @@ def test_a_damaged_word_about_a_reading_stops_nothing(study, cell):
         assert reading.uncertainty == 0.0
     look(study, cell, (44.0, 0.0, 0.0), 1.0, GOOD, DAYS[1])
     assert len(looks_of(row_of(study, cell))) == 2
+
+
+def test_an_instruments_reading_that_was_put_aside_outranks_nothing(study, cell):
+    study.apply(acts.read_cell(study, 1, cell[0], (50.0, 5.0, 5.0), "instrument"))
+    study.apply(acts.set_trust(study, row_of(study, cell)["id"], EXCLUDED))
+    look(study, cell, (40.0, 9.0, 9.0), 1.0, DOUBTFUL, DAYS[0])
+    row = row_of(study, cell)
+    assert (row["L"], row["trust"]) == (40.0, DOUBTFUL)
