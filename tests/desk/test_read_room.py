@@ -15,7 +15,7 @@ from culmo.desk.app import settle
 from culmo.study import acts, records
 from culmo.study.cgats import write_cgats
 from culmo.study.looks import uncertainty_of
-from culmo.study.pictures import jpeg_bytes
+from culmo.study.pictures import jpeg_bytes, open_photo
 from support.builders import make_sheet
 
 READ, DAYBOOK, SHEET, PICTURE = 3, 5, 0, 1
@@ -468,3 +468,28 @@ def test_an_error_goes_when_the_next_import_is_fine(demo, tmp_path):
     assert "1 reading" in demo.read.slip.outcome.text()
     demo.read.import_readings(tmp_path / "bad.csv")
     assert demo.read.slip.outcome.text() == ""
+
+
+def test_what_is_wrong_with_a_picture_is_said_before_it_is_read(qtbot, room, tmp_path):
+    window = room.window()
+    picture(window, tmp_path / "p.jpg")
+    pixels = open_photo(tmp_path / "p.jpg").pixels
+    (tmp_path / "dark.jpg").write_bytes(jpeg_bytes((pixels * 0.3).astype(np.uint8)))
+    said = []
+    window.session.told.connect(said.append)
+    room.open_picture(tmp_path / "dark.jpg")
+    wait_for_trial(qtbot, room)
+    dark = [place for place, words in enumerate(said) if "dark" in words]
+    assert dark and dark[0] < len(said) - 1  # while it was being read
+    assert room.trial.faults == ("dark",)
+    assert room.trial.summary().startswith("The picture is dark: more light")
+    assert room.slip.outcome.text() or room.slip.trial_box.isVisible()
+
+
+def test_a_picture_that_is_damaged_is_told_once(qtbot, room, tmp_path):
+    (tmp_path / "b.jpg").write_bytes(b"\xff\xd8\xff\xe0 nothing more")
+    failed = []
+    room.window().session.failed.connect(failed.append)
+    room.open_picture(tmp_path / "b.jpg")
+    qtbot.waitUntil(lambda: not room.window().session.runner.busy(), timeout=10_000)
+    assert len(failed) == 1

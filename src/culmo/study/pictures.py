@@ -485,6 +485,22 @@ def display_p3_profile() -> bytes:
     return head + b"\0" * (128 - len(head)) + struct.pack(">I", len(tags)) + table + body
 
 
+def size_of(data: bytes, name: str) -> tuple[int, int]:
+    """Width and height of a picture as it lies in its file.
+
+    Parameters
+    ----------
+    data : bytes, of the file
+    name : str, the file's
+
+    Raises
+    ------
+    CulmoError
+        as `open_photo`
+    """
+    return _header(data, name).size
+
+
 def thumbnail(data: bytes, name: str, side: int) -> Pixels:
     """A small copy of a picture, turned upright.
 

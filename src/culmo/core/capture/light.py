@@ -49,6 +49,13 @@ class LightField:
     burnt: float = 0.0
     dropped: Array = field(default_factory=lambda: np.zeros((0, 2)), repr=False)
 
+    def tints_apart(self) -> float:
+        """How far the tint of the light differs over the sheet, in the log of red against blue."""
+        step = np.linspace(0.1, 0.9, 5)
+        grid = np.stack(np.meshgrid(step, step), axis=-1).reshape(-1, 2) * np.array(self.size_mm)
+        light = np.log(self.at(grid))
+        return float(np.ptp(light[:, 0] - light[:, 2]))
+
     def beside(self, middle: Array, reach_mm: float) -> float:
         """How far bare paper about a place is from the light there, in logs; 0 where none is near.
 

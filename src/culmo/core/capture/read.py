@@ -39,6 +39,7 @@ _QUICK_PER_MM = 1.6
 _LEAST_PER_MM = 1.5
 _PLAIN_WRITING = 1.2  # so much more writing where the labels are planned settles which way round a sheet lies
 _WHITE_PAPER, _LIGHTER = 90.0, 1.5  # in L
+_TINTS = 0.2  # in the log of red against blue, over the sheet
 _BURNT_SHARE = 0.25  # of the bare paper
 _SHADE = 0.12  # in the log of the light
 _COLOURLESS = 2.5  # of chroma, the most that noise gives a picture without colours
@@ -486,6 +487,10 @@ def _notes(reader: _Reader, found: Found, verdict: Verdict) -> list[str]:
     if verdict.fits is None:
         notes.append(
             tr("nothing is known of these paints yet, so that it was not checked which sheet this is")
+        )
+    if reader.light.blocks and reader.light.tints_apart() > _TINTS:
+        notes.append(
+            tr("two lights of different tints fall on the sheet; switch one off, or go into the shade")
         )
     if reader.light.burnt > _BURNT_SHARE:
         notes.append(tr("the bare paper is burnt out; take the picture again, darker"))

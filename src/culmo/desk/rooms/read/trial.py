@@ -11,8 +11,10 @@ import numpy as np
 from culmo.core.capture.card import Card
 from culmo.core.capture.instrument import painted_by_hand
 from culmo.core.capture.judge import Expected
+from culmo.core.capture.locate import smaller
 from culmo.core.capture.photo import Photo, Pixels
 from culmo.core.capture.placement import Placement
+from culmo.core.capture.quality import FAULT_WORDS, SIDE, Look, faults
 from culmo.core.capture.read import DOUBT_WORDS, FOUND_WORDS, PALE, CellReading, SheetReading, reading_sheet
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.spectral import Array
@@ -21,7 +23,7 @@ from culmo.core.steps import scaled
 from culmo.errors import CulmoError
 from culmo.study.file import Command, Study
 from culmo.study.photo_acts import BESIDE, Picture, read_picture, wet_cells
-from culmo.study.pictures import jpeg_bytes, photo_from_bytes, picture_file
+from culmo.study.pictures import jpeg_bytes, photo_from_bytes, picture_file, size_of, thumbnail
 from culmo.study.records import PRACTICE, SheetRecord
 from culmo.words import tr
 
@@ -51,6 +53,7 @@ class Trial:
     drying : str, what the painter says of it: BY_CLOCK, ALL_WET or ALL_DRY
     left_out, taken : sets of cell ids that the painter leaves out, or trusts in spite of a doubt
     source : str, as the record will name it
+    faults : tuple of str, what is wrong with the picture itself, keys of FAULT_WORDS
     """
 
     name: str
@@ -66,6 +69,7 @@ class Trial:
     left_out: set[str] = field(default_factory=set)
     taken: set[str] = field(default_factory=set)
     source: str = "photo"
+    faults: tuple[str, ...] = ()
 
     @property
     def wet(self) -> frozenset[str]:
@@ -147,8 +151,9 @@ class Trial:
 
     def summary(self) -> str:
         """What was found, in a few words."""
+        faults = [_sentence(FAULT_WORDS[fault]) for fault in self.faults]
         if self.reading is None:
-            return self.problem[:1].upper() + self.problem[1:] + "."
+            return "\n".join([*faults, _sentence(self.problem)])
         count = len({entry.cell for entry in self.reading.readings})
         words = [
             tr("{count} cells read, {FOUND_WORDS}", count=count, FOUND_WORDS=FOUND_WORDS[self.reading.by])
@@ -158,8 +163,12 @@ class Trial:
         if self.wet:
             words.append(tr("{n} still wet: they will not teach", n=len(self.wet)))
         lines = [", ".join(words) + "."]
-        lines += [note[:1].upper() + note[1:] + "." for note in self.reading.notes]
-        return "\n".join(lines)
+        lines += [_sentence(note) for note in self.reading.notes]
+        return "\n".join(faults + lines)
+
+
+def _sentence(words: str) -> str:
+    return words[:1].upper() + words[1:] + "."
 
 
 @dataclass(frozen=True)
@@ -170,6 +179,21 @@ class Source:
     path: Path | None = None
     data: bytes = b""
     source: str = "photo"
+
+
+def looking(source: Source) -> Generator[float, None, list[str]]:
+    """What is wrong with a picture, in words: told in a moment, before the sheet is sought in it.
+
+    Raises
+    ------
+    CulmoError
+        when the picture can not be opened
+    """
+    yield 0.0
+    data = source.data if source.path is None else picture_file(source.path)
+    size = size_of(data, source.name)
+    yield 0.3
+    return [FAULT_WORDS[fault] for fault in faults(Look(thumbnail(data, source.name, SIDE), size))]
 
 
 def trying(
@@ -186,7 +210,9 @@ def trying(
     yield 0.05
     photo = photo_from_bytes(data, source.name)
     yield 0.25
-    trial = Trial(source.name, data, photo, preview_of(photo), sheet, source=source.source)
+    preview = preview_of(photo)
+    found = tuple(faults(Look(smaller(preview, SIDE)[0], photo.size)))
+    trial = Trial(source.name, data, photo, preview, sheet, source=source.source, faults=found)
     yield 0.32
     return trial if sheet is None else (yield from read_again(trial, paper, expected))
 

@@ -58,7 +58,7 @@ from culmo.words import decimal, tr
 
 SHEET, PICTURE = 0, 1
 READINGS = open_filter(tr("Readings"), Holds.READINGS)
-JOB = "read"
+JOB, LOOK_JOB = "read", "look at a picture"
 _LOST = tr("{problem}: drag the four squares in the picture to them, and it is read.")
 
 
@@ -343,9 +343,15 @@ class ReadRoom(Room):
         sheet = self.state.record.sheet if self.state.record is not None else None
         paper, expected = self._known()
         self.session.told.emit(tr("Reading {name}", name=source.name))
+        self.session.runner.start(LOOK_JOB, lambda: trials.looking(source), self._looked, lambda _: None)
         self.session.runner.start(
             JOB, lambda: trials.trying(source, sheet, paper, expected), self._tried, self.session.failed.emit
         )
+
+    def _looked(self, faults: list[str]) -> None:
+        """What is wrong with the picture is said at once, while the sheet in it is sought."""
+        if faults and self.session.runner.busy(JOB):
+            self.session.told.emit("; ".join(word[:1].upper() + word[1:] for word in faults))
 
     def _tried(self, trial: Trial) -> None:
         self.session.told.emit("")  # it is no longer being read

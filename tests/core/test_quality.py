@@ -1,0 +1,72 @@
+"""What is wrong with a picture, before anything is read in it."""
+
+from dataclasses import replace
+
+import cv2
+import numpy as np
+import pytest
+
+from culmo.core.capture.locate import smaller
+from culmo.core.capture.quality import (
+    BLURRED,
+    BURNT,
+    COLOURLESS,
+    DARK,
+    FAULT_WORDS,
+    SIDE,
+    SMALL,
+    Look,
+    faults,
+)
+from culmo.core.capture.read import read_sheet
+from support.photos import any_sheet
+
+
+def seen(pixels, size=None):
+    return faults(Look(smaller(pixels, SIDE)[0], size or pixels.shape[1::-1]))
+
+
+@pytest.fixture(scope="module")
+def fine():
+    sheet, shot = any_sheet(3, True)
+    return sheet, replace(shot, width_px=2000)
+
+
+def test_pictures_as_they_should_be_have_no_faults():
+    for number in range(10):
+        sheet, shot = any_sheet(number, True)
+        _, photo = sheet.shoot(shot, number)
+        assert seen(photo.pixels) == [], number
+
+
+def test_each_fault_is_seen_and_told(fine):
+    sheet, shot = fine
+    pixels = sheet.shoot(shot, 3)[1].pixels
+    assert seen(pixels) == []
+    assert seen(sheet.shoot(replace(shot, exposure=0.1), 3)[1].pixels) == [DARK]
+    assert BURNT in seen(sheet.shoot(replace(shot, exposure=1.6), 3)[1].pixels)
+    assert seen(cv2.GaussianBlur(pixels, (0, 0), 14)) == [BLURRED]
+    assert seen(cv2.GaussianBlur(pixels, (0, 0), 2)) == []  # reads well enough
+    grey = np.repeat(pixels.mean(axis=2, keepdims=True), 3, axis=2).astype(np.uint8)
+    assert seen(grey) == [COLOURLESS]
+    assert seen(cv2.resize(pixels, (640, 480), interpolation=cv2.INTER_AREA)) == [SMALL]
+    for fault in (SMALL, DARK, BURNT, BLURRED, COLOURLESS):
+        assert ":" in FAULT_WORDS[fault]  # what it is, and what to do
+
+
+@pytest.mark.parametrize("level", [0, 128, 255])
+def test_a_picture_of_nothing_is_judged_and_not_stumbled_over(level):
+    found = seen(np.full((300, 400, 3), level, dtype=np.uint8))
+    assert SMALL in found and BLURRED in found and COLOURLESS in found
+    assert (DARK in found) == (level == 0) and (BURNT in found) == (level == 255)
+    assert seen(np.zeros((1, 1, 3), dtype=np.uint8))
+    assert seen(np.zeros((2, 900, 3), dtype=np.uint8))
+
+
+def test_two_lights_of_different_tints_are_told_once_the_sheet_is_found(fine):
+    sheet, shot = fine
+    photo = sheet.shoot(shot, 3)[1]
+    assert not any("two lights" in note for note in read_sheet(photo, sheet.sheet).notes)
+    warm = np.linspace(0.0, 1.0, photo.pixels.shape[1])[None, :, None] * np.array([0.1, 0.0, -0.22])
+    mixed = np.clip(photo.pixels * (1.0 + warm), 0, 255).astype(np.uint8)
+    assert any("two lights" in note for note in read_sheet(replace(photo, pixels=mixed), sheet.sheet).notes)
