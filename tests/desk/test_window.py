@@ -10,6 +10,8 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QColor, QImage
 from PySide6.QtWidgets import QApplication, QDialog, QLabel, QMenu, QPushButton, QTextBrowser
 
+from culmo.core.capture.sample import PAPER_LAB
+from culmo.core.colour.srgb import srgb_from_lab
 from culmo.desk.actions import Menu
 from culmo.desk.acts import ACTIONS
 from culmo.desk.app import settle
@@ -119,13 +121,20 @@ def test_the_eyedropper_takes_a_colour_from_a_picture(qtbot, with_study, tmp_pat
     window.session.selection.select_sheet(1)
     image = QImage(400, 300, QImage.Format.Format_RGB32)
     image.fill(QColor(200, 40, 60))
+    for x in range(60):
+        for y in range(300):
+            image.setPixelColor(x, y, QColor.fromRgbF(*srgb_from_lab(PAPER_LAB).tolist()))
     image.save(str(tmp_path / "p.png"))
     window.show_room(READ)
     window.state.select("r01c01")
     window.read.open_picture(tmp_path / "p.png")
     qtbot.waitUntil(lambda: window.read.trial is not None, timeout=20000)
     assert "not found" in window.notice_text.text()
-    qtbot.mouseClick(window.read.picture, Qt.MouseButton.LeftButton, pos=window.read.picture.rect().center())
+    view = window.read.picture
+    paper = view.rect().center() - QPoint(round(0.45 * 400 * min(view.width() / 400, view.height() / 300)), 0)
+    qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=paper)  # the light is taken out by it
+    assert not window.read.slip.entry.text()
+    qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=view.rect().center())
     typed = np.array([float(word) for word in window.read.slip.entry.text().split(",")])
     assert np.abs(typed - [43.6, 61.0, 29.0]).max() < 1.5
     (tmp_path / "no.png").write_text("not a picture")
