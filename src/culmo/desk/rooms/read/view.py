@@ -58,7 +58,8 @@ from culmo.words import decimal, tr
 
 SHEET, PICTURE = 0, 1
 READINGS = open_filter(tr("Readings"), Holds.READINGS)
-JOB, LOOK_JOB = "read", "look at a picture"
+JOB = "read"
+LOOK_JOB = "look at a picture"
 _LOST = tr("{problem}: drag the four squares in the picture to them, and it is read.")
 
 
