@@ -213,3 +213,16 @@ def test_an_instruments_reading_that_was_put_aside_outranks_nothing(study, cell)
     look(study, cell, (40.0, 9.0, 9.0), 1.0, DOUBTFUL, DAYS[0])
     row = row_of(study, cell)
     assert (row["L"], row["trust"]) == (40.0, DOUBTFUL)
+
+
+def test_a_colour_that_was_corrected_elsewhere_is_not_forgotten(study, cell):
+    """On the card page a row is corrected as a row; the next picture must not bring the looks before it back."""
+    look(study, cell, (40.0, 0.0, 0.0), 1.0, GOOD, DAYS[0])
+    look(study, cell, (41.0, 0.0, 0.0), 1.0, GOOD, DAYS[1])
+    row = row_of(study, cell)
+    study.apply(
+        Command("correct", (Change("readings", row["id"], row, {**row, "L": 55.0, "source": "card"}),))
+    )
+    look(study, cell, (42.0, 0.0, 0.0), 1.0, GOOD, DAYS[2])
+    row = row_of(study, cell)
+    assert row["L"] == 55.0 and [one["L"] for one in looks_of(row)] == [40.0, 41.0, 55.0, 42.0]

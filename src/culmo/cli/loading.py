@@ -10,7 +10,7 @@ from culmo.cli.output import open_study, run_told, say
 from culmo.cli.streams import Level
 from culmo.core.paint.estimate import Estimate, learning
 from culmo.core.paint.label import NEEDS
-from culmo.core.paint.pigments import beliefs_of, never_seen, typical_readings
+from culmo.core.paint.pigments import never_seen, told_by_pigments
 from culmo.core.paint.problem import prepare
 from culmo.core.paint.readings import Reading
 from culmo.core.paint.typical import Belief
@@ -111,9 +111,7 @@ def load_source(options: argparse.Namespace) -> Source:
                 say(f'culmo: nothing is known of "{paint.name}", and it takes no part: {NEEDS}')
         paints = [paint for paint in paints if paint.name.casefold() not in unknown]
         codes = [(paint.name, paint.codes) for paint in paints]
-        beliefs = beliefs_of(codes, readings, pigment_table(), typical_curves())
-        others = [(name, own) for name, own in codes if name.casefold() not in beliefs]
-        typical = typical_readings(others, readings, pigment_table())
+        typical, beliefs = told_by_pigments(codes, readings, pigment_table(), typical_curves())
         source = Source(
             [paint.name for paint in paints],
             readings,

@@ -21,7 +21,7 @@ import numpy as np
 from culmo.core.paint.estimate import Estimate, learning
 from culmo.core.paint.hand import HAND_FIGURES, Hand
 from culmo.core.paint.parameters import Layout
-from culmo.core.paint.pigments import beliefs_of, never_seen, read_places, typical_readings
+from culmo.core.paint.pigments import never_seen, read_places, told_by_pigments
 from culmo.core.paint.problem import prepare
 from culmo.core.paint.readings import taught
 from culmo.data import pigment_table, typical_curves
@@ -87,9 +87,7 @@ def learning_from(
     codes = [(name, own) for name, own in codes if name.casefold() not in unknown]
     names = {name.casefold() for name, _ in codes}
     readings = [r for r in readings if all(name.casefold() in names for name in r.recipe.names)]
-    beliefs = beliefs_of(codes, readings, pigment_table(), typical_curves())
-    others = [(name, own) for name, own in codes if name.casefold() not in beliefs]
-    typical = typical_readings(others, readings, pigment_table())
+    typical, beliefs = told_by_pigments(codes, readings, pigment_table(), typical_curves())
     places = read_places(readings)
     unread = {name.casefold() for name, _ in codes} - set(places)
     together = (reading.recipe.names for reading in readings)

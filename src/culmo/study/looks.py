@@ -44,11 +44,17 @@ def looks_of(row: Mapping[str, Any]) -> list[Look]:
     row : mapping, of the readings
     """
     looks = extra_of(row).get("looks")
+    own = {**{key: row[key] for key in _SEEN}, "uncertainty": uncertainty_of(row)}
     if not isinstance(looks, list) or not looks or not all(map(_is_look, looks)):
-        return [{**{key: row[key] for key in _SEEN}, "uncertainty": uncertainty_of(row)}]
+        return [own]
+    last = told_as(looks)
+    if any(
+        abs(last[axis] - row[axis]) > 1e-6 for axis in "Lab"
+    ):  # it was corrected where looks are not known
+        return [*looks, own]
     if row["trust"] == EXCLUDED:
         return [{**look, "trust": EXCLUDED} for look in looks]
-    if row["trust"] == GOOD and told_as(looks)["trust"] != GOOD:
+    if row["trust"] == GOOD and last["trust"] != GOOD:
         return [*looks[:-1], {**looks[-1], "trust": GOOD}]
     return [dict(look) for look in looks]
 

@@ -226,6 +226,27 @@ def beliefs_of(
     return found
 
 
+def told_by_pigments(
+    paints: Sequence[tuple[str, str]],
+    readings: Sequence[Reading],
+    table: Mapping[str, Pigment],
+    curves: Mapping[str, tuple[Array, Array]],
+) -> tuple[list[tuple[Reading, float]], dict[str, Belief]]:
+    """What the codes tell of the paints beside what was read: typical readings, and beliefs where the card says too little.
+
+    Parameters
+    ----------
+    paints, readings, table, curves : as in `beliefs_of`
+
+    Returns
+    -------
+    list of (Reading, standard deviation) and dict from folded name to Belief, for `problem.prepare`
+    """
+    beliefs = beliefs_of(paints, readings, table, curves)
+    others = [(name, codes) for name, codes in paints if name.casefold() not in beliefs]
+    return typical_readings(others, readings, table), beliefs
+
+
 def read_places(readings: Iterable[Reading]) -> dict[str, set[tuple[float, str]]]:
     """Which places of each paint's card have been read: folded name to a set of (wash, ground).
 

@@ -1,6 +1,7 @@
 """Fields for a colour that is noted by hand at the table: the wet look of a cell, a dry scrap of a puddle."""
 
 from collections.abc import Callable
+from dataclasses import dataclass
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
@@ -16,25 +17,71 @@ from culmo.desk.unsaved import Typed
 from culmo.desk.widgets import PAINT, Entry, Swatch, text_label
 from culmo.errors import CulmoError
 from culmo.study import acts, records
-from culmo.study.file import Command, Row
+from culmo.study.file import Command, Row, Study
 from culmo.study.scraps import read_scrap, scrap_read
 from culmo.words import tr
 
 
-@guarded
-class _LookField(QWidget):
-    """A field for a colour that has to do with a cell; Enter keeps it, Esc leaves it."""
+@dataclass(frozen=True)
+class Noted:
+    """What is noted in such a field.
 
-    def __init__(self, session: Session, done: Callable[[], None], label: str, called: str) -> None:
+    Attributes
+    ----------
+    key : str, of its drafts
+    label, called : str, beside the field, and to a screen reader
+    draft : str, what it is called while it is not kept
+    kept : str, what is said when it is
+    earlier : function of (Study, row of the sheet, row of the cell): what was noted before, or None
+    command : function of (Study, row of the sheet, row of the cell, colour): the act that writes it down
+    """
+
+    key: str
+    label: str
+    called: str
+    draft: str
+    kept: str
+    earlier: Callable[[Study, int, int], Row | None]
+    command: Callable[[Study, int, int, Array], Command]
+
+
+# it stands beside the dry look and does not teach
+WET_LOOK = Noted(
+    "wet", tr("Wet look"), tr("Wet look of the cell painted last"), tr("the wet look of a cell"),
+    tr("The wet look is noted; read the cell again when it is dry"),
+    lambda study, sheet_id, cell_id: records.wet_cells_read(study, sheet_id).get(cell_id),
+    lambda study, sheet_id, cell_id, lab: acts.read_cell(study, sheet_id, cell_id, lab, wet=True),
+)  # fmt: skip
+# of the puddle that the cell is painted from: it tells of its parts
+DRY_SCRAP = Noted(
+    "scrap", tr("Dry scrap"), tr("A dry scrap of the puddle"), tr("the scrap of a puddle"),
+    tr("The scrap is noted; the cells that are painted from its puddle go with it"),
+    lambda study, _, cell_id: scrap_read(study, cell_id),
+    read_scrap,
+)  # fmt: skip
+
+
+@guarded
+class LookField(QWidget):
+    """A field for a colour that has to do with a cell; Enter keeps it, Esc leaves it.
+
+    Parameters
+    ----------
+    session : Session
+    noted : Noted
+    done : function that takes the keys back
+    """
+
+    def __init__(self, session: Session, noted: Noted, done: Callable[[], None]) -> None:
         super().__init__()
-        self.session, self._done = session, done
+        self.session, self._noted, self._done = session, noted, done
         self._cell: tuple[int, int] | None = None  # the rows of the sheet and of the cell
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
-        self.entry = Entry(tr("L, a, b or #5a6b4c"), called)
+        self.entry = Entry(tr("L, a, b or #5a6b4c"), noted.called)
         self.chip = Swatch(34)
         self.chip.setFixedWidth(px(72))
-        row.addWidget(text_label(label, bold=True))
+        row.addWidget(text_label(noted.label, bold=True))
         row.addWidget(self.entry, 1)
         row.addWidget(self.chip)
         self.entry.returnPressed.connect(self.keep)
@@ -42,34 +89,12 @@ class _LookField(QWidget):
         self.hide()
         session.opened.connect(self._leave)
 
-    # ---- what each kind is
-
-    KEY = ""  # of its drafts
-
-    def _earlier(self, sheet_id: int, cell_id: int) -> Row | None:
-        """What was noted before."""
-        raise NotImplementedError
-
-    def _command(self, sheet_id: int, cell_id: int, lab: Array) -> Command:
-        """The act that writes a colour down."""
-        raise NotImplementedError
-
-    def _draft_words(self) -> str:
-        """What it is called while it is not kept."""
-        raise NotImplementedError
-
-    def _kept_words(self) -> str:
-        """What is said when it is."""
-        raise NotImplementedError
-
-    # ---- the field
-
     def begin(self, sheet_id: int, cell_id: int) -> None:
         """Ask for the colour that belongs to a cell; what was noted of it stands there."""
         if self._cell not in (None, (sheet_id, cell_id)):
             self.keep()
         self._cell = sheet_id, cell_id
-        earlier = self._earlier(sheet_id, cell_id)
+        earlier = self._noted.earlier(self.session.file, sheet_id, cell_id)
         text = f"{earlier['L']:.1f}, {earlier['a']:.1f}, {earlier['b']:.1f}" if earlier else ""
         self.entry.setText(text)
         self.entry.mark_wrong()
@@ -88,8 +113,8 @@ class _LookField(QWidget):
         self.entry.mark_wrong()
         self._show(text)
         if self._cell is not None:
-            entry = Typed(self._draft_words(), self.keep, PAINT, lambda: text)
-            self.session.unsaved.note(f"{self.KEY} {self._cell[1]}", entry if text.strip() else None)
+            entry = Typed(self._noted.draft, self.keep, PAINT, lambda: text)
+            self.session.unsaved.note(f"{self._noted.key} {self._cell[1]}", entry if text.strip() else None)
 
     def keep(self) -> bool:
         """Write the colour down; says whether it is, or there was none to write. What is no colour stays, and is told."""
@@ -99,13 +124,13 @@ class _LookField(QWidget):
         sheet_id, cell_id = self._cell
         if not self._write(sheet_id, cell_id, self.entry.text()):
             return False
-        self.session.told.emit(self._kept_words())
+        self.session.told.emit(self._noted.kept)
         self._leave()
         return True
 
     def _write(self, sheet_id: int, cell_id: int, text: str) -> bool:
         try:
-            command = self._command(sheet_id, cell_id, lab_from_text(text))
+            command = self._noted.command(self.session.file, sheet_id, cell_id, lab_from_text(text))
         except CulmoError as error:
             self.entry.mark_wrong(str(error))
             self.session.failed.emit(str(error))
@@ -119,7 +144,7 @@ class _LookField(QWidget):
 
     def _leave(self) -> None:
         if self._cell is not None:
-            self.session.unsaved.note(f"{self.KEY} {self._cell[1]}", None)
+            self.session.unsaved.note(f"{self._noted.key} {self._cell[1]}", None)
         at_work, self._cell = self.entry.hasFocus(), None
         self.entry.clear()
         self.entry.mark_wrong()
@@ -132,59 +157,3 @@ class _LookField(QWidget):
             self._leave()
         else:
             super().keyPressEvent(event)
-
-
-@guarded
-class WetLook(_LookField):
-    """The wet look of the cell that was painted last; it stands beside the dry one and does not teach.
-
-    Parameters
-    ----------
-    session : Session
-    done : function that takes the keys back
-    """
-
-    KEY = "wet"
-
-    def __init__(self, session: Session, done: Callable[[], None]) -> None:
-        super().__init__(session, done, tr("Wet look"), tr("Wet look of the cell painted last"))
-
-    def _earlier(self, sheet_id: int, cell_id: int) -> Row | None:
-        return records.wet_cells_read(self.session.file, sheet_id).get(cell_id)
-
-    def _command(self, sheet_id: int, cell_id: int, lab: Array) -> Command:
-        return acts.read_cell(self.session.file, sheet_id, cell_id, lab, wet=True)
-
-    def _draft_words(self) -> str:
-        return tr("the wet look of a cell")
-
-    def _kept_words(self) -> str:
-        return tr("The wet look is noted; read the cell again when it is dry")
-
-
-@guarded
-class ScrapLook(_LookField):
-    """A scrap of the puddle that a cell is painted from, when it is dry: it tells of the puddle's parts.
-
-    Parameters
-    ----------
-    session : Session
-    done : function that takes the keys back
-    """
-
-    KEY = "scrap"
-
-    def __init__(self, session: Session, done: Callable[[], None]) -> None:
-        super().__init__(session, done, tr("Dry scrap"), tr("A dry scrap of the puddle"))
-
-    def _earlier(self, sheet_id: int, cell_id: int) -> Row | None:
-        return scrap_read(self.session.file, cell_id)
-
-    def _command(self, sheet_id: int, cell_id: int, lab: Array) -> Command:
-        return read_scrap(self.session.file, sheet_id, cell_id, lab)
-
-    def _draft_words(self) -> str:
-        return tr("the scrap of a puddle")
-
-    def _kept_words(self) -> str:
-        return tr("The scrap is noted; the cells that are painted from its puddle go with it")

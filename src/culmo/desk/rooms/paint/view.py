@@ -22,7 +22,7 @@ from culmo.core.paint.recipe import spoken_recipe
 from culmo.desk.drawing.sheet import SheetStyle
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.paint import model
-from culmo.desk.rooms.paint.look_fields import ScrapLook, WetLook
+from culmo.desk.rooms.paint.look_fields import DRY_SCRAP, WET_LOOK, LookField
 from culmo.desk.rooms.paint.model import Table
 from culmo.desk.rooms.paint.words import KEYS, big_label
 from culmo.desk.session import Session
@@ -160,8 +160,8 @@ class PaintRoom(Room):
         self._noting: int | None = None  # the stroke of which a word is being written
         self.note_entry.hide()
         column.addWidget(self.note_entry)
-        self.wet_look = WetLook(self.session, self.setFocus)
-        self.scrap = ScrapLook(self.session, self.setFocus)
+        self.wet_look = LookField(self.session, WET_LOOK, self.setFocus)
+        self.scrap = LookField(self.session, DRY_SCRAP, self.setFocus)
         column.addWidget(self.wet_look)
         column.addWidget(self.scrap)
         return self.last

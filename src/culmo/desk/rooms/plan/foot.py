@@ -26,7 +26,9 @@ class PlanFoot(QHBoxLayout):
         tell_key(self.start, "paint")
         self.addWidget(self.start)
 
-    def say(self, sheet: Sheet, cost: WorkCost, pace: float, painted: int, tried: bool) -> None:
+    def say(
+        self, sheet: Sheet, cost: WorkCost, pace: float, painted: int, tried: bool, costs: bool = True
+    ) -> None:
         """Say what a sheet takes.
 
         Parameters
@@ -36,9 +38,10 @@ class PlanFoot(QHBoxLayout):
         pace : float, the painter's own beside the usual one
         painted : int, how many of its cells are painted
         tried : bool, whether it is only tried
+        costs : bool, whether it says what the time is made of; its lines may be needed above
         """
         self.time.setText(time_text(cost, pace))
-        self.cost.setText(cost_text(sheet, cost))
+        self.cost.setText(cost_text(sheet, cost) if costs else "")
         finished = not tried and 0 < painted == len(sheet.cells)
         self.start.setEnabled(not tried and not finished)
         begun = bool(painted) and not tried

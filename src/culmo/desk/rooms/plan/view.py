@@ -178,9 +178,8 @@ class PlanRoom(Room):
         self.new_button.setEnabled(has_paints)
         choosing = has_paints and (sheet is None or (self._choosing and self.trial is None))
         on_view, teaches = sheet is not None and not choosing, _SHOWS[self.shows.current] == "teach"
-        for widget in (self.shows, self.foot.start, self.foot.time):
+        for widget in (self.shows, self.foot.start, self.foot.time, self.foot.cost):
             widget.setVisible(on_view)
-        self.foot.cost.setVisible(on_view and not teaches)  # its lines are needed above
         self.teaching.setVisible(on_view and teaches)
         self.stack.setCurrentWidget(self.kinds if choosing else self.view)
         self.new_button.setText(tr("Leave it") if choosing and sheet is not None else tr("New sheet"))
@@ -228,6 +227,7 @@ class PlanRoom(Room):
             pace_of(self.session),
             len(self.state.painted),
             self.trial is not None,
+            costs=show != "teach",
         )
 
     def _say_about(self) -> None:
