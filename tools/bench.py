@@ -7,7 +7,20 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT / "tests"))
 
-from tools.benches import advice, box, following, large, model, order, plan, read, speed, weigh, window  # noqa: E402 - the tests' support code is needed first
+from tools.benches import (  # noqa: E402 - the tests' support code is needed first
+    advice,
+    box,
+    following,
+    foreign,
+    large,
+    model,
+    order,
+    plan,
+    read,
+    speed,
+    weigh,
+    window,
+)
 
 PARTS = {
     "window": window.run,
@@ -16,6 +29,7 @@ PARTS = {
     "plan": plan.run,
     "order": order.run,
     "read": read.run,
+    "foreign": foreign.run,
     "weigh": weigh.run,
     "advice": advice.run,
     "large": large.run,

@@ -310,6 +310,7 @@ def test_what_is_lighter_than_the_paper_is_doubted(painted, level):
 def test_a_hard_shadow_over_a_part_of_the_sheet_is_not_trusted(seed, dark):
     sheet = paint_sheet(seed=seed)
     practice, photo = sheet.shoot(LEVEL, 1)
+    usual = sum(entry.trust == GOOD for entry in read_sheet(photo, sheet.sheet).readings)
     shaded = photo.pixels.astype(float)
     shaded[:, shaded.shape[1] // 2 :] *= dark
     reading = read_sheet(replace(photo, pixels=shaded.astype(np.uint8)), sheet.sheet)
@@ -317,7 +318,7 @@ def test_a_hard_shadow_over_a_part_of_the_sheet_is_not_trusted(seed, dark):
     away = np.array([delta_e_00(entry.lab, practice.lab[entry.cell]) for entry in trusted])
     assert not (away > 5.0).any()
     if dark > 0.7:  # what the light explains is read as before
-        assert len(trusted) > 0.7 * len(reading.readings)
+        assert len(trusted) > 0.7 * usual > 10
 
 
 def test_it_is_said_where_nothing_told_which_sheet_it_is(painted, level):

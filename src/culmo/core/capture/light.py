@@ -76,6 +76,18 @@ class LightField:
             return np.inf
         return float(np.median(self.left[near])) if near.sum() >= _LEAST_BESIDE else 0.0
 
+    def rough(self, middle: Array, reach_mm: float) -> float:
+        """How much bare paper about a place scatters about the light there, root mean square in logs; 0 where none is near.
+
+        Parameters
+        ----------
+        middle : (2,) float, mm
+        reach_mm : float
+        """
+        near = self.left[np.hypot(*(self.places - middle).T) < reach_mm]
+        # a line of writing is no unevenness of the light
+        return float(np.sqrt(np.mean(np.clip(near, -0.15, 0.15) ** 2))) if len(near) >= _LEAST_BESIDE else 0.0
+
     def at(self, points_mm: Array) -> Array:
         """Linear light of bare paper at places, (..., 3) float.
 

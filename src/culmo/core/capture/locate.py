@@ -1,12 +1,13 @@
 """Where the sheet lies in a picture: by its corner marks, its painted block, or the edge of the paper."""
 
-from collections.abc import Iterator
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from itertools import combinations
 
 import cv2
 import numpy as np
 
+from culmo.core.capture.bearing import Bearing, Plan, bear_out
+from culmo.core.capture.marks import by_marks
 from culmo.core.capture.photo import Pixels
 from culmo.core.capture.placement import (
     EdgeField,
@@ -19,34 +20,17 @@ from culmo.core.capture.placement import (
     plain,
     refine,
 )
+from culmo.core.capture.seats import Seats
 from culmo.core.chart.sheet import Sheet
-from culmo.core.colour.spectral import Array, Flags
+from culmo.core.colour.spectral import Array
 from culmo.errors import CulmoError
 from culmo.words import tr
 
 LOOK_PX = 1200  # the longer side of the picture that is searched
-_MOST_MARKS = 14
-LEAST_SUPPORT, MOST_STRAYS = 0.9, 0.3
-_PLAINLY = 0.985  # so much of the outlines under an edge leaves nothing to look for
+_MARKS_REACH_MM, _SHAPE_REACH_MM = 2.5, 6.0
+_SAME_WAY_DEG = 12.0  # a wheel looks alike when it is turned by a sector
 _WRITING_PER_MM = 1.6
 _LEAST_CELL_MM2 = 4.0
-_MARK_ERROR = 0.25  # of squares from where they should be, in their sides
-
-
-@dataclass(frozen=True)
-class Guess:
-    """A place where the sheet may lie.
-
-    Attributes
-    ----------
-    placement : Placement, in pixels of the searched picture
-    by : str, "marks", "frame", "paper" or "whole picture"
-    reach_mm : float, how far it may be off
-    """
-
-    placement: Placement
-    by: str
-    reach_mm: float
 
 
 def smaller(pixels: Pixels, longest: int = LOOK_PX, deep: bool = False) -> tuple[Pixels, float]:
@@ -66,248 +50,6 @@ def enlarge(placement: Placement, scale: float) -> Placement:
     return Placement(grow @ placement.homography, placement.bend, placement.box_mm)
 
 
-# ---- corner marks
-
-
-@dataclass(frozen=True)
-class _Square:
-    corners: Array  # (4, 2)
-    centre: Array
-    area: float
-
-
-def _dark_squares(grey: Pixels, side_px: float) -> list[_Square]:
-    """Small dark squares on a lighter ground."""
-    reach = 2 * round(0.6 * side_px) + 1  # at half the size, which is enough for what lies around
-    half = cv2.resize(grey, None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA)
-    half = cv2.blur(cv2.dilate(half, np.ones((reach, reach), np.uint8)), (reach, reach))
-    around = cv2.resize(half, (grey.shape[1], grey.shape[0]))
-    found: list[_Square] = []
-    for share in (0.45, 0.6):
-        dark = ((grey < share * around.astype(np.float32)) * 255).astype(np.uint8)
-        for contour in cv2.findContours(dark, cv2.RETR_LIST, cv2.CHAIN_APPROX_NONE)[0]:
-            area = cv2.contourArea(contour)
-            if not 0.15 * side_px**2 < area < 3.0 * side_px**2:
-                continue
-            corners = cv2.approxPolyDP(contour, 0.1 * cv2.arcLength(contour, True), True).reshape(-1, 2)
-            if len(corners) != 4 or not cv2.isContourConvex(corners):
-                continue
-            sides = np.linalg.norm(corners - np.roll(corners, -1, axis=0), axis=1)
-            whole = cv2.contourArea(corners.reshape(-1, 1, 2))
-            if sides.max() > 2.2 * sides.min() or not 0.75 < area / max(whole, 1e-6) < 1.35:
-                continue
-            centre = corners.mean(axis=0)
-            if _stands_alone(grey, centre, float(np.sqrt(area))) and all(
-                np.hypot(*(centre - other.centre)) > 0.3 * side_px for other in found
-            ):
-                found.append(_Square(corners.astype(float), centre, float(area)))
-    found.sort(key=lambda square: abs(np.log(square.area / side_px**2)))
-    return found[:_MOST_MARKS]
-
-
-def _stands_alone(grey: Pixels, centre: Array, side: float) -> bool:
-    """Whether there is bare paper all round a square, and darkness within."""
-    angle = np.linspace(0, 2 * np.pi, 16, endpoint=False)
-    ring = centre + 1.25 * side * np.stack([np.cos(angle), np.sin(angle)], axis=1)
-    x = np.clip(np.round(ring[:, 0]).astype(int), 0, grey.shape[1] - 1)
-    y = np.clip(np.round(ring[:, 1]).astype(int), 0, grey.shape[0] - 1)
-    around = grey[y, x].astype(float)
-    within = float(
-        grey[int(np.clip(centre[1], 0, grey.shape[0] - 1)), int(np.clip(centre[0], 0, grey.shape[1] - 1))]
-    )
-    return bool(np.quantile(around, 0.2) > 1.6 * within + 5 and around.min() > 0.55 * np.median(around))
-
-
-def _mark_corners(mark: tuple[float, float, float]) -> Array:
-    x, y, side = mark
-    return np.array([[x, y], [x + side, y], [x + side, y + side], [x, y + side]])
-
-
-def _by_marks(grey: Pixels, sheet: Sheet) -> Iterator[tuple[float, Guess]]:
-    """Placements from the marks, with how far the squares are from where they should be, in their sides."""
-    marks = sheet.marks_mm
-    if len(marks) < 3:
-        return
-    across = max(grey.shape) / max(sheet.paper.width_mm, sheet.paper.height_mm)
-    squares: list[_Square] = []
-    for share in (0.85, 0.5):
-        for square in _dark_squares(grey, marks[0][2] * across * share):
-            if all(np.hypot(*(square.centre - other.centre)) > 3 for other in squares):
-                squares.append(square)
-    want = np.array([[x + side / 2, y + side / 2] for x, y, side in marks])
-    found = []
-    for count in (4, 3):
-        for chosen in combinations(squares[:_MOST_MARKS], count):
-            for which in combinations(range(len(marks)), count):
-                found += _matches(chosen, [marks[i] for i in which], want[list(which)])
-        if found and min(error for error, _ in found) < 0.2:
-            break
-    for error, homography in sorted(found, key=lambda entry: entry[0])[:4]:
-        yield error, Guess(plain(sheet, homography), "marks", 2.5)
-
-
-def _matches(
-    squares: tuple[_Square, ...], marks: list[tuple[float, float, float]], want: Array
-) -> list[tuple[float, Array]]:
-    """All turns of a choice of squares over the marks; the error is relative to a square's side."""
-    centres = np.array([square.centre for square in squares])
-    by_angle = np.argsort(np.arctan2(*(centres - centres.mean(axis=0)).T[::-1]))
-    want_by_angle = np.argsort(np.arctan2(*(want - want.mean(axis=0)).T[::-1]))
-    count, found = len(squares), []
-    for turn in range(count):
-        order = np.roll(by_angle, turn)
-        start = cv2.getAffineTransform(
-            want[want_by_angle[:3]].astype(np.float32), centres[order[:3]].astype(np.float32)
-        )
-        if np.linalg.det(start[:, :2]) <= 0:
-            continue
-        if count == 4:
-            guess = cv2.getPerspectiveTransform(
-                want[want_by_angle].astype(np.float32), centres[order].astype(np.float32)
-            )
-        else:
-            guess = np.vstack([start, [0, 0, 1]])
-        places, seen = [], []
-        for mark_place, square_place in zip(want_by_angle, order, strict=True):
-            corners = _mark_corners(marks[mark_place])
-            expected = cv2.perspectiveTransform(corners.reshape(-1, 1, 2), guess).reshape(-1, 2)
-            square = squares[square_place].corners
-            expected = expected + square.mean(axis=0) - expected.mean(axis=0)
-            nearest = np.linalg.norm(expected[:, None] - square[None], axis=-1).argmin(axis=1)
-            if len(set(nearest.tolist())) < 4:
-                break
-            places.append(corners)
-            seen.append(square[nearest])
-        else:
-            model, _ = cv2.findHomography(np.concatenate(places), np.concatenate(seen), 0)
-            if model is None:
-                continue
-            back = cv2.perspectiveTransform(np.concatenate(places).reshape(-1, 1, 2), model).reshape(-1, 2)
-            side = float(np.sqrt(np.mean([square.area for square in squares])))
-            error = float(np.sqrt(((back - np.concatenate(seen)) ** 2).sum(axis=1).mean())) / side
-            found.append((error, np.asarray(model, dtype=float)))
-    return found
-
-
-# ---- the painted block and the paper
-
-
-def _quads(mask: Flags, most: int = 3) -> list[Array]:
-    """The four corners of the large patches and holes of a mask that lie within the picture, each clockwise."""
-    height, width = mask.shape
-    found: list[Array] = []
-    contours = cv2.findContours(mask.astype(np.uint8), cv2.RETR_LIST, cv2.CHAIN_APPROX_SIMPLE)[0]
-    for contour in sorted(contours, key=cv2.contourArea, reverse=True)[: 3 * most]:
-        hull = cv2.convexHull(contour)
-        if not 0.03 * mask.size < cv2.contourArea(hull) < 0.97 * mask.size:
-            continue
-        corners = _four_corners(hull)
-        size = max(height, width)
-        if all(np.abs(corners - other).max() > 0.01 * size for other in found):
-            found.append(corners)
-    return found[:most]
-
-
-def _four_corners(hull: Pixels) -> Array:
-    length = cv2.arcLength(hull, True)
-    for share in np.linspace(0.005, 0.12, 40):
-        corners = cv2.approxPolyDP(hull, share * length, True).reshape(-1, 2)
-        if len(corners) == 4:
-            return _clockwise(corners.astype(float))
-        if len(corners) < 4:
-            break
-    return _clockwise(cv2.boxPoints(cv2.minAreaRect(hull)).astype(float))
-
-
-def _clockwise(corners: Array) -> Array:
-    """Corners clockwise as they are seen, from the one nearest the top left."""
-    middle = corners.mean(axis=0)
-    order = np.argsort(np.arctan2(corners[:, 1] - middle[1], corners[:, 0] - middle[0]))
-    corners = corners[order]
-    return np.roll(corners, -int(corners.sum(axis=1).argmin()), axis=0)
-
-
-def _turns(corners: Array) -> Iterator[Array]:
-    for turn in range(4):
-        yield np.roll(corners, -turn, axis=0)
-
-
-def _paper_mask(pixels: Pixels) -> Flags:
-    """The lightest large thing."""
-    grey = cv2.cvtColor(pixels, cv2.COLOR_RGB2GRAY)
-    closed = cv2.morphologyEx(cv2.GaussianBlur(grey, (0, 0), 2), cv2.MORPH_CLOSE, np.ones((25, 25), np.uint8))
-    level, _ = cv2.threshold(closed, 0, 255, cv2.THRESH_BINARY | cv2.THRESH_OTSU)
-    return np.asarray(closed > level)
-
-
-def _paint_mask(pixels: Pixels, inside: Flags | None) -> Flags:
-    """What differs from the paper by more than its own unevenness: paint, not pencil and not writing."""
-    level = cv2.GaussianBlur(pixels, (0, 0), 1.5).astype(np.float32) + 8.0
-    reach = 2 * (min(pixels.shape[:2]) // 5) + 1
-    area = np.ones(pixels.shape[:2], dtype=bool) if inside is None else inside
-    bright = level.sum(axis=-1)
-    if area.any():
-        bright = np.where(area, bright, np.median(bright[area]))
-    light = cv2.blur(cv2.dilate(bright, np.ones((reach, reach), np.uint8)), (reach, reach))
-    white = (
-        np.median(level[area & (bright > 0.88 * light)], axis=0)
-        if (area & (bright > 0.88 * light)).any()
-        else 255
-    )
-    ratio = np.log(level / white) - np.log(light / max(float(np.sum(white)), 1.0))[..., None]
-    away = np.abs(ratio).max(axis=-1)
-    mask = ((away > 0.16) & area).astype(np.uint8)
-    mask = cv2.morphologyEx(mask, cv2.MORPH_OPEN, np.ones((7, 7), np.uint8))
-    return np.asarray(cv2.morphologyEx(mask, cv2.MORPH_CLOSE, np.ones((15, 15), np.uint8)) > 0)
-
-
-def _by_shape(pixels: Pixels, sheet: Sheet) -> Iterator[Guess]:
-    """Placements from the painted block, from the paper's edge and from the picture's own edge."""
-    height, width = pixels.shape[:2]
-    paper_size = np.array([sheet.paper.width_mm, sheet.paper.height_mm])
-    box = np.array([[0, 0], [1, 0], [1, 1], [0, 1]]) * paper_size
-    inside: Flags | None = None
-    mask = _paper_mask(pixels)
-    papers = _quads(mask, 2) if 0.15 < mask.mean() < 0.97 else []
-    for place, corners in enumerate(papers):
-        if place == 0:
-            shrunk = corners.mean(axis=0) + 0.985 * (corners - corners.mean(axis=0))
-            area = np.zeros(mask.shape, dtype=np.uint8)
-            cv2.fillConvexPoly(area, np.round(shrunk).astype(np.int32), 1)
-            inside = area > 0
-        for turned in _turns(corners):
-            if _aspect_fits(turned, paper_size):
-                yield Guess(plain(sheet, _through(box, turned)), "paper", 6.0)
-    seen: list[Array] = []
-    for within in (inside, None) if inside is not None else (None,):
-        for corners in _quads(_paint_mask(pixels, within)):
-            if any(np.abs(corners - other).max() < 4.0 for other in seen):
-                continue
-            seen.append(corners)
-            for turned in _turns(corners):
-                if _aspect_fits(turned, np.array(sheet.frame_mm[2:])):
-                    yield Guess(from_corners(sheet, turned), "frame", 6.0)
-    whole = np.array([[0, 0], [width, 0], [width, height], [0, height]], dtype=float)
-    for turned in _turns(whole):
-        if _aspect_fits(turned, paper_size, 1.12):
-            yield Guess(plain(sheet, _through(box, turned)), "whole picture", 6.0)
-
-
-def _through(places: Array, seen: Array) -> Array:
-    return np.asarray(cv2.getPerspectiveTransform(places.astype(np.float32), seen.astype(np.float32)))
-
-
-def _aspect_fits(corners: Array, size: Array, slack: float = 1.5) -> bool:
-    """Whether four corners can be an oblong of this shape seen at a tilt."""
-    sides = np.linalg.norm(corners - np.roll(corners, -1, axis=0), axis=1)
-    seen = (sides[0] + sides[2]) / max(sides[1] + sides[3], 1e-6)
-    want = size[0] / size[1]
-    return bool(1 / slack < seen / want < slack)
-
-
-# ---- all together
-
-
 @dataclass(frozen=True)
 class Found:
     """A place where the sheet lies, or may lie.
@@ -315,14 +57,16 @@ class Found:
     Attributes
     ----------
     fit : Fit, in pixels of the picture
-    by : str, what it was found by: "marks", "frame", "paper" or "whole picture"
+    by : str, what it was found by: "marks", "frame", "paper" or "whole picture"; "corners" or "hand" where it was given
     angle_deg : float, how far the sheet is turned clockwise in the picture, -180..180
+    bearing : Bearing, what the picture says to it
     writing : float, how much there is where the labels should be, against their mirror images
     """
 
     fit: Fit
     by: str
     angle_deg: float
+    bearing: Bearing
     writing: float = 0.0
 
     @property
@@ -332,8 +76,14 @@ class Found:
 
     @property
     def sound(self) -> bool:
-        """Whether the picture bears it out."""
-        return self.fit.support >= LEAST_SUPPORT and self.fit.strays <= MOST_STRAYS
+        """Whether the picture bears it out, or says nothing to what marks show."""
+        bearing = self.bearing
+        return bearing.plain or (self.by == "marks" and (bearing.fair or not bearing.enough))
+
+    @property
+    def score(self) -> float:
+        """To choose among several by."""
+        return self.bearing.score
 
 
 def locate(pixels: Pixels, sheet: Sheet) -> list[Found]:
@@ -346,7 +96,8 @@ def locate(pixels: Pixels, sheet: Sheet) -> list[Found]:
 
     Returns
     -------
-    list of Found that the picture bears out, one for each way the sheet may be turned, the likeliest first
+    list of Found, one for each way the sheet may be turned, the likeliest first: those that the picture bears out, or
+    where there is none those that it may well bear out, which are not `sound`
 
     Raises
     ------
@@ -355,61 +106,80 @@ def locate(pixels: Pixels, sheet: Sheet) -> list[Found]:
     """
     check_sheet(sheet)
     small, scale = smaller(pixels)
-    points = edge_points(sheet.cells)
-    found = _unique(_look_for_marks(small, sheet, points), sheet)
+    search = _Search(small, sheet)
+    found = _unique(search.by_marks())
     if not any(place.sound for place in found):
-        found = _unique([*found, *_look_for_shapes(small, sheet, points)], sheet)
-    sound = [place for place in found if place.sound]
-    if not sound:
+        found = _unique([*found, *search.by_shapes()])
+    if not any(place.bearing.fair or place.sound for place in found):
         raise CulmoError(_why_not(found, sheet))
-    best = max(place.fit.score for place in sound)
-    likely = [place for place in sound if place.fit.score > 0.6 * best]
+    may_be = [place for place in found if place.sound] or [place for place in found if place.bearing.fair]
+    best = max(place.score for place in may_be)
+    likely = [place for place in may_be if place.score >= 0.6 * best]
     written = [replace(place, writing=_writing(small, place, sheet)) for place in likely]
     # upright unless the edges or the writing say otherwise
-    written.sort(key=lambda place: -(place.fit.score / best - 0.2 * place.turned + 0.5 * place.writing))
+    written.sort(
+        key=lambda place: -(place.score / max(best, 1e-9) - 0.2 * place.turned + 0.5 * place.writing)
+    )
     return [
         replace(place, fit=replace(place.fit, placement=enlarge(place.fit.placement, scale)))
         for place in written
     ]
 
 
-def _look_for_marks(small: Pixels, sheet: Sheet, points: EdgePoints) -> list[Found]:
-    grey = cv2.cvtColor(small, cv2.COLOR_RGB2GRAY)
-    found = []
-    for error, guess in _by_marks(grey, sheet):
-        if error < _MARK_ERROR:
-            fit = refine(small, guess.placement, points, (guess.reach_mm,), 2.0, 6)
-            found.append(Found(fit, guess.by, _angle_deg(fit.placement)))
-    return found
+class _Search:
+    """One sheet looked for in one picture."""
 
+    def __init__(self, small: Pixels, sheet: Sheet) -> None:
+        self.small, self.sheet = small, sheet
+        self.points = edge_points(sheet.cells)
+        self.plan = Plan(sheet)
 
-def _look_for_shapes(small: Pixels, sheet: Sheet, points: EdgePoints) -> list[Found]:
-    found: list[Found] = []
-    for guess in _by_shape(small, sheet):
-        angle = _angle_deg(guess.placement)
-        if any(place.fit.support > _PLAINLY and _apart(place.angle_deg, angle) < 40.0 for place in found):
-            continue  # that way round it is found already
-        fit = _settle(small, guess, points, sheet)
-        found.append(Found(fit, guess.by, _angle_deg(fit.placement)))
-    return found
+    def by_marks(self) -> list[Found]:
+        """Where the corner marks put it."""
+        grey = cv2.cvtColor(self.small, cv2.COLOR_RGB2GRAY)
+        found = []
+        for homography in by_marks(grey, self.sheet):
+            start = plain(self.sheet, homography)
+            fit = refine(self.small, start, self.points, (_MARKS_REACH_MM,), 2.0, 6)
+            found.append(self._judged(fit, "marks"))
+        return found
+
+    def by_shapes(self) -> list[Found]:
+        """Where paper and paint put it; what is plainly found that way round is not looked for again."""
+        found: list[Found] = []
+        for seats in Seats(self.small, self.plan).groups():
+            for seat in seats:
+                angle = _angle_deg(seat.placement)
+                if any(
+                    place.bearing.plain and _apart(place.angle_deg, angle) < _SAME_WAY_DEG for place in found
+                ):
+                    continue
+                fit = _settle(self.small, seat.placement, self.points, self.sheet)
+                found.append(self._judged(fit, seat.by))
+            if any(place.bearing.plain for place in found):
+                break
+        return found
+
+    def _judged(self, fit: Fit, by: str) -> Found:
+        return Found(fit, by, _angle_deg(fit.placement), bear_out(self.small, fit.placement, self.plan))
 
 
 def _apart(one_deg: float, other_deg: float) -> float:
     return abs((one_deg - other_deg + 180.0) % 360.0 - 180.0)
 
 
-def _unique(found: list[Found], sheet: Sheet) -> list[Found]:
-    """The best of those that lie the same way round."""
+def _unique(found: Sequence[Found]) -> list[Found]:
+    """The best of those that lie the same way round, the best first."""
     kept: list[Found] = []
-    for place in sorted(found, key=lambda place: -place.fit.score):
-        if all(_apart(place.angle_deg, other.angle_deg) > 40.0 for other in kept):
+    for place in sorted(found, key=lambda place: -place.score):
+        if all(_apart(place.angle_deg, other.angle_deg) > _SAME_WAY_DEG for other in kept):
             kept.append(place)
     return kept
 
 
 def _why_not(found: list[Found], sheet: Sheet) -> str:
     hand = tr("give the four corners of its frame by hand")
-    if any(place.fit.support > 0.4 for place in found):
+    if any(place.bearing.enough and place.bearing.support > 0.4 for place in found):
         return tr(
             'the picture shows a sheet, but its cells do not lie as those of "{title}" do: it is '
             "another sheet, or only a part of it is seen; choose the right one, or {hand}",
@@ -503,10 +273,27 @@ def place_by_corners(pixels: Pixels, sheet: Sheet, corners: Array) -> Found:
     small, scale = smaller(pixels)
     start = from_corners(sheet, (np.asarray(corners) + 0.5) * scale - 0.5)
     fit = refine(small, start, edge_points(sheet.cells), (min(3.0, _reach(sheet)), 1.2), 2.5, 6)
-    if fit.support < 0.3:  # no edges to hold on to: the corners stand as they were given
+    bearing = bear_out(small, fit.placement, Plan(sheet))
+    if not bearing.fair:  # no edges to hold on to: the corners stand as they were given
         fit = replace(fit, placement=start)
+        bearing = bear_out(small, start, Plan(sheet))
     placement = enlarge(fit.placement, scale)
-    return Found(replace(fit, placement=placement), "corners", _angle_deg(placement))
+    return Found(replace(fit, placement=placement), "corners", _angle_deg(placement), bearing)
+
+
+def place_by_hand(pixels: Pixels, sheet: Sheet, placement: Placement) -> Found:
+    """A placement that was moved by hand, as it stands.
+
+    Parameters
+    ----------
+    pixels : (h, w, 3) uint8 or uint16
+    sheet : Sheet
+    placement : Placement, in its pixels
+    """
+    small, scale = smaller(pixels)
+    here = enlarge(placement, 1.0 / scale)
+    fit = replace(refine(small, here, edge_points(sheet.cells), (), _WRITING_PER_MM, 6), placement=placement)
+    return Found(fit, "hand", 0.0, bear_out(small, here, Plan(sheet)))
 
 
 def _reach(sheet: Sheet) -> float:
@@ -514,10 +301,10 @@ def _reach(sheet: Sheet) -> float:
     return 0.42 * float(np.median(sides.min(axis=1)))
 
 
-def _settle(small: Pixels, guess: Guess, points: EdgePoints, sheet: Sheet) -> Fit:
+def _settle(small: Pixels, rough: Placement, points: EdgePoints, sheet: Sheet) -> Fit:
     """From a rough place to the edges: far first, then near."""
-    reach = min(guess.reach_mm, _reach(sheet))
-    fit = refine(small, guess.placement, points, (reach, 0.6 * reach, 1.5), 2.0, 6)
+    reach = min(_SHAPE_REACH_MM, _reach(sheet))
+    fit = refine(small, rough, points, (reach, 0.6 * reach, 1.5), 2.0, 6)
     return refine(small, fit.placement, points, (2.0, 1.2), 2.5, 6)
 
 

@@ -178,7 +178,8 @@ class EdgeField:
         dx = cv2.Sobel(level, cv2.CV_32F, 1, 0, ksize=3)
         dy = cv2.Sobel(level, cv2.CV_32F, 0, 1, ksize=3)
         self.per_mm = per_mm
-        self._tensor = [(dx * dx).sum(axis=-1), (dx * dy).sum(axis=-1), (dy * dy).sum(axis=-1)]
+        every = np.ones((1, 3), dtype=np.float32)  # OpenCV's sum of channels is far quicker than NumPy's
+        self._tensor = [cv2.transform(part, every) for part in (dx * dx, dx * dy, dy * dy)]
 
     def along(self, at: Array, normal: Array, offsets_mm: Array) -> Array:
         """The change across an edge at offsets from places, (n, k) float.

@@ -17,11 +17,13 @@ from culmo.core.capture.locate import (
     enlarge,
     locate,
     place_by_corners,
+    place_by_hand,
     smaller,
 )
 from culmo.core.capture.photo import SRGB_TO_XYZ, Photo, Pixels
 from culmo.core.capture.placement import Placement, edge_points, flatten, refine
 from culmo.core.capture.sample import PAPER_LAB
+from culmo.core.capture.unsure import gloss_of, shares
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.chart.touching import neighbours
 from culmo.core.colour.difference import delta_e_00
@@ -37,19 +39,25 @@ MID_PX = 2000  # the longer side of the picture that is worked on
 FINE_PER_MM = 3.2  # pixels per millimetre at which cells are read
 _QUICK_PER_MM = 1.6
 _LEAST_PER_MM = 1.5
+_SOME_WRITING = 0.06
 _PLAIN_WRITING = 1.2  # so much more writing where the labels are planned settles which way round a sheet lies
+GIVEN = ("corners", "hand")  # a place that the painter gave
 _WHITE_PAPER, _LIGHTER = 90.0, 1.5  # in L
 _TINTS = 0.2  # in the log of red against blue, over the sheet
 _BURNT_SHARE = 0.25  # of the bare paper
 _SHADE = 0.12  # in the log of the light
 _COLOURLESS = 2.5  # of chroma, the most that noise gives a picture without colours
 _COLOURFUL = 8.0  # of chroma, from which on a cell is expected to be seen coloured
+MAY_BE_OFF = 5.0  # CIEDE2000, from which on what is told is doubted
+_FADING = 0.1  # in logs of light, by which what is read of a band that fades may be off
 _PALE_SHARE = 0.2  # the film that is left about four fifths along a band that fades
 
 CLIPPED, BARE, BLED, UNEVEN, SMALL, MIXED, PALE, UNLIT, OFF_SHEET = (
     "clipped", "unpainted", "bled", "uneven", "small", "mixed up", "pale end", "no bare paper", "wrong sheet",
 )  # fmt: skip
-LIGHTER, BURNT, SHADED, COLOURLESS = "lighter than paper", "burnt paper", "shadow or gleam", "colourless"
+LIGHTER, BURNT, SHADED, COLOURLESS, UNSURE = (
+    "lighter than paper", "burnt paper", "shadow or gleam", "colourless", "unsure",
+)  # fmt: skip
 DOUBT_WORDS = {
     CLIPPED: tr("outside the picture's colours"),
     BARE: tr("looks unpainted"),
@@ -64,6 +72,7 @@ DOUBT_WORDS = {
     BURNT: tr("the paper is burnt out in the picture, so that its light is not known"),
     SHADED: tr("a shadow or a gleam lies beside it"),
     COLOURLESS: tr("the picture shows no colours"),
+    UNSURE: tr("it may be more than {MAY_BE_OFF:g} off in this picture", MAY_BE_OFF=MAY_BE_OFF),
 }
 FOUND_WORDS = {
     "marks": tr("found by its corner marks"),
@@ -87,7 +96,7 @@ class CellReading:
     lab : (3,) float, CIELAB
     trust : str, "good" or "doubtful"
     doubts : tuple of str, keys of DOUBT_WORDS
-    uncertainty : float, CIEDE2000, how far off it may easily be
+    uncertainty : float, CIEDE2000, how far off it may be: nine in ten are nearer
     granulation, separation : float, CIELAB units, or None for a band that fades
     other : str, the cell that it looks like, where it looks mixed up
     """
@@ -118,6 +127,7 @@ class SheetReading:
     light : LightField
     notes : tuple of str, what the painter should know
     wrong : str, why it may be another sheet; empty where it is not
+    asked : bool, whether it was found without plain support: the painter is asked whether it lies so
     """
 
     readings: tuple[CellReading, ...]
@@ -128,6 +138,7 @@ class SheetReading:
     light: LightField
     notes: tuple[str, ...]
     wrong: str
+    asked: bool = False
 
 
 def read_sheet(
@@ -175,13 +186,14 @@ def reading_sheet(
     mid, scale = smaller(photo.pixels, MID_PX, deep=True)
     view = replace(photo, pixels=mid)
     yield 0.1
+    told = True
     if placed is not None:
-        found = _judged_in_place(mid, sheet, enlarge(placed, 1.0 / scale))
+        found = place_by_hand(mid, sheet, enlarge(placed, 1.0 / scale))
     elif corners is not None:
         check_corners(corners, photo.size)
         found = place_by_corners(mid, sheet, (np.asarray(corners) + 0.5) * scale - 0.5)
     else:
-        found = _choose(view, sheet, locate(mid, sheet), expected)
+        found, told = _choose(view, sheet, locate(mid, sheet), expected)
     yield 0.35
     fine = found.fit.placement.scale / scale
     if fine < _LEAST_PER_MM:
@@ -199,10 +211,12 @@ def reading_sheet(
     sampler = Sampler(flatten(mid, placement, per_mm), view, per_mm)
     yield 0.6
     bare = bare_mask(sheet, per_mm, sampler.flat.shape[:2], placement, view.size)
-    light = light_field(sampler.flat, view, sheet, per_mm, bare, cell_patches(sampler, sheet.cells))
+    parts = cell_patches(sampler, sheet.cells)
+    light = light_field(sampler.flat, view, sheet, per_mm, bare, parts)
     sampler.set_light(light, bare)
     yield 0.75
     reader = _Reader(view, sheet, sampler, placement, np.asarray(paper, dtype=float), light)
+    reader.gloss = gloss_of(light, *parts)
     if card is not None:
         reader.correct_by(card, photo, enlarge(placement, scale))
     seen: list[tuple[Cell, Patch, bool]] = []
@@ -211,19 +225,14 @@ def reading_sheet(
         if count % 16 == 15:
             yield 0.75 + 0.15 * count / len(sheet.cells)
     entries = reader.neighbourly(reader.entries(seen))
-    result = _finish(reader, entries, found, expected)
+    result = _finish(reader, entries, found, expected, told)
     yield 1.0
     return replace(result, placement=enlarge(placement, scale))
 
 
-def _judged_in_place(mid: Pixels, sheet: Sheet, placed: Placement) -> Found:
-    fit = refine(mid, placed, edge_points(sheet.cells), (), _QUICK_PER_MM, 6)
-    return Found(replace(fit, placement=placed), "hand", 0.0)
-
-
 def _bend(mid: Pixels, found: Found, sheet: Sheet) -> Placement:
     """The last fraction of a millimetre, with the curl of the page."""
-    if found.fit.support < 0.3:
+    if not found.bearing.fair:
         return found.fit.placement
     per_mm = float(np.clip(found.fit.placement.scale, 1.5, 2.2))
     fit = refine(mid, found.fit.placement, edge_points(sheet.cells), (1.5, 0.8), per_mm, 10)
@@ -254,17 +263,26 @@ def _quick(view: Photo, sheet: Sheet, place: Found, expected: Mapping[str, Expec
     return judge_sheet(cells, lab, -np.log(np.maximum(linear, 2e-3)), painted, expected)
 
 
-def _choose(view: Photo, sheet: Sheet, places: list[Found], expected: Mapping[str, Expected]) -> Found:
-    """The way round that the colours bear out, where they tell; else the likeliest by edges and writing."""
+def _choose(
+    view: Photo, sheet: Sheet, places: list[Found], expected: Mapping[str, Expected]
+) -> tuple[Found, bool]:
+    """The way round that the colours bear out, where they tell, else the likeliest by edges and writing; and whether
+    anything tells it.
+    """
     if len(places) == 1 or places[0].writing - max(place.writing for place in places[1:]) > _PLAIN_WRITING:
-        return places[0]
+        return places[0], True
     verdicts = [_quick(view, sheet, place, expected) for place in places]
-    best = 0
-    for other in range(1, len(places)):
-        clearly = verdicts[other].measure < 0.7 * verdicts[best].measure
-        if verdicts[other].fits is not False and clearly:
-            best = other
-    return places[best]
+    measures = [np.inf if verdict.fits is False else verdict.measure for verdict in verdicts]
+    best = int(np.argmin(measures))
+    best = best if measures[best] < 0.7 * verdicts[0].measure else 0
+    alike = [
+        other
+        for i, other in enumerate(places)
+        if i != best
+        and measures[i] < measures[best] / 0.7
+        and other.writing > places[best].writing - _SOME_WRITING
+    ]
+    return places[best], not alike
 
 
 # ---- cell by cell
@@ -290,6 +308,7 @@ class _Reader:
         self.missing: list[str] = []
         self.density: dict[str, Array] = {}
         self.light = light
+        self.gloss = (0.0, 1.0)
         self.cells = {cell.id: cell for cell in sheet.cells}
 
     def correct_by(self, card: Card, photo: Photo, placement: Placement) -> None:
@@ -327,21 +346,23 @@ class _Reader:
         if not seen:
             return []
         linear = np.array([patch.linear for _, patch, _ in seen])
-        spread = np.array([[patch.spread] for _, patch, _ in seen])
+        film = np.array([_FADING if cell.fade_mm is not None else patch.spread for cell, patch, _ in seen])
+        places = np.array([np.mean(cell.outline_mm, axis=0) for cell, _, _ in seen])
+        around = np.array([0.9 * max(cell.box_mm[2:]) for cell, _, _ in seen])
         lab = self.lab(linear)
         bare = delta_e_00(lab, self.paper)
-        uneven = delta_e_00(lab, self.lab(linear * np.exp(np.minimum(spread / 2.0, 0.5))))
-        light = delta_e_00(lab, self.lab(linear * np.exp(self.light.uneven)))
+        told = shares(self.lab, linear, film, self.light, places, around, self.gloss).told
         found = []
         for row, (cell, patch, pale) in enumerate(seen):
             fades = cell.fade_mm is not None
             doubts = self._doubts(cell, patch, pale, bool(bare[row] < UNPAINTED), lab[row])
+            if told[row] > MAY_BE_OFF:
+                doubts += (UNSURE,)
             recipe = cell.recipe
             if pale and recipe.layers:
                 recipe = recipe.with_wash(round(recipe.layers[0].wash * _PALE_SHARE, 4))
             if not pale:
                 self.density[cell.id] = -np.log(np.maximum(linear[row], 2e-3))
-            off = 1.0 if fades else float(uneven[row])
             entry = CellReading(
                 cell=cell.id,
                 recipe=recipe,
@@ -349,7 +370,7 @@ class _Reader:
                 lab=lab[row],
                 trust=DOUBTFUL if doubts else GOOD,
                 doubts=doubts,
-                uncertainty=float(np.sqrt(0.3**2 + off**2 + float(light[row]) ** 2)),
+                uncertainty=float(told[row]),
                 granulation=None if fades else patch.granulation,
                 separation=None if fades else patch.separation,
             )
@@ -421,6 +442,7 @@ def _finish(
     entries: list[CellReading],
     found: Found,
     expected: Mapping[str, Expected],
+    told: bool,
 ) -> SheetReading:
     cells = reader.cells
     plain = [e for e in entries if PALE not in e.doubts and cells[e.cell].ground != INK]
@@ -440,7 +462,7 @@ def _finish(
     ]
     if _is_colourless(own, lab, painted, reader.paper, expected):
         entries = [replace(e, doubts=(*e.doubts, COLOURLESS), trust=DOUBTFUL) for e in entries]
-    wrong = _wrong(found, verdict, reader.sheet)
+    wrong = _wrong(found, verdict, reader.sheet, told)
     if wrong:
         entries = [replace(e, doubts=(*e.doubts, OFF_SHEET), trust=DOUBTFUL) for e in entries]
     return SheetReading(
@@ -452,13 +474,31 @@ def _finish(
         light=reader.light,
         notes=tuple(_notes(reader, found, verdict)),
         wrong=wrong,
+        asked=(_is_weak(found) or not told) and verdict.fits is not False,
     )
 
 
-def _wrong(found: Found, verdict: Verdict, sheet: Sheet) -> str:
-    if found.fit.support < 0.6 or found.fit.strays > 0.45:
+def _is_weak(found: Found) -> bool:
+    """Whether a place that was found by itself may be right, and is not borne out plainly."""
+    return found.by not in GIVEN and not found.sound and (found.bearing.fair or not found.bearing.enough)
+
+
+def _wrong(found: Found, verdict: Verdict, sheet: Sheet, told: bool) -> str:
+    bearing = found.bearing
+    if bearing.enough and not bearing.fair:
         return tr(
             'the cells in the picture do not lie as those of "{title}" do; is it another sheet?',
+            title=sheet.title,
+        )
+    if _is_weak(found):
+        return tr(
+            '"{title}" may lie as it is drawn here, but the picture does not show it plainly; look whether the '
+            "outlines lie on the cells, and move them where they do not",
+            title=sheet.title,
+        )
+    if not told:
+        return tr(
+            'nothing in the picture tells which way round "{title}" lies; look whether it lies as it is drawn here',
             title=sheet.title,
         )
     if verdict.fits is False:

@@ -62,6 +62,12 @@ def open_picture(window: "MainWindow") -> None:
     window.read.choose_picture()
 
 
+def bring_old(window: "MainWindow") -> None:
+    """A chart that was painted before."""
+    window.show_room(READ)
+    window.read.old.begin(window.read.trial)
+
+
 def practise(window: "MainWindow") -> None:
     """A practice photo of the sheet."""
     window.show_room(READ)
@@ -201,6 +207,17 @@ ACTIONS: tuple[Action, ...] = (
         "Ctrl+I",
         with_sheet,
         help=tr("A photo or scan of the dry sheet; its cells are found and read"),
+    ),
+    Action(
+        "old chart",
+        tr("Bring in an old chart…"),
+        Menu.SHEET,
+        bring_old,
+        "",
+        with_study,
+        help=tr(
+            "Lay a grid, rows or a wheel over the picture of a chart that was painted before; it becomes a sheet"
+        ),
     ),
     Action(
         "practice",

@@ -80,10 +80,18 @@ class ReadSlip(Slip):
         column.addWidget(self.trial_words)
         self.accept_button = QPushButton(tr("Accept all"))
         self.accept_button.setObjectName("strong")
+        self.right_button = QPushButton(tr("It lies as it is drawn"))
+        self.right_button.setToolTip(tr("The outlines lie on the cells: read it so, without a question"))
+        self.turn_button = QPushButton(tr("Turn it round"))
+        self.turn_button.setToolTip(tr("The sheet lies the other way round in the picture: read it so"))
         self.sound_button = QPushButton(tr("Accept those without doubt"))
         self.next_button = QPushButton(tr("Next in doubt   N"))
         self.out_button = QPushButton(tr("Leave it out   X"))
         self.take_button = QPushButton(tr("It is good   T"))
+        self.old_button = QPushButton(tr("It is an old chart…"))
+        self.old_button.setToolTip(
+            tr("Lay a grid, rows or a wheel over it, and name what is painted: it becomes a sheet")
+        )
         self.discard_button = QPushButton(tr("Put the picture away"))
         pair = QHBoxLayout()
         pair.addWidget(self.out_button)
@@ -100,10 +108,13 @@ class ReadSlip(Slip):
         )
         keep_quiet(self.drying)
         column.addWidget(self.drying)
+        column.addWidget(self.right_button)
+        column.addWidget(self.turn_button)
         column.addWidget(self.accept_button)
         column.addWidget(self.sound_button)
         column.addWidget(self.next_button)
         column.addLayout(pair)
+        column.addWidget(self.old_button)
         column.addWidget(self.discard_button)
         column.addWidget(rule())
         self.trial_box.hide()
@@ -169,6 +180,10 @@ class ReadSlip(Slip):
         for button in (self.accept_button, self.next_button, self.out_button, self.take_button):
             button.setVisible(found)
         self.sound_button.setVisible(found and 0 < doubtful < kept)
+        self.old_button.setVisible(not found or wrong)
+        asked = trial.reading is not None and trial.reading.asked
+        self.right_button.setVisible(asked)
+        self.turn_button.setVisible(asked)
         for button in (self.next_button, self.out_button, self.take_button):
             button.setEnabled(found and not wrong and (doubtful > 0 or button is self.out_button))
 

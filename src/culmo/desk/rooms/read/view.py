@@ -38,6 +38,7 @@ from culmo.desk.rooms.read import trial as trials
 from culmo.desk.rooms.read.arrivals import Arrivals
 from culmo.desk.rooms.read.by_hand import ByHand
 from culmo.desk.rooms.read.model import shift_words, taken_readings
+from culmo.desk.rooms.read.old_acts import OldCharts
 from culmo.desk.rooms.read.picture import SheetPicture
 from culmo.desk.rooms.read.slip import ReadSlip
 from culmo.desk.rooms.read.trial import Source, Trial
@@ -58,7 +59,6 @@ from culmo.words import decimal, tr
 
 SHEET, PICTURE = 0, 1
 READINGS = open_filter(tr("Readings"), Holds.READINGS)
-JOB = "read"
 LOOK_JOB = "look at a picture"
 _LOST = tr("{problem}: drag the four squares in the picture to them, and it is read.")
 
@@ -93,6 +93,7 @@ class ReadRoom(Room):
         self.slip = ReadSlip()
         self.lay_slip(self.slip)
         self.by_hand = ByHand(session, state, self.slip, self.typed)
+        self.old = OldCharts(session, state, self, self._known, self._tried)
         self._connect()
         self.arrivals = Arrivals(lambda: self.trial is None and self.session.study is not None, self)
         self.arrivals.arrived.connect(self.open_picture)
@@ -133,6 +134,9 @@ class ReadRoom(Room):
         slip.swatch_button.clicked.connect(self.by_hand.keep_swatch)
         slip.accept_button.clicked.connect(lambda: self.accept())
         slip.sound_button.clicked.connect(lambda: self.accept(sound_only=True))
+        slip.old_button.clicked.connect(lambda: self.old.begin(self.trial))
+        slip.right_button.clicked.connect(lambda: self.nudge(0.0, 0.0))
+        slip.turn_button.clicked.connect(self.turn_round)
         slip.next_button.clicked.connect(self.next_doubtful)
         slip.out_button.clicked.connect(self.leave_out)
         slip.take_button.clicked.connect(self.take_all_the_same)
@@ -325,7 +329,7 @@ class ReadRoom(Room):
         grain = self.session.learning.known_paints.grains
         self.session.told.emit(tr("The simulated camera takes a picture"))
         self.session.runner.start(
-            JOB,
+            trials.JOB,
             lambda: trials.practice(record, estimate, grain, taken, seed),
             self._try,
             self.session.failed.emit,
@@ -346,12 +350,15 @@ class ReadRoom(Room):
         self.session.told.emit(tr("Reading {name}", name=source.name))
         self.session.runner.start(LOOK_JOB, lambda: trials.looking(source), self._looked, lambda _: None)
         self.session.runner.start(
-            JOB, lambda: trials.trying(source, sheet, paper, expected), self._tried, self.session.failed.emit
+            trials.JOB,
+            lambda: trials.trying(source, sheet, paper, expected),
+            self._tried,
+            self.session.failed.emit,
         )
 
     def _looked(self, faults: list[str]) -> None:
         """What is wrong with the picture is said at once, while the sheet in it is sought."""
-        if faults and self.session.runner.busy(JOB):
+        if faults and self.session.runner.busy(trials.JOB):
             self.session.told.emit("; ".join(word[:1].upper() + word[1:] for word in faults))
 
     def _tried(self, trial: Trial) -> None:
@@ -398,7 +405,7 @@ class ReadRoom(Room):
         if trial is not None and trial.sheet is not None:
             paper, expected = self._known()
             self.session.runner.start(
-                JOB,
+                trials.JOB,
                 lambda: trials.read_again(trial, paper, expected, corners, placed, card),
                 self._read_again,
                 self.session.failed.emit,
@@ -441,9 +448,14 @@ class ReadRoom(Room):
             self.session.told.emit(tr("Drag the four squares to the corners of the card's patches"))
 
     def nudge(self, x_mm: float, y_mm: float) -> None:
-        """Move the cells over the picture a little, and read them there."""
+        """Move the cells over the picture a little, or say that they lie right, and read them there."""
         if self.trial is not None and self.trial.reading is not None:
             self._again(placed=self.trial.reading.placement.moved(x_mm, y_mm))
+
+    def turn_round(self) -> None:
+        """The sheet lies the other way round in the picture: read it so."""
+        if self.picture.corners is not None:
+            self._by_corners(np.roll(self.picture.corners, 2, axis=0))
 
     # ---- judging what was read
 
@@ -473,7 +485,7 @@ class ReadRoom(Room):
     def discard(self) -> None:
         """Put the picture away; nothing of it is kept."""
         self.session.runner.cancel(
-            JOB
+            trials.JOB
         )  # also one that has nothing on the table yet: it is for the sheet of before
         if self.trial is not None:
             self.trial, self._card = None, None
