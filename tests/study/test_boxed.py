@@ -127,7 +127,7 @@ def test_a_file_that_claims_a_vast_picture_takes_no_memory(kind, monkeypatch):
 def test_other_files_of_boxes_are_no_pictures():
     film = b"\0\0\0\x18ftypmp42\0\0\0\0mp42isom" + b"\0" * 500
     assert not is_boxed(film)
-    with pytest.raises(CulmoError, match="HEIC or AVIF"):
+    with pytest.raises(CulmoError, match="HEIC, AVIF"):
         photo_from_bytes(film, "a.mp4")
     with pytest.raises(CulmoError):
         photo_from_bytes(saved("AVIF")[:400], "a.avif")

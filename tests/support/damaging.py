@@ -29,6 +29,7 @@ from culmo.study.pictures import jpeg_bytes, open_photo, thumbnail
 from culmo.study.records import readings, sheet_record
 from culmo.study.recovery import recover
 from support.builders import make_sheet, make_study
+from support.dng import dng_bytes
 from support.spreadsheets import ods_cell, ods_row, write_ods, write_xlsx
 
 KINDS = ("study", "picture", "csv", "json", "cgats", "gpl", "folder", "spreadsheet")
@@ -61,6 +62,8 @@ def make_bases(folder: Path) -> dict[str, list[Path]]:
     pixels = np.random.default_rng(1).integers(0, 255, (96, 120, 3), dtype=np.uint8)
     for picture in pictures[1:]:
         Image.fromarray(pixels).save(picture)
+    pictures.append(folder / "p.dng")
+    pictures[-1].write_bytes(dng_bytes(pixels / 255.0))
     out = folder / "open"
     return {
         "study": [path],

@@ -240,7 +240,12 @@ def _add_option(parser: argparse.ArgumentParser, name: str, own: "Option") -> No
 
 def _add_read(commands: _Commands) -> None:
     read = commands.add_parser("read", help="colours from a photo of the dry sheet")
-    read.add_argument("photo", type=Path, metavar="PHOTO", help="JPEG, PNG, TIFF, WebP, HEIC or AVIF")
+    read.add_argument(
+        "photo",
+        type=Path,
+        metavar="PHOTO",
+        help="JPEG, PNG, TIFF, WebP, HEIC, AVIF, or a camera's raw file such as DNG",
+    )
     read.add_argument("--sheet", type=Path, required=True, help="the sheet as JSON")
     read.add_argument("--page", type=int, help="which of several sheets in the file")
     read.add_argument(

@@ -10,6 +10,7 @@ from pathlib import Path
 
 from culmo.errors import CulmoError
 from culmo.study import doors
+from culmo.study.raw_files import ENDINGS
 from culmo.study.schema import SUFFIX
 from culmo.words import tr
 
@@ -82,7 +83,7 @@ JSON = Format("json", tr("Sheet as JSON"), (".json",), frozenset({Holds.SHEETS})
 PICTURE = Format(
     "picture",
     tr("Pictures"),
-    (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp", ".heic", ".heif", ".avif"),
+    (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp", ".heic", ".heif", ".avif", *ENDINGS),
     frozenset({Holds.PICTURE}),
 )
 PDF = Format("pdf", tr("PDF at 1:1"), (".pdf",), gives=frozenset({Holds.DRAWING, Holds.PAINT_TABLE}))

@@ -18,6 +18,7 @@ from culmo.core.colour.spectral import Array
 from culmo.errors import CulmoError
 from culmo.study.doors import read_file
 from culmo.study.photo_files import MOST_BYTES
+from culmo.study.raw_files import is_raw, raw_photo, small_copy, unpacked
 from culmo.study.soundness import with_offset
 from culmo.words import tr
 
@@ -52,7 +53,7 @@ def open_photo(path: Path) -> Photo:
 
     Parameters
     ----------
-    path : Path of a JPEG, PNG, TIFF, WebP, HEIC or AVIF file
+    path : Path of a JPEG, PNG, TIFF, WebP, HEIC or AVIF file, or of a camera's raw file
 
     Raises
     ------
@@ -77,6 +78,8 @@ def photo_from_bytes(data: bytes, name: str) -> Photo:
     """A picture from a file's bytes; as `open_photo`."""
     if len(data) > MOST_BYTES:
         raise CulmoError(tr('"{name}" is larger than {value} MB', name=name, value=MOST_BYTES // 2**20))
+    if is_raw(data, name):
+        return raw_photo(data, name)
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")  # Pillow warns of large or odd files; the bounds here are our own
         image = _header(data, name)
@@ -116,7 +119,10 @@ def _header(data: bytes, name: str) -> Image.Image:
         image = Image.open(BytesIO(data), formats=FORMATS if boxed else FORMATS[:4])
     except UnidentifiedImageError:
         raise CulmoError(
-            tr('"{name}" is not a picture that Culmo reads (JPEG, PNG, TIFF, WebP, HEIC or AVIF)', name=name)
+            tr(
+                '"{name}" is not a picture that Culmo reads (JPEG, PNG, TIFF, WebP, HEIC, AVIF or raw)',
+                name=name,
+            )
         ) from None
     except DAMAGED as error:
         raise CulmoError(tr('"{name}" is damaged ({error})', name=name, error=error)) from None
@@ -498,7 +504,7 @@ def size_of(data: bytes, name: str) -> tuple[int, int]:
     CulmoError
         as `open_photo`
     """
-    return _header(data, name).size
+    return unpacked(data, name, "size").size if is_raw(data, name) else _header(data, name).size
 
 
 def thumbnail(data: bytes, name: str, side: int) -> Pixels:
@@ -521,6 +527,8 @@ def thumbnail(data: bytes, name: str, side: int) -> Pixels:
     """
     if len(data) > MOST_BYTES:
         raise CulmoError(tr('"{name}" is larger than {value} MB', name=name, value=MOST_BYTES // 2**20))
+    if is_raw(data, name):
+        return _reduced(small_copy(data, name), side)
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")
         image = _header(data, name)
@@ -536,6 +544,10 @@ def thumbnail(data: bytes, name: str, side: int) -> Pixels:
             raise CulmoError(
                 tr('"{name}" is damaged or cut short ({error})', name=name, error=error)
             ) from None
+    return _reduced(pixels, side)
+
+
+def _reduced(pixels: Pixels, side: int) -> Pixels:
     small = Image.fromarray(np.ascontiguousarray(pixels))
     small.thumbnail((side, side), Image.Resampling.LANCZOS)
     return np.asarray(small)

@@ -7,11 +7,10 @@ import numpy as np
 
 from culmo.core.capture.photo import Pixels
 from culmo.core.capture.placement import Placement
-from culmo.core.chart.old import OldChart, Shape, beside_mm, homography, line_mm
+from culmo.core.chart.old import NEAR_STEPS, OldChart, beside_mm, homography, line_mm
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.spectral import Array
 
-_NEAR = 0.012  # of the block, between the two places whose colours are held against each other
 _GAPPED = 0.06
 _BLUR = 1.2
 
@@ -63,16 +62,13 @@ def edges(pixels: Pixels, chart: OldChart) -> Callable[[bool, Array], Array]:
         return np.asarray(found[0], dtype=float)
 
     def along(down: bool, shares: Array) -> Array:
-        near = _NEAR * (0.25 if chart.shape is Shape.WHEEL and not down else 1.0)
         if chart.gap > _GAPPED:
-            light = np.array([np.quantile(seen(down, share), 0.25, axis=0).mean() for share in shares])
-            kernel = np.ones(5) / 5.0
-            light = np.convolve(np.pad(light, 2, mode="edge"), kernel, mode="valid")
-            return np.asarray(
-                np.exp(3.0 * (light - light.max())) - np.exp(3.0 * (light.min() - light.max())) + 1e-6
-            )
+            light = np.array([seen(down, share).mean(axis=1) for share in shares])
+            light = cv2.blur(light, (1, 5), borderType=cv2.BORDER_REPLICATE)
+            return np.asarray(np.maximum(light - np.median(light, axis=0), 0.0) + 1e-4)
+        near = NEAR_STEPS * float(shares[1] - shares[0])
         step = [np.abs(seen(down, share + near) - seen(down, share - near)).max(axis=1) for share in shares]
-        return np.array([float(np.minimum(part, 0.6).mean()) for part in step])
+        return np.asarray(np.minimum(np.array(step), 0.6))
 
     return along
 

@@ -14,8 +14,8 @@ import numpy as np
 from culmo.core.capture.light import LightField
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array, Indices
+from culmo.core.paint.readings import NINE_IN_TEN
 
-NINE_IN_TEN = 1.5  # the radius that holds nine in ten, in root mean squares of a distance of three dimensions
 LEAST = 0.3  # CIEDE2000, root mean square: rounding, compression, the paper's grain
 # of a usual camera whose own look is switched off, standard deviations
 _MIXES, _BENDS, _FLARE = 0.025, 0.062, 0.008

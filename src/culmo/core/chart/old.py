@@ -23,6 +23,7 @@ KIND = "old"
 CELL_MM, _MARGIN_MM, _LABEL_MM = 20.0, 22.0, 3.2
 MOST_LINES = 40
 _LEAST_CELL = 0.004  # of the block's side
+NEAR_STEPS = 4  # of those in which an edge is sought, between it and the places whose colours are held against each other
 _ARC = np.radians(4.0)
 
 
@@ -376,8 +377,16 @@ def line_mm(chart: OldChart, down: bool, share: float, count: int = 80) -> Array
     return np.asarray(_MARGIN_MM + width / 2.0 + reach[:, None] * way * width / 2.0)
 
 
-def share_at(chart: OldChart, down: bool, place_mm: Array) -> float:
-    """At which share a line lies that runs through a place, (2,) float in mm."""
+def share_at(chart: OldChart, down: bool, place_mm: Array, near: float) -> float:
+    """At which share a line lies that runs through a place.
+
+    Parameters
+    ----------
+    chart : OldChart
+    down : bool
+    place_mm : (2,) float
+    near : float, a share; of a wheel's spokes the turn nearest to it is meant
+    """
     width, height = _size_mm(chart)
     away = np.asarray(place_mm, dtype=float) - _MARGIN_MM
     if chart.shape is not Shape.WHEEL:
@@ -386,8 +395,7 @@ def share_at(chart: OldChart, down: bool, place_mm: Array) -> float:
     if down:
         return float(np.hypot(*away))
     turn = float(np.arctan2(away[0], -away[1]) / (2 * np.pi))
-    middle = (chart.across[0] + chart.across[-1]) / 2.0
-    return turn + round(middle - turn)
+    return turn + round(near - turn)
 
 
 def beside_mm(chart: OldChart, down: bool, place: int, aspect: float) -> Array:
@@ -411,50 +419,88 @@ def beside_mm(chart: OldChart, down: bool, place: int, aspect: float) -> Array:
     return _MARGIN_MM + np.array([[left, top], [right, top], [right, bottom], [left, bottom]])
 
 
-def reframed(chart: OldChart, left: float, top: float, right: float, bottom: float) -> OldChart:
-    """The same with its outer lines at other shares; the lines within stay where they are in the picture."""
+def reframed(chart: OldChart, corners: Array) -> OldChart:
+    """The same with its corners at other shares of its block; the lines within stay where they are in the picture.
+
+    Parameters
+    ----------
+    chart : OldChart
+    corners : (4, 2) float, shares, clockwise from the top left
+    """
     width, height = _size_mm(chart)
-    shares = np.array([[left, top], [right, top], [right, bottom], [left, bottom]])
-    at = np.column_stack([_MARGIN_MM + shares * [width, height], np.ones(4)]) @ homography(chart).T
-    corners = tuple((float(x), float(y)) for x, y in at[:, :2] / at[:, 2:])
+    at = np.column_stack([_MARGIN_MM + corners * [width, height], np.ones(4)]) @ homography(chart).T
+    left, right = corners[[0, 3], 0].mean(), corners[[1, 2], 0].mean()
+    top, bottom = corners[:2, 1].mean(), corners[2:, 1].mean()
     across = (np.array(chart.across) - left) / (right - left)
     down = (np.array(chart.down) - top) / (bottom - top)
     across[[0, -1]], down[[0, -1]] = [0.0, 1.0], [0.0, 1.0]
     return replace(
-        chart, corners=corners, across=tuple(float(v) for v in across), down=tuple(float(v) for v in down)
+        chart,
+        corners=tuple((float(x), float(y)) for x, y in at[:, :2] / at[:, 2:]),
+        across=tuple(float(v) for v in across),
+        down=tuple(float(v) for v in down),
     )
 
 
 def snapped(chart: OldChart, edge: Callable[[bool, Array], Array]) -> OldChart:
     """The same with each line moved to where the picture has an edge along it, no further than a third of a cell.
 
+    The outer ones turn, too: each half of them goes to its own edge.
+
     Parameters
     ----------
     chart : OldChart
-    edge : function of (down, shares (k,)) that gives how sharply the picture changes along lines there, (k,) float
+    edge : function of (down, shares (k,)) that gives how sharply the picture changes at places along lines there, (k, n)
     """
     found: dict[bool, list[float]] = {}
+    outer: dict[tuple[bool, bool], tuple[float, float]] = {}
     for down in (False, True):
         lines = np.array(chart.down if down else chart.across)
         cells = np.diff(lines)
         found[down] = []
         for place, line in enumerate(lines):
             reach = 0.33 * min(cells[max(place - 1, 0)], cells[min(place, len(cells) - 1)])
-            shares = line + np.linspace(-reach, reach, 45)
-            level = edge(down, shares) * (1.6 - np.abs(np.linspace(-1.0, 1.0, 45)))
-            best = int(level.argmax())
-            found[down].append(float(shares[best]) if level[best] > 1.8 * np.median(level) else float(line))
+            shares = line + np.linspace(-reach, reach, 61)
+            level = edge(down, shares)
+            found[down].append(_sharpest(level, shares, float(line)))
+            if place in (0, len(lines) - 1):
+                half = level.shape[1] // 2
+                one, other = (
+                    _sharpest(part, shares, found[down][-1]) for part in (level[:, :half], level[:, half:])
+                )
+                if abs(one - other) > reach:
+                    one = other = found[down][-1]
+                outer[down, place > 0] = (one - (other - one) / 2.0, other + (other - one) / 2.0)
     if chart.shape is Shape.WHEEL:
         for down in (False, True):
             for place, share in enumerate(found[down]):
                 if place < chart.rows if down else 0 < place < chart.columns:
                     chart = moved_line(chart, down, place, share)
         return chart
-    left, *columns, right = found[False]
-    top, *rows, bottom = found[True]
     inner = replace(
         chart,
-        across=(chart.across[0], *columns, chart.across[-1]),
-        down=(chart.down[0], *rows, chart.down[-1]),
+        across=(chart.across[0], *found[False][1:-1], chart.across[-1]),
+        down=(chart.down[0], *found[True][1:-1], chart.down[-1]),
     )
-    return reframed(inner, left, top, right, bottom)
+    ends = ((False, False), (True, False), (True, True), (False, True))
+    return reframed(
+        inner, np.array([_crossing(outer[False, right], outer[True, low]) for right, low in ends])
+    )
+
+
+def _sharpest(level: Array, shares: Array, line: float) -> float:
+    """Where a line lies best, by how sharp the picture is at places along it; where it is if nothing is plain."""
+    # an edge is seen from both sides of it: its middle is where it is seen most about
+    about = np.convolve(
+        np.pad(level.mean(axis=1), NEAR_STEPS, mode="edge"), np.ones(2 * NEAR_STEPS + 1), "valid"
+    )
+    near = about * (1.6 - np.abs(np.linspace(-1.0, 1.0, len(shares))))
+    best = int(near.argmax())
+    return float(shares[best]) if near[best] > 1.8 * np.median(near) else line
+
+
+def _crossing(upright: tuple[float, float], level: tuple[float, float]) -> tuple[float, float]:
+    """Where an upright line (given by its ends above and below) and a level one (left and right) cross, in shares."""
+    lean, slope = upright[1] - upright[0], level[1] - level[0]
+    x = (upright[0] + lean * level[0]) / (1.0 - lean * slope)
+    return x, level[0] + slope * x

@@ -10,7 +10,7 @@ from culmo.core.colour.spectral import Array
 from culmo.core.paint.hand import Beside, Puddles
 from culmo.core.paint.optics import Batch, compile_batch
 from culmo.core.paint.parameters import PER_PAINT, USUAL, Ground, Layout
-from culmo.core.paint.readings import INK, PAPER, Reading, taught
+from culmo.core.paint.readings import INK, NINE_IN_TEN, PAPER, Reading, taught
 from culmo.core.paint.recipe import FULL, TINT
 from culmo.core.paint.typical import Belief
 from culmo.core.threads import one_thread
@@ -137,7 +137,7 @@ def _told(readings: Sequence[Reading], lab: Array) -> Array:
     told = np.zeros((len(readings), 3, 3))
     rows = [place for place, reading in enumerate(readings) if reading.uncertainty > 0.0]
     if rows:
-        spread = np.array([readings[place].uncertainty for place in rows])
+        spread = np.array([readings[place].uncertainty for place in rows]) / NINE_IN_TEN
         told[rows] = (spread**2 / 3.0)[:, None, None] * np.linalg.inv(local_metric(lab[rows], 1.0))
     return told
 

@@ -33,6 +33,9 @@ SEEN_OFF, SEEN_SPREAD = 0.22, 0.14
 
 MOST_OF_A_PAINT, MOST_ALONE = 30, 6
 
+# the radius that holds nine in ten of colours about the truth, in root mean squares of their distance
+NINE_IN_TEN = 1.5
+
 
 @dataclass(frozen=True)
 class Reading:
@@ -51,7 +54,7 @@ class Reading:
         "loaded" on one brush; all but the first are of no fixed parts
     puddle : hashable, the same for readings of cells that were painted from one puddle; None where that is not known
     depth : str, "paler" or "stronger" where the painter saw it come out so, else ""
-    uncertainty : float, CIEDE2000, how far off the colour may easily be by what read it; 0 where that is not told
+    uncertainty : float, CIEDE2000, that holds nine in ten of such colours by what read it; 0 where that is not told
     """
 
     recipe: Recipe

@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
     QLabel,
+    QMessageBox,
     QPushButton,
     QSpinBox,
     QVBoxLayout,
@@ -77,6 +78,7 @@ class OldChartDialog(QDialog):
         self._undone: list[OldChart] = []
         self._typing = False
         self._fields: list[tuple[bool, int, Entry, QLabel]] = []
+        self._fielded: tuple[object, ...] = ()
         self.sheet: Sheet | None = None
         self._words = QStringListModel(self.names, self)
         self._lay_out(title)
@@ -254,6 +256,16 @@ class OldChartDialog(QDialog):
             return
         self.accept()
 
+    def reject(self) -> None:
+        """Leave it; where lines were laid or names were typed, ask first."""
+        lost = tr("The lines and names that you have laid over the picture are lost. Leave it all the same?")
+        if (
+            self._done
+            and QMessageBox.question(self, self.windowTitle(), lost) != QMessageBox.StandardButton.Yes
+        ):
+            return
+        super().reject()
+
     # ---- showing
 
     def _show(self, typed: bool = False) -> None:
@@ -306,10 +318,20 @@ class OldChartDialog(QDialog):
         return replace(self.chart, alike=self.chart.alike and self.chart.rows == self.chart.columns)
 
     def _show_names(self) -> None:
-        """A field for each name, with what is written beside it in the picture."""
+        """A field for each name, with what is written beside it in the picture; made anew only where others are needed."""
+        chart = self.meant
+        need = (chart.shape, chart.columns, chart.rows, chart.alike, chart.washes)
+        if need == self._fielded:
+            for down, place, entry, _ in self._fields:
+                names = chart.names_down if down else chart.names_across
+                if entry.text() != names[place]:
+                    entry.blockSignals(True)
+                    entry.setText(names[place])
+                    entry.blockSignals(False)
+            return
+        self._fielded = need
         clear_layout(self.names_grid)
         self._fields = []
-        chart = self.meant
         row = 0
         for down, words in ((False, tr("Columns, from the left")), (True, tr("Rows, from above"))):
             if down and chart.shape is not Shape.GRID:
@@ -329,6 +351,7 @@ class OldChartDialog(QDialog):
                 crop.setFixedSize(px(_CROP_PX[0]), px(_CROP_PX[1]))
                 hint = tr("Rose") if chart.shape is Shape.GRID else tr("Rose:2 + Lemon, or empty for a step")
                 entry = self._entry(hint, f"{words}: {place + 1}")
+                entry.setMinimumHeight(px(30))
                 entry.setText(names[place] if place < len(names) else "")
                 entry.textChanged.connect(lambda text, down=down, place=place: self._name(down, place, text))
                 at = len(self._fields)
@@ -346,6 +369,7 @@ class OldChartDialog(QDialog):
         for place in range(chart.rows):
             row += 1
             choice = QComboBox()
+            choice.setMinimumHeight(px(30))
             choice.setAccessibleName(f"{words}: {place + 1}")
             for wash, name in _WASHES:
                 choice.addItem(name, wash)

@@ -200,7 +200,9 @@ class OldChartView(PictureView):
     def _moved(self, chart: OldChart, handle: tuple[str, int], to: Array) -> OldChart:
         kind, place = handle
         if kind != CORNER:
-            return moved_line(chart, kind == DOWN, place, share_at(chart, kind == DOWN, to_mm(chart, to)))
+            here = (chart.down if kind == DOWN else chart.across)[place]
+            share = share_at(chart, kind == DOWN, to_mm(chart, to), here)
+            return moved_line(chart, kind == DOWN, place, share)
         corners = list(chart.corners)
         limit = np.array([self.image.width(), self.image.height()])
         x, y = np.clip(to, -0.2 * limit, 1.2 * limit)

@@ -1,0 +1,132 @@
+"""Raw files of cameras: DNG and the common makers', as linear light; unpacked by LibRaw, apart from the window."""
+
+import json
+import subprocess
+import sys
+from contextlib import suppress
+from dataclasses import dataclass
+from datetime import datetime
+from pathlib import Path
+
+import numpy as np
+
+from culmo.core.capture.photo import P3_TO_XYZ, Photo, Pixels
+from culmo.errors import CulmoError
+from culmo.words import tr
+
+ENDINGS = (".dng", ".cr2", ".cr3", ".nef", ".arw", ".raf", ".orf", ".rw2", ".pef", ".srw")
+_TIFF = (b"II*\0", b"MM\0*")
+# how the others begin
+_HEADS = (b"FUJIFILMCCD-RAW", b"IIRO", b"IIRS", b"MMOR", b"IIU\0")
+_DNG_VERSION = 50706
+_SECONDS = 120
+MOST_SITES = 120_000_000
+
+
+def is_raw(data: bytes, name: str) -> bool:
+    """Whether a file is a camera's raw file, by how it begins; a TIFF's head by a DNG's mark or its name."""
+    if data[:4] in _TIFF:
+        return data[8:10] == b"CR" or _is_dng(data) or Path(name).suffix.casefold() in ENDINGS
+    return data.startswith(_HEADS) or data[4:12] == b"ftypcrx "
+
+
+def _is_dng(data: bytes) -> bool:
+    """Whether the first directory of a TIFF holds the tag that says a DNG's version (DNG 1.7, 50706)."""
+    order = "little" if data[:2] == b"II" else "big"
+
+    def number(at: int, size: int) -> int:
+        return int.from_bytes(data[at : at + size], order)  # type: ignore[arg-type]
+
+    at = number(4, 4)
+    count = min(number(at, 2), 400) if 8 <= at < len(data) - 2 else 0
+    return any(number(at + 2 + 12 * entry, 2) == _DNG_VERSION for entry in range(count))
+
+
+@dataclass(frozen=True)
+class Unpacked:
+    """What came out of a raw file.
+
+    Attributes
+    ----------
+    size : tuple of width and height of the whole picture, upright
+    taken : datetime or None
+    pixels : (h, w, 3) uint16, linear, Display P3; None where only its size was asked for
+    """
+
+    size: tuple[int, int]
+    taken: datetime | None
+    pixels: Pixels | None
+
+
+def unpacked(data: bytes, name: str, what: str = "picture") -> Unpacked:
+    """Unpack a raw file.
+
+    Parameters
+    ----------
+    data : bytes
+    name : str, the file's
+    what : str, "picture", "small" (half as large, for a look at it) or "size"
+
+    Raises
+    ------
+    CulmoError
+        when it is damaged, of a kind that is not known, too large, or takes too long
+    """
+    damaged = tr('"{name}" is damaged, or a raw file of a kind that Culmo does not read', name=name)
+    try:
+        done = subprocess.run(
+            [sys.executable, "-m", "culmo.study.raw_worker", what],
+            input=data,
+            capture_output=True,
+            timeout=_SECONDS,
+            check=False,
+        )
+    except subprocess.TimeoutExpired:
+        raise CulmoError(damaged) from None
+    head, _, body = done.stdout.partition(b"\n")
+    if done.returncode != 0:
+        raise CulmoError(damaged)
+    try:
+        said = json.loads(head)
+        width, height = (int(value) for value in said["size"])
+        taken = None
+        with suppress(ValueError):
+            taken = datetime.fromisoformat(said["taken"]).astimezone() if said["taken"] else None
+        pixels = None
+        if what != "size":
+            pixels = np.frombuffer(body, dtype=np.uint16).reshape([int(value) for value in said["pixels"]])
+    except (ValueError, KeyError, TypeError):
+        raise CulmoError(damaged) from None
+    if width * height > MOST_SITES:
+        raise CulmoError(tr('"{name}" has more than {n} million pixels', name=name, n=MOST_SITES // 10**6))
+    return Unpacked((width, height), taken, pixels)
+
+
+def raw_photo(data: bytes, name: str) -> Photo:
+    """A raw file as a picture: linear, by the maker's matrix and the camera's own white balance.
+
+    Raises
+    ------
+    CulmoError
+        as `unpacked`
+    """
+    found = unpacked(data, name)
+    assert found.pixels is not None
+    line = np.linspace(0.0, 1.0, 65536)
+    return Photo(found.pixels, np.tile(line, (3, 1)), P3_TO_XYZ, tr("raw"), found.taken)
+
+
+def small_copy(data: bytes, name: str) -> Pixels:
+    """A raw file as it looks on a screen, at half its size, (h, w, 3) uint8.
+
+    Raises
+    ------
+    CulmoError
+        as `unpacked`
+    """
+    found = unpacked(data, name, "small")
+    assert found.pixels is not None
+    level = np.linspace(0.0, 1.0, 4096)
+    curve = np.where(level <= 0.0031308, 12.92 * level, 1.055 * np.maximum(level, 1e-9) ** (1 / 2.4) - 0.055)
+    table = np.round(255.0 * curve).astype(np.uint8)
+    return np.asarray(table[found.pixels >> 4])
