@@ -1,5 +1,7 @@
 """The Read room driven as a painter would: pictures, doubts, corners, instruments, folders."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
@@ -47,6 +49,29 @@ def picture(window, path, colours=None, shot=SHOT):
 
 def wait_for_trial(qtbot, room):
     qtbot.waitUntil(lambda: room.trial is not None and not room.session.runner.busy("read"), timeout=30000)
+
+
+def test_where_it_is_not_sure_the_painter_answers(qtbot, room):
+    qtbot.mouseClick(room.slip.practice_button, Qt.MouseButton.LeftButton)
+    wait_for_trial(qtbot, room)
+    assert not room.slip.right_button.isVisible() and not room.slip.turn_button.isVisible()
+
+    def ask():
+        trial = room.trial
+        room.trial = replace(trial, reading=replace(trial.reading, asked=True, wrong="is it so?"))
+        room.refresh()
+        assert room.slip.right_button.isVisible() and "in doubt" in room.slip.accept_button.text()
+
+    ask()
+    qtbot.mouseClick(room.slip.right_button, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: room.trial.reading.by == "hand", timeout=30000)
+    assert not room.slip.right_button.isVisible() and not room.trial.reading.wrong
+    upright = room.trial.reading.placement.to_pixels(np.array([[20.0, 20.0]]))
+    ask()
+    qtbot.mouseClick(room.slip.turn_button, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: room.trial.reading.by == "corners", timeout=30000)
+    assert np.hypot(*(room.trial.reading.placement.to_pixels(np.array([[20.0, 20.0]])) - upright)[0]) > 100
+    assert not room.trial.reading.asked
 
 
 def test_a_practice_photo_is_taken_read_and_accepted(qtbot, room):

@@ -158,8 +158,33 @@ def _take_picture_shot(window: MainWindow, folder: Path) -> None:
         if window.read.trial is not None:
             break
     window.grab().save(str(folder / "read-picture.png"))
+    _take_old_shot(window, folder)
     window.read.discard()
     window.read.shows.choose(0)
+
+
+def _take_old_shot(window: MainWindow, folder: Path) -> None:
+    """The same picture as if its sheet were an old chart: lines over it, names beside it."""
+    from dataclasses import replace
+
+    from culmo.core.chart.old import with_count
+    from culmo.desk.rooms.read.old_dialog import OldChartDialog
+
+    trial, record = window.read.trial, window.state.record
+    corners = window.read.picture.corners
+    if trial is None or record is None or corners is None:
+        return
+    names = tuple(dict.fromkeys(cell.recipe.names[0] for cell in record.sheet.cells if cell.recipe.is_pure))
+    known = [paint.name for paint in window.session.paints]
+    dialog = OldChartDialog(window, trial.preview, known, "Eight by eight, years ago")
+    chart = with_count(dialog.chart, len(names), len(names))
+    dialog.take(replace(chart, corners=tuple((float(x), float(y)) for x, y in corners), names_across=names))
+    dialog.snap()
+    dialog.resize(1280, 800)
+    dialog.show()
+    settle(window)
+    dialog.grab().save(str(folder / "read-old.png"))
+    dialog.deleteLater()
 
 
 def _take_box_shots(window: MainWindow, folder: Path) -> None:
@@ -190,17 +215,12 @@ def _take_box_shots(window: MainWindow, folder: Path) -> None:
     session.selection.select_box(box_id)
     titles = {title: sheet_id for sheet_id, title in _sheets(window)}
     window.show_room(1)
-    for title, name, page in (
-        ("Six anchors, twelve places", "plan-wheel", 1),
-        ("Ultramarine to burnt sienna", "plan-ladder", 3),
-    ):  # fmt: skip
-        if title in titles:
-            session.selection.select_sheet(titles[title])
-            window.plan.slip.tabs.choose(page)
-            window.plan.shows.choose(1 if name == "plan-ladder" else 0)
-            settle(window)
-            window.grab().save(str(folder / f"{name}.png"))
-    window.plan.shows.choose(0)
+    if "Six anchors, twelve places" in titles:
+        session.selection.select_sheet(titles["Six anchors, twelve places"])
+        window.plan.slip.tabs.choose(1)
+        window.plan.shows.choose(0)
+        settle(window)
+        window.grab().save(str(folder / "plan-wheel.png"))
     names = [paint.name for paint in session.selection.paints_in_use()[:7]]
     if len(names) > 1:  # as a sheet is laid out
         from culmo.core.chart.kinds import KIND_KEYS  # pictures alone need it

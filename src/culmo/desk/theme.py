@@ -223,6 +223,7 @@ def style_sheet(scheme: Scheme) -> str:
         border: 2px solid {grey("strong")}; padding: 3px 5px; }}
     QLineEdit[wrong="true"] {{ border: 2px dashed {grey("strong")}; padding: 3px 5px; }}
     QComboBox::drop-down {{ border: none; width: {px(22)}px; }}
+    QDialogButtonBox, QMessageBox {{ dialogbuttonbox-buttons-have-icons: 0; }}
     QComboBox::down-arrow {{ image: url({scheme.icon("down")}); width: {px(12)}px; height: {px(12)}px; }}
     QSpinBox::up-button, QSpinBox::down-button, QDoubleSpinBox::up-button, QDoubleSpinBox::down-button {{
         border: none; width: {px(20)}px; background: transparent; }}

@@ -460,6 +460,7 @@ def _finish(
         else e
         for e in entries
     ]
+    entries = [_borne_out(e, expected) for e in entries]
     if _is_colourless(own, lab, painted, reader.paper, expected):
         entries = [replace(e, doubts=(*e.doubts, COLOURLESS), trust=DOUBTFUL) for e in entries]
     wrong = _wrong(found, verdict, reader.sheet, told)
@@ -476,6 +477,18 @@ def _finish(
         wrong=wrong,
         asked=(_is_weak(found) or not told) and verdict.fits is not False,
     )
+
+
+def _borne_out(entry: CellReading, expected: Mapping[str, Expected]) -> CellReading:
+    """A colour that may be far off by what the picture tells, and is where it was foretold, is not in doubt for that."""
+    foretold = expected.get(entry.cell)
+    if UNSURE not in entry.doubts or foretold is None:
+        return entry
+    both = (entry.uncertainty**-2 + max(foretold.dE90, 0.1) ** -2) ** -0.5
+    if both > MAY_BE_OFF or float(delta_e_00(entry.lab, foretold.lab)) > MAY_BE_OFF:
+        return entry
+    doubts = tuple(doubt for doubt in entry.doubts if doubt != UNSURE)
+    return replace(entry, doubts=doubts, trust=DOUBTFUL if doubts else GOOD)
 
 
 def _is_weak(found: Found) -> bool:

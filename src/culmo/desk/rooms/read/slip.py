@@ -180,8 +180,8 @@ class ReadSlip(Slip):
         for button in (self.accept_button, self.next_button, self.out_button, self.take_button):
             button.setVisible(found)
         self.sound_button.setVisible(found and 0 < doubtful < kept)
-        self.old_button.setVisible(not found or wrong)
         asked = trial.reading is not None and trial.reading.asked
+        self.old_button.setVisible(not found or (wrong and not asked))
         self.right_button.setVisible(asked)
         self.turn_button.setVisible(asked)
         for button in (self.next_button, self.out_button, self.take_button):
