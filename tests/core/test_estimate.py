@@ -316,12 +316,12 @@ def test_a_reading_weighs_as_much_as_it_is_sure(eight):
 
 
 def test_what_a_reading_tells_of_itself_is_a_distance_of_the_eye(eight):
-    """Errors drawn by the covariance that is taken for it differ by so much in CIEDE2000, on grey and on a strong colour."""
+    """Nine in ten of errors drawn by the covariance that is taken for it lie within, on grey and on a strong colour."""
     painter, _ = eight
     names = [paint.name for paint in painter.paints]
     for lab in ((60.0, 0.0, 0.0), (55.0, 70.0, 40.0)):
         told = prepare(names, [Reading(mix(names[:1]), lab, uncertainty=1.5)]).beside.told[0]
         errors = np.random.default_rng(1).multivariate_normal(np.zeros(3), told, 4000)
         away = delta_e_00(np.array(lab) + errors, np.array(lab))
-        assert np.sqrt((away**2).mean()) == pytest.approx(1.5, rel=0.08)
+        assert np.quantile(away, 0.9) == pytest.approx(1.5, rel=0.08)
     assert not prepare(names, [Reading(mix(names[:1]), (50.0, 0.0, 0.0))]).beside.told.any()

@@ -1,5 +1,7 @@
 """The reader on pictures of a world that was not made for it; the whole campaign is `make bench foreign`."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -100,3 +102,12 @@ def test_what_is_foretold_and_seen_is_not_in_doubt_for_the_cameras_sake():
         for entry in read_sheet(photo, sheet, expected=far).readings
         if entry.cell in unsure
     )
+
+
+def test_a_picture_in_a_mirror_is_noticed(judged):
+    for (_, _, number, _), (picture, one) in zip(TAKEN, judged, strict=True):
+        photo = photo_of(picture)
+        if one.asked or sheet_of(number)[0].kind == "fan":
+            continue  # a fan in a mirror is a fan that is turned, and the writing on it is small
+        mirrored = replace(photo, pixels=np.ascontiguousarray(photo.pixels[:, ::-1]))
+        assert read_sheet(mirrored, sheet_of(number)[0]).wrong, one.fault

@@ -1,13 +1,17 @@
 """Raw files of cameras, within the bounds of other pictures; a hostile one ends its own process and nothing else."""
 
+from subprocess import CompletedProcess
+
 import numpy as np
 import pytest
 
 from culmo.core.capture.read import read_sheet
 from culmo.errors import CulmoError
+from culmo.study import raw_files
 from culmo.study.formats import Holds, may_hold
 from culmo.study.pictures import open_photo, photo_from_bytes, size_of, thumbnail
 from culmo.study.raw_files import is_raw
+from culmo.study.raw_worker import NO_LIBRARY
 from support.dng import dng_bytes
 from support.foreign_pictures import difference, lab_of_linear
 from support.foreign_sheets import photo_of, picture_of, sheet_of
@@ -102,3 +106,14 @@ def test_what_is_called_raw_and_is_not(tmp_path):
     path.write_bytes(b"MM\0*" + bytes(200))
     with pytest.raises(CulmoError, match=r"holiday\.nef"):
         open_photo(path)
+
+
+def test_where_the_library_is_missing_it_is_said(patches, monkeypatch):
+    monkeypatch.setattr(raw_files.sys, "executable", "/bin/false")
+    with pytest.raises(CulmoError, match="damaged"):
+        photo_from_bytes(dng_bytes(patches[1]), "a.dng")
+    monkeypatch.setattr(
+        raw_files.subprocess, "run", lambda *_, **__: CompletedProcess([], NO_LIBRARY, b"", b"")
+    )
+    with pytest.raises(CulmoError, match="rawpy"):
+        photo_from_bytes(dng_bytes(patches[1]), "a.dng")

@@ -19,7 +19,7 @@ ABOUT = tr(
     "tables as published with the colour-science package, BSD-3-Clause.</p><p>Built with "
     "Python (PSF), Qt and Qt for Python (LGPL 3), NumPy, SciPy, threadpoolctl and defusedxml "
     "(BSD and PSF), OpenCV (Apache 2.0), Pillow (MIT-CMU), pillow-heif (BSD, with libheif, "
-    "LGPL), openpyxl and et_xmlfile (MIT).</p>",
+    "LGPL), rawpy (MIT, with LibRaw, LGPL), openpyxl and et_xmlfile (MIT).</p>",
     version=__version__,
 )
 

@@ -12,6 +12,7 @@ import numpy as np
 
 from culmo.core.capture.photo import P3_TO_XYZ, Photo, Pixels
 from culmo.errors import CulmoError
+from culmo.study.raw_worker import NO_LIBRARY
 from culmo.words import tr
 
 ENDINGS = (".dng", ".cr2", ".cr3", ".nef", ".arw", ".raf", ".orf", ".rw2", ".pef", ".srw")
@@ -84,6 +85,8 @@ def unpacked(data: bytes, name: str, what: str = "picture") -> Unpacked:
     except subprocess.TimeoutExpired:
         raise CulmoError(damaged) from None
     head, _, body = done.stdout.partition(b"\n")
+    if done.returncode == NO_LIBRARY:
+        raise CulmoError(tr('"{name}" is a raw file, and the package rawpy is not installed here', name=name))
     if done.returncode != 0:
         raise CulmoError(damaged)
     try:

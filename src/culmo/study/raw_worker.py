@@ -11,6 +11,7 @@ from typing import Any
 
 _MEMORY = 3 << 30  # bytes
 _SECONDS = 90
+NO_LIBRARY = 3  # what the process ends with where LibRaw is not installed
 MUCH = 10_000_000  # photosites, from which on four of them become a pixel: it is seen far finer than it is worked on
 _LIGHTEST = 0.97  # of the range, where the brightest thousandth is brought to
 
@@ -21,7 +22,10 @@ def main(what: str) -> int:
     resource.setrlimit(resource.RLIMIT_CPU, (_SECONDS, _SECONDS))
     import io
 
-    import rawpy
+    try:
+        import rawpy
+    except ImportError:
+        return NO_LIBRARY
 
     with rawpy.imread(io.BytesIO(sys.stdin.buffer.read())) as raw:
         sizes = raw.sizes

@@ -30,6 +30,8 @@ _REACH_MM = 1.4
 _SMALL = 1e-9
 
 PLAIN_SUPPORT, PLAIN_SPILL, PLAIN_STRAYS = 0.9, 0.09, 0.3
+# a plan of finer cells than there are finds few of its outlines between unlike colours
+PLAIN_DRAWN, FAIR_DRAWN = 0.7, 0.35
 FAIR_SUPPORT, FAIR_SPILL, FAIR_STRAYS = 0.65, 0.3, 0.38
 
 
@@ -45,6 +47,7 @@ class Bearing:
     painted : float, 0..1, the share of the cells that are painted
     points : int, how many places of outlines the support rests on
     cells : int, how many painted cells
+    drawn : float, 0..1, the share of their outlines at which the colour changes at all
     contrast : float, how much sharper the outlines are than the insides of cells; about 1 by chance
     """
 
@@ -55,6 +58,7 @@ class Bearing:
     points: int
     cells: int
     contrast: float
+    drawn: float = 0.0
 
     @property
     def enough(self) -> bool:
@@ -69,6 +73,7 @@ class Bearing:
             and self.support >= PLAIN_SUPPORT
             and self.spill <= PLAIN_SPILL
             and self.strays <= PLAIN_STRAYS
+            and self.drawn >= PLAIN_DRAWN
         )
 
     @property
@@ -79,6 +84,7 @@ class Bearing:
             and self.support >= FAIR_SUPPORT
             and self.spill <= FAIR_SPILL
             and self.strays <= FAIR_STRAYS
+            and self.drawn >= FAIR_DRAWN
         )
 
     @property
@@ -225,6 +231,7 @@ def _held(
         points=int(asked.sum()),
         cells=int(painted.sum()),
         contrast=float(np.mean(np.minimum(peak[asked], 2.0))) / level if asked.any() else 1.0,
+        drawn=float(asked.sum() / max(of_painted.sum(), 1)),
     )
 
 

@@ -15,6 +15,7 @@ from culmo.core.capture.locate import (
     check_corners,
     check_sheet,
     enlarge,
+    is_mirrored,
     locate,
     place_by_corners,
     place_by_hand,
@@ -41,6 +42,7 @@ _QUICK_PER_MM = 1.6
 _LEAST_PER_MM = 1.5
 _SOME_WRITING = 0.06
 _PLAIN_WRITING = 1.2  # so much more writing where the labels are planned settles which way round a sheet lies
+TURNED, MIRRORED = "turned", "mirrored"  # what nothing tells of the way in which a sheet lies
 GIVEN = ("corners", "hand")  # a place that the painter gave
 _WHITE_PAPER, _LIGHTER = 90.0, 1.5  # in L
 _TINTS = 0.2  # in the log of red against blue, over the sheet
@@ -186,7 +188,7 @@ def reading_sheet(
     mid, scale = smaller(photo.pixels, MID_PX, deep=True)
     view = replace(photo, pixels=mid)
     yield 0.1
-    told = True
+    doubt = ""
     if placed is not None:
         found = place_by_hand(mid, sheet, enlarge(placed, 1.0 / scale))
     elif corners is not None:
@@ -194,6 +196,10 @@ def reading_sheet(
         found = place_by_corners(mid, sheet, (np.asarray(corners) + 0.5) * scale - 0.5)
     else:
         found, told = _choose(view, sheet, locate(mid, sheet), expected)
+        # what is foretold tells a mirror's picture by its colours
+        doubt = "" if told else TURNED
+        if not expected and is_mirrored(mid, found.fit.placement, sheet):
+            doubt = MIRRORED
     yield 0.35
     fine = found.fit.placement.scale / scale
     if fine < _LEAST_PER_MM:
@@ -225,7 +231,7 @@ def reading_sheet(
         if count % 16 == 15:
             yield 0.75 + 0.15 * count / len(sheet.cells)
     entries = reader.neighbourly(reader.entries(seen))
-    result = _finish(reader, entries, found, expected, told)
+    result = _finish(reader, entries, found, expected, doubt)
     yield 1.0
     return replace(result, placement=enlarge(placement, scale))
 
@@ -442,7 +448,7 @@ def _finish(
     entries: list[CellReading],
     found: Found,
     expected: Mapping[str, Expected],
-    told: bool,
+    doubt: str,
 ) -> SheetReading:
     cells = reader.cells
     plain = [e for e in entries if PALE not in e.doubts and cells[e.cell].ground != INK]
@@ -463,7 +469,7 @@ def _finish(
     entries = [_borne_out(e, expected) for e in entries]
     if _is_colourless(own, lab, painted, reader.paper, expected):
         entries = [replace(e, doubts=(*e.doubts, COLOURLESS), trust=DOUBTFUL) for e in entries]
-    wrong = _wrong(found, verdict, reader.sheet, told)
+    wrong = _wrong(found, verdict, reader.sheet, doubt)
     if wrong:
         entries = [replace(e, doubts=(*e.doubts, OFF_SHEET), trust=DOUBTFUL) for e in entries]
     return SheetReading(
@@ -475,7 +481,7 @@ def _finish(
         light=reader.light,
         notes=tuple(_notes(reader, found, verdict)),
         wrong=wrong,
-        asked=(_is_weak(found) or not told) and verdict.fits is not False,
+        asked=(_is_weak(found) or bool(doubt)) and verdict.fits is not False,
     )
 
 
@@ -496,7 +502,7 @@ def _is_weak(found: Found) -> bool:
     return found.by not in GIVEN and not found.sound and (found.bearing.fair or not found.bearing.enough)
 
 
-def _wrong(found: Found, verdict: Verdict, sheet: Sheet, told: bool) -> str:
+def _wrong(found: Found, verdict: Verdict, sheet: Sheet, doubt: str) -> str:
     bearing = found.bearing
     if bearing.enough and not bearing.fair:
         return tr(
@@ -509,7 +515,13 @@ def _wrong(found: Found, verdict: Verdict, sheet: Sheet, told: bool) -> str:
             "outlines lie on the cells, and move them where they do not",
             title=sheet.title,
         )
-    if not told:
+    if doubt == MIRRORED:
+        return tr(
+            'the writing of "{title}" lies as in a mirror; is the picture mirrored? Then turn it over where it was '
+            "taken, and open it again",
+            title=sheet.title,
+        )
+    if doubt == TURNED:
         return tr(
             'nothing in the picture tells which way round "{title}" lies; look whether it lies as it is drawn here',
             title=sheet.title,

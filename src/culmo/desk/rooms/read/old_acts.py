@@ -1,6 +1,6 @@
 """Bringing in charts that were painted before: from a picture to a sheet of the study, and on to its colours."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Generator
 from dataclasses import replace
 from pathlib import Path
 
@@ -33,7 +33,7 @@ class OldCharts:
     state : SheetState
     parent : QWidget, over which the window opens
     known : function that gives the bare paper's colour and what the cells of the sheet at hand should look like
-    tried : function that takes the picture that was read
+    start : function that starts the reading of a picture in the background, and takes what comes of it
     """
 
     def __init__(
@@ -42,10 +42,10 @@ class OldCharts:
         state: SheetState,
         parent: QWidget,
         known: Callable[[], tuple[Array, dict[str, Expected]]],
-        tried: Callable[[Trial], None],
+        start: Callable[[Callable[[], Generator[float, None, Trial]]], None],
     ) -> None:
         self.session, self.state, self.parent = session, state, parent
-        self._known, self._tried = known, tried
+        self._known, self._start = known, start
 
     def begin(self, trial: Trial | None) -> None:
         """Lay a chart over the picture on the table, or over one that is chosen."""
@@ -123,9 +123,4 @@ class OldCharts:
         if record is not None:
             paper, expected = self._known()
             again = replace(trial, sheet=record.sheet, reading=None, problem="")
-            self.session.runner.start(
-                trials.JOB,
-                lambda: trials.read_again(again, paper, expected, None, placed),
-                self._tried,
-                self.session.failed.emit,
-            )
+            self._start(lambda: trials.read_again(again, paper, expected, None, placed))

@@ -30,7 +30,6 @@ from culmo.words import tr
 if TYPE_CHECKING:
     from culmo.core.paint.estimate import Estimate
 
-JOB = "read"
 PREVIEW_PX = 1800
 BY_CLOCK, ALL_WET, ALL_DRY = "clock", "wet", "dry"
 WET_WORDS = tr("still wet when the picture was taken")

@@ -1,6 +1,6 @@
 """Read room: the dry sheet becomes colours, from a picture, typed, measured, or from a file."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Generator
 from datetime import datetime
 from pathlib import Path
 
@@ -59,6 +59,7 @@ from culmo.words import decimal, tr
 
 SHEET, PICTURE = 0, 1
 READINGS = open_filter(tr("Readings"), Holds.READINGS)
+JOB = "read"
 LOOK_JOB = "look at a picture"
 _LOST = tr("{problem}: drag the four squares in the picture to them, and it is read.")
 
@@ -93,7 +94,7 @@ class ReadRoom(Room):
         self.slip = ReadSlip()
         self.lay_slip(self.slip)
         self.by_hand = ByHand(session, state, self.slip, self.typed)
-        self.old = OldCharts(session, state, self, self._known, self._tried)
+        self.old = OldCharts(session, state, self, self._known, self._start)
         self._connect()
         self.arrivals = Arrivals(lambda: self.trial is None and self.session.study is not None, self)
         self.arrivals.arrived.connect(self.open_picture)
@@ -329,7 +330,7 @@ class ReadRoom(Room):
         grain = self.session.learning.known_paints.grains
         self.session.told.emit(tr("The simulated camera takes a picture"))
         self.session.runner.start(
-            trials.JOB,
+            JOB,
             lambda: trials.practice(record, estimate, grain, taken, seed),
             self._try,
             self.session.failed.emit,
@@ -349,16 +350,14 @@ class ReadRoom(Room):
         paper, expected = self._known()
         self.session.told.emit(tr("Reading {name}", name=source.name))
         self.session.runner.start(LOOK_JOB, lambda: trials.looking(source), self._looked, lambda _: None)
-        self.session.runner.start(
-            trials.JOB,
-            lambda: trials.trying(source, sheet, paper, expected),
-            self._tried,
-            self.session.failed.emit,
-        )
+        self._start(lambda: trials.trying(source, sheet, paper, expected))
+
+    def _start(self, read: Callable[[], Generator[float, None, Trial]]) -> None:
+        self.session.runner.start(JOB, read, self._tried, self.session.failed.emit)
 
     def _looked(self, faults: list[str]) -> None:
         """What is wrong with the picture is said at once, while the sheet in it is sought."""
-        if faults and self.session.runner.busy(trials.JOB):
+        if faults and self.session.runner.busy(JOB):
             self.session.told.emit("; ".join(word[:1].upper() + word[1:] for word in faults))
 
     def _tried(self, trial: Trial) -> None:
@@ -405,7 +404,7 @@ class ReadRoom(Room):
         if trial is not None and trial.sheet is not None:
             paper, expected = self._known()
             self.session.runner.start(
-                trials.JOB,
+                JOB,
                 lambda: trials.read_again(trial, paper, expected, corners, placed, card),
                 self._read_again,
                 self.session.failed.emit,
@@ -485,7 +484,7 @@ class ReadRoom(Room):
     def discard(self) -> None:
         """Put the picture away; nothing of it is kept."""
         self.session.runner.cancel(
-            trials.JOB
+            JOB
         )  # also one that has nothing on the table yet: it is for the sheet of before
         if self.trial is not None:
             self.trial, self._card = None, None
