@@ -104,10 +104,10 @@ def judge(picture, paper, sheet, fault, hard, corners=False):
     return Judged(fault, hard, found, asked, off, told, good.astype(bool), bare)
 
 
-def campaign(rounds=1, faults=FAULTS):
-    """What to photograph: each fault mild and hard, on one sheet after another."""
+def campaign(rounds=1, first=0, faults=FAULTS):
+    """What to photograph: each fault mild and hard, on one sheet after another; `first` is the first round's number."""
     jobs = []
-    for turn in range(rounds):
+    for turn in range(first, first + rounds):
         for place, fault in enumerate(faults):
             jobs += [
                 (fault, bool(hard), (2 * place + hard + 3 * turn) % 14, 500 * turn + 2 * place + hard)

@@ -9,7 +9,7 @@ from support.foreign_pictures import FAULTS, LOOKS
 from support.foreign_sheets import FAR, Judged, campaign, judge, picture_of, sheet_of
 from tools.benches import show
 
-_ROUNDS = 2  # each fault mild and hard, on two sheets
+_FIRST = 4  # a round whose pictures were not looked at while the reader was made
 _COLOURLESS = "without colours"
 
 
@@ -24,9 +24,9 @@ def _all(part: Iterable[np.ndarray]) -> np.ndarray:
 
 
 def run() -> bool:
-    """Each fault mild and hard, twice; a table of the faults and the figures of them all."""
+    """Each fault mild and hard; a table of the faults and the figures of them all."""
     with Pool(2) as pool:
-        found = pool.map(_one, campaign(_ROUNDS), chunksize=1)
+        found = pool.map(_one, campaign(1, _FIRST), chunksize=1)
     print(
         f"{'fault':18} {'found':>7} {'median':>7} {'95 %':>6} {'told':>5} {'held':>5} {'trusted':>8} {'wrongly':>8}"
     )
@@ -51,7 +51,7 @@ def run() -> bool:
     off = _all(one.off for one in plain)
     wrong = _all((one.good & (one.off > FAR)).astype(float) for one in read)
     fine = show("sheets not found or not told", 1 - np.mean([one.found for one in found]), 0.05)
-    lost = sum(not one.found and not one.asked and len(one.off) > 0 for one in found)
+    lost = sum(not one.found and not one.asked and bool(one.good.any()) for one in found)
     fine &= show("wrong places taken for right", lost, 0)
     fine &= show("median error without a look", float(np.median(off)), 1.8)
     fine &= show("95 % of them", float(np.quantile(off, 0.95)), 5.5)
