@@ -52,7 +52,7 @@ def wait_for_reading(qtbot, room):
 def shown(dialog, picture, points):
     """Pixels of the picture as points of the widget."""
     scale = dialog.pixels.shape[1] / picture.size[0]
-    return dialog.view._to_widget((np.asarray(points) + 0.5) * scale)
+    return dialog.view.to_widget((np.asarray(points) + 0.5) * scale)
 
 
 def drag(view, start, end):
@@ -168,7 +168,7 @@ def test_a_wheel_by_mouse(qtbot, with_study, monkeypatch, tmp_path, old_wheel):
             drag(dialog.view, dialog.view.where((CORNER, corner)), to)
         # the seam lies at the top; half a sector back
         view, seam = dialog.view, dialog.view.where((ACROSS, 0))
-        middle = sum((p for p in view._to_widget(np.array(dialog.chart.corners))), QPointF()) / 4
+        middle = sum((p for p in view.to_widget(np.array(dialog.chart.corners))), QPointF()) / 4
         turn = np.radians(-15.0)
         arm = seam - middle
         drag(view, seam, middle + QPointF(

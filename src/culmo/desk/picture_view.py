@@ -7,6 +7,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QImage, QImageReader, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 
 from culmo.core.capture.sample import picked_colour
+from culmo.core.colour.spectral import Array
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.guard import guarded
 from culmo.desk.theme import sans, scaled
@@ -101,6 +102,20 @@ class PictureView(ZoomView):
 
     def _target(self) -> QRectF:
         return self.zoom.place(self.base())
+
+    def scale(self) -> float:
+        """Points of the widget for one pixel of the picture."""
+        return self._target().width() / max(1, self.image.width())
+
+    def to_widget(self, points: Array) -> list[QPointF]:
+        """Pixels of the picture as points of the widget."""
+        target, scale = self._target(), self.scale()
+        return [QPointF(target.left() + x * scale, target.top() + y * scale) for x, y in points]
+
+    def to_picture(self, at: QPointF) -> Array:
+        """A point of the widget as a pixel of the picture, (2,) float."""
+        target, scale = self._target(), self.scale()
+        return np.array([(at.x() - target.left()) / scale, (at.y() - target.top()) / scale])
 
     def _patch(self, at: QPointF) -> np.ndarray | None:
         target = self._target()

@@ -67,27 +67,16 @@ class OldChartView(PictureView):
 
     # ---- places
 
-    def _scale(self) -> float:
-        return self._target().width() / max(1, self.image.width())
-
-    def _to_widget(self, points: Array) -> list[QPointF]:
-        target, scale = self._target(), self._scale()
-        return [QPointF(target.left() + x * scale, target.top() + y * scale) for x, y in points]
-
-    def _to_picture(self, at: QPointF) -> Array:
-        target, scale = self._target(), self._scale()
-        return np.array([(at.x() - target.left()) / scale, (at.y() - target.top()) / scale])
-
     def _line(self, chart: OldChart, down: bool, place: int) -> list[QPointF]:
         share = (chart.down if down else chart.across)[place]
-        return self._to_widget(to_pixels(chart, line_mm(chart, down, share)))
+        return self.to_widget(to_pixels(chart, line_mm(chart, down, share)))
 
     def where(self, handle: tuple[str, int]) -> QPointF:
         """The middle of what can be moved, on the widget."""
         assert self.chart is not None
         kind, place = handle
         if kind == CORNER:
-            return self._to_widget(np.array(self.chart.corners))[place]
+            return self.to_widget(np.array(self.chart.corners))[place]
         line = self._line(self.chart, kind == DOWN, place)
         return line[len(line) // 2]
 
@@ -112,7 +101,7 @@ class OldChartView(PictureView):
         """The number of the cell under a point of the widget, -1 where there is none."""
         if self.chart is not None:
             for number, outline in enumerate(outlines(self.chart)):
-                polygon = QPolygonF(self._to_widget(to_pixels(self.chart, outline)))
+                polygon = QPolygonF(self.to_widget(to_pixels(self.chart, outline)))
                 if polygon.containsPoint(at, Qt.FillRule.OddEvenFill):
                     return number
         return -1
@@ -130,8 +119,8 @@ class OldChartView(PictureView):
         self._draw_lines(painter, self.chart)
         for number, outline in enumerate(outlines(self.chart)):
             if number in self.named:
-                self._draw_tick(painter, self._to_widget(to_pixels(self.chart, outline)))
-        for place, point in enumerate(self._to_widget(np.array(self.chart.corners))):
+                self._draw_tick(painter, self.to_widget(to_pixels(self.chart, outline)))
+        for place, point in enumerate(self.to_widget(np.array(self.chart.corners))):
             box = QRectF(point.x() - GRIP, point.y() - GRIP, 2 * GRIP, 2 * GRIP)
             chosen = self.current == (CORNER, place)
             for colour, width in (
@@ -143,7 +132,7 @@ class OldChartView(PictureView):
 
     def _draw_lines(self, painter: QPainter, chart: OldChart) -> None:
         for outline in outlines(chart):
-            polygon = QPolygonF(self._to_widget(to_pixels(chart, outline)))
+            polygon = QPolygonF(self.to_widget(to_pixels(chart, outline)))
             for colour, width in ((QColor(255, 255, 255, 210), 3.0), (QColor(0, 0, 0), 1.0)):
                 painter.setPen(QPen(colour, width))
                 painter.drawPolygon(polygon)
@@ -184,7 +173,7 @@ class OldChartView(PictureView):
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._held is not None and self.chart is not None:
-            self.chart = self._moved(self.chart, self._held, self._to_picture(event.position()))
+            self.chart = self._moved(self.chart, self._held, self.to_picture(event.position()))
             self.update()
         elif not self.drawn_about(event):
             handle = self._handle_at(event.position())
@@ -221,7 +210,7 @@ class OldChartView(PictureView):
             self.update()
         elif step is not None:
             far = _FAST if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1.0
-            at = self._to_picture(self.where(self.current) + QPointF(*step) * far)
+            at = self.to_picture(self.where(self.current) + QPointF(*step) * far)
             moved = self._moved(self.chart, self.current, at)
             if moved != self.chart:
                 self.chart = moved

@@ -81,18 +81,6 @@ class SheetPicture(PictureView):
 
     # ---- places
 
-    def _scale(self) -> float:
-        return self._target().width() / max(1, self.image.width())
-
-    def to_widget(self, points: Array) -> list[QPointF]:
-        """Pixels of the picture as points of the widget."""
-        target, scale = self._target(), self._scale()
-        return [QPointF(target.left() + x * scale, target.top() + y * scale) for x, y in points]
-
-    def _to_picture(self, at: QPointF) -> Array:
-        target, scale = self._target(), self._scale()
-        return np.array([(at.x() - target.left()) / scale, (at.y() - target.top()) / scale])
-
     def cell_at(self, at: QPointF) -> str:
         """The cell under a point of the widget, or an empty text."""
         for cell_id, points in self.outlines.items():
@@ -185,7 +173,7 @@ class SheetPicture(PictureView):
         path.addEllipse(middle, GLASS, GLASS)
         painter.save()
         painter.setClipPath(path)
-        reach = GLASS / POWER / max(self._scale(), 1e-6)
+        reach = GLASS / POWER / max(self.scale(), 1e-6)
         source = QRectF(at[0] - reach, at[1] - reach, 2 * reach, 2 * reach)
         painter.fillPath(path, QColor(128, 128, 128))
         painter.drawImage(
@@ -217,7 +205,7 @@ class SheetPicture(PictureView):
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._grip >= 0 and self.corners is not None:
-            at = self._to_picture(event.position())
+            at = self.to_picture(event.position())
             limit = np.array([self.image.width(), self.image.height()])
             self.corners = self.corners.copy()
             self.corners[self._grip] = np.clip(at, 0, limit)
