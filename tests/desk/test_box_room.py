@@ -738,7 +738,7 @@ def test_two_hundred_paints_and_names_in_any_script(window, tmp_path):
     box = boxes(window.session.file)[0]
     assert len(box.paints) == 200
     assert window.box.picture.grab().toImage().width() > 0
-    assert np.isfinite(window.box.picture.scale())
+    assert np.isfinite(window.box.picture._scale())
     dialog.deleteLater()
 
 
