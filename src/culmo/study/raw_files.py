@@ -11,6 +11,7 @@ from pathlib import Path
 import numpy as np
 
 from culmo.core.capture.photo import P3_TO_XYZ, Photo, Pixels
+from culmo.core.colour.srgb import encode_srgb
 from culmo.errors import CulmoError
 from culmo.study.raw_worker import NO_LIBRARY
 from culmo.words import tr
@@ -129,7 +130,5 @@ def small_copy(data: bytes, name: str) -> Pixels:
     """
     found = unpacked(data, name, "small")
     assert found.pixels is not None
-    level = np.linspace(0.0, 1.0, 4096)
-    curve = np.where(level <= 0.0031308, 12.92 * level, 1.055 * np.maximum(level, 1e-9) ** (1 / 2.4) - 0.055)
-    table = np.round(255.0 * curve).astype(np.uint8)
+    table = np.round(255.0 * encode_srgb(np.linspace(0.0, 1.0, 4096))).astype(np.uint8)
     return np.asarray(table[found.pixels >> 4])

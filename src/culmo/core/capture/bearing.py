@@ -27,7 +27,6 @@ _SPILT, _TINTED = 0.22, 0.1
 _SHADED = 0.6  # what is darker and not tinted may be a shadow, and counts for less
 _FEW_CELLS, _FEW_POINTS = 3, 24
 _REACH_MM = 1.4
-_SMALL = 1e-9
 
 PLAIN_SUPPORT, PLAIN_SPILL, PLAIN_STRAYS = 0.9, 0.09, 0.3
 # a plan of finer cells than there are finds few of its outlines between unlike colours

@@ -277,10 +277,11 @@ def place_by_corners(pixels: Pixels, sheet: Sheet, corners: Array) -> Found:
     small, scale = smaller(pixels)
     start = from_corners(sheet, (np.asarray(corners) + 0.5) * scale - 0.5)
     fit = refine(small, start, edge_points(sheet.cells), (min(3.0, _reach(sheet)), 1.2), 2.5, 6)
-    bearing = bear_out(small, fit.placement, Plan(sheet))
+    plan = Plan(sheet)
+    bearing = bear_out(small, fit.placement, plan)
     if not bearing.fair:  # no edges to hold on to: the corners stand as they were given
         fit = replace(fit, placement=start)
-        bearing = bear_out(small, start, Plan(sheet))
+        bearing = bear_out(small, start, plan)
     placement = enlarge(fit.placement, scale)
     return Found(replace(fit, placement=placement), "corners", _angle_deg(placement), bearing)
 

@@ -51,18 +51,21 @@ def paints_option() -> Any:
     )
 
 
+# what may go into the second half of a grid
+SECOND_WORDS = {
+    PALER: tr("the same mixes, paler"),
+    WHITE: tr("the same with a white"),
+    DOMINANCE: tr("the other dominance, 1:2"),
+    THIRD: tr("a third paint added"),
+    SAME: tr("the same again"),
+    EMPTY: tr("nothing, a half grid"),
+}
+
+
 def second_option(concerns: Callable[[Any], bool] | None = None) -> Any:
     """What goes into the second half of a grid."""
-    words = {
-        PALER: tr("the same mixes, paler"),
-        WHITE: tr("the same with a white"),
-        DOMINANCE: tr("the other dominance, 1:2"),
-        THIRD: tr("a third paint added"),
-        SAME: tr("the same again"),
-        EMPTY: tr("nothing, a half grid"),
-    }
-    listed = ", ".join(words)
-    return option(OneOf(words), PALER, tr("Second half"), f"second half: {listed}", concerns=concerns)
+    listed = ", ".join(SECOND_WORDS)
+    return option(OneOf(SECOND_WORDS), PALER, tr("Second half"), f"second half: {listed}", concerns=concerns)
 
 
 def extra_option(concerns: Callable[[Any], bool] | None = None, dark: bool = False) -> Any:

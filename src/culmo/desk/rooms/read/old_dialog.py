@@ -24,7 +24,7 @@ from PySide6.QtWidgets import (
 
 from culmo.core.capture.old_lines import edges, written_beside
 from culmo.core.capture.photo import Pixels
-from culmo.core.chart.kind import DOMINANCE, EMPTY, PALER, SAME, THIRD, WHITE
+from culmo.core.chart.kind import SECOND_WORDS, THIRD, WHITE
 from culmo.core.chart.old import MOST_LINES, OldChart, Shape, begin, old_sheet, recipes, snapped, with_count
 from culmo.core.chart.sheet import Sheet
 from culmo.core.paint.recipe import FULL, TINT, spoken_recipe
@@ -38,12 +38,11 @@ from culmo.words import tr
 
 SHAPES = ((Shape.GRID, tr("Grid")), (Shape.ROW, tr("Rows")), (Shape.WHEEL, tr("Wheel")))
 _FIRST = {Shape.GRID: (6, 6), Shape.ROW: (6, 1), Shape.WHEEL: (12, 1)}
-_SECONDS = (
-    (PALER, tr("the same mixes, paler")), (SAME, tr("the same again")), (EMPTY, tr("nothing, a half grid")),
-    (DOMINANCE, tr("the other dominance, 1:2")), (WHITE, tr("the same with a white")), (THIRD, tr("a third paint added")),
-)  # fmt: skip
 _WASHES = ((FULL, tr("full wash")), (0.5, tr("half wash")), (TINT, tr("tint")))
 _CROP_PX = (104, 28)
+_ROW_PX = (
+    34  # of a name: the sheet of styles has the last word on the height of a field, and lets it be squeezed
+)
 _HOW = tr(
     "Drag the four squares to the corners of the painted block; then the lines, where they do not lie right. "
     "Keys: the space bar goes on to the next, arrows move it."
@@ -176,7 +175,7 @@ class OldChartDialog(QDialog):
         self.alike = QCheckBox(tr("Rows and columns hold the same paints"))
         self.alike.toggled.connect(lambda on: self.take(replace(self.chart, alike=on)))
         self.second = QComboBox()
-        for key, words in _SECONDS:
+        for key, words in SECOND_WORDS.items():
             self.second.addItem(words, key)
         self.second.setAccessibleName(tr("Second half"))
         self.second.currentIndexChanged.connect(
@@ -331,6 +330,8 @@ class OldChartDialog(QDialog):
             return
         self._fielded = need
         clear_layout(self.names_grid)
+        for row in range(self.names_grid.rowCount()):
+            self.names_grid.setRowMinimumHeight(row, 0)
         self._fields = []
         row = 0
         for down, words in ((False, tr("Columns, from the left")), (True, tr("Rows, from above"))):
@@ -351,7 +352,7 @@ class OldChartDialog(QDialog):
                 crop.setFixedSize(px(_CROP_PX[0]), px(_CROP_PX[1]))
                 hint = tr("Rose") if chart.shape is Shape.GRID else tr("Rose:2 + Lemon, or empty for a step")
                 entry = self._entry(hint, f"{words}: {place + 1}")
-                entry.setMinimumHeight(px(30))
+                self.names_grid.setRowMinimumHeight(row, px(_ROW_PX))
                 entry.setText(names[place] if place < len(names) else "")
                 entry.textChanged.connect(lambda text, down=down, place=place: self._name(down, place, text))
                 at = len(self._fields)
@@ -369,7 +370,7 @@ class OldChartDialog(QDialog):
         for place in range(chart.rows):
             row += 1
             choice = QComboBox()
-            choice.setMinimumHeight(px(30))
+            self.names_grid.setRowMinimumHeight(row, px(_ROW_PX))
             choice.setAccessibleName(f"{words}: {place + 1}")
             for wash, name in _WASHES:
                 choice.addItem(name, wash)
