@@ -5,6 +5,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from culmo.core.capture.gleam import Gleam
 from culmo.core.capture.judge import Expected
 from culmo.core.capture.locate import locate
 from culmo.core.capture.read import UNSURE, read_sheet
@@ -111,3 +112,22 @@ def test_a_picture_in_a_mirror_is_noticed(judged):
             continue  # a fan in a mirror is a fan that is turned, and the writing on it is small
         mirrored = replace(photo, pixels=np.ascontiguousarray(photo.pixels[:, ::-1]))
         assert read_sheet(mirrored, sheet_of(number)[0]).wrong, one.fault
+
+
+@pytest.mark.parametrize(("hard", "number", "seed"), [(False, 9, 2536), (True, 13, 3037)])
+def test_what_shines_on_the_paint_is_taken_away(monkeypatch, hard, number, seed):
+    """A window mirrored in the washes, of which the bare paper shows a third: the dark cells tell it."""
+    picture, paper = picture_of("gleam", hard, number, seed, 1600)
+    sheet = sheet_of(number)[0]
+    read = judge(picture, paper, sheet, "gleam", hard)
+    assert np.mean(read.off <= read.told) >= 0.9
+    assert any("shines" in note for note in read.notes)
+    monkeypatch.setattr("culmo.core.capture.read.find_gleam", lambda *_: Gleam())
+    left = judge(picture, paper, sheet, "gleam", hard)
+    assert np.quantile(read.off, 0.9) < 0.6 * np.quantile(left.off, 0.9)
+
+
+def test_where_nothing_shines_nothing_is_taken_away(judged):
+    shining = [one.fault for _, one in judged if any("shines" in note for note in one.notes)]
+    assert "gleam" in shining
+    assert len(shining) <= 2, shining

@@ -67,6 +67,7 @@ class Judged:
     told : (n,) float, what was told of them
     good : (n,) bool, whether they are trusted
     bare_trusted : int, how many bare cells are trusted to be painted
+    notes : tuple of str, what was said
     """
 
     fault: str
@@ -77,6 +78,7 @@ class Judged:
     told: np.ndarray
     good: np.ndarray
     bare_trusted: int
+    notes: tuple[str, ...] = ()
 
 
 def judge(picture, paper, sheet, fault, hard, corners=False):
@@ -101,7 +103,7 @@ def judge(picture, paper, sheet, fault, hard, corners=False):
                 off = float(difference(entry.lab, picture.lab[entry.cell]))
                 rows.append((off, entry.uncertainty, entry.trust == GOOD))
     off, told, good = (np.array([row[i] for row in rows]) for i in range(3))
-    return Judged(fault, hard, found, asked, off, told, good.astype(bool), bare)
+    return Judged(fault, hard, found, asked, off, told, good.astype(bool), bare, reading.notes)
 
 
 def campaign(rounds=1, first=0, faults=FAULTS):

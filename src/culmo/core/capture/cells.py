@@ -164,6 +164,28 @@ class Sampler:
         x, y, log = (total[count >= 10] / count[count >= 10] for total in sums)
         return np.stack([x, y], axis=1), log
 
+    def light_of_parts(self, cell: Cell, side: int) -> tuple[Array, Array]:
+        """The light of the parts of a cell relative to the bare paper: places (k, 2) in mm and light (k, 3).
+
+        Parameters
+        ----------
+        cell : Cell
+        side : int, how many parts there are along each side
+        """
+        look = self.look(cell)
+        if look is None or len(look.at) < 10 * side**2:
+            return np.zeros((0, 2)), np.zeros((0, 3))
+        linear = self.relative(look)
+        keep = _like_the_others(np.log(np.maximum(linear, 2e-3)))
+        at, linear = look.at[keep], linear[keep]
+        low, high = at.min(axis=0), at.max(axis=0) + 1e-6
+        part = np.floor((at - low) / (high - low) * side).astype(int)
+        number = part[:, 1] * side + part[:, 0]
+        count = np.bincount(number, minlength=side**2)
+        full = count >= 6
+        sums = [np.bincount(number, value, side**2)[full] / count[full] for value in (*at.T, *linear.T)]
+        return np.stack(sums[:2], axis=1), np.stack(sums[2:], axis=1)
+
     def patch(self, cell: Cell, share: tuple[float, float] | None = None) -> Patch | None:
         """Read a cell; None where too little of it can be seen.
 

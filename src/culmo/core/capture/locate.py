@@ -120,9 +120,7 @@ def locate(pixels: Pixels, sheet: Sheet) -> list[Found]:
     likely = [place for place in may_be if place.score >= 0.6 * best]
     written = [replace(place, writing=_writing(small, place, sheet)) for place in likely]
     # upright unless the edges or the writing say otherwise
-    written.sort(
-        key=lambda place: -(place.score / max(best, 1e-9) - 0.2 * place.turned + 0.5 * place.writing)
-    )
+    written.sort(key=lambda place: -(place.score / max(best, 1e-9) - 0.08 * place.turned + place.writing))
     return [
         replace(place, fit=replace(place.fit, placement=enlarge(place.fit.placement, scale)))
         for place in written

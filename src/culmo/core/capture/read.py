@@ -8,6 +8,7 @@ import numpy as np
 
 from culmo.core.capture.card import Card, CardFit, fit_card
 from culmo.core.capture.cells import FADE_AT, Patch, Sampler, cell_patches
+from culmo.core.capture.gleam import Gleam, find_gleam
 from culmo.core.capture.judge import UNPAINTED, Expected, Verdict, judge_sheet, mixed_up
 from culmo.core.capture.light import LightField, bare_mask, light_field
 from culmo.core.capture.locate import (
@@ -52,6 +53,7 @@ _COLOURLESS = 2.5  # of chroma, the most that noise gives a picture without colo
 _COLOURFUL = 8.0  # of chroma, from which on a cell is expected to be seen coloured
 MAY_BE_OFF = 5.0  # CIEDE2000, from which on what is told is doubted
 _FADING = 0.1  # in logs of light, by which what is read of a band that fades may be off
+_LEAST_LIGHT = 5e-4  # relative to the bare paper
 _PALE_SHARE = 0.2  # the film that is left about four fifths along a band that fades
 
 CLIPPED, BARE, BLED, UNEVEN, SMALL, MIXED, PALE, UNLIT, OFF_SHEET = (
@@ -223,6 +225,7 @@ def reading_sheet(
     yield 0.75
     reader = _Reader(view, sheet, sampler, placement, np.asarray(paper, dtype=float), light)
     reader.gloss = gloss_of(light, *parts)
+    reader.gleam = find_gleam(sampler, sheet.cells, light.size_mm)
     if card is not None:
         reader.correct_by(card, photo, enlarge(placement, scale))
     seen: list[tuple[Cell, Patch, bool]] = []
@@ -315,6 +318,7 @@ class _Reader:
         self.density: dict[str, Array] = {}
         self.light = light
         self.gloss = (0.0, 1.0)
+        self.gleam = Gleam()
         self.cells = {cell.id: cell for cell in sheet.cells}
 
     def correct_by(self, card: Card, photo: Photo, placement: Placement) -> None:
@@ -351,13 +355,14 @@ class _Reader:
         """The readings of what was seen."""
         if not seen:
             return []
-        linear = np.array([patch.linear for _, patch, _ in seen])
-        film = np.array([_FADING if cell.fade_mm is not None else patch.spread for cell, patch, _ in seen])
         places = np.array([np.mean(cell.outline_mm, axis=0) for cell, _, _ in seen])
+        gleam = self.gleam.at(places)
+        linear = np.maximum(np.array([patch.linear for _, patch, _ in seen]) - gleam[:, None], _LEAST_LIGHT)
+        film = np.array([_FADING if cell.fade_mm is not None else patch.spread for cell, patch, _ in seen])
         around = np.array([0.9 * max(cell.box_mm[2:]) for cell, _, _ in seen])
         lab = self.lab(linear)
         bare = delta_e_00(lab, self.paper)
-        told = shares(self.lab, linear, film, self.light, places, around, self.gloss).told
+        told = shares(self.lab, linear, film, self.light, places, around, self.gloss, gleam).told
         found = []
         for row, (cell, patch, pale) in enumerate(seen):
             fades = cell.fade_mm is not None
@@ -547,6 +552,10 @@ def _is_colourless(
     return len({name.casefold() for i in some for name in cells[i].recipe.names}) >= 3
 
 
+def _away(cell: Cell, place_mm: tuple[float, float]) -> float:
+    return float(np.hypot(*(np.mean(cell.outline_mm, axis=0) - np.array(place_mm))))
+
+
 def _notes(reader: _Reader, found: Found, verdict: Verdict) -> list[str]:
     notes = []
     if verdict.fits is None:
@@ -556,6 +565,15 @@ def _notes(reader: _Reader, found: Found, verdict: Verdict) -> list[str]:
     if reader.light.blocks and reader.light.tints_apart() > _TINTS:
         notes.append(
             tr("two lights of different tints fall on the sheet; switch one off, or go into the shade")
+        )
+    if reader.gleam.light:
+        nearest = min(reader.sheet.cells, key=lambda cell: _away(cell, reader.gleam.middle_mm))
+        notes.append(
+            tr(
+                "something shines on the paint about {cell}; most of it was taken away, but a picture with the light "
+                "from the side reads better",
+                cell=nearest.id,
+            )
         )
     if reader.light.burnt > _BURNT_SHARE:
         notes.append(tr("the bare paper is burnt out; take the picture again, darker"))

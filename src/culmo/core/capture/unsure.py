@@ -19,12 +19,15 @@ from culmo.core.paint.readings import NINE_IN_TEN
 LEAST = 0.3  # CIEDE2000, root mean square: rounding, compression, the paper's grain
 # of a usual camera whose own look is switched off, standard deviations
 _MIXES, _BENDS, _FLARE = 0.025, 0.062, 0.008
+# more than in proportion: under a lamp of another colour the paints are not what they are by day, either
+_BY_LAMP = 1.5
 _GRID_MM, _SPOT_MM = 6.0, 110.0
 _OF_LIGHT = 0.012  # in logs, what the light's field is off by where it fits best
 _BUMP = 0.012  # in logs of light, below which a bright spot is the light's own
 # how much more of a gleam paint shows than paper: what to expect, and the most
 _GLOSS, _MOST_GLOSS = 0.7, 8.0
 _PLAINLY, _OF_A_GLEAM = 2.5, 3.0
+_OF_FOUND = 0.4  # of a gleam that was found within the cells, what may be left of it
 
 
 @dataclass(frozen=True)
@@ -57,6 +60,7 @@ def shares(
     places: Array,
     reach: Array,
     gloss: tuple[float, float] = (0.0, _GLOSS),
+    gleam: Array | None = None,
 ) -> Shares:
     """What each part may have done to colours.
 
@@ -69,6 +73,7 @@ def shares(
     places : (n, 2) float, mm, the cells' middles
     reach : (n,) float, mm, how far paper beside them lies
     gloss : tuple of float, how much more of a gleam paint shows than paper, and its standard deviation; see `gloss_of`
+    gleam : (n,) float, light relative to the bare paper that was found to lie on the paint, and was taken away
     """
     lab = lab_of(linear)
 
@@ -76,11 +81,14 @@ def shares(
         return np.asarray(delta_e_00(lab, lab_of(other)))
 
     camera = np.zeros(len(linear))
+    # what strays into a channel counts for the more, the less light of its own the lamp gives it
+    light = field.at(places).mean(axis=0) if len(places) else np.ones(3)
     for channel in range(3):
         for other in range(3):
             if other != channel:
+                strays = _MIXES * float(np.clip(light[other] / light[channel], 0.8, 4.0)) ** _BY_LAMP
                 mixed = linear.copy()
-                mixed[:, channel] += _MIXES * (linear[:, other] - linear[:, channel])
+                mixed[:, channel] += strays * (linear[:, other] - linear[:, channel])
                 camera += does(mixed) ** 2
     camera += does(np.maximum(linear, 1e-4) ** (1.0 + _BENDS)) ** 2
     camera += does((linear + _FLARE) / (1.0 + _FLARE)) ** 2
@@ -88,6 +96,7 @@ def shares(
     off = np.minimum(np.hypot(_OF_LIGHT + 0.5 * field.uneven, 1.5 * beside), 1.0)
     tints = field.tints_apart() * 0.12
     tinted = linear * np.exp(np.array([0.5, 0.0, -0.5]) * tints)
+    found = np.zeros(len(linear)) if gleam is None else gleam
     gleams = gloss[0] > _PLAINLY * gloss[1]
     bump = bright_spots(field, places, gleams)
     # what is left within cells is a part of what a gleam does to them
@@ -97,7 +106,7 @@ def shares(
         film=does(linear * np.exp(np.minimum(film / 2.0, 0.5))[:, None]),
         light=does(linear * np.exp(off)[:, None]),
         tint=does(tinted),
-        gleam=does(linear + (glossy * bump)[:, None]),
+        gleam=does(linear + np.hypot(glossy * bump, _OF_FOUND * found)[:, None]),
     )
 
 
