@@ -8,7 +8,8 @@ import pytest
 from culmo.core.capture.gleam import Gleam
 from culmo.core.capture.judge import Expected
 from culmo.core.capture.locate import locate
-from culmo.core.capture.read import UNSURE, read_sheet
+from culmo.core.capture.read import read_sheet
+from culmo.core.capture.sheet_reading import UNSURE
 from culmo.errors import CulmoError
 from support.foreign_pictures import LOOKS
 from support.foreign_sheets import FAR, judge, photo_of, picture_of, sheet_of

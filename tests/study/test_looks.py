@@ -5,7 +5,7 @@ import json
 import numpy as np
 import pytest
 
-from culmo.core.capture.read import CellReading
+from culmo.core.capture.sheet_reading import CellReading
 from culmo.core.paint.readings import DOUBTFUL, EXCLUDED, GOOD
 from culmo.study import acts, paint_acts, records
 from culmo.study.file import Change, Command

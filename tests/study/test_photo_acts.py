@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from culmo.core.capture.instrument import SimulatedColorimeter, painted_by_hand
-from culmo.core.capture.read import PALE, CellReading
+from culmo.core.capture.sheet_reading import PALE, CellReading
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.estimate import learn
 from culmo.core.paint.predict import predict

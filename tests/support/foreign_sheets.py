@@ -8,7 +8,8 @@ import numpy as np
 from PIL import Image
 
 from culmo.core.capture.photo import plain_photo
-from culmo.core.capture.read import GIVEN, PALE, read_sheet
+from culmo.core.capture.read import read_sheet
+from culmo.core.capture.sheet_reading import GIVEN, PALE
 from culmo.core.chart.sheet import sheet_to_dict
 from culmo.core.paint.readings import GOOD
 from culmo.errors import CulmoError

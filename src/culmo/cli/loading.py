@@ -86,6 +86,7 @@ def load_source(options: argparse.Namespace) -> Source:
         source = Source(names, readings, [], names)
     else:
         from culmo.study import records
+        from culmo.study.row_reading import reading_of
         from culmo.study.told import told, with_told
 
         with open_study(options.study) as study:
@@ -97,7 +98,7 @@ def load_source(options: argparse.Namespace) -> Source:
             paints = [paint for paint in paints if paint.name.casefold() in known]
             readings = [
                 reading
-                for reading in map(records.reading_of, with_told(records.reading_rows(study), told(study)))
+                for reading in map(reading_of, with_told(records.reading_rows(study), told(study)))
                 if all(name.casefold() in known for name in reading.recipe.names)
             ]
             if waiting:

@@ -9,8 +9,9 @@ from culmo.cli.output import output, run_told, say
 from culmo.core.capture.card import Card
 from culmo.core.capture.judge import Expected, expected_colours
 from culmo.core.capture.photo import Photo
-from culmo.core.capture.read import DOUBT_WORDS, FOUND_WORDS, SheetReading, reading_sheet
+from culmo.core.capture.read import reading_sheet
 from culmo.core.capture.sample import PAPER_LAB, bare_paper
+from culmo.core.capture.sheet_reading import DOUBT_WORDS, FOUND_WORDS, SheetReading
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import lab_from_text

@@ -149,7 +149,7 @@ class Learning(QObject):
 
     def note_readings(self, command: "Command", forward: bool) -> None:
         """The readings as an act leaves them; ten thousand are not read from the file again for one."""
-        from culmo.study.looks import uncertainty_of
+        from culmo.study.looks import looks_text, uncertainty_of
         from culmo.study.scraps import scrap_of
 
         if any(change.table in _TELLING for change in command.changes):
@@ -163,6 +163,7 @@ class Learning(QObject):
                         **row,
                         "scrap": scrap_of(row),
                         "uncertainty": uncertainty_of(row),
+                        "looks": looks_text(row),
                     }
 
     def rename(self, renamed: dict[str, str]) -> None:
@@ -190,6 +191,8 @@ class Learning(QObject):
         self._learned = found
         self.unread, self.unknown = found.unread, found.unknown
         self.read_places, self.read_mixes = found.read_places, found.read_mixes
+        if self._session.study is not None:
+            self._session.study.told_anew = found.told_anew
         self._take(found.estimate)
 
     def _take(self, estimate: "Estimate") -> None:

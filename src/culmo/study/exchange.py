@@ -21,7 +21,8 @@ from culmo.study.file import Change, Command, Study
 from culmo.study.inspection import problems_of_study
 from culmo.study.palette_files import PALETTES, palette_bytes
 from culmo.study.photo_files import MOST_BYTES, bring_pictures, confined, remove
-from culmo.study.records import json_of, reading_of, sheet_record
+from culmo.study.records import json_of, sheet_record
+from culmo.study.row_reading import reading_of
 from culmo.study.schema import ADDED, TABLES, VERSION
 from culmo.study.spreadsheet import harmless
 from culmo.study.tables import SIZE_LIMIT, cells_csv, write_rows

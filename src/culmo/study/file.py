@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 from types import TracebackType
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from culmo.errors import CulmoError
 from culmo.study import connection, doors, sidecars
@@ -19,6 +19,9 @@ from culmo.study.soundness import odd, problems_of
 from culmo.study.troubles import READING, StudyFileError, Trouble, not_read, not_saved, trouble_of, why
 from culmo.study.whole_file import exists_already, sweep, whole_file
 from culmo.words import tr, trn
+
+if TYPE_CHECKING:
+    from culmo.core.paint.character import Triple
 
 Row = dict[str, Any]
 
@@ -86,6 +89,8 @@ class Study:
         self.path = Path(called or path)
         self.clock = clock
         self.told: list[str] = []  # what was noticed on opening, for the painter
+        # readings from pictures by their ids: their colours as they stand, and as what is learned makes them; not stored
+        self.told_anew: Mapping[int, tuple[Triple, Triple]] = {}
         self._odd: dict[str, str] = {}
         self._aside = Aside()
         if not os.path.lexists(path):

@@ -21,7 +21,8 @@ from culmo.study.box_records import boxes, fade_tests
 from culmo.study.file import Row, Study
 from culmo.study.paint_acts import HOWS, checked_run_settings
 from culmo.study.papers import own_papers
-from culmo.study.records import json_of, paint_of, parsed, reading_of, sheet_record
+from culmo.study.records import json_of, paint_of, parsed, sheet_record
+from culmo.study.row_reading import reading_of
 from culmo.study.schema import TABLES
 from culmo.study.sidecars import settled_copy
 from culmo.study.soundness import DATES, moment_of

@@ -8,9 +8,9 @@ record: they may be deleted at any time, and one that is damaged in any way coun
 import hashlib
 import json
 import os
-from collections.abc import Generator, Sequence
+from collections.abc import Generator, Mapping, Sequence
 from contextlib import suppress
-from dataclasses import astuple, dataclass
+from dataclasses import astuple, dataclass, field, replace
 from functools import cache
 from importlib.resources import files
 from importlib.resources.abc import Traversable
@@ -18,6 +18,7 @@ from pathlib import Path
 
 import numpy as np
 
+from culmo.core.paint.character import Triple
 from culmo.core.paint.estimate import Estimate, learning
 from culmo.core.paint.hand import HAND_FIGURES, Hand
 from culmo.core.paint.parameters import Layout
@@ -27,14 +28,15 @@ from culmo.core.paint.readings import taught
 from culmo.data import pigment_table, typical_curves
 from culmo.errors import CulmoError
 from culmo.study.file import Row
-from culmo.study.records import reading_of
+from culmo.study.row_reading import reading_of
+from culmo.study.seen import anchored, shot_from, told_anew, with_anchors
 from culmo.study.whole_file import whole_file
 
 MOST_KEPT = 8  # as many as the window remembers studies
 SUFFIX = ".learned"
 _DIGEST = hashlib.sha256().digest_size
 _MOST_BYTES = 400_000_000  # some three hundred paints
-_TAUGHT_BY = ("id", "recipe", "L", "a", "b", "ground", "paper", "trust", "treatment", "mixing")
+_TAUGHT_BY = ("id", "recipe", "L", "a", "b", "ground", "paper", "trust", "treatment", "mixing", "seen")
 
 
 @dataclass(frozen=True)
@@ -51,6 +53,7 @@ class Learned:
     read_mixes : set of the sets of folded names that were read together
     weights : from the id of a reading that teaches to its robust weight; a small one is that of a dirty cell
     kept : bool, whether it was found as it was kept, and need not be kept again
+    told_anew : from the id of a reading from a picture to its colour as it stands, and as what is known now makes it
     """
 
     fingerprint: str
@@ -61,6 +64,7 @@ class Learned:
     read_mixes: set[frozenset[str]]
     weights: dict[int, float]
     kept: bool = False
+    told_anew: Mapping[int, tuple[Triple, Triple]] = field(default_factory=dict)
 
 
 def learning_from(
@@ -81,8 +85,8 @@ def learning_from(
         mark = fingerprint(codes, rows)
         kept = None if folder is None else find_kept(folder, mark)
         if kept is not None:
-            return kept
-    readings = [reading_of(row) for row in rows]
+            return replace(kept, told_anew=told_anew(kept.estimate, rows))
+    readings = anchored([reading_of(row) for row in rows], with_anchors(rows))
     unknown = never_seen(codes, readings, pigment_table())
     codes = [(name, own) for name, own in codes if name.casefold() not in unknown]
     names = {name.casefold() for name, _ in codes}
@@ -98,7 +102,9 @@ def learning_from(
     # general knowledge comes after what was read
     ids = [int(reading.extra) for reading in teaching]
     weights = dict(zip(ids, estimate.weights.tolist(), strict=False))
-    return Learned(mark, estimate, unread, unknown, places, mixes, weights)
+    return Learned(
+        mark, estimate, unread, unknown, places, mixes, weights, told_anew=told_anew(estimate, rows)
+    )
 
 
 def fingerprint(codes: Sequence[tuple[str, str]], rows: Sequence[Row]) -> str:
@@ -118,6 +124,7 @@ def fingerprint(codes: Sequence[tuple[str, str]], rows: Sequence[Row]) -> str:
                     row.get("puddle"),
                     row.get("depth"),
                     row.get("uncertainty"),
+                    row.get("looks"),
                 )
             ).encode()
         )
@@ -158,6 +165,7 @@ def keep(folder: Path, learned: Learned) -> None:
         "fingerprint": learned.fingerprint,
         "names": estimate.names,
         "grounds": estimate.layout.grounds,
+        "shots": [astuple(shot) for shot in estimate.shots],
         "papers": estimate.layout.papers,
         "hand": astuple(estimate.hand),
         "readings": estimate.readings,
@@ -201,7 +209,8 @@ def find_kept(folder: Path, mark: str) -> Learned | None:
         end = whole.index(b"\n", _DIGEST) + 1
         head = json.loads(whole[_DIGEST:end])
         names, grounds = tuple(head["names"]), tuple((kind, paper) for kind, paper in head["grounds"])
-        layout = Layout(len(names), grounds, tuple(head["papers"]))
+        shots = tuple(shot_from(one) for one in head["shots"])
+        layout = Layout(len(names), grounds, tuple(head["papers"]), len(shots))
         p = layout.size
         numbers = np.frombuffer(whole, dtype="<f8", offset=end).astype(
             float
@@ -217,6 +226,7 @@ def find_kept(folder: Path, mark: str) -> Learned | None:
             readings=int(head["readings"]),
             settled=bool(head["settled"]),
             weights=numbers[p + p * p :],
+            shots=shots,
         )
         places = {name: {(wash, ground) for wash, ground in own} for name, own in head["places"].items()}
         mixes = {frozenset(mix) for mix in head["mixes"]}

@@ -14,13 +14,12 @@ import numpy as np
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.readings import DOUBTFUL, EXCLUDED, GOOD
 from culmo.study.file import Study
-from culmo.study.records import PRACTICE, extra_of
+from culmo.study.records import extra_of
+from culmo.study.seen import OF_PICTURES
 from culmo.study.soundness import moment_of
 from culmo.words import tr, trn
 
 _SEEN = ("L", "a", "b", "source", "taken", "trust", "photo_id", "granulation", "separation", "note")
-# by their sources: a picture sees through a camera and a light, which an instrument brings along
-_OF_PICTURES = ("photo", PRACTICE)
 _LEAST = 0.4  # CIEDE2000: no picture is surer, whatever it says; one that says nothing counts as unsure as this many
 UNSAID = 2.0
 _APART = 3.0  # CIEDE2000, by which looks may always differ
@@ -34,6 +33,12 @@ def uncertainty_of(row: Mapping[str, Any]) -> float | None:
     return float(found) if isinstance(found, int | float) and 0.0 < found < 1e3 else None
 
 
+def looks_text(row: Mapping[str, Any]) -> str | None:
+    """All looks at a cell as JSON, as a row of `records.reading_rows` has them; None where there was but one."""
+    found = extra_of(row).get("looks")
+    return None if found is None else json.dumps(found)
+
+
 def looks_of(row: Mapping[str, Any]) -> list[Look]:
     """All that was read of a cell, the earliest first, each with its `uncertainty` (CIEDE2000; None where nothing said it).
 
@@ -44,7 +49,11 @@ def looks_of(row: Mapping[str, Any]) -> list[Look]:
     row : mapping, of the readings
     """
     looks = extra_of(row).get("looks")
-    own = {**{key: row[key] for key in _SEEN}, "uncertainty": uncertainty_of(row)}
+    own = {
+        **{key: row[key] for key in _SEEN},
+        "uncertainty": uncertainty_of(row),
+        "seen": row.get("seen", ""),
+    }
     if not isinstance(looks, list) or not looks or not all(map(_is_look, looks)):
         return [own]
     last = told_as(looks)
@@ -73,7 +82,7 @@ def _is_look(look: object) -> bool:
 
 
 def _is_picture(look: Look) -> bool:
-    return look["source"] in _OF_PICTURES
+    return look["source"] in OF_PICTURES
 
 
 def _rank(look: Look) -> tuple[bool, bool]:
@@ -117,6 +126,7 @@ def _together(looks: Sequence[Look]) -> Look:
     count = len(lab)
     differ = float(np.sqrt(weight @ delta_e_00(lab, mean) ** 2 / max(count - 1, 1)))
     found: Look = dict(zip("Lab", (float(value) for value in mean), strict=True))
+    found["seen"] = ""  # by several cameras
     found |= {"uncertainty": float(max((spread**-2).sum() ** -0.5, differ, _LEAST)), "of": count}
     apart = float(delta_e_00(lab[0], lab[-1]))
     if count == 2 and apart > _APART + float(spread.sum()):
@@ -134,7 +144,7 @@ def seen_again(row: Mapping[str, Any], look: Look, painted: bool = False) -> Loo
     look : Look, what was read now; it takes the place of an earlier look in the same picture
     painted : bool, whether the cell was painted anew since, so that the earlier looks are of another wash
     """
-    now = {key: look.get(key) for key in (*_SEEN, "uncertainty")}
+    now = {**{key: look.get(key) for key in (*_SEEN, "uncertainty")}, "seen": look.get("seen", "")}
     earlier = [
         {**one, "trust": EXCLUDED} if painted else one
         for one in looks_of(row)
@@ -151,7 +161,7 @@ def seen_again(row: Mapping[str, Any], look: Look, painted: bool = False) -> Loo
     if count > 1:
         words = trn("the mean of {n} picture", "the mean of {n} pictures", count)
         found["note"] = "; ".join(part for part in (found["note"], words) if part)
-    return {**found, "extra": json.dumps(extra)}
+    return {**found, "seen": found.get("seen") or "", "extra": json.dumps(extra)}
 
 
 def painted_between(study: Study, cell_id: int, first: str, last: str) -> bool:

@@ -3,11 +3,13 @@
 import json
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
+from uuid import uuid4
 
 from culmo.core.capture.placement import Placement
-from culmo.core.capture.read import DOUBT_WORDS, PALE, CellReading
+from culmo.core.capture.sheet_reading import DOUBT_WORDS, PALE, CellReading
 from culmo.core.chart.run import Run
 from culmo.core.colour.spectral import Array
+from culmo.core.paint.character import Shot
 from culmo.core.paint.readings import WET, Reading
 from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe
 from culmo.study.acts import Incoming, add_readings
@@ -17,6 +19,7 @@ from culmo.study.looks import UNSAID, painted_between, seen_again
 from culmo.study.paint_acts import drying_of, strokes_of
 from culmo.study.photo_files import keep_file
 from culmo.study.records import SOURCE_WORDS, CellRecord, mixings_of, sheet_record
+from culmo.study.seen import kept_text
 from culmo.study.soundness import moment_of
 from culmo.words import tr, trn
 
@@ -63,6 +66,7 @@ def read_picture(
     source: str = "photo",
     trusted: Mapping[str, str] | None = None,
     wet: Collection[str] | None = None,
+    shot: Shot | None = None,
 ) -> Command:
     """The colours that a picture (or an instrument) gives, with the picture.
 
@@ -78,6 +82,7 @@ def read_picture(
     source : str, where the colours come from
     trusted : mapping from cell id to a trust that the painter gave instead
     wet : collection of str, the cells that were wet as the painter says; None leaves it to the times of the strokes
+    shot : Shot, the picture as it was read, by which what the camera saw is kept
     """
     record = sheet_record(study, sheet_id)
     entries = record.by_cell()
@@ -93,6 +98,7 @@ def read_picture(
         wet = wet_cells(study, sheet_id, taken)
     wet = {entry.cell for entry in readings} & set(wet)
     photo_id = draft_picture(draft, picture, sheet_id=sheet_id) if picture is not None else None
+    key = uuid4().hex[:16]
     count = 0
     for entry in readings:
         own = entries.get(entry.cell)
@@ -105,7 +111,8 @@ def read_picture(
             trust = (trusted or {}).get(entry.cell, trust)
         if entry.cell in wet:
             trust = WET
-        _put(draft, sheet_id, own, mixings[own.id], entry, trust, photo_id, source, taken)
+        seen = "" if shot is None else kept_text(entry, shot, key)
+        _put(draft, sheet_id, own, mixings[own.id], entry, trust, photo_id, source, taken, seen)
         count += 1
     title = record.sheet.title
     if picture is not None:
@@ -150,12 +157,14 @@ def _put(
     photo_id: int | None,
     source: str,
     taken: str,
+    seen: str,
 ) -> None:
     L, a, b = (float(value) for value in entry.lab)
     words = "; ".join(DOUBT_WORDS[doubt] for doubt in entry.doubts)
     values = {
         "L": min(max(L, 0.0), 100.0), "a": a, "b": b, "trust": trust, "photo_id": photo_id, "source": source,
         "taken": taken, "mixing": mixing, "granulation": entry.granulation, "separation": entry.separation, "note": words,
+        "seen": seen,
     }  # fmt: skip
     text = format_recipe(entry.recipe)
     earlier = [

@@ -3,7 +3,6 @@
 import json
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
-from functools import lru_cache
 from typing import Any
 
 from culmo.core.chart.sheet import Cell, Sheet, sheet_from_dict, sheet_to_dict
@@ -11,6 +10,8 @@ from culmo.core.paint.readings import IN_PUDDLE, LOADED, MEETING, WET_IN_WET, Re
 from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe, spoken_recipe
 from culmo.errors import CulmoError
 from culmo.study.file import Row, Study
+from culmo.study.row_reading import reading_of
+from culmo.study.seen import PRACTICE as PRACTICE
 from culmo.study.soundness import moment_of
 from culmo.words import day_words, tr
 
@@ -323,48 +324,6 @@ def spoken_cell(cell: Row) -> str:
     return spoken_recipe(parse_recipe(cell["recipe"]))
 
 
-def reading_of(row: Row) -> Reading:
-    """A row of readings as the core knows it; `extra` holds the row's id. It may say what the record tells (`with_told`)."""
-    return _reading(
-        *(row[column] for column in _READ), row.get("puddle"), row.get("depth", ""), row.get("uncertainty")
-    )
-
-
-_READ = ("recipe", "L", "a", "b", "ground", "paper", "trust", "id", "treatment", "mixing")
-
-
-@lru_cache(maxsize=65_536)  # learning asks for all of them after each act
-def _reading(
-    recipe: str,
-    L: float,
-    a: float,
-    b: float,
-    ground: str,
-    paper: str,
-    trust: str,
-    row_id: int,
-    treatment: str,
-    mixing: str,
-    puddle: int | None,
-    depth: str,
-    uncertainty: object,
-) -> Reading:
-    unsure = float(uncertainty) if isinstance(uncertainty, int | float) and 0.0 < uncertainty < 1e3 else 0.0
-    return Reading(
-        parse_recipe(recipe),
-        (L, a, b),
-        ground,
-        paper,
-        trust,
-        row_id,
-        treatment,
-        mixing,
-        puddle,
-        depth,
-        unsure,
-    )
-
-
 def extra_of(row: Mapping[str, Any]) -> dict[str, Any]:
     """What else is said of a reading, in its `extra`; nothing where that is damaged."""
     try:
@@ -379,7 +338,8 @@ def reading_rows(study: Study) -> list[Row]:
     return study.select(
         """SELECT id, cell_id, sheet_id, recipe, L, a, b, ground, paper, trust, treatment, mixing,
             CASE WHEN cell_id IS NULL AND json_valid(extra) THEN json_extract(extra, '$.scrap') END AS scrap,
-            CASE WHEN json_valid(extra) THEN json_extract(extra, '$.uncertainty') END AS uncertainty
+            CASE WHEN json_valid(extra) THEN json_extract(extra, '$.uncertainty') END AS uncertainty,
+            CASE WHEN json_valid(extra) THEN json_extract(extra, '$.looks') END AS looks, seen, source
             FROM readings ORDER BY id"""
     )
 
@@ -429,7 +389,6 @@ def marked_alone(study: Study, mark: str) -> dict[str, int]:
     return found
 
 
-PRACTICE = "practice photo"  # the source of what the simulated camera saw
 # where a reading comes from, as it is said
 SOURCE_WORDS = {
     "card": tr("card"),
@@ -555,16 +514,27 @@ def readings_on(study: Study, sheet_id: int) -> list[Row]:
     """The readings of a sheet's cells, also those of earlier versions of it, under its own cells."""
     own = earlier_cells(study, sheet_id)
     rows = study.rows("readings", "cell_id IN (SELECT value FROM json_each(?))", (json.dumps(list(own)),))
-    return [{**row, "cell_id": own[row["cell_id"]]} for row in rows]
+    return [{**anew(study, row), "cell_id": own[row["cell_id"]]} for row in rows]
+
+
+def anew(study: Study, row: Row) -> Row:
+    """A row of readings with the colour that all that is known now makes of what its picture showed."""
+    before, now = study.told_anew.get(row["id"], (None, None))
+    if now is None or before != (row["L"], row["a"], row["b"]):
+        return row
+    return {**row, **dict(zip("Lab", now, strict=True))}
 
 
 def painted_mixes(study: Study) -> list[tuple[Recipe, tuple[float, float, float]]]:
     """What was painted on paper and read dry, each mix and paint once with its latest colour."""
     rows = study.select(
-        """SELECT recipe, L, a, b FROM readings WHERE id IN (SELECT MAX(id) FROM readings WHERE ground = 'paper'
+        """SELECT id, recipe, L, a, b FROM readings WHERE id IN (SELECT MAX(id) FROM readings WHERE ground = 'paper'
             AND trust = 'good' AND treatment = '' AND mixing = '' AND recipe <> '-' GROUP BY recipe) ORDER BY id DESC"""
     )
-    return [(parse_recipe(row["recipe"]), (row["L"], row["a"], row["b"])) for row in rows]
+    return [
+        (parse_recipe(row["recipe"]), (row["L"], row["a"], row["b"]))
+        for row in (anew(study, one) for one in rows)
+    ]
 
 
 def recipe_of(row: Row) -> Recipe:

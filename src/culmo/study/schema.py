@@ -171,8 +171,13 @@ CREATE TABLE draws (
     predicted TEXT NOT NULL DEFAULT '[]');
 """
 
+# what a picture showed of a cell, as the camera saw it; readings of before have none
+_V11 = """
+ALTER TABLE readings ADD COLUMN seen TEXT NOT NULL DEFAULT '';
+"""
+
 # each entry brings a file from the version before to the next
-MIGRATIONS: tuple[str, ...] = (_V1, _V2, _V3, _V4, _V5, _V6, _V7, _V8, _V9, _V10)
+MIGRATIONS: tuple[str, ...] = (_V1, _V2, _V3, _V4, _V5, _V6, _V7, _V8, _V9, _V10, _V11)
 VERSION = len(MIGRATIONS)
 ADDED = {
     "mixes": 9,

@@ -11,7 +11,8 @@ from culmo.errors import CulmoError
 from culmo.study.acts import Incoming, PaintEntry, draft_paint, draft_readings, draft_sheet
 from culmo.study.draft import Draft
 from culmo.study.file import Command, Row, Study
-from culmo.study.records import json_of, reading_of, readings_on, sheet_record
+from culmo.study.records import json_of, readings_on, sheet_record
+from culmo.study.row_reading import reading_of
 from culmo.words import tr
 
 SHARE_FORMAT, SHARE_VERSION = "culmo-share", 1

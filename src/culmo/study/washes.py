@@ -7,7 +7,7 @@ from culmo.core.paint.depth import Reached, measuring, reached_by_class, unit_of
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.readings import GOOD, PAPER
 from culmo.study.file import Row, Study
-from culmo.study.records import reading_of
+from culmo.study.row_reading import reading_of
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,6 @@ import numpy as np
 
 from culmo.core.capture.locate import check_corners
 from culmo.core.capture.photo import Photo
-from culmo.core.colour.cielab import lab_from_xyz, xyz_from_lab
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array
 from culmo.errors import CulmoError
@@ -68,63 +67,37 @@ class Card:
 
 @dataclass(frozen=True)
 class CardFit:
-    """The correction that a reference card asks for.
+    """How far a reference card's patches are from what its file says.
 
     Attributes
     ----------
-    matrix : (3, 3) float, from XYZ as read to XYZ as it is
-    before, after : float, mean CIEDE2000 of the card's patches without and with it
+    before, after : float, mean CIEDE2000 as the picture shows them, and with what the picture does undone
     """
 
-    matrix: Array
     before: float
     after: float
 
-    def apply(self, lab: Array) -> Array:
-        """Corrected CIELAB, (..., 3) float."""
-        return lab_from_xyz(np.maximum(xyz_from_lab(lab) @ self.matrix.T, 1e-5))
 
-
-def fit_card(read: Array, known: Array) -> CardFit:
-    """The correction from a card's patches; greys alone correct the tint, colours the mixing of channels too.
+def check_card(before: Array, after: Array, known: Array) -> CardFit:
+    """How well a card's patches are met.
 
     Parameters
     ----------
-    read : (n, 3) float, CIELAB as the picture shows the patches
+    before, after : (n, 3) float, CIELAB as the picture shows the patches, and with what the picture does undone
     known : (n, 3) float, CIELAB as the card's file gives them
 
     Raises
     ------
     CulmoError
-        when there are too few, or the card in the picture is not the one in the file
+        when the card in the picture is not the one in the file
     """
-    read, known = np.asarray(read, dtype=float), np.asarray(known, dtype=float)
-    if len(read) < _LEAST_PATCHES or read.shape != known.shape:
-        raise CulmoError(
-            tr(
-                "a reference card needs at least {LEAST_PATCHES} patches; this one has {n}",
-                LEAST_PATCHES=_LEAST_PATCHES,
-                n=len(read),
-            )
-        )
-    x, y = xyz_from_lab(read), xyz_from_lab(known)
-    weight = 1.0 / np.maximum(
-        y[:, 1:2], 0.05
-    )  # an error in a dark patch is seen as well as one in a light patch
-    colourful = float(np.hypot(known[:, 1], known[:, 2]).max()) > 25.0 and len(read) >= 9
-    if colourful:
-        pull = _STEADY * len(read) * np.eye(3)
-        matrix = np.linalg.solve((weight * x).T @ (weight * x) + pull, (weight * x).T @ (weight * y) + pull).T
-    else:
-        matrix = np.diag((weight**2 * x * y).sum(axis=0) / np.maximum((weight**2 * x * x).sum(axis=0), 1e-9))
-    fit = CardFit(matrix, float(delta_e_00(read, known).mean()), 0.0)
-    after = float(delta_e_00(fit.apply(read), known).mean())
-    if after > 8.0:
+    fit = CardFit(float(delta_e_00(before, known).mean()), float(delta_e_00(after, known).mean()))
+    if fit.after > 8.0:
         raise CulmoError(
             tr(
                 "the card in the picture does not look like the one in the file (its patches are "
                 "{after:.0f} away on average); are the corners of the card and its rows right?",
-                after=after,
+                after=fit.after,
             )
         )
-    return CardFit(matrix, fit.before, after)
+    return fit

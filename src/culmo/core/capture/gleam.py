@@ -146,6 +146,8 @@ class _Added:
 
 
 def _robust(added: Array, precision: Array) -> Array:
+    if not len(added):
+        return added
     off = added * np.sqrt(precision)
     spread = max(1.4826 * float(np.median(np.abs(off))), 0.5)
     return np.asarray(1.0 / (1.0 + (off / (6.0 * spread)) ** 2) / spread**2)

@@ -46,10 +46,15 @@ class Shares:
     gleam: Array
 
     @property
+    def own(self) -> Array:
+        """What is each colour's own, without what the camera does to all of them: a root mean square, (n,) float."""
+        parts = (self.film, self.light, self.tint, self.gleam)
+        return np.asarray(np.sqrt(LEAST**2 + sum(part**2 for part in parts)))
+
+    @property
     def told(self) -> Array:
         """What holds nine in ten, (n,) float."""
-        parts = (self.camera, self.film, self.light, self.tint, self.gleam)
-        return np.asarray(NINE_IN_TEN * np.sqrt(LEAST**2 + sum(part**2 for part in parts)))
+        return np.asarray(NINE_IN_TEN * np.hypot(self.camera, self.own))
 
 
 def shares(

@@ -81,6 +81,20 @@ def in_srgb(lab: Array, slack: float = 0.004) -> Array:
     return np.asarray(((linear >= -slack) & (linear <= 1.0 + slack)).all(axis=-1))
 
 
+def lab_from_linear_srgb(linear: Array) -> Array:
+    """Inverse of `linear_srgb_from_lab`.
+
+    Parameters
+    ----------
+    linear : (..., 3) float
+
+    Returns
+    -------
+    (..., 3) float
+    """
+    return lab_from_xyz(np.asarray(linear) @ _TO_XYZ.T / _NOMINAL_WHITE * DAYLIGHT.white)
+
+
 def lab_from_srgb(srgb: Array) -> Array:
     """CIELAB from encoded sRGB.
 
@@ -94,7 +108,7 @@ def lab_from_srgb(srgb: Array) -> Array:
     """
     srgb = np.asarray(srgb, dtype=float)
     linear = np.where(srgb <= 0.04045, srgb / 12.92, ((srgb + 0.055) / 1.055) ** 2.4)
-    return lab_from_xyz(linear @ _TO_XYZ.T / _NOMINAL_WHITE * DAYLIGHT.white)
+    return lab_from_linear_srgb(linear)
 
 
 def hex_from_lab(lab: Array) -> str:

@@ -8,6 +8,7 @@ import numpy as np
 
 from culmo.core.colour.spectral import Array
 from culmo.core.linear import invert_positive
+from culmo.core.paint.character import Shot
 from culmo.core.paint.hand import Hand, relearn_hand
 from culmo.core.paint.newton import Search
 from culmo.core.paint.parameters import PER_PAINT, SURFACE, Layout
@@ -44,6 +45,7 @@ class Estimate:
     weights : (n,) float, the robust weight of each reading that was taught, in the order given
     problem : Problem, what it was learned from; None where that was on another day
     brought_up : int, how many readings came or went since everything was learned together
+    shots : tuple of Shot, the pictures in order
     """
 
     names: tuple[str, ...]
@@ -56,6 +58,7 @@ class Estimate:
     weights: Array
     problem: Problem | None = field(default=None, repr=False, compare=False)
     brought_up: int = 0
+    shots: tuple[Shot, ...] = ()
 
     @cached_property
     def index(self) -> dict[str, int]:
@@ -91,6 +94,11 @@ def _start(problem: Problem, earlier: Estimate | None) -> Array:
         if paper in earlier.layout.papers:
             theta[problem.layout.paper_slice(p)] = earlier.theta[
                 earlier.layout.paper_slice(earlier.layout.papers.index(paper))
+            ]
+    for s, shot in enumerate(problem.shots):
+        if shot in earlier.shots:
+            theta[problem.layout.shot_slice(s)] = earlier.theta[
+                earlier.layout.shot_slice(earlier.shots.index(shot))
             ]
     return theta
 
@@ -167,6 +175,7 @@ def _estimate(search: Search, covariance: Array, settled: bool, brought_up: int 
         weights=search.weights(),
         problem=problem,
         brought_up=brought_up,
+        shots=problem.shots,
     )
 
 

@@ -128,7 +128,9 @@ class Jacobian:
         return found
 
 
-def patterns_of(layout: Layout, present: Indices, ground: Indices, paper: Indices) -> tuple[Pattern, ...]:
+def patterns_of(
+    layout: Layout, present: Indices, ground: Indices, paper: Indices, shot: Indices | None = None
+) -> tuple[Pattern, ...]:
     """Recipes by what they hang on.
 
     Parameters
@@ -136,12 +138,16 @@ def patterns_of(layout: Layout, present: Indices, ground: Indices, paper: Indice
     layout : Layout
     present : (n, P) bool, which paints are in each recipe
     ground, paper : (n,) int, the places of the ground and of the paper in the layout
+    shot : (n,) int, the place of the picture that it was read from, -1 for none
     """
     packed = np.packbits(present, axis=1)
-    found: dict[tuple[int, int, bytes], list[int]] = {}
-    for row, (bits, place, on) in enumerate(zip(packed, ground.tolist(), paper.tolist(), strict=True)):
-        found.setdefault((place, on, bits.tobytes()), []).append(row)
+    shots = [-1] * len(packed) if shot is None else shot.tolist()
+    found: dict[tuple[int, int, int, bytes], list[int]] = {}
+    for row, (bits, place, on, seen) in enumerate(
+        zip(packed, ground.tolist(), paper.tolist(), shots, strict=True)
+    ):
+        found.setdefault((place, on, seen, bits.tobytes()), []).append(row)
     return tuple(
-        Pattern(np.array(rows), columns_of(layout, np.flatnonzero(present[rows[0]]), place, on))
-        for (place, on, _), rows in found.items()
+        Pattern(np.array(rows), columns_of(layout, np.flatnonzero(present[rows[0]]), place, on, seen))
+        for (place, on, seen, _), rows in found.items()
     )

@@ -75,6 +75,7 @@ class Search:
         theta : (p,) float
         """
         linear = linearise(self.problem.layout, theta, self.problem.batch)
+        linear = self.problem.as_shown(theta, linear)
         return State(theta, linear, self.problem.lab - linear.lab, np.inf)
 
     def refresh(self) -> None:

@@ -12,6 +12,7 @@ from culmo.core.paint.basis import (
     smooth_covariance,
     spline_basis,
 )
+from culmo.core.paint.character import CHARACTER
 from culmo.core.paint.readings import INK, PAPER
 
 PER_PAINT = ABSORPTION_KNOTS + SCATTERING_KNOTS + 3
@@ -77,15 +78,17 @@ class Layout:
     paints : int
     grounds : tuple of Ground
     papers : tuple of str, folded names; the usual one first, which does nothing
+    shots : int, pictures of which something was read; what each does to colours stands behind the papers
     """
 
     paints: int
     grounds: tuple[Ground, ...]
     papers: tuple[str, ...] = (USUAL,)
+    shots: int = 0
 
     @property
     def size(self) -> int:
-        return self.papers_at + len(self.papers) * ON_PAPER
+        return self.shots_at + self.shots * CHARACTER
 
     @property
     def surface_at(self) -> int:
@@ -94,6 +97,15 @@ class Layout:
     @property
     def papers_at(self) -> int:
         return self.surface_at + SURFACE + len(self.grounds) * GROUND_KNOTS
+
+    @property
+    def shots_at(self) -> int:
+        return self.papers_at + len(self.papers) * ON_PAPER
+
+    def shot_slice(self, shot: int) -> slice:
+        """Where the character of the picture with this index stands."""
+        start = self.shots_at + shot * CHARACTER
+        return slice(start, start + CHARACTER)
 
     def paper_slice(self, paper: int) -> slice:
         """Where the paper with this index stands."""
@@ -118,7 +130,9 @@ class Layout:
         theta : (size,) float
         """
         own = theta[: self.surface_at].reshape(self.paints, PER_PAINT)
-        on_paper = np.clip(theta[self.papers_at :].reshape(len(self.papers), ON_PAPER), -1.5, 1.5)
+        on_paper = np.clip(
+            theta[self.papers_at : self.shots_at].reshape(len(self.papers), ON_PAPER), -1.5, 1.5
+        )
         on_paper[0] = 0.0  # others are told beside the usual one
         ground = theta[self.surface_at + SURFACE : self.papers_at].reshape(len(self.grounds), GROUND_KNOTS)
         log_K = own[:, K_SLICE] @ spline_basis(ABSORPTION_KNOTS).T
@@ -140,7 +154,7 @@ class Layout:
         )
 
     def prior(self) -> tuple[Array, Array]:
-        """Mean (size,) and block-diagonal precision (size, size) of the belief before any reading."""
+        """Mean (size,) and precision (size, size) of the belief before any reading, but for that of the pictures."""
         mean, precision = np.zeros(self.size), np.zeros((self.size, self.size))
         one_mean, one_precision = paint_prior()
         for paint in range(self.paints):
@@ -176,21 +190,24 @@ def paint_prior() -> tuple[Array, Array]:
     return mean, np.asarray(np.linalg.inv(covariance))
 
 
-def columns_of(layout: Layout, paints: Indices, ground: int, paper: int) -> Indices:
-    """Where the numbers stand that a recipe hangs on: those of the surface, of its ground, of its paper, of its paints.
+def columns_of(layout: Layout, paints: Indices, ground: int, paper: int, shot: int = -1) -> Indices:
+    """Where the numbers stand that a recipe hangs on: those of the surface, of its ground, of its paper, of its
+    paints; of what is read from a picture that of the picture, too.
 
     Parameters
     ----------
     layout : Layout
     paints : (k,) int, those in the recipe
     ground, paper : int, their places
+    shot : int, the place of its picture; -1 for none
 
     Returns
     -------
-    (SHARED + k PER_PAINT,) int
+    (SHARED + k PER_PAINT,) int, or CHARACTER more
     """
     places = np.arange(layout.size)
     surface = places[layout.surface_at : layout.surface_at + SURFACE]
     shared = [*surface, *places[layout.ground_slice(ground)], *places[layout.paper_slice(paper)]]
     of_paints = (paints[:, None] * PER_PAINT + np.arange(PER_PAINT)).ravel()
-    return np.concatenate([np.array(shared), of_paints])
+    of_shot = places[layout.shot_slice(shot)] if shot >= 0 else places[:0]
+    return np.concatenate([np.array(shared), of_paints, of_shot])

@@ -1,20 +1,24 @@
 """Readings as the joint estimate needs them: in arrays, with what belongs together."""
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
 from culmo.core.colour.difference import local_metric
-from culmo.core.colour.spectral import Array
+from culmo.core.colour.spectral import Array, Indices
+from culmo.core.paint.character import CHARACTER, Shot, believed, left_over, seen_and_slopes, seen_lab
 from culmo.core.paint.hand import Beside, Puddles
-from culmo.core.paint.optics import Batch, compile_batch
-from culmo.core.paint.parameters import PER_PAINT, USUAL, Ground, Layout
+from culmo.core.paint.jacobian import Jacobian, Pattern, patterns_of
+from culmo.core.paint.optics import Batch, Linear, compile_batch
+from culmo.core.paint.parameters import PER_PAINT, SHARED, USUAL, Ground, Layout
 from culmo.core.paint.readings import INK, NINE_IN_TEN, PAPER, Reading, taught
 from culmo.core.paint.recipe import FULL, TINT
 from culmo.core.paint.typical import Belief
 from culmo.core.threads import one_thread
 
+_MANY_BY_OTHERS = 12  # washes that no picture shows, from which on they tell what a picture does
 MOST_OF_ONE = 12  # cells of a puddle that are reckoned together
 
 
@@ -35,6 +39,22 @@ class Row:
 
 
 @dataclass(frozen=True)
+class Shown:
+    """Those readings that pictures show.
+
+    Attributes
+    ----------
+    rows : (k,) int, their places
+    paper : (k, 3) float, CIELAB of it
+    shot : (k,) int, the place of the picture of each
+    """
+
+    rows: Indices
+    paper: Array
+    shot: Indices
+
+
+@dataclass(frozen=True)
 class Problem:
     """The readings in array form.
 
@@ -49,6 +69,8 @@ class Problem:
     puddles : tuple of Puddles
     rows : tuple of n Row, by which they are known again
     beliefs : tuple of Belief or None, what is believed of each paint by its pigments
+    shots : tuple of Shot, the pictures
+    shown : Shown
     """
 
     names: tuple[str, ...]
@@ -60,6 +82,8 @@ class Problem:
     puddles: tuple[Puddles, ...]
     rows: tuple[Row, ...]
     beliefs: tuple[Belief | None, ...]
+    shots: tuple[Shot, ...]
+    shown: Shown
 
     def prior(self) -> tuple[Array, Array]:
         """Mean (p,) and precision (p, p) of what is believed before any reading."""
@@ -68,7 +92,56 @@ class Problem:
             if belief is not None:
                 own = slice(place * PER_PAINT, (place + 1) * PER_PAINT)
                 mean[own], precision[own, own] = belief.mean, belief.precision
+        if self.shots:
+            self._believe_pictures(mean, precision)
         return mean, precision
+
+    def _believe_pictures(self, mean: Array, precision: Array) -> None:
+        pictures = slice(self.layout.shots_at, None)
+        by_others = int((self.batch.present.any(axis=1) & np.isnan(self.beside.noise)).sum()) - len(
+            self.shown.rows
+        )
+        mean[pictures], precision[pictures, pictures] = believed(self.shots, by_others >= _MANY_BY_OTHERS)
+
+    @cached_property
+    def _patterns(self) -> tuple[Pattern, ...]:
+        shot = np.full(self.batch.count, -1)
+        shot[self.shown.rows] = self.shown.shot
+        return patterns_of(self.layout, self.batch.present, self.batch.ground, self.batch.paper, shot)
+
+    def as_shown(self, theta: Array, linear: Linear) -> Linear:
+        """What is predicted of the readings as their pictures show it.
+
+        A picture is compared with what it should show, not the colours behind it with the paints: noise in what is
+        corrected would pull the correction towards grey.
+
+        Parameters
+        ----------
+        theta : (p,) float
+        linear : Linear of the n readings there, as they are
+        """
+        shown, count = self.shown, self.batch.count
+        if not len(shown.rows):
+            return linear
+        characters = theta[self.layout.shots_at :].reshape(-1, CHARACTER)[shown.shot]
+        lab, turn = linear.lab.copy(), np.tile(np.eye(3), (count, 1, 1))
+        lab[shown.rows], turn[shown.rows], slopes = seen_and_slopes(
+            linear.lab[shown.rows], shown.paper, characters
+        )
+        back = turn.transpose(0, 2, 1)
+        values = np.concatenate([turn @ linear.jacobian.values, np.zeros((count, 3, CHARACTER))], axis=2)
+        behind = SHARED + self.batch.present[shown.rows].sum(axis=1) * PER_PAINT
+        columns = behind[:, None] + np.arange(CHARACTER)
+        values[shown.rows[:, None, None], np.arange(3)[None, :, None], columns[:, None, :]] = slopes
+        return replace(
+            linear,
+            lab=lab,
+            jacobian=Jacobian(self.layout.size, self._patterns, values),
+            parts=turn @ linear.parts @ back,
+            water=turn[:, None] @ linear.water @ back[:, None],
+            amounts=turn @ linear.amounts,
+            film=(turn @ linear.film[:, :, None])[:, :, 0],
+        )
 
 
 @one_thread
@@ -99,7 +172,11 @@ def prepare(
     usual: list[Ground] = [(PAPER, ""), (INK, "")]
     grounds = tuple(usual + sorted(bare - set(usual)))
     named = {r.paper.strip().casefold() for r in everything if r.recipe.layers} - {USUAL}
-    layout = Layout(len(names), grounds, (USUAL, *sorted(named)))
+    lab = np.array([reading.lab for reading in everything], dtype=float).reshape(-1, 3)
+    shots, shown = _shown(everything)
+    for place, paper in zip(shown.rows, shown.paper, strict=True):
+        lab[place] = seen_lab(np.array([everything[place].seen]), paper)[0]
+    layout = Layout(len(names), grounds, (USUAL, *sorted(named)), len(shots))
     places, cards, seen = [], [], set()
     for reading in everything:
         own = (reading.ground, reading.paper.strip().casefold())
@@ -114,7 +191,6 @@ def prepare(
     papers = [layout.paper_index(reading.paper) for reading in everything]
     batch = compile_batch([reading.recipe for reading in everything], places, index, cards, off, papers)
     noise = np.array([np.nan] * len(good) + [sd for _, sd in known])
-    lab = np.array([reading.lab for reading in everything], dtype=float).reshape(-1, 3)
     mixes = sum(len(r.recipe.names) > 1 for r in good)
     believed = tuple((beliefs or {}).get(name.casefold()) for name in names)
     spreads = [0.0] * len(good) + [sd for _, sd in known]
@@ -129,7 +205,23 @@ def prepare(
         _puddles(good),
         rows,
         believed,
+        shots,
+        shown,
     )
+
+
+def _shown(readings: Sequence[Reading]) -> tuple[tuple[Shot, ...], Shown]:
+    """The pictures, and what is read from each."""
+    places: dict[Shot, int] = {}
+    rows, shot = [], []
+    for place, reading in enumerate(readings):
+        if reading.shot is not None and reading.seen is not None:
+            rows.append(place)
+            shot.append(places.setdefault(reading.shot, len(places)))
+    shots = tuple(places)
+    at = np.array(shot, dtype=int)
+    paper = np.array([one.paper for one in shots]).reshape(-1, 3)
+    return shots, Shown(np.array(rows, dtype=int), paper[at], at)
 
 
 def _told(readings: Sequence[Reading], lab: Array) -> Array:
@@ -139,6 +231,8 @@ def _told(readings: Sequence[Reading], lab: Array) -> Array:
     if rows:
         spread = np.array([readings[place].uncertainty for place in rows]) / NINE_IN_TEN
         told[rows] = (spread**2 / 3.0)[:, None, None] * np.linalg.inv(local_metric(lab[rows], 1.0))
+    shown = [place for place, reading in enumerate(readings) if reading.seen is not None]
+    told[shown] += left_over(lab[shown])
     return told
 
 

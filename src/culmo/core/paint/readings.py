@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 
 from culmo.core.colour.srgb import check_lab
+from culmo.core.paint.character import Shot
 from culmo.core.paint.recipe import Recipe
 from culmo.errors import CulmoError
 from culmo.words import tr
@@ -54,7 +55,11 @@ class Reading:
         "loaded" on one brush; all but the first are of no fixed parts
     puddle : hashable, the same for readings of cells that were painted from one puddle; None where that is not known
     depth : str, "paler" or "stronger" where the painter saw it come out so, else ""
-    uncertainty : float, CIEDE2000, that holds nine in ten of such colours by what read it; 0 where that is not told
+    uncertainty : float, CIEDE2000, that holds nine in ten of such colours by what read it; 0 where that is not told.
+        Of what a picture shows what is its own part, without what the picture does to all its colours
+    seen : tuple of three float, light relative to the bare paper as the picture shows it, in linear sRGB; None where
+        it was not read from a picture
+    shot : Shot, the picture; None where it was read from none
     """
 
     recipe: Recipe
@@ -68,6 +73,8 @@ class Reading:
     puddle: Hashable = None
     depth: str = ""
     uncertainty: float = 0.0
+    seen: tuple[float, float, float] | None = None
+    shot: Shot | None = None
 
     def __post_init__(self) -> None:
         check_lab(np.array(self.lab))

@@ -43,7 +43,12 @@ def changed(before: Problem, now: Problem) -> tuple[Indices, Indices] | None:
     -------
     two (k,) int; None where the paints or the grounds are others, so that nothing can be compared
     """
-    if (before.names, before.layout, before.beliefs) != (now.names, now.layout, now.beliefs):
+    if (before.names, before.layout, before.beliefs, before.shots) != (
+        now.names,
+        now.layout,
+        now.beliefs,
+        now.shots,
+    ):
         return None
     old, new = _groups(before), _groups(now)
     gone = [places for key, places in old.items() if key not in new]

@@ -4,7 +4,7 @@ import numpy as np
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from culmo.core.capture.read import CellReading
+from culmo.core.capture.sheet_reading import CellReading
 from culmo.core.paint.drying import drying_shift
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.quiet_wheel import keep_quiet

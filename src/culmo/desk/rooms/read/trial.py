@@ -15,7 +15,8 @@ from culmo.core.capture.locate import smaller
 from culmo.core.capture.photo import Photo, Pixels
 from culmo.core.capture.placement import Placement
 from culmo.core.capture.quality import FAULT_WORDS, SIDE, Look, faults
-from culmo.core.capture.read import DOUBT_WORDS, FOUND_WORDS, PALE, CellReading, SheetReading, reading_sheet
+from culmo.core.capture.read import reading_sheet
+from culmo.core.capture.sheet_reading import DOUBT_WORDS, FOUND_WORDS, PALE, CellReading, SheetReading
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.readings import GOOD
@@ -147,7 +148,7 @@ class Trial:
         taken = self.photo.taken.isoformat(timespec="seconds") if self.photo.taken else ""
         picture = Picture(self.name, self.data, taken, self.reading.placement, where)
         trusted = dict.fromkeys(self.taken, GOOD) if not self.reading.wrong else {}
-        return read_picture(study, sheet_id, kept, picture, self.source, trusted, self.wet)
+        return read_picture(study, sheet_id, kept, picture, self.source, trusted, self.wet, self.reading.shot)
 
     def summary(self) -> str:
         """What was found, in a few words."""

@@ -1,0 +1,252 @@
+"""Reads the cells of a sheet that was found in a picture."""
+
+from dataclasses import replace
+from functools import cached_property
+
+import numpy as np
+
+from culmo.core.capture.card import Card, CardFit, check_card
+from culmo.core.capture.cells import FADE_AT, Patch, Sampler
+from culmo.core.capture.gleam import Gleam
+from culmo.core.capture.judge import UNPAINTED
+from culmo.core.capture.light import LightField
+from culmo.core.capture.photo import SRGB_TO_XYZ, Photo
+from culmo.core.capture.placement import Placement
+from culmo.core.capture.settle import Known, settle, undone
+from culmo.core.capture.sheet_reading import (
+    BARE,
+    BLED,
+    BURNT,
+    CLIPPED,
+    LIGHTER,
+    MAY_BE_OFF,
+    PALE,
+    SHADED,
+    SMALL,
+    UNEVEN,
+    UNLIT,
+    UNSURE,
+    CellReading,
+)
+from culmo.core.capture.unsure import shares
+from culmo.core.chart.sheet import Cell, Sheet
+from culmo.core.chart.touching import neighbours
+from culmo.core.colour.difference import delta_e_00
+from culmo.core.colour.spectral import Array
+from culmo.core.paint.character import Anchor, Shot, seen_lab, triple
+from culmo.core.paint.readings import DOUBTFUL, GOOD, INK, NINE_IN_TEN, Reading
+
+BURNT_SHARE = 0.25  # of the bare paper
+_WHITE_PAPER, _LIGHTER = 90.0, 1.5  # in L
+_SHADE = 0.12  # in the log of the light
+_FADING = 0.1  # in logs of light, by which what is read of a band that fades may be off
+_LEAST_LIGHT = 5e-4  # relative to the bare paper
+_PALE_SHARE = 0.2  # the film that is left about four fifths along a band that fades
+
+
+class CellReader:
+    """The cells of one sheet in one picture, the light on it evened out."""
+
+    def __init__(
+        self,
+        photo: Photo,
+        sheet: Sheet,
+        sampler: Sampler,
+        placement: Placement,
+        paper: Array,
+        light: LightField,
+    ) -> None:
+        self.photo, self.sheet, self.sampler, self.placement = photo, sheet, sampler, placement
+        self.paper = paper
+        self.screen = replace(photo, to_xyz=SRGB_TO_XYZ)
+        self.to_srgb = np.linalg.solve(SRGB_TO_XYZ, photo.to_xyz)
+        middle = np.array([[sheet.paper.width_mm / 2.0, sheet.paper.height_mm / 2.0]])
+        self.tint = light.at(middle)[0]
+        self.card: Card | None = None
+        self.card_seen: Array = np.zeros((0, 3))
+        self.card_fit: CardFit | None = None
+        self.missing: list[str] = []
+        self.density: dict[str, Array] = {}
+        self.light = light
+        self.gloss = (0.0, 1.0)
+        self.gleam = Gleam()
+        self.cells = {cell.id: cell for cell in sheet.cells}
+
+    def correct_by(self, card: Card, photo: Photo, placement: Placement) -> None:
+        """Take a reference card into account, seen in the light of the sheet's edge next to it."""
+        middle = np.mean(card.corners, axis=0)
+        back = np.linalg.inv(placement.homography) @ np.array([*middle, 1.0])
+        light = self.light.at((back[:2] / back[2])[None])[0]
+        self.card, self.card_seen = card, self.seen(card.patches(photo) / light)
+
+    def seen(self, linear: Array) -> Array:
+        """Light relative to the bare paper in linear sRGB, (..., 3) float."""
+        # the light's tint is taken out in the primaries of sRGB, which lie nearer to a sensor's than wider ones do
+        return np.asarray((np.maximum(linear, 0.0) * self.tint) @ self.to_srgb.T / (self.to_srgb @ self.tint))
+
+    def lab(self, linear: Array) -> Array:
+        """CIELAB of light relative to the bare paper, as the picture shows it, (..., 3) float."""
+        lab = self.screen.lab(self.seen(linear) * self.screen.linear_from_lab(self.paper))
+        lab[..., 0] = np.clip(lab[..., 0], 0.0, 100.0)
+        return np.asarray(lab)
+
+    def look(self, cell: Cell) -> list[tuple[Cell, Patch, bool]]:
+        """What is seen of a cell: its patch, or those at both ends of a band; the last says whether it is the pale one."""
+        ends = FADE_AT if cell.fade_mm is not None else (None,)
+        seen = [self.sampler.patch(cell, share) for share in ends] if self._in_picture(cell) else [None]
+        if seen[0] is None:
+            self.missing.append(cell.id)
+            return []
+        return [(cell, patch, place == 1) for place, patch in enumerate(seen) if patch is not None]
+
+    def _in_picture(self, cell: Cell) -> bool:
+        at = self.placement.to_pixels(np.array(cell.outline_mm))
+        width, height = self.photo.size
+        return bool((at >= -0.5).all() and (at[:, 0] < width).all() and (at[:, 1] < height).all())
+
+    def entries(self, seen: list[tuple[Cell, Patch, bool]]) -> list[CellReading]:
+        """The readings of what was seen."""
+        if not seen:
+            return []
+        places = np.array([np.mean(cell.outline_mm, axis=0) for cell, _, _ in seen])
+        gleam = self.gleam.at(places)
+        linear = np.maximum(np.array([patch.linear for _, patch, _ in seen]) - gleam[:, None], _LEAST_LIGHT)
+        film = np.array([_FADING if cell.fade_mm is not None else patch.spread for cell, patch, _ in seen])
+        around = np.array([0.9 * max(cell.box_mm[2:]) for cell, _, _ in seen])
+        lab = self.lab(linear)
+        bare = delta_e_00(lab, self.paper)
+        parts = shares(self.lab, linear, film, self.light, places, around, self.gloss, gleam)
+        told, own, light = parts.told, parts.own, self.seen(linear)
+        found = []
+        for row, (cell, patch, pale) in enumerate(seen):
+            fades = cell.fade_mm is not None
+            doubts = self._doubts(cell, patch, pale, bool(bare[row] < UNPAINTED), lab[row])
+            if told[row] > MAY_BE_OFF:
+                doubts += (UNSURE,)
+            recipe = cell.recipe
+            if pale and recipe.layers:
+                recipe = recipe.with_wash(round(recipe.layers[0].wash * _PALE_SHARE, 4))
+            if not pale:
+                self.density[cell.id] = -np.log(np.maximum(linear[row], 2e-3))
+            entry = CellReading(
+                cell=cell.id,
+                recipe=recipe,
+                ground=cell.ground,
+                lab=lab[row],
+                trust=DOUBTFUL if doubts else GOOD,
+                doubts=doubts,
+                uncertainty=float(told[row]),
+                granulation=None if fades else patch.granulation,
+                separation=None if fades else patch.separation,
+                seen=(float(light[row, 0]), float(light[row, 1]), float(light[row, 2])),
+                own=float(own[row]),
+            )
+            found.append(entry)
+        return found
+
+    @cached_property
+    def shot(self) -> Shot:
+        """The picture, with what is known in it for itself."""
+        anchors = () if self.card is None else zip(self.card_seen, self.card.known, strict=True)
+        return Shot(
+            "this picture",
+            triple(self.paper),
+            anchors=tuple(Anchor(triple(seen), triple(lab)) for seen, lab in anchors),
+        )
+
+    def settled(self, entries: list[CellReading], known: Known | None) -> list[CellReading]:
+        """With what the picture does to colours undone, as its cells and all that is known tell it.
+
+        Parameters
+        ----------
+        entries : list of CellReading, as the picture shows them
+        known : Known, what is known beside it
+
+        Raises
+        ------
+        CulmoError
+            where a reference card was given, and is another one
+        """
+        if not entries:
+            return entries
+        teaching = [
+            Reading(
+                entry.recipe, triple(entry.lab), entry.ground, uncertainty=NINE_IN_TEN * entry.own, seen=entry.seen,
+                shot=self.shot,
+            )
+            for entry in entries
+            if not set(entry.doubts) - {UNSURE} and self.cells[entry.cell].is_wash
+            and self.cells[entry.cell].fade_mm is None
+        ]  # fmt: skip
+        character = settle(teaching, self.shot, known)
+        if self.card is not None:
+            patches = undone(self.card_seen, self.paper, *character)
+            self.card_fit = check_card(seen_lab(self.card_seen, self.paper), patches.lab, self.card.known)
+        found = undone(np.array([entry.seen for entry in entries]), self.paper, *character)
+        told = found.told(np.array([entry.own for entry in entries]))
+        settled = []
+        for entry, lab, radius in zip(entries, found.lab, told, strict=True):
+            doubts = tuple(doubt for doubt in entry.doubts if doubt != UNSURE)
+            doubts += (UNSURE,) if radius > MAY_BE_OFF else ()
+            trust = DOUBTFUL if doubts else GOOD
+            settled.append(replace(entry, lab=lab, uncertainty=float(radius), doubts=doubts, trust=trust))
+        return settled
+
+    def _doubts(self, cell: Cell, patch: Patch, pale: bool, bare: bool, lab: Array) -> tuple[str, ...]:
+        middle = np.mean(cell.outline_mm, axis=0)
+        # on toned paper white paint is lighter, and rightly so
+        lighter = self.paper[0] > _WHITE_PAPER and lab[0] > self.paper[0] + _LIGHTER
+        # where paints run into each other a cell is not even, and no neighbour has bled into it
+        uneven = cell.fade_mm is None and not cell.mixing and (patch.left_out > 0.3 or patch.spread > 0.22)
+        tests = (
+            (CLIPPED, patch.clipped),
+            (SMALL, patch.pixels < 60),
+            (UNEVEN, uneven),
+            (PALE, pale),
+            (BARE, bare and not pale and bool(cell.recipe.layers) and cell.ground != INK),
+            (UNLIT, not self.light.blocks),
+            (LIGHTER, lighter),
+            (BURNT, self.light.burnt > BURNT_SHARE),
+            (SHADED, abs(self.light.beside(middle, 0.9 * max(cell.box_mm[2:]))) > _SHADE),
+        )
+        return tuple(key for key, holds in tests if holds)
+
+    def neighbourly(self, entries: list[CellReading]) -> list[CellReading]:
+        """Marks the cells that a neighbour ran into."""
+        beside = neighbours(self.sheet.cells)
+        lab = {entry.cell: entry.lab for entry in reversed(entries)}
+        owners, pairs, toward = [], [], []
+        for entry in entries:
+            cell = self.cells[entry.cell]
+            if cell.fade_mm is None and not cell.mixing and BARE not in entry.doubts:
+                apart = [name for name in beside[cell.id] if name in lab and name not in cell.meets]
+                for other, ends in self._ends(cell, apart):
+                    owners.append(cell.id)
+                    pairs.append(ends)
+                    toward.append(lab[other])
+        if not pairs:
+            return entries
+        own, strip = self.lab(np.array(pairs)).transpose(1, 0, 2)
+        shift, way = strip - own, np.array(toward) - own
+        length = np.linalg.norm(shift, axis=1) * np.linalg.norm(way, axis=1)
+        ran = (delta_e_00(own, strip) > 5.0) & ((shift * way).sum(axis=1) > 0.8 * length)
+        bled = {owner for owner, is_so in zip(owners, ran, strict=True) if is_so}
+        return [
+            replace(entry, doubts=(*entry.doubts, BLED), trust=DOUBTFUL) if entry.cell in bled else entry
+            for entry in entries
+        ]
+
+    def _ends(self, cell: Cell, beside: list[str]) -> list[tuple[str, Array]]:
+        """For each neighbour the light far from it and near it, (2, 3) float."""
+        look = self.sampler.look(cell)
+        if look is None or not beside:
+            return []
+        at, linear = look.at[::3], self.sampler.relative(look)[::3]
+        middle = np.mean(cell.outline_mm, axis=0)
+        found = []
+        for name in beside:
+            way = np.mean(self.cells[name].outline_mm, axis=0) - middle
+            order = np.argsort((at - middle) @ way)
+            far, near = order[: int(0.6 * len(order))], order[int(0.88 * len(order)) :]
+            found.append((name, np.array([linear[part].mean(axis=0) for part in (far, near)])))
+        return found

@@ -1,0 +1,108 @@
+"""What was read of a sheet in a picture, and what is doubted of it."""
+
+from dataclasses import dataclass
+
+from culmo.core.capture.light import LightField
+from culmo.core.capture.placement import Placement
+from culmo.core.colour.spectral import Array
+from culmo.core.paint.character import Shot
+from culmo.core.paint.recipe import Recipe
+from culmo.words import tr
+
+MAY_BE_OFF = 5.0  # CIEDE2000, from which on what is told is doubted
+TURNED, MIRRORED = "turned", "mirrored"  # what nothing tells of the way in which a sheet lies
+GIVEN = ("corners", "hand")  # a place that the painter gave
+
+CLIPPED, BARE, BLED, UNEVEN, SMALL, MIXED, PALE, UNLIT, OFF_SHEET = (
+    "clipped", "unpainted", "bled", "uneven", "small", "mixed up", "pale end", "no bare paper", "wrong sheet",
+)  # fmt: skip
+LIGHTER, BURNT, SHADED, COLOURLESS, UNSURE = (
+    "lighter than paper", "burnt paper", "shadow or gleam", "colourless", "unsure",
+)  # fmt: skip
+DOUBT_WORDS = {
+    CLIPPED: tr("outside the picture's colours"),
+    BARE: tr("looks unpainted"),
+    BLED: tr("a neighbour ran into it"),
+    UNEVEN: tr("very uneven"),
+    SMALL: tr("too little of it is seen"),
+    MIXED: tr("looks like its neighbour"),
+    PALE: tr("pale end of a band; its strength is not known"),
+    UNLIT: tr("no bare paper to judge the light by"),
+    OFF_SHEET: tr("the picture does not fit this sheet"),
+    LIGHTER: tr("lighter than the bare paper: a gleam, or no paint"),
+    BURNT: tr("the paper is burnt out in the picture, so that its light is not known"),
+    SHADED: tr("a shadow or a gleam lies beside it"),
+    COLOURLESS: tr("the picture shows no colours"),
+    UNSURE: tr("it may be more than {MAY_BE_OFF:g} off in this picture", MAY_BE_OFF=MAY_BE_OFF),
+}
+FOUND_WORDS = {
+    "marks": tr("found by its corner marks"),
+    "frame": tr("found by its painted block"),
+    "paper": tr("found by the edge of the paper"),
+    "whole picture": tr("found by the picture's own edge"),
+    "corners": tr("placed by the corners given"),
+    "hand": tr("placed by hand"),
+}
+
+
+@dataclass(frozen=True)
+class CellReading:
+    """The colour of one cell, or of one end of a fading one.
+
+    Attributes
+    ----------
+    cell : str, the cell's id
+    recipe : Recipe, what was read: the cell's, or paler at the pale end of a fading band
+    ground : str
+    lab : (3,) float, CIELAB
+    trust : str, "good" or "doubtful"
+    doubts : tuple of str, keys of DOUBT_WORDS
+    uncertainty : float, CIEDE2000, how far off it may be: nine in ten are nearer
+    granulation, separation : float, CIELAB units, or None for a band that fades
+    other : str, the cell that it looks like, where it looks mixed up
+    seen : tuple of three float, light relative to the bare paper as the picture shows it, in linear sRGB
+    own : float, CIEDE2000, root mean square, what of the uncertainty is not shared with the other cells of the picture
+    """
+
+    cell: str
+    recipe: Recipe
+    ground: str
+    lab: Array
+    trust: str
+    doubts: tuple[str, ...]
+    uncertainty: float
+    granulation: float | None
+    separation: float | None
+    other: str = ""
+    seen: tuple[float, float, float] | None = None
+    own: float = 0.0
+
+
+@dataclass(frozen=True)
+class SheetReading:
+    """A whole sheet read from a picture.
+
+    Attributes
+    ----------
+    readings : tuple of CellReading, in the order of the sheet's cells
+    missing : tuple of str, ids of the cells that could not be read
+    placement : Placement, where the sheet lies in the picture
+    by : str, what it was found by, a key of FOUND_WORDS
+    turned : bool, whether the picture was turned
+    light : LightField
+    notes : tuple of str, what the painter should know
+    wrong : str, why it may be another sheet; empty where it is not
+    asked : bool, whether it was found without plain support: the painter is asked whether it lies so
+    shot : Shot, the picture, by which its readings belong together
+    """
+
+    readings: tuple[CellReading, ...]
+    missing: tuple[str, ...]
+    placement: Placement
+    by: str
+    turned: bool
+    light: LightField
+    notes: tuple[str, ...]
+    wrong: str
+    asked: bool = False
+    shot: Shot | None = None

@@ -1,0 +1,191 @@
+"""What a picture showed of a cell, as it is kept with the reading: what the camera saw, from which the colour follows.
+
+The colour in the row is what was made of it on the day; as more is learned of the paints and of the camera, better is made
+of the same values. Readings that were corrected by hand since, and such as are the mean of several pictures, have none.
+"""
+
+import json
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import replace
+from functools import lru_cache
+from typing import Any
+
+import numpy as np
+
+from culmo.core.capture.settle import undone
+from culmo.core.capture.sheet_reading import CellReading
+from culmo.core.paint.character import Anchor, Shot, Triple, triple
+from culmo.core.paint.estimate import Estimate
+from culmo.core.paint.readings import Reading
+
+PRACTICE = "practice photo"  # the source of what the simulated camera saw
+OF_PICTURES = (
+    "photo",
+    PRACTICE,
+)  # a picture sees through a camera and a light, which an instrument brings along
+_AS_KEPT = 1e-6  # a colour that differs by more was corrected since
+_WORTH = 0.3  # in CIELAB units, by which a colour must differ to be told anew
+_MOST = 4.0  # light relative to the bare paper
+
+
+def kept_text(entry: CellReading, shot: Shot, key: str) -> str:
+    """What is kept of a reading; empty where nothing was seen.
+
+    Parameters
+    ----------
+    entry : CellReading
+    shot : Shot, the picture
+    key : str, by which it is known among all pictures
+    """
+    if entry.seen is None:
+        return ""
+    whole = {
+        "rgb": [round(value, 6) for value in entry.seen],
+        "own": round(entry.own, 3),
+        "lab": [float(value) for value in entry.lab],
+        "paper": [round(value, 4) for value in shot.paper],
+        "shot": key,
+        "camera": shot.camera,
+        "anchors": [[list(map(_short, one.seen)), list(map(_short, one.lab))] for one in shot.anchors],
+    }
+    return json.dumps(whole)
+
+
+def _short(value: float) -> float:
+    return round(value, 5)
+
+
+@lru_cache(maxsize=65_536)
+def seen_in(text: str) -> tuple[Triple, Triple, float, Shot] | None:
+    """What was seen, the colour made of it, its own uncertainty (root mean square), the picture; None where it is damaged.
+
+    Parameters
+    ----------
+    text : str, as `kept_text` gives it
+    """
+    try:
+        whole = json.loads(text)
+        rgb, lab, paper = (_triple(whole[name]) for name in ("rgb", "lab", "paper"))
+        anchors = tuple(Anchor(_triple(seen), _triple(known)) for seen, known in whole.get("anchors", ()))
+        own = float(whole["own"])
+        shot = Shot(str(whole["shot"]), paper, str(whole.get("camera", "")), anchors)
+    except (ValueError, TypeError, KeyError, AttributeError, RecursionError):
+        return None
+    if not 0.0 <= own < 100.0 or not all(0.0 <= value <= _MOST for value in rgb):
+        return None
+    if not (0.0 < paper[0] <= 100.0 and max(map(abs, (*paper, *lab))) < 200.0):
+        return None
+    return rgb, lab, own, shot
+
+
+def _triple(values: object) -> Triple:
+    if not isinstance(values, list) or len(values) != 3:
+        raise ValueError("three numbers")
+    found = triple(np.array([float(value) for value in values]))
+    if not np.isfinite(found).all():
+        raise ValueError("finite numbers")
+    return found
+
+
+def seen_of(row: Mapping[str, Any]) -> tuple[Triple, Triple, float, Shot] | None:
+    """What a picture showed of a row of readings; None where that is not known, or the colour was corrected since.
+
+    Parameters
+    ----------
+    row : mapping, with L, a, b and `seen`
+    """
+    text = row.get("seen") or ""
+    found = seen_in(text) if text else None
+    if found is None:
+        return None
+    same = all(abs(a - b) <= _AS_KEPT for a, b in zip(found[1], (row["L"], row["a"], row["b"]), strict=True))
+    return found if same else None
+
+
+def with_anchors(rows: Iterable[Mapping[str, Any]]) -> dict[str, tuple[Anchor, ...]]:
+    """By the keys of pictures what is known in them for itself: cells of which an instrument gave the colour.
+
+    Parameters
+    ----------
+    rows : iterable of mapping, of the readings, with `looks` (JSON, or None)
+    """
+    found: dict[str, list[Anchor]] = {}
+    for row in rows:
+        if not row.get("looks") or row["trust"] != "good" or row.get("seen"):
+            continue
+        try:
+            looks = json.loads(row["looks"])
+        except (ValueError, RecursionError):
+            continue
+        if not isinstance(looks, list) or _of_picture(row["source"]):
+            continue
+        for look in looks:
+            text = look.get("seen") if isinstance(look, dict) and look.get("trust") == "good" else None
+            seen = seen_in(text) if isinstance(text, str) and text else None
+            if seen is not None:
+                anchor = Anchor(seen[0], (row["L"], row["a"], row["b"]))
+                found.setdefault(seen[3].key, []).append(anchor)
+    return {key: tuple(anchors) for key, anchors in found.items()}
+
+
+def anchored(readings: Sequence[Reading], anchors: Mapping[str, tuple[Anchor, ...]]) -> list[Reading]:
+    """Readings whose pictures know what is known in them for itself.
+
+    Parameters
+    ----------
+    readings : sequence of Reading
+    anchors : from the keys of pictures, as `with_anchors` gives them
+    """
+    more = {}
+    found = []
+    for reading in readings:
+        shot = reading.shot
+        if shot is not None and shot.key in anchors:
+            if shot not in more:
+                more[shot] = replace(shot, anchors=(*shot.anchors, *anchors[shot.key]))
+            reading = replace(reading, shot=more[shot])
+        found.append(reading)
+    return found
+
+
+def shot_from(values: Sequence[Any]) -> Shot:
+    """A picture from a list as `dataclasses.astuple` and JSON make of it."""
+    key, paper, camera, anchors = values
+    return Shot(
+        str(key),
+        _triple(paper),
+        str(camera),
+        tuple(Anchor(_triple(seen), _triple(lab)) for seen, lab in anchors),
+    )
+
+
+def _of_picture(source: str) -> bool:
+    return source in OF_PICTURES
+
+
+def told_anew(estimate: Estimate, rows: Sequence[Mapping[str, Any]]) -> dict[int, tuple[Triple, Triple]]:
+    """The colours of readings as they stand, and as all that is known now tells them, by the rows' ids, where these differ.
+
+    Parameters
+    ----------
+    estimate : Estimate
+    rows : sequence of mapping, of the readings
+    """
+    places = {shot.key: place for place, shot in enumerate(estimate.shots)}
+    by_shot: dict[str, list[tuple[int, Triple, Triple]]] = {}
+    for row in rows:
+        seen = seen_of(row)
+        if seen is not None and seen[3].key in places:
+            by_shot.setdefault(seen[3].key, []).append((row["id"], seen[0], (row["L"], row["a"], row["b"])))
+    found: dict[int, tuple[Triple, Triple]] = {}
+    for key, own in by_shot.items():
+        place = places[key]
+        at = estimate.layout.shot_slice(place)
+        paper = np.array(estimate.shots[place].paper)
+        anew = undone(
+            np.array([rgb for _, rgb, _ in own]), paper, estimate.theta[at], estimate.covariance[at, at]
+        )
+        for (row_id, _, before), lab in zip(own, anew.lab, strict=True):
+            if np.abs(lab - before).max() > _WORTH:
+                found[row_id] = before, triple(lab)
+    return found
