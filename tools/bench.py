@@ -10,6 +10,7 @@ sys.path.insert(0, str(ROOT / "tests"))
 from tools.benches import (  # noqa: E402 - the tests' support code is needed first
     advice,
     box,
+    cameras,
     following,
     foreign,
     large,
@@ -30,6 +31,7 @@ PARTS = {
     "order": order.run,
     "read": read.run,
     "foreign": foreign.run,
+    "cameras": cameras.run,
     "weigh": weigh.run,
     "advice": advice.run,
     "large": large.run,

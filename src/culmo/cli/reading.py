@@ -11,6 +11,7 @@ from culmo.core.capture.judge import Expected, expected_colours
 from culmo.core.capture.photo import Photo
 from culmo.core.capture.read import reading_sheet
 from culmo.core.capture.sample import PAPER_LAB, bare_paper
+from culmo.core.capture.settle import Knowledge
 from culmo.core.capture.sheet_reading import DOUBT_WORDS, FOUND_WORDS, SheetReading
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.spectral import Array
@@ -48,11 +49,13 @@ def parse_corners(text: str, what: str = "corners") -> Array:
     return points
 
 
-def _knowledge(options: argparse.Namespace, sheet: Sheet) -> tuple[Array, dict[str, Expected]]:
-    """The bare paper's colour and the expected colours of the cells, as far as the call gives them."""
+def _knowledge(
+    options: argparse.Namespace, sheet: Sheet
+) -> tuple[Array, dict[str, Expected], Knowledge | None]:
+    """The bare paper's colour, the expected colours of the cells and all beside it, as far as the call gives them."""
     paper = lab_from_text(options.paper) if options.paper else None
     if options.readings is None and options.study is None:
-        return PAPER_LAB if paper is None else paper, {}
+        return PAPER_LAB if paper is None else paper, {}, None
     from culmo.cli.loading import learn_told, load_source
 
     source = load_source(options)
@@ -61,7 +64,8 @@ def _knowledge(options: argparse.Namespace, sheet: Sheet) -> tuple[Array, dict[s
         cell for cell in sheet.cells if all(name.casefold() in estimate.index for name in cell.recipe.names)
     ]
     found = predict(estimate, [cell.recipe for cell in known], [cell.ground for cell in known])
-    return bare_paper(readings) if paper is None else paper, expected_colours(known, found)
+    beside = Knowledge(tuple(source.names), tuple(readings), tuple(source.typical), source.beliefs, estimate)
+    return bare_paper(readings) if paper is None else paper, expected_colours(known, found), beside
 
 
 def _card(options: argparse.Namespace) -> Card | None:
@@ -88,8 +92,8 @@ def run_read(options: argparse.Namespace) -> int:
     corners = parse_corners(options.corners) if options.corners else None
     card = _card(options)
     photo = open_photo(options.photo)
-    paper, expected = _knowledge(options, sheet)
-    steps = reading_sheet(photo, sheet, corners, paper, expected, card)
+    paper, expected, known = _knowledge(options, sheet)
+    steps = reading_sheet(photo, sheet, corners, paper, expected, card, known=known)
     result: SheetReading = run_told(steps, f"reading {options.photo.name}")
     _tell(result, options)
     with output(options.out) as file:

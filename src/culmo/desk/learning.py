@@ -15,6 +15,7 @@ from culmo.words import tr, trn
 if TYPE_CHECKING:
     from pathlib import Path
 
+    from culmo.core.capture.settle import Knowledge
     from culmo.core.paint.estimate import Estimate
     from culmo.core.paint.label import Label
     from culmo.core.paint.predict import Prediction
@@ -120,6 +121,15 @@ class Learning(QObject):
                 self._on_learned,
                 session.failed.emit,
             )
+
+    def knowledge(self) -> "Knowledge | None":
+        """What is known beside a picture that is read now; None where nothing was learned."""
+        from culmo.study.learned import knowledge_of
+
+        if self.estimate is None:
+            return None
+        codes, rows = self._taught_by
+        return knowledge_of(codes, rows, self.estimate)
 
     def stop(self) -> None:
         """Cancel the learning; the old figures stand."""

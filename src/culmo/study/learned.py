@@ -18,13 +18,14 @@ from pathlib import Path
 
 import numpy as np
 
+from culmo.core.capture.settle import Knowledge
 from culmo.core.paint.character import Triple
 from culmo.core.paint.estimate import Estimate, learning
 from culmo.core.paint.hand import HAND_FIGURES, Hand
 from culmo.core.paint.parameters import Layout
 from culmo.core.paint.pigments import never_seen, read_places, told_by_pigments
 from culmo.core.paint.problem import prepare
-from culmo.core.paint.readings import taught
+from culmo.core.paint.readings import Reading, taught
 from culmo.data import pigment_table, typical_curves
 from culmo.errors import CulmoError
 from culmo.study.file import Row
@@ -86,14 +87,11 @@ def learning_from(
         kept = None if folder is None else find_kept(folder, mark)
         if kept is not None:
             return replace(kept, told_anew=told_anew(kept.estimate, rows))
-    readings = anchored([reading_of(row) for row in rows], with_anchors(rows))
-    unknown = never_seen(codes, readings, pigment_table())
-    codes = [(name, own) for name, own in codes if name.casefold() not in unknown]
-    names = {name.casefold() for name, _ in codes}
-    readings = [r for r in readings if all(name.casefold() in names for name in r.recipe.names)]
+    readings, codes, unknown = _of_known_paints(codes, rows)
     typical, beliefs = told_by_pigments(codes, readings, pigment_table(), typical_curves())
     places = read_places(readings)
-    unread = {name.casefold() for name, _ in codes} - set(places)
+    names = {name.casefold() for name, _ in codes}
+    unread = names - set(places)
     together = (reading.recipe.names for reading in readings)
     mixes = {frozenset(name.casefold() for name in own) for own in together if len(own) > 1}
     teaching = taught(readings)
@@ -105,6 +103,34 @@ def learning_from(
     return Learned(
         mark, estimate, unread, unknown, places, mixes, weights, told_anew=told_anew(estimate, rows)
     )
+
+
+def _of_known_paints(
+    codes: Sequence[tuple[str, str]], rows: Sequence[Row]
+) -> tuple[list[Reading], list[tuple[str, str]], set[str]]:
+    """The readings and the paints of which something is known, and the folded names of the others."""
+    readings = anchored([reading_of(row) for row in rows], with_anchors(rows))
+    unknown = never_seen(codes, readings, pigment_table())
+    kept = [(name, own) for name, own in codes if name.casefold() not in unknown]
+    names = {name.casefold() for name, _ in kept}
+    readings = [r for r in readings if all(name.casefold() in names for name in r.recipe.names)]
+    return readings, kept, unknown
+
+
+def knowledge_of(
+    codes: Sequence[tuple[str, str]], rows: Sequence[Row], earlier: Estimate | None
+) -> Knowledge:
+    """What is known beside a picture that is read now.
+
+    Parameters
+    ----------
+    codes, rows : as in `learning_from`
+    earlier : Estimate, what was learned of them
+    """
+    readings, kept, _ = _of_known_paints(codes, rows)
+    typical, beliefs = told_by_pigments(kept, readings, pigment_table(), typical_curves())
+    names = tuple(name for name, _ in kept)
+    return Knowledge(names, tuple(taught(readings)), tuple(typical), beliefs, earlier)
 
 
 def fingerprint(codes: Sequence[tuple[str, str]], rows: Sequence[Row]) -> str:

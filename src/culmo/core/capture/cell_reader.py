@@ -12,7 +12,7 @@ from culmo.core.capture.judge import UNPAINTED
 from culmo.core.capture.light import LightField
 from culmo.core.capture.photo import SRGB_TO_XYZ, Photo
 from culmo.core.capture.placement import Placement
-from culmo.core.capture.settle import Known, settle, undone
+from culmo.core.capture.settle import Knowledge, settle, undone
 from culmo.core.capture.sheet_reading import (
     BARE,
     BLED,
@@ -65,6 +65,7 @@ class CellReader:
         self.card: Card | None = None
         self.card_seen: Array = np.zeros((0, 3))
         self.card_fit: CardFit | None = None
+        self.moved, self.rest = 0.0, 1.0
         self.missing: list[str] = []
         self.density: dict[str, Array] = {}
         self.light = light
@@ -154,13 +155,13 @@ class CellReader:
             anchors=tuple(Anchor(triple(seen), triple(lab)) for seen, lab in anchors),
         )
 
-    def settled(self, entries: list[CellReading], known: Known | None) -> list[CellReading]:
+    def settled(self, entries: list[CellReading], known: Knowledge | None) -> list[CellReading]:
         """With what the picture does to colours undone, as its cells and all that is known tell it.
 
         Parameters
         ----------
         entries : list of CellReading, as the picture shows them
-        known : Known, what is known beside it
+        known : Knowledge, what is known beside it
 
         Raises
         ------
@@ -184,6 +185,8 @@ class CellReader:
             self.card_fit = check_card(seen_lab(self.card_seen, self.paper), patches.lab, self.card.known)
         found = undone(np.array([entry.seen for entry in entries]), self.paper, *character)
         told = found.told(np.array([entry.own for entry in entries]))
+        self.moved = float(np.median(delta_e_00(found.lab, np.array([entry.lab for entry in entries]))))
+        self.rest = character[2]
         settled = []
         for entry, lab, radius in zip(entries, found.lab, told, strict=True):
             doubts = tuple(doubt for doubt in entry.doubts if doubt != UNSURE)

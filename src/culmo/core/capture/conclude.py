@@ -8,7 +8,7 @@ import numpy as np
 from culmo.core.capture.cell_reader import BURNT_SHARE, CellReader
 from culmo.core.capture.judge import Expected, Verdict, judge_sheet, mixed_up
 from culmo.core.capture.locate import Found
-from culmo.core.capture.settle import Known
+from culmo.core.capture.settle import Knowledge
 from culmo.core.capture.sheet_reading import (
     BARE,
     COLOURLESS,
@@ -31,6 +31,8 @@ from culmo.errors import CulmoError
 from culmo.words import tr, trn
 
 _TINTS = 0.2  # in the log of red against blue, over the sheet
+_MOVED = 2.0  # CIEDE2000
+_ODD_LIGHT = 1.7  # as much more than usual is left of what is known for itself
 _COLOURLESS = 2.5  # of chroma, the most that noise gives a picture without colours
 _COLOURFUL = 8.0  # of chroma, from which on a cell is expected to be seen coloured
 
@@ -41,7 +43,7 @@ def conclude(
     found: Found,
     expected: Mapping[str, Expected],
     doubt: str,
-    known: Known | None = None,
+    known: Knowledge | None = None,
 ) -> SheetReading:
     """The reading of a sheet.
 
@@ -52,7 +54,7 @@ def conclude(
     found : Found, where the sheet lies
     expected : mapping from cell id to Expected
     doubt : str, what nothing tells of the way in which it lies
-    known : Known, by which what the picture does to colours is undone
+    known : Knowledge, by which what the picture does to colours is undone
     """
     cells = reader.cells
     plain = [e for e in entries if PALE not in e.doubts and cells[e.cell].ground != INK]
@@ -179,6 +181,21 @@ def _notes(reader: CellReader, found: Found, verdict: Verdict) -> list[str]:
         )
     if reader.light.burnt > BURNT_SHARE:
         notes.append(tr("the bare paper is burnt out; take the picture again, darker"))
+    if reader.moved > _MOVED:
+        notes.append(
+            tr(
+                "the camera and the light moved the colours by {moved:.0f} in the middle; as far as the paints tell "
+                "it, that was undone",
+                moved=reader.moved,
+            )
+        )
+    if reader.rest > _ODD_LIGHT:
+        notes.append(
+            tr(
+                "the patches do not come out as by daylight or a usual lamp: a lamp with gaps in its light, or a look "
+                "of the camera; by a window it reads better"
+            )
+        )
     if reader.card_fit is not None:
         notes.append(
             tr(

@@ -27,7 +27,7 @@ from culmo.core.capture.locate import (
 from culmo.core.capture.photo import Photo, Pixels
 from culmo.core.capture.placement import Placement, edge_points, flatten, refine
 from culmo.core.capture.sample import PAPER_LAB
-from culmo.core.capture.settle import Known
+from culmo.core.capture.settle import Knowledge
 from culmo.core.capture.sheet_reading import MIRRORED, TURNED, SheetReading
 from culmo.core.capture.unsure import gloss_of
 from culmo.core.chart.sheet import Cell, Sheet
@@ -54,7 +54,7 @@ def read_sheet(
     paper: Array = PAPER_LAB,
     expected: Mapping[str, Expected] | None = None,
     card: Card | None = None,
-    known: Known | None = None,
+    known: Knowledge | None = None,
 ) -> SheetReading:
     """As `reading_sheet`, at one go."""
     return run_through(reading_sheet(photo, sheet, corners, paper, expected, card, known=known))
@@ -69,7 +69,7 @@ def reading_sheet(
     expected: Mapping[str, Expected] | None = None,
     card: Card | None = None,
     placed: Placement | None = None,
-    known: Known | None = None,
+    known: Knowledge | None = None,
 ) -> Generator[float, None, SheetReading]:
     """Find a sheet in a picture, even the light, and read its cells; yields the progress, 0..1.
 
@@ -82,7 +82,7 @@ def reading_sheet(
     expected : mapping from cell id to Expected, to notice a wrong sheet and mixed-up cells
     card : Card, a reference card in the picture
     placed : Placement, where the sheet lies, moved by hand; nothing is looked for then
-    known : Known, what was read and learned before, by which what the picture does to colours is undone
+    known : Knowledge, what was read and learned before, by which what the picture does to colours is undone
 
     Raises
     ------

@@ -7,7 +7,7 @@ import numpy as np
 
 from culmo.core.colour.difference import local_metric
 from culmo.core.colour.spectral import Array
-from culmo.core.paint.character import Shot, as_it_is, believed, left_over, seen_and_slopes, seen_lab
+from culmo.core.paint.character import Shot, as_it_is, believed, left_over, rest_of, seen_and_slopes, seen_lab
 from culmo.core.paint.estimate import Estimate, learn
 from culmo.core.paint.readings import NINE_IN_TEN, Reading
 from culmo.core.paint.recipe import Recipe
@@ -19,7 +19,7 @@ _FILM_ERRS = 1.8
 
 
 @dataclass(frozen=True)
-class Known:
+class Knowledge:
     """What is known beside a picture.
 
     Attributes
@@ -62,7 +62,7 @@ class Undone:
         return np.asarray(NINE_IN_TEN * np.sqrt(shared + own**2))
 
 
-def undone(seen: Array, paper: Array, character: Array, covariance: Array) -> Undone:
+def undone(seen: Array, paper: Array, character: Array, covariance: Array, rest: float = 1.0) -> Undone:
     """Colours by what is known of their picture.
 
     Parameters
@@ -71,6 +71,7 @@ def undone(seen: Array, paper: Array, character: Array, covariance: Array) -> Un
     paper : (3,) float, CIELAB of the bare paper
     character : (CHARACTER,) float
     covariance : (CHARACTER, CHARACTER) float
+    rest : float, how much more than usual no character undoes, as a share of its deviations
     """
     shown = seen_lab(seen, paper)
     lab = as_it_is(shown, paper, character)
@@ -79,19 +80,21 @@ def undone(seen: Array, paper: Array, character: Array, covariance: Array) -> Un
     # where a channel is at its end nothing of it comes back
     steep = by_colour + 0.05 * np.eye(3)
     slopes = np.linalg.solve(steep, by_character)
-    return Undone(lab, slopes @ covariance @ slopes.transpose(0, 2, 1) + left_over(lab))
+    return Undone(lab, slopes @ covariance @ slopes.transpose(0, 2, 1) + rest**2 * left_over(lab))
 
 
-def settle(readings: Sequence[Reading], shot: Shot, known: Known | None = None) -> tuple[Array, Array]:
-    """What a picture does to colours, as all that is known tells it: its character and the covariance of that.
+def settle(
+    readings: Sequence[Reading], shot: Shot, known: Knowledge | None = None
+) -> tuple[Array, Array, float]:
+    """What a picture does to colours, as all that is known tells it: its character, the covariance of that, and the rest.
 
     Parameters
     ----------
     readings : sequence of Reading, of the picture, that may teach
     shot : Shot, the picture
-    known : Known, what is known beside it
+    known : Knowledge, what is known beside it
     """
-    known = known or Known()
+    known = known or Knowledge()
     names = list(known.names)
     folded = {name.casefold() for name in names}
     for reading in readings:
@@ -102,9 +105,11 @@ def settle(readings: Sequence[Reading], shot: Shot, known: Known | None = None) 
     washes = [reading for reading in readings if reading.recipe.layers and reading.teaches]
     if len(washes) < _ENOUGH:
         mean, precision = believed([shot])
-        return mean, np.linalg.inv(precision)
+        rest = rest_of(shot, mean)
+        return mean, rest**2 * np.linalg.inv(precision), rest
     bare = Reading(Recipe(), shot.paper)
     everything = [*known.readings, bare, *readings]
     estimate = learn(names, everything, known.typical, known.earlier, known.beliefs)
     at = estimate.layout.shot_slice(estimate.shots.index(shot))
-    return estimate.theta[at], _FILM_ERRS * estimate.covariance[at, at]
+    rest = rest_of(shot, estimate.theta[at])
+    return estimate.theta[at], rest**2 * _FILM_ERRS * estimate.covariance[at, at], rest

@@ -104,6 +104,27 @@ def believed(shots: Sequence[Shot], by_others: bool = False) -> tuple[Array, Arr
     return mean, np.asarray(precision)
 
 
+def rest_of(shot: Shot, character: Array) -> float:
+    """How much more is left of the anchors' colours than of those that usual cameras show in usual light, 1 or more.
+
+    Parameters
+    ----------
+    shot : Shot
+    character : (CHARACTER,) float, what it is found to do
+    """
+    if len(shot.anchors) < _ENOUGH_ANCHORS:
+        return 1.0
+    known = np.array([anchor.lab for anchor in shot.anchors])
+    seen = seen_lab(np.array([anchor.seen for anchor in shot.anchors]), np.array(shot.paper))
+    guess, by_colour, _ = seen_and_slopes(known, np.array(shot.paper), character)
+    left = np.linalg.solve(by_colour + 0.05 * np.eye(3), (seen - guess)[:, :, None])[:, :, 0]
+    weight = np.linalg.inv(left_over(known) + _ANCHOR**2 * np.eye(3))
+    off = np.einsum("ni,nij,nj->n", left, weight, left) / 3.0
+    # a character has a dozen numbers that were fitted to them; a single patch may have dried otherwise
+    freedom = max(len(known) - CHARACTER / 3.0, 1.0)
+    return float(np.sqrt(max(1.0, np.minimum(off, 9.0).sum() / freedom)))
+
+
 def _is_free(shot: Shot) -> bool:
     return len(shot.anchors) >= _ENOUGH_ANCHORS
 

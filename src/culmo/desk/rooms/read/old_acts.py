@@ -10,6 +10,7 @@ from culmo.core.capture.judge import Expected
 from culmo.core.capture.old_lines import placement_of
 from culmo.core.capture.placement import Placement
 from culmo.core.capture.sample import PAPER_LAB
+from culmo.core.capture.settle import Knowledge
 from culmo.core.chart.old import OldChart
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.spectral import Array
@@ -32,7 +33,8 @@ class OldCharts:
     session : Session
     state : SheetState
     parent : QWidget, over which the window opens
-    known : function that gives the bare paper's colour and what the cells of the sheet at hand should look like
+    known : function that gives the colour of the bare paper, what the cells of the sheet at hand should look like, and all
+        that was learned beside it
     start : function that starts the reading of a picture in the background, and takes what comes of it
     """
 
@@ -41,7 +43,7 @@ class OldCharts:
         session: Session,
         state: SheetState,
         parent: QWidget,
-        known: Callable[[], tuple[Array, dict[str, Expected]]],
+        known: Callable[[], tuple[Array, dict[str, Expected], Knowledge | None]],
         start: Callable[[Callable[[], Generator[float, None, Trial]]], None],
     ) -> None:
         self.session, self.state, self.parent = session, state, parent
@@ -121,6 +123,6 @@ class OldCharts:
         """Read the sheet that has just been made, where it was laid over the picture."""
         record = self.state.record
         if record is not None:
-            paper, expected = self._known()
+            paper, expected, known = self._known()
             again = replace(trial, sheet=record.sheet, reading=None, problem="")
-            self._start(lambda: trials.read_again(again, paper, expected, None, placed))
+            self._start(lambda: trials.read_again(again, paper, expected, None, placed, known=known))

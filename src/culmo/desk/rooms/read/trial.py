@@ -16,6 +16,7 @@ from culmo.core.capture.photo import Photo, Pixels
 from culmo.core.capture.placement import Placement
 from culmo.core.capture.quality import FAULT_WORDS, SIDE, Look, faults
 from culmo.core.capture.read import reading_sheet
+from culmo.core.capture.settle import Knowledge
 from culmo.core.capture.sheet_reading import DOUBT_WORDS, FOUND_WORDS, PALE, CellReading, SheetReading
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.spectral import Array
@@ -198,7 +199,11 @@ def looking(source: Source) -> Generator[float, None, list[str]]:
 
 
 def trying(
-    source: Source, sheet: Sheet | None, paper: Array, expected: Mapping[str, Expected]
+    source: Source,
+    sheet: Sheet | None,
+    paper: Array,
+    expected: Mapping[str, Expected],
+    known: Knowledge | None = None,
 ) -> Generator[float, None, Trial]:
     """Open a picture and read the sheet in it; a sheet that is not found leaves the picture to look at.
 
@@ -215,7 +220,7 @@ def trying(
     found = tuple(faults(Look(smaller(preview, SIDE)[0], photo.size)))
     trial = Trial(source.name, data, photo, preview, sheet, source=source.source, faults=found)
     yield 0.32
-    return trial if sheet is None else (yield from read_again(trial, paper, expected))
+    return trial if sheet is None else (yield from read_again(trial, paper, expected, known=known))
 
 
 def read_again(
@@ -225,6 +230,7 @@ def read_again(
     corners: Array | None = None,
     placed: Placement | None = None,
     card: Card | None = None,
+    known: Knowledge | None = None,
 ) -> Generator[float, None, Trial]:
     """Read the picture once more: with corners given by hand, a nudged placement, or a reference card.
 
@@ -236,7 +242,7 @@ def read_again(
         placed = trial.reading.placement  # a card changes colours, not where the sheet lies
     card = card or trial.card
     try:
-        steps = reading_sheet(trial.photo, trial.sheet, corners, paper, expected, card, placed)
+        steps = reading_sheet(trial.photo, trial.sheet, corners, paper, expected, card, placed, known)
         reading = yield from scaled(steps, 0.35, 1.0)
     except CulmoError as error:
         return replace(trial, problem=str(error))

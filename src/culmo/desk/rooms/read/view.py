@@ -22,6 +22,7 @@ from culmo.core.capture.card import Card
 from culmo.core.capture.judge import Expected, expected_colours
 from culmo.core.capture.placement import Placement
 from culmo.core.capture.sample import bare_paper
+from culmo.core.capture.settle import Knowledge
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import lab_from_text
@@ -336,21 +337,22 @@ class ReadRoom(Room):
             self.session.failed.emit,
         )
 
-    def _known(self) -> tuple[np.ndarray, dict[str, Expected]]:
-        """The bare paper's colour and what the sheet's cells should look like."""
+    def _known(self) -> tuple[np.ndarray, dict[str, Expected], Knowledge | None]:
+        """The bare paper's colour, what the sheet's cells should look like, and all that was learned beside it."""
         record, prediction = self.state.record, self.state.prediction
         expected = expected_colours(record.sheet.cells, prediction) if record and prediction else {}
-        return bare_paper(records.bare_readings(self.session.file)), expected
+        bare = bare_paper(records.bare_readings(self.session.file))
+        return bare, expected, self.session.learning.knowledge()
 
     def _try(self, source: Source) -> None:
         if self.session.study is None:
             self.session.failed.emit(tr("open a study first; a picture is read for one of its sheets"))
             return
         sheet = self.state.record.sheet if self.state.record is not None else None
-        paper, expected = self._known()
+        paper, expected, known = self._known()
         self.session.told.emit(tr("Reading {name}", name=source.name))
         self.session.runner.start(LOOK_JOB, lambda: trials.looking(source), self._looked, lambda _: None)
-        self._start(lambda: trials.trying(source, sheet, paper, expected))
+        self._start(lambda: trials.trying(source, sheet, paper, expected, known))
 
     def _start(self, read: Callable[[], Generator[float, None, Trial]]) -> None:
         self.session.runner.start(JOB, read, self._tried, self.session.failed.emit)
@@ -402,10 +404,10 @@ class ReadRoom(Room):
     ) -> None:
         trial = self.trial
         if trial is not None and trial.sheet is not None:
-            paper, expected = self._known()
+            paper, expected, known = self._known()
             self.session.runner.start(
                 JOB,
-                lambda: trials.read_again(trial, paper, expected, corners, placed, card),
+                lambda: trials.read_again(trial, paper, expected, corners, placed, card, known),
                 self._read_again,
                 self.session.failed.emit,
             )

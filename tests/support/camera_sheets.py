@@ -1,0 +1,169 @@
+"""Sheets of 64 cells, painted by the laboratory of turbid layers and seen by foreign cameras; and what is made of them."""
+
+import itertools
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from culmo.core.capture.settle import Knowledge, settle, undone
+from culmo.core.paint.character import Anchor, Shot, seen_lab
+from culmo.core.paint.readings import Reading
+from culmo.core.paint.recipe import mix
+from support.foreign_cameras import BROAD, make_camera, make_shooting, read_plainly
+from support.foreign_pictures import difference, linear_of
+from support.turbid import lab_of, make_laboratory, seen
+
+OWN = 1.0  # CIEDE2000, that holds nine in ten of what is a cell's own error here
+CURVES = ("none", "mild", "phone")
+
+
+@dataclass
+class Painted:
+    """A painted sheet in a picture.
+
+    Attributes
+    ----------
+    readings : list of Reading, as the picture shows them
+    light : (n, 3) float, what the picture shows, relative to the bare paper
+    lab : (n, 3) float, the colours as they are
+    shot : Shot
+    """
+
+    readings: list
+    light: np.ndarray
+    lab: np.ndarray
+    shot: Shot
+
+    @property
+    def inside(self):
+        """Which cells lie inside sRGB."""
+        linear = linear_of(self.lab)
+        return ((linear > 0.003) & (linear < 1)).all(axis=1)
+
+
+@dataclass
+class Undone:
+    """How far off the colours of a picture are.
+
+    Attributes
+    ----------
+    shown, off, told : (n,) float, CIEDE2000: as the file has it, as it is read, and what was told
+    """
+
+    shown: np.ndarray
+    off: np.ndarray
+    told: np.ndarray
+
+
+def studio(seed, kind="usual", curve=None):
+    """A laboratory, a camera and the dice, all by chance."""
+    rng = np.random.default_rng([seed, 3])
+    laboratory = make_laboratory(8, seed=seed + 50)
+    camera = make_camera(rng, kind)
+    camera.curve = curve or str(rng.choice(CURVES))
+    return laboratory, camera, rng
+
+
+def grid(names):
+    """All pairs full and pale, and each paint alone: 64 cells of eight paints."""
+    pairs = [mix(pair, wash=wash) for pair in itertools.combinations(names, 2) for wash in (1.0, 0.2)]
+    return [*pairs, *(mix([name]) for name in names)]
+
+
+def ratios(names, rng):
+    """Pairs in other parts and washes."""
+    pairs = itertools.combinations(names, 2)
+    mixes = [
+        mix(pair, [int(part) for part in rng.integers(1, 4, 2)], wash=float(rng.choice([1, 0.6, 0.3])))
+        for pair in pairs
+    ]
+    return [*mixes, *(mix([name], wash=wash) for name in names for wash in (1.0, 0.2))]
+
+
+def photographed(laboratory, recipes, shooting, rng, key, camera="one phone"):
+    """Paint recipes and take a picture of them."""
+    reflectance = np.array([laboratory.reflectance(recipe) for recipe in recipes])
+    paper = seen(laboratory.grounds["paper"], laboratory.at, laboratory.gloss)
+    light = read_plainly(shooting, reflectance, paper, rng)
+    white = tuple(float(value) for value in lab_of(paper))
+    shot = Shot(key, white, camera)
+    shown = np.clip(seen_lab(light, np.array(white)), [0, -128, -128], [100, 128, 128])
+    readings = [
+        Reading(recipe, tuple(lab), uncertainty=OWN, seen=tuple(one), shot=shot)
+        for recipe, lab, one in zip(recipes, shown.tolist(), light.tolist(), strict=True)
+    ]
+    return Painted(readings, light, np.array([lab_of(one) for one in reflectance]), shot)
+
+
+def anchors_of(painted, places, rng, noise=0.5):
+    """What an instrument says of some cells of a picture."""
+    known = painted.lab[places] + rng.normal(0, noise, (len(places), 3))
+    return tuple(
+        Anchor(tuple(one), tuple(lab))
+        for one, lab in zip(painted.light[places].tolist(), known.tolist(), strict=True)
+    )
+
+
+def judged(painted, anchors=(), known=None):
+    """What is made of a picture, held against the truth; of the cells inside sRGB."""
+    shot = replace(painted.shot, anchors=anchors)
+    readings = [replace(reading, shot=shot) for reading in painted.readings]
+    found = undone(painted.light, np.array(shot.paper), *settle(readings, shot, known))
+    told = found.told(np.full(len(readings), OWN / 1.5))
+    shown = seen_lab(painted.light, np.array(shot.paper))
+    inside = painted.inside
+    return Undone(
+        difference(shown, painted.lab)[inside], difference(found.lab, painted.lab)[inside], told[inside]
+    )
+
+
+def first_picture(seed, kind="usual", lights=BROAD, curve=None):
+    """A picture of which nothing is known."""
+    laboratory, camera, rng = studio(seed, kind, curve)
+    names = [paint.name for paint in laboratory.paints]
+    return judged(photographed(laboratory, grid(names), make_shooting(rng, camera, lights), rng, "first"))
+
+
+def fourth_picture(seed, by_instrument=False):
+    """A picture, when three of other sheets were read before, or these by an instrument."""
+    laboratory, camera, rng = studio(seed)
+    names = [paint.name for paint in laboratory.paints]
+    before = [
+        photographed(laboratory, ratios(names, rng), make_shooting(rng, camera), rng, f"before {number}")
+        for number in range(3)
+    ]
+    readings = [reading for one in before for reading in one.readings]
+    if by_instrument:
+        true = np.concatenate([one.lab for one in before])
+        readings = [
+            replace(reading, lab=tuple(lab), seen=None, shot=None, uncertainty=0.0)
+            for reading, lab in zip(readings, true.tolist(), strict=True)
+        ]
+    now = photographed(laboratory, grid(names), make_shooting(rng, camera), rng, "now")
+    return judged(now, known=Knowledge(tuple(names), tuple(readings)))
+
+
+def with_strip(seed, kind="usual", lights=BROAD, curve=None):
+    """A picture with a strip of the painter's own paints in it, which was measured once."""
+    laboratory, camera, rng = studio(seed, kind, curve)
+    names = [paint.name for paint in laboratory.paints]
+    shooting = make_shooting(rng, camera, lights)
+    strip = [mix([name], wash=wash) for name in names for wash in (1.0, 0.2)]
+    beside = photographed(laboratory, strip, shooting, rng, "strip")
+    painted = photographed(laboratory, grid(names), shooting, rng, "with a strip")
+    return judged(painted, anchors_of(beside, np.arange(len(strip)), rng))
+
+
+def with_six(seed):
+    """A picture of which an instrument read six cells."""
+    laboratory, camera, rng = studio(seed)
+    names = [paint.name for paint in laboratory.paints]
+    painted = photographed(laboratory, grid(names), make_shooting(rng, camera), rng, "six")
+    return judged(painted, anchors_of(painted, rng.choice(len(painted.lab), 6, replace=False), rng))
+
+
+def together(found):
+    """Several pictures as one."""
+    return Undone(
+        *(np.concatenate([getattr(one, name) for one in found]) for name in ("shown", "off", "told"))
+    )

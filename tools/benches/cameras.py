@@ -1,0 +1,42 @@
+"""Cameras that do not see as the eye does, under lights that are not daylight: what is made of their pictures."""
+
+from collections.abc import Callable
+
+import numpy as np
+
+from support.camera_sheets import Undone, first_picture, fourth_picture, together, with_six, with_strip
+from support.foreign_cameras import GAPS
+from tools.benches import show
+
+_FIRST, _PICTURES = 400, 24  # seeds that were not looked at while this was made
+
+
+def _table(title: str, one: Callable[[int], Undone]) -> Undone:
+    found = together([one(seed) for seed in range(_FIRST, _FIRST + _PICTURES)])
+    shown, off = (np.quantile(part, [0.5, 0.95]) for part in (found.shown, found.off))
+    held = float(np.mean(found.off <= found.told))
+    print(
+        f"{title:44} as shown {shown[0]:4.1f} {shown[1]:5.1f}   as read {off[0]:5.2f} {off[1]:5.2f}   told holds {held:.0%}"
+    )
+    return found
+
+
+def run() -> bool:
+    """Sheets of 64 cells of unknown paints, of paints that were read before, with a strip, with an instrument."""
+    first = _table("a first picture, nothing known", first_picture)
+    known = _table("three pictures of other sheets before", fourth_picture)
+    _table("these three sheets by an instrument", lambda seed: fourth_picture(seed, True))
+    strip = _table("a strip of one's own paints beside it", with_strip)
+    _table("six cells by an instrument", with_six)
+    look = _table("a strong look, and a strip", lambda seed: with_strip(seed, curve="strong"))
+    _table("lamps with gaps", lambda seed: first_picture(seed, lights=GAPS))
+    _table("lamps with gaps, and a strip", lambda seed: with_strip(seed, lights=GAPS))
+    _table("an unusual camera", lambda seed: first_picture(seed, "odd"))
+    fine = show("first picture, median", float(np.median(first.off)), 2.5)
+    fine &= show("first picture, 95 %", float(np.quantile(first.off, 0.95)), 6.0)
+    fine &= show("first picture, what is told does not hold", float(np.mean(first.off > first.told)), 0.15)
+    fine &= show("paints known from pictures, median", float(np.median(known.off)), 1.6)
+    fine &= show("paints known from pictures, 95 %", float(np.quantile(known.off, 0.95)), 4.0)
+    fine &= show("with the strip, median", float(np.median(strip.off)), 1.2)
+    fine &= show("with the strip, 95 %", float(np.quantile(strip.off, 0.95)), 3.5)
+    return fine & show("a strong look and the strip, median", float(np.median(look.off)), 2.0)
