@@ -49,6 +49,7 @@ model-page: setup
 tables: setup
 	$(BIN)/python -m tools.make_tables
 	$(BIN)/python -m tools.typical_curves
+	$(BIN)/python -m tools.typical_cameras
 
 # The manual page from the command line's own words; the result is committed.
 man: setup

@@ -37,7 +37,7 @@ MOST_KEPT = 8  # as many as the window remembers studies
 SUFFIX = ".learned"
 _DIGEST = hashlib.sha256().digest_size
 _MOST_BYTES = 400_000_000  # some three hundred paints
-_TAUGHT_BY = ("id", "recipe", "L", "a", "b", "ground", "paper", "trust", "treatment", "mixing", "seen")
+_TAUGHT_BY = ("id", "recipe", "L", "a", "b", "ground", "paper", "trust", "treatment", "mixing")
 
 
 @dataclass(frozen=True)
@@ -150,10 +150,12 @@ def fingerprint(codes: Sequence[tuple[str, str]], rows: Sequence[Row]) -> str:
                     row.get("puddle"),
                     row.get("depth"),
                     row.get("uncertainty"),
-                    row.get("looks"),
+                    row.get("seen") or "",
                 )
             ).encode()
         )
+    # how a database writes its JSON is not how it is written here
+    found.update(repr(sorted(with_anchors(rows).items())).encode())
     return found.hexdigest()
 
 
