@@ -184,7 +184,7 @@ def _notes(reader: CellReader, found: Found, verdict: Verdict) -> list[str]:
     if reader.moved > _MOVED:
         notes.append(
             tr(
-                "the camera and the light moved the colours by {moved:.0f} in the middle; as far as the paints tell "
+                "the camera and the light moved the colours by about {moved:.0f}; as far as the paints tell "
                 "it, that was undone",
                 moved=reader.moved,
             )
