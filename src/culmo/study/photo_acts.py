@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from uuid import uuid4
 
 from culmo.core.capture.placement import Placement
-from culmo.core.capture.sheet_reading import DOUBT_WORDS, PALE, CellReading
+from culmo.core.capture.sheet_reading import DOUBT_WORDS, PALE, CellReading, as_shown
 from culmo.core.chart.run import Run
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.character import Shot
@@ -110,7 +110,7 @@ def read_picture(
         ):  # the strength of a pale end is not known, whatever the painter says of the cell
             trust = (trusted or {}).get(entry.cell, trust)
         if entry.cell in wet:
-            trust = WET
+            trust, entry = WET, as_shown(entry, shot)
         seen = "" if shot is None else kept_text(entry, shot, key)
         _put(draft, sheet_id, own, mixings[own.id], entry, trust, photo_id, source, taken, seen)
         count += 1

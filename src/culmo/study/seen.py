@@ -111,7 +111,7 @@ def with_anchors(rows: Iterable[Mapping[str, Any]]) -> dict[str, tuple[Anchor, .
     """
     found: dict[str, list[Anchor]] = {}
     for row in rows:
-        if not row.get("looks") or row["trust"] != "good" or row.get("seen"):
+        if not row.get("looks") or row["trust"] != "good" or seen_of(row) is not None:
             continue
         try:
             looks = json.loads(row["looks"])
@@ -175,7 +175,7 @@ def told_anew(estimate: Estimate, rows: Sequence[Mapping[str, Any]]) -> dict[int
     by_shot: dict[str, list[tuple[int, Triple, Triple]]] = {}
     for row in rows:
         seen = seen_of(row)
-        if seen is not None and seen[3].key in places:
+        if seen is not None and seen[3].key in places and row["trust"] != "wet":
             by_shot.setdefault(seen[3].key, []).append((row["id"], seen[0], (row["L"], row["a"], row["b"])))
     found: dict[int, tuple[Triple, Triple]] = {}
     for key, own in by_shot.items():

@@ -1,11 +1,13 @@
 """What was read of a sheet in a picture, and what is doubted of it."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+
+import numpy as np
 
 from culmo.core.capture.light import LightField
 from culmo.core.capture.placement import Placement
 from culmo.core.colour.spectral import Array
-from culmo.core.paint.character import Shot
+from culmo.core.paint.character import Shot, seen_lab
 from culmo.core.paint.recipe import Recipe
 from culmo.words import tr
 
@@ -76,6 +78,24 @@ class CellReading:
     other: str = ""
     seen: tuple[float, float, float] | None = None
     own: float = 0.0
+
+
+def as_shown(entry: CellReading, shot: Shot | None) -> CellReading:
+    """A reading as its picture shows it.
+
+    Wet paint is darker and stronger than dry, as a camera's look would have it: what the paints tell of the picture would
+    undo both.
+
+    Parameters
+    ----------
+    entry : CellReading
+    shot : Shot, its picture; None where it is not known, and the reading stays as it is
+    """
+    if entry.seen is None or shot is None:
+        return entry
+    lab = seen_lab(np.array([entry.seen]), np.array(shot.paper))[0]
+    lab[0] = np.clip(lab[0], 0.0, 100.0)
+    return replace(entry, lab=lab)
 
 
 @dataclass(frozen=True)

@@ -17,7 +17,14 @@ from culmo.core.capture.placement import Placement
 from culmo.core.capture.quality import FAULT_WORDS, SIDE, Look, faults
 from culmo.core.capture.read import reading_sheet
 from culmo.core.capture.settle import Knowledge
-from culmo.core.capture.sheet_reading import DOUBT_WORDS, FOUND_WORDS, PALE, CellReading, SheetReading
+from culmo.core.capture.sheet_reading import (
+    DOUBT_WORDS,
+    FOUND_WORDS,
+    PALE,
+    CellReading,
+    SheetReading,
+    as_shown,
+)
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.readings import GOOD
@@ -78,24 +85,30 @@ class Trial:
         """The ids of the cells whose paint was still wet."""
         if self.drying == BY_CLOCK:
             return self.wet_by_clock
-        return frozenset(self.lab()) if self.drying == ALL_WET else frozenset()
+        if self.drying != ALL_WET or self.reading is None:
+            return frozenset()
+        return frozenset(entry.cell for entry in self.reading.readings)
 
     @property
     def scale(self) -> float:
         """Preview pixels for one of the picture."""
         return float(self.preview.shape[1] / self.photo.size[0])
 
+    def _entries(self) -> list[CellReading]:
+        """What was read; of wet cells as the picture shows it."""
+        if self.reading is None:
+            return []
+        wet, shot = self.wet, self.reading.shot
+        return [as_shown(entry, shot) if entry.cell in wet else entry for entry in self.reading.readings]
+
     def of(self, cell_id: str) -> CellReading | None:
         """What was read in a cell; of a band the full end."""
-        if self.reading is None:
-            return None
-        own = [entry for entry in self.reading.readings if entry.cell == cell_id and PALE not in entry.doubts]
+        own = [entry for entry in self._entries() if entry.cell == cell_id and PALE not in entry.doubts]
         return own[0] if own else None
 
     def lab(self) -> dict[str, tuple[float, float, float]]:
         """The colours read, by cell id."""
-        entries = self.reading.readings if self.reading else ()
-        return {e.cell: tuple(float(v) for v in e.lab) for e in reversed(entries)}  # type: ignore[misc]
+        return {e.cell: tuple(float(v) for v in e.lab) for e in reversed(self._entries())}  # type: ignore[misc]
 
     def doubtful(self) -> list[str]:
         """The cells to be looked at: in doubt, and not yet decided."""
