@@ -188,13 +188,14 @@ def test_where_a_practice_photo_is_from_is_stored_in_no_language(german, study):
     from culmo.core.steps import run_through
     from culmo.desk.rooms.read.trial import practice
     from culmo.study import acts, records
+    from culmo.study.seen import PRACTICE
     from support.builders import make_sheet
 
     study.apply(acts.add_sheet(study, make_sheet()))
     record = records.sheet_record(study, 1)
     estimate = learn([paint.name for paint in records.paints(study)], records.readings(study))
     source = run_through(practice(record, estimate, lambda _: 0.1, datetime(2026, 3, 3), 5))
-    assert source.source == records.PRACTICE == "practice photo"
+    assert source.source == PRACTICE == "practice photo"
     assert source.name == words.tr("practice photo.jpg") != "practice photo.jpg"
     assert source.data.startswith(b"\xff\xd8")
 

@@ -139,8 +139,8 @@ held against the other laboratory the pigment then harmed as often as it helped.
 **Pictures.** Each picture brings twelve numbers: gains of the three channels, the share of each in each other one (grey
 stays grey), two bends of the tone curve (black and the paper stay), stray light. A reading from a picture is compared, as
 the picture shows it, with what the picture should show of the predicted colour; its hand's covariance is carried through
-the same map. Believed of the twelve is a quarter of the variance that measured cameras under measured lights have
-(`typical_cameras.py`), all of it where twelve washes were read without a camera, twice as much where four colours or more
+the same map. Believed of the twelve is a fifth of the variance that measured cameras under measured lights have
+(`typical_cameras.py`), all of it where twelve washes were read without a camera, four times it where four colours or more
 in the picture are known for themselves; pictures of one camera share a part of it. What no character undoes (a camera is
 blind to what the eye sees, and the other way round) is 0.6 in L and 0.9 in a and b, and 1.4 and 3.6 per cent of chroma.
 

@@ -17,6 +17,7 @@ from culmo.core.colour.srgb import in_srgb, linear_srgb_from_lab
 from culmo.core.paint.character import CHARACTER, seen_and_slopes, seen_lab
 from culmo.core.paint.film import film_reflectance, through_surface
 from culmo.data import typical_curves
+from tools.make_tables import block
 
 TARGET = Path(__file__).resolve().parents[1] / "src" / "culmo" / "core" / "paint" / "typical_cameras.py"
 _CAMERAS, _PICTURES = 300, 3
@@ -163,20 +164,13 @@ def main() -> None:
     # no more alike than there is
     values, vectors = np.linalg.eigh(alike)
     alike = (vectors * np.maximum(values, 0.0)) @ vectors.T
-    with TARGET.open("w", encoding="utf-8") as file:
-        file.write(
-            '"""What usual cameras do to colours; written by `tools/typical_cameras.py`."""\n\nimport numpy as np\n\n'
-        )
-        for name, table in (("SCATTER", whole), ("OF_CAMERA", alike)):
-            rows = np.array2string(
-                np.asarray(table),
-                separator=", ",
-                precision=6,
-                floatmode="fixed",
-                suppress_small=True,
-                max_line_width=110,
-            )
-            file.write(f"{name} = np.array(\n{rows}\n)\n")
+    text = '"""What usual cameras do to colours; made by `make tables`, do not edit."""\n\nimport numpy as np\n\n'
+    for name, table, note in (
+        ("SCATTER", whole, "of a picture"),
+        ("OF_CAMERA", alike, "of its camera's part"),
+    ):
+        text += block(name, np.round(table, 6), f"(12, 12): covariance {note}, as `character` orders it")
+    TARGET.write_text(text.rstrip() + "\n", encoding="utf-8")
     print(np.round(np.sqrt(np.diag(whole)), 3), np.round(np.sqrt(np.diag(alike)), 3), sep="\n")
 
 

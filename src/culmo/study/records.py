@@ -11,7 +11,7 @@ from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe, spoken_
 from culmo.errors import CulmoError
 from culmo.study.file import Row, Study
 from culmo.study.row_reading import reading_of
-from culmo.study.seen import PRACTICE as PRACTICE
+from culmo.study.seen import PRACTICE
 from culmo.study.soundness import moment_of
 from culmo.words import day_words, tr
 

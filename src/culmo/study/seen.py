@@ -19,10 +19,8 @@ from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.readings import Reading
 
 PRACTICE = "practice photo"  # the source of what the simulated camera saw
-OF_PICTURES = (
-    "photo",
-    PRACTICE,
-)  # a picture sees through a camera and a light, which an instrument brings along
+# a picture sees through a camera and a light, which an instrument brings along
+OF_PICTURES = ("photo", PRACTICE)
 _AS_KEPT = 1e-6  # a colour that differs by more was corrected since
 _WORTH = 0.3  # in CIELAB units, by which a colour must differ to be told anew
 _MOST = 4.0  # light relative to the bare paper
@@ -117,7 +115,7 @@ def with_anchors(rows: Iterable[Mapping[str, Any]]) -> dict[str, tuple[Anchor, .
             looks = json.loads(row["looks"])
         except (ValueError, RecursionError):
             continue
-        if not isinstance(looks, list) or _of_picture(row["source"]):
+        if not isinstance(looks, list) or row["source"] in OF_PICTURES:
             continue
         for look in looks:
             text = look.get("seen") if isinstance(look, dict) and look.get("trust") == "good" else None
@@ -157,10 +155,6 @@ def shot_from(values: Sequence[Any]) -> Shot:
         str(camera),
         tuple(Anchor(_triple(seen), _triple(lab)) for seen, lab in anchors),
     )
-
-
-def _of_picture(source: str) -> bool:
-    return source in OF_PICTURES
 
 
 def told_anew(estimate: Estimate, rows: Sequence[Mapping[str, Any]]) -> dict[int, tuple[Triple, Triple]]:

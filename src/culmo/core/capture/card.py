@@ -13,7 +13,6 @@ from culmo.errors import CulmoError
 from culmo.words import tr
 
 _LEAST_PATCHES = 3
-_STEADY = 0.02  # how strongly the correction is held to no correction, where the card says little
 
 
 @dataclass(frozen=True)

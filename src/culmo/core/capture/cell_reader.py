@@ -139,7 +139,7 @@ class CellReader:
                 uncertainty=float(told[row]),
                 granulation=None if fades else patch.granulation,
                 separation=None if fades else patch.separation,
-                seen=(float(light[row, 0]), float(light[row, 1]), float(light[row, 2])),
+                seen=triple(light[row]),
                 own=float(own[row]),
             )
             found.append(entry)

@@ -26,7 +26,7 @@ _BROAD_MM = (18.0, 28.0, 44.0, 68.0)
 _ALONG = 2.5  # the parts of a cell dry alike, so that they do not count for so many
 _PLAIN = 30.0  # what a patch must explain, in squared standard deviations: some thousand patches are tried
 _ENOUGH = 24  # parts
-_LEAST, _MOST = 0.006, 1.0  # light relative to the paper
+_MOST = 1.0  # light relative to the paper
 
 
 @dataclass(frozen=True)

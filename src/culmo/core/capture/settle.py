@@ -7,7 +7,16 @@ import numpy as np
 
 from culmo.core.colour.difference import local_metric
 from culmo.core.colour.spectral import Array
-from culmo.core.paint.character import Shot, as_it_is, believed, left_over, rest_of, seen_and_slopes, seen_lab
+from culmo.core.paint.character import (
+    Shot,
+    as_it_is,
+    back_through,
+    believed,
+    left_over,
+    rest_of,
+    seen_and_slopes,
+    seen_lab,
+)
 from culmo.core.paint.estimate import Estimate, learn
 from culmo.core.paint.readings import NINE_IN_TEN, Reading
 from culmo.core.paint.recipe import Recipe
@@ -77,9 +86,7 @@ def undone(seen: Array, paper: Array, character: Array, covariance: Array, rest:
     lab = as_it_is(shown, paper, character)
     lab[:, 0] = np.clip(lab[:, 0], 0.0, 100.0)
     _, by_colour, by_character = seen_and_slopes(lab, paper, character)
-    # where a channel is at its end nothing of it comes back
-    steep = by_colour + 0.05 * np.eye(3)
-    slopes = np.linalg.solve(steep, by_character)
+    slopes = back_through(by_colour, by_character)
     return Undone(lab, slopes @ covariance @ slopes.transpose(0, 2, 1) + rest**2 * left_over(lab))
 
 

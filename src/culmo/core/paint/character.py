@@ -20,9 +20,9 @@ MIX, TONE, FLARE, GAIN = slice(0, 6), slice(6, 8), 8, slice(9, 12)
 _OTHERS = [(i, j) for i in range(3) for j in range(3) if i != j]
 # a share of the measured cameras' deviations: there are plain pictures, too, and a picture's colours alone tell little;
 # where much is known beside it they tell more
-_CLOSELY, _HALF_FREELY, _FREELY, _LEAST_SCATTER = 0.5, 1.0, 1.4, 0.002
+_CLOSELY, _HALF_FREELY, _FREELY, _LEAST_SCATTER = 0.45, 1.0, 2.0, 0.002
 _ENOUGH_ANCHORS = 4
-_GAINS_FREELY = 0.15  # in logs: by anchors the paper's own colour is told, too
+_GAINS_FREELY = 0.3  # in logs: by anchors the paper's own colour is told, too
 _LEFT, _LEFT_BY_CHROMA = (0.6, 0.9), (0.014, 0.036)  # of L, and of a and b; what is left where all is undone
 _STEP, _LAB_STEP = 1e-4, 1e-2
 _LEAST = 2e-4
@@ -114,15 +114,31 @@ def rest_of(shot: Shot, character: Array) -> float:
     """
     if len(shot.anchors) < _ENOUGH_ANCHORS:
         return 1.0
-    known = np.array([anchor.lab for anchor in shot.anchors])
-    seen = seen_lab(np.array([anchor.seen for anchor in shot.anchors]), np.array(shot.paper))
+    known, seen, weight = _anchors(shot)
     guess, by_colour, _ = seen_and_slopes(known, np.array(shot.paper), character)
-    left = np.linalg.solve(by_colour + 0.05 * np.eye(3), (seen - guess)[:, :, None])[:, :, 0]
-    weight = np.linalg.inv(left_over(known) + _ANCHOR**2 * np.eye(3))
+    left = back_through(by_colour, (seen - guess)[:, :, None])[:, :, 0]
     off = np.einsum("ni,nij,nj->n", left, weight, left) / 3.0
     # a character has a dozen numbers that were fitted to them; a single patch may have dried otherwise
     freedom = max(len(known) - CHARACTER / 3.0, 1.0)
     return float(np.sqrt(max(1.0, np.minimum(off, 9.0).sum() / freedom)))
+
+
+def back_through(by_colour: Array, values: Array) -> Array:
+    """What lies behind small differences in what a picture shows; where a channel is at its end nothing of it comes back.
+
+    Parameters
+    ----------
+    by_colour : (n, 3, 3) float, as `seen_and_slopes` gives it
+    values : (n, 3, k) float, differences in what is shown
+    """
+    return np.asarray(np.linalg.solve(by_colour + 0.05 * np.eye(3), values))
+
+
+def _anchors(shot: Shot) -> tuple[Array, Array, Array]:
+    """The colours of a picture's anchors as they are and as it shows them, (n, 3), and how each weighs, (n, 3, 3) float."""
+    known = np.array([anchor.lab for anchor in shot.anchors])
+    seen = seen_lab(np.array([anchor.seen for anchor in shot.anchors]), np.array(shot.paper))
+    return known, seen, np.linalg.inv(left_over(known) + _ANCHOR**2 * np.eye(3))
 
 
 def _is_free(shot: Shot) -> bool:
@@ -138,9 +154,7 @@ def _wide(shot: Shot, by_others: bool = False) -> float:
 
 def _by_anchors(shot: Shot) -> tuple[Array, Array]:
     """The character that a picture's anchors ask for, and how sharply they do, (k,) and (k, k) float."""
-    known = np.array([anchor.lab for anchor in shot.anchors])
-    seen = seen_lab(np.array([anchor.seen for anchor in shot.anchors]), np.array(shot.paper))
-    weight = np.linalg.inv(left_over(known) + _ANCHOR**2 * np.eye(3))
+    known, seen, weight = _anchors(shot)
     loose = np.zeros(CHARACTER)
     loose[GAIN] = _GAINS_FREELY * _is_free(shot)
     held = np.linalg.inv(

@@ -33,7 +33,8 @@ from culmo.errors import CulmoError
 from culmo.study.file import Command, Study
 from culmo.study.photo_acts import BESIDE, Picture, read_picture, wet_cells
 from culmo.study.pictures import jpeg_bytes, photo_from_bytes, picture_file, size_of, thumbnail
-from culmo.study.records import PRACTICE, SheetRecord
+from culmo.study.records import SheetRecord
+from culmo.study.seen import PRACTICE
 from culmo.words import tr
 
 if TYPE_CHECKING:
