@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from culmo.core.capture.settle import settle, undone
-from culmo.core.colour.srgb import in_srgb
+from culmo.core.colour.srgb import check_lab, in_srgb
 from culmo.core.paint.character import CHARACTER, Shot, as_it_is, as_seen, believed, seen_lab
 from culmo.core.paint.estimate import learn
 from culmo.core.paint.predict import predict
@@ -45,6 +45,16 @@ def test_what_a_picture_does_is_undone_exactly(seed):
     shown = as_seen(lab, PAPER, own)
     inside = in_srgb(shown, -0.02)
     np.testing.assert_allclose(as_it_is(shown, PAPER, own)[inside], lab[inside], atol=0.02)
+
+
+@given(st.integers(0, 10_000))
+def test_whatever_a_picture_shows_is_a_colour_that_the_record_takes(seed):
+    """A channel at its end may be anything behind a look: what no surface can have would stop all learning."""
+    rng = np.random.default_rng(seed)
+    light = rng.choice([0.0, 2e-4, 0.01, 0.3, 1.0, 1.3], (60, 3))
+    found = undone(light, PAPER, 2.0 * characters(seed, 1)[0], np.eye(CHARACTER))
+    assert [check_lab(lab) is not None for lab in found.lab] == [True] * 60
+    assert np.isfinite(found.told(np.ones(60))).all()
 
 
 def test_the_bare_paper_stays_but_for_its_gains():

@@ -87,6 +87,7 @@ def load_source(options: argparse.Namespace) -> Source:
     else:
         from culmo.study import records
         from culmo.study.row_reading import reading_of
+        from culmo.study.seen import anchored, with_anchors
         from culmo.study.told import told, with_told
 
         with open_study(options.study) as study:
@@ -96,9 +97,10 @@ def load_source(options: argparse.Namespace) -> Source:
             kept, waiting = learned_and_waiting(study, [(paint.name, paint.codes) for paint in paints])
             known = {name.casefold() for name, _ in kept}
             paints = [paint for paint in paints if paint.name.casefold() in known]
+            seen = with_told(records.reading_rows(study), told(study))
             readings = [
                 reading
-                for reading in map(reading_of, with_told(records.reading_rows(study), told(study)))
+                for reading in anchored([reading_of(row) for row in seen], with_anchors(seen))
                 if all(name.casefold() in known for name in reading.recipe.names)
             ]
             if waiting:

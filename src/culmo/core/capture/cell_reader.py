@@ -33,6 +33,7 @@ from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.chart.touching import neighbours
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array
+from culmo.core.colour.srgb import within_lab
 from culmo.core.paint.character import Anchor, Shot, seen_lab, triple
 from culmo.core.paint.readings import DOUBTFUL, GOOD, INK, NINE_IN_TEN, Reading
 
@@ -87,9 +88,7 @@ class CellReader:
 
     def lab(self, linear: Array) -> Array:
         """CIELAB of light relative to the bare paper, as the picture shows it, (..., 3) float."""
-        lab = self.screen.lab(self.seen(linear) * self.screen.linear_from_lab(self.paper))
-        lab[..., 0] = np.clip(lab[..., 0], 0.0, 100.0)
-        return np.asarray(lab)
+        return within_lab(self.screen.lab(self.seen(linear) * self.screen.linear_from_lab(self.paper)))
 
     def look(self, cell: Cell) -> list[tuple[Cell, Patch, bool]]:
         """What is seen of a cell: its patch, or those at both ends of a band; the last says whether it is the pale one."""

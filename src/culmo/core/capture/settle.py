@@ -7,6 +7,7 @@ import numpy as np
 
 from culmo.core.colour.difference import local_metric
 from culmo.core.colour.spectral import Array
+from culmo.core.colour.srgb import within_lab
 from culmo.core.paint.character import (
     Shot,
     as_it_is,
@@ -83,8 +84,8 @@ def undone(seen: Array, paper: Array, character: Array, covariance: Array, rest:
     rest : float, how much more than usual no character undoes, as a share of its deviations
     """
     shown = seen_lab(seen, paper)
-    lab = as_it_is(shown, paper, character)
-    lab[:, 0] = np.clip(lab[:, 0], 0.0, 100.0)
+    # what lies at a picture's end may be anything behind it
+    lab = within_lab(as_it_is(shown, paper, character))
     _, by_colour, by_character = seen_and_slopes(lab, paper, character)
     slopes = back_through(by_colour, by_character)
     return Undone(lab, slopes @ covariance @ slopes.transpose(0, 2, 1) + rest**2 * left_over(lab))

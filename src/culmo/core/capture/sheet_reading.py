@@ -7,6 +7,7 @@ import numpy as np
 from culmo.core.capture.light import LightField
 from culmo.core.capture.placement import Placement
 from culmo.core.colour.spectral import Array
+from culmo.core.colour.srgb import within_lab
 from culmo.core.paint.character import Shot, seen_lab
 from culmo.core.paint.recipe import Recipe
 from culmo.words import tr
@@ -93,9 +94,7 @@ def as_shown(entry: CellReading, shot: Shot | None) -> CellReading:
     """
     if entry.seen is None or shot is None:
         return entry
-    lab = seen_lab(np.array([entry.seen]), np.array(shot.paper))[0]
-    lab[0] = np.clip(lab[0], 0.0, 100.0)
-    return replace(entry, lab=lab)
+    return replace(entry, lab=within_lab(seen_lab(np.array([entry.seen]), np.array(shot.paper))[0]))
 
 
 @dataclass(frozen=True)

@@ -168,6 +168,14 @@ def lab_from_text(text: str) -> Array:
     return check_lab(values)
 
 
+_LEAST_LAB, _MOST_LAB = np.array([0.0, -128.0, -128.0]), np.array([100.0, 128.0, 128.0])
+
+
+def within_lab(lab: Array) -> Array:
+    """The nearest colours that `check_lab` takes, (..., 3) float, axis by axis."""
+    return np.clip(lab, _LEAST_LAB, _MOST_LAB)
+
+
 def check_lab(lab: Array) -> Array:
     """The colour itself, if a surface can have it.
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from culmo.core.colour.spectral import Array
+from culmo.core.colour.srgb import within_lab
 from culmo.core.paint.estimate import learn
 from culmo.core.paint.predict import predict_lab
 from culmo.core.paint.readings import INK, PAPER, Reading
@@ -163,9 +164,7 @@ def typical_card(name: str, codes: str, table: Mapping[str, Pigment]) -> list[tu
     estimate = learn([pigment.code for pigment in known], [], readings)
     whole = mix([pigment.code for pigment in known])
     found = predict_lab(estimate, [whole, whole.with_wash(TINT), whole], [PAPER, PAPER, INK])
-    masstone, tint, bar = (
-        (float(L), float(a), float(b)) for L, a, b in np.clip(found, [0, -128, -128], [100, 128, 128])
-    )
+    masstone, tint, bar = ((float(L), float(a), float(b)) for L, a, b in within_lab(found))
     return _card(name, masstone, tint, bar, spread + 6.0)
 
 

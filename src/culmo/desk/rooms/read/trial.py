@@ -27,6 +27,7 @@ from culmo.core.capture.sheet_reading import (
 )
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.spectral import Array
+from culmo.core.paint.character import triple
 from culmo.core.paint.readings import GOOD
 from culmo.core.steps import scaled
 from culmo.errors import CulmoError
@@ -95,21 +96,21 @@ class Trial:
         """Preview pixels for one of the picture."""
         return float(self.preview.shape[1] / self.photo.size[0])
 
-    def _entries(self) -> list[CellReading]:
-        """What was read; of wet cells as the picture shows it."""
-        if self.reading is None:
-            return []
-        wet, shot = self.wet, self.reading.shot
-        return [as_shown(entry, shot) if entry.cell in wet else entry for entry in self.reading.readings]
+    def _looked(self, entry: CellReading) -> CellReading:
+        """What was read of a cell; of a wet one as the picture shows it."""
+        return as_shown(entry, self.reading.shot) if self.reading and entry.cell in self.wet else entry
 
     def of(self, cell_id: str) -> CellReading | None:
         """What was read in a cell; of a band the full end."""
-        own = [entry for entry in self._entries() if entry.cell == cell_id and PALE not in entry.doubts]
-        return own[0] if own else None
+        if self.reading is None:
+            return None
+        own = [entry for entry in self.reading.readings if entry.cell == cell_id and PALE not in entry.doubts]
+        return self._looked(own[0]) if own else None
 
     def lab(self) -> dict[str, tuple[float, float, float]]:
         """The colours read, by cell id."""
-        return {e.cell: tuple(float(v) for v in e.lab) for e in reversed(self._entries())}  # type: ignore[misc]
+        entries = self.reading.readings if self.reading else ()
+        return {entry.cell: triple(self._looked(entry).lab) for entry in reversed(entries)}
 
     def doubtful(self) -> list[str]:
         """The cells to be looked at: in doubt, and not yet decided."""
