@@ -145,7 +145,9 @@ def test_every_kind_lies_well_on_its_paper(kind, chosen, page):
         if not sheet.cells:
             assert sheet.kind == "wheel cover"
             continue
-        check_geometry(sheet, centred=sheet.kind != "rows")  # rows begin at their name column
+        check_geometry(
+            sheet, centred=sheet.kind not in ("rows", "strip")
+        )  # rows begin at their names, a strip ends with its bar
         assert sheet_to_dict(sheet_from_dict(sheet_to_dict(sheet))) == sheet_to_dict(sheet)
         if kind in ("grid", "families", "against") and not chosen["split"]:
             sizes = {tuple(round(side, 6) for side in cell.box_mm[2:]) for cell in sheet.cells}
@@ -157,7 +159,7 @@ def test_every_kind_lies_well_on_its_paper(kind, chosen, page):
                     rings.setdefault((cell.id[:2], cell.id.endswith("b")), []).append(area(cell.outline_mm))
             for areas in rings.values():
                 assert np.ptp(areas) < 1e-6 * max(areas) + 1e-9
-        if page["marks"]:
+        if page["marks"] and kind != "strip":
             assert sheet.marks_mm == corner_marks(Page(**page), sheet.paper)
             for x, y, side in sheet.marks_mm:
                 around = np.array(
@@ -372,7 +374,7 @@ def test_what_is_given_no_title_is_called_by_its_kind():
     titles = {
         "grid": "Grid of 4", "families": "Two families", "fan": "Fan", "ladder": "Ladder", "wheel": "Wheel",
         "triangle": "Triangle", "cards": "Cards", "palette": "Palette card", "against": "One against the box",
-        "free": "Free page", "keepers": "Keepers", "rows": "Free rows",
+        "free": "Free page", "keepers": "Keepers", "rows": "Free rows", "strip": "Strip",
     }  # fmt: skip
     given = {
         "paints": NAMES[:4],

@@ -204,6 +204,11 @@ def paint(sheet, linear, hand, rng, paper_lab=(96.0, 0.0, 2.0), per_mm=None):
         corners = np.array([[x, y], [x + side, y], [x + side, y + side], [x, y + side]])
         where, share = _area(corners, per_mm, shape)
         light[where] *= 1 - 0.96 * share[..., None]
+    for x, y, w, h in sheet.get("bars_mm") or ():
+        # ruled by hand, filled with a brush
+        bar = _unsteady(rng, at(np.array([[x, y], [x + w, y], [x + w, y + h], [x, y + h]])), 0.15, 0.0)
+        where, share = _area(bar, per_mm, shape)
+        light[where] *= 1 - (0.95 + 0.01 * rng.standard_normal()) * share[..., None]
     cells = sheet["cells"]
     middles = np.array([np.mean(cell["outline_mm"], axis=0) for cell in cells])
     low, high = middles[:, 1].min(), middles[:, 1].max()

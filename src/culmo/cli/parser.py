@@ -263,6 +263,16 @@ def _add_read(commands: _Commands) -> None:
     )
     read.add_argument("--card-rows", type=int, default=1, help="rows of patches on the card")
     read.add_argument(
+        "--strip",
+        type=Path,
+        help="a strip that lies in the picture, as JSON; those of a --study are sought unasked",
+    )
+    read.add_argument(
+        "--strip-values",
+        type=Path,
+        help="the colours of its cells: what was read of it, or measured by name of cell",
+    )
+    read.add_argument(
         "--anyway", action="store_true", help="write what was seen though it seems another sheet"
     )
     source = read.add_mutually_exclusive_group()

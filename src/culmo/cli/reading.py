@@ -5,7 +5,7 @@ from pathlib import Path
 
 import numpy as np
 
-from culmo.cli.output import output, run_told, say
+from culmo.cli.output import open_study, output, run_told, say
 from culmo.core.capture.card import Card
 from culmo.core.capture.judge import Expected, expected_colours
 from culmo.core.capture.photo import Photo
@@ -13,9 +13,11 @@ from culmo.core.capture.read import reading_sheet
 from culmo.core.capture.sample import PAPER_LAB, bare_paper
 from culmo.core.capture.settle import Knowledge
 from culmo.core.capture.sheet_reading import DOUBT_WORDS, FOUND_WORDS, SheetReading
+from culmo.core.capture.strip import KnownPatch, Strip
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import lab_from_text
+from culmo.core.paint.character import USUALLY_OFF, triple
 from culmo.core.paint.predict import predict
 from culmo.core.paint.recipe import format_recipe
 from culmo.errors import CulmoError
@@ -54,8 +56,9 @@ def _knowledge(
 ) -> tuple[Array, dict[str, Expected], Knowledge | None]:
     """The bare paper's colour, the expected colours of the cells and all beside it, as far as the call gives them."""
     paper = lab_from_text(options.paper) if options.paper else None
+    strips = _strips(options)
     if options.readings is None and options.study is None:
-        return PAPER_LAB if paper is None else paper, {}, None
+        return PAPER_LAB if paper is None else paper, {}, Knowledge(strips=strips) if strips else None
     from culmo.cli.loading import learn_told, load_source
 
     source = load_source(options)
@@ -64,8 +67,35 @@ def _knowledge(
         cell for cell in sheet.cells if all(name.casefold() in estimate.index for name in cell.recipe.names)
     ]
     found = predict(estimate, [cell.recipe for cell in known], [cell.ground for cell in known])
-    beside = Knowledge(tuple(source.names), tuple(readings), tuple(source.typical), source.beliefs, estimate)
+    beside = Knowledge(
+        tuple(source.names), tuple(readings), tuple(source.typical), source.beliefs, estimate, strips
+    )
     return bare_paper(readings) if paper is None else paper, expected_colours(known, found), beside
+
+
+def _strips(options: argparse.Namespace) -> tuple[Strip, ...]:
+    """The strip that the call names, else those of its study."""
+    if options.strip is None:
+        if options.study is None:
+            return ()
+        from culmo.study.strips import strips_of
+
+        with open_study(options.study) as study:
+            return strips_of(study)
+    if options.strip_values is None:
+        raise CulmoError("the strip needs --strip-values, the colours of its cells")
+    sheet = read_sheets(options.strip)[0]
+    if not sheet.bars_mm:
+        raise CulmoError(f'"{options.strip.name}" is no strip: it has no bar to find it by')
+    cells = {cell.id for cell in sheet.cells}
+    known = {
+        name: KnownPatch(triple(lab), USUALLY_OFF)
+        for name, lab in read_card(options.strip_values)
+        if name in cells
+    }
+    if not known:
+        raise CulmoError(f'"{options.strip_values.name}" names no cell of the strip "{sheet.title}"')
+    return (Strip(sheet, known),)
 
 
 def _card(options: argparse.Namespace) -> Card | None:

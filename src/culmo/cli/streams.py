@@ -13,7 +13,7 @@ from typing import Any
 from culmo.errors import CulmoError
 
 STANDARD = "-"
-_INPUTS = ("readings", "ask", "sheet", "photo", "card", "targets", "files")
+_INPUTS = ("readings", "ask", "sheet", "photo", "card", "strip", "strip_values", "targets", "files")
 _NO_INPUTS = ("study", "folder", "to", "copy", "recover", "out")
 _HEAD_BYTES = 64 * 1024
 

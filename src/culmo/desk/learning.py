@@ -124,12 +124,15 @@ class Learning(QObject):
 
     def knowledge(self) -> "Knowledge | None":
         """What is known beside a picture that is read now; None where nothing was learned."""
+        from culmo.core.capture.settle import Knowledge
         from culmo.study.learned import knowledge_of
+        from culmo.study.strips import strips_of
 
+        strips = strips_of(self._session.file)
         if self.estimate is None:
-            return None
+            return Knowledge(strips=strips) if strips else None
         codes, rows = self._taught_by
-        return knowledge_of(codes, rows, self.estimate)
+        return replace(knowledge_of(codes, rows, self.estimate), strips=strips)
 
     def stop(self) -> None:
         """Cancel the learning; the old figures stand."""

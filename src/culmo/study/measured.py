@@ -30,6 +30,8 @@ def read_samples(path: Path, kind: Format) -> tuple[list[Sample], list[str]]:
 def read_card(path: Path) -> list[tuple[str, Array]]:
     """The patches of a reference card, row by row, from a CGATS or CxF file or a table (name,L,a,b; D65).
 
+    A table of readings is taken, too: its patches are named by their cells.
+
     Raises
     ------
     CulmoError
@@ -47,7 +49,7 @@ def read_card(path: Path) -> list[tuple[str, Array]]:
     try:
         for line, row in open_table(path):
             lab = np.array(numbers_of([row.get(key, "") or "x" for key in ("L", "a", "b")]))
-            found.append((row.get("name", "") or str(line - 1), check_lab(lab)))
+            found.append((row.get("name", "") or row.get("cell", "") or str(line - 1), check_lab(lab)))
     except (CulmoError, csv.Error) as error:
         raise CulmoError(
             tr('the card "{name}" can not be used: {error}', name=path.name, error=error)

@@ -19,7 +19,7 @@ from culmo.study.looks import UNSAID, painted_between, seen_again
 from culmo.study.paint_acts import drying_of, strokes_of
 from culmo.study.photo_files import keep_file
 from culmo.study.records import SOURCE_WORDS, CellRecord, mixings_of, sheet_record
-from culmo.study.seen import kept_text
+from culmo.study.seen import kept_text, shot_text
 from culmo.study.soundness import moment_of
 from culmo.words import tr, trn
 
@@ -97,8 +97,9 @@ def read_picture(
     if wet is None:
         wet = wet_cells(study, sheet_id, taken)
     wet = {entry.cell for entry in readings} & set(wet)
-    photo_id = draft_picture(draft, picture, sheet_id=sheet_id) if picture is not None else None
     key = uuid4().hex[:16]
+    of_shot = shot_text(shot, key) if shot is not None else ""
+    photo_id = draft_picture(draft, picture, of_shot, sheet_id=sheet_id) if picture is not None else None
     count = 0
     for entry in readings:
         own = entries.get(entry.cell)
@@ -131,9 +132,12 @@ def read_picture(
     return draft.command()
 
 
-def draft_picture(draft: Draft, picture: Picture, **about: int | None) -> int:
-    """A picture as a part of an act, of a sheet or of a note; gives its id."""
+def draft_picture(draft: Draft, picture: Picture, shot: str = "", **about: int | None) -> int:
+    """A picture as a part of an act, of a sheet or of a note, with what is kept of it (`seen.shot_text`); gives its id."""
     inside = picture.where == INSIDE
+    placement = placement_to_dict(picture.placement) if picture.placement else {}
+    if shot:
+        placement["shot"] = shot
     return draft.add(
         "photos",
         **about,
@@ -143,7 +147,7 @@ def draft_picture(draft: Draft, picture: Picture, **about: int | None) -> int:
         note="",
         created=draft.at,
         name=picture.name,
-        placement=json.dumps(placement_to_dict(picture.placement) if picture.placement else {}),
+        placement=json.dumps(placement),
     )
 
 

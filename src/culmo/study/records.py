@@ -335,13 +335,19 @@ def extra_of(row: Mapping[str, Any]) -> dict[str, Any]:
 
 def reading_rows(study: Study) -> list[Row]:
     """The rows of all readings, with what `reading_of` asks for, and their cells."""
-    return study.select(
-        """SELECT id, cell_id, sheet_id, recipe, L, a, b, ground, paper, trust, treatment, mixing,
+    rows = study.select(
+        """SELECT id, cell_id, sheet_id, photo_id, recipe, L, a, b, ground, paper, trust, treatment, mixing,
             CASE WHEN cell_id IS NULL AND json_valid(extra) THEN json_extract(extra, '$.scrap') END AS scrap,
             CASE WHEN json_valid(extra) THEN json_extract(extra, '$.uncertainty') END AS uncertainty,
             CASE WHEN json_valid(extra) THEN json_extract(extra, '$.looks') END AS looks, seen, source
             FROM readings ORDER BY id"""
     )
+    shots = study.select(
+        """SELECT id, json_extract(placement, '$.shot') AS shot FROM photos
+            WHERE json_valid(placement) AND INSTR(placement, '"shot"')"""
+    )
+    kept = {row["id"]: row["shot"] for row in shots if isinstance(row["shot"], str)}
+    return [{**row, "shot": kept.pop(row["photo_id"], "")} for row in rows] if kept else rows
 
 
 def readings(study: Study) -> list[Reading]:

@@ -14,7 +14,7 @@ import numpy as np
 
 from culmo.core.capture.settle import undone
 from culmo.core.capture.sheet_reading import CellReading
-from culmo.core.paint.character import Anchor, Shot, Triple, triple
+from culmo.core.paint.character import USUALLY_OFF, Anchor, Shot, Triple, triple
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.readings import Reading
 
@@ -24,6 +24,7 @@ OF_PICTURES = ("photo", PRACTICE)
 _AS_KEPT = 1e-6  # a colour that differs by more was corrected since
 _WORTH = 0.3  # in CIELAB units, by which a colour must differ to be told anew
 _MOST = 4.0  # light relative to the bare paper
+_ANOTHER = 25.0  # in CIELAB units, by which no patch comes to be known better
 
 
 def kept_text(entry: CellReading, shot: Shot, key: str) -> str:
@@ -44,13 +45,48 @@ def kept_text(entry: CellReading, shot: Shot, key: str) -> str:
         "paper": [round(value, 4) for value in shot.paper],
         "shot": key,
         "camera": shot.camera,
-        "anchors": [[list(map(_short, one.seen)), list(map(_short, one.lab))] for one in shot.anchors],
     }
     return json.dumps(whole)
 
 
+def shot_text(shot: Shot, key: str) -> str:
+    """What is kept of a picture beside its readings: the colours in it that are known for themselves; empty without such.
+
+    Parameters
+    ----------
+    shot : Shot, the picture
+    key : str, by which it is known among all pictures
+    """
+    if not shot.anchors:
+        return ""
+    return json.dumps({"shot": key, "anchors": list(map(_anchor_text, shot.anchors))})
+
+
+def _anchor_text(anchor: Anchor) -> list[Any]:
+    return [list(map(_short, anchor.seen)), list(map(_short, anchor.lab)), _short(anchor.off), anchor.of]
+
+
 def _short(value: float) -> float:
     return round(value, 5)
+
+
+def _anchor_in(values: Any) -> Anchor:
+    """An anchor from JSON; earlier ones do not say how far off they may be, and of what they are."""
+    seen, lab, *rest = values
+    off, of = rest or (USUALLY_OFF, "")
+    if not 0.0 <= float(off) < 100.0:
+        raise ValueError("how far off an anchor may be")
+    return Anchor(_triple(list(seen)), _triple(list(lab)), float(off), str(of))
+
+
+@lru_cache(maxsize=4096)
+def _shot_in(text: str) -> tuple[str, tuple[Anchor, ...]]:
+    """The key of a picture and its anchors, from `shot_text`; none where it is damaged."""
+    try:
+        whole = json.loads(text)
+        return str(whole["shot"]), tuple(map(_anchor_in, whole["anchors"]))
+    except (ValueError, TypeError, KeyError, AttributeError, RecursionError):
+        return "", ()
 
 
 @lru_cache(maxsize=65_536)
@@ -64,7 +100,7 @@ def seen_in(text: str) -> tuple[Triple, Triple, float, Shot] | None:
     try:
         whole = json.loads(text)
         rgb, lab, paper = (_triple(whole[name]) for name in ("rgb", "lab", "paper"))
-        anchors = tuple(Anchor(_triple(seen), _triple(known)) for seen, known in whole.get("anchors", ()))
+        anchors = tuple(map(_anchor_in, whole.get("anchors", ())))
         own = float(whole["own"])
         shot = Shot(str(whole["shot"]), paper, str(whole.get("camera", "")), anchors)
     except (ValueError, TypeError, KeyError, AttributeError, RecursionError):
@@ -101,13 +137,20 @@ def seen_of(row: Mapping[str, Any]) -> tuple[Triple, Triple, float, Shot] | None
 
 
 def with_anchors(rows: Iterable[Mapping[str, Any]]) -> dict[str, tuple[Anchor, ...]]:
-    """By the keys of pictures what is known in them for itself: cells of which an instrument gave the colour.
+    """By the keys of pictures what is known in them for itself: the patches of a card or of a strip, by what is known of
+    them now, and cells of which an instrument gave the colour.
 
     Parameters
     ----------
-    rows : iterable of mapping, of the readings, with `looks` (JSON, or None)
+    rows : iterable of mapping, of the readings, with `looks` (JSON, or None), and one of each picture with its `shot`
     """
+    rows = list(rows)
     found: dict[str, list[Anchor]] = {}
+    by_cell = {str(row["cell_id"]): row for row in rows if row.get("cell_id") and row["trust"] == "good"}
+    for row in rows:
+        key, patches = _shot_in(row.get("shot") or "")
+        for patch in patches:
+            found.setdefault(key, []).append(_as_known(patch, by_cell.get(patch.of)))
     for row in rows:
         if not row.get("looks") or row["trust"] != "good" or seen_of(row) is not None:
             continue
@@ -124,6 +167,14 @@ def with_anchors(rows: Iterable[Mapping[str, Any]]) -> dict[str, tuple[Anchor, .
                 anchor = Anchor(seen[0], (row["L"], row["a"], row["b"]))
                 found.setdefault(seen[3].key, []).append(anchor)
     return {key: tuple(anchors) for key, anchors in found.items()}
+
+
+def _as_known(patch: Anchor, row: Mapping[str, Any] | None) -> Anchor:
+    """A patch by what is known of it now, where that can be the same patch."""
+    if row is None:
+        return patch
+    lab = triple(np.array([row["L"], row["a"], row["b"]]))
+    return patch if np.abs(np.subtract(lab, patch.lab)).max() > _ANOTHER else replace(patch, lab=lab)
 
 
 def anchored(readings: Sequence[Reading], anchors: Mapping[str, tuple[Anchor, ...]]) -> list[Reading]:
@@ -149,12 +200,7 @@ def anchored(readings: Sequence[Reading], anchors: Mapping[str, tuple[Anchor, ..
 def shot_from(values: Sequence[Any]) -> Shot:
     """A picture from a list as `dataclasses.astuple` and JSON make of it."""
     key, paper, camera, anchors = values
-    return Shot(
-        str(key),
-        _triple(paper),
-        str(camera),
-        tuple(Anchor(_triple(seen), _triple(lab)) for seen, lab in anchors),
-    )
+    return Shot(str(key), _triple(list(paper)), str(camera), tuple(map(_anchor_in, anchors)))
 
 
 def told_anew(estimate: Estimate, rows: Sequence[Mapping[str, Any]]) -> dict[int, tuple[Triple, Triple]]:

@@ -248,8 +248,8 @@ def _paint(
         if rng.random() < shot.bleed:
             bled.append(cell.id)
             _bloom(scene, cell, white, scale, rng)
-    for x, y, side in sheet.marks_mm:
-        box = np.round(np.array([x, y, x + side, y + side]) * scale * 16).astype(int)
+    for x, y, width, height in sheet.black_mm:
+        box = np.round(np.array([x, y, x + width, y + height]) * scale * 16).astype(int)
         cv2.rectangle(
             scene, box[:2].tolist(), (box[2:] - 16).tolist(), (0.02, 0.02, 0.02), -1, cv2.LINE_AA, 4
         )

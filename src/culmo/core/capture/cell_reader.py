@@ -28,6 +28,7 @@ from culmo.core.capture.sheet_reading import (
     UNSURE,
     CellReading,
 )
+from culmo.core.capture.strip import StripFound
 from culmo.core.capture.unsure import shares
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.chart.touching import neighbours
@@ -66,6 +67,7 @@ class CellReader:
         self.card: Card | None = None
         self.card_seen: Array = np.zeros((0, 3))
         self.card_fit: CardFit | None = None
+        self.strip: StripFound | None = None
         self.moved, self.rest = 0.0, 1.0
         self.missing: list[str] = []
         self.density: dict[str, Array] = {}
@@ -147,12 +149,11 @@ class CellReader:
     @cached_property
     def shot(self) -> Shot:
         """The picture, with what is known in it for itself."""
-        anchors = () if self.card is None else zip(self.card_seen, self.card.known, strict=True)
-        return Shot(
-            "this picture",
-            triple(self.paper),
-            anchors=tuple(Anchor(triple(seen), triple(lab)) for seen, lab in anchors),
-        )
+        patches = () if self.card is None else zip(self.card_seen, self.card.known, strict=True)
+        anchors = tuple(Anchor(triple(seen), triple(lab)) for seen, lab in patches)
+        if self.strip is not None:
+            anchors += self.strip.anchors
+        return Shot("this picture", triple(self.paper), anchors=anchors)
 
     def settled(self, entries: list[CellReading], known: Knowledge | None) -> list[CellReading]:
         """With what the picture does to colours undone, as its cells and all that is known tell it.

@@ -181,6 +181,30 @@ def _notes(reader: CellReader, found: Found, verdict: Verdict) -> list[str]:
         )
     if reader.light.burnt > BURNT_SHARE:
         notes.append(tr("the bare paper is burnt out; take the picture again, darker"))
+    notes += _notes_of_camera(reader)
+    if found.turned > 0.25:
+        way = tr("upside down") if found.turned > 0.75 else tr("on its side")
+        notes.append(tr("the sheet lies {way} in the picture; it was turned", way=way))
+    if reader.missing:
+        count = len(reader.missing)
+        notes.append(
+            trn(
+                "{n} cell is not in the picture: {what}",
+                "{n} cells are not in the picture: {what}",
+                count,
+                what=", ".join(reader.missing[:6]),
+            )
+        )
+    if not reader.light.blocks:
+        notes.append(tr("no bare paper is seen around the cells; the light could not be judged"))
+    elif reader.light.reach < 0.45:
+        notes.append(tr("the light is very uneven; a picture in the shade, or by two lamps, reads better"))
+    return notes
+
+
+def _notes_of_camera(reader: CellReader) -> list[str]:
+    """What the camera and the light did to the colours, and how that is known."""
+    notes = []
     if reader.moved > _MOVED:
         notes.append(
             tr(
@@ -205,21 +229,14 @@ def _notes(reader: CellReader, found: Found, verdict: Verdict) -> list[str]:
                 after=reader.card_fit.after,
             )
         )
-    if found.turned > 0.25:
-        way = tr("upside down") if found.turned > 0.75 else tr("on its side")
-        notes.append(tr("the sheet lies {way} in the picture; it was turned", way=way))
-    if reader.missing:
-        count = len(reader.missing)
+    if reader.strip is not None:
         notes.append(
-            trn(
-                "{n} cell is not in the picture: {what}",
-                "{n} cells are not in the picture: {what}",
-                count,
-                what=", ".join(reader.missing[:6]),
+            tr(
+                'the strip "{title}" lies beside the sheet: its patches were {before:.1f} away, and are {after:.1f} after '
+                "the correction",
+                title=reader.strip.strip.sheet.title,
+                before=reader.strip.before,
+                after=reader.strip.after,
             )
         )
-    if not reader.light.blocks:
-        notes.append(tr("no bare paper is seen around the cells; the light could not be judged"))
-    elif reader.light.reach < 0.45:
-        notes.append(tr("the light is very uneven; a picture in the shade, or by two lamps, reads better"))
     return notes

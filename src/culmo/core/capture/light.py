@@ -155,8 +155,8 @@ def bare_mask(
     for cell in sheet.cells:
         points = np.round(np.array(cell.outline_mm) * per_mm * 16).astype(np.int32)
         cv2.fillPoly(taken, [points], 1, shift=4)
-    for x, y, side in sheet.marks_mm:
-        box = np.round(np.array([x - 0.5, y - 0.5, x + side + 0.5, y + side + 0.5]) * per_mm).astype(int)
+    for x, y, w, h in sheet.black_mm:
+        box = np.round(np.array([x - 0.5, y - 0.5, x + w + 0.5, y + h + 0.5]) * per_mm).astype(int)
         taken[max(0, box[1]) : box[3], max(0, box[0]) : box[2]] = 1
     reach = 2 * max(1, round(_CLEAR_MM * per_mm)) + 1
     taken = cv2.dilate(taken, np.ones((reach, reach), np.uint8))

@@ -10,6 +10,7 @@ from culmo.core.capture.card import Card
 from culmo.core.capture.cell_reader import CellReader
 from culmo.core.capture.cells import Patch, Sampler, cell_patches
 from culmo.core.capture.conclude import conclude
+from culmo.core.capture.find_strip import find_strip
 from culmo.core.capture.gleam import find_gleam
 from culmo.core.capture.judge import UNPAINTED, Expected, Verdict, judge_sheet
 from culmo.core.capture.light import bare_mask, light_field
@@ -133,6 +134,12 @@ def reading_sheet(
     reader.gleam = find_gleam(sampler, sheet.cells, light.size_mm)
     if card is not None:
         reader.correct_by(card, photo, enlarge(placement, scale))
+    strips = (
+        known.strips if known is not None and not sheet.bars_mm else ()
+    )  # a strip is no witness of its own
+    reader.strip = next(
+        filter(None, (find_strip(view, strip, placement, reader.paper) for strip in strips)), None
+    )
     seen: list[tuple[Cell, Patch, bool]] = []
     for count, cell in enumerate(sheet.cells):
         seen += reader.look(cell)

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from culmo.core.capture.strip import Strip
 from culmo.core.colour.difference import local_metric
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import within_lab
@@ -39,6 +40,7 @@ class Knowledge:
     typical : tuple of (Reading, float), as `estimate.learn` takes them
     beliefs : mapping from folded name to Belief
     earlier : Estimate, what was learned of all that; None where nothing was
+    strips : tuple of Strip, strips of known paints that may lie in the picture
     """
 
     names: tuple[str, ...] = ()
@@ -46,6 +48,7 @@ class Knowledge:
     typical: tuple[tuple[Reading, float], ...] = ()
     beliefs: Mapping[str, Belief] = field(default_factory=dict)
     earlier: Estimate | None = None
+    strips: tuple[Strip, ...] = ()
 
 
 @dataclass(frozen=True)

@@ -16,6 +16,7 @@ from culmo.words import tr
 
 FORMAT, VERSION = "culmo-sheet", 1
 Point = tuple[float, float]
+Box = tuple[float, float, float, float]
 
 
 class Stage(StrEnum):
@@ -121,6 +122,7 @@ class Sheet:
     work : tuple of dict, the steps of the order of work, empty while there is none
     settings : dict, what the plan was made from, so that it can be changed
     marks_mm : tuple of (x, y, side), black squares in the corners that a picture is found by
+    bars_mm : tuple of (x, y, width, height), bars ruled in black ink and left bare
     """
 
     title: str
@@ -133,6 +135,7 @@ class Sheet:
     work: tuple[Mapping[str, Any], ...] = ()
     settings: Mapping[str, Any] = field(default_factory=dict)
     marks_mm: tuple[tuple[float, float, float], ...] = ()
+    bars_mm: tuple[Box, ...] = ()
 
     def __post_init__(self) -> None:
         ids = [cell.id for cell in self.cells]
@@ -152,6 +155,11 @@ class Sheet:
                     )
         if any(cell.id not in there[other].meets for cell in self.cells for other in cell.meets):
             object.__setattr__(self, "cells", _both_sides(self.cells))
+
+    @property
+    def black_mm(self) -> tuple[Box, ...]:
+        """What is printed or ruled in black: x, y, width and height of its corner marks and bars."""
+        return (*((x, y, side, side) for x, y, side in self.marks_mm), *self.bars_mm)
 
     def cell(self, cell_id: str) -> Cell:
         """The cell with this id.
@@ -257,6 +265,8 @@ def sheet_to_dict(sheet: Sheet) -> dict[str, Any]:
     }
     if sheet.marks_mm:
         result["marks_mm"] = [[round(value, 4) for value in mark] for mark in sheet.marks_mm]
+    if sheet.bars_mm:
+        result["bars_mm"] = [[round(value, 4) for value in bar] for bar in sheet.bars_mm]
     if sheet.work:
         result["work"] = [dict(step) for step in sheet.work]
     return result
@@ -396,4 +406,7 @@ def _sheet(data: dict[str, Any]) -> Sheet:
         work=tuple(dict(step) for step in data.get("work", ())),
         settings=dict(data.get("settings", {})),
         marks_mm=tuple((_number(x), _number(y), _number(side)) for x, y, side in data.get("marks_mm", ())),
+        bars_mm=tuple(
+            (_number(x), _number(y), _number(w), _number(h)) for x, y, w, h in data.get("bars_mm", ())
+        ),
     )

@@ -26,7 +26,8 @@ _GAINS_FREELY = 0.3  # in logs: by anchors the paper's own colour is told, too
 _LEFT, _LEFT_BY_CHROMA = (0.6, 0.9), (0.014, 0.036)  # of L, and of a and b; what is left where all is undone
 _STEP, _LAB_STEP = 1e-4, 1e-2
 _LEAST = 2e-4
-_ANCHOR, _ANCHOR_STEPS = 0.8, 8  # how far an anchor is off in the picture, in CIELAB units
+USUALLY_OFF = 0.8  # of an anchor, in CIELAB units
+_ANCHOR_STEPS = 8
 
 Triple = tuple[float, float, float]
 
@@ -58,10 +59,14 @@ class Anchor:
     ----------
     seen : tuple of three float, linear sRGB relative to the bare paper, as the picture shows it
     lab : tuple of three float, CIELAB, as it is
+    off : float, in CIELAB units, how far off either may be (root mean square)
+    of : str, by which a painted patch is known again, whose colour may become known better; empty where it is none
     """
 
     seen: Triple
     lab: Triple
+    off: float = USUALLY_OFF
+    of: str = ""
 
 
 def triple(values: Array) -> Triple:
@@ -138,7 +143,8 @@ def _anchors(shot: Shot) -> tuple[Array, Array, Array]:
     """The colours of a picture's anchors as they are and as it shows them, (n, 3), and how each weighs, (n, 3, 3) float."""
     known = np.array([anchor.lab for anchor in shot.anchors])
     seen = seen_lab(np.array([anchor.seen for anchor in shot.anchors]), np.array(shot.paper))
-    return known, seen, np.linalg.inv(left_over(known) + _ANCHOR**2 * np.eye(3))
+    off = np.array([max(anchor.off, 0.1) for anchor in shot.anchors])
+    return known, seen, np.linalg.inv(left_over(known) + off[:, None, None] ** 2 * np.eye(3))
 
 
 def _is_free(shot: Shot) -> bool:

@@ -150,8 +150,8 @@ def drawing_sheet(
         _draw_tape(painter, sheet)
     for label in sheet.labels:
         _draw_label(painter, label)
-    for x, y, side in sheet.marks_mm:
-        painter.fillRect(QRectF(x, y, side, side), QColor(0, 0, 0))
+    for black in sheet.black_mm:
+        painter.fillRect(QRectF(*black), QColor(0, 0, 0))
     _draw_pencil(painter, sheet)
     cells = [cell for cell in sheet.cells if cell.id not in style.left_out and _is_seen(cell, style)]
     _draw_bars(painter, cells)
