@@ -116,7 +116,7 @@ def test_names_with_commas_and_two_paints_are_enough(with_study):
     settle(with_study, 30)
     names = ["Blue + grey, deep", "Rose"]
     for begun in run_through(beginning(names, {"unit": "mm"}, aids_of(session), 1.0)):
-        if begun.kind.key in ("keepers", "triangle", "wheel"):
+        if begun.kind.key in ("keepers", "triangle", "wheel", "strip"):
             continue  # these want more
         assert begun.sheet is not None, (begun.kind.key, begun.about)
         assert set(names) >= {name for cell in begun.sheet.cells for name in cell.recipe.names}

@@ -8,7 +8,7 @@ from PySide6.QtCore import QMarginsF, QPointF, QRectF, QSize, QSizeF, Qt
 from PySide6.QtGui import QColor, QGuiApplication, QImage, QPageLayout, QPageSize, QPainter
 
 from culmo.core.chart.box import WELL_MAP
-from culmo.core.chart.kinds import kind_of
+from culmo.core.chart.kinds import kind_of, tape_of
 from culmo.core.chart.sheet import Sheet
 from culmo.data import text_width_mm
 from culmo.desk.drawing.cell_look import CellLook
@@ -171,8 +171,8 @@ def key_entries(sheet: Sheet, called: Called) -> list[str]:
 
 def _draw_key(painter: QPainter, sheet: Sheet, entries: Sequence[str], bar: bool) -> None:
     """Which number is which paint, below the block at both sides of the check bar, as small as it must be."""
-    tape = float(sheet.settings.get("tape_mm", 0.0))
-    low = max([sheet.frame_mm[1] + sheet.frame_mm[3], *(label.at_mm[1] for label in sheet.labels)]) + 1.5
+    tape = tape_of(sheet)
+    low = _low_mm(sheet) + 1.5
     bottom = sheet.paper.height_mm - tape - 0.5
     if bottom - low < _KEY_LEAST_MM:  # the tape leaves no room: what it covers is bare till it is taken off
         bottom = sheet.paper.height_mm - 1.5
@@ -209,6 +209,12 @@ def _key_lines(
     return found if not left else None
 
 
+def _low_mm(sheet: Sheet) -> float:
+    """Where the block ends, with what is written and ruled below it."""
+    bars = [y + height for _, y, _, height in sheet.bars_mm]
+    return max(sheet.frame_mm[1] + sheet.frame_mm[3], *(label.at_mm[1] for label in sheet.labels), *bars, 0.0)
+
+
 def _bar_mm(sheet: Sheet) -> float:
     return CHECK_BAR_MM if sheet.paper.width_mm > CHECK_BAR_MM + 20 else 50.0
 
@@ -217,7 +223,7 @@ def _draw_bar(painter: QPainter, sheet: Sheet) -> None:
     """A bar of 100 mm below the block, to check the printer's scale with a ruler."""
     length = _bar_mm(sheet)
     x = (sheet.paper.width_mm - length) / 2
-    below = sheet.frame_mm[1] + sheet.frame_mm[3]
+    below = max([sheet.frame_mm[1] + sheet.frame_mm[3], *(y + height for _, y, _, height in sheet.bars_mm)])
     y = below + max(2.5, (sheet.paper.height_mm - below) * 0.45)
     thin, black = 0.2, QColor(0, 0, 0)
     painter.fillRect(QRectF(x, y - thin, length, thin), black)

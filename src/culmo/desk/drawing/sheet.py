@@ -19,7 +19,7 @@ from PySide6.QtGui import (
     QTransform,
 )
 
-from culmo.core.chart.kinds import kind_of
+from culmo.core.chart.kinds import kind_of, tape_of
 from culmo.core.chart.sheet import Cell, Label, Sheet
 from culmo.core.paint.readings import INK as GROUND_INK
 from culmo.core.steps import run_through
@@ -183,7 +183,7 @@ def _is_seen(cell: Cell, style: SheetStyle) -> bool:
 
 
 def _draw_tape(painter: QPainter, sheet: Sheet) -> None:
-    tape = float(sheet.settings.get("tape_mm", 0.0))
+    tape = tape_of(sheet)
     painter.setPen(QPen(QColor(190, 190, 190), 0.2, Qt.PenStyle.DotLine))
     painter.drawRect(QRectF(tape, tape, sheet.paper.width_mm - 2 * tape, sheet.paper.height_mm - 2 * tape))
 

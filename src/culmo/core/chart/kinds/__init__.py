@@ -22,6 +22,14 @@ def kind_of(sheet: Sheet) -> Kind | None:
     return next((kind for kind in KINDS if kind.key == sheet.kind), None)
 
 
+def tape_of(sheet: Sheet) -> float:
+    """How far from its edges a sheet is taped down, in mm; 0 where its kind is not."""
+    kind = kind_of(sheet)
+    if kind is not None and "tape_mm" in kind.without:
+        return 0.0
+    return float(sheet.settings.get("tape_mm", 0.0))
+
+
 def find_kind(key: str) -> Kind:
     """A kind by its key.
 

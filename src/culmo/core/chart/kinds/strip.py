@@ -104,7 +104,7 @@ def _lay_out(options: StripOptions, page: Page, aids: Aids) -> list[Sheet]:
         labels=tuple(labels),
         ruling=Ruling(_edges(cells, 0), (*_edges(cells, 1), bar_y, bar_y + _BAR_MM)),
         # the paints that were chosen, and the paper that it is cut from
-        settings={"paints": list(names), "paper": ThePaper().plain(page.paper), "tape_mm": 0.0},
+        settings={"paints": list(names), "paper": ThePaper().plain(page.paper)},
         bars_mm=(bar,),
     )
     return [sheet]

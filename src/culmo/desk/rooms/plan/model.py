@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from culmo.core.chart.kinds import kind_of
+from culmo.core.chart.kinds import kind_of, tape_of
 from culmo.core.chart.lengths import INCH, MM, length_text, size_text
 from culmo.core.chart.order import WishCost, WorkCost
 from culmo.core.chart.papers import PAPERS, Paper
@@ -237,7 +237,7 @@ def ruling_lines(sheet: Sheet, unit: str) -> list[str]:
             length_text2=length_text(sheet.paper.height_mm, unit),
         )
     ]
-    tape = float(sheet.settings.get("tape_mm", 0.0))
+    tape = tape_of(sheet)
     if tape:
         lines.append(tr("Tape {length_text} on every side", length_text=length_text(tape, unit)))
     kind = kind_of(sheet)
