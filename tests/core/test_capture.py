@@ -419,8 +419,10 @@ def test_a_reference_card_takes_out_what_the_camera_did():
     assert _left_by_card(tinted, greys).mean() < 0.1
     with pytest.raises(CulmoError, match="does not look like"):
         _left_by_card(read, known[::-1])
-    with pytest.raises(CulmoError, match="at least"):
-        Card(known[:2], np.zeros((4, 2)))
+    with pytest.raises(CulmoError, match="no patches"):
+        Card(known[:0], np.zeros((4, 2)))
+    with pytest.raises(CulmoError, match="do not fill"):
+        Card(known[:5], None, 2)
 
 
 def _left_by_card(read, known):

@@ -518,3 +518,31 @@ def test_a_picture_that_is_damaged_is_told_once(qtbot, room, tmp_path):
     room.open_picture(tmp_path / "b.jpg")
     qtbot.waitUntil(lambda: not room.window().session.runner.busy(), timeout=10_000)
     assert len(failed) == 1
+
+
+def test_a_card_on_the_sheets_own_place_needs_no_dragging_and_is_looked_for_the_next_time(
+    qtbot, room, tmp_path
+):
+    window = room.window()
+    record = room.state.record
+    sheet = replace(record.sheet, card_mm=(1.0, 1.0, 30.0, 10.0))
+    window.session.do(acts.change_sheet(window.session.file, record.id, sheet))
+    picture(window, tmp_path / "p.jpg")
+    room.open_picture(tmp_path / "p.jpg")
+    wait_for_trial(qtbot, room)
+    assert room.trial.card is None
+    assert room.trial.has_card_place
+    (tmp_path / "card.csv").write_text("name,L,a,b\na,90,60,0\nb,50,-60,50\nc,20,0,-60\n")
+    room.use_card(tmp_path / "card.csv", 1)
+    wait_for_trial(qtbot, room)
+    assert "card" in window.notice_text.text(), "it was asked for, and is not the one in the file"
+    room.discard()
+    room.open_picture(tmp_path / "p.jpg")
+    wait_for_trial(qtbot, room)
+    assert room.trial.card is not None
+    assert "does not lie on its place" in room.trial.summary()
+    (tmp_path / "card.csv").unlink()
+    room.discard()
+    room.open_picture(tmp_path / "p.jpg")
+    wait_for_trial(qtbot, room)
+    assert room.trial.card is None

@@ -251,3 +251,23 @@ def test_a_damaged_picture_never_does_more_than_complain(kind, seed, count):
         return
     assert photo.pixels.ndim == 3
     assert photo.pixels.shape[2] == 3
+
+
+@pytest.mark.parametrize(
+    ("first", "details", "camera"),
+    [
+        ({}, {}, ""),
+        ({ExifTags.Base.Software: "Maker of pictures 2"}, {}, ""),
+        ({ExifTags.Base.Make: "Any", ExifTags.Base.Model: "One\0 "}, {}, "Any, One"),
+        ({ExifTags.Base.Model: "One"}, {ExifTags.Base.LensModel: "wide"}, "One, wide"),
+        ({ExifTags.Base.Model: "One"}, {ExifTags.Base.Saturation: 2, ExifTags.Base.Contrast: 0}, "One, Saturation 2"),
+        ({ExifTags.Base.Model: "x" * 900}, {}, "x" * 160),
+    ],
+)  # fmt: skip
+def test_pictures_of_one_camera_and_setting_are_known_by_what_their_files_say(first, details, camera):
+    exif = Image.Exif()
+    exif.update(first)
+    exif.get_ifd(ExifTags.IFD.Exif).update(details)
+    out = BytesIO()
+    Image.new("RGB", (90, 80), (200, 190, 180)).save(out, "JPEG", exif=exif)
+    assert photo_from_bytes(out.getvalue(), "a.jpg").camera == camera

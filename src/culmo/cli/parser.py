@@ -259,7 +259,10 @@ def _add_read(commands: _Commands) -> None:
         "--card", type=Path, help="values of a reference card in the picture, CGATS, CxF, CSV, .xlsx or .ods"
     )
     read.add_argument(
-        "--card-corners", default="", metavar='"x,y x,y x,y x,y"', help="corners of its block of patches"
+        "--card-corners",
+        default="",
+        metavar='"x,y x,y x,y x,y"',
+        help="corners of its block of patches; by the sheet where that has a place for it",
     )
     read.add_argument("--card-rows", type=int, default=1, help="rows of patches on the card")
     read.add_argument(

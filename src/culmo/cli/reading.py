@@ -98,13 +98,17 @@ def _strips(options: argparse.Namespace) -> tuple[Strip, ...]:
     return (Strip(sheet, known),)
 
 
-def _card(options: argparse.Namespace) -> Card | None:
+def _card(options: argparse.Namespace, sheet: Sheet) -> Card | None:
     if options.card is None:
         return None
-    if not options.card_corners:
-        raise CulmoError("the reference card needs --card-corners, the corners of its block of patches")
     known = np.array([lab for _, lab in read_card(options.card)]).reshape(-1, 3)
-    return Card(known, parse_corners(options.card_corners, "corners of the card"), options.card_rows)
+    if options.card_corners:
+        return Card(known, parse_corners(options.card_corners, "corners of the card"), options.card_rows)
+    if sheet.card_mm is None:
+        raise CulmoError(
+            "the reference card needs --card-corners, the corners of its block of patches: the sheet has no place for it"
+        )
+    return Card(known, None, options.card_rows)
 
 
 def run_read(options: argparse.Namespace) -> int:
@@ -120,7 +124,7 @@ def run_read(options: argparse.Namespace) -> int:
         )
     sheet = sheets[(options.page or 1) - 1]
     corners = parse_corners(options.corners) if options.corners else None
-    card = _card(options)
+    card = _card(options, sheet)
     photo = open_photo(options.photo)
     paper, expected, known = _knowledge(options, sheet)
     steps = reading_sheet(photo, sheet, corners, paper, expected, card, known=known)

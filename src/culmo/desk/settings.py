@@ -65,6 +65,20 @@ class Settings:
         self.store.setValue("window/room", value)
 
     @property
+    def card(self) -> tuple[str, int]:
+        """The file with the values of the reference card last used, and the rows of its patches; no file where none was."""
+        try:
+            rows = min(max(int(str(self.store.value("read/card_rows", 1))), 1), 40)
+        except ValueError:
+            rows = 1
+        return str(self.store.value("read/card", "") or ""), rows
+
+    @card.setter
+    def card(self, value: tuple[str, int]) -> None:
+        self.store.setValue("read/card", value[0])
+        self.store.setValue("read/card_rows", value[1])
+
+    @property
     def box(self) -> str:
         """The name of the box last in use."""
         return str(self.store.value("window/box", "") or "")

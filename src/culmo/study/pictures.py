@@ -38,6 +38,9 @@ _BOXED_BYTES = 14  # HEIC and AVIF: 8 to 11 were measured; their decoders hold t
 _STRIP = 256  # rows that are converted at once
 _HEAD = 1_000_000  # what describes a boxed file stands before its pixels
 LEAST_PIXELS = 64  # on the shorter side
+_MOST_CAMERA = 160  # letters
+# what of a camera's settings changes colours, where it is not as usual (Exif 2.32, table 13)
+_SETTINGS = (ExifTags.Base.CustomRendered, ExifTags.Base.Contrast, ExifTags.Base.Saturation)
 # the profile's white is D50; to D65 by Bradford's matrix (ICC.1:2022, Lindbloom)
 _D50_TO_D65 = np.array(
     [
@@ -83,7 +86,7 @@ def photo_from_bytes(data: bytes, name: str) -> Photo:
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")  # Pillow warns of large or odd files; the bounds here are our own
         image = _header(data, name)
-        profile, taken = image.info.get("icc_profile"), _taken(image)
+        profile, taken, camera = image.info.get("icc_profile"), _taken(image), _camera(image)
         deep = _deep_pixels(data, image, name)
         try:
             turn = image.getexif().get(ExifTags.Base.Orientation, 1)
@@ -99,8 +102,8 @@ def photo_from_bytes(data: bytes, name: str) -> Photo:
     pixels = np.ascontiguousarray(pixels)
     coded = coded_space(data) if not profile else ()
     if coded:
-        return _by_code(pixels, *coded, name, taken)
-    return replace(_with_profile(pixels, profile, name), taken=taken)
+        return replace(_by_code(pixels, *coded, name, taken), camera=camera)
+    return replace(_with_profile(pixels, profile, name), taken=taken, camera=camera)
 
 
 def _header(data: bytes, name: str) -> Image.Image:
@@ -323,6 +326,26 @@ def _taken(image: Image.Image) -> datetime | None:
         return with_offset(taken)
     except DAMAGED:
         return None  # a camera's wrong clock entry is no reason to refuse its picture
+
+
+def _camera(image: Image.Image) -> str:
+    """What took a picture, by which lens, and what made a picture of it: these are alike in what they do to colours."""
+    try:
+        exif = image.getexif()
+        details = exif.get_ifd(ExifTags.IFD.Exif)
+    except DAMAGED:
+        return ""
+    said = [exif.get(ExifTags.Base.Make), exif.get(ExifTags.Base.Model), details.get(ExifTags.Base.LensModel)]
+    if not any(isinstance(word, str) and word.strip("\0 ") for word in said):
+        return ""
+    settings = [
+        f"{tag.name} {details[tag]}"
+        for tag in _SETTINGS
+        if isinstance(details.get(tag), int) and details[tag]
+    ]
+    words = [word for word in (*said, exif.get(ExifTags.Base.Software), *settings) if isinstance(word, str)]
+    kept = ", ".join(filter(None, ("".join(filter(str.isprintable, word)).strip() for word in words)))
+    return kept[:_MOST_CAMERA]
 
 
 # ---- colour spaces

@@ -127,7 +127,7 @@ class Plan:
             inner = inner[1:-1, 1:-1]
             self.cells[top:bottom, left:right][(inner if inner.any() else own) > 0] = number
         self.block: Flags = taken > 0
-        for x, y, w, h in sheet.black_mm:
+        for x, y, w, h in sheet.covered_mm:
             low, high = (np.round(np.array(v) * PER_MM).astype(int) for v in ((x, y), (x + w, y + h)))
             taken[max(0, low[1]) : high[1], max(0, low[0]) : high[0]] = 1
         clear = 2 * round(_CLEAR_MM * PER_MM) + 1

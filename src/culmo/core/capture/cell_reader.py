@@ -1,7 +1,6 @@
 """Reads the cells of a sheet that was found in a picture."""
 
 from dataclasses import replace
-from functools import cached_property
 
 import numpy as np
 
@@ -33,10 +32,11 @@ from culmo.core.capture.unsure import shares
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.chart.touching import neighbours
 from culmo.core.colour.difference import delta_e_00
-from culmo.core.colour.spectral import Array
+from culmo.core.colour.spectral import Array, Flags
 from culmo.core.colour.srgb import within_lab
 from culmo.core.paint.character import Anchor, Shot, seen_lab, triple
 from culmo.core.paint.readings import DOUBTFUL, GOOD, INK, NINE_IN_TEN, Reading
+from culmo.errors import CulmoError
 
 BURNT_SHARE = 0.25  # of the bare paper
 _WHITE_PAPER, _LIGHTER = 90.0, 1.5  # in L
@@ -66,7 +66,9 @@ class CellReader:
         self.tint = light.at(middle)[0]
         self.card: Card | None = None
         self.card_seen: Array = np.zeros((0, 3))
+        self.card_sound: Flags = np.zeros(0, dtype=bool)
         self.card_fit: CardFit | None = None
+        self.card_lacks = False
         self.strip: StripFound | None = None
         self.moved, self.rest = 0.0, 1.0
         self.missing: list[str] = []
@@ -78,10 +80,13 @@ class CellReader:
 
     def correct_by(self, card: Card, photo: Photo, placement: Placement) -> None:
         """Take a reference card into account, seen in the light of the sheet's edge next to it."""
-        middle = np.mean(card.corners, axis=0)
-        back = np.linalg.inv(placement.homography) @ np.array([*middle, 1.0])
-        light = self.light.at((back[:2] / back[2])[None])[0]
-        self.card, self.card_seen = card, self.seen(card.patches(photo) / light)
+        card = card.placed(self.sheet, placement)
+        back = np.linalg.inv(placement.homography)
+        places = np.column_stack([card.middles(), np.ones(len(card.known))]) @ back.T
+        light = self.light.beyond(places[:, :2] / places[:, 2:])
+        patches, sound = card.patches(photo)
+        self.card, self.card_seen = card, self.seen(patches / light)
+        self.card_sound = sound if sound.any() else np.ones(len(sound), dtype=bool)
 
     def seen(self, linear: Array) -> Array:
         """Light relative to the bare paper in linear sRGB, (..., 3) float."""
@@ -146,14 +151,16 @@ class CellReader:
             found.append(entry)
         return found
 
-    @cached_property
+    @property
     def shot(self) -> Shot:
         """The picture, with what is known in it for itself."""
-        patches = () if self.card is None else zip(self.card_seen, self.card.known, strict=True)
-        anchors = tuple(Anchor(triple(seen), triple(lab)) for seen, lab in patches)
+        patches = (
+            () if self.card is None else zip(self.card_seen, self.card.known, self.card_sound, strict=True)
+        )
+        anchors = tuple(Anchor(triple(seen), triple(lab)) for seen, lab, sound in patches if sound)
         if self.strip is not None:
             anchors += self.strip.anchors
-        return Shot("this picture", triple(self.paper), anchors=anchors)
+        return Shot("this picture", triple(self.paper), self.photo.camera, anchors)
 
     def settled(self, entries: list[CellReading], known: Knowledge | None) -> list[CellReading]:
         """With what the picture does to colours undone, as its cells and all that is known tell it.
@@ -170,19 +177,27 @@ class CellReader:
         """
         if not entries:
             return entries
+        shot = self.shot
         teaching = [
             Reading(
                 entry.recipe, triple(entry.lab), entry.ground, uncertainty=NINE_IN_TEN * entry.own, seen=entry.seen,
-                shot=self.shot,
+                shot=shot,
             )
             for entry in entries
             if not set(entry.doubts) - {UNSURE} and self.cells[entry.cell].is_wash
             and self.cells[entry.cell].fade_mm is None
         ]  # fmt: skip
-        character = settle(teaching, self.shot, known)
+        character = settle(teaching, shot, known)
         if self.card is not None:
-            patches = undone(self.card_seen, self.paper, *character)
-            self.card_fit = check_card(seen_lab(self.card_seen, self.paper), patches.lab, self.card.known)
+            light, patches = self.card_seen[self.card_sound], self.card.known[self.card_sound]
+            before, after = seen_lab(light, self.paper), undone(light, self.paper, *character).lab
+            try:
+                self.card_fit = check_card(before, after, patches)
+            except CulmoError:
+                if not self.card.may_lack:
+                    raise
+                self.card, self.card_lacks = None, True
+                return self.settled(entries, known)
         found = undone(np.array([entry.seen for entry in entries]), self.paper, *character)
         told = found.told(np.array([entry.own for entry in entries]))
         self.moved = float(np.median(delta_e_00(found.lab, np.array([entry.lab for entry in entries]))))

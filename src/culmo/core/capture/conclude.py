@@ -229,6 +229,8 @@ def _notes_of_camera(reader: CellReader) -> list[str]:
                 after=reader.card_fit.after,
             )
         )
+    if reader.card_lacks:
+        notes.append(tr("the reference card does not lie on its place, or is another one; it was not used"))
     if reader.strip is not None:
         notes.append(
             tr(

@@ -17,6 +17,7 @@ _LEAST_BESIDE = 2  # patches about a cell, before the light beside it is judged
 _MUCH_LOST = 0.15  # of all patches: no stain, but a shadow over a part of the sheet
 _BURNT = 0.985  # of the picture's end: what is as bright may have been brighter
 _LEAST_BLOCKS = 16
+_PLANE_BLOCKS, _SLOPE = 60, 0.3
 _TINT_TERMS = 6
 
 
@@ -88,6 +89,28 @@ class LightField:
         # a line of writing is no unevenness of the light
         return float(np.sqrt(np.mean(np.clip(near, -0.15, 0.15) ** 2))) if len(near) >= _LEAST_BESIDE else 0.0
 
+    def beyond(self, points_mm: Array) -> Array:
+        """Linear light where no bare paper is near, as on a card that lies there, (n, 3) float: a plane through the logs of
+        the nearest patches of it, which a spline that nothing holds would leave.
+
+        Parameters
+        ----------
+        points_mm : (n, 2) float
+        """
+        if self.blocks < _PLANE_BLOCKS:
+            return self.at(points_mm)
+        middle = points_mm.mean(axis=0)
+        near = np.argsort(np.hypot(*(self.places - middle).T))[:_PLANE_BLOCKS]
+        log = np.log(self.at(self.places[near])) + self.left[near, None]
+        reach = np.array(self.size_mm)
+
+        def terms(places: Array) -> Array:
+            return np.column_stack([np.ones(len(places)), np.clip((places - middle) / reach, -1.0, 1.0)])
+
+        own = terms(self.places[near])
+        plane = np.linalg.solve(own.T @ own + np.diag([0.0, _SLOPE, _SLOPE]), own.T @ log)
+        return np.asarray(np.exp(terms(points_mm) @ plane))
+
     def at(self, points_mm: Array) -> Array:
         """Linear light of bare paper at places, (..., 3) float.
 
@@ -155,7 +178,7 @@ def bare_mask(
     for cell in sheet.cells:
         points = np.round(np.array(cell.outline_mm) * per_mm * 16).astype(np.int32)
         cv2.fillPoly(taken, [points], 1, shift=4)
-    for x, y, w, h in sheet.black_mm:
+    for x, y, w, h in sheet.covered_mm:
         box = np.round(np.array([x - 0.5, y - 0.5, x + w + 0.5, y + h + 0.5]) * per_mm).astype(int)
         taken[max(0, box[1]) : box[3], max(0, box[0]) : box[2]] = 1
     reach = 2 * max(1, round(_CLEAR_MM * per_mm)) + 1

@@ -225,9 +225,14 @@ def check_sheet(sheet: Sheet) -> None:
     for x, y, side in sheet.marks_mm:
         if not (0.5 <= side <= 50.0 and -1.0 < x < size[0] and -1.0 < y < size[1]):
             raise CulmoError(tr('a corner mark of "{title}" does not lie on its paper', title=sheet.title))
-    for x, y, w, h in sheet.bars_mm:
+    for x, y, w, h in (*sheet.bars_mm, *filter(None, [sheet.card_mm])):
         if not (min(w, h) >= 0.5 and -1.0 < x <= x + w < size[0] + 1.0 and -1.0 < y <= y + h < size[1] + 1.0):
-            raise CulmoError(tr('a bar of "{title}" does not lie on its paper', title=sheet.title))
+            raise CulmoError(
+                tr(
+                    'a bar of "{title}", or its place for a card, does not lie on its paper',
+                    title=sheet.title,
+                )
+            )
 
 
 def check_corners(corners: Array, size: tuple[int, int], least: float = 0.005) -> None:

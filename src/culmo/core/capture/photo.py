@@ -57,6 +57,8 @@ class Photo:
     to_xyz : (3, 3) float, linear red, green, blue to XYZ with D65 as white, Y = 1 for the brightest white
     space : str, the name of the colour space
     taken : datetime when it was taken, or None where the picture does not say
+    camera : str, what took it and made a picture of it, the same for pictures that are alike in that; empty where it is
+        not said
     """
 
     pixels: Pixels
@@ -64,6 +66,7 @@ class Photo:
     to_xyz: Array
     space: str = "sRGB"
     taken: datetime | None = None
+    camera: str = ""
 
     @property
     def size(self) -> tuple[int, int]:

@@ -136,7 +136,7 @@ def _fit_labels(
     # what stands free at one side stands free at the other, so that the block is in the middle
     mirrored = ONE_BAND not in eased
     right = left if mirrored else 0.0
-    top, bottom = (max(top, page.note_mm),) * 2 if mirrored else (top, page.note_mm)
+    top, bottom = (max(top, page.foot_mm),) * 2 if mirrored else (top, page.foot_mm)
     room_x = paper.width_mm - 2 * page.margin_mm - page.gutter_mm
     room_y = paper.height_mm - 2 * page.margin_mm - top - bottom
     foot = CAPTION_MM + 1.4 if board.captions else 0.0

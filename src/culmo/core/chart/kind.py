@@ -11,7 +11,7 @@ from culmo.core.chart.laying import plan_board, split_board
 from culmo.core.chart.lengths import MM, length_text
 from culmo.core.chart.mixes import added
 from culmo.core.chart.options import Flag, GivenParts, OneOf, OnePaint, Options, SomePaints, Whole, option
-from culmo.core.chart.page import LEAST_MM, Page
+from culmo.core.chart.page import LEAST_MM, Page, card_place
 from culmo.core.chart.sheet import BORDERED, FREE, Sheet
 from culmo.core.paint.recipe import TINT, Recipe, Rename, mix
 from culmo.errors import CulmoError
@@ -185,10 +185,14 @@ class Kind:
         CulmoError
             saying what can not be, and what to do
         """
+        if "card_mm" in self.without:
+            page = replace(page, card_mm=None)
         if self.lay_out is not None:
-            return self.lay_out(options, page, aids)
-        assert self.board is not None
-        return board_sheets(self.board(options, aids), page, aids)
+            sheets = self.lay_out(options, page, aids)
+        else:
+            assert self.board is not None
+            sheets = board_sheets(self.board(options, aids), page, aids)
+        return [replace(sheet, card_mm=card_place(page, sheet.paper)) for sheet in sheets]
 
 
 def board_sheets(board: Board, page: Page, aids: Aids) -> list[Sheet]:

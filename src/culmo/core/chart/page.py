@@ -17,7 +17,7 @@ from culmo.core.chart.options import (
     option,
 )
 from culmo.core.chart.papers import Paper, find_paper
-from culmo.core.chart.sheet import Sheet
+from culmo.core.chart.sheet import Box, Sheet
 from culmo.core.chart.stages import STAGE_WORDS, USUAL_STAGES, Wishes
 from culmo.errors import CulmoError
 from culmo.words import tr
@@ -25,6 +25,7 @@ from culmo.words import tr
 LEAST_MM = 15.0  # the least useful cell
 LEAST_LETTERS_MM, MOST_LETTERS_MM = 1.8, 12.0
 MARK_MM = 5.0
+_AROUND_CARD_MM = 3.0
 
 
 class ThePaper(Form):
@@ -97,6 +98,11 @@ class Page(Options):
     marks: bool = option(
         Flag(), False, tr("Corner marks for a picture"), "corner marks that a picture is found by"
     )
+    card_mm: tuple[float, float] | None = option(
+        CellSize(10.0), None, tr("Place for a card"),
+        "a place at the foot for a grey or colour card, as large as its block of patches: 85x55", command="card-place",
+        hint=tr("none; 85 x 55"),
+    )  # fmt: skip
     several: bool = option(
         Flag(), False, tr("Over several sheets that join"),
         "several sheets that join, where cells would be under 15 mm",
@@ -154,6 +160,11 @@ class Page(Options):
         """What is left free at each edge: the tape, and the corner marks inside it."""
         return self.tape_mm + (MARK_MM + 1.0 if self.marks else 0.0)
 
+    @property
+    def foot_mm(self) -> float:
+        """What is left free below the block: a strip for notes, a place for a card."""
+        return max(self.note_mm, self.card_mm[1] + 2.0 * _AROUND_CARD_MM if self.card_mm else 0.0)
+
     def papers(self) -> list[Paper]:
         """The paper as it may lie."""
         short, long = sorted((self.paper.width_mm, self.paper.height_mm))
@@ -173,6 +184,25 @@ class Page(Options):
     def title_mm(self) -> float:
         """The size of the title; none takes no room."""
         return 1.6 * self.label_mm if self.title else 0.0
+
+
+def card_place(page: Page, paper: Paper) -> Box | None:
+    """Where a reference card is laid on the paper as it lies, at the foot; None where none is wished.
+
+    Raises
+    ------
+    CulmoError
+        when it is wider than the paper
+    """
+    if page.card_mm is None:
+        return None
+    width, height = page.card_mm
+    if width > paper.width_mm - 2.0 * page.margin_mm - 2.0:
+        raise CulmoError(
+            tr('a card {width:g} mm wide does not fit on paper "{name}"', width=width, name=paper.name)
+        )
+    right = paper.width_mm - page.margin_mm - 1.0
+    return right - width, paper.height_mm - page.margin_mm - _AROUND_CARD_MM - height, width, height
 
 
 def corner_marks(page: Page, paper: Paper) -> tuple[tuple[float, float, float], ...]:

@@ -17,6 +17,7 @@ from culmo.words import tr
 FORMAT, VERSION = "culmo-sheet", 1
 Point = tuple[float, float]
 Box = tuple[float, float, float, float]
+_CARD_EDGE_MM = 6.0  # a card is larger than its block of patches, and is not laid exactly
 
 
 class Stage(StrEnum):
@@ -123,6 +124,7 @@ class Sheet:
     settings : dict, what the plan was made from, so that it can be changed
     marks_mm : tuple of (x, y, side), black squares in the corners that a picture is found by
     bars_mm : tuple of (x, y, width, height), bars ruled in black ink and left bare
+    card_mm : x, y, width, height of the place on which a reference card is laid for the picture, or None
     """
 
     title: str
@@ -136,6 +138,7 @@ class Sheet:
     settings: Mapping[str, Any] = field(default_factory=dict)
     marks_mm: tuple[tuple[float, float, float], ...] = ()
     bars_mm: tuple[Box, ...] = ()
+    card_mm: Box | None = None
 
     def __post_init__(self) -> None:
         ids = [cell.id for cell in self.cells]
@@ -160,6 +163,15 @@ class Sheet:
     def black_mm(self) -> tuple[Box, ...]:
         """What is printed or ruled in black: x, y, width and height of its corner marks and bars."""
         return (*((x, y, side, side) for x, y, side in self.marks_mm), *self.bars_mm)
+
+    @property
+    def covered_mm(self) -> tuple[Box, ...]:
+        """Where there is no bare paper beside the cells: what is black, and what a card on its place may cover."""
+        if self.card_mm is None:
+            return self.black_mm
+        x, y, width, height = self.card_mm
+        edge = _CARD_EDGE_MM
+        return (*self.black_mm, (x - edge, y - edge, width + 2.0 * edge, height + 2.0 * edge))
 
     def cell(self, cell_id: str) -> Cell:
         """The cell with this id.
@@ -267,6 +279,8 @@ def sheet_to_dict(sheet: Sheet) -> dict[str, Any]:
         result["marks_mm"] = [[round(value, 4) for value in mark] for mark in sheet.marks_mm]
     if sheet.bars_mm:
         result["bars_mm"] = [[round(value, 4) for value in bar] for bar in sheet.bars_mm]
+    if sheet.card_mm is not None:
+        result["card_mm"] = [round(value, 4) for value in sheet.card_mm]
     if sheet.work:
         result["work"] = [dict(step) for step in sheet.work]
     return result
@@ -298,6 +312,11 @@ def sheet_from_dict(data: Any) -> Sheet:
         raise CulmoError(
             tr("the sheet is damaged: {name} at {error}", name=type(error).__name__, error=error)
         ) from None
+
+
+def _box(values: Any) -> Box:
+    x, y, width, height = values
+    return _number(x), _number(y), _number(width), _number(height)
 
 
 def _number(value: Any) -> float:
@@ -406,7 +425,6 @@ def _sheet(data: dict[str, Any]) -> Sheet:
         work=tuple(dict(step) for step in data.get("work", ())),
         settings=dict(data.get("settings", {})),
         marks_mm=tuple((_number(x), _number(y), _number(side)) for x, y, side in data.get("marks_mm", ())),
-        bars_mm=tuple(
-            (_number(x), _number(y), _number(w), _number(h)) for x, y, w, h in data.get("bars_mm", ())
-        ),
+        bars_mm=tuple(_box(bar) for bar in data.get("bars_mm", ())),
+        card_mm=_box(data["card_mm"]) if data.get("card_mm") else None,
     )

@@ -141,7 +141,11 @@ def _on_paper(sheet: Sheet, measure: Measure) -> bool:
     width, height = sheet.paper.width_mm, sheet.paper.height_mm
     if not all(tape <= x <= width - tape and tape <= y <= height - tape for x, y in points):
         return False
-    return not any(bx < x < bx + w and by < y < by + h for bx, by, w, h in sheet.black_mm for x, y in points)
+    return not any(
+        bx < x < bx + w and by < y < by + h
+        for bx, by, w, h in (*sheet.black_mm, *filter(None, [sheet.card_mm]))
+        for x, y in points
+    )
 
 
 def _corners(label: Label, measure: Measure) -> list[Point]:

@@ -222,7 +222,10 @@ def _bar_mm(sheet: Sheet) -> float:
 def _draw_bar(painter: QPainter, sheet: Sheet) -> None:
     """A bar of 100 mm below the block, to check the printer's scale with a ruler."""
     length = _bar_mm(sheet)
-    x = (sheet.paper.width_mm - length) / 2
+    room = sheet.paper.width_mm
+    if sheet.card_mm is not None and sheet.card_mm[0] > length + 10.0:
+        room = sheet.card_mm[0]  # beside the place for a card
+    x = (room - length) / 2
     below = max([sheet.frame_mm[1] + sheet.frame_mm[3], *(y + height for _, y, _, height in sheet.bars_mm)])
     y = below + max(2.5, (sheet.paper.height_mm - below) * 0.45)
     thin, black = 0.2, QColor(0, 0, 0)
@@ -234,7 +237,7 @@ def _draw_bar(painter: QPainter, sheet: Sheet) -> None:
         painter.fillRect(QRectF(at, y - tall, thin, tall), black)
     text = tr("{length:g} mm when printed at 100 %", length=length)
     painter.setPen(QColor(60, 60, 60))
-    draw_text(painter, text, (sheet.paper.width_mm - text_width_mm(text, 2.4)) / 2, y + 3.2, 2.4)
+    draw_text(painter, text, x + (length - text_width_mm(text, 2.4)) / 2, y + 3.2, 2.4)
 
 
 def export_sheet(

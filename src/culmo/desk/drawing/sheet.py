@@ -26,10 +26,12 @@ from culmo.core.steps import run_through
 from culmo.desk.drawing.cell_look import CellLook
 from culmo.desk.drawing.looks import Looks, qcolor
 from culmo.desk.theme import INK, PENCIL, SANS, SERIF, TITLE_SIZE_MM
+from culmo.words import tr
 
 _APART_MM = 1.5  # from the middle of a cell to its number, and to the text below
 _LOW_MM = 7.5  # of a cell in which a text does not fit below its number
 GRAIN_MM = 0.4  # a feature of the grain texture that is one pixel wide on a usual screen
+_CARD_WORD_MM = 2.8
 _BAR_COLOUR = QColor(44, 44, 44)
 _NO_EDGE = [1.0, 5.0]  # dots: an outline that is no edge to stop at
 # of a cell that is none to stop at, planned, painted, read: colour, width in millimetres, dashes
@@ -231,6 +233,9 @@ def _draw_pencil(painter: QPainter, sheet: Sheet) -> None:
     """Ruled lines and circles that are not edges of cells."""
     painter.setPen(QPen(QColor(150, 150, 150), 0.18))
     painter.setBrush(Qt.BrushStyle.NoBrush)
+    if sheet.card_mm is not None:
+        painter.drawRect(QRectF(*sheet.card_mm))
+        draw_text(painter, tr("card"), sheet.card_mm[0] + 1.5, sheet.card_mm[1] + 4.0, _CARD_WORD_MM)
     kind = kind_of(sheet)
     if kind is not None and kind.edges_are_ruling:
         return

@@ -231,7 +231,7 @@ def about_cards(sheet: Sheet) -> str:
 
 KIND = Kind(
     6, "cards", tr("Card pages"), tr("masstone, bar, tint and tests of each paint"), CardsOptions, lay_out=_lay_out,
-    without=("gap_mm", "cell_mm", "square", "round", "unit", "note_mm", "letters_mm", "gutter_mm", "several"),
+    without=("gap_mm", "cell_mm", "square", "round", "unit", "note_mm", "letters_mm", "gutter_mm", "several", "card_mm"),
     about=about_cards,
     few=6,
 )  # fmt: skip

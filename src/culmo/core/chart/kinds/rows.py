@@ -122,7 +122,7 @@ def _fit(options: RowsOptions, page: Page, paper: Paper, count: int, names: tupl
     left, right = names
     top = page.title_mm + 2 * _PAD_MM if page.title else 0.0
     room_x = paper.width_mm - 2 * page.margin_mm - page.gutter_mm - left - right
-    room_y = paper.height_mm - 2 * page.margin_mm - top - page.note_mm
+    room_y = paper.height_mm - 2 * page.margin_mm - top - page.foot_mm
     wish = page.cell_mm
     wide = wish[0] if wish else rounded_down((room_x - (count - 1) * page.gap_mm) / count, page.step_mm)
     pitch = options.pitch_mm or room_y / len(options.rows)

@@ -172,8 +172,8 @@ KIND = Kind(
     12, STRIP, tr("Strip for pictures"), tr("a few known paints beside every sheet, to tell what the camera does"),
     StripOptions, lay_out=_lay_out, gap_mm=_GAP_MM,
     without=(
-        "orientation", "tape_mm", "gap_mm", "cell_mm", "square", "round", "note_mm", "letters_mm", "gutter_mm", "marks",
-        "several",
+        "orientation", "tape_mm", "card_mm", "gap_mm", "cell_mm", "square", "round", "note_mm", "letters_mm", "gutter_mm",
+        "marks", "several",
     ),
     about=about_strip, way=way_of_strip, few=48,
 )  # fmt: skip

@@ -59,7 +59,7 @@ def _lay_out(options: TriangleOptions, page: Page, aids: Aids) -> list[Sheet]:
         margin = page.margin_mm
         wide = paper.width_mm - 2 * margin - page.gutter_mm
         top = page.title_mm + _PAD_MM if page.title else 0.0
-        high = paper.height_mm - 2 * margin - 2 * (max(top, page.note_mm) + page.label_mm + 2 * _PAD_MM)
+        high = paper.height_mm - 2 * margin - 2 * (max(top, page.foot_mm) + page.label_mm + 2 * _PAD_MM)
         # hexagons with a corner up: a row is three quarters of their height, height 2 / sqrt(3) of their width
         tall = (1.0 + 0.75 * total) * 2.0 / math.sqrt(3.0)
         best = max(best, (min(wide / (total + 1), high / tall), at))

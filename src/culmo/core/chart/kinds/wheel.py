@@ -216,7 +216,7 @@ def _fit(page: Page, texts: Sequence[str], measure: Measure) -> _Circle:
         margin = page.margin_mm
         wide = paper.width_mm - 2 * margin - page.gutter_mm - 2 * (widest + _PAD_MM)
         top = page.title_mm + _PAD_MM if page.title else 0.0
-        high = paper.height_mm - 2 * margin - 2 * (max(top, page.note_mm) + page.label_mm + _PAD_MM)
+        high = paper.height_mm - 2 * margin - 2 * (max(top, page.foot_mm) + page.label_mm + _PAD_MM)
         radius = math.floor(min(wide, high) / 2 * 2) / 2
         if best is None or radius > best.radius:
             middle = page.gutter_mm + (paper.width_mm - page.gutter_mm) / 2

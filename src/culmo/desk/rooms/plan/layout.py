@@ -39,7 +39,7 @@ _GROUPS = (
 )  # fmt: skip
 _GROUP_OF = {
     **dict.fromkeys(("title", "paints", "across", "recipes", "rows"), PAINTS),
-    **dict.fromkeys(("paper", "orientation", "several", "tape_mm", "gutter_mm", "marks", "unit"), PAPER),
+    **dict.fromkeys(("paper", "orientation", "several", "tape_mm", "gutter_mm", "marks", "card_mm", "unit"), PAPER),
     **dict.fromkeys(
         (
             "cell_mm", "gap_mm", "square", "round", "note_mm", "letters_mm", "labels", "label_place", "pitch_mm",

@@ -32,6 +32,7 @@ from culmo.core.paint.readings import GOOD
 from culmo.core.steps import scaled
 from culmo.errors import CulmoError
 from culmo.study.file import Command, Study
+from culmo.study.measured import read_card
 from culmo.study.photo_acts import BESIDE, Picture, read_picture, wet_cells
 from culmo.study.pictures import jpeg_bytes, photo_from_bytes, picture_file, size_of, thumbnail
 from culmo.study.records import SheetRecord
@@ -40,6 +41,7 @@ from culmo.words import tr
 
 if TYPE_CHECKING:
     from culmo.core.paint.estimate import Estimate
+    from culmo.desk.settings import Settings
 
 PREVIEW_PX = 1800
 BY_CLOCK, ALL_WET, ALL_DRY = "clock", "wet", "dry"
@@ -90,6 +92,11 @@ class Trial:
         if self.drying != ALL_WET or self.reading is None:
             return frozenset()
         return frozenset(entry.cell for entry in self.reading.readings)
+
+    @property
+    def has_card_place(self) -> bool:
+        """Whether the sheet has a place on which a reference card lies."""
+        return self.sheet is not None and self.sheet.card_mm is not None
 
     @property
     def scale(self) -> float:
@@ -219,8 +226,11 @@ def trying(
     paper: Array,
     expected: Mapping[str, Expected],
     known: Knowledge | None = None,
+    card: Card | None = None,
 ) -> Generator[float, None, Trial]:
     """Open a picture and read the sheet in it; a sheet that is not found leaves the picture to look at.
+
+    A card is one that may lie on the sheet's place for it.
 
     Raises
     ------
@@ -235,7 +245,7 @@ def trying(
     found = tuple(faults(Look(smaller(preview, SIDE)[0], photo.size)))
     trial = Trial(source.name, data, photo, preview, sheet, source=source.source, faults=found)
     yield 0.32
-    return trial if sheet is None else (yield from read_again(trial, paper, expected, known=known))
+    return trial if sheet is None else (yield from read_again(trial, paper, expected, card=card, known=known))
 
 
 def read_again(
@@ -262,6 +272,28 @@ def read_again(
     except CulmoError as error:
         return replace(trial, problem=str(error))
     return replace(trial, reading=reading, problem=reading.wrong, card=card, taken=set())
+
+
+def card_of(path: Path, rows: int) -> Card:
+    """A reference card by the file with its values.
+
+    Raises
+    ------
+    CulmoError
+        when the file can not be read, or its patches do not fill the rows
+    """
+    return Card(np.array([lab for _, lab in read_card(path)]).reshape(-1, 3), None, rows)
+
+
+def usual_card(sheet: Sheet | None, settings: "Settings | None") -> Card | None:
+    """The card that was used last, where the sheet has a place for one; it may not lie there."""
+    path, rows = settings.card if settings is not None else ("", 1)
+    if sheet is None or sheet.card_mm is None or not path:
+        return None
+    try:
+        return replace(card_of(Path(path), rows), may_lack=True)
+    except CulmoError:
+        return None  # its file went away: the picture is read without
 
 
 def preview_of(photo: Photo) -> Pixels:

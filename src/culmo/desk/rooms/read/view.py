@@ -1,6 +1,7 @@
 """Read room: the dry sheet becomes colours, from a picture, typed, measured, or from a file."""
 
 from collections.abc import Callable, Generator
+from dataclasses import replace
 from datetime import datetime
 from pathlib import Path
 
@@ -54,7 +55,6 @@ from culmo.desk.widgets import READ, Room, TabStrip, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import records
 from culmo.study.formats import Holds, may_hold, open_filter
-from culmo.study.measured import read_card
 from culmo.study.photo_acts import BESIDE, INSIDE
 from culmo.words import decimal, tr
 
@@ -81,7 +81,7 @@ class ReadRoom(Room):
         self.trial: Trial | None = None
         self._waits = False  # what was read was not looked at yet
         self.typed = TypedColours(session, state)
-        self._card: tuple[np.ndarray, int] | None = None
+        self._card: Card | None = None
         self.practice_seed = 1
         self.setAcceptDrops(True)
         main = self.lay_ground()
@@ -352,7 +352,8 @@ class ReadRoom(Room):
         paper, expected, known = self._known()
         self.session.told.emit(tr("Reading {name}", name=source.name))
         self.session.runner.start(LOOK_JOB, lambda: trials.looking(source), self._looked, lambda _: None)
-        self._start(lambda: trials.trying(source, sheet, paper, expected, known))
+        card = trials.usual_card(sheet, self.settings)
+        self._start(lambda: trials.trying(source, sheet, paper, expected, known, card))
 
     def _start(self, read: Callable[[], Generator[float, None, Trial]]) -> None:
         self.session.runner.start(JOB, read, self._tried, self.session.failed.emit)
@@ -425,12 +426,11 @@ class ReadRoom(Room):
         if self._card is None:
             self._again(corners=places)
             return
-        known, rows = self._card
         with self.session.guarded():
-            self._again(card=Card(known, places, rows))
+            self._again(card=replace(self._card, corners=places))
 
     def use_card(self, path: Path, rows: int) -> None:
-        """A reference card lies in the picture: its corners are dragged next.
+        """A reference card lies in the picture: on its place, or its corners are dragged next.
 
         Parameters
         ----------
@@ -438,11 +438,15 @@ class ReadRoom(Room):
         rows : int, rows of patches
         """
         with self.session.guarded():
-            known = np.array([lab for _, lab in read_card(path)]).reshape(-1, 3)
+            card = trials.card_of(path, rows)  # says what is wrong with it now, not after the dragging
+            if self.settings is not None:
+                self.settings.card = str(path), rows
+            if self.trial is not None and self.trial.has_card_place:
+                self._again(card=card)  # it lies on its place
+                return
             width, height = self.picture.image.width(), self.picture.image.height()
             corners = np.array([[0.05, 0.02], [0.35, 0.02], [0.35, 0.08], [0.05, 0.08]]) * [width, height]
-            Card(known, corners, rows)  # says what is wrong with it now, not after the dragging
-            self._card = known, rows
+            self._card = card
             self.shows.choose(PICTURE)
             self._show_page(PICTURE)
             self.picture.lay_over({}, corners, set(), set())
