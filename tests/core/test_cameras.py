@@ -16,6 +16,7 @@ from support.camera_sheets import (
     first_picture,
     fourth_picture,
     grid,
+    lamp_with_gaps,
     photographed,
     ratios,
     studio,
@@ -143,3 +144,14 @@ def test_three_pictures_before_do_no_harm():
     known = together([fourth_picture(seed) for seed in SOME])
     assert np.median(known.off) <= 1.1 * np.median(alone.off)
     assert np.mean(known.off <= known.told) >= 0.8
+
+
+def test_what_is_told_holds_by_lamps_with_gaps_where_the_painter_says_the_lamp():
+    """No picture of unknown paints tells such a lamp."""
+    found = together([lamp_with_gaps(seed) for seed in range(330, 340)])
+    assert 0.8 < np.mean(found.off <= found.told) <= 1.0
+    plain = first_picture(335, lights=("FL11",))
+    said = first_picture(335, lights=("FL11",), said="tube")
+    np.testing.assert_allclose(said.off, plain.off)
+    assert (said.told > 1.1 * plain.told).all()
+    assert np.array_equal(first_picture(335, said="window").told, first_picture(335).told)

@@ -546,3 +546,27 @@ def test_a_card_on_the_sheets_own_place_needs_no_dragging_and_is_looked_for_the_
     room.open_picture(tmp_path / "p.jpg")
     wait_for_trial(qtbot, room)
     assert room.trial.card is None
+
+
+def test_the_painter_says_by_which_light_and_the_next_picture_knows_it(qtbot, room, tmp_path):
+    window = room.window()
+    picture(window, tmp_path / "p.jpg")
+    room.open_picture(tmp_path / "p.jpg")
+    wait_for_trial(qtbot, room)
+    assert room.slip.light.isVisible()
+    assert (room.trial.light, room.slip.light.currentData()) == ("", "")
+    before = {entry.cell: entry.uncertainty for entry in room.trial.reading.readings}
+    found = room.trial.reading.by
+    room.slip.light.setCurrentIndex(room.slip.light.findData("tube"))
+    room.slip.light.activated.emit(room.slip.light.currentIndex())
+    wait_for_trial(qtbot, room)
+    assert room.trial.light == "tube"
+    assert room.trial.reading.by == found
+    after = {entry.cell: entry.uncertainty for entry in room.trial.reading.readings}
+    assert np.mean([after[cell] > before[cell] for cell in before]) > 0.9
+    room.discard()
+    room.open_picture(tmp_path / "p.jpg")
+    wait_for_trial(qtbot, room)
+    assert (room.trial.light, room.slip.light.currentData()) == ("tube", "tube")
+    assert room.accept()
+    assert '"light": "tube"' in window.session.file.rows("readings", "seen <> ''")[0]["seen"]

@@ -19,7 +19,7 @@ from culmo.study.row_reading import reading_of
 from culmo.study.seen import kept_text, seen_in, seen_of, with_anchors
 from support.builders import FIVE, make_sheet
 
-SHOT = Shot("here", (95.0, 0.0, 2.0), "a phone")
+SHOT = Shot("here", (95.0, 0.0, 2.0), "a phone", light="tube")
 LIGHT = (0.5, 0.3, 0.2)
 
 

@@ -9,12 +9,15 @@ from culmo.core.capture.settle import Knowledge, settle, undone
 from culmo.core.paint.character import Anchor, Shot, seen_lab
 from culmo.core.paint.readings import Reading
 from culmo.core.paint.recipe import mix
-from support.foreign_cameras import BROAD, make_camera, make_shooting, read_plainly
+from support.foreign_cameras import BROAD, GAPS, make_camera, make_shooting, read_plainly
 from support.foreign_pictures import difference, linear_of
 from support.turbid import lab_of, make_laboratory, seen
 
 OWN = 1.0  # CIEDE2000, that holds nine in ten of what is a cell's own error here
 CURVES = ("none", "mild", "phone")
+KIND_OF_LAMP = {
+    "FL2": "tube", "FL11": "tube", "FL12": "tube", "LED-RGB1": "led", "LED-B1": "led", "HP1": "coloured",
+}  # fmt: skip
 
 
 @dataclass
@@ -104,9 +107,9 @@ def anchors_of(painted, places, rng, noise=0.5):
     )
 
 
-def judged(painted, anchors=(), known=None):
-    """What is made of a picture, held against the truth; of the cells inside sRGB."""
-    shot = replace(painted.shot, anchors=anchors)
+def judged(painted, anchors=(), known=None, said=""):
+    """What is made of a picture, held against the truth; of the cells inside sRGB. The painter may say the light."""
+    shot = replace(painted.shot, anchors=anchors, light=said)
     readings = [replace(reading, shot=shot) for reading in painted.readings]
     found = undone(painted.light, np.array(shot.paper), *settle(readings, shot, known))
     told = found.told(np.full(len(readings), OWN / 1.5))
@@ -117,11 +120,18 @@ def judged(painted, anchors=(), known=None):
     )
 
 
-def first_picture(seed, kind="usual", lights=BROAD, curve=None):
+def first_picture(seed, kind="usual", lights=BROAD, curve=None, said=""):
     """A picture of which nothing is known."""
     laboratory, camera, rng = studio(seed, kind, curve)
     names = [paint.name for paint in laboratory.paints]
-    return judged(photographed(laboratory, grid(names), make_shooting(rng, camera, lights), rng, "first"))
+    painted = photographed(laboratory, grid(names), make_shooting(rng, camera, lights), rng, "first")
+    return judged(painted, said=said)
+
+
+def lamp_with_gaps(seed):
+    """A picture by a lamp with gaps in its light, of which the painter says what kind of lamp it is."""
+    name = str(np.random.default_rng([seed, 9]).choice(GAPS))
+    return first_picture(seed, lights=(name,), said=KIND_OF_LAMP[name])
 
 
 def fourth_picture(seed, by_instrument=False):

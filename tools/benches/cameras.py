@@ -4,7 +4,15 @@ from collections.abc import Callable
 
 import numpy as np
 
-from support.camera_sheets import Undone, first_picture, fourth_picture, together, with_six, with_strip
+from support.camera_sheets import (
+    Undone,
+    first_picture,
+    fourth_picture,
+    lamp_with_gaps,
+    together,
+    with_six,
+    with_strip,
+)
 from support.foreign_cameras import GAPS
 from tools.benches import show
 
@@ -30,6 +38,7 @@ def run() -> bool:
     _table("six cells by an instrument", with_six)
     look = _table("a strong look, and a strip", lambda seed: with_strip(seed, curve="strong"))
     _table("lamps with gaps", lambda seed: first_picture(seed, lights=GAPS))
+    _table("lamps with gaps, and the painter says it", lamp_with_gaps)
     _table("lamps with gaps, and a strip", lambda seed: with_strip(seed, lights=GAPS))
     _table("an unusual camera", lambda seed: first_picture(seed, "odd"))
     fine = show("first picture, median", float(np.median(first.off)), 2.5)

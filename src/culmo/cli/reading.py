@@ -56,9 +56,9 @@ def _knowledge(
 ) -> tuple[Array, dict[str, Expected], Knowledge | None]:
     """The bare paper's colour, the expected colours of the cells and all beside it, as far as the call gives them."""
     paper = lab_from_text(options.paper) if options.paper else None
-    strips = _strips(options)
+    strips, light = _strips(options), options.light
     if options.readings is None and options.study is None:
-        return PAPER_LAB if paper is None else paper, {}, Knowledge(strips=strips) if strips else None
+        return PAPER_LAB if paper is None else paper, {}, Knowledge(strips=strips, light=light)
     from culmo.cli.loading import learn_told, load_source
 
     source = load_source(options)
@@ -68,7 +68,7 @@ def _knowledge(
     ]
     found = predict(estimate, [cell.recipe for cell in known], [cell.ground for cell in known])
     beside = Knowledge(
-        tuple(source.names), tuple(readings), tuple(source.typical), source.beliefs, estimate, strips
+        tuple(source.names), tuple(readings), tuple(source.typical), source.beliefs, estimate, strips, light
     )
     return bare_paper(readings) if paper is None else paper, expected_colours(known, found), beside
 

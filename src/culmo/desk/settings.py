@@ -79,6 +79,15 @@ class Settings:
         self.store.setValue("read/card_rows", value[1])
 
     @property
+    def light(self) -> str:
+        """By which light pictures are taken, as was said last; empty where nothing was."""
+        return str(self.store.value("read/light", "") or "")
+
+    @light.setter
+    def light(self, value: str) -> None:
+        self.store.setValue("read/light", value)
+
+    @property
     def box(self) -> str:
         """The name of the box last in use."""
         return str(self.store.value("window/box", "") or "")

@@ -16,6 +16,7 @@ from culmo.core.capture.settle import undone
 from culmo.core.capture.sheet_reading import CellReading
 from culmo.core.paint.character import USUALLY_OFF, Anchor, Shot, Triple, triple
 from culmo.core.paint.estimate import Estimate
+from culmo.core.paint.lights import LIGHTS
 from culmo.core.paint.readings import Reading
 
 PRACTICE = "practice photo"  # the source of what the simulated camera saw
@@ -45,6 +46,7 @@ def kept_text(entry: CellReading, shot: Shot, key: str) -> str:
         "paper": [round(value, 4) for value in shot.paper],
         "shot": key,
         "camera": shot.camera,
+        "light": shot.light,
     }
     return json.dumps(whole)
 
@@ -102,7 +104,10 @@ def seen_in(text: str) -> tuple[Triple, Triple, float, Shot] | None:
         rgb, lab, paper = (_triple(whole[name]) for name in ("rgb", "lab", "paper"))
         anchors = tuple(map(_anchor_in, whole.get("anchors", ())))
         own = float(whole["own"])
-        shot = Shot(str(whole["shot"]), paper, str(whole.get("camera", "")), anchors)
+        said = str(whole.get("light", ""))
+        shot = Shot(
+            str(whole["shot"]), paper, str(whole.get("camera", "")), anchors, said if said in LIGHTS else ""
+        )
     except (ValueError, TypeError, KeyError, AttributeError, RecursionError):
         return None
     if not 0.0 <= own < 100.0 or not all(0.0 <= value <= _MOST for value in rgb):
@@ -199,8 +204,8 @@ def anchored(readings: Sequence[Reading], anchors: Mapping[str, tuple[Anchor, ..
 
 def shot_from(values: Sequence[Any]) -> Shot:
     """A picture from a list as `dataclasses.astuple` and JSON make of it."""
-    key, paper, camera, anchors = values
-    return Shot(str(key), _triple(list(paper)), str(camera), tuple(map(_anchor_in, anchors)))
+    key, paper, camera, anchors, light = values
+    return Shot(str(key), _triple(list(paper)), str(camera), tuple(map(_anchor_in, anchors)), str(light))
 
 
 def told_anew(estimate: Estimate, rows: Sequence[Mapping[str, Any]]) -> dict[int, tuple[Triple, Triple]]:

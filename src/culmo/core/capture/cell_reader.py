@@ -69,6 +69,7 @@ class CellReader:
         self.card_sound: Flags = np.zeros(0, dtype=bool)
         self.card_fit: CardFit | None = None
         self.card_lacks = False
+        self.light_said = ""
         self.strip: StripFound | None = None
         self.moved, self.rest = 0.0, 1.0
         self.missing: list[str] = []
@@ -160,7 +161,7 @@ class CellReader:
         anchors = tuple(Anchor(triple(seen), triple(lab)) for seen, lab, sound in patches if sound)
         if self.strip is not None:
             anchors += self.strip.anchors
-        return Shot("this picture", triple(self.paper), self.photo.camera, anchors)
+        return Shot("this picture", triple(self.paper), self.photo.camera, anchors, self.light_said)
 
     def settled(self, entries: list[CellReading], known: Knowledge | None) -> list[CellReading]:
         """With what the picture does to colours undone, as its cells and all that is known tell it.

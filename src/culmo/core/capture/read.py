@@ -134,6 +134,7 @@ def reading_sheet(
     reader.gleam = find_gleam(sampler, sheet.cells, light.size_mm)
     if card is not None:
         reader.correct_by(card, photo, enlarge(placement, scale))
+    reader.light_said = known.light if known is not None else ""
     strips = (
         known.strips if known is not None and not sheet.bars_mm else ()
     )  # a strip is no witness of its own

@@ -41,6 +41,7 @@ class Knowledge:
     beliefs : mapping from folded name to Belief
     earlier : Estimate, what was learned of all that; None where nothing was
     strips : tuple of Strip, strips of known paints that may lie in the picture
+    light : str, by which light the picture was taken, as the painter says: one of `character.LIGHTS`, or empty
     """
 
     names: tuple[str, ...] = ()
@@ -49,6 +50,7 @@ class Knowledge:
     beliefs: Mapping[str, Belief] = field(default_factory=dict)
     earlier: Estimate | None = None
     strips: tuple[Strip, ...] = ()
+    light: str = ""
 
 
 @dataclass(frozen=True)

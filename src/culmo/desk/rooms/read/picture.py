@@ -26,6 +26,8 @@ from culmo.desk.widgets import ARROWS
 
 GRIP = 9.0  # half the side of a corner's handle
 GLASS, POWER = 62.0, 4.0  # the magnifier's radius and enlargement
+# of the picture's sides, where a card is laid before it is dragged
+_CARD_AT = ((0.05, 0.02), (0.35, 0.02), (0.35, 0.08), (0.05, 0.08))
 
 
 @guarded
@@ -58,6 +60,11 @@ class SheetPicture(PictureView):
         self.image = QImage(pixels.tobytes(), width, height, 3 * width, QImage.Format.Format_RGB888).copy()
         self.outlines, self.corners = {}, None
         self.fit()
+
+    def lay_card(self) -> None:
+        """Put handles where the corners of a reference card are to be dragged from."""
+        size = np.array([self.image.width(), self.image.height()])
+        self.lay_over({}, np.array(_CARD_AT) * size, set(), set())
 
     def lay_over(
         self, outlines: Mapping[str, Array], corners: Array | None, doubtful: set[str], left_out: set[str]

@@ -8,7 +8,7 @@ from culmo.core.capture.sheet_reading import CellReading
 from culmo.core.paint.drying import drying_shift
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.quiet_wheel import keep_quiet
-from culmo.desk.rooms.read.trial import ALL_DRY, ALL_WET, BY_CLOCK, Trial
+from culmo.desk.rooms.read.trial import ALL_DRY, ALL_WET, BY_CLOCK, LIGHT_WORDS, Trial
 from culmo.desk.theme import STEP, px
 from culmo.desk.widgets import Entry, FactRow, Slip, Swatch, as_tip, rule, text_label, title_label
 from culmo.words import decimal, tr, trn
@@ -108,6 +108,23 @@ class ReadSlip(Slip):
         )
         keep_quiet(self.drying)
         column.addWidget(self.drying)
+        self.light = QComboBox()
+        self.light.setAccessibleName(tr("Light"))
+        self.light.setToolTip(
+            as_tip(
+                tr(
+                    "By a lamp with gaps in its light paints look otherwise than by daylight, and no picture tells it: what "
+                    "is told of the colours then allows for more. By a window it reads best."
+                )
+            )
+        )
+        keep_quiet(self.light)
+        # the longest of its words must not make the slip wider
+        self.light.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.light.setMinimumContentsLength(12)
+        for light, words in LIGHT_WORDS.items():
+            self.light.addItem(words, light)
+        column.addWidget(self.light)
         column.addWidget(self.right_button)
         column.addWidget(self.turn_button)
         column.addWidget(self.accept_button)
@@ -171,6 +188,8 @@ class ReadSlip(Slip):
         self.trial_title.setText(trial.name)
         self.trial_words.setText(trial.summary())
         self._show_drying(trial)
+        self.light.setVisible(trial.reading is not None)
+        self.light.setCurrentIndex(self.light.findData(trial.light))
         found, doubtful = trial.reading is not None, len(trial.doubtful())
         kept = len(trial.lab()) - len(trial.left_out)
         wrong = bool(trial.reading and trial.reading.wrong)

@@ -20,6 +20,7 @@ from culmo.core.capture.settle import Knowledge
 from culmo.core.capture.sheet_reading import (
     DOUBT_WORDS,
     FOUND_WORDS,
+    GIVEN,
     PALE,
     CellReading,
     SheetReading,
@@ -28,6 +29,7 @@ from culmo.core.capture.sheet_reading import (
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.character import triple
+from culmo.core.paint.lights import BULB, GAPPED, LED, TUBE, WINDOW
 from culmo.core.paint.readings import GOOD
 from culmo.core.steps import scaled
 from culmo.errors import CulmoError
@@ -45,6 +47,14 @@ if TYPE_CHECKING:
 
 PREVIEW_PX = 1800
 BY_CLOCK, ALL_WET, ALL_DRY = "clock", "wet", "dry"
+LIGHT_WORDS = {
+    "": tr("Light: not said"),
+    WINDOW: tr("Light: by a window, or outside"),
+    BULB: tr("Light: a bulb that glows"),
+    LED: tr("Light: an LED lamp"),
+    TUBE: tr("Light: a tube, energy-saving lamp"),
+    GAPPED: tr("Light: a coloured or street lamp"),
+}
 WET_WORDS = tr("still wet when the picture was taken")
 
 
@@ -67,6 +77,7 @@ class Trial:
     left_out, taken : sets of cell ids that the painter leaves out, or trusts in spite of a doubt
     source : str, as the record will name it
     faults : tuple of str, what is wrong with the picture itself, keys of FAULT_WORDS
+    light : str, by which light it was taken as the painter says, a key of LIGHT_WORDS
     """
 
     name: str
@@ -83,6 +94,7 @@ class Trial:
     taken: set[str] = field(default_factory=set)
     source: str = "photo"
     faults: tuple[str, ...] = ()
+    light: str = ""
 
     @property
     def wet(self) -> frozenset[str]:
@@ -271,18 +283,34 @@ def read_again(
         reading = yield from scaled(steps, 0.35, 1.0)
     except CulmoError as error:
         return replace(trial, problem=str(error))
-    return replace(trial, reading=reading, problem=reading.wrong, card=card, taken=set())
+    light = known.light if known is not None else ""
+    return replace(trial, reading=reading, problem=reading.wrong, card=card, taken=set(), light=light)
 
 
-def card_of(path: Path, rows: int) -> Card:
-    """A reference card by the file with its values.
+def lit(known: Knowledge | None, settings: "Settings | None") -> Knowledge | None:
+    """What is known beside a picture, with the light that the painter said last."""
+    light = settings.light if settings is not None else ""
+    return replace(known or Knowledge(), light=light) if light in LIGHT_WORDS and light else known
+
+
+def given_place(trial: Trial) -> Placement | None:
+    """Where the sheet lies, if the painter gave that; else it is found again."""
+    reading = trial.reading
+    return reading.placement if reading is not None and reading.by in GIVEN else None
+
+
+def card_of(path: Path, rows: int, settings: "Settings | None" = None) -> Card:
+    """A reference card by the file with its values, which is remembered.
 
     Raises
     ------
     CulmoError
         when the file can not be read, or its patches do not fill the rows
     """
-    return Card(np.array([lab for _, lab in read_card(path)]).reshape(-1, 3), None, rows)
+    card = Card(np.array([lab for _, lab in read_card(path)]).reshape(-1, 3), None, rows)
+    if settings is not None:
+        settings.card = str(path), rows
+    return card
 
 
 def usual_card(sheet: Sheet | None, settings: "Settings | None") -> Card | None:

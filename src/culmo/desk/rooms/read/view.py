@@ -3,6 +3,7 @@
 from collections.abc import Callable, Generator
 from dataclasses import replace
 from datetime import datetime
+from functools import partial
 from pathlib import Path
 
 import numpy as np
@@ -143,6 +144,7 @@ class ReadRoom(Room):
         slip.out_button.clicked.connect(self.leave_out)
         slip.take_button.clicked.connect(self.take_all_the_same)
         slip.drying.activated.connect(lambda _: self.say_drying())
+        slip.light.activated.connect(lambda _: self.say_light())
         slip.discard_button.clicked.connect(self.discard)
         self.state.updated.connect(self.refresh_when_seen)
         self.state.cell_selected.connect(self._show_cell)
@@ -327,22 +329,17 @@ class ReadRoom(Room):
             return
         self.practice_seed += 1
         seed = 1000 * record.id + self.practice_seed
-        taken = datetime.fromisoformat(self.session.file.clock())
-        grain = self.session.learning.known_paints.grains
+        taken, known = datetime.fromisoformat(self.session.file.clock()), self.session.learning.known_paints
         self.session.told.emit(tr("The simulated camera takes a picture"))
-        self.session.runner.start(
-            JOB,
-            lambda: trials.practice(record, estimate, grain, taken, seed),
-            self._try,
-            self.session.failed.emit,
-        )
+        take = partial(trials.practice, record, estimate, known.grains, taken, seed)
+        self.session.runner.start(JOB, take, self._try, self.session.failed.emit)
 
     def _known(self) -> tuple[np.ndarray, dict[str, Expected], Knowledge | None]:
         """The bare paper's colour, what the sheet's cells should look like, and all that was learned beside it."""
         record, prediction = self.state.record, self.state.prediction
         expected = expected_colours(record.sheet.cells, prediction) if record and prediction else {}
         bare = bare_paper(records.bare_readings(self.session.file))
-        return bare, expected, self.session.learning.knowledge()
+        return bare, expected, trials.lit(self.session.learning.knowledge(), self.settings)
 
     def _try(self, source: Source) -> None:
         if self.session.study is None:
@@ -438,18 +435,14 @@ class ReadRoom(Room):
         rows : int, rows of patches
         """
         with self.session.guarded():
-            card = trials.card_of(path, rows)  # says what is wrong with it now, not after the dragging
-            if self.settings is not None:
-                self.settings.card = str(path), rows
+            card = trials.card_of(path, rows, self.settings)  # says what is wrong now, not after the dragging
             if self.trial is not None and self.trial.has_card_place:
                 self._again(card=card)  # it lies on its place
                 return
-            width, height = self.picture.image.width(), self.picture.image.height()
-            corners = np.array([[0.05, 0.02], [0.35, 0.02], [0.35, 0.08], [0.05, 0.08]]) * [width, height]
             self._card = card
             self.shows.choose(PICTURE)
             self._show_page(PICTURE)
-            self.picture.lay_over({}, corners, set(), set())
+            self.picture.lay_card()
             self.session.told.emit(tr("Drag the four squares to the corners of the card's patches"))
 
     def nudge(self, x_mm: float, y_mm: float) -> None:
@@ -505,6 +498,12 @@ class ReadRoom(Room):
         if self.trial is not None:
             self.trial.drying = str(self.slip.drying.currentData())
             self.refresh()
+
+    def say_light(self) -> None:
+        """The painter says by which light the picture was taken: it is read so, and the next ones are."""
+        if self.trial is not None and self.settings is not None:
+            self.settings.light = str(self.slip.light.currentData() or "")
+            self._again(placed=trials.given_place(self.trial))
 
     def next_doubtful(self) -> None:
         """The next cell that is to be looked at."""
