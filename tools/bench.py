@@ -19,6 +19,7 @@ from tools.benches import (  # noqa: E402 - the tests' support code is needed fi
     plan,
     read,
     speed,
+    strip,
     weigh,
     window,
 )
@@ -32,6 +33,7 @@ PARTS = {
     "read": read.run,
     "foreign": foreign.run,
     "cameras": cameras.run,
+    "strip": strip.run,
     "weigh": weigh.run,
     "advice": advice.run,
     "large": large.run,

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from culmo import __version__
 from culmo.cli.completion import SHELLS
-from culmo.core.paint.lights import LIGHTS
+from culmo.core.paint.lights import SHOT_LIGHTS
 from culmo.data import SCHEMAS
 from culmo.errors import CulmoError
 
@@ -277,7 +277,7 @@ def _add_read(commands: _Commands) -> None:
         help="the colours of its cells: what was read of it, or measured by name of cell",
     )
     read.add_argument(
-        "--light", choices=LIGHTS, default="", help="by which light it was taken, where that is known"
+        "--light", choices=SHOT_LIGHTS, default="", help="by which light it was taken, where that is known"
     )
     read.add_argument(
         "--anyway", action="store_true", help="write what was seen though it seems another sheet"

@@ -16,7 +16,7 @@ from culmo.core.capture.settle import undone
 from culmo.core.capture.sheet_reading import CellReading
 from culmo.core.paint.character import USUALLY_OFF, Anchor, Shot, Triple, triple
 from culmo.core.paint.estimate import Estimate
-from culmo.core.paint.lights import LIGHTS
+from culmo.core.paint.lights import SHOT_LIGHTS
 from culmo.core.paint.readings import Reading
 
 PRACTICE = "practice photo"  # the source of what the simulated camera saw
@@ -106,7 +106,11 @@ def seen_in(text: str) -> tuple[Triple, Triple, float, Shot] | None:
         own = float(whole["own"])
         said = str(whole.get("light", ""))
         shot = Shot(
-            str(whole["shot"]), paper, str(whole.get("camera", "")), anchors, said if said in LIGHTS else ""
+            str(whole["shot"]),
+            paper,
+            str(whole.get("camera", "")),
+            anchors,
+            said if said in SHOT_LIGHTS else "",
         )
     except (ValueError, TypeError, KeyError, AttributeError, RecursionError):
         return None

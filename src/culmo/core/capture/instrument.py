@@ -6,7 +6,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from culmo.core.chart.sheet import Cell, Sheet
-from culmo.core.colour.spectral import Array
+from culmo.core.colour.spectral import DAYLIGHT, Array, Light
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.hand import Hand
 from culmo.core.paint.optics import water_shares
@@ -16,7 +16,9 @@ from culmo.errors import CulmoError
 from culmo.words import tr
 
 
-def painted_by_hand(estimate: Estimate, sheet: Sheet, rng: np.random.Generator) -> dict[str, Array]:
+def painted_by_hand(
+    estimate: Estimate, sheet: Sheet, rng: np.random.Generator, light: Light = DAYLIGHT
+) -> dict[str, Array]:
     """The dry colours of a sheet as an imperfect hand would paint it: ratios and water miss.
 
     Parameters
@@ -24,6 +26,7 @@ def painted_by_hand(estimate: Estimate, sheet: Sheet, rng: np.random.Generator) 
     estimate : Estimate, what is known of the paints, with the hand's own errors
     sheet : Sheet
     rng : numpy Generator
+    light : Light, by which they are seen; what a camera sees may stand for it
 
     Returns
     -------
@@ -31,7 +34,7 @@ def painted_by_hand(estimate: Estimate, sheet: Sheet, rng: np.random.Generator) 
     """
     known = [c for c in sheet.cells if all(name.casefold() in estimate.index for name in c.recipe.names)]
     recipes = [_wandering(cell.recipe, estimate.hand, rng) for cell in known]
-    lab = predict_lab(estimate, recipes, [cell.ground for cell in known])
+    lab = predict_lab(estimate, recipes, [cell.ground for cell in known], light)
     return {cell.id: colour for cell, colour in zip(known, lab, strict=True)}
 
 

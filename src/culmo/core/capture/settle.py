@@ -41,7 +41,7 @@ class Knowledge:
     beliefs : mapping from folded name to Belief
     earlier : Estimate, what was learned of all that; None where nothing was
     strips : tuple of Strip, strips of known paints that may lie in the picture
-    light : str, by which light the picture was taken, as the painter says: one of `character.LIGHTS`, or empty
+    light : str, by which light the picture was taken, as the painter says: one of `lights.SHOT_LIGHTS`, or empty
     """
 
     names: tuple[str, ...] = ()

@@ -48,7 +48,7 @@ class Shot:
     camera : str, what took it, and how; pictures of one camera are believed to be alike. Empty where it is not known
     anchors : tuple of Anchor, colours in it that are known for themselves: of a reference card, of cells that an
         instrument read
-    light : str, by which light it was taken as the painter says, one of LIGHTS; empty where nothing is said
+    light : str, by which light it was taken as the painter says, one of `lights.SHOT_LIGHTS`; empty where nothing is said
     """
 
     key: str

@@ -1,4 +1,4 @@
 """The lights by which pictures are taken, as painters know them."""
 
 WINDOW, BULB, LED, TUBE, GAPPED = "window", "bulb", "led", "tube", "coloured"
-LIGHTS = (WINDOW, BULB, LED, TUBE, GAPPED)
+SHOT_LIGHTS = (WINDOW, BULB, LED, TUBE, GAPPED)

@@ -12,6 +12,7 @@ from culmo.core.capture.card import Card
 from culmo.core.capture.instrument import painted_by_hand
 from culmo.core.capture.judge import Expected
 from culmo.core.capture.locate import smaller
+from culmo.core.capture.phone import random_phone
 from culmo.core.capture.photo import Photo, Pixels
 from culmo.core.capture.placement import Placement
 from culmo.core.capture.quality import FAULT_WORDS, SIDE, Look, faults
@@ -345,7 +346,8 @@ def note_wet(trial: Trial, study: Study, sheet_id: int) -> None:
 def practice(
     record: SheetRecord, estimate: "Estimate", grain: Callable[[str], float], taken: datetime, seed: int
 ) -> Generator[float, None, Source]:
-    """A practice photo: the sheet as an imperfect hand would paint it and an ordinary phone would see it.
+    """A practice photo: the sheet as an imperfect hand would paint it and an ordinary phone would see it, which sees not
+    as the eye does and bends what it saw.
 
     Parameters
     ----------
@@ -359,7 +361,8 @@ def practice(
 
     yield 0.05
     rng = np.random.default_rng(seed)
-    colours = painted_by_hand(estimate, record.sheet, rng)
+    phone = random_phone(np.random.default_rng([seed, 1]))
+    colours = painted_by_hand(estimate, record.sheet, rng, phone.sees)
     if not colours:
         raise CulmoError(
             tr("nothing is known yet of the paints on this sheet; a practice photo can not be made")
@@ -372,5 +375,5 @@ def practice(
     shot = random_shot(rng, 2000)
     seen = photograph(record.sheet, colours, shot, rng, grains)
     yield 0.9
-    data = jpeg_bytes(seen.pixels, taken, seen.wide)
+    data = jpeg_bytes(phone.developed(seen.pixels), taken, seen.wide)
     return Source(tr("practice photo.jpg"), None, data, PRACTICE)
