@@ -7,8 +7,10 @@ import numpy as np
 
 from culmo.core.capture.settle import Knowledge, settle, undone
 from culmo.core.paint.character import Anchor, Shot, seen_lab
-from culmo.core.paint.readings import Reading
-from culmo.core.paint.recipe import mix
+from culmo.core.paint.estimate import learn
+from culmo.core.paint.predict import predict_lab
+from culmo.core.paint.readings import INK, PAPER, Reading
+from culmo.core.paint.recipe import Recipe, mix
 from support.foreign_cameras import BROAD, GAPS, make_camera, make_shooting, read_plainly
 from support.foreign_pictures import difference, linear_of
 from support.turbid import lab_of, make_laboratory, seen
@@ -176,4 +178,63 @@ def together(found):
     """Several pictures as one."""
     return Undone(
         *(np.concatenate([getattr(one, name) for one in found]) for name in ("shown", "off", "told"))
+    )
+
+
+@dataclass
+class Foretold:
+    """How far off predictions are, mean CIEDE2000, learned from a page of cards and a sheet of 64 cells.
+
+    Attributes
+    ----------
+    by_instrument, by_pictures, as_shown : float, as a perfect instrument reads these cells, as two pictures by one phone
+        give them, and as these pictures show them
+    """
+
+    by_instrument: float
+    by_pictures: float
+    as_shown: float
+
+
+def foretold(seed, strip=False):
+    """Mixes that were not painted, of paints that were learned from pictures alone; with a strip in these if wished."""
+    laboratory, camera, rng = studio(seed)
+    names = [paint.name for paint in laboratory.paints]
+    page = [
+        (mix([name], wash=wash), ground)
+        for name in names
+        for wash, ground in ((1.0, PAPER), (0.2, PAPER), (1.0, INK))
+    ]
+    paper = seen(laboratory.grounds["paper"], laboratory.at, laboratory.gloss)
+    white = tuple(float(value) for value in lab_of(paper))
+    patches = np.array(
+        [laboratory.reflectance(mix([name], wash=wash)) for name in names for wash in (1.0, 0.25)]
+    )
+    known = np.array([lab_of(one) for one in patches]) + rng.normal(0, 0.5, (len(patches), 3))
+    measured, pictured, shown = ([Reading(Recipe(), white)] for _ in range(3))
+    for key, cells in (("page", page), ("sheet", [(recipe, PAPER) for recipe in grid(names)])):
+        reflectance = np.array([laboratory.reflectance(*cell) for cell in cells])
+        shooting = make_shooting(rng, camera)
+        light = read_plainly(shooting, reflectance, paper, rng)
+        anchors = ()
+        if strip:
+            beside = read_plainly(shooting, patches, paper, rng).tolist()
+            anchors = tuple(
+                Anchor(tuple(one), tuple(lab)) for one, lab in zip(beside, known.tolist(), strict=True)
+            )
+        shot = Shot(key, white, "one phone", anchors)
+        file = np.clip(seen_lab(light, np.array(white)), [0, -128, -128], [100, 128, 128]).tolist()
+        true = [tuple(lab_of(one)) for one in reflectance]
+        for (recipe, ground), lab, own, rgb in zip(cells, true, file, light.tolist(), strict=True):
+            measured.append(Reading(recipe, lab, ground))
+            shown.append(Reading(recipe, tuple(own), ground))
+            pictured.append(Reading(recipe, tuple(own), ground, uncertainty=OWN, seen=tuple(rgb), shot=shot))
+    triples = list(itertools.combinations(names, 3))[::3]
+    asked = [*ratios(names, rng), *(mix(three, wash=wash) for three in triples for wash in (1.0, 0.4))]
+    truth = np.array([laboratory.mean_lab(recipe) for recipe in asked])
+    return Foretold(
+        *(
+            float(difference(predict_lab(learn(names, readings), asked), truth).mean())
+            for readings in (measured, pictured, shown)
+        )
     )

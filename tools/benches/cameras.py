@@ -7,6 +7,7 @@ import numpy as np
 from support.camera_sheets import (
     Undone,
     first_picture,
+    foretold,
     fourth_picture,
     lamp_with_gaps,
     together,
@@ -16,6 +17,7 @@ from support.camera_sheets import (
 from support.foreign_cameras import GAPS
 from tools.benches import show
 
+_STUDIES = 12
 _FIRST, _PICTURES = 400, 24  # seeds that were not looked at while this was made
 
 
@@ -27,6 +29,18 @@ def _table(title: str, one: Callable[[int], Undone]) -> Undone:
         f"{title:44} as shown {shown[0]:4.1f} {shown[1]:5.1f}   as read {off[0]:5.2f} {off[1]:5.2f}   told holds {held:.0%}"
     )
     return found
+
+
+def _foretold(title: str, strip: bool) -> float:
+    found = [foretold(seed, strip) for seed in range(_FIRST, _FIRST + _STUDIES)]
+    by_instrument, by_pictures, shown = (
+        float(np.mean([getattr(one, name) for one in found]))
+        for name in ("by_instrument", "by_pictures", "as_shown")
+    )
+    print(
+        f"{title:44} by an instrument {by_instrument:.2f}, by pictures {by_pictures:.2f}, as these show it {shown:.2f}"
+    )
+    return by_pictures / by_instrument
 
 
 def run() -> bool:
@@ -41,6 +55,8 @@ def run() -> bool:
     _table("lamps with gaps, and the painter says it", lamp_with_gaps)
     _table("lamps with gaps, and a strip", lambda seed: with_strip(seed, lights=GAPS))
     _table("an unusual camera", lambda seed: first_picture(seed, "odd"))
+    alone = _foretold("predictions learned from two pictures", False)
+    _foretold("predictions learned so, a strip in both", True)
     fine = show("first picture, median", float(np.median(first.off)), 2.5)
     fine &= show("first picture, 95 %", float(np.quantile(first.off, 0.95)), 6.0)
     fine &= show("first picture, what is told does not hold", float(np.mean(first.off > first.told)), 0.15)
@@ -48,4 +64,5 @@ def run() -> bool:
     fine &= show("paints known from pictures, 95 %", float(np.quantile(known.off, 0.95)), 4.0)
     fine &= show("with the strip, median", float(np.median(strip.off)), 1.2)
     fine &= show("with the strip, 95 %", float(np.quantile(strip.off, 0.95)), 3.5)
+    fine &= show("predictions, by pictures against by an instrument", alone, 1.3)
     return fine & show("a strong look and the strip, median", float(np.median(look.off)), 2.0)

@@ -13,6 +13,7 @@ from culmo.core.colour.spectral import Array, Flags, Indices
 from culmo.core.paint.readings import INK
 
 _LOW, _HIGH = 3.0 / 255.0, 254.0 / 255.0  # encoded levels at which a channel has reached its end
+FINE_PER_MM = 3.2  # pixels per millimetre at which cells are read
 _CLIPPED_SHARE = 0.12
 _DIM = 8.0 / 255.0
 _CUT = 3.2  # in robust standard deviations

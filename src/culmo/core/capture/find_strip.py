@@ -10,7 +10,7 @@ import cv2
 import numpy as np
 
 from culmo.core.capture.cell_reader import CellReader
-from culmo.core.capture.cells import Sampler, cell_patches
+from culmo.core.capture.cells import FINE_PER_MM, Sampler, cell_patches
 from culmo.core.capture.light import bare_mask, light_field
 from culmo.core.capture.photo import Photo, Pixels
 from culmo.core.capture.placement import Placement, edge_points, flatten, plain, refine
@@ -21,7 +21,6 @@ from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.character import Anchor, Shot, as_it_is, believed, seen_lab, triple
 
-_FINE_PER_MM = 3.2
 _PLANE_PER_MM = 2.0
 _MOST_PLANE_MM = 900.0  # to each side of the sheet's middle
 _LENGTH, _THICKNESS = (0.85, 1.15), (0.45, 2.2)  # of what was planned
@@ -165,7 +164,7 @@ def _judged(view: Photo, strip: Strip, placement: Placement, paper: Array) -> St
 
 def _reader(view: Photo, sheet: Sheet, placement: Placement, paper: Array) -> CellReader:
     """A reader of the strip's patches, in the light that its own paper shows."""
-    per_mm = float(np.clip(placement.scale, 2.0, _FINE_PER_MM))
+    per_mm = float(np.clip(placement.scale, 2.0, FINE_PER_MM))
     sampler = Sampler(flatten(view.pixels, placement, per_mm), view, per_mm)
     bare = bare_mask(sheet, per_mm, sampler.flat.shape[:2], placement, view.size)
     light = light_field(sampler.flat, view, sheet, per_mm, bare, cell_patches(sampler, sheet.cells))

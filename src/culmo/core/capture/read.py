@@ -8,7 +8,7 @@ import numpy as np
 
 from culmo.core.capture.card import Card
 from culmo.core.capture.cell_reader import CellReader
-from culmo.core.capture.cells import Patch, Sampler, cell_patches
+from culmo.core.capture.cells import FINE_PER_MM, Patch, Sampler, cell_patches
 from culmo.core.capture.conclude import conclude
 from culmo.core.capture.find_strip import find_strip
 from culmo.core.capture.gleam import find_gleam
@@ -41,7 +41,6 @@ from culmo.errors import CulmoError
 from culmo.words import tr
 
 MID_PX = 2000  # the longer side of the picture that is worked on
-FINE_PER_MM = 3.2  # pixels per millimetre at which cells are read
 _QUICK_PER_MM = 1.6
 _LEAST_PER_MM = 1.5
 _SOME_WRITING = 0.06
