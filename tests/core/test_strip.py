@@ -23,7 +23,7 @@ from culmo.errors import CulmoError
 from culmo.study.pictures import photo_from_bytes
 from support.beside import make_case, off_and_told
 from support.foreign_cameras import make_camera, make_shooting, read_plainly
-from support.foreign_pictures import difference, linear_of
+from support.foreign_pictures import difference, linear_of, take
 from support.turbid import lab_of, make_laboratory, seen
 
 PAPER = np.array([96.0, 0.0, 2.0])
@@ -54,7 +54,7 @@ def test_a_strip_is_found_beside_the_sheet_and_makes_it_truer(case, plain_readin
         assert np.abs(np.array(anchor.lab) - true[anchor.lab]).max() < 2.0
     before, _ = off_and_told(case, plain_reading)
     off, told = off_and_told(case, reading)
-    assert np.median(off) < 0.8 * np.median(before)
+    assert np.median(off) < 0.9 * np.median(before)
     assert np.mean(off <= told) > 0.85
 
 
@@ -183,3 +183,26 @@ def test_the_command_uses_a_strip_that_it_is_given(case, tmp_path, capsys):
     (tmp_path / "others.csv").write_text("name,L,a,b\nx,50,0,0\n")
     status, said = read(*strip, "--strip-values", tmp_path / "others.csv")
     assert (status, "names no cell" in said.err) == (2, True)
+
+
+@pytest.mark.parametrize(
+    # the world's own paper overflows for some other faults on so long a paper
+    ("fault", "hard"),
+    [("plain", False), ("turned", False), ("light table", True)],
+)
+def test_a_strip_alone_is_found_where_it_lies(case, fault, hard):
+    """As it is when it is read for the first time: nothing beside it, little bare paper about it."""
+    film = {
+        cell.recipe.names[0]: np.roll([0.2, 0.7, 1.6], n) * (1.0 + n % 3)
+        for n, cell in enumerate(case.strip.cells)
+    }
+    colours = {
+        cell.id: np.exp(-cell.recipe.layers[0].wash * film[cell.recipe.names[0]]) for cell in case.strip.cells
+    }
+    picture, paper = take(sheet_to_dict(case.strip), colours, fault, hard, 77, 1600)
+    photo = photo_from_bytes(picture.file, "a.jpg")
+    reading = read_sheet(photo, case.strip, paper=np.array(paper))
+    assert not reading.wrong
+    middles = np.array([np.mean(cell.outline_mm, axis=0) for cell in case.strip.cells])
+    away = picture.to_mm(reading.placement.to_pixels(middles)) - picture.ruled
+    assert np.hypot(*away.T).max() < 1.5

@@ -20,6 +20,7 @@ PER_MM = 2.0
 _RIM_MM = 0.8  # of a cell, that is not looked at for its colour: the brush stops short, and lines are thick
 _CLEAR_MM = 2.2  # about cells, where paper need not be bare
 _EDGE_MM = 7.0  # along the paper's edge, which the hand may have missed
+_EDGE_SHARE = 0.05  # of the paper's shorter side, at most: a strip has little bare paper but along its edge
 _RING_MM = 9.0  # about the painted block, where paint counts most
 _PAINTED = 0.09  # in logs of light from the paper's, from which on a place is painted
 _STEP = 0.12  # in logs of light, from which on two neighbours must show an edge between them
@@ -132,7 +133,9 @@ class Plan:
             taken[max(0, low[1]) : high[1], max(0, low[0]) : high[0]] = 1
         clear = 2 * round(_CLEAR_MM * PER_MM) + 1
         bare = cv2.dilate(taken, np.ones((clear, clear), np.uint8)) == 0
-        edge = round(_EDGE_MM * PER_MM)
+        edge = max(
+            1, round(min(_EDGE_MM, _EDGE_SHARE * min(sheet.paper.width_mm, sheet.paper.height_mm)) * PER_MM)
+        )
         bare[:edge], bare[-edge:], bare[:, :edge], bare[:, -edge:] = False, False, False, False
         near = 2 * round(_RING_MM * PER_MM) + 1
         self.bare = np.asarray(bare)

@@ -9,11 +9,12 @@ from collections.abc import Iterator
 import cv2
 import numpy as np
 
+from culmo.core.capture.bars import ends_of, find_bars, laid
 from culmo.core.capture.cell_reader import CellReader
 from culmo.core.capture.cells import FINE_PER_MM, Sampler, cell_patches
 from culmo.core.capture.light import bare_mask, light_field
 from culmo.core.capture.photo import Photo, Pixels
-from culmo.core.capture.placement import Placement, edge_points, flatten, plain, refine
+from culmo.core.capture.placement import Placement, edges_of, flatten, plain, refine
 from culmo.core.capture.sheet_reading import UNSURE
 from culmo.core.capture.strip import Strip, StripFound
 from culmo.core.chart.sheet import Sheet
@@ -23,9 +24,6 @@ from culmo.core.paint.character import Anchor, Shot, as_it_is, believed, seen_la
 
 _PLANE_PER_MM = 2.0
 _MOST_PLANE_MM = 900.0  # to each side of the sheet's middle
-_LENGTH, _THICKNESS = (0.85, 1.15), (0.45, 2.2)  # of what was planned
-_FILLED = 0.8
-_MOST_BARS = 6
 _LEAST_PATCHES = 4
 _NEAR_ENOUGH = (
     4.0  # CIEDE2000 in the middle, between the strip as it is known and as this picture has it, all undone
@@ -45,7 +43,7 @@ def find_strip(view: Photo, strip: Strip, beside: Placement, paper: Array) -> St
     if len(strip.known) < _LEAST_PATCHES or not strip.sheet.bars_mm:
         return None
     found = []
-    points = edge_points(strip.sheet.cells)
+    points = edges_of(strip.sheet)
     for start in _places(view.pixels, strip.sheet, beside):
         fit = refine(view.pixels, start, points, (2.5, 1.2), 2.5, 6)
         place = _judged(view, strip, fit.placement, paper)
@@ -64,11 +62,10 @@ def _places(pixels: Pixels, sheet: Sheet, beside: Placement) -> Iterator[Placeme
         pixels if pixels.dtype == np.uint8 else (pixels >> 8).astype(np.uint8), to_plane, size,
         flags=cv2.INTER_AREA, borderMode=cv2.BORDER_CONSTANT, borderValue=(128, 128, 128),
     )  # fmt: skip
-    x, y, width, height = sheet.bars_mm[0]
-    ends = np.array([[x, y + height / 2.0], [x + width, y + height / 2.0]], dtype=float)
-    for one, other in _bars(flat, width * _PLANE_PER_MM, height * _PLANE_PER_MM):
-        for seen in (np.array([one, other]), np.array([other, one])):
-            yield plain(sheet, to_pixels @ _laid(ends, seen))
+    _, _, width, height = sheet.bars_mm[0]
+    ends = ends_of(sheet)
+    for seen in find_bars(flat, width * _PLANE_PER_MM, height * _PLANE_PER_MM):
+        yield plain(sheet, to_pixels @ laid(ends, seen))
 
 
 def _plane(pixels: Pixels, beside: Placement) -> tuple[Array, tuple[int, int], Array]:
@@ -89,44 +86,6 @@ def _plane(pixels: Pixels, beside: Placement) -> tuple[Array, tuple[int, int], A
     to_mm = np.array([[1 / _PLANE_PER_MM, 0, low[0]], [0, 1 / _PLANE_PER_MM, low[1]], [0, 0, 1]])
     to_pixels = beside.homography @ to_mm
     return np.linalg.inv(to_pixels), (int(size[0]), int(size[1])), to_pixels
-
-
-def _bars(flat: Pixels, length: float, thickness: float) -> list[tuple[Array, Array]]:
-    """The ends of dark bars about so long and so thick with something lighter on both sides, the likeliest first."""
-    grey = cv2.cvtColor(flat, cv2.COLOR_RGB2GRAY)
-    reach = 2 * round(1.5 * thickness) + 1
-    around = cv2.blur(cv2.dilate(grey, np.ones((reach, reach), np.uint8)), (reach, reach))
-    found: list[tuple[float, Array, Array]] = []
-    for share in (0.4, 0.55, 0.3):
-        dark = (grey < share * around.astype(np.float32)).astype(np.uint8)
-        for contour in cv2.findContours(dark, cv2.RETR_LIST, cv2.CHAIN_APPROX_NONE)[0]:
-            if len(contour) < length:
-                continue
-            middle, sides, _ = cv2.minAreaRect(contour)
-            long, thick = max(sides), max(min(sides), 1.0)
-            if not (_LENGTH[0] < long / length < _LENGTH[1] and thick / thickness < _THICKNESS[1]):
-                continue
-            area = cv2.contourArea(contour)
-            if thick < _THICKNESS[0] * thickness or area < _FILLED * long * thick * 0.8:
-                continue
-            points = contour.reshape(-1, 2) - np.array(middle)
-            along = np.linalg.svd(points, full_matrices=False)[2][0]
-            reaches = np.quantile(points @ along, [0.01, 0.99])
-            one, other = (np.array(middle) + end * along for end in reaches)
-            off = abs(np.log(long / length)) + 0.3 * abs(np.log(thick / thickness))
-            if all(min(np.abs(one - a).max(), np.abs(one - b).max()) > thickness for _, a, b in found):
-                found.append((off, one, other))
-    found.sort(key=lambda entry: entry[0])
-    return [(one, other) for _, one, other in found[:_MOST_BARS]]
-
-
-def _laid(planned: Array, seen: Array) -> Array:
-    """The move, turn and scale that lay two points on two others, (3, 3) float."""
-    from_way, to_way = planned[1] - planned[0], seen[1] - seen[0]
-    turn = complex(*to_way) / complex(*from_way)
-    matrix = np.array([[turn.real, -turn.imag, 0.0], [turn.imag, turn.real, 0.0], [0.0, 0.0, 1.0]])
-    matrix[:2, 2] = seen[0] - matrix[:2, :2] @ planned[0]
-    return matrix
 
 
 def _judged(view: Photo, strip: Strip, placement: Placement, paper: Array) -> StripFound | None:

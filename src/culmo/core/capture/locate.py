@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 import cv2
 import numpy as np
 
+from culmo.core.capture.bars import ends_of, find_bars, laid
 from culmo.core.capture.bearing import FAIR_DRAWN, Bearing, Plan, bear_out
 from culmo.core.capture.marks import by_marks
 from culmo.core.capture.photo import Pixels
@@ -14,7 +15,7 @@ from culmo.core.capture.placement import (
     EdgePoints,
     Fit,
     Placement,
-    edge_points,
+    edges_of,
     flatten,
     from_corners,
     plain,
@@ -28,6 +29,9 @@ from culmo.words import tr
 
 LOOK_PX = 1200  # the longer side of the picture that is searched
 _MARKS_REACH_MM, _SHAPE_REACH_MM = 2.5, 6.0
+_BAR_SHARES, _BAR_SLACK = (0.35, 0.55, 0.85), (0.75, 1.3)
+_FORESHORTENED = (1.0, 0.9, 0.8)  # what lies across the bar, in a slanting view
+_SLANTS = 16
 _SAME_WAY_DEG = 12.0  # a wheel looks alike when it is turned by a sector
 _WRITING_PER_MM = 1.6
 _LEAST_CELL_MM2 = 4.0
@@ -60,7 +64,8 @@ class Found:
     Attributes
     ----------
     fit : Fit, in pixels of the picture
-    by : str, what it was found by: "marks", "frame", "paper" or "whole picture"; "corners" or "hand" where it was given
+    by : str, what it was found by: "marks", "bar", "frame", "paper" or "whole picture"; "corners" or "hand" where it was
+        given
     angle_deg : float, how far the sheet is turned clockwise in the picture, -180..180
     bearing : Bearing, what the picture says to it
     writing : float, how much there is where the labels should be, against their mirror images
@@ -112,7 +117,8 @@ def locate(pixels: Pixels, sheet: Sheet) -> list[Found]:
     search = _Search(small, sheet)
     found = _unique(search.by_marks())
     if not any(place.sound for place in found):
-        found = _unique([*found, *search.by_shapes()])
+        # a bar tells which way round, the paper's corners how much the view slants
+        found = _unique([*found, *search.by_bars(), *search.by_shapes()])
     if not any(place.bearing.fair or place.sound for place in found):
         raise CulmoError(_why_not(found, sheet))
     may_be = [place for place in found if place.sound] or [place for place in found if place.bearing.fair]
@@ -132,7 +138,7 @@ class _Search:
 
     def __init__(self, small: Pixels, sheet: Sheet) -> None:
         self.small, self.sheet = small, sheet
-        self.points = edge_points(sheet.cells)
+        self.points = edges_of(sheet)
         self.plan = Plan(sheet)
 
     def by_marks(self) -> list[Found]:
@@ -144,6 +150,28 @@ class _Search:
             fit = refine(self.small, start, self.points, (_MARKS_REACH_MM,), 2.0, 6)
             found.append(self._judged(fit, "marks"))
         return found
+
+    def by_bars(self) -> list[Found]:
+        """Where a black bar puts it, at any size and both ways round."""
+        if not self.sheet.bars_mm:
+            return []
+        _, _, width, height = self.sheet.bars_mm[0]
+        found = []
+        for share in _BAR_SHARES:
+            length = share * max(self.small.shape[:2])
+            for seen in find_bars(self.small, length, length * height / width, _BAR_SLACK):
+                for short in _FORESHORTENED:
+                    start = plain(self.sheet, laid(ends_of(self.sheet), seen, short))
+                    found.append(self._judged(_settle(self.small, start, self.points, self.sheet), "bar"))
+        return [self._slanted(place) for place in _unique(found)]
+
+    def _slanted(self, place: Found) -> Found:
+        """The same with how the view slants, which a bar alone does not tell."""
+        fit = place.fit
+        for _ in range(_SLANTS):
+            fit = _settle(self.small, _slanting(self.sheet, fit), self.points, self.sheet)
+            place = max(place, self._judged(fit, place.by), key=lambda found: found.score)
+        return place
 
     def by_shapes(self) -> list[Found]:
         """Where paper and paint put it; what is plainly found that way round is not looked for again."""
@@ -282,7 +310,7 @@ def place_by_corners(pixels: Pixels, sheet: Sheet, corners: Array) -> Found:
     check_corners(corners, (pixels.shape[1], pixels.shape[0]))
     small, scale = smaller(pixels)
     start = from_corners(sheet, (np.asarray(corners) + 0.5) * scale - 0.5)
-    fit = refine(small, start, edge_points(sheet.cells), (min(3.0, _reach(sheet)), 1.2), 2.5, 6)
+    fit = refine(small, start, edges_of(sheet), (min(3.0, _reach(sheet)), 1.2), 2.5, 6)
     plan = Plan(sheet)
     bearing = bear_out(small, fit.placement, plan)
     if not bearing.fair:  # no edges to hold on to: the corners stand as they were given
@@ -303,7 +331,7 @@ def place_by_hand(pixels: Pixels, sheet: Sheet, placement: Placement) -> Found:
     """
     small, scale = smaller(pixels)
     here = enlarge(placement, 1.0 / scale)
-    fit = replace(refine(small, here, edge_points(sheet.cells), (), _WRITING_PER_MM, 6), placement=placement)
+    fit = replace(refine(small, here, edges_of(sheet), (), _WRITING_PER_MM, 6), placement=placement)
     return Found(fit, "hand", 0.0, bear_out(small, here, Plan(sheet)))
 
 
@@ -317,6 +345,13 @@ def _settle(small: Pixels, rough: Placement, points: EdgePoints, sheet: Sheet) -
     reach = min(_SHAPE_REACH_MM, _reach(sheet))
     fit = refine(small, rough, points, (reach, 0.6 * reach, 1.5), 2.0, 6)
     return refine(small, fit.placement, points, (2.0, 1.2), 2.5, 6)
+
+
+def _slanting(sheet: Sheet, fit: Fit) -> Placement:
+    """A placement without a bend that lies nearest to one with: what bends after a bar alone is how the view slants."""
+    places = np.array([point for cell in sheet.cells for point in cell.outline_mm])
+    way, _ = cv2.findHomography(places, fit.placement.to_pixels(places), 0)
+    return fit.placement if way is None else plain(sheet, np.asarray(way, dtype=float))
 
 
 def _angle_deg(placement: Placement) -> float:

@@ -10,6 +10,7 @@ import numpy as np
 from culmo.core.capture.photo import Pixels
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.colour.spectral import Array
+from culmo.core.paint.recipe import Recipe
 
 EDGE_MM = 2.0  # how far apart the places lie at which an edge is looked for
 _SKIP_MM = 1.6  # corners say nothing of a direction
@@ -164,6 +165,15 @@ def edge_points(cells: tuple[Cell, ...]) -> EdgePoints:
             inside.append(places[:, None] + inwards[None, :, None] * (middle - places)[:, None])
     some = slice(None, None, 1 + sum(map(len, at)) // _ENOUGH_POINTS)
     return EdgePoints(*(np.concatenate(parts)[some] for parts in (at, normal, inside)))
+
+
+def edges_of(sheet: Sheet) -> EdgePoints:
+    """Where the outlines of a sheet's cells, and of its bars, are looked for."""
+    bars = (
+        Cell(f"bar {number}", ((x, y), (x + w, y), (x + w, y + h), (x, y + h)), Recipe())
+        for number, (x, y, w, h) in enumerate(sheet.bars_mm, 1)
+    )
+    return edge_points((*sheet.cells, *bars))
 
 
 class EdgeField:

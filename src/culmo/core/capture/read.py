@@ -26,7 +26,7 @@ from culmo.core.capture.locate import (
     smaller,
 )
 from culmo.core.capture.photo import Photo, Pixels
-from culmo.core.capture.placement import Placement, edge_points, flatten, refine
+from culmo.core.capture.placement import Placement, edges_of, flatten, refine
 from culmo.core.capture.sample import PAPER_LAB
 from culmo.core.capture.settle import Knowledge
 from culmo.core.capture.sheet_reading import MIRRORED, TURNED, SheetReading
@@ -156,7 +156,7 @@ def _bend(mid: Pixels, found: Found, sheet: Sheet) -> Placement:
     if not found.bearing.fair:
         return found.fit.placement
     per_mm = float(np.clip(found.fit.placement.scale, 1.5, 2.2))
-    fit = refine(mid, found.fit.placement, edge_points(sheet.cells), (1.5, 0.8), per_mm, 10)
+    fit = refine(mid, found.fit.placement, edges_of(sheet), (1.5, 0.8), per_mm, 10)
     return fit.placement if fit.support >= 0.9 * found.fit.support else found.fit.placement
 
 

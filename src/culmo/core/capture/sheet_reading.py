@@ -40,6 +40,7 @@ DOUBT_WORDS = {
 }
 FOUND_WORDS = {
     "marks": tr("found by its corner marks"),
+    "bar": tr("found by its black bar"),
     "frame": tr("found by its painted block"),
     "paper": tr("found by the edge of the paper"),
     "whole picture": tr("found by the picture's own edge"),
