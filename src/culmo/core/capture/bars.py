@@ -8,7 +8,7 @@ from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.spectral import Array
 
 _THICKNESS = 0.45, 2.2  # of what was planned
-_FILLED = 0.8
+_FILLED = 0.64
 _MOST_BARS = 6
 
 
@@ -41,7 +41,7 @@ def find_bars(
             if not (slack[0] < long / length < slack[1] and thick / thickness < _THICKNESS[1]):
                 continue
             area = cv2.contourArea(contour)
-            if thick < _THICKNESS[0] * thickness or area < _FILLED * long * thick * 0.8:
+            if thick < _THICKNESS[0] * thickness or area < _FILLED * long * thick:
                 continue
             points = contour.reshape(-1, 2) - np.array(middle)
             along = np.linalg.svd(points, full_matrices=False)[2][0]

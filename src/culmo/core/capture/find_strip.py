@@ -25,9 +25,7 @@ from culmo.core.paint.character import Anchor, Shot, as_it_is, believed, seen_la
 _PLANE_PER_MM = 2.0
 _MOST_PLANE_MM = 900.0  # to each side of the sheet's middle
 _LEAST_PATCHES = 4
-_NEAR_ENOUGH = (
-    4.0  # CIEDE2000 in the middle, between the strip as it is known and as this picture has it, all undone
-)
+_NEAR_ENOUGH = 4.0  # CIEDE2000 in the middle, between the strip as it is known and as it is read here
 
 
 def find_strip(view: Photo, strip: Strip, beside: Placement, paper: Array) -> StripFound | None:
@@ -76,7 +74,7 @@ def _plane(pixels: Pixels, beside: Placement) -> tuple[Array, tuple[int, int], A
     middle = np.array([wide / 2.0, high / 2.0])
     back = np.linalg.inv(beside.homography)
     whole = np.concatenate([edge, np.ones((4, 1))], axis=1) @ back.T
-    deep = whole[:, 2] / (back @ np.linalg.solve(back, np.array([*middle, 1.0])))[2]
+    deep = whole[:, 2] * (beside.homography @ np.array([*middle, 1.0]))[2]  # 1 where the sheet's middle is
     places = whole[:, :2] / whole[:, 2:]
     # beyond the horizon of a slanting view there is no plane
     far = (deep <= 0.05)[:, None] | (np.abs(places - middle) > _MOST_PLANE_MM)
