@@ -101,14 +101,13 @@ def _strips(options: argparse.Namespace) -> tuple[Strip, ...]:
 def _card(options: argparse.Namespace, sheet: Sheet) -> Card | None:
     if options.card is None:
         return None
-    known = np.array([lab for _, lab in read_card(options.card)]).reshape(-1, 3)
-    if options.card_corners:
-        return Card(known, parse_corners(options.card_corners, "corners of the card"), options.card_rows)
-    if sheet.card_mm is None:
+    if not options.card_corners and sheet.card_mm is None:
         raise CulmoError(
             "the reference card needs --card-corners, the corners of its block of patches: the sheet has no place for it"
         )
-    return Card(known, None, options.card_rows)
+    known = np.array([lab for _, lab in read_card(options.card)]).reshape(-1, 3)
+    corners = parse_corners(options.card_corners, "corners of the card") if options.card_corners else None
+    return Card(known, corners, options.card_rows)
 
 
 def run_read(options: argparse.Namespace) -> int:
