@@ -103,7 +103,7 @@ def test_sound_and_absurd_studies_are_refused_in_words_or_shown(tmp_path, seed):
     count = 100 if SOAK else 1
     done = subprocess.run(
         [sys.executable, "-m", "support.absurd", str(count), str(seed), tmp_path],
-        cwd=HERE, capture_output=True, text=True, check=False,
+        cwd=HERE, capture_output=True, text=True, check=False, timeout=300 * count,
     )  # fmt: skip
     assert done.returncode == 0, done.stderr[-4000:]
     refused, shown, longest = (float(word) for word in done.stdout.split())

@@ -26,7 +26,7 @@ CHOSEN = {
     "families": ("Lemon", "Ochre"), "fan": ("Ultramarine", "Lemon", "Rose"), "ladder": ("Rose", "Ultramarine"),
     "wheel": ("Lemon", "Rose", "Phthalo blue"), "triangle": ("Lemon", "Rose", "Phthalo blue"),
     "palette": ("Lemon", "Rose", "Ultramarine"), "against": ("Rose", "Lemon", "Ochre"), "cards": ("Rose", "Ochre"),
-    "grid": ("Lemon", "Rose", "Ultramarine", "Ochre"),
+    "grid": ("Lemon", "Rose", "Ultramarine", "Ochre"), "strip": ("Lemon", "Rose", "Ultramarine", "Ochre"),
 }  # fmt: skip
 
 

@@ -42,7 +42,10 @@ def rich(study):
     }  # fmt: skip
     for kind in KIND_KEYS:
         for split in ("", "diagonal"):
-            for sheet in laid_out(kind, aids=Aids(keepers=recipes), **given, split=split, title=f"A {kind}"):
+            chosen = given | (
+                {"paints": FIVE} if kind == "strip" else {}
+            )  # a strip of three tells too little
+            for sheet in laid_out(kind, aids=Aids(keepers=recipes), **chosen, split=split, title=f"A {kind}"):
                 study.apply(acts.add_sheet(study, plan_order(sheet)))
     for sheet_id in (1, 2):
         for entry in sheet_record(study, sheet_id).cells[:4]:

@@ -49,7 +49,10 @@ _GROUP_OF = {
     ),
     **dict.fromkeys(("stages", "light_first", "clean_first"), WORK),
 }  # fmt: skip
-_BESIDE = {"letters_mm": "note_mm"}  # short fields that share a line: the second by its first
+_BESIDE = {
+    "letters_mm": "note_mm",
+    "gutter_mm": "tape_mm",
+}  # short fields that share a line: the second by its first
 _MOST_SAID = 2
 
 
