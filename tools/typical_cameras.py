@@ -3,7 +3,8 @@
 Cameras whose sensitivities were measured (colour-science), moved and widened, look at films of the table's pigments under
 measured lights, with a maker's matrix for lamplight and for daylight, a white balance that errs, a curve and some
 saturation. To each picture the character is fitted that undoes it best; their scatter is kept, and how much of it belongs to
-the camera rather than to the picture.
+the camera rather than to the picture. Their raw files are looked at, too: developed by one matrix for daylight, without a
+curve and a look.
 """
 
 import warnings
@@ -115,7 +116,7 @@ def _character(seen: Array, truth: Array, paper: Array) -> Array:
     return found
 
 
-def _pictures(rng: np.random.Generator) -> list[Array]:
+def _pictures(rng: np.random.Generator, raw_files: bool) -> list[Array]:
     colour = _colour()
     shape = colour.SpectralShape(380, 730, 10)
     lights = {
@@ -128,12 +129,15 @@ def _pictures(rng: np.random.Generator) -> list[Array]:
     by_light = {name: _matrix(sees, lights[name], chart, chart_rgb) for name in ("A", "D65")}
     bend, lift = rng.choice([0.0, 1.0]) * rng.uniform(0.05, 0.4), np.exp(rng.normal(0.0, 0.06))
     saturation = rng.uniform(0.95, 1.2)
+    if raw_files:
+        bend, lift, saturation = 0.0, 1.0, 1.0
     found = []
     for _ in range(_PICTURES):
         name = str(rng.choice(_LIGHTS))
         light = lights[name]
         warm = float(np.log(light[23] / light[7]) / np.log(lights["A"][23] / lights["A"][7]))
-        matrix = by_light["D65"] + np.clip(warm, 0, 1) * (by_light["A"] - by_light["D65"])
+        warm = 0.0 if raw_files else float(np.clip(warm, 0, 1))
+        matrix = by_light["D65"] + warm * (by_light["A"] - by_light["D65"])
         surfaces, paper = _surfaces(rng)
         gains = np.exp(rng.normal(0, _WHITE_ERRS, 3)) * rng.uniform(0.55, 0.9)
         both = np.vstack([surfaces, paper])
@@ -148,10 +152,10 @@ def _pictures(rng: np.random.Generator) -> list[Array]:
     return found
 
 
-def main() -> None:
-    """Fit all pictures and write what is usual."""
-    rng = np.random.default_rng(11)
-    found = np.array([_pictures(rng) for _ in range(_CAMERAS)])
+def _scatter(seed: int, raw_files: bool) -> tuple[Array, Array]:
+    """The covariance of what pictures do, and of the camera's part of it, (12, 12) float."""
+    rng = np.random.default_rng(seed)
+    found = np.array([_pictures(rng, raw_files) for _ in range(_CAMERAS)])
     # about a camera that sees as the eye does, and keeps what it saw: there are such, too
     away = found.copy()
     # the few unusual cameras count, but do not rule
@@ -163,15 +167,23 @@ def main() -> None:
     alike = (alike + alike.T) / 2
     # no more alike than there is
     values, vectors = np.linalg.eigh(alike)
-    alike = (vectors * np.maximum(values, 0.0)) @ vectors.T
+    return whole, (vectors * np.maximum(values, 0.0)) @ vectors.T
+
+
+def main() -> None:
+    """Fit all pictures and write what is usual."""
+    whole, alike = _scatter(11, False)
+    raw_whole, raw_alike = _scatter(12, True)
     text = '"""What usual cameras do to colours; made by `make tables`, do not edit."""\n\nimport numpy as np\n\n'
     for name, table, note in (
         ("SCATTER", whole, "of a picture"),
         ("OF_CAMERA", alike, "of its camera's part"),
+        ("RAW_SCATTER", raw_whole, "of a picture from a raw file"),
+        ("OF_RAW_CAMERA", raw_alike, "of its camera's part"),
     ):
         text += block(name, np.round(table, 6), f"(12, 12): covariance {note}, as `character` orders it")
     TARGET.write_text(text.rstrip() + "\n", encoding="utf-8")
-    print(np.round(np.sqrt(np.diag(whole)), 3), np.round(np.sqrt(np.diag(alike)), 3), sep="\n")
+    print(*(np.round(np.sqrt(np.diag(one)), 3) for one in (whole, alike, raw_whole, raw_alike)), sep="\n")
 
 
 if __name__ == "__main__":

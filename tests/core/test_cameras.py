@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from culmo.core.capture.settle import settle, undone
+from culmo.core.capture.settle import corrected, settle
 from culmo.core.colour.srgb import check_lab, in_srgb
 from culmo.core.paint.character import CHARACTER, Shot, as_it_is, as_seen, believed, seen_lab
 from culmo.core.paint.estimate import learn
@@ -53,7 +53,7 @@ def test_whatever_a_picture_shows_is_a_colour_that_the_record_takes(seed):
     """A channel at its end may be anything behind a look: what no surface can have would stop all learning."""
     rng = np.random.default_rng(seed)
     light = rng.choice([0.0, 2e-4, 0.01, 0.3, 1.0, 1.3], (60, 3))
-    found = undone(light, PAPER, 2.0 * characters(seed, 1)[0], np.eye(CHARACTER))
+    found = corrected(light, PAPER, 2.0 * characters(seed, 1)[0], np.eye(CHARACTER))
     assert [check_lab(lab) is not None for lab in found.lab] == [True] * 60
     assert np.isfinite(found.told(np.ones(60))).all()
 
@@ -106,7 +106,9 @@ def test_noise_does_not_pull_a_picture_towards_grey():
         camera.saturation = 1.0
         names = [paint.name for paint in laboratory.paints]
         painted = photographed(laboratory, grid(names), make_shooting(rng, camera, ("D65",)), rng, "one")
-        found = undone(painted.light, np.array(painted.shot.paper), *settle(painted.readings, painted.shot))
+        found = corrected(
+            painted.light, np.array(painted.shot.paper), *settle(painted.readings, painted.shot)
+        )
         chroma, true = (np.hypot(*lab[painted.inside, 1:].T).mean() for lab in (found.lab, painted.lab))
         strong.append(chroma / true)
     assert np.mean(strong) == pytest.approx(1.0, abs=0.08)

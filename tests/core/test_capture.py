@@ -20,7 +20,7 @@ from culmo.core.capture.photo import Photo, plain_photo, srgb_curve
 from culmo.core.capture.placement import flatten
 from culmo.core.capture.read import read_sheet, reading_sheet
 from culmo.core.capture.sample import PAPER_LAB
-from culmo.core.capture.settle import settle, undone
+from culmo.core.capture.settle import corrected, settle
 from culmo.core.capture.sheet_reading import (
     BARE,
     BLED,
@@ -430,7 +430,7 @@ def _left_by_card(read, known):
     paper = PAPER_LAB
     seen = linear_srgb_from_lab(read) / linear_srgb_from_lab(paper)
     anchors = tuple(Anchor(tuple(one), tuple(lab)) for one, lab in zip(seen, known, strict=True))
-    found = undone(seen, paper, *settle([], Shot("", tuple(paper), anchors=anchors)))
+    found = corrected(seen, paper, *settle([], Shot("", tuple(paper), anchors=anchors)))
     assert check_card(read, found.lab, known).before == pytest.approx(delta_e_00(read, known).mean())
     return delta_e_00(found.lab, known)
 

@@ -10,7 +10,7 @@ from culmo.errors import CulmoError
 from culmo.study import raw_files
 from culmo.study.formats import Holds, may_hold
 from culmo.study.pictures import open_photo, photo_from_bytes, size_of, thumbnail
-from culmo.study.raw_files import is_raw
+from culmo.study.raw_files import camera_of, is_raw
 from culmo.study.raw_worker import NO_LIBRARY
 from support.dng import dng_bytes
 from support.foreign_pictures import difference, lab_of_linear
@@ -117,3 +117,35 @@ def test_where_the_library_is_missing_it_is_said(patches, monkeypatch):
     )
     with pytest.raises(CulmoError, match="rawpy"):
         photo_from_bytes(dng_bytes(patches[1]), "a.dng")
+
+
+def test_what_took_it_is_known_and_that_it_is_raw(patches):
+    photo = photo_from_bytes(dng_bytes(patches[1]), "a.dng")
+    assert photo.camera == "Made up, Model"
+    assert photo.raw
+    assert read_sheet_of(photo).raw
+
+
+def read_sheet_of(photo):
+    """The picture of a reading, as it is kept."""
+    picture, _ = picture_of("plain", True, 1, 1, 1200)
+    plain = photo_of(picture)
+    shown = plain.linear(plain.pixels)
+    return read_sheet(photo_from_bytes(dng_bytes(shown), photo.space), sheet_of(1)[0]).shot
+
+
+@pytest.mark.parametrize(
+    "data",
+    [b"", b"II", b"II*\0", b"II*\0" + b"\xff" * 40, b"MM\0*" + b"\0" * 30, b"II*\0\x08\0\0\0" + b"\x05\0" + b"\x0f\x01" * 20,
+     b"FUJIFILMCCD-RAW" + b"\0" * 50],
+)  # fmt: skip
+def test_a_directory_that_is_cut_short_says_nothing_of_the_camera(data):
+    assert camera_of(data) == ""
+
+
+def test_a_name_is_found_in_either_order_of_bytes_and_within_the_entry():
+    """TIFF 6.0: what fits into four bytes stands in the entry itself."""
+    for order, head in (("little", b"II*\0"), ("big", b"MM\0*")):
+        entry = (271).to_bytes(2, order) + (2).to_bytes(2, order) + (4).to_bytes(4, order) + b"Abc\0"
+        data = head + (8).to_bytes(4, order) + (1).to_bytes(2, order) + entry + b"\0" * 4
+        assert camera_of(data) == "Abc"

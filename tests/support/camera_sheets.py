@@ -5,13 +5,13 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from culmo.core.capture.settle import Knowledge, settle, undone
+from culmo.core.capture.settle import Knowledge, corrected, settle
 from culmo.core.paint.character import Anchor, Shot, seen_lab
 from culmo.core.paint.estimate import learn
 from culmo.core.paint.predict import predict_lab
 from culmo.core.paint.readings import INK, PAPER, Reading
 from culmo.core.paint.recipe import Recipe, mix
-from support.foreign_cameras import BROAD, GAPS, make_camera, make_shooting, read_plainly
+from support.foreign_cameras import BROAD, GAPS, as_raw, make_camera, make_shooting, read_plainly
 from support.foreign_pictures import difference, linear_of
 from support.turbid import lab_of, make_laboratory, seen
 
@@ -47,7 +47,7 @@ class Painted:
 
 
 @dataclass
-class Undone:
+class Judged:
     """How far off the colours of a picture are.
 
     Attributes
@@ -85,13 +85,14 @@ def ratios(names, rng):
     return [*mixes, *(mix([name], wash=wash) for name in names for wash in (1.0, 0.2))]
 
 
-def photographed(laboratory, recipes, shooting, rng, key, camera="one phone"):
-    """Paint recipes and take a picture of them."""
-    reflectance = np.array([laboratory.reflectance(recipe) for recipe in recipes])
+def photographed(laboratory, recipes, shooting, rng, key, camera="one phone", raw=False, dry=None):
+    """Paint recipes and take a picture of them, or of what is `dry` already: (n, 36) float, as it reflects."""
+    reflectance = np.array([laboratory.reflectance(recipe) for recipe in recipes]) if dry is None else dry
+    shooting = as_raw(shooting) if raw else shooting
     paper = seen(laboratory.grounds["paper"], laboratory.at, laboratory.gloss)
     light = read_plainly(shooting, reflectance, paper, rng)
     white = tuple(float(value) for value in lab_of(paper))
-    shot = Shot(key, white, camera)
+    shot = Shot(key, white, camera, raw=raw)
     shown = np.clip(seen_lab(light, np.array(white)), [0, -128, -128], [100, 128, 128])
     readings = [
         Reading(recipe, tuple(lab), uncertainty=OWN, seen=tuple(one), shot=shot)
@@ -113,11 +114,11 @@ def judged(painted, anchors=(), known=None, said=""):
     """What is made of a picture, held against the truth; of the cells inside sRGB. The painter may say the light."""
     shot = replace(painted.shot, anchors=anchors, light=said)
     readings = [replace(reading, shot=shot) for reading in painted.readings]
-    found = undone(painted.light, np.array(shot.paper), *settle(readings, shot, known))
+    found = corrected(painted.light, np.array(shot.paper), *settle(readings, shot, known))
     told = found.told(np.full(len(readings), OWN / 1.5))
     shown = seen_lab(painted.light, np.array(shot.paper))
     inside = painted.inside
-    return Undone(
+    return Judged(
         difference(shown, painted.lab)[inside], difference(found.lab, painted.lab)[inside], told[inside]
     )
 
@@ -174,9 +175,60 @@ def with_six(seed):
     return judged(painted, anchors_of(painted, rng.choice(len(painted.lab), 6, replace=False), rng))
 
 
+def of_one_sheet(seed, raws, as_mean=False):
+    """Pictures of one sheet, and what is learned of them.
+
+    Parameters
+    ----------
+    seed : int
+    raws : sequence of bool, of each picture whether it is a raw file
+    as_mean : bool, whether only the mean of what is read of each by itself is learned from
+
+    Returns
+    -------
+    how far off the cells inside sRGB are, (n,) float, the mean of the pictures; and predictions of mixes that were not
+    painted, float, on average; CIEDE2000
+    """
+    laboratory, camera, rng = studio(seed)
+    names = [paint.name for paint in laboratory.paints]
+    recipes = grid(names)
+    dry = np.array([laboratory.reflectance(recipe) for recipe in recipes])
+    taken = [
+        photographed(laboratory, recipes, make_shooting(rng, camera), rng, f"picture {n}", raw=raw, dry=dry)
+        for n, raw in enumerate(raws)
+    ]
+    bare = Reading(Recipe(), taken[0].shot.paper)
+    several = len(taken) > 1
+    looks = [
+        replace(reading, cell=place if several else None)
+        for place, own in enumerate(zip(*(one.readings for one in taken), strict=True))
+        for reading in own
+    ]
+    estimate = learn(names, [bare, *looks])
+    by = [learn(names, [bare, *one.readings]) if as_mean else estimate for one in taken]
+    lab = np.mean([_by_estimate(one, own) for one, own in zip(taken, by, strict=True)], axis=0)
+    if as_mean:
+        means = [
+            Reading(recipe, tuple(own), uncertainty=2.5)
+            for recipe, own in zip(recipes, lab.tolist(), strict=True)
+        ]
+        estimate = learn(names, [bare, *means])
+    asked = ratios(names, rng)
+    truth = np.array([laboratory.mean_lab(recipe) for recipe in asked])
+    off = difference(predict_lab(estimate, asked), truth)
+    return difference(lab, taken[0].lab)[taken[0].inside], float(off.mean())
+
+
+def _by_estimate(painted, estimate):
+    """The colours of a picture by what was learned of it."""
+    at = estimate.layout.shot_slice(estimate.shots.index(painted.shot))
+    shot = np.array(painted.shot.paper), estimate.theta[at], estimate.covariance[at, at]
+    return corrected(painted.light, *shot).lab
+
+
 def together(found):
     """Several pictures as one."""
-    return Undone(
+    return Judged(
         *(np.concatenate([getattr(one, name) for one in found]) for name in ("shown", "off", "told"))
     )
 

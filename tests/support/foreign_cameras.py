@@ -5,7 +5,7 @@ moved. A maker's matrix is fitted as makers do it, on surfaces of no picture her
 and some saturation. Nothing is shared with the reader: what comes out are the values in a picture's file.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 
 import numpy as np
@@ -171,6 +171,14 @@ def make_shooting(rng, camera, lights=BROAD):
     return Shooting(
         camera, light, rng.random() < 0.6, np.exp(rng.normal(0, 0.06, 3)), float(rng.uniform(0.6, 0.85))
     )
+
+
+def as_raw(shooting):
+    """The same picture as a raw file, developed by the maker's one matrix for daylight, without a curve and a look."""
+    plain = replace(shooting.camera, curve="none", saturation=1.0)
+    found = replace(shooting, camera=plain)
+    found.matrix = plain.matrix(_light("D65"))
+    return found
 
 
 def read_plainly(shooting, reflectances, paper, rng, noise=0.008):

@@ -5,7 +5,7 @@ from collections.abc import Callable
 import numpy as np
 
 from support.camera_sheets import (
-    Undone,
+    Judged,
     first_picture,
     foretold,
     fourth_picture,
@@ -21,7 +21,7 @@ _STUDIES = 12
 _FIRST, _PICTURES = 400, 24  # seeds that were not looked at while this was made
 
 
-def _table(title: str, one: Callable[[int], Undone]) -> Undone:
+def _table(title: str, one: Callable[[int], Judged]) -> Judged:
     found = together([one(seed) for seed in range(_FIRST, _FIRST + _PICTURES)])
     shown, off = (np.quantile(part, [0.5, 0.95]) for part in (found.shown, found.off))
     held = float(np.mean(found.off <= found.told))

@@ -86,7 +86,7 @@ def load_source(options: argparse.Namespace) -> Source:
         source = Source(names, readings, [], names)
     else:
         from culmo.study import records
-        from culmo.study.row_reading import reading_of
+        from culmo.study.pictured import readings_of
         from culmo.study.seen import anchored, with_anchors
         from culmo.study.told import told, with_told
 
@@ -100,7 +100,7 @@ def load_source(options: argparse.Namespace) -> Source:
             seen = with_told(records.reading_rows(study), told(study))
             readings = [
                 reading
-                for reading in anchored([reading_of(row) for row in seen], with_anchors(seen))
+                for reading in anchored(readings_of(seen), with_anchors(seen))
                 if all(name.casefold() in known for name in reading.recipe.names)
             ]
             if waiting:

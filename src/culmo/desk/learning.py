@@ -80,6 +80,7 @@ class Learning(QObject):
         self.unknown: set[str] = set()
         self.waiting: set[str] = set()
         self._reading_rows: dict[int, Row] | None = None
+        self._shots: dict[int, str] | None = None
         self._told: Told | None = None
         self._learned: Learned | None = None
         self.known_paints.forget()
@@ -111,7 +112,10 @@ class Learning(QObject):
                 self._reading_rows = {row["id"]: row for row in records.reading_rows(session.study)}
             if self._told is None:
                 self._told = told(session.study)
+            if self._shots is None:
+                self._shots = records.shots_of(session.study)
             in_order = [self._reading_rows[row_id] for row_id in sorted(self._reading_rows)]
+            in_order = records.with_shots(in_order, self._shots)
             rows = with_told(in_order, self._told)
             earlier, folder = self.estimate, self.folder
             self._taught_by = codes, rows
@@ -167,6 +171,8 @@ class Learning(QObject):
 
         if any(change.table in _TELLING for change in command.changes):
             self._told = None
+        if any(change.table == "photos" for change in command.changes):
+            self._shots = None
         for change in command.changes if forward else reversed(command.changes):
             if change.table == "readings" and self._reading_rows is not None:
                 row = change.after if forward else change.before

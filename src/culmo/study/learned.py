@@ -29,8 +29,9 @@ from culmo.core.paint.readings import Reading, taught
 from culmo.data import pigment_table, typical_curves
 from culmo.errors import CulmoError
 from culmo.study.file import Row
-from culmo.study.row_reading import reading_of
-from culmo.study.seen import anchored, shot_from, told_anew, with_anchors
+from culmo.study.looks import in_mean
+from culmo.study.pictured import readings_of, told_anew
+from culmo.study.seen import anchored, shot_from, with_anchors
 from culmo.study.whole_file import whole_file
 
 MOST_KEPT = 8  # as many as the window remembers studies
@@ -99,7 +100,10 @@ def learning_from(
     estimate = yield from learning(problem, earlier)
     # general knowledge comes after what was read
     ids = [int(reading.extra) for reading in teaching]
-    weights = dict(zip(ids, estimate.weights.tolist(), strict=False))
+    weights: dict[int, float] = {}
+    for row_id, weight in zip(ids, estimate.weights.tolist(), strict=False):
+        # of several looks at a cell by the one that fits least
+        weights[row_id] = min(weight, weights.get(row_id, weight))
     return Learned(
         mark, estimate, unread, unknown, places, mixes, weights, told_anew=told_anew(estimate, rows)
     )
@@ -109,7 +113,7 @@ def _of_known_paints(
     codes: Sequence[tuple[str, str]], rows: Sequence[Row]
 ) -> tuple[list[Reading], list[tuple[str, str]], set[str]]:
     """The readings and the paints of which something is known, and the folded names of the others."""
-    readings = anchored([reading_of(row) for row in rows], with_anchors(rows))
+    readings = anchored(readings_of(rows), with_anchors(rows))
     unknown = never_seen(codes, readings, pigment_table())
     kept = [(name, own) for name, own in codes if name.casefold() not in unknown]
     names = {name.casefold() for name, _ in kept}
@@ -151,6 +155,7 @@ def fingerprint(codes: Sequence[tuple[str, str]], rows: Sequence[Row]) -> str:
                     row.get("depth"),
                     row.get("uncertainty"),
                     row.get("seen") or "",
+                    in_mean(row),
                 )
             ).encode()
         )

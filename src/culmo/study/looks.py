@@ -7,15 +7,18 @@ pictures the mean is taken, each weighed by how sure it is; what is in doubt cou
 
 import json
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
 
 from culmo.core.colour.difference import delta_e_00
+from culmo.core.paint.character import Triple
 from culmo.core.paint.readings import DOUBTFUL, EXCLUDED, GOOD
 from culmo.study.file import Study
 from culmo.study.records import extra_of
-from culmo.study.seen import OF_PICTURES
+from culmo.study.seen import OF_PICTURES, seen_of
 from culmo.study.soundness import moment_of
 from culmo.words import tr, trn
 
@@ -112,15 +115,9 @@ def _together(looks: Sequence[Look]) -> Look:
     How far they differ says how good it is: the mean is no surer than that. Two that differ by more than they said can not
     both be right, and nobody knows which is: they are in doubt.
     """
-    lab = np.array([[look["L"], look["a"], look["b"]] for look in looks], dtype=float)
-    spread = np.array(
-        [max(UNSAID if look["uncertainty"] is None else look["uncertainty"], _LEAST) for look in looks]
-    )
-    middle = np.median(lab, axis=0)
-    away = delta_e_00(lab, middle)
-    if len(looks) > 2:
-        near = away <= max(_APART, 3.0 * float(np.median(away)))
-        lab, spread = lab[near], spread[near]
+    near = _near(looks)
+    lab = np.array([_lab(look) for look in near])
+    spread = np.array([_spread(look) for look in near])
     weight = spread**-2 / (spread**-2).sum()
     mean = weight @ lab
     count = len(lab)
@@ -133,6 +130,73 @@ def _together(looks: Sequence[Look]) -> Look:
         words = tr("two pictures differ by {apart:.0f}", apart=apart)
         found |= {"trust": DOUBTFUL, "note": "; ".join(part for part in (looks[-1]["note"], words) if part)}
     return found
+
+
+def _lab(look: Look) -> Triple:
+    return float(look["L"]), float(look["a"]), float(look["b"])
+
+
+def _spread(look: Look) -> float:
+    return max(UNSAID if look["uncertainty"] is None else float(look["uncertainty"]), _LEAST)
+
+
+def _near(looks: Sequence[Look]) -> list[Look]:
+    """Those of several looks that are near to most of them."""
+    if len(looks) < 3:
+        return list(looks)
+    lab = np.array([_lab(look) for look in looks])
+    away = delta_e_00(lab, np.median(lab, axis=0))
+    most = max(_APART, 3.0 * float(np.median(away)))
+    return [look for look, off in zip(looks, away, strict=True) if off <= most]
+
+
+@dataclass(frozen=True)
+class InMean:
+    """One of several pictures whose mean a row of readings is.
+
+    Attributes
+    ----------
+    lab : tuple of three float, CIELAB, what was made of it
+    seen : str, what it showed, as `seen.seen_in` reads it
+    weight : float, its share of the mean
+    """
+
+    lab: Triple
+    seen: str
+    weight: float
+
+
+def in_mean(row: Mapping[str, Any]) -> tuple[InMean, ...]:
+    """The pictures whose mean a row is; none where it is the mean of none, was corrected since, or one of them was not kept.
+
+    Parameters
+    ----------
+    row : mapping, of the readings, with `looks` (JSON, or None)
+    """
+    text = row.get("looks")
+    return () if not text or row["trust"] != GOOD else _in_mean(text, row["L"], row["a"], row["b"])
+
+
+@lru_cache(maxsize=65_536)  # learning asks for all of them after each act
+def _in_mean(text: str, *lab: float) -> tuple[InMean, ...]:
+    try:
+        looks = json.loads(text)
+    except (ValueError, RecursionError):
+        return ()
+    if not isinstance(looks, list) or not looks or not all(map(_is_look, looks)):
+        return ()
+    told = told_as(looks)
+    if told["of"] < 2 or any(abs(told[axis] - value) > 1e-6 for axis, value in zip("Lab", lab, strict=True)):
+        return ()
+    near = _near([look for look in looks if look["trust"] == GOOD and _is_picture(look)])
+    shown = [seen_of(look) for look in near]
+    if None in shown:
+        return ()
+    weight = np.array([_spread(look) ** -2 for look in near])
+    return tuple(
+        InMean(_lab(look), look["seen"], float(share))
+        for look, share in zip(near, weight / weight.sum(), strict=True)
+    )
 
 
 def seen_again(row: Mapping[str, Any], look: Look, painted: bool = False) -> Look:

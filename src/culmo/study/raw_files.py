@@ -21,6 +21,8 @@ _TIFF = (b"II*\0", b"MM\0*")
 # how the others begin
 _HEADS = (b"FUJIFILMCCD-RAW", b"IIRO", b"IIRS", b"MMOR", b"IIU\0")
 _DNG_VERSION = 50706
+_MAKE_AND_MODEL = (271, 272)
+_MOST_ENTRIES, _MOST_LETTERS = 400, 80
 _SECONDS = 120
 MOST_SITES = 120_000_000
 
@@ -34,14 +36,40 @@ def is_raw(data: bytes, name: str) -> bool:
 
 def _is_dng(data: bytes) -> bool:
     """Whether the first directory of a TIFF holds the tag that says a DNG's version (DNG 1.7, 50706)."""
-    order = "little" if data[:2] == b"II" else "big"
+    return _DNG_VERSION in _first_directory(data)
 
-    def number(at: int, size: int) -> int:
-        return int.from_bytes(data[at : at + size], order)  # type: ignore[arg-type]
 
-    at = number(4, 4)
-    count = min(number(at, 2), 400) if 8 <= at < len(data) - 2 else 0
-    return any(number(at + 2 + 12 * entry, 2) == _DNG_VERSION for entry in range(count))
+def _first_directory(data: bytes) -> dict[int, bytes]:
+    """The entries of the first directory of a TIFF, or of what is built like one, by their tags (TIFF 6.0, section 2)."""
+    at = _number(data, 4, 4)
+    count = min(_number(data, at, 2), _MOST_ENTRIES) if 8 <= at < len(data) - 2 else 0
+    entries = (data[at + 2 + 12 * place : at + 14 + 12 * place] for place in range(count))
+    return {_number(data[:2] + entry, 2, 2): data[:2] + entry for entry in entries if len(entry) == 12}
+
+
+def _number(data: bytes, at: int, size: int) -> int:
+    """An unsigned number in a TIFF, or in an entry behind its first two letters, which say in which order it stands."""
+    return int.from_bytes(data[at : at + size], "little" if data[:2] == b"II" else "big")
+
+
+def camera_of(data: bytes) -> str:
+    """What took a raw file, as its first directory says; empty where it has none, or does not say.
+
+    Parameters
+    ----------
+    data : bytes
+    """
+    directory = _first_directory(data) if data[:2] in (b"II", b"MM") else {}
+    said = []
+    for tag in _MAKE_AND_MODEL:
+        entry = directory.get(tag, b"")
+        size, at = _number(entry, 6, 4), _number(entry, 10, 4)
+        if not entry or not 1 < size <= _MOST_LETTERS:
+            continue
+        text = entry[10 : 10 + size] if size <= 4 else data[at : at + size]
+        word = text.split(b"\0")[0].decode("ascii", "ignore")
+        said.append("".join(filter(str.isprintable, word)).strip())
+    return ", ".join(filter(None, said))
 
 
 @dataclass(frozen=True)
@@ -117,7 +145,9 @@ def raw_photo(data: bytes, name: str) -> Photo:
     found = unpacked(data, name)
     assert found.pixels is not None
     line = np.linspace(0.0, 1.0, 65536)
-    return Photo(found.pixels, np.tile(line, (3, 1)), P3_TO_XYZ, tr("raw"), found.taken)
+    return Photo(
+        found.pixels, np.tile(line, (3, 1)), P3_TO_XYZ, tr("raw"), found.taken, camera_of(data), raw=True
+    )
 
 
 def small_copy(data: bytes, name: str) -> Pixels:

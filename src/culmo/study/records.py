@@ -1,7 +1,7 @@
 """The study's rows as values."""
 
 import json
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -342,12 +342,28 @@ def reading_rows(study: Study) -> list[Row]:
             CASE WHEN json_valid(extra) THEN json_extract(extra, '$.looks') END AS looks, seen, source
             FROM readings ORDER BY id"""
     )
+    return with_shots(rows, shots_of(study))
+
+
+def shots_of(study: Study) -> dict[int, str]:
+    """What is kept of the pictures in which colours are known for themselves, as `seen.shot_text` gives it, by their ids."""
     shots = study.select(
         """SELECT id, json_extract(placement, '$.shot') AS shot FROM photos
             WHERE json_valid(placement) AND INSTR(placement, '"shot"')"""
     )
-    kept = {row["id"]: row["shot"] for row in shots if isinstance(row["shot"], str)}
-    return [{**row, "shot": kept.pop(row["photo_id"], "")} for row in rows] if kept else rows
+    return {row["id"]: row["shot"] for row in shots if isinstance(row["shot"], str)}
+
+
+def with_shots(rows: Sequence[Row], shots: Mapping[int, str]) -> list[Row]:
+    """Rows of readings, the first of each picture with its `shot`.
+
+    Parameters
+    ----------
+    rows : sequence of Row, of the readings
+    shots : mapping, as `shots_of` gives it
+    """
+    left = dict(shots)
+    return [{**row, "shot": left.pop(row["photo_id"], "")} for row in rows] if left else list(rows)
 
 
 def readings(study: Study) -> list[Reading]:

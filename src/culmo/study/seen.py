@@ -1,7 +1,8 @@
 """What a picture showed of a cell, as it is kept with the reading: what the camera saw, from which the colour follows.
 
 The colour in the row is what was made of it on the day; as more is learned of the paints and of the camera, better is made
-of the same values. Readings that were corrected by hand since, and such as are the mean of several pictures, have none.
+of the same values. Readings that were corrected by hand since have none; such as are the mean of several pictures have it
+with each of their looks (see `pictured`).
 """
 
 import json
@@ -12,10 +13,8 @@ from typing import Any
 
 import numpy as np
 
-from culmo.core.capture.settle import undone
 from culmo.core.capture.sheet_reading import CellReading
 from culmo.core.paint.character import USUALLY_OFF, Anchor, Shot, Triple, triple
-from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.lights import SHOT_LIGHTS
 from culmo.core.paint.readings import Reading
 
@@ -23,7 +22,6 @@ PRACTICE = "practice photo"  # the source of what the simulated camera saw
 # a picture sees through a camera and a light, which an instrument brings along
 OF_PICTURES = ("photo", PRACTICE)
 _AS_KEPT = 1e-6  # a colour that differs by more was corrected since
-_WORTH = 0.3  # in CIELAB units, by which a colour must differ to be told anew
 _MOST = 4.0  # light relative to the bare paper
 _ANOTHER = 25.0  # in CIELAB units, by which no patch comes to be known better
 
@@ -48,6 +46,8 @@ def kept_text(entry: CellReading, shot: Shot, key: str) -> str:
         "camera": shot.camera,
         "light": shot.light,
     }
+    if shot.raw:
+        whole["raw"] = True
     return json.dumps(whole)
 
 
@@ -111,6 +111,7 @@ def seen_in(text: str) -> tuple[Triple, Triple, float, Shot] | None:
             str(whole.get("camera", "")),
             anchors,
             said if said in SHOT_LIGHTS else "",
+            whole.get("raw") is True,
         )
     except (ValueError, TypeError, KeyError, AttributeError, RecursionError):
         return None
@@ -208,33 +209,6 @@ def anchored(readings: Sequence[Reading], anchors: Mapping[str, tuple[Anchor, ..
 
 def shot_from(values: Sequence[Any]) -> Shot:
     """A picture from a list as `dataclasses.astuple` and JSON make of it."""
-    key, paper, camera, anchors, light = values
-    return Shot(str(key), _triple(list(paper)), str(camera), tuple(map(_anchor_in, anchors)), str(light))
-
-
-def told_anew(estimate: Estimate, rows: Sequence[Mapping[str, Any]]) -> dict[int, tuple[Triple, Triple]]:
-    """The colours of readings as they stand, and as all that is known now tells them, by the rows' ids, where these differ.
-
-    Parameters
-    ----------
-    estimate : Estimate
-    rows : sequence of mapping, of the readings
-    """
-    places = {shot.key: place for place, shot in enumerate(estimate.shots)}
-    by_shot: dict[str, list[tuple[int, Triple, Triple]]] = {}
-    for row in rows:
-        seen = seen_of(row)
-        if seen is not None and seen[3].key in places and row["trust"] != "wet":
-            by_shot.setdefault(seen[3].key, []).append((row["id"], seen[0], (row["L"], row["a"], row["b"])))
-    found: dict[int, tuple[Triple, Triple]] = {}
-    for key, own in by_shot.items():
-        place = places[key]
-        at = estimate.layout.shot_slice(place)
-        paper = np.array(estimate.shots[place].paper)
-        anew = undone(
-            np.array([rgb for _, rgb, _ in own]), paper, estimate.theta[at], estimate.covariance[at, at]
-        )
-        for (row_id, _, before), lab in zip(own, anew.lab, strict=True):
-            if np.abs(lab - before).max() > _WORTH:
-                found[row_id] = before, triple(lab)
-    return found
+    key, paper, camera, anchors, light, raw = values
+    known = tuple(map(_anchor_in, anchors))
+    return Shot(str(key), _triple(list(paper)), str(camera), known, str(light), raw is True)

@@ -11,7 +11,7 @@ from culmo.core.capture.judge import UNPAINTED
 from culmo.core.capture.light import LightField
 from culmo.core.capture.photo import SRGB_TO_XYZ, Photo
 from culmo.core.capture.placement import Placement
-from culmo.core.capture.settle import Knowledge, settle, undone
+from culmo.core.capture.settle import Knowledge, corrected, settle
 from culmo.core.capture.sheet_reading import (
     BARE,
     BLED,
@@ -161,7 +161,8 @@ class CellReader:
         anchors = tuple(Anchor(triple(seen), triple(lab)) for seen, lab, sound in patches if sound)
         if self.strip is not None:
             anchors += self.strip.anchors
-        return Shot("this picture", triple(self.paper), self.photo.camera, anchors, self.light_said)
+        photo = self.photo
+        return Shot("this picture", triple(self.paper), photo.camera, anchors, self.light_said, photo.raw)
 
     def settled(self, entries: list[CellReading], known: Knowledge | None) -> list[CellReading]:
         """With what the picture does to colours undone, as its cells and all that is known tell it.
@@ -191,7 +192,7 @@ class CellReader:
         character = settle(teaching, shot, known)
         if self.card is not None:
             light, patches = self.card_seen[self.card_sound], self.card.known[self.card_sound]
-            before, after = seen_lab(light, self.paper), undone(light, self.paper, *character).lab
+            before, after = seen_lab(light, self.paper), corrected(light, self.paper, *character).lab
             try:
                 self.card_fit = check_card(before, after, patches)
             except CulmoError:
@@ -199,7 +200,7 @@ class CellReader:
                     raise
                 self.card, self.card_lacks = None, True
                 return self.settled(entries, known)
-        found = undone(np.array([entry.seen for entry in entries]), self.paper, *character)
+        found = corrected(np.array([entry.seen for entry in entries]), self.paper, *character)
         told = found.told(np.array([entry.own for entry in entries]))
         self.moved = float(np.median(delta_e_00(found.lab, np.array([entry.lab for entry in entries]))))
         self.rest = character[2]

@@ -59,6 +59,7 @@ class Photo:
     taken : datetime when it was taken, or None where the picture does not say
     camera : str, what took it and made a picture of it, the same for pictures that are alike in that; empty where it is
         not said
+    raw : bool, whether it is a camera's raw file: linear, by the maker's matrix, with no look of the camera's own
     """
 
     pixels: Pixels
@@ -67,6 +68,7 @@ class Photo:
     space: str = "sRGB"
     taken: datetime | None = None
     camera: str = ""
+    raw: bool = False
 
     @property
     def size(self) -> tuple[int, int]:

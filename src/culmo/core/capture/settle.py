@@ -54,7 +54,7 @@ class Knowledge:
 
 
 @dataclass(frozen=True)
-class Undone:
+class Corrected:
     """Colours as they are, and how far off what the picture does may leave them.
 
     Attributes
@@ -77,7 +77,7 @@ class Undone:
         return np.asarray(NINE_IN_TEN * np.sqrt(shared + own**2))
 
 
-def undone(seen: Array, paper: Array, character: Array, covariance: Array, rest: float = 1.0) -> Undone:
+def corrected(seen: Array, paper: Array, character: Array, covariance: Array, rest: float = 1.0) -> Corrected:
     """Colours by what is known of their picture.
 
     Parameters
@@ -93,7 +93,7 @@ def undone(seen: Array, paper: Array, character: Array, covariance: Array, rest:
     lab = within_lab(as_it_is(shown, paper, character))
     _, by_colour, by_character = seen_and_slopes(lab, paper, character)
     slopes = back_through(by_colour, by_character)
-    return Undone(lab, slopes @ covariance @ slopes.transpose(0, 2, 1) + rest**2 * left_over(lab))
+    return Corrected(lab, slopes @ covariance @ slopes.transpose(0, 2, 1) + rest**2 * left_over(lab))
 
 
 def settle(

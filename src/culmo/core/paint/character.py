@@ -14,7 +14,7 @@ import numpy as np
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import lab_from_linear_srgb, linear_srgb_from_lab
 from culmo.core.paint.lights import GAPPED, LED, TUBE
-from culmo.core.paint.typical_cameras import OF_CAMERA, SCATTER
+from culmo.core.paint.typical_cameras import OF_CAMERA, OF_RAW_CAMERA, RAW_SCATTER, SCATTER
 
 CHARACTER = 12
 MIX, TONE, FLARE, GAIN = slice(0, 6), slice(6, 8), 8, slice(9, 12)
@@ -49,6 +49,7 @@ class Shot:
     anchors : tuple of Anchor, colours in it that are known for themselves: of a reference card, of cells that an
         instrument read
     light : str, by which light it was taken as the painter says, one of `lights.SHOT_LIGHTS`; empty where nothing is said
+    raw : bool, whether it is a camera's raw file: linear, by the maker's matrix, with no look of the camera's own
     """
 
     key: str
@@ -56,6 +57,12 @@ class Shot:
     camera: str = ""
     anchors: "tuple[Anchor, ...]" = ()
     light: str = ""
+    raw: bool = False
+
+    @property
+    def scatter(self) -> Array:
+        """How pictures of its kind differ, (CHARACTER, CHARACTER) float, a covariance."""
+        return RAW_SCATTER if self.raw else SCATTER
 
 
 @dataclass(frozen=True)
@@ -85,17 +92,22 @@ def triple(values: Array) -> Triple:
 def believed(shots: Sequence[Shot], by_others: bool = False) -> tuple[Array, Array]:
     """Mean (k,) and precision (k, k) of the numbers of some pictures before anything is read, k = n CHARACTER.
 
-    Pictures of one camera share its curve, its saturation and a part of its mixing.
+    Pictures of one camera share its curve, its saturation and a part of its mixing; its raw files share the last with each
+    other.
 
     Parameters
     ----------
     shots : sequence of n Shot
     by_others : bool, whether much of the paints is known by other means than pictures
     """
-    pairs = [[bool(a.camera) and a.camera == b.camera and a is not b for b in shots] for a in shots]
-    alike = np.array(pairs, dtype=bool).reshape(len(shots), len(shots))
     wide = np.array([_wide(shot, by_others) for shot in shots])
-    covariance = np.kron(np.eye(len(shots)), SCATTER) + np.kron(alike, OF_CAMERA)
+    covariance = np.zeros((len(shots) * CHARACTER,) * 2)
+    for raw, scatter, shared in ((False, SCATTER, OF_CAMERA), (True, RAW_SCATTER, OF_RAW_CAMERA)):
+        cameras = [shot.camera if shot.raw is raw else None for shot in shots]
+        own = np.diag([camera is not None for camera in cameras])
+        alike = np.array([[bool(one) and one == other for other in cameras] for one in cameras])
+        alike = alike.reshape(own.shape) & ~np.eye(len(shots), dtype=bool)
+        covariance += np.kron(own, scatter) + np.kron(alike, shared)
     covariance *= np.repeat(wide, CHARACTER)[:, None] * np.repeat(wide, CHARACTER)
     covariance[np.diag_indices_from(covariance)] += _LEAST_SCATTER**2
     for place, shot in enumerate(shots):
@@ -171,7 +183,7 @@ def _by_anchors(shot: Shot) -> tuple[Array, Array]:
     loose = np.zeros(CHARACTER)
     loose[GAIN] = _GAINS_FREELY * _is_free(shot)
     held = np.linalg.inv(
-        _wide(shot) ** 2 * SCATTER + np.diag(loose**2) + _LEAST_SCATTER**2 * np.eye(CHARACTER)
+        _wide(shot) ** 2 * shot.scatter + np.diag(loose**2) + _LEAST_SCATTER**2 * np.eye(CHARACTER)
     )
     at: Array = np.zeros(CHARACTER)
     sharp = np.zeros((CHARACTER, CHARACTER))

@@ -27,6 +27,7 @@ _BOUNDS = {
 # what the robust weight leaves of the squares of clean, normal residuals: E[min(1, 9 / (6 + x)) x] / 3, x chi square 3
 _CONSISTENT = 0.834
 LOADING = 0.7  # of the variance of the water, what cells of one loading share: the rest is how wet the brush still was
+_OF_THE_CELL = 0.8  # of the variance of what the film model leaves out, what several looks at one cell share
 NEAR = 0.03  # of the logs of the figures: a search that moves them less has come to rest
 
 
@@ -99,16 +100,20 @@ HAND_FIGURES = tuple(one.name for one in fields(Hand))
 
 @dataclass(frozen=True)
 class Puddles:
-    """Readings of cells that were painted from one puddle: what missed in its parts missed in all of them.
+    """Readings that err together: of cells that were painted from one puddle, and several looks at one cell.
+
+    What missed in a puddle's parts missed in all its cells; what missed in a cell shows in every picture of it.
 
     Attributes
     ----------
     rows : (g, m) int, the places of the m readings of each of g puddles, all of as many paints
     loading : (g, m, m) bool, whether two of them were painted from one loading of the brush: they share its water
+    same : (g, m, m) bool, whether two of them are looks at one cell
     """
 
     rows: Indices
     loading: Flags
+    same: Flags
 
     def shared(self, linear: Linear) -> Array:
         """The joint covariance of the colours per unit variance of the log of each part's amount, (g, 3 m, 3 m) float."""
@@ -116,7 +121,7 @@ class Puddles:
         flat = linear.amounts[self.rows].reshape(count, 3 * cells, -1)
         return np.asarray(flat @ flat.transpose(0, 2, 1))
 
-    def covariance(self, hand: Hand, linear: Linear, own: Array) -> Array:
+    def covariance(self, hand: Hand, linear: Linear, own: Array, beside: Beside) -> Array:
         """The joint covariance of the readings about their predictions, (g, 3 m, 3 m) float.
 
         Parameters
@@ -124,19 +129,30 @@ class Puddles:
         hand : Hand
         linear : Linear of n recipes
         own : (n, 3, 3) float, the covariance of each reading by itself
+        beside : Beside
         """
-        joint = hand.parts**2 * self.shared(linear) + self._water(hand, linear)
+        joint = hand.parts**2 * self.shared(linear) + self._water(hand, linear, beside)
+        joint += hand.noise**2 * np.kron(self.alike, np.eye(3))
         for place, block in enumerate(self.blocks):
             joint[:, block, block] = own[self.rows[:, place]]
         return joint
 
-    def _water(self, hand: Hand, linear: Linear) -> Array:
+    def _water(self, hand: Hand, linear: Linear, beside: Beside) -> Array:
         """What cells of one loading err together by its water, (g, 3 m, 3 m) float; their own blocks mean nothing."""
         count, cells = self.rows.shape
-        deviation = np.sqrt(linear.water_count[self.rows] @ np.square(hand.water))
+        washes = linear.water_count[self.rows]
+        # what the painter saw to be off errs by how well that is seen
+        spread = np.where(beside.seen[self.rows, None], SEEN_SPREAD, np.array(hand.water))
+        deviation = np.sqrt((washes * spread**2).sum(axis=2))
         shown = (linear.film[self.rows] * deviation[:, :, None]).reshape(count, 3 * cells)
-        together = LOADING * np.repeat(np.repeat(self.loading, 3, axis=1), 3, axis=2)
+        share = np.where(self.same, 1.0, LOADING * self.loading)
+        together = np.repeat(np.repeat(share, 3, axis=1), 3, axis=2)
         return np.asarray(together * shown[:, :, None] * shown[:, None, :])
+
+    @property
+    def alike(self) -> Array:
+        """How much of what the film model leaves out two of them share, (g, m, m) float."""
+        return np.where(np.eye(self.rows.shape[1], dtype=bool), 1.0, _OF_THE_CELL * self.same)
 
     @property
     def blocks(self) -> list[slice]:
@@ -175,14 +191,23 @@ def relearn_hand(
     square = kept * residual[:, :, None] * residual[:, None, :] + doubt
     spread = inverse @ square @ inverse - inverse
     of_parts = np.einsum("nij,nji->n", linear.parts, spread)
-    parts_count = np.asarray(linear.parts_count, dtype=float)
+    parts_count = np.array(linear.parts_count, dtype=float)
+    water_count = np.array(linear.water_count, dtype=float)
+    of_water = np.einsum("ncij,nji->nc", linear.water, spread)
+    of_noise = np.einsum("nii->n", spread)
     for own_size, joint_doubt in puddles:
         rows = own_size.rows
-        joint = np.linalg.inv(own_size.covariance(hand, linear, covariance))
+        joint = np.linalg.inv(own_size.covariance(hand, linear, covariance, beside))
         off = (np.sqrt(kept[rows, 0]) * residual[rows]).reshape(len(rows), -1)
         joint = joint @ (off[:, :, None] * off[:, None, :] + joint_doubt) @ joint - joint
-        for place, block in enumerate(own_size.blocks):
-            spread[rows[:, place]] = joint[:, block, block]
+        film = linear.film[rows]
+        blocks = joint.reshape(*joint.shape[:1], *(rows.shape[1], 3) * 2)
+        # one error of the water, seen in all looks at a cell
+        together = np.einsum("gpi,gpiqj,gqj,gpq->gp", film, blocks, film, own_size.same)
+        looks = own_size.same.sum(axis=2)
+        of_water[rows] = linear.water_count[rows] * together[:, :, None]
+        water_count[rows] = linear.water_count[rows] / looks[:, :, None]
+        of_noise[rows] = np.einsum("gpiqi,gpq->gp", blocks, own_size.alike)
         # one error of the parts, seen in all of them
         of_parts[rows], parts_count[rows[:, 1:]] = 0.0, 0.0
         of_parts[rows[:, 0]] = np.einsum("gij,gji->g", own_size.shared(linear), joint)
@@ -191,9 +216,8 @@ def relearn_hand(
     # what was seen to be off tells by that, and not by what is left
     usual = ~beside.seen
     for place, name in enumerate(("full", "middle", "tint")):
-        error = usual * np.einsum("nij,nji->n", linear.water[:, place], spread)
-        seen[name] = error, linear.water_count[:, place]
-    seen["noise"] = np.einsum("nii->n", spread), np.full(len(residual), 3.0)
+        seen[name] = usual * of_water[:, place], water_count[:, place]
+    seen["noise"] = of_noise, np.full(len(residual), 3.0)
     own = np.isnan(beside.noise)
     found = {}
     for name, (error, count) in seen.items():

@@ -39,7 +39,10 @@ class Whitening:
         own = hand.covariance(linear, problem.beside)
         self._own = np.linalg.inv(np.linalg.cholesky(own))
         self._joint = [
-            (puddles, np.linalg.inv(np.linalg.cholesky(puddles.covariance(hand, linear, own))))
+            (
+                puddles,
+                np.linalg.inv(np.linalg.cholesky(puddles.covariance(hand, linear, own, problem.beside))),
+            )
             for puddles in problem.puddles
         ]
 

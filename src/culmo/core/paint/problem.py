@@ -1,13 +1,13 @@
 """Readings as the joint estimate needs them: in arrays, with what belongs together."""
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Hashable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
 
 from culmo.core.colour.difference import local_metric
-from culmo.core.colour.spectral import Array, Indices
+from culmo.core.colour.spectral import Array, Flags, Indices
 from culmo.core.paint.character import CHARACTER, Shot, believed, left_over, seen_and_slopes, seen_lab
 from culmo.core.paint.hand import Beside, Puddles
 from culmo.core.paint.jacobian import Jacobian, Pattern, patterns_of
@@ -177,15 +177,18 @@ def prepare(
     for place, paper in zip(shown.rows, shown.paper, strict=True):
         lab[place] = seen_lab(np.array([everything[place].seen]), paper)[0]
     layout = Layout(len(names), grounds, (USUAL, *sorted(named)), len(shots))
-    places, cards, seen = [], [], set()
+    places, cards = [], []
+    seen: dict[str, Hashable] = {}
     for reading in everything:
         own = (reading.ground, reading.paper.strip().casefold())
         places.append(grounds.index(own if own in grounds else (reading.ground, "")))
         name = reading.recipe.names[0].casefold() if reading.recipe.is_pure else ""
-        card = bool(name) and reading.recipe.layers[0].wash == TINT and name not in seen
+        card = bool(name) and reading.recipe.layers[0].wash == TINT
+        # the first is the card; another look at it sees the same one
+        card = card and (name not in seen or (reading.cell is not None and reading.cell == seen[name]))
         cards.append(card)
         if card:
-            seen.add(name)
+            seen[name] = reading.cell
     index = {name.casefold(): i for i, name in enumerate(names)}
     off = [0.0 if card else reading.off for reading, card in zip(everything, cards, strict=True)]
     papers = [layout.paper_index(reading.paper) for reading in everything]
@@ -237,13 +240,20 @@ def _told(readings: Sequence[Reading], lab: Array) -> Array:
 
 
 def _puddles(readings: Sequence[Reading]) -> tuple[Puddles, ...]:
-    """Readings of mixes of one layer that share a puddle: of the same parts, on one ground, no more than MOST_OF_ONE."""
+    """Readings of one layer that err together, no more than MOST_OF_ONE.
+
+    They are mixes that share a puddle, of the same parts and on one ground; and several looks at one cell.
+    """
     found: dict[object, list[int]] = {}
     for place, reading in enumerate(readings):
-        if reading.puddle is not None and len(reading.recipe.layers) == 1 and len(reading.recipe.names) > 1:
+        if len(reading.recipe.layers) != 1:
+            continue
+        if reading.puddle is not None and len(reading.recipe.names) > 1:
             shares = reading.recipe.with_wash(FULL).key
             key = (reading.puddle, shares, reading.ground, reading.paper.strip().casefold())
             found.setdefault(key, []).append(place)
+        elif reading.cell is not None:
+            found.setdefault(("cell", reading.cell), []).append(place)
     of_size: dict[tuple[int, int], list[list[int]]] = {}
     for places in found.values():
         for start in range(0, len(places), MOST_OF_ONE):
@@ -253,5 +263,18 @@ def _puddles(readings: Sequence[Reading]) -> tuple[Puddles, ...]:
     washes = np.array(
         [reading.recipe.layers[0].wash if reading.recipe.layers else 0.0 for reading in readings]
     )
-    found_rows = [np.array(rows) for rows in of_size.values()]
-    return tuple(Puddles(rows, washes[rows][:, :, None] == washes[rows][:, None, :]) for rows in found_rows)
+    cells: dict[Hashable, int] = {}
+    looks = [
+        cells.setdefault(reading.cell, len(cells)) if reading.cell is not None else -1 for reading in readings
+    ]
+    at = np.where(
+        np.array(looks) < 0, len(cells) + np.arange(len(readings)), looks
+    )  # each of one look by itself
+    return tuple(
+        Puddles(rows, _alike(washes[rows]), _alike(at[rows])) for rows in map(np.array, of_size.values())
+    )
+
+
+def _alike(values: Array | Indices) -> Flags:
+    """Which of m values of each of g rows are the same, (g, m, m) bool."""
+    return np.asarray(values[:, :, None] == values[:, None, :])

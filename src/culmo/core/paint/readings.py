@@ -54,6 +54,7 @@ class Reading:
     mixing : str, how its paints came together: "" in the puddle, "wet" in wet, "meeting" where two wet strokes meet,
         "loaded" on one brush; all but the first are of no fixed parts
     puddle : hashable, the same for readings of cells that were painted from one puddle; None where that is not known
+    cell : hashable, the same for several looks at one cell, as several pictures show it; None where there is but one
     depth : str, "paler" or "stronger" where the painter saw it come out so, else ""
     uncertainty : float, CIEDE2000, that holds nine in ten of such colours by what read it; 0 where that is not told.
         Of what a picture shows what is its own part, without what the picture does to all its colours
@@ -75,6 +76,7 @@ class Reading:
     uncertainty: float = 0.0
     seen: tuple[float, float, float] | None = None
     shot: Shot | None = None
+    cell: Hashable = None
 
     def __post_init__(self) -> None:
         check_lab(np.array(self.lab))
@@ -139,7 +141,8 @@ def taught(readings: Sequence[Reading]) -> list[Reading]:
 
     A paint's parameters are told by some tens of readings; what a painter's hand did years ago says less of it than
     what it does now. So a mix is taken while a paint in it has fewer than MOST_OF_A_PAINT of them, the latest first, and
-    a paint alone while fewer than MOST_ALONE of the same strength and ground are. All are taken in usual studies.
+    a paint alone while fewer than MOST_ALONE of the same strength and ground are. All are taken in usual studies. Several
+    looks at one cell count once.
 
     Parameters
     ----------
@@ -151,15 +154,22 @@ def taught(readings: Sequence[Reading]) -> list[Reading]:
     """
     count: dict[object, int] = {}
     kept: list[Reading] = []
+    chosen: dict[Hashable, bool] = {}
     for reading in reversed(readings):
         if not reading.teaches:
+            continue
+        if reading.cell in chosen:
+            kept += [reading] if chosen[reading.cell] else []
             continue
         names = [name.casefold() for name in reading.recipe.names]
         keys: list[object] = list(names)
         most = MOST_OF_A_PAINT
         if len(names) < 2:
             keys, most = [(reading.recipe.key, reading.ground, reading.paper)], MOST_ALONE
-        if any(count.get(key, 0) < most for key in keys):
+        taken = any(count.get(key, 0) < most for key in keys)
+        if reading.cell is not None:
+            chosen[reading.cell] = taken
+        if taken:
             kept.append(reading)
             for key in keys:
                 count[key] = count.get(key, 0) + 1
