@@ -104,10 +104,10 @@ def believed(shots: Sequence[Shot], by_others: bool = False) -> tuple[Array, Arr
     covariance = np.zeros((len(shots) * CHARACTER,) * 2)
     for raw, scatter, shared in ((False, SCATTER, OF_CAMERA), (True, RAW_SCATTER, OF_RAW_CAMERA)):
         cameras = [shot.camera if shot.raw is raw else None for shot in shots]
-        own = np.diag([camera is not None for camera in cameras])
+        such = np.diag([camera is not None for camera in cameras])
         alike = np.array([[bool(one) and one == other for other in cameras] for one in cameras])
-        alike = alike.reshape(own.shape) & ~np.eye(len(shots), dtype=bool)
-        covariance += np.kron(own, scatter) + np.kron(alike, shared)
+        alike = alike.reshape(such.shape) & ~np.eye(len(shots), dtype=bool)
+        covariance += np.kron(such, scatter) + np.kron(alike, shared)
     covariance *= np.repeat(wide, CHARACTER)[:, None] * np.repeat(wide, CHARACTER)
     covariance[np.diag_indices_from(covariance)] += _LEAST_SCATTER**2
     for place, shot in enumerate(shots):
