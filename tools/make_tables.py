@@ -24,7 +24,7 @@ def block(name: str, values: np.ndarray, note: str) -> str:
     lines = [", ".join(flat[i : i + 8]) + "," for i in range(0, len(flat), 8)]
     shape = f".reshape({', '.join(map(str, values.shape))})" if values.ndim > 1 else ""
     body = "\n        ".join(lines)
-    return f"{name} = np.array(\n    [\n        {body}\n    ]\n){shape}\n# {note}\n\n"
+    return f"{name} = np.array(\n    [\n        {body}\n    ]\n){shape}  # fmt: skip\n# {note}\n\n"
 
 
 def main() -> None:

@@ -111,3 +111,14 @@ def test_other_looks_are_another_thing_to_learn_from(twice):
     other[place]["looks"] = other[place]["looks"].replace("0.3,", "0.31,").replace("0.3]", "0.31]")
     assert in_mean(other[place]) != in_mean(rows[place])
     assert fingerprint(codes, rows) != fingerprint(codes, other)
+
+
+def test_of_a_glaze_the_surest_look_counts(twice):
+    row = next(row for row in records.reading_rows(twice) if row["cell_id"])
+    over = {**row, "recipe": "Rose over Lemon"}
+    looks = json.loads(row["looks"])
+    looks[1]["uncertainty"] = 1.5
+    weights = [3.0**-2, 1.5**-2]
+    mean = float(np.average([60.0, 64.0], weights=weights))
+    (reading,) = readings_of([{**over, "looks": json.dumps(looks), "L": mean}])
+    assert reading.lab[0] == 64.0 and reading.shot.raw

@@ -29,10 +29,8 @@ def readings_of(rows: Iterable[Row]) -> list[Reading]:
     found = []
     for row in rows:
         reading, looks = reading_of(row), in_mean(row)
-        if (
-            len(reading.recipe.layers) > 1
-        ):  # the looks err together, and it is not told by which of the layers
-            looks = ()
+        if looks and len(reading.recipe.layers) > 1:  # which layer missed they do not tell: the surest counts
+            looks = (max(looks, key=lambda look: look.weight),)
         for look in looks:
             own = reading_of({**row, **dict(zip("Lab", look.lab, strict=True)), "seen": look.seen})
             found.append(replace(own, cell=row["id"]))
