@@ -65,6 +65,7 @@ def test_the_mean_is_told_anew_by_what_is_learned_of_both_pictures(twice):
     before, now = found.told_anew[row["id"]]
     assert before == (row["L"], row["a"], row["b"]) == pytest.approx((62.0, 12.0, 14.0))
     assert now != before
+    assert abs(now[0] - before[0]) < 15.0
     twice.told_anew = found.told_anew
     assert records.read_cells(twice, 1)[row["cell_id"]]["L"] == pytest.approx(now[0])
 

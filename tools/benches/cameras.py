@@ -10,6 +10,7 @@ from support.camera_sheets import (
     foretold,
     fourth_picture,
     lamp_with_gaps,
+    of_one_sheet,
     together,
     with_six,
     with_strip,
@@ -43,6 +44,13 @@ def _foretold(title: str, strip: bool) -> float:
     return by_pictures / by_instrument
 
 
+def _of_one_sheet(title: str, raws: tuple[bool, ...]) -> None:
+    found = [of_one_sheet(seed, raws) for seed in range(_FIRST, _FIRST + _STUDIES)]
+    off = np.quantile(np.concatenate([one for one, _ in found]), [0.5, 0.95])
+    predicted = float(np.mean([one for _, one in found]))
+    print(f"{title:44} as read {off[0]:5.2f} {off[1]:5.2f}   predictions learned so {predicted:.2f}")
+
+
 def run() -> bool:
     """Sheets of 64 cells of unknown paints, of paints that were read before, with a strip, with an instrument."""
     first = _table("a first picture, nothing known", first_picture)
@@ -55,6 +63,9 @@ def run() -> bool:
     _table("lamps with gaps, and the painter says it", lamp_with_gaps)
     _table("lamps with gaps, and a strip", lambda seed: with_strip(seed, lights=GAPS))
     _table("an unusual camera", lambda seed: first_picture(seed, "odd"))
+    _of_one_sheet("one picture of a sheet", (False,))
+    _of_one_sheet("two pictures of it", (False, False))
+    _of_one_sheet("a picture and its raw file", (False, True))
     alone = _foretold("predictions learned from two pictures", False)
     _foretold("predictions learned so, a strip in both", True)
     fine = show("first picture, median", float(np.median(first.off)), 2.5)
