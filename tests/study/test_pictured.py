@@ -9,7 +9,7 @@ from culmo.core.capture.sheet_reading import CellReading
 from culmo.core.paint.character import Shot
 from culmo.core.steps import run_through
 from culmo.study import acts, records
-from culmo.study.learned import fingerprint, learning_from
+from culmo.study.learned import find_kept, fingerprint, keep, learning_from
 from culmo.study.looks import in_mean
 from culmo.study.photo_acts import Picture, read_picture
 from culmo.study.pictured import readings_of
@@ -56,6 +56,15 @@ def test_each_look_is_learned_from_with_its_own_picture(twice):
     found = run_through(learning_from(codes_of(twice), rows, None, None))
     assert sorted(shot.raw for shot in found.estimate.shots) == [False, True]
     assert set(found.weights) >= {row["id"] for row in cells}
+
+
+def test_how_well_each_fits_is_kept_by_its_row(twice, tmp_path):
+    found = run_through(learning_from(codes_of(twice), records.reading_rows(twice), None, tmp_path))
+    assert len(found.weights) < len(found.estimate.weights), "two looks are one row"
+    keep(tmp_path, found)
+    again = find_kept(tmp_path, found.fingerprint)
+    assert again is not None
+    assert again.weights == found.weights
 
 
 def test_the_mean_is_told_anew_by_what_is_learned_of_both_pictures(twice):

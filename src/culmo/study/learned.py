@@ -204,7 +204,7 @@ def keep(folder: Path, learned: Learned) -> None:
         "readings": estimate.readings,
         "settled": estimate.settled,
         "weights": len(estimate.weights),
-        "taught": list(learned.weights),
+        "taught": list(learned.weights.items()),
         "unread": sorted(learned.unread),
         "unknown": sorted(learned.unknown),
         "places": {name: sorted(places) for name, places in learned.read_places.items()},
@@ -263,7 +263,7 @@ def find_kept(folder: Path, mark: str) -> Learned | None:
         )
         places = {name: {(wash, ground) for wash, ground in own} for name, own in head["places"].items()}
         mixes = {frozenset(mix) for mix in head["mixes"]}
-        weights = dict(zip(map(int, head["taught"]), estimate.weights.tolist(), strict=False))
+        weights = {int(row_id): float(weight) for row_id, weight in head["taught"]}
         unread, unknown = set(head["unread"]), set(head["unknown"])
         found = Learned(mark, estimate, unread, unknown, places, mixes, weights, kept=True)
     except (OSError, ValueError, TypeError, KeyError, AttributeError, OverflowError, RecursionError):
