@@ -13,6 +13,7 @@ from culmo.study.learned import find_kept, fingerprint, keep, learning_from
 from culmo.study.looks import in_mean
 from culmo.study.photo_acts import Picture, read_picture
 from culmo.study.pictured import readings_of
+from culmo.study.seen import with_anchors
 from support.builders import FIVE, make_sheet
 
 PAPER = (95.0, 0.0, 2.0)
@@ -89,11 +90,12 @@ def test_what_was_corrected_by_hand_or_put_aside_is_one_reading(twice):
 
 
 @pytest.mark.parametrize(
-    "looks", ["", None, "[", "[]", "7", "{}", "[1, 2]", '[{"L": 1}]', "[" * 5000, "[null, null]"]
+    "looks", ["", None, "[", "[]", "7", "{}", "[1, 2]", '[{"L": 1}]', "[" * 5000, "[null, null]", 7, 1.5]
 )
 def test_damaged_looks_count_as_none(twice, looks):
     row = next(row for row in records.reading_rows(twice) if row["cell_id"])
     assert in_mean({**row, "looks": looks}) == ()
+    assert with_anchors([{**row, "looks": looks}]) == {}
 
 
 def test_a_picture_that_did_not_keep_what_it_saw_leaves_the_mean_as_it_is(twice):
@@ -102,8 +104,9 @@ def test_a_picture_that_did_not_keep_what_it_saw_leaves_the_mean_as_it_is(twice)
     assert in_mean({**row, "looks": json.dumps(looks)}) == in_mean(row)
     looks[0]["seen"] = ""
     assert in_mean({**row, "looks": json.dumps(looks)}) == ()
-    looks[0]["seen"] = json.dumps({"rgb": [1]})
-    assert in_mean({**row, "looks": json.dumps(looks)}) == ()
+    for odd in (json.dumps({"rgb": [1]}), [1], {"a": 1}, 5, None):
+        looks[0]["seen"] = odd
+        assert in_mean({**row, "looks": json.dumps(looks)}) == ()
 
 
 def test_of_three_pictures_one_that_is_far_off_takes_no_part(twice):

@@ -174,7 +174,11 @@ def in_mean(row: Mapping[str, Any]) -> tuple[InMean, ...]:
     row : mapping, of the readings, with `looks` (JSON, or None)
     """
     text = row.get("looks")
-    return () if not text or row["trust"] != GOOD else _in_mean(text, row["L"], row["a"], row["b"])
+    return (
+        ()
+        if not isinstance(text, str) or row["trust"] != GOOD
+        else _in_mean(text, row["L"], row["a"], row["b"])
+    )
 
 
 @lru_cache(maxsize=65_536)  # learning asks for all of them after each act

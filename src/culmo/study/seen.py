@@ -138,8 +138,8 @@ def seen_of(row: Mapping[str, Any]) -> tuple[Triple, Triple, float, Shot] | None
     ----------
     row : mapping, with L, a, b and `seen`
     """
-    text = row.get("seen") or ""
-    found = seen_in(text) if text else None
+    text = row.get("seen")
+    found = seen_in(text) if isinstance(text, str) and text else None
     if found is None:
         return None
     same = all(abs(a - b) <= _AS_KEPT for a, b in zip(found[1], (row["L"], row["a"], row["b"]), strict=True))
@@ -162,7 +162,7 @@ def with_anchors(rows: Iterable[Mapping[str, Any]]) -> dict[str, tuple[Anchor, .
         for patch in patches:
             found.setdefault(key, []).append(_as_known(patch, by_cell.get(patch.of)))
     for row in rows:
-        if not row.get("looks") or row["trust"] != "good" or seen_of(row) is not None:
+        if not isinstance(row.get("looks"), str) or row["trust"] != "good" or seen_of(row) is not None:
             continue
         try:
             looks = json.loads(row["looks"])
