@@ -240,7 +240,7 @@ def test_cells_of_one_loading_share_its_water():
     linear = linearise(problem.layout, estimate.theta, problem.batch)
     hand = estimate.hand
     (puddles,) = problem.puddles
-    found = puddles.covariance(hand, linear, hand.covariance(linear, problem.beside))[0]
+    found = puddles.covariance(hand, linear, hand.covariance(linear, problem.beside), problem.beside)[0]
     rng, draws = np.random.default_rng(0), 200_000
     parts = rng.normal(0, hand.parts, (draws, 2))
     off = np.zeros((draws, 4, 3))

@@ -90,6 +90,7 @@ def settled(root):
 
 
 def main():
+    Atspi.set_timeout(30_000, 60_000)  # its own patience is under a second, which a busy machine may need
     frame = wait_for(window)
 
     def tabs():
