@@ -42,9 +42,8 @@ def rich(study):
     }  # fmt: skip
     for kind in KIND_KEYS:
         for split in ("", "diagonal"):
-            chosen = given | (
-                {"paints": FIVE} if kind == "strip" else {}
-            )  # a strip of three tells too little
+            # a strip of three tells too little
+            chosen = given | ({"paints": FIVE} if kind == "strip" else {})
             for sheet in laid_out(kind, aids=Aids(keepers=recipes), **chosen, split=split, title=f"A {kind}"):
                 study.apply(acts.add_sheet(study, plan_order(sheet)))
     for sheet_id in (1, 2):

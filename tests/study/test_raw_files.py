@@ -123,15 +123,10 @@ def test_what_took_it_is_known_and_that_it_is_raw(patches):
     photo = photo_from_bytes(dng_bytes(patches[1]), "a.dng")
     assert photo.camera == "Made up, Model"
     assert photo.raw
-    assert read_sheet_of(photo).raw
-
-
-def read_sheet_of(photo):
-    """The picture of a reading, as it is kept."""
     picture, _ = picture_of("plain", True, 1, 1, 1200)
     plain = photo_of(picture)
-    shown = plain.linear(plain.pixels)
-    return read_sheet(photo_from_bytes(dng_bytes(shown), photo.space), sheet_of(1)[0]).shot
+    raw = photo_from_bytes(dng_bytes(plain.linear(plain.pixels)), "sheet.dng")
+    assert read_sheet(raw, sheet_of(1)[0]).shot.raw
 
 
 @pytest.mark.parametrize(

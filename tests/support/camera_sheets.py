@@ -204,15 +204,14 @@ def of_one_sheet(seed, raws, as_mean=False):
         for place, own in enumerate(zip(*(one.readings for one in taken), strict=True))
         for reading in own
     ]
-    estimate = learn(names, [bare, *looks])
-    by = [learn(names, [bare, *one.readings]) if as_mean else estimate for one in taken]
-    lab = np.mean([_by_estimate(one, own) for one, own in zip(taken, by, strict=True)], axis=0)
+    by = [learn(names, [bare, *own]) for own in ([one.readings for one in taken] if as_mean else [looks])]
+    lab = np.mean([_by_estimate(one, by[place if as_mean else 0]) for place, one in enumerate(taken)], axis=0)
     if as_mean:
         means = [
             Reading(recipe, tuple(own), uncertainty=2.5)
             for recipe, own in zip(recipes, lab.tolist(), strict=True)
         ]
-        estimate = learn(names, [bare, *means])
+    estimate = learn(names, [bare, *means]) if as_mean else by[0]
     asked = ratios(names, rng)
     truth = np.array([laboratory.mean_lab(recipe) for recipe in asked])
     off = difference(predict_lab(estimate, asked), truth)

@@ -39,17 +39,22 @@ def _is_dng(data: bytes) -> bool:
     return _DNG_VERSION in _first_directory(data)
 
 
-def _first_directory(data: bytes) -> dict[int, bytes]:
-    """The entries of the first directory of a TIFF, or of what is built like one, by their tags (TIFF 6.0, section 2)."""
-    at = _number(data, 4, 4)
-    count = min(_number(data, at, 2), _MOST_ENTRIES) if 8 <= at < len(data) - 2 else 0
+def _first_directory(data: bytes) -> dict[int, tuple[int, bytes]]:
+    """By their tags, of the entries of the first directory of a TIFF, or of what is built like one, how many values there
+    are, and the four bytes that hold them or say where they stand (TIFF 6.0, section 2)."""
+    at = _number(data, data[4:8])
+    count = min(_number(data, data[at : at + 2]), _MOST_ENTRIES) if 8 <= at < len(data) - 2 else 0
     entries = (data[at + 2 + 12 * place : at + 14 + 12 * place] for place in range(count))
-    return {_number(data[:2] + entry, 2, 2): data[:2] + entry for entry in entries if len(entry) == 12}
+    return {
+        _number(data, entry[:2]): (_number(data, entry[4:8]), entry[8:])
+        for entry in entries
+        if len(entry) == 12
+    }
 
 
-def _number(data: bytes, at: int, size: int) -> int:
-    """An unsigned number in a TIFF, or in an entry behind its first two letters, which say in which order it stands."""
-    return int.from_bytes(data[at : at + size], "little" if data[:2] == b"II" else "big")
+def _number(data: bytes, part: bytes) -> int:
+    """An unsigned number in a TIFF, whose first two letters say in which order its bytes stand."""
+    return int.from_bytes(part, "little" if data[:2] == b"II" else "big")
 
 
 def camera_of(data: bytes) -> str:
@@ -62,11 +67,11 @@ def camera_of(data: bytes) -> str:
     directory = _first_directory(data) if data[:2] in (b"II", b"MM") else {}
     said = []
     for tag in _MAKE_AND_MODEL:
-        entry = directory.get(tag, b"")
-        size, at = _number(entry, 6, 4), _number(entry, 10, 4)
-        if not entry or not 1 < size <= _MOST_LETTERS:
+        size, field = directory.get(tag, (0, b""))
+        if not 1 < size <= _MOST_LETTERS:
             continue
-        text = entry[10 : 10 + size] if size <= 4 else data[at : at + size]
+        at = _number(data, field)
+        text = field[:size] if size <= 4 else data[at : at + size]
         word = text.split(b"\0")[0].decode("ascii", "ignore")
         said.append("".join(filter(str.isprintable, word)).strip())
     return ", ".join(filter(None, said))
