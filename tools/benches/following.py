@@ -6,7 +6,7 @@ is the mean CIEDE2000 between the predictions and the hand's own means of what i
 
 from dataclasses import dataclass
 from functools import partial
-from multiprocessing import Pool
+from multiprocessing import get_context
 
 import numpy as np
 
@@ -109,7 +109,8 @@ def measure(laboratory: str, seeds: int = SEEDS) -> dict[str, Answer]:
     laboratory : str
     seeds : int
     """
-    with Pool(2) as pool:
+    # forked, it would believe in the threads of the benches before
+    with get_context("spawn").Pool(2) as pool:
         hands = pool.map(partial(one_hand, laboratory), range(seeds))
     return {
         name: Answer(

@@ -1,7 +1,7 @@
 """Pictures of another world (`support.foreign_pictures`), found and read: what is found, how far off, how honestly told."""
 
 from collections.abc import Iterable
-from multiprocessing import Pool
+from multiprocessing import get_context
 
 import numpy as np
 
@@ -25,7 +25,8 @@ def _all(part: Iterable[np.ndarray]) -> np.ndarray:
 
 def run() -> bool:
     """Each fault mild and hard; a table of the faults and the figures of them all."""
-    with Pool(2) as pool:
+    # forked, it would believe in the threads of the benches before
+    with get_context("spawn").Pool(2) as pool:
         found = pool.map(_one, campaign(_ROUNDS, _FIRST), chunksize=1)
     print(
         f"{'fault':18} {'found':>7} {'median':>7} {'95 %':>6} {'told':>5} {'held':>5} {'trusted':>8} {'wrongly':>8}"

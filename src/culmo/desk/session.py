@@ -13,6 +13,7 @@ from PySide6.QtGui import QUndoCommand, QUndoStack
 from culmo.desk.guard import guarded
 from culmo.desk.jobs import Runner
 from culmo.desk.learning import Learning
+from culmo.desk.older_pictures import OlderPictures
 from culmo.desk.safekeeping import Safekeeping
 from culmo.desk.selection import Selection
 from culmo.desk.unsaved import Unsaved
@@ -92,12 +93,13 @@ class Session(QObject):
         self.boxes: list[Box] = []
         self.selection = Selection(self)
         self.learning = Learning(self)
+        self.older = OlderPictures(self)
         self._index: Index | None = None
         self._dues: DueBook | None = None
         self._saved = True
         self.settled = True  # false from the opening of a study until its copy is made and learning has begun
         # what rooms have under way besides reading and learning; each says whether it had anything to stop
-        self.stoppers: list[Callable[[], bool]] = []
+        self.stoppers: list[Callable[[], bool]] = [self.older.stop]
 
     # ---- opening and closing
 
@@ -171,6 +173,7 @@ class Session(QObject):
             self.safe.offer_drafts()
             self.safe.tell_missing()
         self.learning.learn()
+        self.older.begin()
 
     def close(self, keep_typed: bool = False) -> None:
         """Let go of the study.

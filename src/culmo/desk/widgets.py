@@ -353,7 +353,7 @@ class Swatch(QWidget):
         self.setFixedHeight(px(height))
         self._wished = height
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self._make: Callable[[int, int, float], QImage] | None = None
+        self._make: Callable[[int, int, float], QImage | None] | None = None
         self._colour: QColor | None = None
         self._recorded = self._empty_stroke = False
         self._hint = ""
@@ -371,6 +371,11 @@ class Swatch(QWidget):
         self._make, self._colour, self._recorded, self._hint = None, colour, recorded, hint
         self._empty_stroke = False
         self.update()
+
+    def show_read(self, colour: QColor, make: "Callable[[int, int, float], QImage | None] | None") -> None:
+        """Show what was read: the real paint, as `make` gives it for a size, else its colour."""
+        self.show_colour(colour)
+        self._make = make
 
     def show_paint(self, looks: "Looks | None", name: str, read: bool) -> None:
         """Show a paint's stroke, or an empty one where nothing is known of it."""
@@ -391,7 +396,10 @@ class Swatch(QWidget):
         elif self._make is not None:
             ratio = self.devicePixelRatioF()
             image = self._make(round((box.width() - 4) * ratio), round((box.height() - 4) * ratio), ratio)
-            painter.drawImage(box.adjusted(2, 2, -2, -2), image)
+            if image is not None:
+                painter.drawImage(box.adjusted(2, 2, -2, -2), image)
+            elif self._colour is not None:
+                painter.fillRect(box.adjusted(2, 2, -2, -2), self._colour)
         elif self._colour is not None:
             painter.fillRect(box.adjusted(2, 2, -2, -2), self._colour)
         elif self._hint:

@@ -144,7 +144,14 @@ def _drop_pictures(folder: Path, copies: Iterable[Path]) -> None:
     for copy in copies:
         try:
             with closing(sqlite3.connect(f"{copy.absolute().as_uri()}?mode=ro&immutable=1", uri=True)) as db:
-                wanted |= {Path(str(path)).name for (path,) in db.execute("SELECT path FROM photos")}
+                there = {
+                    name for (name,) in db.execute("SELECT name FROM sqlite_master WHERE type = 'table'")
+                }
+                for table in ("photos", "patches"):  # the latter came later
+                    if table in there:
+                        wanted |= {
+                            Path(str(path)).name for (path,) in db.execute(f"SELECT path FROM {table}")
+                        }
         except READING:
             return  # a copy that can not be read may need any of them
     for picture in kept.iterdir():

@@ -7,7 +7,6 @@ from collections.abc import Callable
 from contextlib import closing
 from functools import cache
 from pathlib import Path
-from typing import Any
 
 from culmo.errors import CulmoError
 from culmo.study import doors
@@ -18,10 +17,17 @@ from culmo.study.whole_file import sync
 from culmo.words import tr
 
 _CACHE_KB = 64 * 1024  # a study's pages stay at hand, so that one that is written over can still be copied
-# how the columns of a picture that lies inside stand in a slim copy
+# how the columns of pictures that lie inside stand in a slim copy
 _ASIDE = {
-    "path": "CASE WHEN data IS NULL THEN path ELSE put_aside(id, created, name, data) END",
-    "data": "NULL",
+    "photos": {
+        "path": "CASE WHEN data IS NULL THEN path ELSE put_aside('photos', id, created, name, LENGTH(data)) END",
+        "data": "NULL",
+    },
+    "patches": {
+        "path": "CASE WHEN data IS NULL THEN path "
+        "ELSE put_aside('patches', id, created, digest || '.jpg', LENGTH(data)) END",
+        "data": "NULL",
+    },
 }
 Thing = tuple[str, str, str]  # kind, name and words of a table, index, trigger or view
 
@@ -261,9 +267,12 @@ def copy_slim(db: sqlite3.Connection, path: Path, put: Put) -> None:
     """
     of, failed = origin_of(db), []
 
-    def kept(*values: Any) -> str | None:
+    def kept(table: str, row_id: int, created: str, name: str, size: int) -> str | None:
+        def read() -> bytes:
+            return bytes(db.execute(f"SELECT data FROM main.{table} WHERE id = ?", (row_id,)).fetchone()[0])
+
         try:
-            return put(*values)
+            return put((table, row_id, created, size), name, read)
         except (OSError, CulmoError) as error:  # SQLite would say only that something failed
             failed.append(error)
             return None
@@ -271,7 +280,7 @@ def copy_slim(db: sqlite3.Connection, path: Path, put: Put) -> None:
     with closing(sqlite3.connect(path.absolute(), isolation_level=None)) as other:
         other.execute(f"PRAGMA application_id={APPLICATION_ID}")
         migrate(other, 0)
-    db.create_function("put_aside", 4, kept)
+    db.create_function("put_aside", 5, kept)
     db.execute("ATTACH ? AS slim", (str(path.absolute()),))
     try:
         db.execute("PRAGMA slim.synchronous=OFF")
@@ -281,7 +290,7 @@ def copy_slim(db: sqlite3.Connection, path: Path, put: Put) -> None:
             for (table,) in db.execute("SELECT name FROM main.sqlite_master WHERE type = 'table'").fetchall():
                 if not table.startswith("sqlite_"):
                     columns = [row[1] for row in db.execute(f"PRAGMA main.table_info({table})")]
-                    taken = [_ASIDE.get(name, name) if table == "photos" else name for name in columns]
+                    taken = [_ASIDE.get(table, {}).get(name, name) for name in columns]
                     db.execute(f"DELETE FROM slim.{table}")
                     db.execute(
                         f"INSERT INTO slim.{table} ({', '.join(columns)}) SELECT {', '.join(taken)} FROM main.{table}"

@@ -43,7 +43,10 @@ class Draft:
         return list(self._rows.items())
 
     def remove(self, table: str, row: Row) -> None:
-        """A row goes."""
+        """A row goes, and with a reading its patches."""
+        if table == "readings":
+            for patch in self.study.rows("patches", "reading_id = ?", (row["id"],)):
+                self.remove("patches", patch)
         self._gone.add((table, row["id"]))
         self.changes.append(Change(table, row["id"], row, None))
 

@@ -14,12 +14,15 @@ from culmo.core.chart.sheet import Sheet, sheet_from_dict, sheet_to_dict
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.claims import LABEL_KEYS
 from culmo.core.paint.readings import PAPER
+from culmo.core.steps import scaled
 from culmo.errors import CulmoError
 from culmo.study.cgats import write_cgats
 from culmo.study.doors import check_name, read_file
 from culmo.study.file import Change, Command, Study
 from culmo.study.inspection import problems_of_study
 from culmo.study.palette_files import PALETTES, palette_bytes
+from culmo.study.patch_files import found_in, kept_path, putting_out
+from culmo.study.patches import bare_rows
 from culmo.study.photo_files import MOST_BYTES, bring_pictures, confined, remove
 from culmo.study.records import json_of, sheet_record
 from culmo.study.row_reading import reading_of
@@ -152,11 +155,12 @@ def filling(study: Study, folder: Path) -> Generator[float, None, None]:
         path.write_bytes(text.encode("utf-8") if isinstance(text, str) else text)
 
     names = _copy_pictures(study, folder)
+    yield from scaled(putting_out(study, folder, file_name), 0.0, 0.3)
     write(STUDY_FILE, json.dumps(study_to_dict(study, names), indent=1, ensure_ascii=False))
-    yield 0.2
+    yield 0.35
     write("readings.csv", readings_csv(study))
     write("paints.csv", paints_csv(study))
-    yield 0.4
+    yield 0.45
     for name, text in _colour_files(study):
         write(name, text)
     sheets = [row["id"] for row in study.rows("sheets", "archived = 0")]
@@ -165,7 +169,7 @@ def filling(study: Study, folder: Path) -> Generator[float, None, None]:
         stem = f"sheets/{number:02d} {file_name(sheet.title, 'sheet')}"
         write(f"{stem}.json", json.dumps(sheet_to_dict(sheet), indent=1))
         write(f"{stem}.csv", cells_csv(sheet))
-        yield 0.4 + 0.4 * number / len(sheets)
+        yield 0.45 + 0.35 * number / len(sheets)
 
 
 def _colour_files(study: Study) -> list[tuple[str, str | bytes]]:
@@ -238,10 +242,14 @@ def study_to_dict(study: Study, pictures: Mapping[str, str] | None = None) -> di
 
     tables = {
         table: [{key: plain(value) for key, value in row.items()} for row in rows]
-        for table, rows in study.dump().items()
+        for table, rows in study.dump(without={"patches"} if pictures is not None else ()).items()
     }
     for row in tables["photos"]:
         row["path"] = (pictures or {}).get(row["path"], row["path"])
+    if (
+        pictures is not None
+    ):  # the bytes of patches lie beside it: a text of all of them would be too long to be read
+        tables["patches"] = [{**row, "path": kept_path(row["id"]), "data": None} for row in bare_rows(study)]
     typed = [asdict(entry) for entry in unfinished(study)]
     return {
         "format": STUDY_FORMAT, "version": FORM_VERSION, "schema": VERSION, "tables": tables,
@@ -285,7 +293,7 @@ def study_from_folder(folder: Path, path: Path) -> None:
                     )
                 )
             _bring_drafts(study, data.get("drafts"))
-            brought = bring_pictures(study, lambda own: _picture_in(source.parent / _PICTURES, own)).files
+            brought = bring_pictures(study, lambda own: _picture_in(source.parent, own)).files
     except BaseException as error:
         remove(brought)
         if isinstance(error, (OSError, TypeError, ValueError, OverflowError)):
@@ -307,8 +315,9 @@ def _bring_drafts(study: Study, entries: Any) -> None:
 
 def _picture_in(folder: Path, path: str) -> Path | None:
     """A picture of an exported folder; only names are taken from the record, no ways that lead elsewhere."""
+    patch = found_in(folder, path)
     name = Path(path.replace("\\", "/")).name
-    return confined(folder, name) if name else None
+    return patch or (confined(folder / _PICTURES, name) if name else None)
 
 
 def _tables(data: Any, name: str) -> dict[str, list[dict[str, Any]]]:

@@ -2,7 +2,7 @@
 
 import os
 import sqlite3
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Collection, Iterator, Mapping
 from contextlib import contextmanager, suppress
 from dataclasses import dataclass
 from datetime import datetime
@@ -340,9 +340,9 @@ class Study:
         assert table in TABLES
         return int(self.select(f"SELECT COUNT(*) AS n FROM {table}")[0]["n"])
 
-    def dump(self) -> dict[str, list[Row]]:
-        """Everything, table by table."""
-        return {table: self.rows(table) for table in TABLES}
+    def dump(self, without: Collection[str] = ()) -> dict[str, list[Row]]:
+        """Everything, table by table, but for some tables."""
+        return {table: self.rows(table) for table in TABLES if table not in without}
 
     @property
     def title(self) -> str:

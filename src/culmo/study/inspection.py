@@ -21,6 +21,7 @@ from culmo.study.box_records import boxes, fade_tests
 from culmo.study.file import Row, Study
 from culmo.study.paint_acts import HOWS, checked_run_settings
 from culmo.study.papers import own_papers
+from culmo.study.patches import check_patch
 from culmo.study.records import json_of, paint_of, parsed, sheet_record
 from culmo.study.row_reading import reading_of
 from culmo.study.schema import TABLES
@@ -97,6 +98,8 @@ def _odd_rows(study: Study) -> Iterator[str]:
 # to with their sheets, and a picture itself is not loaded to see whether its entry makes sense
 _LIKE_ROWS = {
     "photos": "SELECT id, sheet_id, note_id, path, name, placement, taken, created FROM photos",
+    "patches": "SELECT MIN(id) AS id, left_mm, top_mm, width_mm, height_mm, per_mm FROM patches "
+    "GROUP BY left_mm, top_mm, width_mm, height_mm, per_mm",
     "readings": "SELECT MIN(id) AS id, recipe, 50.0 AS L, 0.0 AS a, 0.0 AS b, ground, paper, trust, treatment, mixing, "
     "extra FROM readings GROUP BY recipe, ground, trust, treatment, mixing, extra",
     "strokes": "SELECT MIN(id) AS id, how, layer FROM strokes GROUP BY how, layer",
@@ -196,7 +199,8 @@ _CHECKS: dict[str, Callable[[Row], object]] = {
     "meta": lambda row: None, "paints": _paint, "boxes": _objects("settings"), "wells": _well,
     "papers": lambda row: None, "sheets": _sheet, "cells": _recipe, "runs": checked_run_settings,
     "strokes": _stroke, "notes": lambda row: None, "photos": _placement, "readings": _reading,
-    "palettes": _objects("reach"), "targets": _wanted, "events": lambda row: None, "fades": lambda row: None,
+    "patches": check_patch, "palettes": _objects("reach"), "targets": _wanted, "events": lambda row: None,
+    "fades": lambda row: None,
     "roles": lambda row: None, "pauses": lambda row: None, "guesses": _recipe, "mixes": _recipe, "draws": _recipe,
 }  # fmt: skip
 assert set(_CHECKS) == set(TABLES)

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from uuid import uuid4
 
 from culmo.core.capture.placement import Placement
-from culmo.core.capture.sheet_reading import DOUBT_WORDS, PALE, CellReading, as_shown
+from culmo.core.capture.sheet_reading import DOUBT_WORDS, PALE, CellPatch, CellReading, as_shown
 from culmo.core.chart.run import Run
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.character import Shot
@@ -17,6 +17,7 @@ from culmo.study.draft import Draft
 from culmo.study.file import Command, Study
 from culmo.study.looks import UNSAID, painted_between, seen_again
 from culmo.study.paint_acts import drying_of, strokes_of
+from culmo.study.patches import draft_patch
 from culmo.study.photo_files import keep_file
 from culmo.study.records import SOURCE_WORDS, CellRecord, mixings_of, sheet_record
 from culmo.study.seen import kept_text, shot_text
@@ -67,6 +68,7 @@ def read_picture(
     trusted: Mapping[str, str] | None = None,
     wet: Collection[str] | None = None,
     shot: Shot | None = None,
+    patches: Mapping[str, CellPatch] | None = None,
 ) -> Command:
     """The colours that a picture (or an instrument) gives, with the picture.
 
@@ -83,6 +85,7 @@ def read_picture(
     trusted : mapping from cell id to a trust that the painter gave instead
     wet : collection of str, the cells that were wet as the painter says; None leaves it to the times of the strokes
     shot : Shot, the picture as it was read, by which what the camera saw is kept
+    patches : mapping from cell id to CellPatch, the real paint of the cells
     """
     record = sheet_record(study, sheet_id)
     entries = record.by_cell()
@@ -113,7 +116,10 @@ def read_picture(
         if entry.cell in wet:
             trust, entry = WET, as_shown(entry, shot)
         seen = "" if shot is None else kept_text(entry, shot, key)
-        _put(draft, sheet_id, own, mixings[own.id], entry, trust, photo_id, source, taken, seen)
+        reading_id = _put(draft, sheet_id, own, mixings[own.id], entry, trust, photo_id, source, taken, seen)
+        patch = (patches or {}).get(entry.cell)
+        if patch is not None and seen and PALE not in entry.doubts:  # a band has its whole run in one
+            draft_patch(draft, reading_id, own.cell, patch, seen, source, taken)
         count += 1
     title = record.sheet.title
     if picture is not None:
@@ -162,7 +168,7 @@ def _put(
     source: str,
     taken: str,
     seen: str,
-) -> None:
+) -> int:
     L, a, b = (float(value) for value in entry.lab)
     words = "; ".join(DOUBT_WORDS[doubt] for doubt in entry.doubts)
     values = {
@@ -191,8 +197,8 @@ def _put(
             if seen_in not in (None, photo_id) and not draft.study.rows("photos", "id = ?", (seen_in,)):
                 values["photo_id"] = photo_id  # that of the look that counts was let go of
         draft.edit("readings", row["id"], **values)
-        return
-    draft.add(
+        return int(row["id"])
+    return draft.add(
         "readings", recipe=text, ground=entry.ground, paper="", sheet_id=sheet_id, cell_id=cell.id,
         treatment=cell.cell.treatment, dry_hours=None, extra=json.dumps({"uncertainty": uncertainty}), **values,
     )  # fmt: skip

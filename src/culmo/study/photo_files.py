@@ -127,7 +127,8 @@ class Brought:
 
 
 def bring_pictures(study: Study, find: Callable[[str], Path | None]) -> Brought:
-    """The pictures of another study's record beside this one; what could not be finished is taken away again.
+    """The pictures of another study's record beside this one, and the patches that lay beside the other one into it; what
+    could not be finished is taken away again.
 
     Parameters
     ----------
@@ -154,6 +155,11 @@ def bring_pictures(study: Study, find: Callable[[str], Path | None]) -> Brought:
                 name = Path(path.replace("\\", "/")).name
                 once[path] = f"{pictures_folder(study).name}/{name}" if name else ""
             changes.append(Change("photos", row["id"], row, {**row, "path": once[path]}))
+        for row in study.rows("patches", "path <> '' AND data IS NULL"):
+            source = find(str(row["path"]))
+            if source is not None and source.is_file():
+                data = doors.read_file(source, MOST_BYTES)
+                changes.append(Change("patches", row["id"], row, {**row, "path": "", "data": data}))
         if changes:
             study.apply(Command(tr("Import"), tuple(changes)))
     except BaseException:

@@ -125,11 +125,12 @@ def put_back(path: Path, copy: Path, moment: datetime | None = None) -> Path | N
 def _take_pictures_in(study: Study, folder: Path) -> None:
     """Pictures that lay inside the study, and beside its copies since, lie inside again."""
     changes = []
-    for row in study.rows("photos", "path LIKE ?", (f"{PICTURES}/%",)):
-        source = folder / PICTURES / Path(row["path"]).name
-        if row["data"] is None and source.is_file():
-            data = doors.read_file(source, MOST_BYTES)
-            changes.append(Change("photos", row["id"], row, {**row, "path": "", "data": data}))
+    for table in ("photos", "patches"):
+        for row in study.rows(table, "path LIKE ? AND data IS NULL", (f"{PICTURES}/%",)):
+            source = folder / PICTURES / Path(row["path"]).name
+            if source.is_file():
+                data = doors.read_file(source, MOST_BYTES)
+                changes.append(Change(table, row["id"], row, {**row, "path": "", "data": data}))
     if changes:
         study.apply(Command(tr("Put back a copy"), tuple(changes)))
 

@@ -176,17 +176,28 @@ _V11 = """
 ALTER TABLE readings ADD COLUMN seen TEXT NOT NULL DEFAULT '';
 """
 
+# the real paint of a cell, cut out of a picture
+_V12 = """
+CREATE TABLE patches (
+    id INTEGER PRIMARY KEY, reading_id INTEGER NOT NULL REFERENCES readings(id), seen TEXT NOT NULL DEFAULT '',
+    source TEXT NOT NULL DEFAULT 'photo', taken TEXT NOT NULL,
+    left_mm REAL NOT NULL, top_mm REAL NOT NULL, width_mm REAL NOT NULL, height_mm REAL NOT NULL, per_mm REAL NOT NULL,
+    path TEXT NOT NULL DEFAULT '', digest TEXT NOT NULL DEFAULT '', data BLOB, created TEXT NOT NULL);
+CREATE INDEX patches_by_reading ON patches(reading_id);
+"""
+
 # each entry brings a file from the version before to the next
-MIGRATIONS: tuple[str, ...] = (_V1, _V2, _V3, _V4, _V5, _V6, _V7, _V8, _V9, _V10, _V11)
+MIGRATIONS: tuple[str, ...] = (_V1, _V2, _V3, _V4, _V5, _V6, _V7, _V8, _V9, _V10, _V11, _V12)
 VERSION = len(MIGRATIONS)
 ADDED = {
     "mixes": 9,
     "draws": 10,
+    "patches": 12,
 }  # the tables that came after whole studies first went out, with the version that brought them
 # the record: what acts change and undo, what goes out and comes back. Parents before children, so that
 # rows can be written in this order and removed in the other
 TABLES = (
     "meta", "paints", "boxes", "wells", "papers", "sheets", "cells", "runs", "strokes", "notes", "photos", "readings",
-    "palettes", "targets", "events", "fades", "roles",
+    "patches", "palettes", "targets", "events", "fades", "roles",
     "pauses", "guesses", "mixes", "draws",
 )  # fmt: skip

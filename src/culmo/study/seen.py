@@ -115,8 +115,10 @@ def seen_in(text: str) -> tuple[Triple, Triple, float, Shot] | None:
         )
     except (ValueError, TypeError, KeyError, AttributeError, RecursionError):
         return None
-    if not 0.0 <= own < 100.0 or not all(0.0 <= value <= _MOST for value in rgb):
+    # a wide picture shows colours that sRGB has not; what they are made of is its nearest
+    if not 0.0 <= own < 100.0 or not all(-1.0 <= value <= _MOST for value in rgb):
         return None
+    rgb = triple(np.maximum(rgb, 0.0))
     if not (0.0 < paper[0] <= 100.0 and max(map(abs, (*paper, *lab))) < 200.0):
         return None
     return rgb, lab, own, shot

@@ -7,7 +7,8 @@ from culmo.words import tr, trn
 
 DATES = {
     "paints": ("created",), "boxes": ("created",), "sheets": ("created",), "runs": ("started", "ended"),
-    "strokes": ("at", "dried"), "photos": ("taken", "created"), "readings": ("taken",), "notes": ("created",),
+    "strokes": ("at", "dried"), "photos": ("taken", "created"), "readings": ("taken",),
+    "patches": ("taken", "created"), "notes": ("created",),
     "palettes": ("created",), "events": ("at",), "fades": ("started", "ended"), "pauses": ("started", "ended"),
     "guesses": ("at",), "mixes": ("created",), "draws": ("at",),
 }  # fmt: skip

@@ -89,7 +89,12 @@ def plain(sheet: Sheet, homography: Array) -> Placement:
     return Placement(np.asarray(homography, dtype=float), np.zeros((0, 2)), box)
 
 
-def flatten(pixels: Pixels, placement: Placement, per_mm: float) -> Pixels:
+def flatten(
+    pixels: Pixels,
+    placement: Placement,
+    per_mm: float,
+    box_mm: tuple[float, float, float, float] | None = None,
+) -> Pixels:
     """The sheet seen straight from above.
 
     Parameters
@@ -97,23 +102,34 @@ def flatten(pixels: Pixels, placement: Placement, per_mm: float) -> Pixels:
     pixels : (h, w, 3) uint8 or uint16
     placement : Placement
     per_mm : float, pixels per millimetre of the result
+    box_mm : tuple of x, y, width, height, of which part of the sheet; all of it by default
 
     Returns
     -------
     (h, w, 3) as the pixels; where the picture does not reach, its nearest edge
     """
-    _, _, w, h = placement.box_mm
-    width, height = round(w * per_mm), round(h * per_mm)
+    x, y, w, h = (0.0, 0.0, *placement.box_mm[2:]) if box_mm is None else box_mm
+    width, height = max(1, round(w * per_mm)), max(1, round(h * per_mm))
+    step = 8
+    columns, rows = np.arange(0, width + step, step), np.arange(0, height + step, step)
+    places = np.stack(np.meshgrid(columns + 0.5, rows + 0.5), axis=-1) / per_mm + [x, y]
+    at = placement.to_pixels(places)
+    begin = np.zeros(2)
+    if box_mm is not None:  # of a part no more is touched than it takes
+        whole = np.array(pixels.shape[1::-1])
+        low, high = at.min(axis=(0, 1)) - 2.0, at.max(axis=(0, 1)) + 3.0
+        begin = np.clip(np.floor(low), 0, whole - 1).astype(int)
+        end = np.clip(np.ceil(high), begin + 1, whole).astype(int)
+        pixels = pixels[begin[1] : end[1], begin[0] : end[0]]
     shrink = max(1, int(placement.scale / per_mm + 0.35))
-    if shrink > 1:
+    if shrink > 1 and min(pixels.shape[:2]) >= shrink:
         size = (pixels.shape[1] // shrink, pixels.shape[0] // shrink)
         pixels = cv2.resize(
             pixels[: size[1] * shrink, : size[0] * shrink], size, interpolation=cv2.INTER_AREA
         )
-    step = 8
-    columns, rows = np.arange(0, width + step, step), np.arange(0, height + step, step)
-    places = np.stack(np.meshgrid(columns + 0.5, rows + 0.5), axis=-1) / per_mm
-    coarse = ((placement.to_pixels(places) + 0.5) / shrink - 0.5).astype(np.float32)
+    else:
+        shrink = 1
+    coarse = ((at - begin + 0.5) / shrink - 0.5).astype(np.float32)
     grow = np.array([[step, 0, 0], [0, step, 0]], dtype=float)
     where = [
         cv2.warpAffine(np.ascontiguousarray(coarse[..., i]), grow, (width, height), flags=cv2.INTER_LINEAR)

@@ -25,6 +25,7 @@ from culmo.core.capture.locate import (
     place_by_hand,
     smaller,
 )
+from culmo.core.capture.patches import cutting
 from culmo.core.capture.photo import Photo, Pixels
 from culmo.core.capture.placement import Placement, edges_of, flatten, refine
 from culmo.core.capture.sample import PAPER_LAB
@@ -35,7 +36,7 @@ from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.readings import INK
-from culmo.core.steps import run_through
+from culmo.core.steps import run_through, scaled
 from culmo.core.threads import steps_on_one_thread
 from culmo.errors import CulmoError
 from culmo.words import tr
@@ -144,11 +145,14 @@ def reading_sheet(
     for count, cell in enumerate(sheet.cells):
         seen += reader.look(cell)
         if count % 16 == 15:
-            yield 0.75 + 0.15 * count / len(sheet.cells)
+            yield 0.75 + 0.1 * count / len(sheet.cells)
     entries = reader.neighbourly(reader.entries(seen))
     result = conclude(reader, entries, found, expected, doubt, known)
-    yield 1.0
-    return replace(result, placement=enlarge(placement, scale))
+    whole = enlarge(placement, scale)
+    read = {entry.cell for entry in result.readings}
+    cells = [cell for cell in sheet.cells if cell.id in read]
+    patches = yield from scaled(cutting(photo, whole, reader, cells), 0.85, 1.0)
+    return replace(result, placement=whole, patches=patches)
 
 
 def _bend(mid: Pixels, found: Found, sheet: Sheet) -> Placement:

@@ -1,6 +1,7 @@
 """What was read of a sheet in a picture, and what is doubted of it."""
 
-from dataclasses import dataclass, replace
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -99,6 +100,23 @@ def as_shown(entry: CellReading, shot: Shot | None) -> CellReading:
 
 
 @dataclass(frozen=True)
+class CellPatch:
+    """The real paint of a cell, cut out of a picture (see `patches`).
+
+    Attributes
+    ----------
+    data : bytes, a JPEG
+    left_mm, top_mm : float, where it begins, from the upper left corner of the cell's box
+    per_mm : float, its pixels a millimetre
+    """
+
+    data: bytes
+    left_mm: float
+    top_mm: float
+    per_mm: float
+
+
+@dataclass(frozen=True)
 class SheetReading:
     """A whole sheet read from a picture.
 
@@ -114,6 +132,7 @@ class SheetReading:
     wrong : str, why it may be another sheet; empty where it is not
     asked : bool, whether it was found without plain support: the painter is asked whether it lies so
     shot : Shot, the picture, by which its readings belong together
+    patches : mapping from cell id to CellPatch, of the cells that were read
     """
 
     readings: tuple[CellReading, ...]
@@ -126,3 +145,4 @@ class SheetReading:
     wrong: str
     asked: bool = False
     shot: Shot | None = None
+    patches: Mapping[str, CellPatch] = field(default_factory=dict, repr=False)

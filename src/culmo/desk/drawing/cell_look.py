@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from culmo.core.chart.sheet import Cell
     from culmo.core.paint.predict import Prediction
+    from culmo.study.patches import Patch
 
 
 @dataclass(frozen=True)
@@ -21,6 +22,7 @@ class CellLook:
     painted : bool, whether the brush has been there
     keeper : bool
     doubtful : bool, whether what was read is to be doubted
+    patch : Patch, the real paint, where a picture showed it; None where it is known by its colour alone
     """
 
     predicted: bool = False
@@ -29,6 +31,7 @@ class CellLook:
     painted: bool = False
     keeper: bool = False
     doubtful: bool = False
+    patch: "Patch | None" = None
 
 
 def cell_looks(
@@ -38,6 +41,7 @@ def cell_looks(
     painted: Collection[str] = (),
     keepers: Collection[str] = (),
     doubtful: Collection[str] = (),
+    patches: "Mapping[str, Patch] | None" = None,
 ) -> dict[str, CellLook]:
     """What to draw in each cell."""
     looks = {}
@@ -50,5 +54,6 @@ def cell_looks(
             painted=cell.id in painted,
             keeper=cell.id in keepers,
             doubtful=cell.id in doubtful,
+            patch=(patches or {}).get(cell.id),
         )
     return looks

@@ -3,12 +3,15 @@
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
+from typing import TYPE_CHECKING
 
 import numpy as np
-from PySide6.QtGui import QColor, QImage
+from PySide6.QtCore import QRect, QRectF, Qt
+from PySide6.QtGui import QColor, QImage, QPainter
 
 from culmo.core.colour.spectral import DAYLIGHT, Array, Light
 from culmo.core.colour.srgb import srgb_from_lab
+from culmo.core.paint.character import Triple
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.predict import predict_lab
 from culmo.core.paint.readings import INK, PAPER
@@ -16,13 +19,30 @@ from culmo.core.paint.recipe import Layer, Recipe
 from culmo.core.paint.wash import THICKNESSES, stroke_tables
 from culmo.desk.drawing.wash import running_image, seed_of, stroke_image, table_srgb, wash_image
 
+if TYPE_CHECKING:
+    from culmo.study.patches import Patch
+
 _KEEP = 4000
+INNER = 0.9  # of a cell, within its edges
 
 
 def qcolor(lab: Sequence[float] | Array) -> QColor:
     """The nearest screen colour."""
     r, g, b = (float(v) for v in srgb_from_lab(np.asarray(lab, dtype=float)))
     return QColor.fromRgbF(r, g, b)
+
+
+def fill_read(
+    painter: QPainter, box: QRectF, lab: Triple, looks: "Looks | None", patch: "Patch | None"
+) -> None:
+    """Fill a box with what was read: the real paint where a picture showed it, else its colour."""
+    ratio = painter.device().devicePixelRatioF() * painter.transform().m11()
+    size = round(box.width() * ratio), round(box.height() * ratio)
+    image = looks.real_crop(patch, lab, *size) if looks is not None else None
+    if image is None:
+        painter.fillRect(box, qcolor(lab))
+    else:
+        painter.drawImage(box, image)
 
 
 @dataclass
@@ -143,6 +163,73 @@ class Looks:
             )
             self._keep(key, image)
         return image
+
+    def real(
+        self, patch: "Patch", lab: Triple, per_mm: float, size_mm: tuple[float, float]
+    ) -> tuple[QImage, QRectF] | None:
+        """The real paint of a cell in the colour that it is known to have, and where it lies; None where it is damaged.
+
+        Parameters
+        ----------
+        patch : Patch
+        lab : tuple of three float, CIELAB, the cell's colour
+        per_mm : float, pixels a millimetre of what is drawn on
+        size_mm : tuple of two float, the cell's box as it is drawn
+
+        Returns
+        -------
+        QImage, and its place in millimetres from the upper left corner of the cell's box
+        """
+        from culmo.desk.drawing.real import (
+            real_image,
+            where_it_lies,
+        )  # it decodes pictures, which not each study has
+
+        key = ("real", patch.id, hash(patch.data), lab, round(per_mm, 3))
+        image = self._images.get(key)
+        if image is None:
+            places = [place for place, shot in enumerate(self.estimate.shots) if shot.key == patch.key]
+            character = self.estimate.theta[self.estimate.layout.shot_slice(places[0])] if places else None
+            image = real_image(patch, lab, per_mm, character)
+            if image is None:
+                return None
+            self._keep(key, image)
+        return image, where_it_lies(patch, size_mm)
+
+    def real_crop(self, patch: "Patch | None", lab: Triple, width: int, height: int) -> QImage | None:
+        """The inside of a cell's real paint in a shape of so many pixels; None where it is to be drawn as plain colour.
+
+        Parameters
+        ----------
+        patch : Patch, or None where there is none
+        lab : tuple of three float, CIELAB, the cell's colour
+        width, height : int, pixels
+        """
+        if patch is None or self.flat or width < 1 or height < 1:
+            return None
+        inner = patch.size_mm[0] * INNER, patch.size_mm[1] * INNER
+        per_mm = max(width / inner[0], height / inner[1])
+        found = self.real(patch, lab, per_mm, patch.size_mm)
+        if found is None:
+            return None
+        image, place = found
+        across, down = image.width() / place.width(), image.height() / place.height()
+        wide, high = width / per_mm, height / per_mm
+        left, top = (patch.size_mm[0] - wide) / 2 - place.x(), (patch.size_mm[1] - high) / 2 - place.y()
+        part = QRect(
+            round(left * across), round(top * down), max(1, round(wide * across)), max(1, round(high * down))
+        )
+        return image.copy(part).scaled(
+            width, height, Qt.AspectRatioMode.IgnoreAspectRatio, Qt.TransformationMode.SmoothTransformation
+        )
+
+    def cropping(
+        self, patch: "Patch | None", lab: Triple
+    ) -> Callable[[int, int, float], QImage | None] | None:
+        """As `real_crop` for a patch that may be shown at any size, for `Swatch.show_read`; None where there is none."""
+        if patch is None:
+            return None
+        return lambda width, height, _: self.real_crop(patch, lab, width, height)
 
     def _keep(self, key: tuple[object, ...], image: QImage) -> None:
         if len(self._images) > _KEEP:

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 from culmo.core.paint.readings import DOUBTFUL
 from culmo.desk.drawing.cell_look import CellLook, cell_looks
 from culmo.study import records
+from culmo.study.patches import patches_of
 
 if TYPE_CHECKING:
     from culmo.core.paint.estimate import Estimate
@@ -72,5 +73,7 @@ def see(study: "Study", sheet_id: int, estimate: "Estimate | None", before: Seen
     grain = {name: row["granulation"] for name, row in rows.items() if row["granulation"] is not None}
     keepers = {entry.cell.id for entry in record.cells if entry.keeper}
     doubtful = {name for name, row in rows.items() if row["trust"] == DOUBTFUL}
-    looks = cell_looks(cells, prediction, read, set(painted), keepers, doubtful)
+    real = patches_of(study, [row["id"] for row in rows.values()])
+    patches = {name: real[row["id"]] for name, row in rows.items() if row["id"] in real}
+    looks = cell_looks(cells, prediction, read, set(painted), keepers, doubtful, patches)
     return Seen(record, prediction, read, wet, grain, painted, looks, estimate)

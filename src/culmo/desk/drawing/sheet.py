@@ -347,7 +347,7 @@ def _draw_cell(
             _hatch(painter, left, look.doubt)
     if recorded and look.recorded is not None:
         half = QRectF(left.right() - more, box.top(), box.right() - left.right() + more, box.height())
-        painter.fillRect(half if split else box, qcolor(look.recorded))
+        _draw_recorded(painter, cell, look, looks, style, half if split else box)
     if not upright:
         painter.restore()
     painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -357,6 +357,25 @@ def _draw_cell(
         painter.fillPath(veil, QColor(247, 246, 241, 170))
     if look.keeper:
         _draw_keeper(painter, box)
+
+
+def _draw_recorded(
+    painter: QPainter, cell: Cell, look: CellLook, looks: Looks, style: SheetStyle, area: QRectF
+) -> None:
+    """What was read of a cell into a part of it: the real paint where a picture showed it, else its colour."""
+    assert look.recorded is not None
+    x, y, *size = cell.box_mm
+    real = None
+    if look.patch is not None and not looks.flat:
+        real = looks.real(look.patch, look.recorded, style.pixels_per_mm, (size[0], size[1]))
+    if real is None:
+        painter.fillRect(area, qcolor(look.recorded))
+        return
+    image, place = real
+    painter.save()
+    painter.setClipRect(area, Qt.ClipOperation.IntersectClip)
+    painter.drawImage(place.translated(x, y), image)
+    painter.restore()
 
 
 def _edge_of(cell: Cell, style: SheetStyle) -> int:

@@ -5,13 +5,17 @@ from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from culmo.core.capture.sheet_reading import CellReading
+from culmo.core.colour.spectral import Array
 from culmo.core.paint.drying import drying_shift
-from culmo.desk.drawing.looks import qcolor
+from culmo.desk.drawing.cell_look import CellLook
+from culmo.desk.drawing.looks import Looks, qcolor
 from culmo.desk.quiet_wheel import keep_quiet
 from culmo.desk.rooms.read.trial import ALL_DRY, ALL_WET, BY_CLOCK, LIGHT_WORDS, Trial
 from culmo.desk.theme import STEP, px
 from culmo.desk.widgets import Entry, FactRow, Slip, Swatch, as_tip, rule, text_label, title_label
 from culmo.words import decimal, tr, trn
+
+_AS_READ = 0.06  # in CIELAB units, by which what stands in the field is rounded
 
 
 class ReadSlip(Slip):
@@ -238,6 +242,14 @@ class ReadSlip(Slip):
         if not known:
             self.show_wet(None, None)
             self.show_texture(None)
+
+    def show_read(self, lab: Array, look: CellLook | None, looks: Looks | None) -> None:
+        """A colour that was read or typed; as the real paint, where it is that of the record."""
+        read = look.recorded if look is not None else None
+        if look is None or looks is None or read is None or np.abs(np.array(read) - lab).max() > _AS_READ:
+            self.read_chip.show_colour(qcolor(lab))
+        else:
+            self.read_chip.show_read(qcolor(lab), looks.cropping(look.patch, read))
 
     def show_wet(
         self, wet: tuple[float, float, float] | None, dry: tuple[float, float, float] | None

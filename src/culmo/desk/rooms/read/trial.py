@@ -184,7 +184,8 @@ class Trial:
         taken = self.photo.taken.isoformat(timespec="seconds") if self.photo.taken else ""
         picture = Picture(self.name, self.data, taken, self.reading.placement, where)
         trusted = dict.fromkeys(self.taken, GOOD) if not self.reading.wrong else {}
-        return read_picture(study, sheet_id, kept, picture, self.source, trusted, self.wet, self.reading.shot)
+        shot, patches = self.reading.shot, self.reading.patches
+        return read_picture(study, sheet_id, kept, picture, self.source, trusted, self.wet, shot, patches)
 
     def summary(self) -> str:
         """What was found, in a few words."""

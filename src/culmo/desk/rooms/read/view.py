@@ -286,7 +286,8 @@ class ReadRoom(Room):
         except CulmoError:
             self.slip.read_chip.show_colour(None, hint="" if text else tr("type or pick a colour"))
             return
-        self.slip.read_chip.show_colour(qcolor(lab))
+        look = self.state.looks.get(self.state.current) if self.trial is None else None
+        self.slip.show_read(lab, look, self.session.learning.looks)
         foretold = self.state.foretold(self.state.current)
         if foretold is not None:
             self.slip.away.set(decimal(f"{float(delta_e_00(lab, foretold[0])):.1f}"))

@@ -1,6 +1,8 @@
 """The Weigh room's first page: a sheet, cell by cell, prediction beside paint, and the verdict on each mix."""
 
+from collections.abc import Callable
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPen
@@ -17,7 +19,7 @@ from PySide6.QtWidgets import (
 )
 
 from culmo.core.paint.recipe import spoken_recipe
-from culmo.desk.drawing.looks import qcolor
+from culmo.desk.drawing.looks import Looks, fill_read, qcolor
 from culmo.desk.drawn import usual_width
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.box.model import lab_text
@@ -32,6 +34,9 @@ from culmo.desk.things import Thing, mix_thing
 from culmo.desk.widgets import Entry, FactRow, Slip, Swatch, rule, text_label, title_label
 from culmo.study import acts
 from culmo.words import capital, decimal, mark, tr
+
+if TYPE_CHECKING:
+    from culmo.study.patches import Patch
 
 _COLUMNS = (tr("Predicted | read"), tr("Mix"), tr("Differs"), tr("Within"), tr("Keeper"), tr("Note"))
 Index = QModelIndex | QPersistentModelIndex
@@ -100,7 +105,17 @@ class ComparisonTable(QAbstractTableModel):
 
 @guarded
 class PairDelegate(QStyledItemDelegate):
-    """Draws prediction and reading side by side, recorded on the right."""
+    """Draws prediction and reading side by side, recorded on the right.
+
+    Parameters
+    ----------
+    table : QTableView
+    real : function from a cell's id to what its real paint is drawn with
+    """
+
+    def __init__(self, table: QTableView, real: "Callable[[str], tuple[Looks | None, Patch | None]]") -> None:
+        super().__init__(table)
+        self.real = real
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
         row: Comparison = index.data(Qt.ItemDataRole.UserRole)
@@ -116,7 +131,7 @@ class PairDelegate(QStyledItemDelegate):
         painter.drawRect(half)
         if row.read is not None:
             right = half.translated(half.width(), 0)
-            painter.fillRect(right.adjusted(0.5, 1, -1, -1), qcolor(row.read))
+            fill_read(painter, right.adjusted(0.5, 1, -1, -1), row.read, *self.real(row.cell_id))
             painter.setPen(QPen(QColor(20, 20, 20), 1.4))
             painter.drawRect(right)
         painter.restore()
@@ -158,7 +173,7 @@ class SheetPage(WeighPage):
 
     def _set_up_table(self) -> None:
         self.table.setModel(self.model)
-        self.table.setItemDelegateForColumn(0, PairDelegate(self.table))
+        self.table.setItemDelegateForColumn(0, PairDelegate(self.table, self._real))
         self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         self.table.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
         self.table.setShowGrid(False)
@@ -248,6 +263,10 @@ class SheetPage(WeighPage):
         self.table.selectionModel().blockSignals(False)
         self._show_cell(self.state.current)
 
+    def _real(self, cell_id: str) -> "tuple[Looks | None, Patch | None]":
+        look = self.state.looks.get(cell_id)
+        return self.session.learning.looks, look.patch if look is not None else None
+
     def _row_chosen(self, current: QModelIndex, _: QModelIndex) -> None:
         if current.isValid():
             self.state.select(self.model.rows[current.row()].cell_id)
@@ -270,7 +289,12 @@ class SheetPage(WeighPage):
             self.predicted_chip.show_image(lambda w, h, r: looks.wash(row.recipe, w, h, row.cell_id, r))
         else:
             self.predicted_chip.show_colour(None, hint=tr("not known yet"))
-        self.read_chip.show_colour(qcolor(row.read) if row.read else None, hint=tr("not read yet"))
+        look = self.state.looks.get(cell_id)
+        if row.read is None:
+            self.read_chip.show_colour(None, hint=tr("not read yet"))
+        else:
+            real = looks.cropping(look.patch, row.read) if looks is not None and look is not None else None
+            self.read_chip.show_read(qcolor(row.read), real)
         self.facts["Predicted"].set(lab_text(row.predicted) if row.predicted else "")
         self.facts["Read"].set(lab_text(row.read) if row.read else "")
         both = row.read is not None and row.predicted is not None

@@ -21,7 +21,7 @@ from culmo.core.paint.predict import predict_known, predict_lab
 from culmo.core.paint.recipe import mix
 from culmo.desk.accessible import tell_current
 from culmo.desk.drawing.cell_look import cell_looks
-from culmo.desk.drawing.looks import qcolor
+from culmo.desk.drawing.looks import fill_read, qcolor
 from culmo.desk.drawing.pencil import draw_paint
 from culmo.desk.drawing.sheet import SheetStyle, draw_sheet, sheet_transform
 from culmo.desk.drawn import fine_ratio, usual_height, usual_painter, usual_place, usual_width
@@ -229,7 +229,10 @@ class SideBoard(ZoomView):
         painter.drawText(box, Qt.AlignmentFlag.AlignVCenter | side, text)
 
     def _chip(self, painter: QPainter, box: QRectF, spot: Spot) -> None:
-        painter.fillRect(box, qcolor(spot.lab))
+        if spot.recorded:
+            fill_read(painter, box, spot.lab, self.session.learning.looks, spot.patch)
+        else:
+            painter.fillRect(box, qcolor(spot.lab))
         draw_edge(painter, box, spot.recorded)
         self._drawn.append(_Drawn(box, spot, box))
 
@@ -278,7 +281,8 @@ class SideBoard(ZoomView):
             if estimate is not None
             else None
         )
-        looks = cell_looks(cells, prediction, read)
+        real = {spot.place: spot.patch for spot in thing.spots if spot.patch is not None}
+        looks = cell_looks(cells, prediction, read, patches=real)
         painter.save()
         painter.setTransform(transform, True)
         painter.fillRect(QRectF(0, 0, sheet.paper.width_mm, sheet.paper.height_mm), PAPER)

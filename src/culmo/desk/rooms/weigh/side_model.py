@@ -15,6 +15,7 @@ from culmo.core.palette.mixer import chroma_of
 from culmo.core.palette.reach import CLASSES, class_of
 from culmo.study.file import Study
 from culmo.study.palette_acts import kept_palettes
+from culmo.study.patches import Patch, patches_of
 from culmo.study.records import read_cells, sheet_record, sheet_titles
 from culmo.words import tr
 
@@ -51,12 +52,14 @@ class Spot:
     recipe : Recipe
     lab : (L, a, b), as read, else as predicted
     recorded : bool
+    patch : Patch, the real paint, where a picture showed it
     """
 
     place: str
     recipe: Recipe
     lab: Lab
     recorded: bool
+    patch: Patch | None = None
 
     @property
     def words(self) -> str:
@@ -85,7 +88,10 @@ def choices(study: Study, box_name: str) -> list[Choice]:
 def sheet_thing(study: Study, choice: Choice, estimate: Estimate | None) -> Thing:
     """A sheet with its colours: as read, else as predicted."""
     record = sheet_record(study, choice.key)
-    read = {i: (row["L"], row["a"], row["b"]) for i, row in read_cells(study, choice.key).items()}
+    rows = read_cells(study, choice.key)
+    read = {i: (row["L"], row["a"], row["b"]) for i, row in rows.items()}
+    patches = patches_of(study, [row["id"] for row in rows.values()])
+    real = {i: patches[row["id"]] for i, row in rows.items() if row["id"] in patches}
     plain = [entry for entry in record.cells if entry.cell.plain and entry.cell.recipe.layers]
     unread = [entry for entry in plain if entry.id not in read]
     predicted: dict[int, Lab] = {}
@@ -97,7 +103,7 @@ def sheet_thing(study: Study, choice: Choice, estimate: Estimate | None) -> Thin
                 e.id: (float(L), float(a), float(b)) for e, (L, a, b) in zip(known, lab, strict=True)
             }
     spots = [
-        Spot(e.cell.id, e.cell.recipe, read.get(e.id) or predicted[e.id], e.id in read)
+        Spot(e.cell.id, e.cell.recipe, read.get(e.id) or predicted[e.id], e.id in read, real.get(e.id))
         for e in plain
         if e.id in read or e.id in predicted
     ]

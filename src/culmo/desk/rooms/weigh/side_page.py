@@ -203,5 +203,9 @@ class SidePage(WeighPage):
             self.spot_title.setText(tr("Choose a colour to read its mix"))
             return
         self.spot_title.setText(spoken_recipe(spot.recipe))
-        self.spot_chip.show_colour(qcolor(spot.lab), recorded=spot.recorded)
+        looks = self.session.learning.looks
+        if spot.recorded and looks is not None:
+            self.spot_chip.show_read(qcolor(spot.lab), looks.cropping(spot.patch, spot.lab))
+        else:
+            self.spot_chip.show_colour(qcolor(spot.lab), recorded=spot.recorded)
         self.spot_facts.set(lab_text(spot.lab))

@@ -1,0 +1,138 @@
+"""The real paint of cells in the record: kept with each reading of a picture, and found for drawing."""
+
+import hashlib
+import json
+from collections.abc import Collection, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from culmo.core.capture.sheet_reading import CellPatch
+from culmo.core.chart.sheet import Cell
+from culmo.core.paint.character import Triple
+from culmo.errors import CulmoError
+from culmo.study import doors
+from culmo.study.draft import Draft
+from culmo.study.file import Row, Study
+from culmo.study.photo_files import confined
+from culmo.study.seen import seen_in
+from culmo.words import tr
+
+ENDING = ".jpg"
+MOST_BYTES = 4 * 2**20  # of one patch; those that are made here have a twentieth of it
+_DIGITS = 24  # of the digest of a patch
+_COLUMNS = (
+    "id, reading_id, seen, source, taken, left_mm, top_mm, width_mm, height_mm, per_mm, path, digest, created"
+)
+
+
+@dataclass(frozen=True)
+class Patch:
+    """The real paint of a cell, ready to be drawn.
+
+    Attributes
+    ----------
+    id : int
+    data : bytes, the picture, as `core.capture.patches` makes it
+    left_mm, top_mm : float, where it begins, from the upper left corner of the cell's box
+    size_mm : tuple of two float, the cell's box when the picture was read
+    per_mm : float, its pixels a millimetre
+    seen : tuple of three float, light relative to the bare paper, of which the cell's colour was made
+    paper : tuple of three float, CIELAB of the bare paper
+    key : str, of the picture
+    """
+
+    id: int
+    data: bytes
+    left_mm: float
+    top_mm: float
+    size_mm: tuple[float, float]
+    per_mm: float
+    seen: Triple
+    paper: Triple
+    key: str
+
+
+def digest_of(data: bytes) -> str:
+    """By which the bytes of a patch are known again."""
+    return hashlib.sha256(data).hexdigest()[:_DIGITS]
+
+
+def draft_patch(
+    draft: Draft, reading_id: int, cell: Cell, patch: CellPatch, seen: str, source: str, taken: str
+) -> None:
+    """A patch as a part of an act; it takes the place of that of the same picture.
+
+    Parameters
+    ----------
+    draft : Draft
+    reading_id : int
+    cell : Cell
+    patch : CellPatch
+    seen : str, what the picture showed of the cell, as `seen.kept_text` gives it
+    source, taken : str, of the picture
+    """
+    same = "reading_id = ? AND source = ? AND taken = ?"
+    for row in draft.study.rows("patches", same, (reading_id, source, taken)):
+        draft.remove("patches", row)
+    draft.add(
+        "patches", reading_id=reading_id, seen=seen, source=source, taken=taken,
+        left_mm=patch.left_mm, top_mm=patch.top_mm, width_mm=cell.box_mm[2], height_mm=cell.box_mm[3],
+        per_mm=patch.per_mm, path="", digest=digest_of(patch.data), data=patch.data, created=draft.at,
+    )  # fmt: skip
+
+
+def check_patch(row: Mapping[str, Any]) -> None:
+    """Whether the measures of a patch make sense.
+
+    Raises
+    ------
+    CulmoError
+    """
+    fine = 0.0 < row["per_mm"] < 1e3 and 0.0 < row["width_mm"] < 1e4 and 0.0 < row["height_mm"] < 1e4
+    if not fine or max(abs(row["left_mm"]), abs(row["top_mm"])) > 1e4:
+        raise CulmoError(tr("a patch has measures that make no sense"))
+
+
+def patches_of(study: Study, reading_ids: Collection[int]) -> dict[int, Patch]:
+    """The last patch of each of these readings, by the reading's id; one that is damaged or gone is left out."""
+    rows = study.select(
+        f"SELECT {_COLUMNS}, data FROM patches WHERE id IN (SELECT MAX(id) FROM patches "
+        "WHERE reading_id IN (SELECT value FROM json_each(?)) GROUP BY reading_id)",
+        (json.dumps(list(reading_ids)),),
+    )
+    found = {row["reading_id"]: patch_in(study, row) for row in rows}
+    return {reading_id: patch for reading_id, patch in found.items() if patch is not None}
+
+
+def bare_rows(study: Study) -> list[Row]:
+    """All patches without their pictures."""
+    return study.select(f"SELECT {_COLUMNS} FROM patches ORDER BY id")
+
+
+def patch_in(study: Study, row: Row) -> Patch | None:
+    """A row of the patches, ready to be drawn; None where it is damaged or gone."""
+    seen = seen_in(row["seen"])
+    try:
+        check_patch(row)
+        data = patch_bytes(study, row)
+    except CulmoError:
+        return None
+    if seen is None or not data:
+        return None
+    rgb, _, _, shot = seen
+    size = row["width_mm"], row["height_mm"]
+    return Patch(row["id"], data, row["left_mm"], row["top_mm"], size, row["per_mm"], rgb, shot.paper, shot.key)  # fmt: skip
+
+
+def patch_bytes(study: Study, row: Row) -> bytes:
+    """The picture of a patch, from the study or, in a copy of one, from beside it; empty where it is gone.
+
+    Raises
+    ------
+    CulmoError
+        when it can not be read
+    """
+    if row["data"] is not None:
+        return bytes(row["data"])
+    place = confined(study.path.parent, str(row["path"]))
+    return doors.read_file(place, MOST_BYTES) if place is not None and place.is_file() else b""

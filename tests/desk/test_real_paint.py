@@ -1,0 +1,240 @@
+"""What was recorded is drawn as the real paint, wherever it is drawn; flat colour by the switch."""
+
+import shutil
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QImage, QPainter
+
+from culmo.core.capture.patch_picture import compressed, encoded
+from culmo.core.capture.patches import MARGIN_MM
+from culmo.core.capture.sheet_reading import CellPatch, CellReading
+from culmo.core.paint.character import Shot
+from culmo.desk.acts.view import set_flat
+from culmo.desk.app import settle
+from culmo.desk.drawing.sheet import SheetStyle, draw_sheet
+from culmo.desk.rooms.weigh.side_board import LIE
+from culmo.desk.rooms.weigh.view import SIDE
+from culmo.desk.window import PLAN, READ, WEIGH
+from culmo.study import acts
+from culmo.study.photo_acts import Picture, read_picture
+from support.builders import make_sheet
+
+SHOT = Shot("this picture", (96.0, 0.0, 2.0))
+SEEN, DARK, PALE = (0.4, 0.3, 0.2), (0.25, 0.18, 0.1), (0.6, 0.5, 0.4)
+PER_MM = 8.0
+
+
+def patch_of(cell):
+    """Paint that is darker in the left half of its cell and paler in the right one, with paper about it."""
+    width, height = (round((side + 2 * MARGIN_MM) * PER_MM) for side in cell.box_mm[2:])
+    light = np.ones((height, width, 3))
+    edge = round(MARGIN_MM * PER_MM)
+    light[edge:-edge, edge : width // 2] = DARK
+    light[edge:-edge, width // 2 : -edge] = PALE
+    return CellPatch(compressed(encoded(light), 60_000)[0], -MARGIN_MM, -MARGIN_MM, PER_MM)
+
+
+@pytest.fixture
+def read(with_study):
+    """A sheet that was read from a picture, in the window."""
+    window = with_study
+    session = window.session
+    session.do(acts.add_sheet(session.file, make_sheet()))
+    session.selection.select_sheet(1)
+    settle(window, 30)
+    cells = [entry.cell for entry in window.state.record.cells]
+    entries = [
+        CellReading(cell.id, cell.recipe, cell.ground, np.array([58.0, 8.0, 12.0]), "good", (), 0.5, 2.0, 1.0, seen=SEEN)
+        for cell in cells
+    ]  # fmt: skip
+    patches = {cell.id: patch_of(cell) for cell in cells[1:]}  # of the first the picture is gone
+    session.do(
+        read_picture(session.file, 1, entries, Picture("a.jpg", b"a"), shot=SHOT, patches=patches, wet=())
+    )
+    settle(window, 30)
+    return window
+
+
+def lightness(image, x, y, reach=2):
+    """The mean level of an image about a place."""
+    part = image.convertToFormat(QImage.Format.Format_RGBA8888)
+    rows = np.frombuffer(part.constBits(), np.uint8).reshape(part.height(), part.bytesPerLine())
+    rows = rows[:, : part.width() * 4].reshape(part.height(), part.width(), 4)[..., :3]
+    return float(rows[y - reach : y + reach + 1, x - reach : x + reach + 1].mean())
+
+
+def drawn(window, per_mm=4.0, show="recorded"):
+    """The sheet as it is drawn everywhere."""
+    sheet = window.state.record.sheet
+    image = QImage(
+        round(sheet.paper.width_mm * per_mm), round(sheet.paper.height_mm * per_mm), QImage.Format.Format_RGB32
+    )  # fmt: skip
+    image.fill(Qt.GlobalColor.white)
+    painter = QPainter(image)
+    painter.scale(per_mm, per_mm)
+    style = SheetStyle(show=show, looks=window.state.looks, pixels_per_mm=per_mm)
+    draw_sheet(painter, sheet, window.session.learning.looks, style)
+    painter.end()
+    return image
+
+
+def sides(window, image, cell, per_mm=4.0):
+    """The levels at a fifth and at four fifths of a cell."""
+    x, y, width, height = cell.box_mm
+    return [
+        lightness(image, round((x + share * width) * per_mm), round((y + height / 2) * per_mm))
+        for share in (0.2, 0.8)
+    ]
+
+
+def test_a_sheet_shows_the_real_paint_in_its_place(read):
+    cells = [entry.cell for entry in read.state.record.cells]
+    for per_mm in (1.5, 4.0, 9.0):
+        image = drawn(read, per_mm)
+        for cell in cells[1:]:
+            dark, pale = sides(read, image, cell, per_mm)
+            assert pale > dark + 25
+        plain = sides(read, image, cells[0], per_mm)
+        assert abs(plain[0] - plain[1]) < 1, "where no picture is left, its colour"
+
+
+def test_beside_what_is_foretold_its_right_half_is_seen_at_the_same_scale(read):
+    cell = read.state.record.cells[6].cell
+    x, y, width, height = cell.box_mm
+    image = drawn(read, show="both")
+    pale = lightness(image, round((x + 0.7 * width) * 4), round((y + height / 2) * 4))
+    assert pale == pytest.approx(sides(read, drawn(read), cell)[1], abs=3)
+
+
+def test_the_switch_shows_flat_colour(read):
+    set_flat(read)
+    settle(read, 20)
+    image = drawn(read)
+    for entry in read.state.record.cells:
+        dark, pale = sides(read, image, entry.cell)
+        assert abs(pale - dark) < 1
+    set_flat(read)
+    settle(read, 20)
+    dark, pale = sides(read, drawn(read), read.state.record.cells[5].cell)
+    assert pale > dark + 25
+
+
+def test_a_damaged_patch_is_drawn_as_its_colour(read):
+    from culmo.study.file import Change, Command
+
+    study = read.session.file
+    row = study.rows("patches")[0]
+    read.session.do(
+        Command("damage", (Change("patches", row["id"], row, {**row, "data": b"no picture at all"}),))
+    )
+    settle(read, 20)
+    damaged = read.state.record.cells[1].cell
+    dark, pale = sides(read, drawn(read), damaged)
+    assert abs(pale - dark) < 1
+
+
+def chip_sides(chip):
+    image = chip.grab().toImage()
+    return [
+        lightness(image, round(share * image.width()), image.height() // 2) for share in (0.2, 0.8)
+    ]  # fmt: skip
+
+
+def test_the_chips_of_weigh_and_read_show_it(read):
+    cells = [entry.cell for entry in read.state.record.cells]
+    read.show_room(WEIGH)
+    settle(read, 20)
+    page = read.weigh.page(0)
+    read.state.select(cells[3].id)
+    settle(read, 10)
+    dark, pale = chip_sides(page.read_chip)
+    assert pale > dark + 25
+    index = page.model.index([row.cell_id for row in page.rows].index(cells[3].id), 0)
+    page.table.scrollTo(index)
+    box = page.table.visualRect(index)
+    image = page.table.viewport().grab(box).toImage()
+    dark, pale = (
+        lightness(image, round(share * image.width()), image.height() // 2) for share in (0.58, 0.85)
+    )
+    assert pale > dark + 25
+    read.state.select(cells[0].id)
+    settle(read, 10)
+    plain = chip_sides(page.read_chip)
+    assert abs(plain[0] - plain[1]) < 1
+    read.show_room(READ)
+    read.state.select(cells[3].id)
+    settle(read, 10)
+    dark, pale = chip_sides(read.read.slip.read_chip)
+    assert pale > dark + 25
+    read.read.slip.entry.setText("20, 0, 0")
+    plain = chip_sides(read.read.slip.read_chip)
+    assert abs(plain[0] - plain[1]) < 1, "what is typed is a colour, and not the paint"
+
+
+def test_side_by_side_it_is_seen_in_sheets_and_chips(read):
+    read.show_room(WEIGH)
+    read.weigh.shows.choose(SIDE)
+    settle(read, 30)
+    page = read.weigh.page(SIDE)
+    page.choose(["A grid"])
+    settle(read, 20)
+    for mode in range(page.mode.count()):
+        page.mode.setCurrentIndex(mode)
+        settle(read, 10)
+        image = page.board.grab().toImage()
+        ratio = image.width() / page.board.width()
+        named = [one for one in page.board._drawn if one.spot.recorded and one.spot.patch is not None]
+        if mode == LIE:
+            assert len(named) == 24
+        for one in named[:3]:
+            dark, pale = (
+                lightness(
+                    image, round((one.box.left() + share * one.box.width()) * ratio),
+                    round(one.box.center().y() * ratio), 1,
+                )
+                for share in ((0.6, 0.9) if mode == LIE else (0.2, 0.8))
+            )  # fmt: skip
+            if mode != LIE:
+                assert pale > dark + 15
+
+
+def test_read_from_a_picture_in_the_room_it_goes_into_the_record_and_back(qtbot, with_study):
+    window = with_study
+    window.session.do(acts.add_sheet(window.session.file, make_sheet()))
+    window.session.selection.select_sheet(1)
+    settle(window, 30)
+    window.show_room(READ)
+    room = window.read
+    qtbot.mouseClick(room.slip.practice_button, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: room.trial is not None and not window.session.runner.busy("read"), timeout=30000)
+    room.picture.setFocus()
+    qtbot.keyClick(room.picture, Qt.Key.Key_Return)
+    settle(window, 30)
+    study = window.session.file
+    kept = {row["data"] for row in study.rows("patches")}
+    assert len(kept) == 25
+    assert all(look.patch is not None for look in window.state.looks.values())
+    window.session.undo.undo()
+    settle(window, 10)
+    assert study.count("patches") == 0
+    assert all(look.patch is None for look in window.state.looks.values())
+    window.session.undo.redo()
+    settle(window, 10)
+    assert {row["data"] for row in study.rows("patches")} == kept
+    window.show_room(PLAN)
+    settle(window, 10)
+
+
+def test_a_study_of_earlier_days_gets_it_by_itself_and_no_act_is_added(window, tmp_path):
+    old = Path(__file__).parents[1] / "study" / "old" / "v11.culmo"
+    assert window.open_path(shutil.copy(old, tmp_path / "old.culmo"))
+    settle(window, 60)
+    study = window.session.file
+    assert study.count("patches") == 9
+    assert not window.session.undo.canUndo()
+    window.session.selection.select_sheet(1)
+    settle(window, 20)
+    assert all(look.patch is not None for look in window.state.looks.values())
