@@ -5,26 +5,39 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QPoint, QRectF, Qt
 from PySide6.QtGui import QImage, QPainter
+from PySide6.QtTest import QTest
 
 from culmo.core.capture.patch_picture import compressed, encoded
 from culmo.core.capture.patches import MARGIN_MM
 from culmo.core.capture.sheet_reading import CellPatch, CellReading
-from culmo.core.paint.character import Shot
+from culmo.core.paint.character import Shot, seen_lab
+from culmo.core.paint.recipe import format_recipe
 from culmo.desk.acts.view import set_flat
 from culmo.desk.app import settle
+from culmo.desk.drawing.book import _Book, _patch
 from culmo.desk.drawing.sheet import SheetStyle, draw_sheet
+from culmo.desk.rooms.daybook.lines import draw_patch
 from culmo.desk.rooms.weigh.side_board import LIE
 from culmo.desk.rooms.weigh.view import SIDE
 from culmo.desk.window import PLAN, READ, WEIGH
 from culmo.study import acts
+from culmo.study.diary import Patch
+from culmo.study.draft import Draft
+from culmo.study.patches import draft_patch
 from culmo.study.photo_acts import Picture, read_picture
 from support.builders import make_sheet
 
 SHOT = Shot("this picture", (96.0, 0.0, 2.0))
 SEEN, DARK, PALE = (0.4, 0.3, 0.2), (0.25, 0.18, 0.1), (0.6, 0.5, 0.4)
 PER_MM = 8.0
+
+
+def light_of(place):
+    """Of each cell another colour."""
+    red, green, blue = SEEN
+    return red * (0.8 + 0.03 * place), green * (1.2 - 0.04 * (place % 5)), blue * (0.7 + 0.15 * (place % 4))
 
 
 def patch_of(cell):
@@ -47,8 +60,11 @@ def read(with_study):
     settle(window, 30)
     cells = [entry.cell for entry in window.state.record.cells]
     entries = [
-        CellReading(cell.id, cell.recipe, cell.ground, np.array([58.0, 8.0, 12.0]), "good", (), 0.5, 2.0, 1.0, seen=SEEN)
-        for cell in cells
+        CellReading(
+            cell.id, cell.recipe, cell.ground, seen_lab(np.array([light_of(place)]), np.array(SHOT.paper))[0], "good", (),
+            0.5, 2.0, 1.0, seen=light_of(place),
+        )
+        for place, cell in enumerate(cells)
     ]  # fmt: skip
     patches = {cell.id: patch_of(cell) for cell in cells[1:]}  # of the first the picture is gone
     session.do(
@@ -238,3 +254,64 @@ def test_a_study_of_earlier_days_gets_it_by_itself_and_no_act_is_added(window, t
     window.session.selection.select_sheet(1)
     settle(window, 20)
     assert all(look.patch is not None for look in window.state.looks.values())
+
+
+def test_the_map_shows_it_in_its_slip_its_tip_and_among_what_looks_like_it(read):
+    read.show_room(WEIGH)
+    read.weigh.shows.choose(1)
+    settle(read, 40)
+    page = read.weigh.page(1)
+    cell = read.state.record.cells[3].cell
+    place = next(
+        int(i) for i in np.flatnonzero(page.points.recorded) if page.points.recipe_of(int(i)) == cell.recipe
+    )
+    page.map.selected.emit(place)
+    settle(read, 10)
+    dark, pale = chip_sides(page.chip)
+    assert pale > dark + 25
+    rows = [page.near.itemAt(i).widget() for i in range(page.near.count())]
+    painted = [row for row in rows if row.recorded and row.real is not None]
+    assert painted
+    image = painted[0].grab().toImage()
+    assert lightness(image, 24, image.height() // 2, 1) > lightness(image, 8, image.height() // 2, 1) + 20
+    at = page.map.thing_rect(place).center()
+    QTest.mouseMove(page.map, at.toPoint())
+    assert page.map.toolTip().startswith('<p><img src="data:image/png;base64,')
+    set_flat(read)
+    settle(read, 20)
+    QTest.mouseMove(page.map, at.toPoint() + QPoint(40, 40))
+    QTest.mouseMove(page.map, at.toPoint())
+    assert "<img" not in page.map.toolTip()
+
+
+def test_the_daybook_and_the_book_show_it(read):
+    cell = read.state.record.cells[3].cell
+    lab = read.state.read[cell.id]
+    one = Patch(format_recipe(cell.recipe), lab, "paper")
+    book = _Book(read.session.file, None, read.session.learning.looks, None, None)
+    for draw in (
+        lambda painter, box: draw_patch(painter, read.session, one, box, 1.0),
+        lambda painter, box: _patch(book, one, painter, box),
+    ):
+        image = QImage(100, 60, QImage.Format.Format_RGB32)
+        image.fill(Qt.GlobalColor.white)
+        painter = QPainter(image)
+        draw(painter, QRectF(0, 0, 100, 60))
+        painter.end()
+        assert lightness(image, 80, 30) > lightness(image, 20, 30) + 25
+
+
+def test_of_two_paintings_of_one_mix_that_of_the_colour_is_shown(read):
+    study = read.session.file
+    cell = read.state.record.cells[3].cell
+    row = study.rows("readings", "cell_id = ?", (read.state.record.cells[3].id,))[0]
+    again = {**row, "id": study.next_id("readings"), "cell_id": None, "L": 80.0}
+    light = CellPatch(compressed(encoded(np.full((60, 60, 3), 0.7)), 60_000)[0], -1.2, -1.2, 4.0)
+    draft = Draft(study, "another")
+    draft.add("readings", **{key: value for key, value in again.items() if key != "id"})
+    draft_patch(draft, again["id"], cell, light, row["seen"], "photo", "2026-06-01T12:00:00+02:00")
+    read.session.do(draft.command())
+    text = format_recipe(cell.recipe)
+    first = read.session.real_paint.of(text, read.state.read[cell.id])
+    assert read.session.real_paint.of(text, (80.0, row["a"], row["b"])).data == light.data != first.data
+    assert read.session.real_paint.of("Nothing", (50.0, 0.0, 0.0)) is None

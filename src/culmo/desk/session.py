@@ -27,6 +27,7 @@ if TYPE_CHECKING:
     from culmo.study.due import DueBook
     from culmo.study.file import Command, Study
     from culmo.study.papers import OwnPaper
+    from culmo.study.patches import RealPaint
     from culmo.study.records import Paint
     from culmo.study.search import Index
 
@@ -96,6 +97,7 @@ class Session(QObject):
         self.older = OlderPictures(self)
         self._index: Index | None = None
         self._dues: DueBook | None = None
+        self._real_paint: RealPaint | None = None
         self._saved = True
         self.settled = True  # false from the opening of a study until its copy is made and learning has begun
         # what rooms have under way besides reading and learning; each says whether it had anything to stop
@@ -202,7 +204,7 @@ class Session(QObject):
                 remember(self._sound_folder, self.study)
             self.study.close()
         self.study, self.settled = None, True
-        self._index = self._dues = None
+        self._index = self._dues = self._real_paint = None
         self.learning.forget()
         self.selection.forget()
         self.paints, self.boxes, self.papers = [], [], []
@@ -259,6 +261,7 @@ class Session(QObject):
             self._index.forget({change.table for change in command.changes})
         if self._dues is not None:
             self._dues.touch(command.changes)
+        self._real_paint = None
         self.safe.back_up_in_time()
         self._reload()
         self.selection.keep_sheet()
@@ -277,6 +280,15 @@ class Session(QObject):
         if self._index is None:
             self._index = Index(self.file, lambda: self.learning.labels)
         return self._index
+
+    @property
+    def real_paint(self) -> "RealPaint":
+        """What was painted, as pictures showed it."""
+        from culmo.study.patches import RealPaint
+
+        if self._real_paint is None:
+            self._real_paint = RealPaint(self.file)
+        return self._real_paint
 
     @property
     def dues(self) -> "DueBook":

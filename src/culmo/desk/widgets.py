@@ -108,6 +108,18 @@ def as_tip(text: str) -> str:
     return html.escape(text).replace("\n", "<br>") if TextQt.mightBeRichText(text) else text
 
 
+def as_tip_with(image: QImage, text: str) -> str:
+    """A picture with a text below it as a tip shows them."""
+    import base64  # seldom needed, as above
+    import html
+
+    from culmo.desk.drawing.png import png_bytes
+
+    data = base64.b64encode(png_bytes(image)).decode("ascii")
+    words = html.escape(text).replace("\n", "<br>")
+    return f'<p><img src="data:image/png;base64,{data}"></p><p>{words}</p>'
+
+
 def as_label(text: str) -> str:
     """A text as a menu or a button shows it: an ampersand is none of a key."""
     return text.replace("&", "&&")

@@ -2,6 +2,7 @@
 
 import hashlib
 import json
+import math
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from typing import Any
@@ -14,12 +15,14 @@ from culmo.study import doors
 from culmo.study.draft import Draft
 from culmo.study.file import Row, Study
 from culmo.study.photo_files import confined
+from culmo.study.records import anew
 from culmo.study.seen import seen_in
 from culmo.words import tr
 
 ENDING = ".jpg"
 MOST_BYTES = 4 * 2**20  # of one patch; those that are made here have a twentieth of it
 _DIGITS = 24  # of the digest of a patch
+_AT_HAND = 500  # patches of some twenty thousand bytes
 _COLUMNS = (
     "id, reading_id, seen, source, taken, left_mm, top_mm, width_mm, height_mm, per_mm, path, digest, created"
 )
@@ -136,3 +139,45 @@ def patch_bytes(study: Study, row: Row) -> bytes:
         return bytes(row["data"])
     place = confined(study.path.parent, str(row["path"]))
     return doors.read_file(place, MOST_BYTES) if place is not None and place.is_file() else b""
+
+
+class RealPaint:
+    """The real paint of mixes by their recipes, wherever they were painted; kept at hand while the record stands.
+
+    Parameters
+    ----------
+    study : Study
+    """
+
+    def __init__(self, study: Study) -> None:
+        self._study = study
+        self._readings: dict[str, list[tuple[int, Triple]]] | None = None
+        self._patches: dict[int, Patch | None] = {}
+
+    def of(self, recipe: str, lab: Triple) -> Patch | None:
+        """The real paint of a mix that was read with a colour; None where no picture showed it.
+
+        Parameters
+        ----------
+        recipe : str, as the record has it
+        lab : tuple of three float, CIELAB, by which it is told from other paintings of the same mix
+        """
+        if self._readings is None:
+            self._readings = {}
+            for row in self._study.select(
+                "SELECT id, recipe, L, a, b FROM readings r WHERE trust <> 'wet' "
+                "AND EXISTS (SELECT 1 FROM patches p WHERE p.reading_id = r.id) ORDER BY id"
+            ):
+                row = anew(self._study, row)
+                self._readings.setdefault(row["recipe"], []).append(
+                    (row["id"], (row["L"], row["a"], row["b"]))
+                )
+        own = self._readings.get(recipe)
+        if not own:
+            return None
+        nearest = min(own, key=lambda one: (math.dist(one[1], lab), -one[0]))[0]
+        if nearest not in self._patches:
+            if len(self._patches) > _AT_HAND:
+                self._patches.clear()
+            self._patches[nearest] = patches_of(self._study, [nearest]).get(nearest)
+        return self._patches[nearest]

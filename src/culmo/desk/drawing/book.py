@@ -18,7 +18,7 @@ from culmo.core.paint.label import cautions
 from culmo.core.paint.recipe import Recipe, parse_recipe, spoken_recipe
 from culmo.desk.drawing.export import WASH_DPI
 from culmo.desk.drawing.flow import SMALL, TITLE, Flow
-from culmo.desk.drawing.looks import Looks, qcolor
+from culmo.desk.drawing.looks import Looks, fill_read
 from culmo.desk.drawing.pdf import pdf_writer
 from culmo.desk.drawing.pencil import draw_paint
 from culmo.desk.drawing.seen import Seen, see
@@ -32,6 +32,7 @@ from culmo.study.file import Row, Study
 from culmo.study.own_tests import labels_in
 from culmo.study.paint_acts import HOW_WORDS
 from culmo.study.palette_acts import kept_palettes, wanted_lists
+from culmo.study.patches import RealPaint
 from culmo.study.photo_files import picture_bytes
 from culmo.study.soundness import moment_of
 from culmo.study.whole_file import whole_file
@@ -84,6 +85,7 @@ class _Book:
 
     def __post_init__(self) -> None:
         self.known = frozenset(self.estimate.index) if self.estimate is not None else frozenset()
+        self.real = RealPaint(self.study)
 
     def can_draw(self, recipe: Recipe) -> bool:
         return (
@@ -314,7 +316,7 @@ def _patch(book: _Book, patch: Patch, painter: QPainter, place: QRectF) -> None:
     painter.fillRect(place, PAPER)
     pen = QPen(QColor(24, 24, 24), 0.35)
     if patch.lab is not None:
-        painter.fillRect(place, qcolor(patch.lab))
+        fill_read(painter, place, patch.lab, book.looks, book.real.of(patch.recipe, patch.lab))
     else:
         recipe = _recipe(patch.recipe)
         if recipe is not None and book.looks is not None and book.can_draw(recipe):

@@ -15,7 +15,7 @@ from PySide6.QtGui import QColor, QFontMetricsF, QImage, QKeyEvent, QPainter, QP
 from PySide6.QtWidgets import QFrame, QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
 from culmo.core.paint.recipe import parse_recipe
-from culmo.desk.drawing.looks import qcolor
+from culmo.desk.drawing.looks import fill_read
 from culmo.desk.drawing.pencil import draw_paint
 from culmo.desk.drawing.thumbs import ALL, PLANNED, PROGRESS, Thumbs
 from culmo.desk.drawn import usual_part, wrapped
@@ -199,7 +199,8 @@ def draw_patch(painter: QPainter, session: Session, patch: Patch, box: QRectF, r
     """A patch as it was read, or else as it is predicted."""
     painter.fillRect(box, PAPER)
     if patch.lab is not None:
-        painter.fillRect(box.adjusted(1, 1, -1, -1), qcolor(patch.lab))
+        real = session.real_paint.of(patch.recipe, patch.lab) if session.study is not None else None
+        fill_read(painter, box.adjusted(1, 1, -1, -1), patch.lab, session.learning.looks, real)
         draw_edge(painter, box, True)
         return
     try:

@@ -21,6 +21,7 @@ from culmo.data import pigment_table
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.listing import Listing
 from culmo.desk.picture_view import PictureView
+from culmo.desk.real_paint import real_of
 from culmo.desk.rooms.box.model import describe
 from culmo.desk.rooms.weigh.find_model import Answer, ListAnswer, Painted
 from culmo.desk.rooms.weigh.mix_row import MixRow
@@ -217,6 +218,7 @@ class Results(Listing):
             recorded=True,
             beside=beside,
             thing=mix_thing(None, entry.recipe, read=entry.lab),
+            real=real_of(self.session, entry.recipe, entry.lab),
         )
         if tip:
             row.setToolTip(as_tip(f"{words}\n{tip}"))

@@ -2,11 +2,14 @@
 
 from functools import partial
 
+from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QCheckBox, QComboBox, QPushButton, QVBoxLayout
 
 from culmo.core.colour.spectral import LIGHTS
+from culmo.core.paint.character import triple
 from culmo.core.paint.recipe import spoken_recipe
 from culmo.desk.drawing.looks import qcolor
+from culmo.desk.real_paint import real_of
 from culmo.desk.rooms.box.model import describe, lab_text
 from culmo.desk.rooms.plan.slip import parts_words
 from culmo.desk.rooms.weigh.map_model import (
@@ -36,6 +39,8 @@ _MOST_LISTED = 60
 _KEY = tr("ring: predicted    square: painted and read    distance from the middle: chroma")
 _KEY_MANY = tr("each square a mix that the box can make    distance from the middle: chroma")
 
+_TIP = (150, 90)  # pixels, of the real paint in the tip over a point
+
 
 class MapPage(WeighPage):
     """Where the mixes lie."""
@@ -61,6 +66,7 @@ class MapPage(WeighPage):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         self.map = MapView()
+        self.map.real = self._real
         layout.addWidget(self.map)
         self.slip = self._make_slip()
         self.first = self.map
@@ -193,6 +199,13 @@ class MapPage(WeighPage):
             self.map.select(place)
             self._show(place)
 
+    def _real(self, place: int) -> QImage | None:
+        """The real paint of a point that was read, for the tip over it."""
+        if self.points is None or not self.points.recorded[place]:
+            return None
+        make = real_of(self.session, self.points.recipe_of(place), triple(self.points.lab[place]))
+        return make(*_TIP, 1.0) if make is not None else None
+
     def _show(self, place: int) -> None:
         clear_layout(self.near)
         for widget in (*self.about, self.near_title):
@@ -205,8 +218,10 @@ class MapPage(WeighPage):
         self.mix_title.setText(" + ".join(recipe.names))
         self.mix_words.setText(parts_words(recipe))
         looks = self.session.learning.looks
-        if self.points.recorded[place] or looks is None:
-            self.chip.show_colour(qcolor(lab), recorded=bool(self.points.recorded[place]))
+        if self.points.recorded[place]:
+            self.chip.show_read(qcolor(lab), real_of(self.session, recipe, triple(lab)))
+        elif looks is None:
+            self.chip.show_colour(qcolor(lab), recorded=False)
         else:
             self.chip.show_image(lambda w, h, r: looks.wash(recipe, w, h, str(recipe), r))
         self.facts["Colour"].set(lab_text(tuple(lab)))
@@ -224,6 +239,9 @@ class MapPage(WeighPage):
             number,
             bool(self.points.recorded[i]),
             thing=self.map.thing(i),
+            real=real_of(self.session, self.points.recipe_of(i), triple(self.points.lab[i]))
+            if self.points.recorded[i]
+            else None,
         )
         row.clicked.connect(partial(self._near_chosen, i))
         self.near.addWidget(row)

@@ -1,5 +1,7 @@
 """The map: mixes on the plane of hue and chroma, with lightness beside it. Thousands of points are drawn as one picture."""
 
+from collections.abc import Callable
+
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
@@ -25,7 +27,7 @@ from culmo.desk.guard import guarded
 from culmo.desk.rooms.weigh.map_model import Points, inside
 from culmo.desk.theme import px, sans, scaled
 from culmo.desk.things import Thing
-from culmo.desk.widgets import ARROWS, as_tip
+from culmo.desk.widgets import ARROWS, as_tip, as_tip_with
 from culmo.words import tr
 
 _RINGS = (20, 40, 60, 80, 100)
@@ -58,6 +60,7 @@ class MapView(QWidget):
         self._outline: list[QPointF] = []
         self._pressed: QPointF | None = None
         self._moved = False
+        self.real: Callable[[int], QImage | None] = lambda _: None  # what was painted at a point
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setMinimumSize(px(220), px(180))
@@ -335,7 +338,8 @@ class MapView(QWidget):
             words = ""
             if place >= 0 and self.points is not None:
                 words = f"{self.points.recipe_of(place)}\n{self.points.words_of(place)}"
-            self.setToolTip(as_tip(words))
+            image = self.real(place) if place >= 0 else None
+            self.setToolTip(as_tip_with(image, words) if image is not None else as_tip(words))
             return
         step = event.position() - self._last
         self._last = event.position()

@@ -1,12 +1,14 @@
 """A mix in a list: its colour, its words, a number; it can be chosen by mouse or key."""
 
+from collections.abc import Callable
+
 from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPalette, QPen
+from PySide6.QtGui import QColor, QFontMetrics, QImage, QPainter, QPaintEvent, QPalette, QPen
 from PySide6.QtWidgets import QAbstractButton, QSizePolicy
 
 from culmo.desk.drawn import usual_height, usual_painter, usual_rect, usual_width
 from culmo.desk.guard import guarded
-from culmo.desk.theme import PAPER, px, sans
+from culmo.desk.theme import PAPER, px, sans, text_scale
 from culmo.desk.things import OneThing, Thing
 from culmo.desk.widgets import as_tip, draw_edge
 
@@ -27,8 +29,10 @@ class MixRow(OneThing, QAbstractButton):
         beside: QColor | None = None,
         remark: str = "",
         thing: Thing | None = None,
+        real: Callable[[int, int, float], QImage | None] | None = None,
     ) -> None:
         super().__init__()
+        self.real = real  # the real paint for a size in pixels, where the colour was read from a picture
         self.colour, self.number, self.recorded, self.beside = colour, number, recorded, beside
         self.remark, self._thing = remark, thing
         self.setText(words)
@@ -56,7 +60,14 @@ class MixRow(OneThing, QAbstractButton):
             left = QRectF(chip.left(), chip.top(), chip.width() / 2, chip.height())
             painter.fillRect(left, self.beside)
             right = left.translated(left.width(), 0)
-        painter.fillRect(right, self.colour)
+        ratio = painter.device().devicePixelRatioF() * text_scale()
+        image = None
+        if self.real is not None:
+            image = self.real(round(right.width() * ratio), round(right.height() * ratio), ratio)
+        if image is not None:
+            painter.drawImage(right, image)
+        else:
+            painter.fillRect(right, self.colour)
         draw_edge(painter, chip, self.recorded)
         self._words(painter, chip.right() + 8)
         if self.hasFocus() or self.isChecked():
