@@ -20,6 +20,7 @@ from tools.benches import (  # noqa: E402 - the tests' support code is needed fi
     read,
     speed,
     strip,
+    texture,
     weigh,
     window,
 )
@@ -34,6 +35,7 @@ PARTS = {
     "foreign": foreign.run,
     "cameras": cameras.run,
     "strip": strip.run,
+    "texture": texture.run,
     "weigh": weigh.run,
     "advice": advice.run,
     "large": large.run,

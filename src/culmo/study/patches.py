@@ -4,12 +4,16 @@ import hashlib
 import json
 import math
 from collections.abc import Collection, Mapping
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
+from functools import lru_cache
 from typing import Any
 
+import numpy as np
+
 from culmo.core.capture.sheet_reading import CellPatch
+from culmo.core.capture.texture import Texture
 from culmo.core.chart.sheet import Cell
-from culmo.core.paint.character import Triple
+from culmo.core.paint.character import Triple, triple
 from culmo.errors import CulmoError
 from culmo.study import doors
 from culmo.study.draft import Draft
@@ -24,7 +28,8 @@ MOST_BYTES = 4 * 2**20  # of one patch; those that are made here have a twentiet
 _DIGITS = 24  # of the digest of a patch
 _AT_HAND = 500  # patches of some twenty thousand bytes
 _COLUMNS = (
-    "id, reading_id, seen, source, taken, left_mm, top_mm, width_mm, height_mm, per_mm, path, digest, created"
+    "id, reading_id, seen, source, taken, left_mm, top_mm, width_mm, height_mm, per_mm, path, digest, texture, "
+    "created"
 )
 
 
@@ -42,6 +47,7 @@ class Patch:
     seen : tuple of three float, light relative to the bare paper, of which the cell's colour was made
     paper : tuple of three float, CIELAB of the bare paper
     key : str, of the picture
+    texture : Texture, what was measured of it, or None
     """
 
     id: int
@@ -53,11 +59,38 @@ class Patch:
     seen: Triple
     paper: Triple
     key: str
+    texture: Texture | None = None
 
 
 def digest_of(data: bytes) -> str:
     """By which the bytes of a patch are known again."""
     return hashlib.sha256(data).hexdigest()[:_DIGITS]
+
+
+def texture_text(texture: Texture | None) -> str:
+    """What was measured of a patch as JSON; empty where nothing was."""
+    if texture is None:
+        return ""
+    return json.dumps(
+        {
+            key: [round(part, 4) for part in value] if isinstance(value, tuple) else round(value, 4)
+            for key, value in asdict(texture).items()
+        }
+    )
+
+
+@lru_cache(maxsize=65_536)
+def texture_in(text: str) -> Texture | None:
+    """The inverse of `texture_text`; None where it is damaged."""
+    try:
+        whole = json.loads(text) if text else {}
+        axis = triple(np.array([float(part) for part in whole.pop("axis")]).reshape(3))
+        found = Texture(axis=axis, **{key: float(value) for key, value in whole.items()})
+    except (ValueError, TypeError, KeyError, AttributeError, RecursionError):
+        return None
+    values = (*found.axis, *(value for value in asdict(found).values() if isinstance(value, float)))
+    sound = all(math.isfinite(value) and abs(value) < 1e4 for value in values)
+    return found if sound and min(found.contrast, found.parting, found.size_mm, found.soft) >= 0.0 else None
 
 
 def draft_patch(
@@ -80,7 +113,8 @@ def draft_patch(
     draft.add(
         "patches", reading_id=reading_id, seen=seen, source=source, taken=taken,
         left_mm=patch.left_mm, top_mm=patch.top_mm, width_mm=cell.box_mm[2], height_mm=cell.box_mm[3],
-        per_mm=patch.per_mm, path="", digest=digest_of(patch.data), data=patch.data, created=draft.at,
+        per_mm=patch.per_mm, path="", digest=digest_of(patch.data), data=patch.data,
+        texture=texture_text(patch.texture), created=draft.at,
     )  # fmt: skip
 
 
@@ -124,7 +158,10 @@ def patch_in(study: Study, row: Row) -> Patch | None:
         return None
     rgb, _, _, shot = seen
     size = row["width_mm"], row["height_mm"]
-    return Patch(row["id"], data, row["left_mm"], row["top_mm"], size, row["per_mm"], rgb, shot.paper, shot.key)  # fmt: skip
+    return Patch(
+        row["id"], data, row["left_mm"], row["top_mm"], size, row["per_mm"], rgb, shot.paper, shot.key,
+        texture_in(row["texture"]),
+    )  # fmt: skip
 
 
 def patch_bytes(study: Study, row: Row) -> bytes:

@@ -182,7 +182,8 @@ CREATE TABLE patches (
     id INTEGER PRIMARY KEY, reading_id INTEGER NOT NULL REFERENCES readings(id), seen TEXT NOT NULL DEFAULT '',
     source TEXT NOT NULL DEFAULT 'photo', taken TEXT NOT NULL,
     left_mm REAL NOT NULL, top_mm REAL NOT NULL, width_mm REAL NOT NULL, height_mm REAL NOT NULL, per_mm REAL NOT NULL,
-    path TEXT NOT NULL DEFAULT '', digest TEXT NOT NULL DEFAULT '', data BLOB, created TEXT NOT NULL);
+    path TEXT NOT NULL DEFAULT '', digest TEXT NOT NULL DEFAULT '', data BLOB,
+    texture TEXT NOT NULL DEFAULT '', created TEXT NOT NULL);
 CREATE INDEX patches_by_reading ON patches(reading_id);
 """
 

@@ -15,13 +15,13 @@ DATES = {
 JSON_COLUMNS = {
     "paints": ("label",), "boxes": ("settings",), "sheets": ("layout",), "cells": ("outline_mm", "fade_mm", "meets"),
     "runs": ("settings",), "photos": ("placement",), "readings": ("extra",), "palettes": ("reach",), "fades": ("weeks",),
-    "draws": ("predicted",),
+    "draws": ("predicted",), "patches": ("texture",),
 }  # fmt: skip
 # what is said beside the thing itself; what was painted, with what and how it looked, can not be made up
 _SPARE = {
     "note", "label", "settings", "placement", "extra", "reach", "weeks", "grain", "granulation", "separation", "dry_hours",
     "position", "marks", "purpose", "reason", "at_minute", "meets", "half_of", "stage", "shape",
-    "predicted",
+    "predicted", "texture",
 }  # fmt: skip
 # what a value of a declared type may be; null is seen to by the table itself
 _FITS = {"TEXT": "'text'", "INTEGER": "'integer'", "REAL": "'real', 'integer'", "BLOB": "'blob'"}

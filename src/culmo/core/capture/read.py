@@ -25,7 +25,7 @@ from culmo.core.capture.locate import (
     place_by_hand,
     smaller,
 )
-from culmo.core.capture.patches import cutting
+from culmo.core.capture.patches import Bare, cutting
 from culmo.core.capture.photo import Photo, Pixels
 from culmo.core.capture.placement import Placement, edges_of, flatten, refine
 from culmo.core.capture.sample import PAPER_LAB
@@ -151,7 +151,7 @@ def reading_sheet(
     whole = enlarge(placement, scale)
     read = {entry.cell for entry in result.readings}
     cells = [cell for cell in sheet.cells if cell.id in read]
-    patches = yield from scaled(cutting(photo, whole, reader, cells), 0.85, 1.0)
+    patches = yield from scaled(cutting(photo, whole, reader, cells, Bare(bare, per_mm)), 0.85, 1.0)
     return replace(result, placement=whole, patches=patches)
 
 

@@ -7,6 +7,7 @@ import numpy as np
 
 from culmo.core.capture.light import LightField
 from culmo.core.capture.placement import Placement
+from culmo.core.capture.texture import Texture
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import within_lab
 from culmo.core.paint.character import Shot, seen_lab
@@ -108,12 +109,14 @@ class CellPatch:
     data : bytes, a JPEG
     left_mm, top_mm : float, where it begins, from the upper left corner of the cell's box
     per_mm : float, its pixels a millimetre
+    texture : Texture, what was measured of it; None where it is too small, or a band that fades
     """
 
     data: bytes
     left_mm: float
     top_mm: float
     per_mm: float
+    texture: Texture | None = None
 
 
 @dataclass(frozen=True)

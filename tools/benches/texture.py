@@ -1,0 +1,57 @@
+"""Washes of known grain, parting and blooms in foreign pictures from three distances: what is measured of them."""
+
+import numpy as np
+from scipy import stats
+
+from culmo.core.capture.read import read_sheet
+from support.foreign_sheets import photo_of
+from support.textures import textured
+from tools.benches import show
+
+_FIRST, _SHEETS = 500, 4  # seeds that were not looked at while the measures were made
+_DISTANCES = (1400, 2000, 2800)
+_GRAINY = 1.0  # of L*, from which on grain is told of
+_PAPER = (96.0, 0.0, 2.0)
+
+
+def run() -> bool:
+    """Four sheets of 36 washes by chance, each photographed from three distances by another scene."""
+    rows: dict[int, list[tuple[float, ...]]] = {px: [] for px in _DISTANCES}
+    sizes = []
+    for seed in range(_FIRST, _FIRST + _SHEETS):
+        sheet = textured(seed)
+        for px in _DISTANCES:
+            reading = read_sheet(photo_of(sheet.shoot(seed, px)), sheet.sheet, paper=np.array(_PAPER))
+            sizes += [len(patch.data) for patch in reading.patches.values()]
+            for name, true in sorted(sheet.truth.items()):
+                patch = reading.patches.get(name)
+                got = patch.texture if patch is not None else None
+                rows[px].append(
+                    (true.contrast, true.parting, true.size_mm, true.blooms, *(
+                        (got.contrast, got.parting, got.size_mm, got.soft, got.contrast_off) if got is not None else (np.nan,) * 5
+                    ))
+                )  # fmt: skip
+    fine = True
+    for px, own in rows.items():
+        table = np.array(own)
+        table = table[np.isfinite(table).all(axis=1)]
+        contrast, parting, size, blooms, seen, apart, wide, soft, off = table.T
+        grainy = contrast > _GRAINY
+        print(
+            f"from {px} pixels: contrast {np.median(seen[grainy] / contrast[grainy]):.2f} of the true one, "
+            f"told holds {np.mean(np.abs(seen - contrast) <= 1.645 * off):.0%}, "
+            f"blooms rank {stats.spearmanr(blooms, soft)[0]:.2f}",
+            flush=True,
+        )
+        fine &= show("1 - rank correlation of contrast", 1.0 - stats.spearmanr(contrast, seen)[0], 0.1)
+        fine &= show("1 - rank correlation of parting", 1.0 - stats.spearmanr(parting, apart)[0], 0.15)
+        wrong = np.abs(wide[grainy] / size[grainy] - 1.0)
+        fine &= show("grain size, off in the middle", float(np.median(wrong)), 0.25)
+    for one, other in ((1400, 2000), (2000, 2800), (1400, 2800)):
+        first, second = np.array(rows[one]), np.array(rows[other])
+        grainy = (first[:, 0] > _GRAINY) & np.isfinite(first[:, 4]) & np.isfinite(second[:, 4])
+        for name, column in (("contrast", 4), ("size", 6)):
+            apart = np.abs(first[grainy, column] / second[grainy, column] - 1.0)
+            fine &= show(f"{name} in two pictures, {one} and {other}, apart", float(np.median(apart)), 0.1)
+    print(f"{np.mean(sizes) / 1024:.1f} KiB a patch")
+    return fine
