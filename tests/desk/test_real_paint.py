@@ -315,3 +315,27 @@ def test_of_two_paintings_of_one_mix_that_of_the_colour_is_shown(read):
     first = read.session.real_paint.of(text, read.state.read[cell.id])
     assert read.session.real_paint.of(text, (80.0, row["a"], row["b"])).data == light.data != first.data
     assert read.session.real_paint.of("Nothing", (50.0, 0.0, 0.0)) is None
+
+
+def test_the_slip_tells_grain_and_parting_of_what_is_on_the_table_and_in_the_record(qtbot, with_study):
+    window = with_study
+    window.session.do(acts.add_sheet(window.session.file, make_sheet()))
+    window.session.selection.select_sheet(1)
+    settle(window, 30)
+    window.show_room(READ)
+    room = window.read
+    qtbot.mouseClick(room.slip.practice_button, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: room.trial is not None and not window.session.runner.busy("read"), timeout=30000)
+    window.state.select("r02c01")
+    texture = room.trial.reading.patches["r02c01"].texture
+    assert room.slip.grain.isVisible() and room.slip.grain.value.text().startswith(f"{texture.contrast:.1f}")
+    assert room.slip.apart.value.text() == f"{texture.parting:.1f}"
+    assert room.slip.read_chip._make is not None, "the real paint, before it is kept"
+    room.picture.setFocus()
+    qtbot.keyClick(room.picture, Qt.Key.Key_Return)
+    settle(window, 30)
+    window.state.select("r02c02")
+    window.state.select("r02c01")
+    assert room.slip.grain.isVisible() and room.slip.grain.value.text().startswith(f"{texture.contrast:.1f}")
+    room.slip.entry.setText("20, 0, 0")
+    assert not room.slip.grain.isVisible(), "what is typed has none"

@@ -26,11 +26,10 @@ def run() -> bool:
             for name, true in sorted(sheet.truth.items()):
                 patch = reading.patches.get(name)
                 got = patch.texture if patch is not None else None
-                rows[px].append(
-                    (true.contrast, true.parting, true.size_mm, true.blooms, *(
-                        (got.contrast, got.parting, got.size_mm, got.soft, got.contrast_off) if got is not None else (np.nan,) * 5
-                    ))
-                )  # fmt: skip
+                seen = (np.nan,) * 5
+                if got is not None:
+                    seen = got.contrast, got.parting, got.size_mm, got.soft, got.contrast_off
+                rows[px].append((true.contrast, true.parting, true.size_mm, true.blooms, *seen))
     fine = True
     for px, own in rows.items():
         table = np.array(own)

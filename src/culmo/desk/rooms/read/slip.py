@@ -4,7 +4,7 @@ import numpy as np
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from culmo.core.capture.sheet_reading import CellReading
+from culmo.core.capture.texture import Texture
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.drying import drying_shift
 from culmo.desk.drawing.cell_look import CellLook
@@ -239,17 +239,19 @@ class ReadSlip(Slip):
         self.doubt.setVisible(from_picture and known)
         self.message.setVisible(False)
         self.measured = False
+        self.show_texture(None)
         if not known:
             self.show_wet(None, None)
-            self.show_texture(None)
 
     def show_read(self, lab: Array, look: CellLook | None, looks: Looks | None) -> None:
         """A colour that was read or typed; as the real paint, where it is that of the record."""
         read = look.recorded if look is not None else None
         if look is None or looks is None or read is None or np.abs(np.array(read) - lab).max() > _AS_READ:
             self.read_chip.show_colour(qcolor(lab))
+            self.show_texture(None)
         else:
             self.read_chip.show_read(qcolor(lab), looks.cropping(look.patch, read))
+            self.show_texture(look.patch.texture if look.patch is not None else None)
 
     def show_wet(
         self, wet: tuple[float, float, float] | None, dry: tuple[float, float, float] | None
@@ -264,11 +266,14 @@ class ReadSlip(Slip):
         shift = drying_shift([(np.array(wet), np.array(dry))]) if dry is not None else None
         self.wet_words.setText(tr("Wet; {change}", change=shift.words) if shift is not None else tr("Wet"))
 
-    def show_texture(self, entry: CellReading | None) -> None:
-        """How uneven the wash is."""
-        known = entry is not None and entry.granulation is not None
-        self.grain.setVisible(known)
-        self.apart.setVisible(known)
-        if entry is not None and entry.granulation is not None and entry.separation is not None:
-            self.grain.set(decimal(f"{entry.granulation:.1f}"))
-            self.apart.set(decimal(f"{entry.separation:.1f}"))
+    def show_texture(self, texture: Texture | None) -> None:
+        """How grainy the wash is, how large its grains are, and how far their colours lie apart."""
+        for fact in (self.grain, self.apart):
+            fact.setVisible(texture is not None)
+        if texture is not None:
+            self.grain.set(
+                tr("{contrast:.1f}, of {size:.1f} mm", contrast=texture.contrast, size=texture.size_mm)
+                if texture.size_mm
+                else decimal(f"{texture.contrast:.1f}")
+            )
+            self.apart.set(decimal(f"{texture.parting:.1f}"))

@@ -33,9 +33,11 @@ from culmo.core.paint.character import triple
 from culmo.core.paint.lights import BULB, GAPPED, LED, TUBE, WINDOW
 from culmo.core.paint.readings import GOOD
 from culmo.core.steps import scaled
+from culmo.desk.drawing.cell_look import CellLook
 from culmo.errors import CulmoError
 from culmo.study.file import Command, Study
 from culmo.study.measured import read_card
+from culmo.study.patches import Patch
 from culmo.study.photo_acts import BESIDE, Picture, read_picture, wet_cells
 from culmo.study.pictures import jpeg_bytes, photo_from_bytes, picture_file, size_of, thumbnail
 from culmo.study.records import SheetRecord
@@ -126,6 +128,20 @@ class Trial:
             return None
         own = [entry for entry in self.reading.readings if entry.cell == cell_id and PALE not in entry.doubts]
         return self._looked(own[0]) if own else None
+
+    def look(self, cell_id: str) -> CellLook | None:
+        """How a cell looks in the picture, its real paint with it; None where nothing was read of it."""
+        entry, reading = self.of(cell_id), self.reading
+        if entry is None or reading is None or reading.shot is None or self.sheet is None:
+            return None
+        cut, patch = reading.patches.get(cell_id), None
+        if cut is not None and entry.seen is not None:
+            _, _, width, height = self.sheet.cell(cell_id).box_mm
+            patch = Patch(
+                0, cut.data, cut.left_mm, cut.top_mm, (width, height), cut.per_mm, entry.seen, reading.shot.paper,
+                reading.shot.key, cut.texture,
+            )  # fmt: skip
+        return CellLook(recorded=triple(entry.lab), patch=patch)
 
     def lab(self) -> dict[str, tuple[float, float, float]]:
         """The colours read, by cell id."""

@@ -263,7 +263,6 @@ class ReadRoom(Room):
         saved = lab_text(shown) if (shown := seen or read) else ""
         self.slip.entry.setText(self.typed.of(entry.id, saved))
         self.slip.doubt.setText(trial.doubts(cell_id) if trial is not None else "")
-        self.slip.show_texture(trial.of(cell_id) if trial is not None else None)
         foretold = self.state.foretold(cell_id)
         if foretold is None:
             self.slip.predicted_chip.show_colour(None, hint=tr("not known yet"))
@@ -286,7 +285,8 @@ class ReadRoom(Room):
         except CulmoError:
             self.slip.read_chip.show_colour(None, hint="" if text else tr("type or pick a colour"))
             return
-        look = self.state.looks.get(self.state.current) if self.trial is None else None
+        cell_id = self.state.current
+        look = self.state.looks.get(cell_id) if self.trial is None else self.trial.look(cell_id)
         self.slip.show_read(lab, look, self.session.learning.looks)
         foretold = self.state.foretold(self.state.current)
         if foretold is not None:
