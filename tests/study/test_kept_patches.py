@@ -1,16 +1,22 @@
 """The real paint in the record: it goes in, moves, goes and comes back with its reading, in every copy of the study."""
 
 import csv
+import json
+import os
+import random
 import shutil
+import signal
+import subprocess
+import sys
+import time
 from pathlib import Path
 
 import numpy as np
 import pytest
 from PIL import Image
 
-from culmo.core.capture.patch_picture import compressed, encoded, pixels_of
-from culmo.core.capture.sheet_reading import CellPatch, CellReading
-from culmo.core.paint.character import Shot
+from culmo.core.capture.patch_picture import pixels_of
+from culmo.core.capture.sheet_reading import CellReading
 from culmo.core.steps import run_through
 from culmo.study import acts, records
 from culmo.study.backups import PICTURES, back_up, backups_folder
@@ -19,37 +25,12 @@ from culmo.study.elsewhere import save_copy
 from culmo.study.exchange import exporting, same_record, study_from_folder
 from culmo.study.file import Change, Command, Study
 from culmo.study.inspection import problems_of_study
-from culmo.study.patches import digest_of, patches_of
+from culmo.study.patches import digest_of, patches_of, texture_in, texture_text
 from culmo.study.photo_acts import Picture, read_picture
 from culmo.study.recovery import recover
 from culmo.study.restoring import put_back
-from support.builders import make_sheet
-
-SHOT = Shot("this picture", (96.0, 0.0, 2.0), "a camera")
-EARLY, LATE = "2026-06-01T12:00:00+02:00", "2026-06-08T12:00:00+02:00"
-
-
-def patch_of(number, seed=0, size=(90, 120)):
-    """A patch that no other cell has."""
-    rng = np.random.default_rng([seed, number])
-    light = np.clip(rng.uniform(0.2, 0.9, 3) + 0.05 * rng.normal(size=(*size, 3)), 0, 1)
-    return CellPatch(compressed(encoded(light), 40_000)[0], -1.2, -1.2, 6.0)
-
-
-def read_all(study, taken=EARLY, seed=0, sheet_id=1):
-    """A picture of the sheet into the record; gives the patches by the ids of the cells."""
-    cells = records.sheet_record(study, sheet_id).cells
-    entries = [
-        CellReading(
-            one.cell.id, one.cell.recipe, one.cell.ground, np.array([50.0 + seed, 5.0, -5.0]), "good", (), 0.5, 2.0, 1.0,
-            seen=(0.4, 0.3, 0.2),
-        )
-        for one in cells
-    ]  # fmt: skip
-    patches = {one.cell.id: patch_of(place, seed) for place, one in enumerate(cells)}
-    picture = Picture(f"{seed}.jpg", f"file {seed}".encode(), taken)
-    study.apply(read_picture(study, sheet_id, entries, picture, shot=SHOT, patches=patches, wet=()))
-    return patches
+from support.builders import make_sheet, make_study
+from support.patched import EARLY, LATE, SHOT, TEXTURE, patch_of, read_all
 
 
 def shown(study, sheet_id=1):
@@ -71,6 +52,7 @@ def test_each_reading_of_a_picture_has_its_patch(read):
     assert shown(study) == patches
     assert problems_of_study(study) == []
     (row, *_) = study.rows("patches")
+    assert texture_in(row["texture"]) == TEXTURE
     assert row["digest"] == digest_of(row["data"])
     assert (row["left_mm"], row["per_mm"], row["taken"], row["source"]) == (-1.2, 6.0, EARLY, "photo")
     assert row["width_mm"] == pytest.approx(records.sheet_record(study, 1).cells[0].cell.box_mm[2])
@@ -271,3 +253,53 @@ def test_an_older_study_gets_the_table(tmp_path):
     with Study(tmp_path / "old.culmo") as study:
         assert study.count("patches") == 0 and study.count("readings") == 9
         assert problems_of_study(study) == []
+
+
+@pytest.mark.parametrize(
+    "text",
+    ["", "{", "[]", "null", '{"axis": [1, 2]}', '{"axis": [1, 2, 3]}', "x" * 100, '{"contrast": "NaN"}'],
+)
+def test_a_texture_that_makes_no_sense_is_none(text):
+    assert texture_in(text) is None
+    whole = json.loads(texture_text(TEXTURE))
+    for worse in ({"contrast": -1.0}, {"size_mm": 1e9}, {"axis": [0, 0, float("nan")]}, {"more": 1}):
+        assert texture_in(json.dumps({**whole, **worse})) is None
+
+
+READER = """
+import sys
+from culmo.study.file import Study
+from support.patched import read_all
+from pathlib import Path
+study = Study(Path(sys.argv[1]))
+for round in range(1000):
+    read_all(study, f"2026-06-01T12:{round % 60:02d}:00+02:00", seed=round % 40, most=5)
+    print("read", study.count("patches"), flush=True)
+"""
+
+
+@pytest.mark.skipif(not hasattr(signal, "SIGKILL"), reason="needs SIGKILL")
+def test_killed_at_any_moment_each_reading_that_was_told_has_its_patch(tmp_path):
+    path, rng = tmp_path / "run.culmo", random.Random(4)
+    with make_study(path) as study:
+        study.apply(acts.add_sheet(study, make_sheet()))
+    told = 0
+    for _ in range(60 if os.environ.get("CULMO_SOAK") else 4):
+        child = subprocess.Popen(
+            [sys.executable, "-c", READER, str(path)], stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True,
+            env={**os.environ, "PYTHONPATH": os.pathsep.join(sys.path)},
+        )  # fmt: skip
+        first = child.stdout.readline()
+        time.sleep(rng.uniform(0.0, 0.2))
+        child.send_signal(signal.SIGKILL)
+        rest, complaint = child.communicate(timeout=20)
+        assert first, complaint
+        lines = [line for line in (first, *rest.splitlines(keepends=True)) if line.endswith("\n")]
+        told = max(told, int(lines[-1].split()[1]))
+        with Study(path) as study:
+            assert study.problems() == [] and problems_of_study(study) == []
+            assert study.count("patches") >= told
+            for row in study.rows("patches"):
+                assert row["digest"] == digest_of(row["data"])
+            rows = study.rows("readings", "cell_id NOT NULL")
+            assert set(patches_of(study, [row["id"] for row in rows])) == {row["id"] for row in rows}

@@ -30,6 +30,7 @@ from culmo.study.records import readings, sheet_record
 from culmo.study.recovery import recover
 from support.builders import make_sheet, make_study
 from support.dng import dng_bytes
+from support.patched import read_all
 from support.spreadsheets import ods_cell, ods_row, write_ods, write_xlsx
 
 KINDS = ("study", "picture", "csv", "json", "cgats", "gpl", "folder", "spreadsheet")
@@ -50,6 +51,7 @@ def make_bases(folder: Path) -> dict[str, list[Path]]:
     with make_study(path) as study:
         study.apply(acts.add_sheet(study, make_sheet()))
         study.apply(acts.read_cell(study, 1, 2, (50.0, 10.0, 10.0)))
+        read_all(study, most=3)
         study.apply(note_acts.add_note(study, "a note", [Picture("n.jpg", _jpeg(), where="inside")]))
         run_through(exporting(study, folder / "open"))
     pictures = [folder / f"p.{ending}" for ending in ("jpg", "png", "tif", "webp", "avif", "heic")]

@@ -32,6 +32,7 @@ from culmo.study.photo_acts import BESIDE, INSIDE, Picture
 from culmo.study.recovery import recover
 from culmo.study.restoring import put_back
 from support.builders import FIVE, make_sheet, make_study
+from support.patched import read_all
 
 KILL = "kill"
 _DONE, _TOLD, _DEFECT = 0, 3, 4
@@ -61,6 +62,7 @@ def make_base(folder: Path) -> None:
         study.apply(acts.add_sheet(study, make_sheet(FIVE[:3])))
         back_up(study, _MOMENT)
         study.apply(acts.read_cell(study, 1, 2, (50.0, 10.0, 10.0)))
+        read_all(study, most=3)
         study.apply(note_acts.add_note(study, "inside", [Picture("i.jpg", b"i" * 9000, where=INSIDE)]))
         study.apply(note_acts.add_note(study, "beside", [Picture("b.jpg", b"b" * 9000, where=BESIDE)]))
         run_through(exporting(study, folder / "open"))

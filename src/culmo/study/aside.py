@@ -1,14 +1,17 @@
 """Pictures of a study's copies: put aside once, whatever number of copies holds them."""
 
 import hashlib
+import os
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager, suppress
 from pathlib import Path
 
-from culmo.study.whole_file import make_folder, whole_file
+from culmo.study.whole_file import make_folder, part_of, sync, whole_file
 
 _DIGITS = 24  # of a picture's digest in its name; a patch brings its own along
 _BY_DIGEST = re.compile(rf"[0-9a-f]{{{_DIGITS}}}\.jpg")
+_FEW = 64  # that are put on the disk one by one; more of them all at once
 # the table, the id in it, when it was kept, its bytes
 Key = tuple[str, int, str, int]
 Put = Callable[[Key, str, Callable[[], bytes]], str]
@@ -20,14 +23,40 @@ class Aside:
     def __init__(self) -> None:
         self._known: dict[Key, str] = {}
 
-    def taking(self, folder: Path, mode: int) -> Put:
-        """A function that puts a picture into a folder and gives its path from the folder above.
+    @contextmanager
+    def taking(self, folder: Path, mode: int) -> Iterator[Put]:
+        """A function that puts a picture into a folder and gives its path from the folder above; what it put there is on the
+        disk with the end of the block. Patches come by the thousand: they are put in place together, or none of them.
 
         Parameters
         ----------
         folder : Path, which may not be there yet
         mode : int, the permissions of the study
+
+        Raises
+        ------
+        OSError, CulmoError
+            when something can not be written
         """
+        begun: dict[Path, Path] = {}
+        try:
+            yield self._putting(folder, mode, begun)
+            if len(begun) > _FEW:
+                os.sync()  # one by one it would take half a minute
+            else:
+                for part in begun:
+                    sync(part)
+            for part, path in begun.items():
+                part.replace(path)
+            if begun:
+                sync(folder)
+        finally:
+            for part in begun:
+                with suppress(OSError):
+                    part.unlink(missing_ok=True)
+
+    def _putting(self, folder: Path, mode: int, begun: dict[Path, Path]) -> Put:
+        there = _sizes(folder)
 
         def put(key: Key, name: str, read: Callable[[], bytes]) -> str:
             found, data = self._known.get(key), None
@@ -38,12 +67,31 @@ class Aside:
                 ending = Path(name).suffix.casefold()
                 ending = ending if re.fullmatch(r"\.[a-z0-9]{1,5}", ending) else ""
                 found = self._known[key] = hashlib.sha256(data).hexdigest()[:_DIGITS] + ending
-            path = folder / found
-            if not path.is_file() or path.stat().st_size != key[-1]:
+            if there.get(found) != key[-1]:
+                path, there[found] = folder / found, key[-1]
                 data = read() if data is None else data
                 make_folder(folder, mode)
-                with whole_file(path, mode=mode) as part:
+                if key[0] == "patches":
+                    part = part_of(path)
+                    begun[part] = path
                     part.write_bytes(data)
+                    part.chmod(mode)
+                else:
+                    with whole_file(path, mode=mode) as part:
+                        part.write_bytes(data)
             return f"{folder.name}/{found}"
 
         return put
+
+
+def _sizes(folder: Path) -> dict[str, int]:
+    """The files of a folder with their sizes; none where it is not there yet."""
+    try:
+        with os.scandir(folder) as entries:
+            return {
+                entry.name: entry.stat(follow_symlinks=False).st_size
+                for entry in entries
+                if entry.is_file(follow_symlinks=False)
+            }
+    except FileNotFoundError:
+        return {}

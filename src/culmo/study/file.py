@@ -432,7 +432,8 @@ class Study:
         sqlite3.Error, OSError
             when it can not be written
         """
-        connection.copy_slim(self._db, part, self._aside.taking(pictures, self.mode))
+        with self._aside.taking(pictures, self.mode) as put:
+            connection.copy_slim(self._db, part, put)
 
     # ---- writing
 

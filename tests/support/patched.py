@@ -1,0 +1,37 @@
+"""Sheets that were read from pictures, with a patch for each cell, made without any picture."""
+
+import numpy as np
+
+from culmo.core.capture.patch_picture import compressed, encoded
+from culmo.core.capture.sheet_reading import CellPatch, CellReading
+from culmo.core.capture.texture import Texture
+from culmo.core.paint.character import Shot
+from culmo.study import records
+from culmo.study.photo_acts import Picture, read_picture
+
+SHOT = Shot("this picture", (96.0, 0.0, 2.0), "a camera")
+EARLY, LATE = "2026-06-01T12:00:00+02:00", "2026-06-08T12:00:00+02:00"
+TEXTURE = Texture(2.5, 0.2, 0.6, 1.25, 0.1, (0.96, 0.0, 0.28), 2.6, 0.75, -0.5)
+
+
+def patch_of(number, seed=0, size=(90, 120)):
+    """A patch that no other cell has."""
+    rng = np.random.default_rng([seed, number])
+    light = np.clip(rng.uniform(0.2, 0.9, 3) + 0.05 * rng.normal(size=(*size, 3)), 0, 1)
+    return CellPatch(compressed(encoded(light), 40_000)[0], -1.2, -1.2, 6.0, TEXTURE)
+
+
+def read_all(study, taken=EARLY, seed=0, sheet_id=1, most=None):
+    """A picture of the sheet into the record; gives the patches by the ids of the cells."""
+    cells = records.sheet_record(study, sheet_id).cells[:most]
+    lab = np.array([50.0 + seed, 5.0, -5.0])
+    entries = [
+        CellReading(
+            one.cell.id, one.cell.recipe, one.cell.ground, lab, "good", (), 0.5, 2.0, 1.0, seen=(0.4, 0.3, 0.2)
+        )
+        for one in cells
+    ]  # fmt: skip
+    patches = {one.cell.id: patch_of(place, seed) for place, one in enumerate(cells)}
+    picture = Picture(f"{seed}.jpg", f"file {seed}".encode(), taken)
+    study.apply(read_picture(study, sheet_id, entries, picture, shot=SHOT, patches=patches, wet=()))
+    return patches
