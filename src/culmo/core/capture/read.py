@@ -152,6 +152,7 @@ def reading_sheet(
     read = {entry.cell for entry in result.readings}
     cells = [cell for cell in sheet.cells if cell.id in read]
     patches = yield from scaled(cutting(photo, whole, reader, cells, Bare(bare, per_mm)), 0.85, 1.0)
+    yield 1.0
     return replace(result, placement=whole, patches=patches)
 
 
