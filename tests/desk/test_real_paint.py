@@ -28,6 +28,7 @@ from culmo.study.draft import Draft
 from culmo.study.patches import draft_patch
 from culmo.study.photo_acts import Picture, read_picture
 from support.builders import make_sheet
+from support.patched import TEXTURE, read_all
 
 SHOT = Shot("this picture", (96.0, 0.0, 2.0))
 SEEN, DARK, PALE = (0.4, 0.3, 0.2), (0.25, 0.18, 0.1), (0.6, 0.5, 0.4)
@@ -339,3 +340,51 @@ def test_the_slip_tells_grain_and_parting_of_what_is_on_the_table_and_in_the_rec
     assert room.slip.grain.isVisible() and room.slip.grain.value.text().startswith(f"{texture.contrast:.1f}")
     room.slip.entry.setText("20, 0, 0")
     assert not room.slip.grain.isVisible(), "what is typed has none"
+
+
+def test_a_paint_is_drawn_as_grainy_as_its_patches_showed_it(with_study):
+    window = with_study
+    session = window.session
+    session.do(acts.add_sheet(session.file, make_sheet()))
+    settle(window, 20)
+    learning = session.learning
+    said = learning.known_paints.grains("Lemon")
+    assert learning.grains is None
+    read_all(session.file)
+    session.undo.clear()
+    learning.forget()
+    learning.learn()
+    settle(window, 40)
+    assert learning.grains is not None
+    assert learning.known_paints.said("Lemon") == said
+    assert learning.known_paints.grains("Lemon") != said
+    assert learning.looks.grain("lemon") == learning.known_paints.grains("Lemon")
+
+
+def test_weigh_tells_grain_and_parting_as_seen_and_as_foretold(with_study):
+    window = with_study
+    session = window.session
+    session.do(acts.add_sheet(session.file, make_sheet()))
+    session.selection.select_sheet(1)
+    read_all(session.file, most=10)
+    session.undo.clear()
+    session.learning.forget()
+    session.learning.learn()
+    window.state.refresh()
+    settle(window, 40)
+    window.show_room(WEIGH)
+    settle(window, 20)
+    page = window.weigh.page(0)
+    cells = [entry.cell for entry in window.state.record.cells]
+    window.state.select(cells[3].id)
+    settle(window, 10)
+    grain, apart = (page.facts[word] for word in ("Granulation", "Separation"))
+    told = session.learning.texture_of(cells[3].recipe)
+    assert grain.value.text() == f"{TEXTURE.contrast:.1f} seen, {told.contrast[0]:.1f} foretold"
+    assert apart.value.text() == f"{TEXTURE.parting:.1f} seen, {told.parting[0]:.1f} foretold"
+    window.state.select(cells[20].id)
+    settle(window, 10)
+    assert grain.isVisible() and grain.value.text().endswith("foretold") and "seen" not in grain.value.text()
+    session.learning.grains = None
+    page.refresh()
+    assert not grain.isVisible()

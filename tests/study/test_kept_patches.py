@@ -17,6 +17,7 @@ from PIL import Image
 
 from culmo.core.capture.patch_picture import pixels_of
 from culmo.core.capture.sheet_reading import CellReading
+from culmo.core.paint.grain import as_label
 from culmo.core.steps import run_through
 from culmo.study import acts, records
 from culmo.study.backups import PICTURES, back_up, backups_folder
@@ -25,7 +26,8 @@ from culmo.study.elsewhere import save_copy
 from culmo.study.exchange import exporting, same_record, study_from_folder
 from culmo.study.file import Change, Command, Study
 from culmo.study.inspection import problems_of_study
-from culmo.study.patches import digest_of, patches_of, texture_in, texture_text
+from culmo.study.learned import learning_from
+from culmo.study.patches import digest_of, patches_of, seen_textures, texture_in, texture_text
 from culmo.study.photo_acts import Picture, read_picture
 from culmo.study.recovery import recover
 from culmo.study.restoring import put_back
@@ -303,3 +305,33 @@ def test_killed_at_any_moment_each_reading_that_was_told_has_its_patch(tmp_path)
                 assert row["digest"] == digest_of(row["data"])
             rows = study.rows("readings", "cell_id NOT NULL")
             assert set(patches_of(study, [row["id"] for row in rows])) == {row["id"] for row in rows}
+
+
+def test_what_patches_teach_is_of_good_readings_of_known_mixes_on_paper(read):
+    study, patches = read
+    found = seen_textures(study)
+    assert len(found) == len(patches)
+    assert {one.contrast for one in found} == {TEXTURE.contrast}
+    row = study.rows("readings", "cell_id NOT NULL")[3]
+    changes = {"trust": "doubtful"}, {"mixing": "wet"}, {"treatment": "lifted"}, {"ground": "ink"}
+    for change in changes:
+        command = Command("less", (Change("readings", row["id"], row, {**row, **change}),))
+        study.apply(command)
+        assert len(seen_textures(study)) == len(patches) - 1
+        study.revert(command)
+    patch = study.rows("patches")[0]
+    study.apply(Command("none", (Change("patches", patch["id"], patch, {**patch, "texture": "{}"}),)))
+    assert len(seen_textures(study)) == len(patches) - 1
+
+
+def test_how_paints_settle_is_learned_with_all_else(read):
+    study, _ = read
+    codes = [(row["name"], row["codes"]) for row in study.rows("paints")]
+    rows = records.reading_rows(study)
+    plain = run_through(learning_from(codes, rows, None, None))
+    assert plain.grains is None
+    found = run_through(learning_from(codes, rows, None, None, seen_textures(study), lambda _: 0.1))
+    assert found.grains.names == found.estimate.names and found.grains.taught.min() >= 2
+    assert min(as_label(found.grains).values()) > 0.0
+    few = run_through(learning_from(codes[:2], rows, None, None, seen_textures(study), lambda _: 0.1))
+    assert few.grains.names == tuple(name for name, _ in codes[:2])

@@ -136,6 +136,46 @@ class Textured:
         return photograph(sheet_to_dict(self.sheet), self.painted, scene, rng)
 
 
+def settled_sheet(seed, count=8, paper="A4", tooth=0.012):
+    """A grid of all pairs, full and tint, of paints that settle as is known, and its pigments.
+
+    Parameters
+    ----------
+    seed, count, paper, tooth : as for `textured`
+    """
+    rng = np.random.default_rng([seed, 78])
+    pigments = any_pigments(rng, count)
+    names = tuple(one.name for one in pigments)
+    sheet = laid_out("grid", paints=names, paper=paper, gap_mm=2.0, title=f"Settling {seed}")[0]
+    densities = {one.name.casefold(): one.density for one in pigments}
+
+    def flat(recipe):
+        layer = recipe.layers[0]
+        total = sum(part.parts for part in layer.parts)
+        return np.exp(
+            -sum(layer.wash * part.parts / total * densities[part.name.casefold()] for part in layer.parts)
+        )
+
+    painted = paint(
+        sheet_to_dict(sheet), {cell.id: flat(cell.recipe) for cell in sheet.cells}, Hand(grain=0.0, wobble_mm=0.15), rng,
+        per_mm=FINE,
+    )  # fmt: skip
+    _lay_over(painted, sheet, lambda cell, shape: settle(rng, pigments, cell.recipe, shape), rng, tooth)
+    return Textured(sheet, painted, {}), pigments
+
+
+def _lay_over(painted, sheet, light_of, rng, tooth):
+    """Washes in the place of the even ones, and the tooth of the paper over all of it."""
+    white = linear_of(np.array([96.0, 0.0, 2.0])).astype(np.float32)
+    for cell in sheet.cells:
+        where, share = _area(np.array(cell.outline_mm), FINE, painted.light.shape[:2])
+        share = share[..., None]
+        light = light_of(cell, share.shape[:2])
+        painted.light[where] = painted.light[where] * (1 - share) + light * white * share
+    grain = ndimage.gaussian_filter(rng.standard_normal(painted.light.shape[:2]), 0.22 * FINE)
+    painted.light *= (1.0 + tooth * grain / grain.std())[..., None].astype(np.float32)
+
+
 def textured(seed, count=6, paper="A5", tooth=0.012):
     """A grid of washes by chance on a paper with tooth.
 
@@ -153,13 +193,86 @@ def textured(seed, count=6, paper="A5", tooth=0.012):
     flat = {name: np.exp(-(wash.one + wash.two)) for name, wash in cells.items()}
     painted = paint(sheet_to_dict(sheet), flat, Hand(grain=0.0, wobble_mm=0.15), rng, per_mm=FINE)
     truth = {}
-    white = linear_of(np.array([96.0, 0.0, 2.0])).astype(np.float32)
-    for cell in sheet.cells:
-        outline = np.array(cell.outline_mm)
-        where, share = _area(outline, FINE, painted.light.shape[:2])
-        light, truth[cell.id] = lay(rng, cells[cell.id], share.shape)
-        share = share[..., None]
-        painted.light[where] = painted.light[where] * (1 - share) + light * white * share
-    grain = ndimage.gaussian_filter(rng.standard_normal(painted.light.shape[:2]), 0.22 * FINE)
-    painted.light *= (1.0 + tooth * grain / grain.std())[..., None].astype(np.float32)
+
+    def light_of(cell, shape):
+        light, truth[cell.id] = lay(rng, cells[cell.id], shape)
+        return light
+
+    _lay_over(painted, sheet, light_of, rng, tooth)
     return Textured(sheet, painted, truth)
+
+
+# ---- paints that settle as is known
+
+
+@dataclass(frozen=True)
+class Pigment:
+    """A paint of a world of Beer's law, and how it settles.
+
+    Attributes
+    ----------
+    name : str
+    density : (3,) float, of a full wash in the three channels
+    uneven : float, the standard deviation of its film, as a share of it
+    follows : float, -1..1, how much of that follows the tooth: 1 all in its valleys, -1 all on its hills
+    size_mm : float, of clumps of its own
+    """
+
+    name: str
+    density: np.ndarray
+    uneven: float
+    follows: float
+    size_mm: float
+
+
+def any_pigments(rng, count=8):
+    """Paints by chance, from stains that lie quite even to heavy earths; hues all round."""
+    found = []
+    for place in range(count):
+        hue = 2 * np.pi * (place / count) + rng.normal(0, 0.3)
+        bands = 0.75 + 0.65 * np.cos(hue - np.array([0.0, 2.1, 4.2]))
+        density = np.maximum(bands, 0.06) * rng.uniform(0.5, 1.3)
+        heavy = rng.random() < 0.5
+        uneven = rng.uniform(0.15, 0.4) if heavy else rng.uniform(0.02, 0.08)
+        follows = float(rng.choice([0.9, 0.6, -0.7])) if heavy else float(rng.uniform(0.0, 0.5))
+        found.append(
+            Pigment(f"Paint {place}", density, float(uneven), follows, float(rng.uniform(0.35, 1.1)))
+        )
+    return found
+
+
+def settle(rng, pigments, recipe, shape, tooth=None):
+    """The light that a wash of paints throws back of the paper's, as they settle, (h, w, 3)."""
+    tooth = _clumped(rng, shape, 0.6, FINE) if tooth is None else tooth
+    by_name = {one.name.casefold(): one for one in pigments}
+    layer = recipe.layers[0]
+    total = sum(part.parts for part in layer.parts)
+    depth = np.zeros((*shape, 3))
+    for part in layer.parts:
+        one = by_name[part.name.casefold()]
+        own = _clumped(rng, shape, one.size_mm, FINE)
+        field = one.follows * tooth + np.sqrt(1.0 - one.follows**2) * own
+        film = layer.wash * part.parts / total * np.clip(1.0 + one.uneven * field, 0.02, None)
+        depth += film[..., None] * one.density
+    return np.exp(-depth)
+
+
+def settled(rng, pigments, recipe, side_mm=14.0):
+    """What is true of a wash of paints: its colour, and contrast and parting of its grain; CIELAB."""
+    shape = (round(side_mm * FINE),) * 2
+    lab = lab_of_linear(settle(rng, pigments, recipe, shape) * linear_of(np.array([96.0, 0.0, 2.0]))).reshape(
+        -1, 3
+    )
+    mean = lab_of_linear(
+        (settle(rng, pigments, recipe, shape) * linear_of(np.array([96.0, 0.0, 2.0]))).mean(axis=(0, 1))
+    )
+    away = lab - lab.mean(axis=0)
+    values, ways = np.linalg.eigh(away.T @ away / len(away))
+    axis = ways[:, 2] * (1.0 if ways[0, 2] >= 0 else -1.0)
+    return (
+        mean,
+        float(away[:, 0].std()),
+        float(np.hypot(*away[:, 1:].std(axis=0))),
+        axis,
+        float(np.sqrt(values[2])),
+    )

@@ -1,11 +1,18 @@
 """Washes of known grain, parting and blooms in foreign pictures from three distances: what is measured of them."""
 
+import itertools
+
 import numpy as np
 from scipy import stats
 
 from culmo.core.capture.read import read_sheet
+from culmo.core.paint.character import triple
+from culmo.core.paint.estimate import learn
+from culmo.core.paint.grain import SeenTexture, foretell, learn_grains
+from culmo.core.paint.readings import Reading
+from culmo.core.paint.recipe import Layer, Part, Recipe
 from support.foreign_sheets import photo_of
-from support.textures import textured
+from support.textures import settled, settled_sheet, textured
 from tools.benches import show
 
 _FIRST, _SHEETS = 500, 4  # seeds that were not looked at while the measures were made
@@ -53,4 +60,52 @@ def run() -> bool:
             apart = np.abs(first[grainy, column] / second[grainy, column] - 1.0)
             fine &= show(f"{name} in two pictures, {one} and {other}, apart", float(np.median(apart)), 0.1)
     print(f"{np.mean(sizes) / 1024:.1f} KiB a patch")
+    return fine & _foretold()
+
+
+def _foretold() -> bool:
+    """One 8 x 8 sheet of paints that settle as is known, read from one picture: what is foretold of mixes not on it."""
+    found, label, true, held = [], [], [], []
+    for seed in range(_FIRST, _FIRST + _SHEETS):
+        rng = np.random.default_rng(seed)
+        sheet, pigments = settled_sheet(seed)
+        reading = read_sheet(photo_of(sheet.shoot(seed, 3264)), sheet.sheet, paper=np.array(_PAPER))
+        names = [one.name for one in pigments]
+        own = [Reading(e.recipe, triple(e.lab), e.ground) for e in reading.readings]
+        estimate = learn(names, own)
+        seen = [
+            SeenTexture(
+                e.recipe, t.contrast, t.contrast_off, t.parting, t.parting_off, t.length, t.axis, t.size_mm
+            )
+            for e in reading.readings
+            if (t := reading.patches[e.cell].texture) is not None
+        ]
+        said = {
+            one.name.casefold(): float(np.clip(one.uneven / 0.4 + rng.normal(0, 0.3), 0, 1))
+            for one in pigments
+        }
+        unseen = [
+            Recipe((Layer((Part(a, 1.0), Part(b, 3.0)), wash),))
+            for a, b in itertools.permutations(names, 2)
+            for wash in (1.0, 0.5)
+        ]
+        unseen = [unseen[i] for i in rng.choice(len(unseen), 30, replace=False)]
+        told = [settled(rng, pigments, recipe, 8.0) for recipe in unseen]
+        learned = foretell(estimate, learn_grains(estimate, seen, said.__getitem__), unseen)
+        alone = foretell(estimate, learn_grains(estimate, [], said.__getitem__), unseen)
+        true.append([[one[1] for one in told], [one[2] for one in told]])
+        found.append([learned.contrast, learned.parting])
+        label.append([alone.contrast, alone.parting])
+        held += (np.abs(learned.contrast - true[-1][0]) <= 1.645 * learned.contrast_off).tolist()
+    fine = True
+    for place, (name, limit) in enumerate((("contrast", 0.2), ("parting", 0.3))):
+        by_sheet = [np.corrcoef(a[place], b[place])[0, 1] for a, b in zip(true, found, strict=True)]
+        by_label = [np.corrcoef(a[place], b[place])[0, 1] for a, b in zip(true, label, strict=True)]
+        print(
+            f"{name} of unseen mixes: correlation {np.mean(by_sheet):.2f}, by the label alone {np.mean(by_label):.2f}"
+        )
+        fine &= show(
+            f"1 - correlation of {name} foretold, the worst of the sheets", 1.0 - min(by_sheet), limit
+        )
+    print(f"told holds {np.mean(held):.0%}")
     return fine

@@ -4,6 +4,7 @@ from collections.abc import Callable, Mapping
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
+    from culmo.core.paint.grain import Grains
     from culmo.core.paint.label import Label
     from culmo.desk.session import Session
 
@@ -32,17 +33,27 @@ class KnownPaints:
         return self._labels
 
     @property
-    def grains(self) -> Callable[[str], float]:
-        """How much a paint granulates, 0..1, by its name, as it is known now; may be asked in any thread."""
+    def said(self) -> Callable[[str], float]:
+        """How much a paint is said to granulate, 0..1, by its name; may be asked in any thread."""
         return grains_of(self.labels)
 
+    @property
+    def grains(self) -> Callable[[str], float]:
+        """How much a paint granulates, 0..1, by its name, as patches showed it, else as it is said; for any thread."""
+        return grains_of(self.labels, self._session.learning.grains)
 
-def grains_of(labels: "Mapping[str, Label]") -> Callable[[str], float]:
+
+def grains_of(labels: "Mapping[str, Label]", seen: "Grains | None" = None) -> Callable[[str], float]:
     """How much a paint granulates, 0..1, by its name.
 
     Parameters
     ----------
     labels : from folded name to Label
+    seen : Grains, what patches taught of it; None where nothing did
     """
     grains = {name: label.grain for name, label in labels.items()}
+    if seen is not None:
+        from culmo.core.paint.grain import as_label
+
+        grains |= as_label(seen)
     return lambda name: grains.get(name.casefold(), UNKNOWN_GRAIN)

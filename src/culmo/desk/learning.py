@@ -17,6 +17,7 @@ if TYPE_CHECKING:
 
     from culmo.core.capture.settle import Knowledge
     from culmo.core.paint.estimate import Estimate
+    from culmo.core.paint.grain import Foretold, Grains
     from culmo.core.paint.label import Label
     from culmo.core.paint.predict import Prediction
     from culmo.core.paint.recipe import Recipe
@@ -57,6 +58,7 @@ class Learning(QObject):
     light : int, 0 daylight, 1 a warm lamp, 2 a cool LED
     flat : bool, whether washes are drawn as plain colour
     folder : Path, where what was learned is kept between two days; or None
+    grains : Grains, how paints settle as patches showed it; or None
     """
 
     learned = Signal()
@@ -83,6 +85,7 @@ class Learning(QObject):
         self._shots: dict[int, str] | None = None
         self._told: Told | None = None
         self._learned: Learned | None = None
+        self.grains: Grains | None = None
         self.known_paints.forget()
 
     # ---- learning
@@ -91,6 +94,7 @@ class Learning(QObject):
         """Learn anew in the background; the old figures stand until then."""
         from culmo.study import records
         from culmo.study.learned import learning_from
+        from culmo.study.patches import seen_textures
         from culmo.study.told import told, with_told
         from culmo.study.waiting import learned_and_waiting
 
@@ -119,9 +123,11 @@ class Learning(QObject):
             rows = with_told(in_order, self._told)
             earlier, folder = self.estimate, self.folder
             self._taught_by = codes, rows
+            textures = seen_textures(session.study)
+            said = self.known_paints.said if textures else None
             session.runner.start(
                 JOB,
-                lambda: learning_from(codes, rows, earlier, folder),
+                lambda: learning_from(codes, rows, earlier, folder, textures, said),
                 self._on_learned,
                 session.failed.emit,
             )
@@ -210,6 +216,7 @@ class Learning(QObject):
         self._learned = found
         self.unread, self.unknown = found.unread, found.unknown
         self.read_places, self.read_mixes = found.read_places, found.read_mixes
+        self.grains = found.grains
         if self._session.study is not None:
             self._session.study.told_anew = found.told_anew
         self._take(found.estimate)
@@ -257,6 +264,16 @@ class Learning(QObject):
     def weights(self) -> dict[int, float]:
         """The robust weight of each reading that teaches, by its id; empty while nothing is known."""
         return self._learned.weights if self._learned is not None else {}
+
+    def texture_of(self, recipe: "Recipe") -> "Foretold | None":
+        """The grain that is foretold of one mix; None where no patch taught any, or a paint of it is not known."""
+        from culmo.core.paint.grain import foretell
+
+        if self.estimate is None or self.grains is None or not recipe.layers or not self.knows(recipe):
+            return None
+        if self.grains.names != self.estimate.names:  # a paint was renamed since
+            return None
+        return foretell(self.estimate, self.grains, [recipe])
 
     def knows(self, recipe: "Recipe") -> bool:
         """Whether every paint of a recipe is known to the present estimate."""

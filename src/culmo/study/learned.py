@@ -8,7 +8,7 @@ record: they may be deleted at any time, and one that is damaged in any way coun
 import hashlib
 import json
 import os
-from collections.abc import Generator, Mapping, Sequence
+from collections.abc import Callable, Generator, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import astuple, dataclass, field, replace
 from functools import cache
@@ -21,6 +21,7 @@ import numpy as np
 from culmo.core.capture.settle import Knowledge
 from culmo.core.paint.character import Triple
 from culmo.core.paint.estimate import Estimate, learning
+from culmo.core.paint.grain import Grains, SeenTexture, learn_grains
 from culmo.core.paint.hand import HAND_FIGURES, Hand
 from culmo.core.paint.parameters import Layout
 from culmo.core.paint.pigments import never_seen, read_places, told_by_pigments
@@ -56,6 +57,7 @@ class Learned:
     weights : from the id of a reading that teaches to its robust weight; a small one is that of a dirty cell
     kept : bool, whether it was found as it was kept, and need not be kept again
     told_anew : from the id of a reading from a picture to its colour as it stands, and as what is known now makes it
+    grains : Grains, how its paints settle, where patches teach it; it is not kept
     """
 
     fingerprint: str
@@ -67,10 +69,16 @@ class Learned:
     weights: dict[int, float]
     kept: bool = False
     told_anew: Mapping[int, tuple[Triple, Triple]] = field(default_factory=dict)
+    grains: Grains | None = None
 
 
 def learning_from(
-    codes: Sequence[tuple[str, str]], rows: Sequence[Row], earlier: Estimate | None, folder: Path | None
+    codes: Sequence[tuple[str, str]],
+    rows: Sequence[Row],
+    earlier: Estimate | None,
+    folder: Path | None,
+    textures: Sequence[SeenTexture] = (),
+    grain: Callable[[str], float] | None = None,
 ) -> Generator[float, None, Learned]:
     """All of the learning: the readings, what is typical of unread paints, then the estimate; or what is kept of it.
 
@@ -80,6 +88,8 @@ def learning_from(
     rows : sequence of Row, as `reading_rows` and `with_told` give them
     earlier : Estimate to start from
     folder : Path, where it may be kept from an earlier day
+    textures : sequence of SeenTexture, by which it is learned how paints settle
+    grain : function from a paint's folded name to how much it is said to granulate, 0..1, where there are textures
     """
     yield 0.0
     mark = ""  # asked for at the first learning of a day, and when it is kept
@@ -87,7 +97,8 @@ def learning_from(
         mark = fingerprint(codes, rows)
         kept = None if folder is None else find_kept(folder, mark)
         if kept is not None:
-            return replace(kept, told_anew=told_anew(kept.estimate, rows))
+            settled = grains_in(kept.estimate, textures, grain)
+            return replace(kept, told_anew=told_anew(kept.estimate, rows), grains=settled)
     readings, codes, unknown = _of_known_paints(codes, rows)
     typical, beliefs = told_by_pigments(codes, readings, pigment_table(), typical_curves())
     places = read_places(readings)
@@ -105,8 +116,23 @@ def learning_from(
         # of several looks at a cell by the one that fits least
         weights[row_id] = min(weight, weights.get(row_id, weight))
     return Learned(
-        mark, estimate, unread, unknown, places, mixes, weights, told_anew=told_anew(estimate, rows)
-    )
+        mark, estimate, unread, unknown, places, mixes, weights, told_anew=told_anew(estimate, rows),
+        grains=grains_in(estimate, textures, grain),
+    )  # fmt: skip
+
+
+def grains_in(
+    estimate: Estimate, textures: Sequence[SeenTexture], grain: Callable[[str], float] | None
+) -> Grains | None:
+    """How paints settle, by what was seen of those that are known; None where nothing was.
+
+    Parameters
+    ----------
+    estimate : Estimate
+    textures, grain : as in `learning_from`
+    """
+    known = [one for one in textures if all(name.casefold() in estimate.index for name in one.recipe.names)]
+    return None if grain is None or not known else learn_grains(estimate, known, grain)
 
 
 def _of_known_paints(

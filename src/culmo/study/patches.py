@@ -14,6 +14,8 @@ from culmo.core.capture.sheet_reading import CellPatch
 from culmo.core.capture.texture import Texture
 from culmo.core.chart.sheet import Cell
 from culmo.core.paint.character import Triple, triple
+from culmo.core.paint.grain import SeenTexture
+from culmo.core.paint.recipe import parse_recipe
 from culmo.errors import CulmoError
 from culmo.study import doors
 from culmo.study.draft import Draft
@@ -26,6 +28,7 @@ from culmo.words import tr
 ENDING = ".jpg"
 MOST_BYTES = 4 * 2**20  # of one patch; those that are made here have a twentieth of it
 _DIGITS = 24  # of the digest of a patch
+_MOST_SEEN = 2000  # patches by which it is learned how paints settle
 _AT_HAND = 500  # patches of some twenty thousand bytes
 _COLUMNS = (
     "id, reading_id, seen, source, taken, left_mm, top_mm, width_mm, height_mm, per_mm, path, digest, texture, "
@@ -176,6 +179,27 @@ def patch_bytes(study: Study, row: Row) -> bytes:
         return bytes(row["data"])
     place = confined(study.path.parent, str(row["path"]))
     return doors.read_file(place, MOST_BYTES) if place is not None and place.is_file() else b""
+
+
+def seen_textures(study: Study) -> list[SeenTexture]:
+    """What the last patch of each good reading on paper shows of how its paints settle, the latest first."""
+    rows = study.select(
+        "SELECT r.recipe, p.texture FROM patches p JOIN readings r ON r.id = p.reading_id WHERE p.texture <> '' "
+        "AND p.id IN (SELECT MAX(id) FROM patches GROUP BY reading_id) AND r.trust = 'good' AND r.ground = 'paper' "
+        "AND r.treatment = '' AND r.mixing = '' ORDER BY p.id DESC LIMIT ?",
+        (_MOST_SEEN,),
+    )
+    found = []
+    for row in rows:
+        texture, recipe = texture_in(row["texture"]), parse_recipe(row["recipe"])
+        if texture is not None and recipe.layers:
+            found.append(
+                SeenTexture(
+                    recipe, texture.contrast, texture.contrast_off, texture.parting, texture.parting_off,
+                    texture.length, texture.axis, texture.size_mm,
+                )
+            )  # fmt: skip
+    return found
 
 
 class RealPaint:

@@ -15,7 +15,9 @@ from culmo.study import records
 from culmo.study.exchange import file_name, filling
 from culmo.study.file import Study
 from culmo.study.formats import Holds, written
+from culmo.study.learned import grains_in
 from culmo.study.own_tests import labels_in
+from culmo.study.patches import seen_textures
 from culmo.study.whole_file import whole_folder
 
 BOOK_FILE = "book.pdf"
@@ -53,7 +55,11 @@ def exporting_whole(
 
 def _drawing(study: Study, estimate: Estimate | None, folder: Path) -> Generator[float, None, None]:
     paints = records.paints(study, retired=True)
-    looks = Looks(estimate, grains_of(labels_in(study, paints, estimate))) if estimate is not None else None
+    looks = None
+    if estimate is not None:
+        labels = labels_in(study, paints, estimate)
+        settled = grains_in(estimate, seen_textures(study), grains_of(labels))
+        looks = Looks(estimate, grains_of(labels, settled))
     called = called_in(study)
     # in the order and under the names of the open forms beside them
     sheets = sorted(sheet_id for sheet_id, _ in records.sheet_titles(study))

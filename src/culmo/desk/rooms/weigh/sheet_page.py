@@ -36,6 +36,7 @@ from culmo.study import acts
 from culmo.words import capital, decimal, mark, tr
 
 if TYPE_CHECKING:
+    from culmo.core.capture.texture import Texture
     from culmo.study.patches import Patch
 
 _COLUMNS = (tr("Predicted | read"), tr("Mix"), tr("Differs"), tr("Within"), tr("Keeper"), tr("Note"))
@@ -201,7 +202,14 @@ class SheetPage(WeighPage):
         self.predicted_chip, self.read_chip = Swatch(72), Swatch(72)
         self.facts = {
             word: FactRow(tr(word))
-            for word in (mark("Predicted"), mark("Read"), mark("Difference"), mark("Expected"))
+            for word in (
+                mark("Predicted"),
+                mark("Read"),
+                mark("Difference"),
+                mark("Expected"),
+                mark("Granulation"),
+                mark("Separation"),
+            )
         }
         self.keeper = QCheckBox(tr("Worth keeping"))
         self.keeper.clicked.connect(self._keep)
@@ -300,10 +308,27 @@ class SheetPage(WeighPage):
         both = row.read is not None and row.predicted is not None
         self.facts["Difference"].set(decimal(f"{row.away:.1f}") if both else "")
         self.facts["Expected"].set(tr("within {within:.1f}", within=row.within) if row.predicted else "")
+        self._show_texture(row, look.patch.texture if look is not None and look.patch is not None else None)
         self.keeper.setChecked(row.keeper)
         if not self.note.hasFocus() or self.note.text() == "":
             self.note.setText(row.note)
         self._noted = cell_id
+
+    def _show_texture(self, row: Comparison, seen: "Texture | None") -> None:
+        """How grainy the wash is, and how far its colours lie apart, as seen and as foretold."""
+        told = self.session.learning.texture_of(row.recipe)
+        for word, value, foretold in (
+            ("Granulation", seen and seen.contrast, told and float(told.contrast[0])),
+            ("Separation", seen and seen.parting, told and float(told.parting[0])),
+        ):
+            fact = self.facts[word]
+            fact.setVisible(value is not None or foretold is not None)
+            if value is not None and foretold is not None:
+                fact.set(tr("{seen:.1f} seen, {foretold:.1f} foretold", seen=value, foretold=foretold))
+            elif foretold is not None:
+                fact.set(tr("{foretold:.1f} foretold", foretold=foretold))
+            elif value is not None:
+                fact.set(tr("{seen:.1f} seen", seen=value))
 
     # ---- the verdict
 

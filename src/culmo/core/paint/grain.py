@@ -1,0 +1,269 @@
+"""How washes granulate and part: what patches teach of each paint, and what is foretold of mixes. See docs/texture.md.
+
+The film of a wash is uneven: each pigment lies thicker in some places than in others. What drives all pigments alike is the
+tooth of the paper: heavy ones settle in its valleys, some stay on the hills; besides, each clumps by itself. With small
+fluctuations of the films the colours scatter along the slopes of the mixing model, so that grain and parting of a mix follow
+from its paints.
+"""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.optimize import least_squares
+
+from culmo.core.colour.cielab import lab_from_reflectance
+from culmo.core.colour.spectral import DAYLIGHT, Array
+from culmo.core.paint.character import Triple
+from culmo.core.paint.estimate import Estimate
+from culmo.core.paint.film import film_reflectance, through_surface
+from culmo.core.paint.optics import compile_batch
+from culmo.core.paint.readings import PAPER
+from culmo.core.paint.recipe import Recipe
+
+_STEP = 0.25  # of a paint's film, for its slope: as films do fluctuate
+_LEAST, _LEAST_APART = 0.2, 0.15  # of L*, and of a* and b*, that any wash has
+_LABEL_LEAST, _LABEL_MOST = (
+    0.03,
+    0.32,
+)  # fluctuation of the film of a paint that does not granulate at all, and most
+_VALLEYS = 0.7  # the share of it that follows the tooth, before anything is seen
+_FREELY, _FREELY_MORE = (
+    0.06,
+    0.6,
+)  # how far a paint may be from its label: of the fluctuation, and as a share of it
+_BY_WASH = 0.3  # the deviation of the power by which fluctuation goes with the strength of a wash
+_MODEL_OFF = 0.15  # of a texture, by which the model may be off
+_USUAL_MM, _SIZE_FREELY = 0.6, 0.5  # of grains; and the deviation of its log
+_DRAWS = 64
+_ENOUGH = 2  # patches of a paint, by which it is known better than by its label
+
+
+@dataclass(frozen=True)
+class SeenTexture:
+    """What was measured of a patch.
+
+    Attributes
+    ----------
+    recipe : Recipe, of one layer or more; the top one's grain is seen
+    contrast, contrast_off, parting, parting_off, length, size_mm : float, as of a Texture
+    axis : tuple of three float
+    """
+
+    recipe: Recipe
+    contrast: float
+    contrast_off: float
+    parting: float
+    parting_off: float
+    length: float
+    axis: Triple
+    size_mm: float
+
+
+@dataclass(frozen=True)
+class Grains:
+    """What is known of how paints settle.
+
+    Attributes
+    ----------
+    names : tuple of P str, as the estimate has them
+    together, alone : (P,) float, fluctuation of a paint's film, as a share of it, that follows the tooth (negative on its
+        hills), and that is its own
+    size_mm : (P,) float, of its grains
+    by_wash : float, the power of a wash's strength by which it fluctuates more
+    covariance : (2 P + 1, 2 P + 1) float, of `together`, the logs of `alone`, and `by_wash`
+    taught : (P,) int, how many patches each rests on
+    """
+
+    names: tuple[str, ...]
+    together: Array
+    alone: Array
+    size_mm: Array
+    by_wash: float
+    covariance: Array
+    taught: Array
+
+
+@dataclass(frozen=True)
+class Foretold:
+    """The texture of n mixes.
+
+    Attributes
+    ----------
+    contrast, contrast_off, parting, parting_off : (n,) float, CIELAB, with one standard deviation of each
+    size_mm : (n,) float
+    slope : (n, 2) float, by how much a* and b* change as L* does, within the grain
+    """
+
+    contrast: Array
+    contrast_off: Array
+    parting: Array
+    parting_off: Array
+    size_mm: Array
+    slope: Array
+
+
+def film_slopes(estimate: Estimate, recipes: Sequence[Recipe]) -> tuple[Array, Array]:
+    """How colours change as the film of each paint grows, at the mean film, and the strength of each wash.
+
+    Parameters
+    ----------
+    estimate : Estimate
+    recipes : sequence of n Recipe, of one layer at least
+
+    Returns
+    -------
+    (n, P, 3) float, CIELAB by the log of the film of each paint in the top layer; (n,) float, 0..1
+    """
+    optics = estimate.layout.optics(estimate.theta)
+    batch = compile_batch(recipes, [estimate.ground_index(PAPER)] * len(recipes), estimate.index)
+    inner = np.array(optics.grounds[batch.ground])
+    depth = np.array([len(recipe.layers) for recipe in recipes])
+    slopes: Array = np.zeros((batch.count, batch.paints, 3))
+    wash: Array = np.ones(batch.count)
+    one = np.ones((1, 1))
+    for level, layer in enumerate(batch.layers):
+        share = layer.parts * np.exp(optics.bias)
+        share = share / share.sum(axis=1, keepdims=True)
+        film = share * (layer.wash ** (1.0 + share @ optics.dilution))[:, None]
+        K, S = film @ optics.K, film @ optics.S
+        top = np.flatnonzero(depth[layer.rows] == level + 1)
+        wash[layer.rows[top]] = layer.wash[top]
+        rows, paints = np.nonzero(film[top] > 0.0)
+        rows = top[rows]
+        more = _STEP * film[rows, paints][:, None]
+        ends = [
+            lab_from_reflectance(
+                through_surface(
+                    film_reflectance(
+                        K[rows] + sign * more * optics.K[paints], S[rows] + sign * more * optics.S[paints], one,
+                        inner[layer.rows[rows]],
+                    ),
+                    optics.k1, optics.k2,
+                ),
+                DAYLIGHT,
+            )
+            for sign in (1.0, -1.0)
+        ]  # fmt: skip
+        slopes[layer.rows[rows], paints] = (ends[0] - ends[1]) / (2.0 * _STEP)
+        inner[layer.rows] = film_reflectance(K, S, one, inner[layer.rows])
+    return slopes, wash
+
+
+def _told(slopes: Array, wash: Array, values: Array) -> tuple[Array, Array, Array]:
+    """Contrast (n,), parting (n,) and the share of a* and b* that goes with L* (n, 2), of figures of the paints."""
+    count = slopes.shape[1]
+    together, alone, power = values[:count], np.exp(values[count : 2 * count]), values[-1]
+    scale = (wash**power)[:, None]
+    common = np.einsum("npc,p->nc", slopes, together) * scale
+    own = np.einsum("npc,npd,p->ncd", slopes, slopes, alone**2, optimize=True) * scale[:, :, None] ** 2
+    contrast = np.sqrt(common[:, 0] ** 2 + own[:, 0, 0] + _LEAST**2)
+    apart = common[:, 1] ** 2 + common[:, 2] ** 2 + own[:, 1, 1] + own[:, 2, 2]
+    along = (common[:, :1] * common[:, 1:] + own[:, 0, 1:]) / contrast[:, None]
+    return contrast, np.sqrt(apart + _LEAST_APART**2), along
+
+
+def _by_label(names: Sequence[str], grain: Callable[[str], float]) -> Array:
+    """Fluctuation of each paint's film by what its label or the table says, (P,) float."""
+    said = np.array([grain(name.casefold()) for name in names])
+    return np.asarray(_LABEL_LEAST + (_LABEL_MOST - _LABEL_LEAST) * np.clip(said, 0.0, 1.0))
+
+
+def learn_grains(estimate: Estimate, seen: Sequence[SeenTexture], grain: Callable[[str], float]) -> Grains:
+    """What patches teach of how paints settle, beginning from label and table.
+
+    Parameters
+    ----------
+    estimate : Estimate, by which their colours follow from their films
+    seen : sequence of SeenTexture, of paints that the estimate knows
+    grain : function from a paint's folded name to how much it is said to granulate, 0..1
+    """
+    count = len(estimate.names)
+    said = _by_label(estimate.names, grain)
+    prior = np.concatenate([_VALLEYS * said, np.log(0.6 * said), [0.0]])
+    loose = np.concatenate([_FREELY + _FREELY_MORE * said, np.full(count, 0.7), [_BY_WASH]])
+    taught = np.zeros(count, dtype=int)
+    if not seen:
+        return Grains(
+            estimate.names, prior[:count], np.exp(prior[count:-1]), np.full(count, _USUAL_MM), 0.0, np.diag(loose**2), taught
+        )  # fmt: skip
+    slopes, wash = film_slopes(estimate, [one.recipe for one in seen])
+    taught = (np.abs(slopes).sum(axis=2) > 0.0).sum(axis=0)
+    contrast, parting = (np.array([getattr(one, name) for one in seen]) for name in ("contrast", "parting"))
+    axis = np.array([one.axis for one in seen])
+    length = np.array([one.length for one in seen])
+    along = length[:, None] ** 2 * axis[:, :1] * axis[:, 1:] / np.maximum(contrast, _LEAST)[:, None]
+    spread = [
+        np.sqrt(np.array([getattr(one, f"{name}_off") for one in seen]) ** 2 + (_MODEL_OFF * value) ** 2 + least**2)
+        for name, value, least in (("contrast", contrast, _LEAST), ("parting", parting, _LEAST_APART))
+    ]  # fmt: skip
+
+    def left(values: Array) -> Array:
+        own, apart, beside = _told(slopes, wash, values)
+        return np.concatenate(
+            [
+                (own - contrast) / spread[0], (apart - parting) / spread[1],
+                ((beside - along) / spread[1][:, None]).ravel(), (values - prior) / loose,
+            ]
+        )  # fmt: skip
+
+    found = least_squares(left, prior, loss="soft_l1", x_scale=loose, max_nfev=60)
+    values = found.x
+    covariance = np.linalg.inv(found.jac.T @ found.jac)
+    sizes = _sizes(slopes, wash, values, np.array([one.size_mm for one in seen]))
+    return Grains(
+        estimate.names, values[:count], np.exp(values[count:-1]), sizes, float(values[-1]), covariance, taught
+    )  # fmt: skip
+
+
+def as_label(grains: Grains) -> dict[str, float]:
+    """How much paints granulate as a label says it, 0..1, by their folded names; of those that enough patches showed."""
+    uneven = np.hypot(grains.together, grains.alone)
+    said = np.clip((uneven - _LABEL_LEAST) / (_LABEL_MOST - _LABEL_LEAST), 0.0, 1.0)
+    return {
+        name.casefold(): float(value)
+        for name, value, taught in zip(grains.names, said, grains.taught, strict=True)
+        if taught >= _ENOUGH
+    }
+
+
+def _shares(slopes: Array, values: Array) -> Array:
+    """How much each paint has to do with the grain of each wash, (n, P) float, sums of 1."""
+    count = slopes.shape[1]
+    power = slopes[:, :, 0] ** 2 * (values[:count] ** 2 + np.exp(2.0 * values[count : 2 * count]))
+    return np.asarray(power / np.maximum(power.sum(axis=1, keepdims=True), 1e-12))
+
+
+def _sizes(slopes: Array, wash: Array, values: Array, seen: Array) -> Array:
+    """The size of each paint's grains, (P,) float, mm: of a mix they are between those of its paints."""
+    told = seen > 0.0
+    share = _shares(slopes[told], values)
+    off = np.log(seen[told] / _USUAL_MM)
+    held = share.T @ share / 0.2**2 + np.eye(slopes.shape[1]) / _SIZE_FREELY**2
+    return np.asarray(_USUAL_MM * np.exp(np.linalg.solve(held, share.T @ off / 0.2**2)))
+
+
+def foretell(estimate: Estimate, grains: Grains, recipes: Sequence[Recipe]) -> Foretold:
+    """The texture of mixes, with its spread.
+
+    Parameters
+    ----------
+    estimate : Estimate
+    grains : Grains, learned with the same paints
+    recipes : sequence of n Recipe, of one layer at least
+    """
+    slopes, wash = film_slopes(estimate, recipes)
+    values = np.concatenate([grains.together, np.log(grains.alone), [grains.by_wash]])
+    contrast, parting, along = _told(slopes, wash, values)
+    root = np.linalg.cholesky(grains.covariance + 1e-12 * np.eye(len(values)))
+    draws = values + np.random.default_rng(0).standard_normal((_DRAWS, len(values))) @ root.T
+    others = [_told(slopes, wash, one)[:2] for one in draws]
+    spread = np.std(np.array(others), axis=0)
+    return Foretold(
+        contrast=contrast,
+        contrast_off=np.hypot(spread[0], _MODEL_OFF * contrast),
+        parting=parting,
+        parting_off=np.hypot(spread[1], _MODEL_OFF * parting),
+        size_mm=np.exp(_shares(slopes, values) @ np.log(grains.size_mm)),
+        slope=along / contrast[:, None],
+    )
