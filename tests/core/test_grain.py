@@ -99,7 +99,8 @@ def test_the_slopes_are_those_of_the_mixing_model(laboratory):
     estimate = laboratory.estimate
     a, b = (one.name for one in laboratory.pigments[:2])
     recipe = Recipe((Layer((Part(a, 1.0), Part(b, 1.0)), 0.5),))
-    slopes, wash = film_slopes(estimate, [recipe])
+    slopes, wash, lab = film_slopes(estimate, [recipe])
+    assert lab[0] == pytest.approx(predict_lab(estimate, [recipe])[0], abs=1e-6)
     assert wash.tolist() == [0.5]
     assert np.abs(slopes[0, 2:]).max() == 0.0
     both = slopes[0].sum(axis=0)
@@ -113,6 +114,6 @@ def test_glazes_are_told_by_their_top_wash(laboratory):
     estimate = laboratory.estimate
     a, b = (one.name for one in laboratory.pigments[:2])
     glaze = Recipe((Layer((Part(a),), 0.4), Layer((Part(b),), 1.0)))
-    slopes, wash = film_slopes(estimate, [glaze, mix([a], wash=0.4)])
+    slopes, wash, _ = film_slopes(estimate, [glaze, mix([a], wash=0.4)])
     assert np.abs(slopes[0, 0]).max() > 0.0 and np.abs(slopes[0, 1:]).max() == 0.0
     assert wash.tolist() == [0.4, 0.4]

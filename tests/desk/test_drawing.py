@@ -1,20 +1,28 @@
 """Washes and strokes: sampled at known points, and compared as whole pictures."""
 
+from dataclasses import replace
+from itertools import pairwise
+from types import SimpleNamespace
+
 import numpy as np
 import pytest
 from PySide6.QtCore import QRectF
 from PySide6.QtGui import QColor, QImage, QPainter
 
+from culmo.core.capture.texture import texture_of
+from culmo.core.colour.srgb import lab_from_linear_srgb
 from culmo.core.paint.estimate import learn
+from culmo.core.paint.grain import foretell, learn_grains
 from culmo.core.paint.predict import predict_lab
 from culmo.core.paint.recipe import Recipe, mix
 from culmo.core.paint.wash import THICKNESSES, wash_table
 from culmo.desk.drawing.cell_look import CellLook
 from culmo.desk.drawing.looks import Looks, qcolor
 from culmo.desk.drawing.sheet import SheetStyle, draw_sheet, sheet_transform
-from culmo.desk.drawing.wash import BAR_AT, stroke_image, table_srgb, wash_image
+from culmo.desk.drawing.wash import BAR_AT, GRAIN_MM, stroke_image, table_srgb, wash_image
 from support.builders import FIVE, laid_out, make_sheet
 from support.paints import make_painter
+from support.textures import any_pigments
 
 
 @pytest.fixture(scope="module")
@@ -196,3 +204,37 @@ def test_what_is_not_marked_is_veiled_whatever_its_shape(qapp, estimate, kind):
         change = (veiled[spot] - plain[spot]).mean()
         if cell.id != marked:
             assert change > 0.5 * (np.array([247, 246, 241]) - plain[spot]).mean(), cell.id
+
+
+@pytest.mark.parametrize("per_mm", [5.0, 9.0])
+def test_washes_are_drawn_with_the_grain_that_is_foretold(qapp, per_mm):
+    """Measured as a patch would be, a drawn wash has the contrast, the parting and the size of grains that are told."""
+    pigments = any_pigments(np.random.default_rng(2), 6)
+    names = [one.name for one in pigments]
+    painter = make_painter(6, seed=3)
+    own = {paint.name: name for paint, name in zip(painter.paints, names, strict=True)}
+    known = learn(names, [type(r)(r.recipe.renamed(own.get), r.lab, r.ground) for r in painter.cards()])
+    settled = replace(
+        learn_grains(known, [], lambda _: 0.0),
+        together=np.array([0.3, -0.25, 0.1, 0.02, 0.35, -0.15]), alone=np.array([0.1, 0.2, 0.05, 0.02, 0.25, 0.1]),
+        size_mm=np.array([0.5, 0.9, 0.6, 0.6, 1.2, 0.7]),
+    )  # fmt: skip
+    looks = Looks(known, lambda _: 0.3, grains=settled)
+    recipes = [mix([a, b], wash=0.6) for a, b in pairwise(names)] + [mix([names[3]])]
+    told = foretell(known, settled, recipes)
+    wide, high = round(26 * per_mm), round(20 * per_mm)
+    cell = SimpleNamespace(outline_mm=((0, 0), (26, 0), (26, 20), (0, 20)), fade_mm=None)
+    for place, recipe in enumerate(recipes):
+        image = looks.wash(recipe, wide, high, f"cell {place}", per_mm * GRAIN_MM, to_edge=True)
+        level = pixels(image)[..., :3] / 255.0
+        linear = np.where(level <= 0.04045, level / 12.92, ((level + 0.055) / 1.055) ** 2.4)
+        # no lens has blurred it: as if the picture were far finer
+        seen = texture_of(lab_from_linear_srgb(linear), cell, (0.0, 0.0), per_mm, 4 * per_mm, None)
+        assert seen.contrast == pytest.approx(
+            told.contrast[place], abs=1.645 * told.contrast_off[place] + 0.25
+        )
+        assert seen.parting == pytest.approx(told.parting[place], abs=1.645 * told.parting_off[place] + 0.25)
+        if told.contrast[place] > 1.5:
+            assert seen.size_mm == pytest.approx(told.size_mm[place], rel=0.35)
+    plain = Looks(known, lambda _: 0.3, flat=True, grains=settled).wash(recipes[0], wide, high, "cell 0")
+    assert np.ptp(pixels(plain)[..., :3].reshape(-1, 3), axis=0).max() == 0

@@ -227,7 +227,10 @@ class Learning(QObject):
         from culmo.core.colour.spectral import LIGHTS
         from culmo.desk.drawing.looks import Looks
 
-        self.looks = Looks(estimate, self.known_paints.grains, self.flat, LIGHTS[self.light])
+        settled = self.grains
+        if settled is not None and settled.names != estimate.names:
+            settled = None  # a paint was renamed since
+        self.looks = Looks(estimate, self.known_paints.grains, self.flat, LIGHTS[self.light], settled)
         if not estimate.settled:
             self._session.told.emit(
                 tr("The readings contradict each other: the figures did not settle, spreads are wide")

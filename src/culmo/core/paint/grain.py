@@ -103,7 +103,24 @@ class Foretold:
     slope: Array
 
 
-def film_slopes(estimate: Estimate, recipes: Sequence[Recipe]) -> tuple[Array, Array]:
+@dataclass(frozen=True)
+class Scatter:
+    """How the colours of n washes scatter, for drawing them.
+
+    Attributes
+    ----------
+    lab : (n, 3) float, CIELAB, the mean
+    common, own : (n, 3) float, one standard deviation of what goes with the tooth, and of what goes its own ways
+    size_mm : (n,) float, of the grains
+    """
+
+    lab: Array
+    common: Array
+    own: Array
+    size_mm: Array
+
+
+def film_slopes(estimate: Estimate, recipes: Sequence[Recipe]) -> tuple[Array, Array, Array]:
     """How colours change as the film of each paint grows, at the mean film, and the strength of each wash.
 
     Parameters
@@ -113,7 +130,8 @@ def film_slopes(estimate: Estimate, recipes: Sequence[Recipe]) -> tuple[Array, A
 
     Returns
     -------
-    (n, P, 3) float, CIELAB by the log of the film of each paint in the top layer; (n,) float, 0..1
+    (n, P, 3) float, CIELAB by the log of the film of each paint in the top layer; (n,) float, 0..1; (n, 3) float, CIELAB,
+    the colours themselves
     """
     optics = estimate.layout.optics(estimate.theta)
     batch = compile_batch(recipes, [estimate.ground_index(PAPER)] * len(recipes), estimate.index)
@@ -147,7 +165,7 @@ def film_slopes(estimate: Estimate, recipes: Sequence[Recipe]) -> tuple[Array, A
         ]  # fmt: skip
         slopes[layer.rows[rows], paints] = (ends[0] - ends[1]) / (2.0 * _STEP)
         inner[layer.rows] = film_reflectance(K, S, one, inner[layer.rows])
-    return slopes, wash
+    return slopes, wash, lab_from_reflectance(through_surface(inner, optics.k1, optics.k2), DAYLIGHT)
 
 
 def _told(slopes: Array, wash: Array, values: Array) -> tuple[Array, Array, Array]:
@@ -187,7 +205,7 @@ def learn_grains(estimate: Estimate, seen: Sequence[SeenTexture], grain: Callabl
         return Grains(
             estimate.names, prior[:count], np.exp(prior[count:-1]), np.full(count, _USUAL_MM), 0.0, np.diag(loose**2), taught
         )  # fmt: skip
-    slopes, wash = film_slopes(estimate, [one.recipe for one in seen])
+    slopes, wash, _ = film_slopes(estimate, [one.recipe for one in seen])
     taught = (np.abs(slopes).sum(axis=2) > 0.0).sum(axis=0)
     contrast, parting = (np.array([getattr(one, name) for one in seen]) for name in ("contrast", "parting"))
     axis = np.array([one.axis for one in seen])
@@ -252,7 +270,7 @@ def foretell(estimate: Estimate, grains: Grains, recipes: Sequence[Recipe]) -> F
     grains : Grains, learned with the same paints
     recipes : sequence of n Recipe, of one layer at least
     """
-    slopes, wash = film_slopes(estimate, recipes)
+    slopes, wash, _ = film_slopes(estimate, recipes)
     values = np.concatenate([grains.together, np.log(grains.alone), [grains.by_wash]])
     contrast, parting, along = _told(slopes, wash, values)
     root = np.linalg.cholesky(grains.covariance + 1e-12 * np.eye(len(values)))
@@ -266,4 +284,24 @@ def foretell(estimate: Estimate, grains: Grains, recipes: Sequence[Recipe]) -> F
         parting_off=np.hypot(spread[1], _MODEL_OFF * parting),
         size_mm=np.exp(_shares(slopes, values) @ np.log(grains.size_mm)),
         slope=along / contrast[:, None],
+    )
+
+
+def scatter(estimate: Estimate, grains: Grains, recipes: Sequence[Recipe]) -> Scatter:
+    """How the colours of washes scatter.
+
+    Parameters
+    ----------
+    estimate, grains, recipes : as in `foretell`
+    """
+    slopes, wash, lab = film_slopes(estimate, recipes)
+    scale = (wash**grains.by_wash)[:, None]
+    own = np.einsum("npc,npd,p->ncd", slopes, slopes, grains.alone**2, optimize=True)
+    power, ways = np.linalg.eigh(own)
+    values = np.concatenate([grains.together, np.log(grains.alone), [grains.by_wash]])
+    return Scatter(
+        lab=lab,
+        common=np.einsum("npc,p->nc", slopes, grains.together) * scale,
+        own=ways[:, :, 2] * np.sqrt(np.maximum(power[:, 2:], 0.0)) * scale,
+        size_mm=np.exp(_shares(slopes, values) @ np.log(grains.size_mm)),
     )

@@ -13,11 +13,12 @@ from culmo.core.colour.spectral import DAYLIGHT, Array, Light
 from culmo.core.colour.srgb import srgb_from_lab
 from culmo.core.paint.character import Triple
 from culmo.core.paint.estimate import Estimate
+from culmo.core.paint.grain import Grains, scatter
 from culmo.core.paint.predict import predict_lab
 from culmo.core.paint.readings import INK, PAPER
 from culmo.core.paint.recipe import Layer, Recipe
 from culmo.core.paint.wash import THICKNESSES, stroke_tables
-from culmo.desk.drawing.wash import running_image, seed_of, stroke_image, table_srgb, wash_image
+from culmo.desk.drawing.wash import Grainy, running_image, seed_of, stroke_image, table_srgb, wash_image
 
 if TYPE_CHECKING:
     from culmo.study.patches import Patch
@@ -55,14 +56,17 @@ class Looks:
     grain : function from a paint's folded name to how much it granulates, 0..1
     flat : bool, whether washes are drawn as plain colour
     light : Light, under which everything is seen
+    grains : Grains, how its paints settle as patches showed it; None where none did
     """
 
     estimate: Estimate
     grain: Callable[[str], float]
     flat: bool = False
     light: Light = DAYLIGHT
+    grains: Grains | None = None
     _tables: dict[Recipe, tuple[Array, Array]] = field(default_factory=dict)
     _images: dict[tuple[object, ...], QImage] = field(default_factory=dict)
+    _grainies: dict[Recipe, Grainy | None] = field(default_factory=dict)
     _colours: dict[tuple[Recipe, str], QColor] = field(default_factory=dict)
 
     def prepare(self, recipes: Iterable[Recipe]) -> None:
@@ -76,6 +80,19 @@ class Looks:
             paper, ink = stroke_tables(self.estimate, wanted, self.light)
             for recipe, on_paper, on_ink in zip(wanted, table_srgb(paper), table_srgb(ink), strict=True):
                 self._tables[recipe] = (on_paper, on_ink)
+
+    def _grainy(self, recipe: Recipe) -> Grainy | None:
+        """How the colours of a wash scatter; None where no patch taught it."""
+        if self.grains is None or not self.knows(recipe):
+            return None
+        if recipe not in self._grainies:
+            found = scatter(self.estimate, self.grains, [recipe])
+            ends = [
+                255.0 * (srgb_from_lab(found.lab[0] + way) - srgb_from_lab(found.lab[0] - way)) / 2.0
+                for way in (found.common[0], found.own[0])
+            ]
+            self._grainies[recipe] = Grainy(ends[0], ends[1], float(found.size_mm[0]))
+        return self._grainies[recipe]
 
     def knows(self, recipe: Recipe) -> bool:
         """Whether every paint of a recipe is known to the estimate."""
@@ -126,7 +143,8 @@ class Looks:
                 table = self._tables[recipe.full][0 if ground == PAPER else 1]
                 wash = recipe.layers[0].wash
                 grain, seed = self._grain_of(recipe), seed_of(seed_text)
-                image = wash_image(table, wash, grain, width, height, seed, scale, fade, to_edge)
+                grainy = self._grainy(recipe) if ground == PAPER else None
+                image = wash_image(table, wash, grain, width, height, seed, scale, fade, to_edge, grainy)
             self._keep(key, image)
         return image
 

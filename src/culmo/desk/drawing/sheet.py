@@ -25,12 +25,12 @@ from culmo.core.paint.readings import INK as GROUND_INK
 from culmo.core.steps import run_through
 from culmo.desk.drawing.cell_look import CellLook
 from culmo.desk.drawing.looks import Looks, qcolor
+from culmo.desk.drawing.wash import GRAIN_MM
 from culmo.desk.theme import INK, PENCIL, SANS, SERIF, TITLE_SIZE_MM
 from culmo.words import tr
 
 _APART_MM = 1.5  # from the middle of a cell to its number, and to the text below
 _LOW_MM = 7.5  # of a cell in which a text does not fit below its number
-GRAIN_MM = 0.4  # a feature of the grain texture that is one pixel wide on a usual screen
 _CARD_WORD_MM = 2.8
 _BAR_COLOUR = QColor(44, 44, 44)
 _NO_EDGE = [1.0, 5.0]  # dots: an outline that is no edge to stop at

@@ -2,6 +2,7 @@
 
 import zlib
 from collections.abc import Sequence
+from dataclasses import dataclass
 from functools import cache, lru_cache
 
 import numpy as np
@@ -16,6 +17,10 @@ PAPER_SRGB = np.array([246, 245, 240], dtype=np.uint8)
 INK_SRGB = np.array([44, 44, 44], dtype=np.uint8)
 BAR_AT, BAR_WIDTH = 1.0 / 3.0, 0.026
 _SIZE = 512
+GRAIN_MM = 0.4  # a feature of the grain texture that is one pixel wide on a usual screen
+_FIELD_PX = 2.6  # the full width at half height of the autocorrelation of the fields of grain
+_LEAST_LARGER = 0.4  # below which a field would be sampled past its grains
+_MOST = 3.0  # standard deviations
 _LOG_LOW = float(np.log(THICKNESSES[0]))
 _LOG_STEP = float(np.log(THICKNESSES[1] / THICKNESSES[0]))
 
@@ -38,9 +43,30 @@ def _grain() -> Array:
 
 
 @cache
+def _clumps() -> Array:
+    """Clumps of pigment that have nothing to do with the paper's hollows."""
+    return _noise(4, 2.4, 9.0)
+
+
+@cache
 def _flow() -> Array:
     """How a wash runs: slow drifts of thickness."""
     return _noise(3, 26.0, 200.0)
+
+
+@dataclass(frozen=True)
+class Grainy:
+    """How the colours of a wash scatter, in levels of the screen.
+
+    Attributes
+    ----------
+    common, own : (3,) float, one standard deviation of what goes with the tooth, and of what goes its own ways
+    size_mm : float, the full width at half height of the grain's autocorrelation
+    """
+
+    common: Array
+    own: Array
+    size_mm: float
 
 
 def seed_of(text: str) -> int:
@@ -97,6 +123,16 @@ def _look_up(table: Array, thickness: Array) -> Array:
     return np.asarray(table[np.clip(np.rint(place).astype(int), 0, len(THICKNESSES) - 1)])
 
 
+def _look_between(table: Array, thickness: Array) -> Array:
+    """As `_look_up`, between the steps too: where no grain lies over them they would be seen; (..., 3) float."""
+    place = np.clip(
+        (np.log(np.maximum(thickness, 1e-3)) - _LOG_LOW) / _LOG_STEP, 0.0, len(THICKNESSES) - 1.001
+    )
+    low = place.astype(int)
+    part = (place - low)[..., None]
+    return np.asarray(table[low] * (1.0 - part) + table[low + 1] * part)
+
+
 def _image(rgb: Array, alpha: Array) -> QImage:
     height, width = alpha.shape
     data = np.empty((height, width, 4), dtype=np.uint8)
@@ -107,7 +143,7 @@ def _image(rgb: Array, alpha: Array) -> QImage:
 
 
 def _patch(
-    wash: float, grain: float, width: int, height: int, seed: int, scale: float, to_edge: bool = False
+    wash: float, grain: float | None, width: int, height: int, seed: int, scale: float, to_edge: bool = False
 ) -> tuple[Array, Array]:
     """A wash laid by hand: how thick it is, thicker at its rim, and how far it covers each pixel, 0..1."""
     small = min(width, height)
@@ -132,6 +168,7 @@ def wash_image(
     scale: float = 1.0,
     fade: bool = False,
     to_edge: bool = False,
+    grainy: Grainy | None = None,
 ) -> QImage:
     """A painted patch.
 
@@ -145,14 +182,34 @@ def wash_image(
     scale : float, >= 1, pixels for one pixel of the grain on a usual screen
     fade : bool, whether it runs from full strength at the left to clear water at the right
     to_edge : bool, whether the paint lies up to the edge on all sides, as it is foretold; else as the hand leaves it
+    grainy : Grainy, how its colours scatter as its paints settle, where that is known; else by `grain`
     """
     width, height = max(width, 2), max(height, 2)
-    thickness, alpha = _patch(wash, grain, width, height, seed, scale, to_edge)
+    if fade:
+        grainy = None  # from full to pale it would not be the same
+    thickness, alpha = _patch(wash, None if grainy else grain, width, height, seed, scale, to_edge)
     if fade:
         along = np.linspace(0.0, 1.0, width)[None, :]
         thickness = thickness * np.exp(np.interp(along, [0.0, 0.1, 1.0], np.log([1.0, 1.0, 0.06])))
         alpha = alpha * np.clip((1.0 - along) / 0.1, 0.0, 1.0)
-    return _image(_look_up(table, thickness), alpha)
+    if grainy is None:
+        return _image(_look_up(table, thickness), alpha)
+    rgb = _look_between(table, thickness) + _scattered(grainy, height, width, seed, scale)
+    return _image(np.clip(np.round(rgb), 0.0, 255.0), alpha)
+
+
+def _scattered(grainy: Grainy, height: int, width: int, seed: int, scale: float) -> Array:
+    """What the grain adds to a wash, (h, w, 3) float, levels of the screen."""
+    grain_px = grainy.size_mm * scale / GRAIN_MM
+    larger = grain_px / _FIELD_PX
+    # grains that are finer than pixels are seen together
+    kept = min(1.0, larger / _LEAST_LARGER)
+    larger = max(larger, _LEAST_LARGER)
+    tooth, clumps = (
+        np.clip(_crop(field, height, width, seed * turn + 5, larger), -_MOST, _MOST)
+        for field, turn in ((_grain(), 3), (_clumps(), 11))
+    )
+    return np.asarray(kept * (tooth[..., None] * grainy.common + clumps[..., None] * grainy.own))
 
 
 def running_image(
@@ -197,9 +254,11 @@ def running_image(
     return _image(np.round(rgb), alpha)
 
 
-def _surface(height: int, width: int, grain: float, seed: int, scale: float) -> Array:
-    """Relative thickness from flow and grain; its mean is 1."""
+def _surface(height: int, width: int, grain: float | None, seed: int, scale: float) -> Array:
+    """Relative thickness from flow and grain; its mean is 1. Of no grain where it comes otherwise."""
     flow = _crop(_flow(), height, width, seed * 7 + 3, scale)
+    if grain is None:
+        return np.asarray(np.exp(0.07 * flow))
     specks = _crop(_grain(), height, width, seed, scale)
     g = 0.03 + 0.55 * grain
     return np.asarray(np.exp(0.07 * flow + g * specks - 0.5 * g * g))

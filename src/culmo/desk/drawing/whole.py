@@ -59,7 +59,7 @@ def _drawing(study: Study, estimate: Estimate | None, folder: Path) -> Generator
     if estimate is not None:
         labels = labels_in(study, paints, estimate)
         settled = grains_in(estimate, seen_textures(study), grains_of(labels))
-        looks = Looks(estimate, grains_of(labels, settled))
+        looks = Looks(estimate, grains_of(labels, settled), grains=settled)
     called = called_in(study)
     # in the order and under the names of the open forms beside them
     sheets = sorted(sheet_id for sheet_id, _ in records.sheet_titles(study))
