@@ -124,7 +124,7 @@ def test_a_drawn_pair_is_renamed_goes_out_and_comes_back(study, tmp_path):
     path = tmp_path / "open" / "study.json"
     data = json.loads(path.read_text(encoding="utf-8"))
     data["schema"] = 9  # which had no such table
-    del data["tables"]["draws"]
+    del data["tables"]["draws"], data["tables"]["patches"]
     path.write_text(json.dumps(data), encoding="utf-8")
     study_from_folder(tmp_path / "open", tmp_path / "nine.culmo")
     with Study(tmp_path / "nine.culmo") as nine:

@@ -96,7 +96,7 @@ def test_it_goes_out_and_comes_back_and_an_earlier_export_comes_in(study, tmp_pa
     with pytest.raises(CulmoError, match="tables"):
         study_from_folder(tmp_path / "open", tmp_path / "lacks.culmo")
     data["schema"] = 8  # which had no such table, nor the one that came after
-    del data["tables"]["draws"]
+    del data["tables"]["draws"], data["tables"]["patches"]
     path.write_text(json.dumps(data), encoding="utf-8")
     study_from_folder(tmp_path / "open", tmp_path / "old.culmo")
     with Study(tmp_path / "old.culmo") as old:
