@@ -51,7 +51,7 @@ def connect(path: Path) -> sqlite3.Connection:
         # what a file brings along is not trusted to be harmless (sqlite.org/security.html)
         db.execute("PRAGMA trusted_schema=OFF")
         db.execute(f"PRAGMA cache_size=-{_CACHE_KB}")
-    except READING as error:
+    except (sqlite3.Error, UnicodeDecodeError) as error:
         db.close()
         raise not_opened(path, error) from None
     return db
