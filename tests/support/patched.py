@@ -21,8 +21,8 @@ def patch_of(number, seed=0, size=(90, 120)):
     return CellPatch(compressed(encoded(light), 40_000)[0], -1.2, -1.2, 6.0, TEXTURE)
 
 
-def read_all(study, taken=EARLY, seed=0, sheet_id=1, most=None):
-    """A picture of the sheet into the record; gives the patches by the ids of the cells."""
+def read_all(study, taken=EARLY, seed=0, sheet_id=1, most=None, kept=True):
+    """A picture of the sheet into the record, kept itself or not; gives the patches by the ids of the cells."""
     cells = records.sheet_record(study, sheet_id).cells[:most]
     lab = np.array([50.0 + seed, 5.0, -5.0])
     entries = [
@@ -32,6 +32,6 @@ def read_all(study, taken=EARLY, seed=0, sheet_id=1, most=None):
         for one in cells
     ]  # fmt: skip
     patches = {one.cell.id: patch_of(place, seed) for place, one in enumerate(cells)}
-    picture = Picture(f"{seed}.jpg", f"file {seed}".encode(), taken)
+    picture = Picture(f"{seed}.jpg", f"file {seed}".encode(), taken) if kept else None
     study.apply(read_picture(study, sheet_id, entries, picture, shot=SHOT, patches=patches, wet=()))
     return patches
