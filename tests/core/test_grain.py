@@ -5,6 +5,7 @@ import itertools
 import numpy as np
 import pytest
 
+from culmo.core.paint import grain
 from culmo.core.paint.estimate import learn
 from culmo.core.paint.grain import SeenTexture, as_label, film_slopes, foretell, learn_grains
 from culmo.core.paint.predict import predict_lab
@@ -108,6 +109,23 @@ def test_the_slopes_are_those_of_the_mixing_model(laboratory):
     optics = estimate.layout.optics(estimate.theta)
     power = 1.0 + float(np.mean(optics.dilution[:2]))
     assert both == pytest.approx((ends[0] - ends[1]) / 0.1 / power, rel=0.2, abs=0.6)
+
+
+def test_the_derivatives_are_those_of_what_is_told(laboratory):
+    slopes, wash, _ = film_slopes(laboratory.estimate, laboratory.unseen)
+    washes = grain._washes(slopes, wash)
+    count = len(laboratory.pigments)
+    rng = np.random.default_rng(3)
+    values = np.concatenate([rng.normal(0, 0.2, count), np.log(rng.uniform(0.05, 0.3, count)), [0.2]])
+
+    def told(values):
+        contrast, parting, along = grain._told(washes, values)
+        return np.concatenate([contrast, parting, along[:, 0], along[:, 1]])
+
+    found = grain._derivatives(washes, values)
+    for place in range(len(values)):
+        step = 1e-5 * np.eye(len(values))[place]
+        assert found[:, place] == pytest.approx((told(values + step) - told(values - step)) / 2e-5, abs=1e-5)
 
 
 def test_glazes_are_told_by_their_top_wash(laboratory):

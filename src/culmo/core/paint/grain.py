@@ -10,10 +10,9 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import least_squares
 
 from culmo.core.colour.cielab import lab_from_reflectance
-from culmo.core.colour.spectral import DAYLIGHT, Array
+from culmo.core.colour.spectral import DAYLIGHT, Array, Indices
 from culmo.core.paint.character import Triple
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.film import film_reflectance, through_surface
@@ -36,6 +35,7 @@ _BY_WASH = 0.3  # the deviation of the power by which fluctuation goes with the 
 _MODEL_OFF = 0.15  # of a texture, by which the model may be off
 _USUAL_MM, _SIZE_FREELY = 0.6, 0.5  # of grains; and the deviation of its log
 _DRAWS = 64
+_STEPS, _SETTLED, _STIFF = 60, 1e-6, 1e9
 _ENOUGH = 2  # patches of a paint, by which it is known better than by its label
 
 
@@ -168,13 +168,39 @@ def film_slopes(estimate: Estimate, recipes: Sequence[Recipe]) -> tuple[Array, A
     return slopes, wash, lab_from_reflectance(through_surface(inner, optics.k1, optics.k2), DAYLIGHT)
 
 
-def _told(slopes: Array, wash: Array, values: Array) -> tuple[Array, Array, Array]:
+@dataclass(frozen=True)
+class _Washes:
+    """Washes with the slopes of their own paints alone: of sixty there are two or three in each.
+
+    Attributes
+    ----------
+    paints : (n, k) int, the places of their paints; where there are fewer, any with no slope
+    slopes : (n, k, 3) float, CIELAB by the log of the film of each
+    products : (n, k, 3, 3) float, of the slopes of each with themselves
+    wash : (n,) float, their strength
+    """
+
+    paints: Indices
+    slopes: Array
+    products: Array
+    wash: Array
+
+
+def _washes(slopes: Array, wash: Array) -> _Washes:
+    there = np.abs(slopes).max(axis=2) > 0.0
+    most = max(1, int(there.sum(axis=1).max(initial=0)))
+    paints = np.argsort(~there, axis=1, kind="stable")[:, :most]
+    own = np.take_along_axis(slopes, paints[:, :, None], axis=1)
+    return _Washes(paints, own, own[..., :, None] * own[..., None, :], wash)
+
+
+def _told(washes: _Washes, values: Array) -> tuple[Array, Array, Array]:
     """Contrast (n,), parting (n,) and the share of a* and b* that goes with L* (n, 2), of figures of the paints."""
-    count = slopes.shape[1]
-    together, alone, power = values[:count], np.exp(values[count : 2 * count]), values[-1]
-    scale = (wash**power)[:, None]
-    common = np.einsum("npc,p->nc", slopes, together) * scale
-    own = np.einsum("npc,npd,p->ncd", slopes, slopes, alone**2, optimize=True) * scale[:, :, None] ** 2
+    count = len(values) // 2
+    together, alone = values[:count][washes.paints], np.exp(2.0 * values[count : 2 * count])[washes.paints]
+    scale = (washes.wash ** values[-1])[:, None]
+    common = np.einsum("nkc,nk->nc", washes.slopes, together) * scale
+    own = np.einsum("nkcd,nk->ncd", washes.products, alone) * scale[:, :, None] ** 2
     contrast = np.sqrt(common[:, 0] ** 2 + own[:, 0, 0] + _LEAST**2)
     apart = common[:, 1] ** 2 + common[:, 2] ** 2 + own[:, 1, 1] + own[:, 2, 2]
     along = (common[:, :1] * common[:, 1:] + own[:, 0, 1:]) / contrast[:, None]
@@ -216,22 +242,89 @@ def learn_grains(estimate: Estimate, seen: Sequence[SeenTexture], grain: Callabl
         for name, value, least in (("contrast", contrast, _LEAST), ("parting", parting, _LEAST_APART))
     ]  # fmt: skip
 
-    def left(values: Array) -> Array:
-        own, apart, beside = _told(slopes, wash, values)
-        return np.concatenate(
-            [
-                (own - contrast) / spread[0], (apart - parting) / spread[1],
-                ((beside - along) / spread[1][:, None]).ravel(), (values - prior) / loose,
-            ]
-        )  # fmt: skip
-
-    found = least_squares(left, prior, loss="soft_l1", x_scale=loose, max_nfev=60)
-    values = found.x
-    covariance = np.linalg.inv(found.jac.T @ found.jac)
-    sizes = _sizes(slopes, wash, values, np.array([one.size_mm for one in seen]))
+    washes = _washes(slopes, wash)
+    off = np.concatenate([spread[0], spread[1], spread[1], spread[1]])
+    seen_values = np.concatenate([contrast, parting, along[:, 0], along[:, 1]])
+    values, covariance = _fitted(washes, seen_values, off, prior, loose)
+    sizes = _sizes(slopes, values, np.array([one.size_mm for one in seen]))
     return Grains(
         estimate.names, values[:count], np.exp(values[count:-1]), sizes, float(values[-1]), covariance, taught
     )  # fmt: skip
+
+
+def _fitted(washes: _Washes, seen: Array, off: Array, prior: Array, loose: Array) -> tuple[Array, Array]:
+    """The figures that tell best what was seen, with their covariance: least squares that bear a stray (Levenberg and
+    Marquardt's steps, each reading weighed by 1 / sqrt(1 + its square)).
+
+    Parameters
+    ----------
+    washes : _Washes, n of them
+    seen, off : (4 n,) float, contrasts, partings, shares of a* and of b* that go with L*; and how far off each may be
+    prior, loose : (m,) float, what the figures are believed to be, and how loosely
+    """
+
+    def left(values: Array) -> tuple[Array, float]:
+        contrast, parting, along = _told(washes, values)
+        rest = (np.concatenate([contrast, parting, along[:, 0], along[:, 1]]) - seen) / off
+        away = (values - prior) / loose
+        return rest, float(2.0 * (np.sqrt(1.0 + rest**2) - 1.0).sum() + away @ away)
+
+    values, damping = prior, 1e-3
+    rest, cost = left(values)
+    held = np.diag(loose**-2.0)
+    for _ in range(_STEPS):
+        slopes = _derivatives(washes, values) / off[:, None]
+        weighed = slopes / np.sqrt(1.0 + rest**2)[:, None]
+        bend, pull = weighed.T @ slopes + held, weighed.T @ rest + (values - prior) / loose**2
+        step = np.linalg.solve(bend + damping * np.diag(np.diag(bend)), -pull)
+        tried, lower = left(values + step)
+        if lower >= cost:
+            damping *= 10.0
+            if damping > _STIFF:
+                break
+            continue
+        settled = cost - lower < _SETTLED * cost
+        values, rest, cost, damping = values + step, tried, lower, max(damping / 10.0, 1e-6)
+        if settled:
+            break
+    slopes = _derivatives(washes, values) / off[:, None]
+    return values, np.linalg.inv((slopes / np.sqrt(1.0 + rest**2)[:, None]).T @ slopes + held)
+
+
+def _derivatives(washes: _Washes, values: Array) -> Array:
+    """The derivatives of what `_told` gives, one after the other, by the figures, (4 n, m) float."""
+    count, n = len(values) // 2, len(washes.paints)
+    contrast, parting, along = _told(washes, values)
+    scale = (washes.wash ** values[-1])[:, None]
+    slopes = washes.slopes * scale[:, :, None]
+    alone = np.exp(2.0 * values[count : 2 * count])[washes.paints]
+    common = np.einsum("nkc,nk->nc", slopes, values[:count][washes.paints])
+    own = washes.products * (alone * scale**2)[:, :, None, None]
+    by_wash = np.log(washes.wash)
+    found: Array = np.zeros((4, n, len(values)))
+    rows = np.arange(n)[:, None]
+    tops = (contrast[:, None], parting[:, None])
+    by_together = [
+        common[:, :1] * slopes[:, :, 0] / tops[0],
+        (common[:, None, 1:] * slopes[:, :, 1:]).sum(axis=2) / tops[1],
+    ]
+    by_alone = [own[:, :, 0, 0] / tops[0], (own[:, :, 1, 1] + own[:, :, 2, 2]) / tops[1]]
+    by_power = [
+        by_wash * (contrast**2 - _LEAST**2) / contrast,
+        by_wash * (parting**2 - _LEAST_APART**2) / parting,
+    ]
+    for axis in (1, 2):
+        share = along[:, axis - 1 : axis] / tops[0]
+        both = slopes[:, :, 0] * common[:, axis : axis + 1] + common[:, :1] * slopes[:, :, axis]
+        by_together.append(both / tops[0] - share * by_together[0])
+        by_alone.append(2.0 * own[:, :, 0, axis] / tops[0] - share * by_alone[0])
+        by_power.append(2.0 * by_wash * along[:, axis - 1] - share[:, 0] * by_power[0])
+    for place in range(4):
+        # where there are fewer paints the places that stand for none have no slope: what is added there is nothing
+        np.add.at(found[place], (rows, washes.paints), by_together[place])
+        np.add.at(found[place], (rows, washes.paints + count), by_alone[place])
+        found[place, :, -1] = by_power[place]
+    return found.reshape(4 * n, len(values))
 
 
 def as_label(grains: Grains) -> dict[str, float]:
@@ -252,7 +345,7 @@ def _shares(slopes: Array, values: Array) -> Array:
     return np.asarray(power / np.maximum(power.sum(axis=1, keepdims=True), 1e-12))
 
 
-def _sizes(slopes: Array, wash: Array, values: Array, seen: Array) -> Array:
+def _sizes(slopes: Array, values: Array, seen: Array) -> Array:
     """The size of each paint's grains, (P,) float, mm: of a mix they are between those of its paints."""
     told = seen > 0.0
     share = _shares(slopes[told], values)
@@ -272,10 +365,11 @@ def foretell(estimate: Estimate, grains: Grains, recipes: Sequence[Recipe]) -> F
     """
     slopes, wash, _ = film_slopes(estimate, recipes)
     values = np.concatenate([grains.together, np.log(grains.alone), [grains.by_wash]])
-    contrast, parting, along = _told(slopes, wash, values)
+    washes = _washes(slopes, wash)
+    contrast, parting, along = _told(washes, values)
     root = np.linalg.cholesky(grains.covariance + 1e-12 * np.eye(len(values)))
     draws = values + np.random.default_rng(0).standard_normal((_DRAWS, len(values))) @ root.T
-    others = [_told(slopes, wash, one)[:2] for one in draws]
+    others = [_told(washes, one)[:2] for one in draws]
     spread = np.std(np.array(others), axis=0)
     return Foretold(
         contrast=contrast,
