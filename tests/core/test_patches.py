@@ -180,5 +180,20 @@ def test_a_gleam_on_dark_paint_stays_white_whatever_is_known_of_the_camera():
 def test_what_is_no_picture_is_none():
     assert pixels_of(b"") is None
     assert pixels_of(b"\xff\xd8\xff\xe0 cut off") is None
-    assert size_of(b"") == (1, 1)
-    assert size_of(b"\xff\xd8" + b"\xff\xe0\x00\x00" * 3) == (1, 1)
+    assert size_of(b"") is None
+    assert size_of(b"\xff\xd8" + b"\xff\xe0\x00\x00" * 3) is None
+
+
+def test_a_head_that_claims_what_no_patch_has_is_not_decoded():
+    """A small file can claim any size, and a way of coding that no patch has: neither costs memory."""
+    sound = compressed(encoded(np.full((20, 30, 3), 0.5)), 40_000)[0]
+    at = sound.index(b"\xff\xc0")
+    assert pixels_of(sound).shape == (20, 30, 3) and size_of(sound) == (30, 20)
+    for head in (
+        b"\xff\xc0\x00\x11\x08\xff\xff\xff\xff",
+        b"\xff\xc9",
+        b"\xff\xc3",
+        b"\xff\xc0\x00\x11\x08\x00\x00\x00\x00",
+    ):
+        assert pixels_of(sound[:at] + head + sound[at + len(head) :]) is None
+    assert pixels_of(b"\x89PNG\r\n\x1a\n" + sound) is None

@@ -19,7 +19,7 @@ from culmo.core.capture.patch_picture import pixels_of
 from culmo.core.capture.sheet_reading import CellReading
 from culmo.core.paint.grain import as_label
 from culmo.core.steps import run_through
-from culmo.study import acts, records
+from culmo.study import acts, paint_acts, records
 from culmo.study.backups import PICTURES, back_up, backups_folder
 from culmo.study.draft import Draft
 from culmo.study.elsewhere import save_copy
@@ -335,3 +335,34 @@ def test_how_paints_settle_is_learned_with_all_else(read):
     assert min(as_label(found.grains).values()) > 0.0
     few = run_through(learning_from(codes[:2], rows, None, None, seen_textures(study), lambda _: 0.1))
     assert few.grains.names == tuple(name for name, _ in codes[:2])
+
+
+def test_what_was_painted_over_since_is_not_shown_as_what_is_there(read):
+    """Painted anew and measured by an instrument, a cell has a colour and no picture of its paint."""
+    study, patches = read
+    cell = records.sheet_record(study, 1).cells[2]
+    study.clock = lambda: "2026-06-03T10:00:00+02:00"
+    study.apply(paint_acts.paint_cell(study, 1, cell.id))
+    assert shown(study) == patches, "nothing was read since: the record is that of the picture"
+    study.clock = lambda: "2026-06-04T10:00:00+02:00"
+    study.apply(acts.read_cell(study, 1, cell.id, (40.0, 1.0, 2.0)))
+    left = {name: data for name, data in patches.items() if name != cell.cell.id}
+    assert shown(study) == left
+    assert len(seen_textures(study)) == len(left)
+    other = records.sheet_record(study, 1).cells[4]
+    study.apply(acts.read_cell(study, 1, other.id, (41.0, 1.0, 2.0)))
+    assert shown(study) == left, "measured again without being painted, it is the same paint"
+    assert study.count("patches") == len(patches), "and nothing is thrown away"
+
+
+def test_a_link_in_an_exported_folder_leads_nowhere(read, tmp_path):
+    study, patches = read
+    run_through(exporting(study, tmp_path / "out"))
+    (tmp_path / "secret.jpg").write_bytes(b"of another")
+    gone = sorted((tmp_path / "out" / "patches" / "kept").iterdir())[0]
+    gone.unlink()
+    gone.symlink_to(tmp_path / "secret.jpg")
+    study_from_folder(tmp_path / "out", tmp_path / "back.culmo")
+    with Study(tmp_path / "back.culmo") as back:
+        assert len(shown(back)) == len(patches) - 1
+        assert all(row["data"] != b"of another" for row in back.rows("patches"))

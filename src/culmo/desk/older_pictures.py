@@ -26,10 +26,11 @@ class OlderPictures:
         from culmo.study.older_pictures import older_pictures
 
         session = self._session
+        self._left, self._cells = [], 0
         if session.study is None or not session.study.is_writable:
             return
         with session.guarded():
-            self._left, self._cells = older_pictures(session.study), 0
+            self._left = older_pictures(session.study)
         self._next()
 
     def stop(self) -> bool:
@@ -57,6 +58,7 @@ class OlderPictures:
                 )
             )
             self._cells = 0
+            session.learning.learn()  # of all of them at once
 
     def _take(self, cut: "Cut") -> None:
         from culmo.study.older_pictures import keep_cut

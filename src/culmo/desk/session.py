@@ -32,7 +32,7 @@ if TYPE_CHECKING:
     from culmo.study.search import Index
 
 SETTLE_MS = 40  # a window draws some milliseconds after it was told to; work in the background would slow it
-_TEACHING = {"paints", "readings", "patches"}
+_TEACHING = {"paints", "readings"}
 _TOLD_BY = {"paints", "readings", "fades"}  # what is known of paints by tests and labels
 
 

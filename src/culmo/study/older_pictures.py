@@ -33,7 +33,7 @@ class OlderPicture:
     Attributes
     ----------
     photo_id : int
-    name, taken : str
+    name : str
     data : bytes, its file
     sheet : Sheet, as it was planned when it was read
     placement : Placement of the sheet in it
@@ -43,7 +43,6 @@ class OlderPicture:
 
     photo_id: int
     name: str
-    taken: str
     data: bytes
     sheet: Sheet
     placement: Placement
@@ -98,8 +97,7 @@ def older_picture(study: Study, photo_id: int) -> OlderPicture | None:
         if cell is not None and cell.id not in wanted:  # of a band the full end comes first
             wanted[cell.id] = int(row["id"]), str(row["seen"])
     return OlderPicture(
-        photo_id, str(photo["name"]), str(photo["taken"] or photo["created"]), data, record.sheet, placement,
-        bare_paper(bare_readings(study)), wanted,
+        photo_id, str(photo["name"]), data, record.sheet, placement, bare_paper(bare_readings(study)), wanted,
     )  # fmt: skip
 
 

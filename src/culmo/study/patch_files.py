@@ -11,6 +11,7 @@ from culmo.core.capture.patch_picture import in_colour, pixels_of
 from culmo.study import records
 from culmo.study.file import Row, Study
 from culmo.study.patches import ENDING, patch_bytes, patch_in
+from culmo.study.photo_files import confined
 from culmo.study.spreadsheet import harmless
 from culmo.study.tables import write_rows
 
@@ -30,7 +31,7 @@ def kept_path(patch_id: int) -> str:
 def found_in(folder: Path, path: str) -> Path | None:
     """The bytes of a patch in an exported folder by the path that the record has; None where that is no such path."""
     name = Path(path).name
-    return folder / FOLDER / KEPT / name if path == f"{FOLDER}/{KEPT}/{name}" else None
+    return confined(folder / FOLDER / KEPT, name) if path == f"{FOLDER}/{KEPT}/{name}" else None
 
 
 def putting_out(
@@ -78,7 +79,8 @@ def putting_out(
         if picture:
             (folder / name).parent.mkdir(exist_ok=True)
             (folder / name).write_bytes(picture)
-        entry = [
+        table.append(
+            [
                 name if picture else "",
                 harmless(title),
                 harmless(cell.get("cell", "")),
@@ -90,8 +92,8 @@ def putting_out(
                 round(row["per_mm"], 4),
                 *(round(row[key], 3) for key in ("left_mm", "top_mm", "width_mm", "height_mm")),
                 kept_path(patch_id),
-        ]  # fmt: skip
-        table.append(entry)
+            ]
+        )
         if count % 8 == 7:
             yield count / len(ids)
     (folder / TABLE).write_text(write_rows(_COLUMNS, table), encoding="utf-8")

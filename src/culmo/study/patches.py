@@ -30,6 +30,12 @@ MOST_BYTES = 4 * 2**20  # of one patch; those that are made here have a twentiet
 _DIGITS = 24  # of the digest of a patch
 _MOST_SEEN = 2000  # patches by which it is learned how paints settle
 _AT_HAND = 500  # patches of some twenty thousand bytes
+# the last patch of each reading, but of none that was painted anew between its picture and what is read of it now
+_LAST = """SELECT MAX(x.id) FROM patches x JOIN readings y ON y.id = x.reading_id WHERE {} AND (x.taken = y.taken
+    OR NOT EXISTS (SELECT 1 FROM strokes s WHERE s.cell_id = y.cell_id AND s.act = 'done'
+        AND julianday(s.at) > julianday(x.taken) AND julianday(s.at) <= julianday(y.taken)))
+    GROUP BY x.reading_id"""
+_OF_THESE = "x.reading_id IN (SELECT value FROM json_each(?))"
 _COLUMNS = (
     "id, reading_id, seen, source, taken, left_mm, top_mm, width_mm, height_mm, per_mm, path, digest, texture, "
     "created"
@@ -136,8 +142,7 @@ def check_patch(row: Mapping[str, Any]) -> None:
 def patches_of(study: Study, reading_ids: Collection[int]) -> dict[int, Patch]:
     """The last patch of each of these readings, by the reading's id; one that is damaged or gone is left out."""
     rows = study.select(
-        f"SELECT {_COLUMNS}, data FROM patches WHERE id IN (SELECT MAX(id) FROM patches "
-        "WHERE reading_id IN (SELECT value FROM json_each(?)) GROUP BY reading_id)",
+        f"SELECT {_COLUMNS}, data FROM patches WHERE id IN ({_LAST.format(_OF_THESE)})",
         (json.dumps(list(reading_ids)),),
     )
     found = {row["reading_id"]: patch_in(study, row) for row in rows}
@@ -185,7 +190,7 @@ def seen_textures(study: Study) -> list[SeenTexture]:
     """What the last patch of each good reading on paper shows of how its paints settle, the latest first."""
     rows = study.select(
         "SELECT r.recipe, p.texture FROM patches p JOIN readings r ON r.id = p.reading_id WHERE p.texture <> '' "
-        "AND p.id IN (SELECT MAX(id) FROM patches GROUP BY reading_id) AND r.trust = 'good' AND r.ground = 'paper' "
+        f"AND p.id IN ({_LAST.format(1)}) AND r.trust = 'good' AND r.ground = 'paper' "
         "AND r.treatment = '' AND r.mixing = '' ORDER BY p.id DESC LIMIT ?",
         (_MOST_SEEN,),
     )

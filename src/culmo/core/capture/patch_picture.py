@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 from scipy.ndimage import map_coordinates
 
-from culmo.core.capture.photo import Pixels
+from culmo.core.capture.photo import Pixels, srgb_curve
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import encode_srgb, srgb_from_lab
 from culmo.core.paint.character import Triple, as_it_is, seen_lab
@@ -36,8 +36,7 @@ def encoded(light: Array) -> Pixels:
 
 @cache
 def _levels() -> Array:
-    level = np.arange(256) / 255.0
-    return np.where(level <= 0.04045, level / 12.92, ((level + 0.055) / 1.055) ** 2.4) / WHITE
+    return srgb_curve() / WHITE
 
 
 def light_of(pixels: Pixels) -> Array:
@@ -80,8 +79,8 @@ def pixels_of(data: bytes, shrink: int = 1) -> Pixels | None:
     data : bytes
     shrink : int, 1, 2, 4 or 8, by which it is made smaller while it is decoded, which is faster
     """
-    width, height = size_of(data)
-    if width * height > _MOST_PX:
+    size = size_of(data)
+    if size is None or size[0] * size[1] > _MOST_PX:
         return None
     flags = {
         1: cv2.IMREAD_COLOR,
@@ -96,16 +95,15 @@ def pixels_of(data: bytes, shrink: int = 1) -> Pixels | None:
     return None if found is None else np.ascontiguousarray(found[..., ::-1])
 
 
-def size_of(data: bytes) -> tuple[int, int]:
-    """Width and height of a patch in pixels, from its head alone (ITU-T T.81, B.2.2); (1, 1) where it is damaged."""
+def size_of(data: bytes) -> tuple[int, int] | None:
+    """Width and height of a patch in pixels, from its head alone (ITU-T T.81, B.2.2); None where that is none of a patch."""
     place = 2
-    while place + 9 < len(data) and data[place] == 0xFF:
+    while data[:2] == b"\xff\xd8" and place + 9 < len(data) and data[place] == 0xFF:
         if data[place + 1] in (0xC0, 0xC1, 0xC2):
-            return int.from_bytes(data[place + 7 : place + 9], "big"), int.from_bytes(
-                data[place + 5 : place + 7], "big"
-            )
+            height, width = (int.from_bytes(data[place + i : place + i + 2], "big") for i in (5, 7))
+            return (width, height) if width and height else None
         place += 2 + int.from_bytes(data[place + 2 : place + 4], "big")
-    return 1, 1
+    return None
 
 
 def in_colour(

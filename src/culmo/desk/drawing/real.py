@@ -43,9 +43,11 @@ def real_image(patch: "Patch", lab: Triple, per_mm: float, character: Array | No
 
 
 def where_it_lies(patch: "Patch", size_mm: tuple[float, float]) -> QRectF:
-    """The place of a patch, in millimetres from the upper left corner of its cell's box as that is drawn now."""
+    """The place of a sound patch, in millimetres from the upper left corner of its cell's box as that is drawn now."""
     across, down = size_mm[0] / patch.size_mm[0], size_mm[1] / patch.size_mm[1]
-    width, height = size_of(patch.data)
+    size = size_of(patch.data)
+    assert size is not None
+    width, height = size
     return QRectF(
         patch.left_mm * across,
         patch.top_mm * down,
