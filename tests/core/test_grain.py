@@ -11,6 +11,7 @@ from culmo.core.paint.grain import SeenTexture, as_label, film_slopes, foretell,
 from culmo.core.paint.predict import predict_lab
 from culmo.core.paint.readings import Reading
 from culmo.core.paint.recipe import Layer, Part, Recipe, mix
+from culmo.core.paint.texture import Texture
 from support.textures import any_pigments, settled
 
 
@@ -18,11 +19,11 @@ def seen_of(rng, pigments, recipe, side_mm=7.0):
     """A wash as a picture tells it: its colour, and its texture with some error."""
     lab, contrast, parting, axis, length = settled(rng, pigments, recipe, side_mm)
     off = np.exp(rng.normal(0, 0.06))
-    seen = SeenTexture(
-        recipe, contrast * off, 0.05 * contrast + 0.1, parting * off, 0.05 * parting + 0.1, length * off,
-        tuple(axis), 0.6,
+    texture = Texture(
+        contrast * off, 0.05 * contrast + 0.1, 0.6, parting * off, 0.05 * parting + 0.1, tuple(axis), length * off,
+        0.0, 0.0,
     )  # fmt: skip
-    return Reading(recipe, tuple(lab), "paper"), seen
+    return Reading(recipe, tuple(lab), "paper"), SeenTexture(recipe, texture)
 
 
 def said(_):

@@ -75,6 +75,20 @@ def read(with_study):
     return window
 
 
+@pytest.fixture
+def on_the_table(qtbot, with_study):
+    """A practice photo of a sheet, read and not yet kept."""
+    window = with_study
+    window.session.do(acts.add_sheet(window.session.file, make_sheet()))
+    window.session.selection.select_sheet(1)
+    settle(window, 30)
+    window.show_room(READ)
+    room = window.read
+    qtbot.mouseClick(room.slip.practice_button, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: room.trial is not None and not window.session.runner.busy("read"), timeout=30000)
+    return window
+
+
 def lightness(image, x, y, reach=2):
     """The mean level of an image about a place."""
     part = image.convertToFormat(QImage.Format.Format_RGBA8888)
@@ -218,15 +232,8 @@ def test_side_by_side_it_is_seen_in_sheets_and_chips(read):
                 assert pale > dark + 15
 
 
-def test_read_from_a_picture_in_the_room_it_goes_into_the_record_and_back(qtbot, with_study):
-    window = with_study
-    window.session.do(acts.add_sheet(window.session.file, make_sheet()))
-    window.session.selection.select_sheet(1)
-    settle(window, 30)
-    window.show_room(READ)
-    room = window.read
-    qtbot.mouseClick(room.slip.practice_button, Qt.MouseButton.LeftButton)
-    qtbot.waitUntil(lambda: room.trial is not None and not window.session.runner.busy("read"), timeout=30000)
+def test_read_from_a_picture_in_the_room_it_goes_into_the_record_and_back(qtbot, on_the_table):
+    window, room = on_the_table, on_the_table.read
     room.picture.setFocus()
     qtbot.keyClick(room.picture, Qt.Key.Key_Return)
     settle(window, 30)
@@ -318,15 +325,8 @@ def test_of_two_paintings_of_one_mix_that_of_the_colour_is_shown(read):
     assert read.session.real_paint.of("Nothing", (50.0, 0.0, 0.0)) is None
 
 
-def test_the_slip_tells_grain_and_parting_of_what_is_on_the_table_and_in_the_record(qtbot, with_study):
-    window = with_study
-    window.session.do(acts.add_sheet(window.session.file, make_sheet()))
-    window.session.selection.select_sheet(1)
-    settle(window, 30)
-    window.show_room(READ)
-    room = window.read
-    qtbot.mouseClick(room.slip.practice_button, Qt.MouseButton.LeftButton)
-    qtbot.waitUntil(lambda: room.trial is not None and not window.session.runner.busy("read"), timeout=30000)
+def test_the_slip_tells_grain_and_parting_of_what_is_on_the_table_and_in_the_record(qtbot, on_the_table):
+    window, room = on_the_table, on_the_table.read
     window.state.select("r02c01")
     texture = room.trial.reading.patches["r02c01"].texture
     assert room.slip.grain.isVisible() and room.slip.grain.value.text().startswith(f"{texture.contrast:.1f}")

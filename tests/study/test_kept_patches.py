@@ -311,7 +311,7 @@ def test_what_patches_teach_is_of_good_readings_of_known_mixes_on_paper(read):
     study, patches = read
     found = seen_textures(study)
     assert len(found) == len(patches)
-    assert {one.contrast for one in found} == {TEXTURE.contrast}
+    assert {one.texture for one in found} == {TEXTURE}
     row = study.rows("readings", "cell_id NOT NULL")[3]
     changes = {"trust": "doubtful"}, {"mixing": "wet"}, {"treatment": "lifted"}, {"ground": "ink"}
     for change in changes:

@@ -4,8 +4,8 @@ import numpy as np
 
 from culmo.core.capture.patch_picture import compressed, encoded
 from culmo.core.capture.sheet_reading import CellPatch, CellReading
-from culmo.core.capture.texture import Texture
 from culmo.core.paint.character import Shot
+from culmo.core.paint.texture import Texture
 from culmo.study import records
 from culmo.study.photo_acts import Picture, read_picture
 

@@ -74,11 +74,9 @@ def _foretold() -> bool:
         own = [Reading(e.recipe, triple(e.lab), e.ground) for e in reading.readings]
         estimate = learn(names, own)
         seen = [
-            SeenTexture(
-                e.recipe, t.contrast, t.contrast_off, t.parting, t.parting_off, t.length, t.axis, t.size_mm
-            )
+            SeenTexture(e.recipe, texture)
             for e in reading.readings
-            if (t := reading.patches[e.cell].texture) is not None
+            if (texture := reading.patches[e.cell].texture) is not None
         ]
         said = {
             one.name.casefold(): float(np.clip(one.uneven / 0.4 + rng.normal(0, 0.3), 0, 1))

@@ -11,11 +11,11 @@ from typing import Any
 import numpy as np
 
 from culmo.core.capture.sheet_reading import CellPatch
-from culmo.core.capture.texture import Texture
 from culmo.core.chart.sheet import Cell
 from culmo.core.paint.character import Triple, triple
 from culmo.core.paint.grain import SeenTexture
 from culmo.core.paint.recipe import parse_recipe
+from culmo.core.paint.texture import Texture
 from culmo.errors import CulmoError
 from culmo.study import doors
 from culmo.study.draft import Draft
@@ -198,12 +198,7 @@ def seen_textures(study: Study) -> list[SeenTexture]:
     for row in rows:
         texture, recipe = texture_in(row["texture"]), parse_recipe(row["recipe"])
         if texture is not None and recipe.layers:
-            found.append(
-                SeenTexture(
-                    recipe, texture.contrast, texture.contrast_off, texture.parting, texture.parting_off,
-                    texture.length, texture.axis, texture.size_mm,
-                )
-            )  # fmt: skip
+            found.append(SeenTexture(recipe, texture))
     return found
 
 

@@ -7,11 +7,11 @@ import numpy as np
 
 from culmo.core.capture.light import LightField
 from culmo.core.capture.placement import Placement
-from culmo.core.capture.texture import Texture
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import within_lab
 from culmo.core.paint.character import Shot, seen_lab
 from culmo.core.paint.recipe import Recipe
+from culmo.core.paint.texture import Texture
 from culmo.words import tr
 
 MAY_BE_OFF = 5.0  # CIEDE2000, from which on what is told is doubted

@@ -14,7 +14,8 @@ from scipy.fft import fft2, ifft2
 
 from culmo.core.chart.sheet import Cell
 from culmo.core.colour.spectral import Array
-from culmo.core.paint.character import Triple, triple
+from culmo.core.paint.character import triple
+from culmo.core.paint.texture import Texture
 
 _INSET_MM = 1.8  # from the edge, which is darker and less even
 _SOFT_MM = 2.0  # the Gaussian by which what is soft is told from grain
@@ -24,40 +25,13 @@ _SHARPEST = 0.35  # cycles a pixel, above which a picture tells of itself alone
 _TOP = (0.32, 0.46)  # cycles a pixel, where the camera's noise is told
 _BINS = 24  # of frequency, from 0 to half a cycle a pixel
 _LEAST_MM, _LEAST_PX = 3.0, 24
-_NOISE_BY_LIGHT = (
-    1.5  # the power of (L + 16) by which noise grows in darker paint: between that of photons and of the chip
-)
+# the power of (L + 16) by which noise grows in darker paint: between that of photons and of the chip
+_NOISE_BY_LIGHT = 1.5
 _RIM_MM = (0.4, 0.9)  # inside the edge, beside the pencil line
 _NOISE_OFF = 0.3  # of the noise's power, by which it may be off itself
 _QUIET = 0.3  # the quantile of bare squares by which the paper is taken
 _LENS_OFF = 0.08  # of a deviation, by which what the lens blurred and the camera bent may be off
 _GRAINY = 0.3  # of L, below which there is no grain whose size could be told
-
-
-@dataclass(frozen=True)
-class Texture:
-    """How a dry wash looks from near.
-
-    Attributes
-    ----------
-    contrast, contrast_off : float, of L*, the standard deviation of the grain, and how far off that may be (one deviation)
-    size_mm : float, the full width at half height of the grain's autocorrelation; 0 where there is no grain to be told of
-    parting, parting_off : float, of a* and b* together, the standard deviation within the grain
-    axis : tuple of three float, the direction in CIELAB in which the colours of the grain scatter most, lighter first
-    length : float, the standard deviation along it
-    soft : float, of L*, the standard deviation of what is larger than grain: blooms and drifts
-    edge : float, of L*, by which the rim is darker than the middle
-    """
-
-    contrast: float
-    contrast_off: float
-    size_mm: float
-    parting: float
-    parting_off: float
-    axis: Triple
-    length: float
-    soft: float
-    edge: float
 
 
 @dataclass(frozen=True)

@@ -13,19 +13,16 @@ import numpy as np
 
 from culmo.core.colour.cielab import lab_from_reflectance
 from culmo.core.colour.spectral import DAYLIGHT, Array, Indices
-from culmo.core.paint.character import Triple
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.film import film_reflectance, through_surface
 from culmo.core.paint.optics import compile_batch
 from culmo.core.paint.readings import PAPER
 from culmo.core.paint.recipe import Recipe
+from culmo.core.paint.texture import Texture
 
 _STEP = 0.25  # of a paint's film, for its slope: as films do fluctuate
 _LEAST, _LEAST_APART = 0.2, 0.15  # of L*, and of a* and b*, that any wash has
-_LABEL_LEAST, _LABEL_MOST = (
-    0.03,
-    0.32,
-)  # fluctuation of the film of a paint that does not granulate at all, and most
+_LABEL_LEAST, _LABEL_MOST = 0.03, 0.32  # fluctuation of the film of a paint that does not granulate, and most
 _VALLEYS = 0.7  # the share of it that follows the tooth, before anything is seen
 _FREELY, _FREELY_MORE = (
     0.06,
@@ -46,18 +43,11 @@ class SeenTexture:
     Attributes
     ----------
     recipe : Recipe, of one layer or more; the top one's grain is seen
-    contrast, contrast_off, parting, parting_off, length, size_mm : float, as of a Texture
-    axis : tuple of three float
+    texture : Texture
     """
 
     recipe: Recipe
-    contrast: float
-    contrast_off: float
-    parting: float
-    parting_off: float
-    length: float
-    axis: Triple
-    size_mm: float
+    texture: Texture
 
 
 @dataclass(frozen=True)
@@ -92,7 +82,6 @@ class Foretold:
     ----------
     contrast, contrast_off, parting, parting_off : (n,) float, CIELAB, with one standard deviation of each
     size_mm : (n,) float
-    slope : (n, 2) float, by how much a* and b* change as L* does, within the grain
     """
 
     contrast: Array
@@ -100,7 +89,6 @@ class Foretold:
     parting: Array
     parting_off: Array
     size_mm: Array
-    slope: Array
 
 
 @dataclass(frozen=True)
@@ -233,20 +221,21 @@ def learn_grains(estimate: Estimate, seen: Sequence[SeenTexture], grain: Callabl
         )  # fmt: skip
     slopes, wash, _ = film_slopes(estimate, [one.recipe for one in seen])
     taught = (np.abs(slopes).sum(axis=2) > 0.0).sum(axis=0)
-    contrast, parting = (np.array([getattr(one, name) for one in seen]) for name in ("contrast", "parting"))
-    axis = np.array([one.axis for one in seen])
-    length = np.array([one.length for one in seen])
+    contrast, contrast_off, parting, parting_off, length, size = np.array(
+        [
+            (t.contrast, t.contrast_off, t.parting, t.parting_off, t.length, t.size_mm)
+            for t in (one.texture for one in seen)
+        ]
+    ).T
+    axis = np.array([one.texture.axis for one in seen])
     along = length[:, None] ** 2 * axis[:, :1] * axis[:, 1:] / np.maximum(contrast, _LEAST)[:, None]
-    spread = [
-        np.sqrt(np.array([getattr(one, f"{name}_off") for one in seen]) ** 2 + (_MODEL_OFF * value) ** 2 + least**2)
-        for name, value, least in (("contrast", contrast, _LEAST), ("parting", parting, _LEAST_APART))
-    ]  # fmt: skip
-
+    wide = np.sqrt(contrast_off**2 + (_MODEL_OFF * contrast) ** 2 + _LEAST**2)
+    apart = np.sqrt(parting_off**2 + (_MODEL_OFF * parting) ** 2 + _LEAST_APART**2)
     washes = _washes(slopes, wash)
-    off = np.concatenate([spread[0], spread[1], spread[1], spread[1]])
+    off = np.concatenate([wide, apart, apart, apart])
     seen_values = np.concatenate([contrast, parting, along[:, 0], along[:, 1]])
     values, covariance = _fitted(washes, seen_values, off, prior, loose)
-    sizes = _sizes(slopes, values, np.array([one.size_mm for one in seen]))
+    sizes = _sizes(slopes, values, size)
     return Grains(
         estimate.names, values[:count], np.exp(values[count:-1]), sizes, float(values[-1]), covariance, taught
     )  # fmt: skip
@@ -366,7 +355,7 @@ def foretell(estimate: Estimate, grains: Grains, recipes: Sequence[Recipe]) -> F
     slopes, wash, _ = film_slopes(estimate, recipes)
     values = np.concatenate([grains.together, np.log(grains.alone), [grains.by_wash]])
     washes = _washes(slopes, wash)
-    contrast, parting, along = _told(washes, values)
+    contrast, parting, _ = _told(washes, values)
     root = np.linalg.cholesky(grains.covariance + 1e-12 * np.eye(len(values)))
     draws = values + np.random.default_rng(0).standard_normal((_DRAWS, len(values))) @ root.T
     others = [_told(washes, one)[:2] for one in draws]
@@ -377,7 +366,6 @@ def foretell(estimate: Estimate, grains: Grains, recipes: Sequence[Recipe]) -> F
         parting=parting,
         parting_off=np.hypot(spread[1], _MODEL_OFF * parting),
         size_mm=np.exp(_shares(slopes, values) @ np.log(grains.size_mm)),
-        slope=along / contrast[:, None],
     )
 
 

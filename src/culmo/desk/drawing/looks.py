@@ -37,12 +37,20 @@ def fill_read(
     painter: QPainter, box: QRectF, lab: Triple, looks: "Looks | None", patch: "Patch | None"
 ) -> None:
     """Fill a box with what was read: the real paint where a picture showed it, else its colour."""
-    ratio = painter.device().devicePixelRatioF() * painter.transform().m11()
-    size = round(box.width() * ratio), round(box.height() * ratio)
-    image = looks.real_crop(patch, lab, *size) if looks is not None else None
+    image = None
+    if looks is not None and patch is not None:
+        ratio = painter.device().devicePixelRatioF() * painter.transform().m11()
+        # no finer than the picture showed it: paper has many more dots than that
+        ratio = min(
+            ratio, patch.per_mm * min(patch.size_mm[0] / box.width(), patch.size_mm[1] / box.height())
+        )
+        image = looks.real_crop(
+            patch, lab, max(1, round(box.width() * ratio)), max(1, round(box.height() * ratio))
+        )
     if image is None:
         painter.fillRect(box, qcolor(lab))
     else:
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         painter.drawImage(box, image)
 
 
@@ -66,7 +74,7 @@ class Looks:
     grains: Grains | None = None
     _tables: dict[Recipe, tuple[Array, Array]] = field(default_factory=dict)
     _images: dict[tuple[object, ...], QImage] = field(default_factory=dict)
-    _grainies: dict[Recipe, Grainy | None] = field(default_factory=dict)
+    _grainies: dict[Recipe, Grainy] = field(default_factory=dict)
     _colours: dict[tuple[Recipe, str], QColor] = field(default_factory=dict)
 
     def prepare(self, recipes: Iterable[Recipe]) -> None:
@@ -81,18 +89,28 @@ class Looks:
             for recipe, on_paper, on_ink in zip(wanted, table_srgb(paper), table_srgb(ink), strict=True):
                 self._tables[recipe] = (on_paper, on_ink)
 
+    def settle(self, recipes: Iterable[Recipe]) -> None:
+        """Work out how the colours of many washes scatter at once, where patches taught how their paints settle."""
+        if self.grains is None:
+            return
+        wanted = [
+            one
+            for one in dict.fromkeys(recipes)
+            if one.layers and one not in self._grainies and self.knows(one)
+        ]
+        if wanted:
+            found = scatter(self.estimate, self.grains, wanted)
+            common, own = (
+                255.0 * (srgb_from_lab(found.lab + way) - srgb_from_lab(found.lab - way)) / 2.0
+                for way in (found.common, found.own)
+            )
+            for place, recipe in enumerate(wanted):
+                self._grainies[recipe] = Grainy(common[place], own[place], float(found.size_mm[place]))
+
     def _grainy(self, recipe: Recipe) -> Grainy | None:
         """How the colours of a wash scatter; None where no patch taught it."""
-        if self.grains is None or not self.knows(recipe):
-            return None
-        if recipe not in self._grainies:
-            found = scatter(self.estimate, self.grains, [recipe])
-            ends = [
-                255.0 * (srgb_from_lab(found.lab[0] + way) - srgb_from_lab(found.lab[0] - way)) / 2.0
-                for way in (found.common[0], found.own[0])
-            ]
-            self._grainies[recipe] = Grainy(ends[0], ends[1], float(found.size_mm[0]))
-        return self._grainies[recipe]
+        self.settle([recipe])
+        return self._grainies.get(recipe)
 
     def knows(self, recipe: Recipe) -> bool:
         """Whether every paint of a recipe is known to the estimate."""
@@ -198,10 +216,8 @@ class Looks:
         -------
         QImage, and its place in millimetres from the upper left corner of the cell's box
         """
-        from culmo.desk.drawing.real import (
-            real_image,
-            where_it_lies,
-        )  # it decodes pictures, which not each study has
+        # it decodes pictures, which not each study has
+        from culmo.desk.drawing.real import real_image, where_it_lies
 
         key = ("real", patch.id, hash(patch.data), lab, round(per_mm, 3))
         image = self._images.get(key)

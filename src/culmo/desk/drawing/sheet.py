@@ -162,8 +162,9 @@ def drawing_sheet(
         for place, cell in enumerate(cells):
             if place % _STRIDE == 0:
                 yield place / len(cells)
-                ahead = cells[place : place + _STRIDE]  # a few at once, lest others wait for their turn
-                looks.prepare(own.recipe for own in ahead if style.looks.get(own.id, CellLook()).predicted)
+                _prepare(
+                    looks, cells[place : place + _STRIDE], style
+                )  # a few, lest others wait for their turn
             if style.quick:
                 _draw_quickly(painter, cell, looks, style)
             else:
@@ -178,6 +179,14 @@ def drawing_sheet(
         _draw_path(painter, sheet)
     if style.selected:
         _draw_selected(painter, sheet.cell(style.selected))
+
+
+def _prepare(looks: Looks, cells: Sequence[Cell], style: SheetStyle) -> None:
+    """Work out what some cells are predicted to look like, all at once."""
+    foretold = [cell.recipe for cell in cells if style.looks.get(cell.id, CellLook()).predicted]
+    looks.prepare(foretold)
+    if not (style.quick or looks.flat):
+        looks.settle(foretold)
 
 
 def _is_seen(cell: Cell, style: SheetStyle) -> bool:

@@ -4,9 +4,9 @@ import numpy as np
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
-from culmo.core.capture.texture import Texture
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.drying import drying_shift
+from culmo.core.paint.texture import Texture
 from culmo.desk.drawing.cell_look import CellLook
 from culmo.desk.drawing.looks import Looks, qcolor
 from culmo.desk.quiet_wheel import keep_quiet

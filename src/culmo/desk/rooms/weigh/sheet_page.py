@@ -36,7 +36,7 @@ from culmo.study import acts
 from culmo.words import capital, decimal, mark, tr
 
 if TYPE_CHECKING:
-    from culmo.core.capture.texture import Texture
+    from culmo.core.paint.texture import Texture
     from culmo.study.patches import Patch
 
 _COLUMNS = (tr("Predicted | read"), tr("Mix"), tr("Differs"), tr("Within"), tr("Keeper"), tr("Note"))

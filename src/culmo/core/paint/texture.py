@@ -1,0 +1,31 @@
+"""How a dry wash looks from near: what is measured of a patch, and foretold of a mix. docs/texture.md."""
+
+from dataclasses import dataclass
+
+from culmo.core.paint.character import Triple
+
+
+@dataclass(frozen=True)
+class Texture:
+    """How a dry wash looks from near.
+
+    Attributes
+    ----------
+    contrast, contrast_off : float, of L*, the standard deviation of the grain, and how far off that may be (one deviation)
+    size_mm : float, the full width at half height of the grain's autocorrelation; 0 where there is no grain to be told of
+    parting, parting_off : float, of a* and b* together, the standard deviation within the grain
+    axis : tuple of three float, the direction in CIELAB in which the colours of the grain scatter most, lighter first
+    length : float, the standard deviation along it
+    soft : float, of L*, the standard deviation of what is larger than grain: blooms and drifts
+    edge : float, of L*, by which the rim is darker than the middle
+    """
+
+    contrast: float
+    contrast_off: float
+    size_mm: float
+    parting: float
+    parting_off: float
+    axis: Triple
+    length: float
+    soft: float
+    edge: float
