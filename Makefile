@@ -6,7 +6,7 @@ SHELL := /bin/bash
 
 PREFIX ?= $(HOME)/.local
 
-.PHONY: setup use demo test bench soak lint shots model-page tables man words sdist pythons install uninstall lock clean
+.PHONY: setup use demo test bench soak lint shots model-page tables sample man words sdist pythons install uninstall lock clean
 
 # What the program needs to run, and what it takes to develop it, each installed when it is first asked for.
 use: $(VENV)/.use
@@ -50,6 +50,10 @@ tables: setup
 	$(BIN)/python -m tools.make_tables
 	$(BIN)/python -m tools.typical_curves
 	$(BIN)/python -m tools.typical_cameras
+
+# The sample study, painted anew in each language; the result is committed.
+sample: setup
+	QT_QPA_PLATFORM=offscreen OPENBLAS_NUM_THREADS=1 $(BIN)/python -m tools.sample
 
 # The manual page from the command line's own words; the result is committed.
 man: setup

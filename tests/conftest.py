@@ -1,8 +1,7 @@
 """Fixtures for all tests."""
 
 import os
-import shutil
-import tempfile
+from functools import partialmethod
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
@@ -14,8 +13,15 @@ if os.environ.get("CULMO_TEST_LANGUAGE"):
 
 import pytest
 from hypothesis import HealthCheck, settings
+from pytestqt.qtbot import QtBot
+
+from support.patience import LONG_MS
 
 collect_ignore = ["support"]  # no tests; some choose a language or an error as they are loaded
+
+# what a window should do at once is waited for as patiently as all else
+for _wait in ("waitUntil", "waitSignal"):
+    setattr(QtBot, _wait, partialmethod(getattr(QtBot, _wait), timeout=LONG_MS))
 
 settings.register_profile(
     "culmo",
@@ -25,18 +31,6 @@ settings.register_profile(
     database=None,
 )
 settings.load_profile("culmo")
-
-
-def pytest_configure(config):
-    """A folder that all processes of a run share: what is dear to make is made once."""
-    if not hasattr(config, "workerinput"):
-        os.environ["CULMO_TEST_SHARED"] = tempfile.mkdtemp(prefix="culmo-tests-")
-
-
-def pytest_unconfigure(config):
-    """The shared folder goes with the run."""
-    if not hasattr(config, "workerinput"):
-        shutil.rmtree(os.environ.pop("CULMO_TEST_SHARED"), ignore_errors=True)
 
 
 def pytest_collection_modifyitems(config, items):

@@ -12,7 +12,7 @@ from pathlib import Path
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPen
 
-from culmo.demo.make import make_demo
+from culmo.demo.sample import put_sample
 from culmo.desk.app import make_app, settle
 from culmo.desk.drawing.pencil import draw_paint
 from culmo.desk.drawing.seen import see
@@ -40,7 +40,7 @@ def main() -> int:
     make_app()
     folder = Path(tempfile.mkdtemp())
     window = MainWindow(Settings.at(folder / "s.ini"))
-    window.open_path(make_demo(folder))
+    window.open_path(put_sample(folder))
     settle(window, 100)
     session = window.session
     titles = {title: sheet_id for sheet_id, title in sheet_titles(session.file)}

@@ -20,6 +20,7 @@ from culmo.cli.parser import build_parser
 from culmo.study import records
 from culmo.study.file import Study
 from support.builders import make_study
+from support.patience import LONG_S
 
 READINGS = "recipe,ground,L,a,b\n,paper,96,0,2\nLemon,paper,88,-8,80\nRose,paper,50,65,10\nLemon + Rose,paper,60,50,40\n"
 OTHER_PAINT = "recipe,ground,L,a,b\nLemon:2 + Rose,paper,65,40,50\n"
@@ -113,7 +114,7 @@ def test_what_can_not_come_by_standard_input_is_said(words, said, monkeypatch, c
 def test_a_full_disk_is_one_line_and_2(words):
     with Path("/dev/full").open("w") as full:
         process = called(*words, stdout=full)
-        _, told = process.communicate(timeout=60)
+        _, told = process.communicate(timeout=LONG_S)
     assert process.returncode == 2
     assert told == "culmo: standard output can not be written (No space left on device)\n"
 
@@ -122,7 +123,7 @@ def test_who_reads_no_more_is_no_failure():
     process = called("completion", "zsh", stdout=subprocess.PIPE)
     process.stdout.close()
     process.stdout = None
-    _, told = process.communicate(timeout=60)
+    _, told = process.communicate(timeout=LONG_S)
     assert (process.returncode, told) == (0, "")
 
 
@@ -161,7 +162,7 @@ def test_a_command_that_is_stopped_leaves_no_part_of_its_result(readings, monkey
 def test_without_a_display_the_window_is_one_line_and_2(there, said):
     bare = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
     process = called(stdout=subprocess.PIPE, env={**bare, **there, "LANG": "C.UTF-8"})
-    out, told = process.communicate(timeout=60)
+    out, told = process.communicate(timeout=LONG_S)
     assert process.returncode == 2 and out == ""
     assert said in told and told.count("\n") == 1
 
@@ -169,7 +170,7 @@ def test_without_a_display_the_window_is_one_line_and_2(there, said):
 def test_drawings_need_no_display(tmp_path):
     wished = {**os.environ, "QT_QPA_PLATFORM": "xcb", "DISPLAY": ":7741"}
     process = called("plan", "--kind", "grid", "--paints", "A,B", "-o", tmp_path / "g.pdf", env=wished)
-    process.communicate(timeout=60)
+    process.communicate(timeout=LONG_S)
     assert process.returncode == 0
     assert (tmp_path / "g.pdf").read_bytes().startswith(b"%PDF")
 
@@ -291,7 +292,7 @@ def completed(shell, words, folder):
         call = ["bash", "--norc", "-c", f"{text}\n{line}"]
     else:
         call = ["fish", "--no-config", "-c", f"{text}\ncomplete -C '{' '.join(words)}'"]
-    done = subprocess.run(call, cwd=folder, capture_output=True, text=True, check=True, timeout=60)
+    done = subprocess.run(call, cwd=folder, capture_output=True, text=True, check=True, timeout=LONG_S)
     return [line.split("\t")[0] for line in done.stdout.splitlines() if line]
 
 
@@ -317,7 +318,9 @@ def test_every_shell_reads_its_script_without_complaint(tmp_path, shell):
         pytest.skip(f"no {shell} here")
     path = tmp_path / "script"
     assert run("completion", shell, "-o", path) == 0
-    done = subprocess.run([shell, "-n", str(path)], capture_output=True, text=True, check=False, timeout=60)
+    done = subprocess.run(
+        [shell, "-n", str(path)], capture_output=True, text=True, check=False, timeout=LONG_S
+    )
     assert (done.returncode, done.stderr) == (0, "")
     for command in build_parser()._subparsers._group_actions[0].choices:
         assert command in path.read_text()

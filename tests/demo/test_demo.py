@@ -1,17 +1,25 @@
 """The demo study and the simulated painter."""
 
 import itertools
+import sqlite3
+from contextlib import closing
 
 import numpy as np
 import pytest
 
+from culmo import words
+from culmo.core.capture.patch_picture import pixels_of
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.readings import INK
 from culmo.core.paint.recipe import Recipe, mix
 from culmo.demo.make import TITLE, make_demo
 from culmo.demo.paints import PAINTS, TRAVEL_BOX
+from culmo.demo.sample import put_sample, shipped
+from culmo.study import patches as patches_module
 from culmo.study import records
 from culmo.study.file import Study
+from culmo.study.patches import texture_in
+from culmo.study.schema import VERSION
 from support.builders import sample_study
 from support.paints import FAMILIES, make_painter
 
@@ -44,9 +52,58 @@ def test_the_demo_holds_what_the_scenario_tells(demo):
     assert demo.problems() == []
 
 
-def test_the_demo_is_the_same_each_time(demo, tmp_path):
+def test_what_ships_is_what_is_painted(demo, tmp_path):
+    """Made anew it is the same, but for the last digits of what another machine reckons of a picture."""
     with Study(make_demo(tmp_path)) as again:
-        assert again.dump() == demo.dump()
+        made, ships = again.dump(), demo.dump()
+    assert made.keys() == ships.keys()
+    for table, rows in made.items():
+        for own, other in zip(rows, ships[table], strict=True):
+            reckoned = (
+                {"data", "digest", "seen", "texture", "left_mm", "top_mm", "per_mm"}
+                if table == "patches"
+                else set()
+            )
+            assert {k: v for k, v in own.items() if k not in reckoned} == {
+                k: v for k, v in other.items() if k not in reckoned
+            }
+    for own, other in zip(made["patches"], ships["patches"], strict=True):
+        pixels = [pixels_of(row["data"]).astype(float) for row in (own, other)]
+        assert np.abs(pixels[0] - pixels[1]).max() < 4
+        textures = [texture_in(row["texture"]) for row in (own, other)]
+        if None not in textures:
+            assert textures[0].contrast == pytest.approx(textures[1].contrast, abs=0.05)
+        else:
+            assert textures == [None, None]
+
+
+def test_what_ships_is_of_this_version(tmp_path):
+    for code in words.LANGUAGES:
+        (tmp_path / code).write_bytes(shipped(code))
+        with closing(sqlite3.connect(tmp_path / code)) as db:
+            assert db.execute("PRAGMA user_version").fetchone()[0] == VERSION
+
+
+def test_each_copy_is_a_file_of_its_own(tmp_path):
+    paths = [put_sample(tmp_path / name) for name in ("one", "two")]
+    tokens = []
+    for path in paths:
+        with closing(sqlite3.connect(path)) as db:
+            tokens += db.execute("SELECT token FROM origin").fetchone()
+    assert len(set(tokens)) == 2
+
+
+def test_the_real_paint_of_the_demo(demo):
+    """What was read has its paint, and shows how the paints settle: grainy ones, smooth ones, and two that part."""
+    patches = demo.rows("patches")
+    assert len(patches) > 90
+    seen = {}
+    for entry in patches_module.seen_textures(demo):
+        if len(entry.recipe.layers) == 1 and entry.recipe.layers[0].wash == 1.0:
+            seen[str(entry.recipe)] = entry.texture
+    assert seen["Viridian"].contrast > 3 * seen["Phthalo blue"].contrast
+    parted = seen["Ultramarine + Burnt sienna"]
+    assert parted.parting > 0.0
 
 
 def test_recipes_of_the_demo_name_paints_of_the_box(demo):

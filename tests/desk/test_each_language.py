@@ -10,6 +10,7 @@ from pathlib import Path
 import pytest
 
 from support.builders import sample_study
+from support.patience import LONG_S
 
 TESTS = Path(__file__).parents[1]
 # (language, width, height, text in per cent, scale of the screen)
@@ -21,7 +22,7 @@ def walked(folder, language, width, height, text, scale):
     study = Path(shutil.copy(sample_study(folder), folder / "s.culmo"))
     done = subprocess.run(
         [sys.executable, "-m", "support.paths", language, study, folder, str(width), str(height), str(text)],
-        capture_output=True, text=True, cwd=TESTS, check=False, timeout=240,
+        capture_output=True, text=True, cwd=TESTS, check=False, timeout=LONG_S,
         env={
             **os.environ, "QT_SCALE_FACTOR": scale, "HOME": str(folder), "XDG_DATA_HOME": str(folder / "data"),
             "XDG_DOCUMENTS_DIR": str(folder),

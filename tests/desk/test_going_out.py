@@ -88,7 +88,7 @@ def test_what_was_copied_is_a_colour_to_look_for(grid, qtbot):
     window.show_room(WEIGH)
     window.weigh.paste()
     page = window.weigh.page(window.weigh.shows.current)
-    qtbot.waitUntil(lambda: bool(page.results.findChildren(MixRow)), timeout=20_000)
+    qtbot.waitUntil(lambda: bool(page.results.findChildren(MixRow)))
     nearest = page.results.findChildren(MixRow)[0].shown_thing()
     away = np.linalg.norm(np.array(nearest.lab) - window.state.read[cell.id])
     assert away < 6

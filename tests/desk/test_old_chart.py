@@ -46,7 +46,7 @@ def bring(window, monkeypatch, tmp_path, picture, hand):
 
 
 def wait_for_reading(qtbot, room):
-    qtbot.waitUntil(lambda: room.trial is not None and room.trial.reading is not None, timeout=60000)
+    qtbot.waitUntil(lambda: room.trial is not None and room.trial.reading is not None)
 
 
 def shown(dialog, picture, points):
@@ -234,7 +234,7 @@ def test_a_picture_on_the_table_is_taken(qtbot, with_study, monkeypatch, tmp_pat
     path.write_bytes(picture.file)
     window.show_room(READ)
     window.read.open_picture(path)
-    qtbot.waitUntil(lambda: window.read.trial is not None, timeout=60000)
+    qtbot.waitUntil(lambda: window.read.trial is not None)
     seen = []
     monkeypatch.setattr(OldChartDialog, "exec", lambda dialog: seen.append(dialog.title.text()) or 0)
     assert window.read.slip.old_button.isVisible()
@@ -246,6 +246,6 @@ def test_a_picture_on_the_table_is_taken(qtbot, with_study, monkeypatch, tmp_pat
 def test_a_file_that_is_no_picture(qtbot, with_study, tmp_path):
     path = tmp_path / "no.jpg"
     path.write_bytes(b"nothing of a picture")
-    with qtbot.waitSignal(with_study.session.failed, timeout=30000) as told:
+    with qtbot.waitSignal(with_study.session.failed) as told:
         with_study.read.old.open(path)
     assert "no.jpg" in told.args[0]

@@ -30,7 +30,7 @@ def test_another_file_at_its_place_is_noticed_without_an_act(qtbot, with_study, 
     note(window, "mine")
     make_study(tmp_path / "other.culmo").close()
     (tmp_path / "other.culmo").replace(path)
-    qtbot.waitUntil(lambda: "Another file was put in the place" in window.notice_text.text(), timeout=6000)
+    qtbot.waitUntil(lambda: "Another file was put in the place" in window.notice_text.text())
     assert window.saved_text.text() == "Everything saved"
     new = window.session.file.path
     assert new != path and window.settings.recent[0] == str(new)

@@ -48,7 +48,7 @@ def picture(window, path, colours=None, shot=SHOT):
 
 
 def wait_for_trial(qtbot, room):
-    qtbot.waitUntil(lambda: room.trial is not None and not room.session.runner.busy("read"), timeout=30000)
+    qtbot.waitUntil(lambda: room.trial is not None and not room.session.runner.busy("read"))
 
 
 def test_where_it_is_not_sure_the_painter_answers(qtbot, room):
@@ -64,12 +64,12 @@ def test_where_it_is_not_sure_the_painter_answers(qtbot, room):
 
     ask()
     qtbot.mouseClick(room.slip.right_button, Qt.MouseButton.LeftButton)
-    qtbot.waitUntil(lambda: room.trial.reading.by == "hand", timeout=30000)
+    qtbot.waitUntil(lambda: room.trial.reading.by == "hand")
     assert not room.slip.right_button.isVisible() and not room.trial.reading.wrong
     upright = room.trial.reading.placement.to_pixels(np.array([[20.0, 20.0]]))
     ask()
     qtbot.mouseClick(room.slip.turn_button, Qt.MouseButton.LeftButton)
-    qtbot.waitUntil(lambda: room.trial.reading.by == "corners", timeout=30000)
+    qtbot.waitUntil(lambda: room.trial.reading.by == "corners")
     assert np.hypot(*(room.trial.reading.placement.to_pixels(np.array([[20.0, 20.0]])) - upright)[0]) > 100
     assert not room.trial.reading.asked
 
@@ -455,7 +455,7 @@ def test_left_out_cells_stay_so_when_the_sheet_is_nudged(qtbot, room, tmp_path):
     room.leave_out()
     old = room.trial
     room.nudge(0.25, 0.0)
-    qtbot.waitUntil(lambda: room.trial is not old, timeout=30000)
+    qtbot.waitUntil(lambda: room.trial is not old)
     assert room.trial.left_out == {"r03c03"}
 
 
@@ -516,7 +516,7 @@ def test_a_picture_that_is_damaged_is_told_once(qtbot, room, tmp_path):
     failed = []
     room.window().session.failed.connect(failed.append)
     room.open_picture(tmp_path / "b.jpg")
-    qtbot.waitUntil(lambda: not room.window().session.runner.busy(), timeout=10_000)
+    qtbot.waitUntil(lambda: not room.window().session.runner.busy())
     assert len(failed) == 1
 
 

@@ -85,7 +85,7 @@ def on_the_table(qtbot, with_study):
     window.show_room(READ)
     room = window.read
     qtbot.mouseClick(room.slip.practice_button, Qt.MouseButton.LeftButton)
-    qtbot.waitUntil(lambda: room.trial is not None and not window.session.runner.busy("read"), timeout=30000)
+    qtbot.waitUntil(lambda: room.trial is not None and not window.session.runner.busy("read"))
     return window
 
 

@@ -9,6 +9,7 @@ from pathlib import Path
 import pytest
 
 from support.builders import sample_study
+from support.patience import LONG_S
 from support.with_reader import LAUNCHERS, SYSTEM_PYTHON
 
 TESTS = Path(__file__).parents[1]
@@ -47,7 +48,7 @@ def heard(tmp_path_factory):
     shutil.copy(sample_study(folder), folder / "s.culmo")
     done = subprocess.run(
         ["dbus-run-session", "--", sys.executable, "-m", "support.with_reader", folder / "s.culmo", folder],
-        capture_output=True, text=True, cwd=TESTS, check=False, timeout=150,
+        capture_output=True, text=True, cwd=TESTS, check=False, timeout=LONG_S,
     )  # fmt: skip
     assert done.returncode == 0, done.stderr[-2000:]
     found = json.loads(done.stdout[done.stdout.index('{"') :])

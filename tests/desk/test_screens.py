@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 from PySide6.QtCore import QMargins, QRect
 
 from culmo.desk.screens import fitted
+from support.patience import LONG_S
 
 _SHOWN = """
 import json, sys
@@ -103,7 +104,7 @@ def shown(folder, env):
     try:
         yield json.loads(culmo.stdout.readline())
     finally:
-        culmo.communicate("\n", timeout=60)
+        culmo.communicate("\n", timeout=LONG_S)
 
 
 @pytest.mark.skipif(shutil.which("Xvfb") is None, reason="there is no virtual display here")

@@ -420,11 +420,11 @@ def test_the_export_dialog_shows_the_page_and_remembers_what_was_chosen(qtbot, d
     pencil = drawn(dialog)
     assert pencil > 20
     dialog.look.setCurrentIndex(1)
-    qtbot.waitUntil(lambda: drawn(dialog) > 3 * pencil, timeout=3000)  # washes
+    qtbot.waitUntil(lambda: drawn(dialog) > 3 * pencil)  # washes
     dialog.look.setCurrentIndex(0)
     dialog.text.setCurrentIndex(dialog.text.findData(""))
     dialog.numbers.setChecked(False)
-    qtbot.waitUntil(lambda: drawn(dialog) < pencil, timeout=3000)  # nothing is written
+    qtbot.waitUntil(lambda: drawn(dialog) < pencil)  # nothing is written
     dialog.bar.setChecked(False)
     demo.settings.keep_print_options(dialog.options())
     again = demo.settings.print_options()
@@ -457,7 +457,7 @@ def test_ways_of_printing_are_kept_under_names(qtbot, demo, monkeypatch):
     kept = dialog.options()
     dialog.bar.setChecked(False)
     dialog.text.setCurrentIndex(dialog.text.findData(""))
-    qtbot.waitUntil(lambda: dialog.way.currentIndex() == 0, timeout=2000)  # it is none of them any more
+    qtbot.waitUntil(lambda: dialog.way.currentIndex() == 0)  # it is none of them any more
     ask("Bare")
     dialog.keep.click()
 

@@ -22,6 +22,7 @@ from culmo.desk.welcome import PICTURE_SIZE, FirstPicture
 from culmo.study.file import Study
 from culmo.study.unfinished import unfinished
 from support.builders import make_study
+from support.patience import LONG_S
 
 
 @pytest.fixture
@@ -194,7 +195,7 @@ sys.exit(app.exec())
 )
 def test_what_is_raised_in_an_event_of_qt_ends_nothing(event):
     done = subprocess.run(
-        [sys.executable, "-c", RAISING, event], capture_output=True, text=True, timeout=60, check=False
+        [sys.executable, "-c", RAISING, event], capture_output=True, text=True, timeout=LONG_S, check=False
     )
     assert done.returncode == 0, done.stderr[-2000:]
     assert done.stdout.split() == ["1", "True"]
@@ -248,7 +249,7 @@ def test_a_word_to_end_asks_nothing_and_keeps_what_was_typed(tmp_path, number):
     with subprocess.Popen(words, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True) as child:
         assert child.stdout.readline() == "typed\n"
         child.send_signal(number)
-        _, complaint = child.communicate(timeout=30)
+        _, complaint = child.communicate(timeout=LONG_S)
     assert child.returncode == 0, complaint
     assert "Traceback" not in complaint
     with Study(path) as study:
@@ -293,7 +294,7 @@ def test_a_language_that_is_chosen_holds_at_once_and_nothing_typed_is_lost(tmp_p
         start.MainWindow = main_window
         sys.exit(start.run_window(Path(sys.argv[1]), settings=Settings.at(Path(sys.argv[2]))))"""
     done = subprocess.run(
-        [sys.executable, "-c", code, str(path), str(tmp_path / "s.ini")], capture_output=True, text=True, timeout=90,
+        [sys.executable, "-c", code, str(path), str(tmp_path / "s.ini")], capture_output=True, text=True, timeout=LONG_S,
         check=False,
     )  # fmt: skip
     assert done.returncode == 0, done.stderr

@@ -239,7 +239,7 @@ def test_a_picture_that_is_read_and_not_accepted_is_asked_about(qtbot, with_stud
     with_study.show_room(READ)
     settle(with_study, 30)
     with_study.read.practise()
-    qtbot.waitUntil(lambda: bool(with_study.session.unsaved.names), timeout=20_000)
+    qtbot.waitUntil(lambda: bool(with_study.session.unsaved.names))
     assert with_study.session.unsaved.names[0].startswith("the picture ")
     answer("Save")
     assert with_study.close()

@@ -128,7 +128,7 @@ def test_the_eyedropper_takes_a_colour_from_a_picture(qtbot, with_study, tmp_pat
     window.show_room(READ)
     window.state.select("r01c01")
     window.read.open_picture(tmp_path / "p.png")
-    qtbot.waitUntil(lambda: window.read.trial is not None, timeout=20000)
+    qtbot.waitUntil(lambda: window.read.trial is not None)
     assert "not found" in window.notice_text.text()
     view = window.read.picture
     paper = view.rect().center() - QPoint(round(0.45 * 400 * min(view.width() / 400, view.height() / 300)), 0)
@@ -139,7 +139,7 @@ def test_the_eyedropper_takes_a_colour_from_a_picture(qtbot, with_study, tmp_pat
     assert np.abs(typed - [43.6, 61.0, 29.0]).max() < 1.5
     (tmp_path / "no.png").write_text("not a picture")
     window.read.open_picture(tmp_path / "no.png")
-    qtbot.waitUntil(lambda: "no.png" in window.notice_text.text(), timeout=20000)
+    qtbot.waitUntil(lambda: "no.png" in window.notice_text.text())
     assert "no.png" in window.notice_text.text()
 
 
@@ -336,7 +336,7 @@ def test_newer_work_begins_when_the_older_has_ended(qtbot, qapp):
         runner.start("learn", lambda number=number: slow(number), done.append, done.append)
         qtbot.wait(15)
     runner.start("find", lambda: (x for x in ()), done.append, done.append)
-    qtbot.waitUntil(lambda: not runner.busy(), timeout=5000)
+    qtbot.waitUntil(lambda: not runner.busy())
     assert 7 in done and most == 1
     assert sorted(map(str, done)) == ["7", "None"]
     runner.close()

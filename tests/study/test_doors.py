@@ -24,6 +24,7 @@ from culmo.study.restoring import put_back
 from culmo.study.tables import read_readings
 from culmo.study.whole_file import whole_file
 from support.builders import make_study
+from support.patience import LONG_S
 
 
 @pytest.fixture
@@ -114,7 +115,7 @@ def test_the_commands_say_one_line_of_it(odd, name):
         command = [sys.executable, "-m", "culmo", *words]
         if words[0].startswith("import="):
             command = [sys.executable, "-m", "culmo", "import", name, "pipe.csv"]
-        done = subprocess.run(command, capture_output=True, timeout=20, check=False)
+        done = subprocess.run(command, capture_output=True, timeout=LONG_S, check=False)
         assert done.returncode == 2
         assert len(done.stderr.splitlines()) == 1 and done.stderr.startswith(b"culmo: ")
 
@@ -124,7 +125,7 @@ def test_a_name_that_is_no_text_is_told_by_the_commands(odd):
     done = subprocess.run(
         [sys.executable, "-m", "culmo", "check", os.fsdecode(name)],
         capture_output=True,
-        timeout=20,
+        timeout=LONG_S,
         check=False,
     )
     assert done.returncode == 2

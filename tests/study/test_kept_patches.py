@@ -33,6 +33,7 @@ from culmo.study.recovery import recover
 from culmo.study.restoring import put_back
 from support.builders import make_sheet, make_study
 from support.patched import EARLY, LATE, SHOT, TEXTURE, patch_of, read_all
+from support.patience import LONG_S
 
 
 def shown(study, sheet_id=1):
@@ -294,7 +295,7 @@ def test_killed_at_any_moment_each_reading_that_was_told_has_its_patch(tmp_path)
         first = child.stdout.readline()
         time.sleep(rng.uniform(0.0, 0.2))
         child.send_signal(signal.SIGKILL)
-        rest, complaint = child.communicate(timeout=20)
+        rest, complaint = child.communicate(timeout=LONG_S)
         assert first, complaint
         lines = [line for line in (first, *rest.splitlines(keepends=True)) if line.endswith("\n")]
         told = max(told, int(lines[-1].split()[1]))

@@ -12,6 +12,7 @@ import pytest
 from culmo.study import acts, records
 from culmo.study.file import Study
 from support.builders import make_sheet, make_study
+from support.patience import LONG_S
 
 KILLS = 200 if os.environ.get("CULMO_SOAK") else 5
 PAINTER = """
@@ -49,7 +50,7 @@ def test_no_acknowledged_cell_is_lost(tmp_path):
         first = child.stdout.readline()  # it is at work
         time.sleep(rng.uniform(0.0, 0.12))
         child.send_signal(signal.SIGKILL)
-        rest, complaint = child.communicate(timeout=20)
+        rest, complaint = child.communicate(timeout=LONG_S)
         assert first, complaint
         for line in [first, *rest.splitlines()]:
             words = line.split()

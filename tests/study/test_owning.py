@@ -25,6 +25,7 @@ from culmo.study.pictures import open_photo
 from culmo.study.recovery import recover
 from culmo.study.restoring import offered, put_back
 from support.builders import make_sheet, make_study
+from support.patience import LONG_S
 
 OLD = Path(__file__).parent / "old"
 NOW = datetime(2026, 10, 7, 9, 20)
@@ -408,7 +409,7 @@ def test_what_is_being_written_now_is_no_leftover(tmp_path):
         assert child.stdout.readline() == "begun\n"
         with Study(path) as study:
             assert study.told == []
-        child.communicate("go on\n", timeout=20)
+        child.communicate("go on\n", timeout=LONG_S)
     assert (tmp_path / "mine slow.pdf").read_bytes() == b"slow"
 
 

@@ -1,8 +1,5 @@
 """Small builders for studies and sheets."""
 
-import fcntl
-import os
-import shutil
 from functools import cache
 from pathlib import Path
 
@@ -13,7 +10,7 @@ from culmo.core.chart.sheet import Sheet
 from culmo.core.paint.readings import INK, Reading
 from culmo.core.paint.recipe import mix
 from culmo.data import pigment_table
-from culmo.demo.make import demo_path, make_demo
+from culmo.demo.sample import put_sample
 from culmo.study import acts
 from culmo.study.file import Study
 from support.paints import make_painter
@@ -38,16 +35,8 @@ def _ordered_grid(wished: tuple[tuple[str, object], ...]) -> Sheet:
 
 
 def sample_study(folder: Path) -> Path:
-    """The sample study in a folder: made once in a run of the tests, by whichever process is the first, and copied."""
-    if "CULMO_TEST_SHARED" not in os.environ:
-        return make_demo(folder)
-    shared = Path(os.environ["CULMO_TEST_SHARED"])
-    with (shared / "sample.lock").open("w") as lock:
-        fcntl.flock(lock, fcntl.LOCK_EX)
-        if not demo_path(shared).exists():
-            make_demo(shared)
-    folder.mkdir(parents=True, exist_ok=True)
-    return Path(shutil.copy(demo_path(shared), folder))
+    """The sample study in a folder, as it ships."""
+    return put_sample(folder)
 
 
 def make_study(path: Path, names=FIVE, cards: bool = True, clock=None) -> Study:

@@ -8,6 +8,8 @@ import subprocess
 import sys
 from pathlib import Path
 
+from support.patience import LONG_S
+
 SYSTEM_PYTHON = "/usr/bin/python3"  # the bus' own library comes with the system's packages
 LAUNCHERS = ("/usr/libexec/at-spi-bus-launcher", "/usr/lib/at-spi2-core/at-spi-bus-launcher")
 
@@ -48,7 +50,7 @@ def main(study: str, folder: str) -> int:
         )
         ours.append(culmo)
         reader = [SYSTEM_PYTHON, str(Path(__file__).with_name("aloud.py"))]
-        return subprocess.run(reader, env=env, check=False, timeout=120).returncode
+        return subprocess.run(reader, env=env, check=False, timeout=LONG_S).returncode
     finally:
         for process in reversed(ours):
             process.terminate()

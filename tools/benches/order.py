@@ -16,14 +16,14 @@ def run() -> bool:
     from culmo.core.chart.order import plan_order, wish_costs, work_cost
     from culmo.core.paint.estimate import learn
     from culmo.core.steps import run_through
-    from culmo.demo.make import make_demo
+    from culmo.demo.sample import put_sample
     from culmo.study import records
     from culmo.study.file import Study
     from culmo.study.own_tests import labels_in
     from culmo.study.traits import traits_of
 
     with tempfile.TemporaryDirectory() as folder:
-        with Study(make_demo(Path(folder))) as study:
+        with Study(put_sample(Path(folder))) as study:
             paints = records.paints(study)
             estimate = learn([paint.name for paint in paints], records.readings(study), [])
             traits = traits_of(paints, labels_in(study, paints, estimate), estimate)

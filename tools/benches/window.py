@@ -50,10 +50,10 @@ def _seconds(code: str, *words: str) -> float:
 
 def run() -> bool:
     """Start each seven times in turn and compare the middles."""
-    from culmo.demo.make import make_demo
+    from culmo.demo.sample import put_sample
 
     with tempfile.TemporaryDirectory() as folder:
-        study = str(make_demo(Path(folder)))
+        study = str(put_sample(Path(folder)))
         times: dict[str, list[float]] = {"bare": [], "culmo": [], "study": []}
         for _ in range(7):
             times["bare"].append(_seconds(_BARE))

@@ -187,7 +187,7 @@ def _question(
 
 def run_demo(options: argparse.Namespace) -> int:
     """`culmo demo`."""
-    from culmo.demo.make import demo_path, make_demo
+    from culmo.demo.sample import put_sample, sample_path
 
     folder = options.folder
     if folder is None:
@@ -198,9 +198,9 @@ def run_demo(options: argparse.Namespace) -> int:
         else:
             folder = Path.cwd()
     # the user's own sample, opened without naming a folder, keeps what was tried in it
-    kept = options.open and options.folder is None and demo_path(folder).is_file()
+    kept = options.open and options.folder is None and sample_path(folder).is_file()
     try:
-        path = demo_path(folder) if kept else make_demo(folder)
+        path = sample_path(folder) if kept else put_sample(folder)
     except OSError as error:
         raise CulmoError(f'"{folder}" can not be written ({error.strerror or error})') from None
     if options.open:

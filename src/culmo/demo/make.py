@@ -10,6 +10,8 @@ from pathlib import Path
 
 import numpy as np
 
+from culmo.core.capture.read import read_sheet
+from culmo.core.capture.sample import bare_paper
 from culmo.core.chart.aids import Aids
 from culmo.core.chart.box import BoxShape
 from culmo.core.chart.order import plan_order
@@ -22,16 +24,20 @@ from culmo.core.paint.readings import INK, PAPER, Reading
 from culmo.core.paint.recipe import FULL, Recipe, mix, parse_recipe
 from culmo.data import text_width_mm
 from culmo.demo.paints import CARDS, CONSIDERED, GRAIN, PAINTS, PALETTES, TRAVEL_BOX, WANTED
+from culmo.demo.pictures import picture_of
+from culmo.demo.sample import sample_path
 from culmo.demo.simulated import Painter
 from culmo.study import acts, box_acts, note_acts, paint_acts, palette_acts, records
+from culmo.study.draft import Draft
 from culmo.study.file import Command, Study
 from culmo.study.own_tests import labels_in
 from culmo.study.papers import OwnPaper, keep_paper
+from culmo.study.patches import draft_patch
 from culmo.study.records import sheet_record
+from culmo.study.seen import kept_text
 from culmo.study.traits import traits_of
 
 TITLE = "Drawer 14, ground beetles"
-FILE_NAME = "Drawer 14 (sample).culmo"
 _START = datetime(2026, 9, 7, 9, 30, tzinfo=timezone(timedelta(hours=2)))
 
 
@@ -51,13 +57,8 @@ class _Clock:
         self.at = (self.at + timedelta(days=days)).replace(hour=9, minute=20, second=0)
 
 
-def demo_path(folder: Path) -> Path:
-    """Where the demo study lies in a folder."""
-    return folder / FILE_NAME
-
-
 def make_demo(folder: Path) -> Path:
-    """Write the demo study into a folder; an earlier one is replaced.
+    """Paint the demo study in a folder; an earlier one is replaced. What ships was made so (see `culmo.demo.sample`).
 
     Raises
     ------
@@ -65,7 +66,7 @@ def make_demo(folder: Path) -> Path:
         when the folder can not be written
     """
     folder.mkdir(parents=True, exist_ok=True)
-    path = demo_path(folder)
+    path = sample_path(folder)
     clock = _Clock()
     with Study.building(path, TITLE, clock, over=True) as study:
         _Studio(study, clock).work()
@@ -102,6 +103,7 @@ class _Studio:
         self.paint(first, 64)
         self.clock.next_morning()
         self.read(first)
+        self.photograph(first)
         self.note_wet(first, 20)
         self.judge(first)
         self.clock.next_morning(3)
@@ -143,6 +145,7 @@ class _Studio:
         for entry in sheet_record(self.study, ladder_id).cells:
             if entry.cell.fade_mm is None:
                 self.look_at(ladder_id, entry.id, entry.cell)
+        self.photograph(ladder_id)
         anchors = ("Lemon", "Scarlet", "Rose", "Ultramarine", "Phthalo blue", "Viridian")
         (wheel,) = self.laid_out(
             "wheel",
@@ -183,6 +186,7 @@ class _Studio:
         for entry in sheet_record(self.study, sheet_id).cells:
             if entry.cell.fade_mm is None and entry.cell.treatment not in ("covered", "exposed"):
                 self.look_at(sheet_id, entry.id, entry.cell)
+        self.photograph(sheet_id)
         self.note_wet(sheet_id, 12)
         self.do(box_acts.start_fade(self.study, sheet_id, "south window, first floor"))
         fade_id = int(self.study.next_id("fades")) - 1
@@ -277,6 +281,23 @@ class _Studio:
                 mixed[puddle] = self.painter.mixed()
             incoming.append(acts.Incoming(Reading(recipe, self.look(recipe, puddle=mixed[puddle])), entry.id))
         self.do(acts.add_readings(self.study, incoming, record.sheet.title, sheet_id))
+
+    def photograph(self, sheet_id: int) -> None:
+        """The real paint of what was read of a sheet, out of a picture that was taken of it then."""
+        record, read = sheet_record(self.study, sheet_id), records.read_cells(self.study, sheet_id)
+        rows = {entry.cell.id: read[entry.id] for entry in record.cells if entry.id in read}
+        looks = {name: (row["L"], row["a"], row["b"]) for name, row in rows.items()}
+        bare = bare_paper(records.bare_readings(self.study))
+        photo, corners = picture_of(self.painter, record.sheet, looks, bare, sheet_id)
+        reading = read_sheet(photo, record.sheet, corners, bare)
+        assert reading.shot is not None
+        draft, key = Draft(self.study, "A picture"), f"{sheet_id:016x}"
+        seen = {entry.cell: kept_text(entry, reading.shot, key) for entry in reversed(reading.readings)}
+        for cell in record.sheet.cells:
+            row, patch = rows.get(cell.id), reading.patches.get(cell.id)
+            if row is not None and patch is not None and seen.get(cell.id):
+                draft_patch(draft, row["id"], cell, patch, seen[cell.id], row["source"], row["taken"])
+        self.study.apply(draft.command())
 
     def judge(self, sheet_id: int) -> None:
         wanted = {

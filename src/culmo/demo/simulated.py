@@ -87,9 +87,13 @@ class Painter:
         """What a puddle misses by in the log of each paint's amount, of all paints or so many; its cells all have it."""
         return np.asarray(self.rng.normal(0.0, self.ratio_error / np.sqrt(2), count or len(self.paints)))
 
-    def _layer(self, layer: Layer, ground: Array, wander: bool, puddle: Array | None = None) -> Array:
+    def _shares(self, layer: Layer) -> tuple[list[int], Array]:
+        """The paints of a layer and how much of each this hand takes."""
         rows = [self._index[part.name.casefold()] for part in layer.parts]
-        amounts = np.array([part.parts for part in layer.parts]) * self._over_load[rows]
+        return rows, np.array([part.parts for part in layer.parts]) * self._over_load[rows]
+
+    def _layer(self, layer: Layer, ground: Array, wander: bool, puddle: Array | None = None) -> Array:
+        rows, amounts = self._shares(layer)
         thickness = layer.wash
         if wander:
             if len(rows) > 1:
@@ -99,18 +103,45 @@ class Painter:
             spread = self.water_error + (self.tint_error - self.water_error) * thin
             thickness *= np.exp(self.rng.normal(0, spread))
         share = amounts / amounts.sum()
+        result = np.zeros(36)
+        for node, weight in zip(_NODES, _WEIGHTS, strict=True):
+            result += weight * self._local(rows, share, thickness, float(node), ground)
+        return result
+
+    def _local(self, rows: list[int], share: Array, thickness: float, node: float, ground: Array) -> Array:
+        """A layer at one place of the paper's tooth, so many standard deviations below its middle, (36,) float."""
+        # separation: the coarse paint gathers where the film is thick; granulation: the film is thick in hollows
         grains = np.array([self.paints[row].grain for row in rows])
         grain = float(share @ grains)
-        result = np.zeros(36)
-        # separation: the coarse paint gathers where the film is thick; granulation: the film is thick in hollows
-        for node, weight in zip(_NODES, _WEIGHTS, strict=True):
-            local = share * np.exp(0.7 * (grains - grain) * node)
-            local = local / local.sum()
-            K = sum(local[i] * self.paints[row].absorption for i, row in enumerate(rows))
-            S = sum(local[i] * self.paints[row].scattering for i, row in enumerate(rows))
-            X = np.array([thickness * np.exp(grain * node - 0.5 * grain**2)])
-            result += weight * film_reflectance(np.asarray(K), np.asarray(S), X, ground)
-        return result
+        local = share * np.exp(0.7 * (grains - grain) * node)
+        local = local / local.sum()
+        K = sum(local[i] * self.paints[row].absorption for i, row in enumerate(rows))
+        S = sum(local[i] * self.paints[row].scattering for i, row in enumerate(rows))
+        X = np.array([thickness * np.exp(grain * node - 0.5 * grain**2)])
+        return film_reflectance(np.asarray(K), np.asarray(S), X, ground)
+
+    def settled(self, recipe: Recipe, ground: str, nodes: Array) -> Array:
+        """What the dry cell reflects from the hills of the paper down to its hollows, by the hand's own mean.
+
+        Parameters
+        ----------
+        recipe : Recipe
+        ground : str, "paper" or "ink"
+        nodes : (n,) float, places below the middle of the tooth, in standard deviations
+
+        Returns
+        -------
+        (n, 36) float
+        """
+        below = below_surface(self.paper if ground == PAPER else self.ink, self.k1, self.k2)
+        found = []
+        for node in nodes:
+            inner = below
+            for layer in reversed(recipe.layers):
+                rows, share = self._shares(layer)
+                inner = self._local(rows, share / share.sum(), layer.wash, float(node), inner)
+            found.append(through_surface(inner, self.k1, self.k2))
+        return np.array(found)
 
     def drying(self, recipe: Recipe) -> Array:
         """What drying does to a cell's colour, (3,) float CIELAB, dry less wet.

@@ -246,13 +246,13 @@ class Studies(QObject):
             self.open_path(Path(name))
 
     def open_sample(self) -> None:
-        """Open the sample study; it is made where there is none yet, so that what was tried in it stays."""
-        from culmo.demo.make import demo_path, make_demo
+        """Open the sample study; it is put where there is none yet, so that what was tried in it stays."""
+        from culmo.demo.sample import put_sample, sample_path
 
         folder = (
             Path(QStandardPaths.writableLocation(QStandardPaths.StandardLocation.GenericDataLocation))
             / "culmo"
         )
         with self.session.guarded():
-            path = demo_path(folder)
-            self.open_path(path if path.is_file() else make_demo(folder))
+            path = sample_path(folder)
+            self.open_path(path if path.is_file() else put_sample(folder))

@@ -19,6 +19,10 @@ from culmo.core.paint.readings import INK
 
 _INK_LINEAR = 0.03
 _PENCIL = 0.45  # what a pencil line leaves of the light
+SETTLED = np.linspace(
+    -2.5, 2.5, 11
+)  # places on the paper's tooth, in standard deviations from hills to hollows
+SETTLED.setflags(write=False)
 _STEP = 12  # the lens is worked out at every so many pixels and interpolated between
 
 
@@ -140,6 +144,7 @@ def photograph(
     rng: np.random.Generator,
     grains: Mapping[str, float] | None = None,
     paper: Array = PAPER_LAB,
+    settled: Mapping[str, Array] | None = None,
 ) -> Practice:
     """Take a picture of a sheet.
 
@@ -151,13 +156,15 @@ def photograph(
     rng : numpy Generator
     grains : mapping from cell id to 0..1, how much its wash granulates
     paper : (3,) float, CIELAB of the bare paper
+    settled : mapping from cell id to (n, 3) float, linear sRGB of its paint at each of SETTLED, where it is known better
+        than by how much it granulates; its mean is the cell's colour all the same
 
     Returns
     -------
     Practice
     """
     scale = shot.width_px * shot.fill / sheet.paper.width_mm
-    scene, bled = _paint(sheet, colours, shot, scale, rng, grains or {}, paper)
+    scene, bled = _paint(sheet, colours, shot, scale, rng, grains or {}, paper, settled or {})
     height_px = round(shot.width_px * sheet.paper.height_mm / sheet.paper.width_mm)
     lens = _Lens(sheet, shot, height_px)
     where = lens.sheet_positions()
@@ -220,6 +227,7 @@ def _paint(
     rng: np.random.Generator,
     grains: Mapping[str, float],
     paper: Array,
+    settled: Mapping[str, Array],
 ) -> tuple[Array, list[str]]:
     """The painted sheet seen straight from above in even light, (h, w, 3) float32 linear sRGB."""
     shape = round(sheet.paper.height_mm * scale), round(sheet.paper.width_mm * scale)
@@ -244,7 +252,8 @@ def _paint(
         if cell.id not in colours:
             continue
         colour = linear_srgb_from_lab(np.asarray(colours[cell.id], dtype=float)).astype(np.float32)
-        _wash(scene, cell, colour, white, shot, scale, rng, coarse, fine, grains.get(cell.id, 0.05))
+        grain = settled.get(cell.id, grains.get(cell.id, 0.05))
+        _wash(scene, cell, colour, white, shot, scale, rng, coarse, fine, grain)
         if rng.random() < shot.bleed:
             bled.append(cell.id)
             _bloom(scene, cell, white, scale, rng)
@@ -282,9 +291,12 @@ def _wash(
     rng: np.random.Generator,
     coarse: Array,
     fine: Array,
-    grain: float,
+    grain: float | Array,
 ) -> None:
-    """One wash: its film is uneven, its rim darker, its area mean the colour asked for."""
+    """One wash: its film is uneven, its rim darker, its area mean the colour asked for.
+
+    It granulates, or has the (n, 3) linear colours that its pigments have from the hills of the paper to its hollows.
+    """
     x, y, w, h = cell.box_mm
     left, top = max(0, int((x - 1) * scale)), max(0, int((y - 1) * scale))
     right, bottom = int((x + w + 1) * scale) + 1, int((y + h + 1) * scale) + 1
@@ -294,21 +306,32 @@ def _wash(
     )
     mask = _mask(moved, scale, part.shape[:2], rng, shot.edges)
     inside = cv2.distanceTransform(mask, cv2.DIST_L2, 3) / scale
-    film = 1.0 + 0.04 * coarse[top:bottom, left:right] + 0.5 * grain * fine[top:bottom, left:right]
+    film = 1.0 + 0.04 * coarse[top:bottom, left:right]
+    there = np.maximum(_by_tooth(colour, grain, fine[top:bottom, left:right]), 1e-4)
+    if not isinstance(grain, np.ndarray):
+        film = film + 0.5 * grain * fine[top:bottom, left:right]
     film = np.maximum(film, 0.05) * (1.0 + 0.25 * shot.edges * np.exp(-inside / 0.4))
     if cell.fade_mm is not None:
         film = film * _fading(cell, part.shape[:2], scale, left, top)
     ground = np.minimum(part, white)  # pencil and ink show through
-    through = np.maximum(colour, 1e-4) / white if cell.ground != INK else np.ones(3, dtype=np.float32)
+    through = there / white if cell.ground != INK else np.ones(3, dtype=np.float32)
     painted = ground * through ** film[..., None]
     if cell.ground == INK:
-        painted = np.broadcast_to(colour, part.shape) * film[..., None] ** 0.2
+        painted = np.broadcast_to(there, part.shape) * film[..., None] ** 0.2
     core = inside > min(1.2, 0.2 * min(w, h))
     if cell.fade_mm is None and core.any():
         clean = core & (np.abs(ground - np.median(ground[core], axis=0)).max(axis=-1) < 0.02)
         if clean.any():
             painted = painted * (colour / np.maximum(painted[clean].mean(axis=0), 1e-5))
     part[mask > 0] = painted[mask > 0]
+
+
+def _by_tooth(colour: Array, grain: float | Array, tooth: Array) -> Array:
+    """The colour of a wash over the paper's tooth: everywhere the same, or as its pigments settle; (3,) or (h, w, 3)."""
+    if not isinstance(grain, np.ndarray):
+        return colour
+    places = np.clip(tooth, SETTLED[0], SETTLED[-1])
+    return np.stack([np.interp(places, SETTLED, grain[:, axis]) for axis in range(3)], axis=-1)
 
 
 def _fading(cell: Cell, shape: tuple[int, int], scale: float, left: int, top: int) -> Array:
