@@ -9,6 +9,7 @@ import numpy as np
 
 from culmo.core.colour.names import apart_words
 from culmo.core.paint.estimate import Estimate, learn
+from culmo.core.paint.grain import learn_grains
 from culmo.core.paint.label import Label, label_of
 from culmo.core.paint.pigments import never_seen, typical_readings
 from culmo.core.paint.recipe import spoken_recipe
@@ -22,6 +23,7 @@ from culmo.core.palette.reach import USUAL, tabulate, value_of
 from culmo.core.palette.subjects import all_round, serving
 from culmo.core.steps import run_through
 from culmo.data import pigment_table
+from culmo.desk.known_paints import UNKNOWN_GRAIN
 from culmo.desk.rooms.box.findings import Findings, work_out
 from culmo.study.records import Paint
 from culmo.words import listed
@@ -134,12 +136,15 @@ def _mixes(estimate: Estimate, names: Sequence[str], labels: Sequence[Label]) ->
     mixer = mixer_of(estimate).only(names)
     lattice, table = build_lattice(mixer), pair_table(mixer)
     lines = []
-    ideas = find_ideas(estimate, mixer, table, lattice, [label.grain for label in labels])
+    by_name = {name.casefold(): label for name, label in zip(names, labels, strict=True)}
+    grains = learn_grains(
+        estimate, [], lambda name: by_name[name].grain if name in by_name else UNKNOWN_GRAIN
+    )
+    ideas = find_ideas(estimate, mixer, table, lattice, grains)
     for kind, some in ideas.found.items():
         if some:
             told = "; ".join(f"{spoken_recipe(idea.recipe)}" for idea in some[:3])
             lines.append(f"- {kind.capitalize()} ({len(some)}): {told}")
-    by_name = {name.casefold(): label for name, label in zip(names, labels, strict=True)}
     for what, lab in (
         ("moss green", (48.0, -16.0, 30.0)),
         ("warm grey", (55.0, 2.0, 6.0)),

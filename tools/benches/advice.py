@@ -6,6 +6,7 @@ import numpy as np
 
 from culmo.core.paint.depth import depths
 from culmo.core.paint.estimate import Estimate, learn
+from culmo.core.paint.grain import learn_grains
 from culmo.core.paint.label import Label, label_of
 from culmo.core.paint.pigments import typical_readings
 from culmo.core.paint.readings import Reading
@@ -57,7 +58,7 @@ def _pages(count: int) -> bool:
     mixer = mixer_of(estimate)
     lattice, pairs, rng = build_lattice(mixer), pair_table(mixer), np.random.default_rng(1)
     by_name = {name.casefold(): label for name, label in zip(mixer.names, labels, strict=True)}
-    grains = [label.grain for label in labels]
+    grains = learn_grains(estimate, [], lambda name: by_name[name].grain)
     readings = _readings(lattice, rng, 300)
     painted = [Truth(reading.recipe, np.array(reading.lab)) for reading in readings]
     material = Material(lattice, frozenset(by_name), painted)

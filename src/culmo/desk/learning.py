@@ -227,10 +227,7 @@ class Learning(QObject):
         from culmo.core.colour.spectral import LIGHTS
         from culmo.desk.drawing.looks import Looks
 
-        settled = self.grains
-        if settled is not None and settled.names != estimate.names:
-            settled = None  # a paint was renamed since
-        self.looks = Looks(estimate, self.known_paints.grains, self.flat, LIGHTS[self.light], settled)
+        self.looks = Looks(estimate, self.known_paints.grains, self.flat, LIGHTS[self.light], self.settled)
         if not estimate.settled:
             self._session.told.emit(
                 tr("The readings contradict each other: the figures did not settle, spreads are wide")
@@ -268,15 +265,21 @@ class Learning(QObject):
         """The robust weight of each reading that teaches, by its id; empty while nothing is known."""
         return self._learned.weights if self._learned is not None else {}
 
+    @property
+    def settled(self) -> "Grains | None":
+        """What patches taught of how the paints settle; None where none did, or a paint was renamed since."""
+        fits = (
+            self.grains is not None and self.estimate is not None and self.grains.names == self.estimate.names
+        )
+        return self.grains if fits else None
+
     def texture_of(self, recipe: "Recipe") -> "Foretold | None":
         """The grain that is foretold of one mix; None where no patch taught any, or a paint of it is not known."""
         from culmo.core.paint.grain import foretell
 
-        if self.estimate is None or self.grains is None or not recipe.layers or not self.knows(recipe):
+        if self.estimate is None or self.settled is None or not recipe.layers or not self.knows(recipe):
             return None
-        if self.grains.names != self.estimate.names:  # a paint was renamed since
-            return None
-        return foretell(self.estimate, self.grains, [recipe])
+        return foretell(self.estimate, self.settled, [recipe])
 
     def knows(self, recipe: "Recipe") -> bool:
         """Whether every paint of a recipe is known to the present estimate."""

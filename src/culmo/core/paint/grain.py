@@ -316,13 +316,17 @@ def _derivatives(washes: _Washes, values: Array) -> Array:
     return found.reshape(4 * n, len(values))
 
 
+def said_of(grains: Grains) -> Array:
+    """How much each paint granulates as a label says it, (P,) float, 0..1: what patches taught, or began from."""
+    uneven = np.hypot(grains.together, grains.alone)
+    return np.clip((uneven - _LABEL_LEAST) / (_LABEL_MOST - _LABEL_LEAST), 0.0, 1.0)
+
+
 def as_label(grains: Grains) -> dict[str, float]:
     """How much paints granulate as a label says it, 0..1, by their folded names; of those that enough patches showed."""
-    uneven = np.hypot(grains.together, grains.alone)
-    said = np.clip((uneven - _LABEL_LEAST) / (_LABEL_MOST - _LABEL_LEAST), 0.0, 1.0)
     return {
         name.casefold(): float(value)
-        for name, value, taught in zip(grains.names, said, grains.taught, strict=True)
+        for name, value, taught in zip(grains.names, said_of(grains), grains.taught, strict=True)
         if taught >= _ENOUGH
     }
 
@@ -353,7 +357,7 @@ def foretell(estimate: Estimate, grains: Grains, recipes: Sequence[Recipe]) -> F
     recipes : sequence of n Recipe, of one layer at least
     """
     slopes, wash, _ = film_slopes(estimate, recipes)
-    values = np.concatenate([grains.together, np.log(grains.alone), [grains.by_wash]])
+    values = _figures(grains)
     washes = _washes(slopes, wash)
     contrast, parting, _ = _told(washes, values)
     root = np.linalg.cholesky(grains.covariance + 1e-12 * np.eye(len(values)))
@@ -369,6 +373,44 @@ def foretell(estimate: Estimate, grains: Grains, recipes: Sequence[Recipe]) -> F
     )
 
 
+def likely_textures(estimate: Estimate, grains: Grains, recipes: Sequence[Recipe]) -> tuple[Array, Array]:
+    """Contrast and parting of many mixes, (n,) float each, CIELAB, as `foretell` has them but without their spread."""
+    slopes, wash, _ = film_slopes(estimate, recipes)
+    contrast, parting, _ = _told(_washes(slopes, wash), _figures(grains))
+    return contrast, parting
+
+
+def tells_most(estimate: Estimate, grains: Grains, recipes: Sequence[Recipe], parts: bool) -> int:
+    """That mix whose patch would tell most about the texture of all of them: their variance would fall most.
+
+    Parameters
+    ----------
+    estimate, grains : as in `foretell`
+    recipes : sequence of n Recipe, at least one
+    parts : bool, whether parting is asked for, else the contrast of grain
+    """
+    slopes, wash, _ = film_slopes(estimate, recipes)
+    washes, values, count = _washes(slopes, wash), _figures(grains), len(recipes)
+    contrast, parting, _ = _told(washes, values)
+    rows = _derivatives(washes, values).reshape(4, count, -1)
+    off = np.stack(
+        [np.hypot(_MODEL_OFF * contrast, _LEAST), *3 * [np.hypot(_MODEL_OFF * parting, _LEAST_APART)]]
+    )
+    spread = np.asarray(rows[int(parts)] @ grains.covariance)  # of what is asked for with the figures
+    gains = []
+    for place in range(count):
+        seen = rows[:, place]
+        noise = seen @ grains.covariance @ seen.T + np.diag(off[:, place] ** 2)
+        reached = spread @ seen.T
+        gains.append(float((reached * np.linalg.solve(noise, reached.T).T).sum()))
+    return int(np.argmax(gains))
+
+
+def _figures(grains: Grains) -> Array:
+    """The figures of the paints in one row, (2 P + 1,) float."""
+    return np.concatenate([grains.together, np.log(grains.alone), [grains.by_wash]])
+
+
 def scatter(estimate: Estimate, grains: Grains, recipes: Sequence[Recipe]) -> Scatter:
     """How the colours of washes scatter.
 
@@ -380,10 +422,9 @@ def scatter(estimate: Estimate, grains: Grains, recipes: Sequence[Recipe]) -> Sc
     scale = (wash**grains.by_wash)[:, None]
     own = np.einsum("npc,npd,p->ncd", slopes, slopes, grains.alone**2, optimize=True)
     power, ways = np.linalg.eigh(own)
-    values = np.concatenate([grains.together, np.log(grains.alone), [grains.by_wash]])
     return Scatter(
         lab=lab,
         common=np.einsum("npc,p->nc", slopes, grains.together) * scale,
         own=ways[:, :, 2] * np.sqrt(np.maximum(power[:, 2:], 0.0)) * scale,
-        size_mm=np.exp(_shares(slopes, values) @ np.log(grains.size_mm)),
+        size_mm=np.exp(_shares(slopes, _figures(grains)) @ np.log(grains.size_mm)),
     )

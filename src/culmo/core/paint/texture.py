@@ -4,6 +4,9 @@ from dataclasses import dataclass
 
 from culmo.core.paint.character import Triple
 
+# from which on the eye notices it, at arm's length: the deviation of L*, and of a* and b* together
+GRANULATES, PARTS = 1.5, 1.5
+
 
 @dataclass(frozen=True)
 class Texture:

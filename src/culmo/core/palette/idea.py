@@ -13,6 +13,23 @@ KINDS = (GREY, BROWN, DARK, GREEN, ORANGE, VIOLET, PARTING, GRAINY, RANGE, CAREF
 
 
 @dataclass(frozen=True)
+class Settling:
+    """How a mix is foretold to settle.
+
+    Attributes
+    ----------
+    contrast, contrast_off, parting, parting_off : float, CIELAB, as in `culmo.core.paint.grain`
+    taught : int, how many patches its least known paint rests on; 0 where a label or the table is all
+    """
+
+    contrast: float
+    contrast_off: float
+    parting: float
+    parting_off: float
+    taught: int
+
+
+@dataclass(frozen=True)
 class Idea:
     """A mix worth knowing.
 
@@ -25,6 +42,7 @@ class Idea:
     words : str
     spread : float, the CIEDE2000 radius that holds nine in ten of what is not known of the paints; the hand apart
     at_most : float, the chroma that nine in ten do not pass
+    settling : Settling, how it lies on the paper; None for what is no mix
     """
 
     kind: str
@@ -34,6 +52,7 @@ class Idea:
     words: str
     spread: float = nan
     at_most: float = nan
+    settling: Settling | None = None
 
     @property
     def names(self) -> tuple[str, ...]:

@@ -9,9 +9,11 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from culmo.core.paint.estimate import Estimate
+from culmo.core.paint.grain import Grains, foretell, tells_most
 from culmo.core.paint.next_cells import choose_next
 from culmo.core.paint.optics import linearise
 from culmo.core.paint.predict import batch_for, radius_of_nine_in_ten
+from culmo.core.paint.recipe import Recipe
 from culmo.core.palette.greyness import chroma_at_most, grey_words
 from culmo.core.palette.idea import (
     BROWN,
@@ -26,6 +28,7 @@ from culmo.core.palette.idea import (
     RANGE,
     VIOLET,
     Idea,
+    Settling,
 )
 from culmo.core.palette.lattice import Lattice
 from culmo.core.palette.mixer import (
@@ -68,7 +71,7 @@ def find_ideas(
     mixer: Mixer,
     table: PairTable,
     lattice: Lattice,
-    grain: Sequence[float],
+    grains: Grains,
     kinds: Sequence[str] = KINDS,
 ) -> Ideas:
     """The mixes worth knowing of a box, with how sure they are.
@@ -79,18 +82,17 @@ def find_ideas(
     mixer : Mixer of n paints
     table : PairTable of them
     lattice : Lattice of them
-    grain : n float, 0..1, how much each granulates
+    grains : Grains, how the paints of the estimate settle
     kinds : sequence of str, what is looked for
     """
     if len(mixer.names) < 2:
         return Ideas({kind: [] for kind in kinds})
-    grains = np.asarray(grain, dtype=float)
     makers: dict[str, Callable[[], tuple[list[Idea], int]]] = {
         GREY: lambda: greys(mixer, table, lattice),
         BROWN: lambda: browns(mixer, lattice),
         DARK: lambda: darks(mixer, table, lattice),
-        PARTING: lambda: (parting(mixer, table, grains), 0),
-        GRAINY: lambda: (grainy(mixer, table, grains), 0),
+        PARTING: lambda: (parting(estimate, table, grains), 0),
+        GRAINY: lambda: (grainy(estimate, table, grains), 0),
         RANGE: lambda: (ranges(table), 0),
         CAREFUL: lambda: (careful(mixer, table), 0),
         GREEN: lambda: (clean(table, GREEN), 0),
@@ -100,38 +102,61 @@ def find_ideas(
     ideas = Ideas({})
     for kind in kinds:
         rough, more = makers[kind]()
-        found = _with_spread(estimate, rough)
+        found = _with_spread(estimate, grains, rough)
         if kind == GREY:  # what is known to be grey comes before what may be, and two paints before three
             found.sort(key=lambda idea: idea.at_most + _A_PAINT_MORE * len(idea.names))
-        best = _telling(estimate, found)
+        best = _telling(estimate, grains, kind, found)
         ideas.found[kind], ideas.more[kind] = found, more
         if best is not None:
             ideas.telling[kind] = best
     return ideas
 
 
-def _with_spread(estimate: Estimate, ideas: list[Idea]) -> list[Idea]:
-    """The ideas with how sure they are; greys with their words, which rest on it."""
+def _with_spread(estimate: Estimate, grains: Grains, ideas: list[Idea]) -> list[Idea]:
+    """The ideas with how sure they are and how they settle; greys with their words, which rest on it."""
     if not ideas:
         return []
     linear = linearise(estimate.layout, estimate.theta, batch_for(estimate, [idea.recipe for idea in ideas]))
     covariance = linear.jacobian.spread(estimate.covariance)
     radius = radius_of_nine_in_ten(linear.lab, covariance)
     at_most = chroma_at_most(linear.lab, covariance)
+    settlings = settlings_of(estimate, grains, [idea.recipe for idea in ideas])
     return [
         replace(
             idea,
+            settling=settling,
             spread=float(within),
             at_most=float(most),
             words=grey_words(idea.number, float(most)) if idea.kind == GREY else idea.words,
         )
-        for idea, within, most in zip(ideas, radius, at_most, strict=True)
+        for idea, within, most, settling in zip(ideas, radius, at_most, settlings, strict=True)
     ]
 
 
-def _telling(estimate: Estimate, ideas: Sequence[Idea]) -> Idea | None:
+def settlings_of(estimate: Estimate, grains: Grains, recipes: Sequence[Recipe]) -> list[Settling]:
+    """How mixes are foretold to settle, and by how many patches of their least known paint."""
+    if not recipes:
+        return []
+    told = foretell(estimate, grains, recipes)
+    return [
+        Settling(
+            contrast=float(told.contrast[place]),
+            contrast_off=float(told.contrast_off[place]),
+            parting=float(told.parting[place]),
+            parting_off=float(told.parting_off[place]),
+            taught=int(
+                min(grains.taught[estimate.index[part.name.casefold()]] for part in recipe.layers[0].parts)
+            ),
+        )
+        for place, recipe in enumerate(recipes)
+    ]
+
+
+def _telling(estimate: Estimate, grains: Grains, kind: str, ideas: Sequence[Idea]) -> Idea | None:
     """Of the first of some ideas that one whose reading would tell most about them; None where there are none."""
     first = ideas[:_TOLD_BY]
+    if first and kind in (PARTING, GRAINY):  # what a picture of it would tell of the grain
+        return first[tells_most(estimate, grains, [idea.recipe for idea in first], kind == PARTING)]
     chosen = choose_next(estimate, [idea.recipe for idea in first], 1)
     return first[chosen[0]] if chosen else None
 

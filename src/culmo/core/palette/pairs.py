@@ -4,13 +4,15 @@ import numpy as np
 
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array, Indices
+from culmo.core.paint.estimate import Estimate
+from culmo.core.paint.grain import Grains, likely_textures, said_of
 from culmo.core.paint.recipe import FULL, mix
+from culmo.core.paint.texture import PARTS
 from culmo.core.palette.idea import CAREFUL, GRAINY, PARTING, RANGE, Idea
 from culmo.core.palette.mixer import (
     EVEN,
     FULL_AT,
     MIDDLE_AT,
-    PAIR_WASHES,
     RATIOS,
     Mixer,
     PairTable,
@@ -23,8 +25,7 @@ from culmo.core.palette.strength import LOGITS, middles
 from culmo.words import tr
 
 _OWN_HUE_DEG = 14.0
-_SETTLES, _STAYS = 0.15, 0.1
-_SEEN = 3.0  # CIEDE2000 between hollow and hill, for parting to be seen
+_SETTLES, _STAYS, _APART = 0.15, 0.1, 0.08
 _VIVID = 30.0
 _TAKES_OVER = 4.5  # five parts to one, as they are said
 _TELLS = 12.0
@@ -71,69 +72,53 @@ def ranges(table: PairTable) -> list[Idea]:
     ]  # fmt: skip
 
 
-def _hollow_and_hill(mixer: Mixer, table: PairTable, grain: Array, own: bool) -> tuple[Array, Indices]:
-    """How far the colours in the hollows and on the hills of the paper lie apart, in CIEDE2000, at the best of some ratios.
-
-    In a hollow there is more of what settles, in logs by its grain, on a hill less. With `own` the share of each paint
-    changes with its own grain (the mix parts) and the film's thickness does not; without it the film is thicker in
-    the hollow by the mean grain, and the shares stay (it granulates).
-    """
-    g1, g2 = grain[table.first], grain[table.second]
+def _settled(estimate: Estimate, table: PairTable, grains: Grains, parts: bool) -> tuple[Array, Indices]:
+    """How much each pair parts, or how far its light and dark lie apart, in CIELAB, at the best of some ratios."""
     tried = [place for place, (a, b) in enumerate(RATIOS) if max(a, b) <= 3 * min(a, b)]
-    wash, rows = PAIR_WASHES[MIDDLE_AT], np.arange(len(table.first))
-    seen = np.zeros((len(rows), len(tried)))
-    for at, place in enumerate(tried):
-        a, b = RATIOS[place]
-        share = a / (a + b)
-        ends = []
-        for sign in (1.0, -1.0):
-            one, two = np.full(len(rows), share), np.full(len(rows), 1.0 - share)
-            thick = np.full(len(rows), wash)
-            if own:
-                one, two = one * np.exp(sign * g1), two * np.exp(sign * g2)
-            else:
-                thick = wash * np.exp(sign * (share * g1 + (1.0 - share) * g2))
-            shares = np.zeros((len(rows), len(mixer.names)))
-            shares[rows, table.first], shares[rows, table.second] = one / (one + two), two / (one + two)
-            ends.append(mixer.lab_each(shares, thick))
-        seen[:, at] = delta_e_00(ends[0], ends[1])
+    recipes = [table.recipe(p, place, MIDDLE_AT) for p in range(len(table.first)) for place in tried]
+    seen = likely_textures(estimate, grains, recipes)[int(parts)].reshape(len(table.first), len(tried))
     best = seen.argmax(axis=1)
-    return seen[rows, best], np.array(tried)[best]
+    return seen[np.arange(len(best)), best], np.array(tried)[best]
 
 
-def parting(mixer: Mixer, table: PairTable, grain: Array) -> list[Idea]:
-    """Pairs of which one settles in the hollows and the other stays between, by how far apart both are seen."""
-    seen, ratio = _hollow_and_hill(mixer, table, grain, own=True)
-    one, two = grain[table.first], grain[table.second]
+def _said(estimate: Estimate, table: PairTable, grains: Grains) -> Array:
+    """How much each paint of a table granulates, (n,) float, 0..1."""
+    return said_of(grains)[[estimate.index[name.casefold()] for name in table.names]]
+
+
+def parting(estimate: Estimate, table: PairTable, grains: Grains) -> list[Idea]:
+    """Pairs of which one settles in the hollows and the other stays between, by how far their colours come apart.
+
+    Parameters
+    ----------
+    estimate : Estimate, which knows all paints of the table
+    table : PairTable
+    grains : Grains, how the paints settle
+    """
+    seen, ratio = _settled(estimate, table, grains, parts=True)
+    grain = _said(estimate, table, grains)
     chroma = chroma_of(table.alone[:, MIDDLE_AT])
-    fits = (np.maximum(one, two) >= _SETTLES) & (seen >= _SEEN)
+    one, two = grain[table.first], grain[table.second]
+    fits = (np.maximum(one, two) >= _SETTLES) & (np.abs(one - two) >= _APART) & (seen >= PARTS)
     ideas = []
     for p in np.flatnonzero(fits)[np.argsort(-seen[fits], kind="stable")]:
         first, second = int(table.first[p]), int(table.second[p])
         settles, stays = (first, second) if one[p] >= two[p] else (second, first)
+        names = {"settles": table.names[settles], "stays": table.names[stays]}
         if grain[stays] > _STAYS:
-            words = tr(
-                "{settles} settles more than {stays}", settles=mixer.names[settles], stays=mixer.names[stays]
-            )
+            words = tr("{settles} settles more than {stays}", **names)
         elif chroma[stays] >= _VIVID:
-            words = tr(
-                "{settles} settles, {stays} shines between",
-                settles=mixer.names[settles],
-                stays=mixer.names[stays],
-            )
+            words = tr("{settles} settles, {stays} shines between", **names)
         else:
-            words = tr(
-                "{settles} settles, {stays} stays between",
-                settles=mixer.names[settles],
-                stays=mixer.names[stays],
-            )
+            words = tr("{settles} settles, {stays} stays between", **names)
         ideas.append(_of_pair(table, PARTING, int(p), int(ratio[p]), MIDDLE_AT, float(seen[p]), words))
     return ideas
 
 
-def grainy(mixer: Mixer, table: PairTable, grain: Array) -> list[Idea]:
-    """Pairs that both settle in the hollows, by how far light and dark lie apart."""
-    seen, ratio = _hollow_and_hill(mixer, table, grain, own=False)
+def grainy(estimate: Estimate, table: PairTable, grains: Grains) -> list[Idea]:
+    """Pairs that both settle in the hollows, by how far light and dark lie apart; as in `parting`."""
+    seen, ratio = _settled(estimate, table, grains, parts=False)
+    grain = _said(estimate, table, grains)
     fits = np.minimum(grain[table.first], grain[table.second]) >= _SETTLES
     return [
         _of_pair(

@@ -7,6 +7,7 @@ import numpy as np
 
 from culmo.core.colour.spectral import LIGHTS, Array
 from culmo.core.paint.estimate import Estimate
+from culmo.core.paint.grain import Grains, learn_grains
 from culmo.core.paint.label import Label
 from culmo.core.palette.choose import Choice, choosing
 from culmo.core.palette.conditions import Conditions, Kinds, kinds_of
@@ -83,10 +84,25 @@ def working_out(
 
 
 def thinking(
-    estimate: Estimate, mixes: Mixes, grain: Callable[[str], float], kinds: Sequence[str]
+    estimate: Estimate,
+    mixes: Mixes,
+    grains: Grains | None,
+    said: Callable[[str], float],
+    kinds: Sequence[str],
 ) -> Generator[float, None, Ideas]:
-    """What mixes of some kinds are worth knowing; yields its progress."""
-    ideas, grains = Ideas({}), [grain(name) for name in mixes.names]
+    """What mixes of some kinds are worth knowing; yields its progress.
+
+    Parameters
+    ----------
+    estimate : Estimate
+    mixes : Mixes of the box
+    grains : Grains that patches taught; None where it goes by what is said of the paints
+    said : function from a paint's name to how much it is said to granulate, 0..1
+    kinds : sequence of str, what is looked for
+    """
+    ideas = Ideas({})
+    if grains is None:
+        grains = learn_grains(estimate, [], said)
     for done, kind in enumerate(kinds):
         yield done / len(kinds)
         found = find_ideas(estimate, mixes.lattice.mixer, mixes.pairs, mixes.lattice, grains, [kind])

@@ -8,6 +8,7 @@ from culmo.core.colour.spectral import Array
 from culmo.core.paint.label import KEEPS, Label
 from culmo.core.paint.pigments import CLEAR
 from culmo.core.paint.recipe import in_proportion, mix
+from culmo.core.paint.texture import GRANULATES, PARTS
 from culmo.core.palette.alike import AlikePair
 from culmo.core.palette.character import Character
 from culmo.core.palette.idea import (
@@ -22,10 +23,11 @@ from culmo.core.palette.idea import (
     RANGE,
     VIOLET,
     Idea,
+    Settling,
 )
 from culmo.core.palette.ideas import Ideas, varied
 from culmo.core.palette.threes import warmth
-from culmo.words import tr, trn
+from culmo.words import decimal, tr, trn
 
 ALIKE, NEEDED = "alike", "needed"
 
@@ -77,6 +79,8 @@ _WORTH_A_HEAD = 5
 VARIOUS, BEST, WARM = range(3)
 ORDERS = (tr("Various first"), tr("Best first"), tr("From warm to cool"))
 ANY_COUNT, TWO, THREE = range(3)
+ANY_GRAIN, SMOOTH, GRANULATING = range(3)
+GRAINS = (tr("Any grain"), tr("Smooth"), tr("Granulating"))
 COUNTS = (tr("Two or three paints"), tr("Two paints"), tr("Three paints"))
 
 
@@ -90,6 +94,7 @@ class Asked:
     clear, lightfast, single : bool, whether all of its paints must be
     count : int, ANY_COUNT, TWO or THREE
     order : int, VARIOUS, BEST or WARM
+    grain : int, ANY_GRAIN, SMOOTH or GRANULATING
     """
 
     in_hand: frozenset[str] | None = None
@@ -98,6 +103,7 @@ class Asked:
     single: bool = False
     count: int = ANY_COUNT
     order: int = VARIOUS
+    grain: int = ANY_GRAIN
 
 
 @dataclass(frozen=True)
@@ -160,12 +166,22 @@ def _fits(idea: Idea, labels: Mapping[str, Label], asked: Asked) -> bool:
         return False
     if asked.count != ANY_COUNT and len(names) != (2 if asked.count == TWO else 3):
         return False
+    if asked.grain != ANY_GRAIN and not _settles_so(idea.settling, asked.grain):
+        return False
     known = [labels[name] for name in names if name in labels]
     if asked.clear and not all(label.transparency in CLEAR for label in known):
         return False
     if asked.lightfast and not all(label.lightfastness in KEEPS for label in known):
         return False
     return not asked.single or all(label.single for label in known)
+
+
+def _settles_so(settling: Settling | None, grain: int) -> bool:
+    if settling is None:
+        return False
+    if grain == GRANULATING:
+        return settling.contrast >= GRANULATES
+    return settling.contrast < GRANULATES and settling.parting < PARTS
 
 
 def listed_alike(
@@ -201,6 +217,33 @@ def idea_title(idea: Idea) -> str:
         return tr("{first} and {second}", first=idea.names[0], second=idea.names[1])
     parts = in_proportion(part.parts for part in idea.recipe.layers[0].parts)
     return f"{parts}  {' + '.join(idea.names)}"
+
+
+def row_words(idea: Idea) -> str:
+    """What is said of a mix in the list; where it goes by how it settles, also by what that is known."""
+    if idea.kind == GREY:
+        return tr("{words}; chroma {chroma}", words=idea.words, chroma=decimal(f"{idea.number:.1f}"))
+    if idea.kind not in (PARTING, GRAINY) or idea.settling is None:
+        return idea.words
+    if idea.settling.taught:
+        return tr("{words}; as pictures showed it", words=idea.words)
+    return tr("{words}; by what is said of the paints", words=idea.words)
+
+
+def settling_words(settling: Settling) -> str:
+    """How a mix is foretold to settle, and by what that is known, in sentences."""
+    told = tr(
+        "Granulation {contrast:.1f} ± {contrast_off:.1f}, separation {parting:.1f} ± {parting_off:.1f}.",
+        contrast=settling.contrast, contrast_off=settling.contrast_off,
+        parting=settling.parting, parting_off=settling.parting_off,
+    )  # fmt: skip
+    if not settling.taught:
+        return f"{told} {tr('No picture showed all of its paints yet: labels and the table of pigments say so.')}"
+    by = trn(
+        "Its least known paint was seen in {n} cell.", "Its least known paint was seen in {n} cells.",
+        settling.taught,
+    )  # fmt: skip
+    return f"{told} {by}"
 
 
 def spread_words(idea: Idea) -> str:

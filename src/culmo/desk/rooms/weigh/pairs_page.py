@@ -27,7 +27,7 @@ from culmo.core.palette.alike import ALIKE as ALIKE_LIMIT
 from culmo.core.palette.alike import alike_pairs, nearest_pairs
 from culmo.core.palette.character import character
 from culmo.core.palette.choose import missed_without
-from culmo.core.palette.idea import CAREFUL, GREY, Idea
+from culmo.core.palette.idea import CAREFUL, Idea
 from culmo.core.palette.mixer import FULL_AT
 from culmo.desk.drawing.looks import Looks
 from culmo.desk.drawing.pencil import draw_paint
@@ -42,6 +42,7 @@ from culmo.desk.rooms.weigh.pairs_model import (
     ALIKE,
     ANY_COUNT,
     COUNTS,
+    GRAINS,
     NEEDED,
     ORDERS,
     TOPICS,
@@ -54,6 +55,8 @@ from culmo.desk.rooms.weigh.pairs_model import (
     idea_title,
     listed_alike,
     listed_ideas,
+    row_words,
+    settling_words,
     spread_words,
     unknown_words,
 )
@@ -97,7 +100,7 @@ class IdeaList(QAbstractListModel):
         row = self.listed.rows[index.row()]
         if role == Qt.ItemDataRole.UserRole:
             return row
-        words = row if isinstance(row, str) else f"{idea_title(row)}: {row.words}"
+        words = row if isinstance(row, str) else f"{idea_title(row)}: {row_words(row)}"
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
             return words
         return as_tip(words) if role == Qt.ItemDataRole.ToolTipRole else None
@@ -166,15 +169,12 @@ class IdeaDelegate(QStyledItemDelegate):
             Qt.AlignmentFlag.AlignVCenter,
             QFontMetrics(bold).elidedText(idea_title(idea), elide, int(room)),
         )
-        words = idea.words
-        if idea.kind == GREY:
-            words = tr("{words}; chroma {chroma}", words=words, chroma=decimal(f"{idea.number:.1f}"))
         painter.setFont(plain)
         painter.setPen(soft)
         painter.drawText(
             below,
             Qt.AlignmentFlag.AlignVCenter,
-            QFontMetrics(plain).elidedText(words, elide, int(place.width())),
+            QFontMetrics(plain).elidedText(row_words(idea), elide, int(place.width())),
         )
         if sure:
             painter.drawText(top, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, sure)
@@ -244,8 +244,12 @@ class PairsPage(WeighPage):
         self.count_box.setAccessibleName(tr("Of how many paints"))
         self.order_box.addItems(ORDERS)
         self.order_box.setAccessibleName(tr("Order of the list"))
-        keep_quiet(self.count_box, self.order_box)
-        for box in (self.count_box, self.order_box):
+        self.grain_box = QComboBox()
+        self.grain_box.addItems(GRAINS)
+        self.grain_box.setAccessibleName(tr("How it settles on the paper"))
+        boxes = (self.count_box, self.grain_box, self.order_box)
+        keep_quiet(*boxes)
+        for box in boxes:
             box.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
             box.currentIndexChanged.connect(lambda _: self.refresh())
             row.addWidget(box)
@@ -267,7 +271,9 @@ class PairsPage(WeighPage):
             slip.lines.addWidget(chip)
             slip.lines.addWidget(words)
         self.about, self.doubt = text_label(""), text_label("", soft=True, points=10)
+        self.settling = text_label("", soft=True, points=10)
         slip.lines.addWidget(self.about)
+        slip.lines.addWidget(self.settling)
         slip.lines.addWidget(self.doubt)
         slip.lines.addWidget(rule())
         self.take_button = QPushButton(tr("Take in hand"))
@@ -338,12 +344,14 @@ class PairsPage(WeighPage):
         order = self.order_box.currentIndex()
         if order == WARM and self.topic_key not in ("greys", "browns", "darks"):
             order = VARIOUS
-        return Asked(hand, on["clear"], on["lightfast"], on["single"], self.count_box.currentIndex(), order)
+        count, grain = self.count_box.currentIndex(), self.grain_box.currentIndex()
+        return Asked(hand, on["clear"], on["lightfast"], on["single"], count, order, grain)
 
     def refresh(self) -> None:
         """Show the mixes of the topic."""
         topic = TOPICS[self.topics.current]
         self.order_box.setVisible(bool(topic.kinds) and topic.kinds != (CAREFUL,))
+        self.grain_box.setVisible(bool(topic.kinds))
         self.count_box.setVisible(topic.key in ("greys", "browns", "darks"))
         if topic.key not in ("greys", "browns", "darks") and self.count_box.currentIndex() != ANY_COUNT:
             self.count_box.setCurrentIndex(ANY_COUNT)
@@ -455,7 +463,15 @@ class PairsPage(WeighPage):
 
     def _show_chosen(self) -> None:
         chosen = self.chosen()
-        for part in (*self.buttons, *self.swatches, *self.differences, self.about, self.doubt, self.hint):
+        for part in (
+            *self.buttons,
+            *self.swatches,
+            *self.differences,
+            self.about,
+            self.settling,
+            self.doubt,
+            self.hint,
+        ):
             part.setVisible(bool(chosen))
         if not chosen:
             self.mix_title.setText(tr("A mix"))
@@ -468,9 +484,13 @@ class PairsPage(WeighPage):
         self._show_swatches(chosen)
         one, two = len(chosen) == 1, [idea for idea in chosen if len(idea.names) == 2]
         self.mix_title.setText(idea_title(chosen[0]) if one else tr("{n} mixes", n=len(chosen)))
-        self.mix_words.setText(chosen[0].words if one else "")
+        self.mix_words.setText(row_words(chosen[0]) if one else "")
         self.mix_words.setVisible(one)
         self.about.setVisible(one)
+        settling = chosen[0].settling
+        self.settling.setVisible(one and settling is not None)
+        if settling is not None:
+            self.settling.setText(settling_words(settling))
         self.doubt.setVisible(one)
         if one and self.weighing.mixes is not None:
             self.about.setText(character_words(character(self.weighing.mixes.lattice.mixer, chosen[0].names)))

@@ -147,11 +147,12 @@ class Weighing(QObject):
             estimate, mixes, grains = (
                 session.learning.estimate,
                 self.mixes,
-                session.learning.known_paints.grains,
+                session.learning.settled,
             )
+            said = session.learning.known_paints.said
             session.runner.start(
                 "ideas",
-                lambda: thinking(estimate, mixes, grains, missing),
+                lambda: thinking(estimate, mixes, grains, said, missing),
                 self._have_ideas,
                 session.failed.emit,
             )
