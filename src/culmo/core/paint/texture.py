@@ -1,6 +1,7 @@
 """How a dry wash looks from near: what is measured of a patch, and foretold of a mix. docs/texture.md."""
 
 from dataclasses import dataclass
+from math import hypot
 
 from culmo.core.paint.character import Triple
 
@@ -32,3 +33,17 @@ class Texture:
     length: float
     soft: float
     edge: float
+
+
+def apart_with_texture(away: float, one: tuple[float, float], other: tuple[float, float]) -> float:
+    """How unlike two washes look from near, in the units of their colours' difference.
+
+    The distance between two normal distributions whose axes agree adds the squares of what their means and of what their
+    deviations differ by (the 2-Wasserstein distance; Dowson and Landau 1982): so do colour, grain and parting here.
+
+    Parameters
+    ----------
+    away : float, by which their mean colours differ
+    one, other : tuples of contrast and parting, CIELAB
+    """
+    return hypot(away, one[0] - other[0], one[1] - other[1])

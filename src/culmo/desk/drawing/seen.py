@@ -70,10 +70,12 @@ def see(study: "Study", sheet_id: int, estimate: "Estimate | None", before: Seen
     read = {name: (row["L"], row["a"], row["b"]) for name, row in rows.items()}
     wet_rows = records.wet_cells_read(study, sheet_id)
     wet = {names[i]: (row["L"], row["a"], row["b"]) for i, row in wet_rows.items() if i in names}
-    grain = {name: row["granulation"] for name, row in rows.items() if row["granulation"] is not None}
     keepers = {entry.cell.id for entry in record.cells if entry.keeper}
     doubtful = {name for name, row in rows.items() if row["trust"] == DOUBTFUL}
     real = patches_of(study, [row["id"] for row in rows.values()])
     patches = {name: real[row["id"]] for name, row in rows.items() if row["id"] in real}
+    grain = {name: row["granulation"] for name, row in rows.items() if row["granulation"] is not None}
+    # what a patch shows is in scale with the paper, and goes before what was noted of a picture in pixels
+    grain |= {name: patch.texture.contrast for name, patch in patches.items() if patch.texture is not None}
     looks = cell_looks(cells, prediction, read, set(painted), keepers, doubtful, patches)
     return Seen(record, prediction, read, wet, grain, painted, looks, estimate)

@@ -5,11 +5,14 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
+from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.estimate import Estimate
+from culmo.core.paint.grain import Grains, learn_grains
 from culmo.core.paint.label import Label
 from culmo.core.paint.predict import predict_lab
-from culmo.core.paint.recipe import FULL, TINT, Recipe, mix
+from culmo.core.paint.recipe import FULL, TINT, Recipe, mix, spoken_recipe
+from culmo.core.paint.texture import apart_with_texture
 from culmo.core.palette.finding import (
     Advised,
     Rebuilt,
@@ -20,17 +23,21 @@ from culmo.core.palette.finding import (
     rebuild_by_label,
     served_by,
 )
+from culmo.core.palette.idea import Settling
+from culmo.core.palette.ideas import settlings_of
 from culmo.core.palette.lattice import Lattice
 from culmo.core.palette.likeness import Resemblance, Substitute, resembles, substitutes
 from culmo.core.palette.match import Touch, find_places, fitting_groups, touches
 from culmo.core.palette.schemes import Companion, scheme
 from culmo.data import pigment_table
+from culmo.desk.rooms.weigh.settling import ANY_GRAIN, SMOOTH, settles_so
 from culmo.errors import CulmoError
-from culmo.words import tr
+from culmo.words import capital, tr
 
 Lab = tuple[float, float, float]
 OUT_OF_REACH = 4.0
 SERVES = 5.0  # CIEDE2000, within which a painted mix serves for a wanted colour
+_LISTED, _LOOKED_AT = 7, 60
 _WASHES = (FULL, 0.5, TINT)
 
 
@@ -44,12 +51,46 @@ class Sought:
     name : str, empty for a bare colour
     paint : str, a paint of the box that is to be replaced; empty for none
     code : str, a pigment of the table that one does not own; empty for none
+    texture : tuple of contrast and parting of the cell that is looked for, CIELAB; None where no picture shows it
     """
 
     lab: Lab
     name: str = ""
     paint: str = ""
     code: str = ""
+    texture: tuple[float, float] | None = None
+
+
+@dataclass(frozen=True)
+class Painted:
+    """A mix as it was read.
+
+    Attributes
+    ----------
+    recipe : Recipe
+    lab : (L, a, b)
+    texture : tuple of contrast and parting, CIELAB, as a picture shows it; None where none does
+    """
+
+    recipe: Recipe
+    lab: Lab
+    texture: tuple[float, float] | None = None
+
+
+@dataclass(frozen=True)
+class Alike:
+    """A mix that was painted and looks like what is looked for.
+
+    Attributes
+    ----------
+    painted : Painted
+    away : float, CIEDE2000
+    apart : float, with what its texture differs by, where both are known
+    """
+
+    painted: Painted
+    away: float
+    apart: float
 
 
 @dataclass(frozen=True)
@@ -60,6 +101,8 @@ class Answer:
     ----------
     sought : Sought
     advised : list of Advised, in the order in which a painter would take them
+    settlings : list of Settling, how each of them is foretold to lie on the paper
+    painted : list of Alike, what was painted and is near, the most alike first
     instead : list of Substitute, for a paint over its whole range
     rebuilt : Rebuilt or None, a ready-made mixture by its label
     adds : list of Touch, from the puddle
@@ -72,6 +115,8 @@ class Answer:
 
     sought: Sought
     advised: list[Advised]
+    settlings: list[Settling]
+    painted: list[Alike]
     instead: list[Substitute]
     rebuilt: Rebuilt | None
     adds: list[Touch]
@@ -85,7 +130,11 @@ class Answer:
     def words(self) -> str:
         """How near it comes, in a sentence."""
         if not self.advised:
-            return self.problem or tr("Nothing can be mixed under these conditions.")
+            return (
+                f"{capital(self.problem)}."
+                if self.problem
+                else tr("Nothing can be mixed under these conditions.")
+            )
         away = min(entry.match.away for entry in self.advised)
         if away > OUT_OF_REACH:
             return tr("Out of reach of these paints: the nearest mix still differs by {away:.1f}.", away=away)
@@ -103,16 +152,28 @@ class Known:
     labels : mapping from folded name to Label
     unread : collection of folded names
     grain : function from a recipe to how much it granulates
+    settled : Grains that pictures taught; None where labels and table are all
+    said : function from a paint's name to how much it is said to granulate, 0..1
+    painted : sequence of Painted
     """
 
     codes: Mapping[str, Sequence[str]] = field(default_factory=dict)
     labels: Mapping[str, Label] = field(default_factory=dict)
     unread: Collection[str] = ()
     grain: Callable[[Recipe], float] = lambda _: 0.05
+    settled: Grains | None = None
+    said: Callable[[str], float] = lambda _: 0.05
+    painted: Sequence[Painted] = ()
 
 
 def answering(
-    estimate: Estimate, lattice: Lattice, sought: Sought, wish: Wish, puddle: Recipe | None, known: Known
+    estimate: Estimate,
+    lattice: Lattice,
+    sought: Sought,
+    wish: Wish,
+    puddle: Recipe | None,
+    known: Known,
+    grain: int = ANY_GRAIN,
 ) -> Generator[float, None, Answer]:
     """All that is told of a wanted colour; yields its progress.
 
@@ -124,14 +185,17 @@ def answering(
     wish : Wish, which binds everything that is told
     puddle : Recipe in hand, or None
     known : Known
+    grain : int, ANY_GRAIN, SMOOTH or GRANULATING, how the recipes must lie on the paper
     """
     yield 0.05
     target = np.array(sought.lab)
     if sought.paint and sought.paint not in wish.avoid:
         wish = _without(wish, sought.paint)
-    advised, problem = [], ""
+    advised: list[Advised] = []
+    settlings: list[Settling] = []
+    problem = ""
     try:
-        advised = advise(estimate, lattice, target, wish, known.labels, known.unread)
+        advised, settlings = _so_grained(estimate, lattice, target, wish, known, grain)
     except CulmoError as error:
         problem = str(error)
     yield 0.4
@@ -151,7 +215,46 @@ def answering(
     places = [find_places(lattice.names, names, "") for names in (wish.keep, left_out)]
     fits = fitting_groups(lattice, wish.most_paints, *places)
     companions = scheme(lattice, target, fits) if fits.any() else []
-    return Answer(sought, advised, instead, rebuilt, adds, puddle, like, like_of, companions, problem)
+    return Answer(
+        sought, advised, settlings, _alike(sought, known.painted), instead, rebuilt, adds, puddle, like, like_of, companions,
+        problem,
+    )  # fmt: skip
+
+
+def _so_grained(
+    estimate: Estimate, lattice: Lattice, target: Array, wish: Wish, known: Known, grain: int
+) -> tuple[list[Advised], list[Settling]]:
+    """Recipes that lie on the paper as they are wanted to, and how they are foretold to."""
+    count = _LISTED if grain == ANY_GRAIN else _LOOKED_AT
+    advised = advise(estimate, lattice, target, wish, known.labels, known.unread, count)
+    grains = known.settled or learn_grains(estimate, [], known.said)
+    settlings = settlings_of(estimate, grains, [entry.match.recipe for entry in advised])
+    fits = [place for place, own in enumerate(settlings) if grain == ANY_GRAIN or settles_so(own, grain)]
+    if advised and not fits:
+        raise CulmoError(
+            tr("no mix near it is smooth on the paper")
+            if grain == SMOOTH
+            else tr("no mix near it granulates on the paper")
+        )
+    return [advised[place] for place in fits[:_LISTED]], [settlings[place] for place in fits[:_LISTED]]
+
+
+def _alike(sought: Sought, painted: Sequence[Painted]) -> list[Alike]:
+    """What was painted and is near: by colour, and by texture where that is known of both."""
+    if not painted:
+        return []
+    target = np.array(sought.lab)
+    found = []
+    for entry, away in zip(painted, delta_e_00(np.array([p.lab for p in painted]), target), strict=True):
+        if away > SERVES or spoken_recipe(entry.recipe) == sought.name:  # what is looked for is no answer
+            continue
+        apart = float(away)
+        if sought.texture is not None and entry.texture is not None:
+            apart = apart_with_texture(apart, sought.texture, entry.texture)
+        found.append(Alike(entry, float(away), apart))
+    # where a texture is looked for, what no picture shows comes after what is shown
+    found.sort(key=lambda one: (sought.texture is not None and one.painted.texture is None, one.apart))
+    return found[:_LISTED]
 
 
 def _without(wish: Wish, name: str) -> Wish:
@@ -195,20 +298,6 @@ def _instead(
 
 
 # ---- a whole list against what was painted
-
-
-@dataclass(frozen=True)
-class Painted:
-    """A mix as it was read.
-
-    Attributes
-    ----------
-    recipe : Recipe
-    lab : (L, a, b)
-    """
-
-    recipe: Recipe
-    lab: Lab
 
 
 @dataclass(frozen=True)

@@ -34,6 +34,7 @@ from culmo.desk.rooms.box.model import describe, lab_text
 from culmo.desk.rooms.weigh.find_model import Answer, Known, Painted, Sought, answering, serving
 from culmo.desk.rooms.weigh.find_results import PickDialog, Results
 from culmo.desk.rooms.weigh.page import WeighPage
+from culmo.desk.rooms.weigh.settling import GRAINS
 from culmo.desk.rooms.weigh.weighing import Weighing
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP, px
@@ -43,6 +44,7 @@ from culmo.desk.wrap_row import WrapRow
 from culmo.errors import CulmoError
 from culmo.study import palette_acts, records
 from culmo.study.palette_acts import Wanted, wanted_lists
+from culmo.study.patches import seen_textures
 from culmo.words import tr, trn
 
 _REST_MS = 250
@@ -120,13 +122,18 @@ class FindPage(WeighPage):
             check = self.conditions[key] = QCheckBox(words)
             check.toggled.connect(lambda _: self._ask())
             slip.lines.addWidget(check)
+        self.grain_box = QComboBox()
+        self.grain_box.addItems(GRAINS)
+        self.grain_box.setAccessibleName(tr("How it settles on the paper"))
+        self.grain_box.currentIndexChanged.connect(lambda _: self._ask())
+        slip.lines.addWidget(self.grain_box)
         self.notice = QDoubleSpinBox()
         self.notice.setRange(0.0, 6.0)
         self.notice.setSingleStep(0.5)
         self.notice.setDecimals(1)
         self.notice.setValue(NOTICE)
         self.notice.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        keep_quiet(self.notice, self.paints, self.must, self.must_not)
+        keep_quiet(self.notice, self.paints, self.must, self.must_not, self.grain_box)
         self.notice.setAccessibleName(tr("Difference that counts as the same"))
         self.notice.setToolTip(
             as_tip(tr("CIEDE2000; within it the simpler mix comes first. 0 puts the nearest first."))
@@ -229,9 +236,11 @@ class FindPage(WeighPage):
         else:
             self.look_for(what.lab, what.name)
 
-    def look_for(self, lab: tuple[float, float, float], name: str = "") -> None:
-        """Look for a colour."""
-        self._begin(Sought(lab, name))
+    def look_for(
+        self, lab: tuple[float, float, float], name: str = "", texture: tuple[float, float] | None = None
+    ) -> None:
+        """Look for a colour; and for the texture of a cell, contrast and parting, where a picture shows it."""
+        self._begin(Sought(lab, name, texture=texture))
 
     def look_for_paint(self, name: str) -> None:
         """Look for what stands in the place of a paint that one has."""
@@ -257,9 +266,8 @@ class FindPage(WeighPage):
         if study is None:
             return
         colours = wanted_lists(study).get(self.asked_list, [])
-        painted = [Painted(recipe, lab) for recipe, lab in records.painted_mixes(study)]
         self.results.show_list(
-            serving(self.asked_list, [(colour.name, colour.lab) for colour in colours], painted)
+            serving(self.asked_list, [(colour.name, colour.lab) for colour in colours], self._painted())
         )
         self.say(
             self.asked_list,
@@ -267,6 +275,16 @@ class FindPage(WeighPage):
             tr("left: wanted    right: as you painted it    rest on a row for its numbers"),
         )
         self._show_recipe(self.recipe)
+
+    def _painted(self) -> list[Painted]:
+        """What was painted and read, with what pictures showed of its texture."""
+        study = self.session.study
+        if study is None:
+            return []
+        seen: dict[str, tuple[float, float]] = {}
+        for one in seen_textures(study):  # the latest first
+            seen.setdefault(str(one.recipe), (one.texture.contrast, one.texture.parting))
+        return [Painted(recipe, lab, seen.get(str(recipe))) for recipe, lab in records.painted_mixes(study)]
 
     def _begin(self, sought: Sought) -> None:
         self.sought, self.asked_list = sought, ""
@@ -351,10 +369,14 @@ class FindPage(WeighPage):
             return sum(part.parts * grains(part.name) for part in parts) / sum(part.parts for part in parts)
 
         codes = {paint.name: codes_in(paint.codes) for paint in session.paints}
-        known = Known(codes, dict(session.learning.labels), frozenset(session.learning.unread), grain)
+        known = Known(
+            codes, dict(session.learning.labels), frozenset(session.learning.unread), grain,
+            session.learning.settled, session.learning.known_paints.said, self._painted(),
+        )  # fmt: skip
+        so = self.grain_box.currentIndex()
         session.runner.start(
             "find",
-            lambda: answering(estimate, lattice, sought, wish, puddle, known),
+            lambda: answering(estimate, lattice, sought, wish, puddle, known, so),
             self._answered,
             self._failed,
         )

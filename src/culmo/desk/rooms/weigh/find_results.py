@@ -25,6 +25,7 @@ from culmo.desk.real_paint import real_of
 from culmo.desk.rooms.box.model import describe
 from culmo.desk.rooms.weigh.find_model import Answer, ListAnswer, Painted
 from culmo.desk.rooms.weigh.mix_row import MixRow
+from culmo.desk.rooms.weigh.settling import settling_words
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP, px
 from culmo.desk.things import mix_thing
@@ -90,41 +91,26 @@ class Results(Listing):
             self._show_rebuilt(answer)
             self.rows.addSpacing(STEP)
         self.say(answer.words, bold=True)
-        for place, entry in enumerate(answer.advised):
+        for place, (entry, settling) in enumerate(zip(answer.advised, answer.settlings, strict=True)):
             words = f"{place + 1}   {spoken_recipe(entry.match.recipe)}"
             remark = "; ".join(entry.reasons)
             tip = tr(
                 "CIEDE2000 {away:.1f}; nine in ten within {within:.1f}; a hand will miss by about {miss:.1f}",
                 away=entry.match.away, within=entry.within, miss=entry.expected,
             )  # fmt: skip
+            tip = f"{tip}\n{settling_words(settling)}"
             self._row(
                 entry.match.recipe, entry.match.lab, words, apart_words(entry.match.away), remark, target, tip
             )
+        if answer.painted:
+            self._show_painted(answer)
         if answer.instead:
             name = answer.sought.paint or answer.sought.name
             self.head(tr("In the place of {name}, from full wash to tint", name=name))
             for other in answer.instead:
                 self._substitute(other)
         if answer.puddle is not None:
-            self.head(
-                tr("From the puddle in hand, {spoken_recipe}", spoken_recipe=spoken_recipe(answer.puddle))
-            )
-            if not answer.adds:
-                self.say(
-                    tr("This puddle can not be changed here: a paint of it is not in the box in use."),
-                    soft=True,
-                )
-            for touch in answer.adds:
-                adds = [
-                    tr("{amount} of {name}", amount=amount_words(amount), name=name)
-                    for name, amount in touch.adds
-                ]
-                words = listed(adds)
-                words = tr("add {words}", words=words) if words else tr("only water")
-                water = tr(
-                    "as a {wash}; amounts against the puddle", wash=wash_name(touch.recipe.layers[0].wash)
-                )
-                self._row(touch.recipe, touch.lab, words, apart_words(touch.away), water, target)
+            self._show_puddle(answer, answer.puddle)
         if answer.like and answer.like_of is not None:
             self.head(
                 tr("{spoken_recipe} looks like", spoken_recipe=spoken_recipe(answer.like_of.with_wash(1.0)))
@@ -151,6 +137,40 @@ class Results(Listing):
                     companion.match.recipe, companion.match.lab, words, "", "", qcolor(companion.wanted)
                 )
         self.end()
+
+    def _show_puddle(self, answer: Answer, puddle: Recipe) -> None:
+        """What to add to the puddle in hand."""
+        target = qcolor(answer.sought.lab)
+        self.head(tr("From the puddle in hand, {spoken_recipe}", spoken_recipe=spoken_recipe(puddle)))
+        if not answer.adds:
+            self.say(
+                tr("This puddle can not be changed here: a paint of it is not in the box in use."),
+                soft=True,
+            )
+        for touch in answer.adds:
+            adds = [
+                tr("{amount} of {name}", amount=amount_words(amount), name=name)
+                for name, amount in touch.adds
+            ]
+            words = listed(adds)
+            words = tr("add {words}", words=words) if words else tr("only water")
+            water = tr("as a {wash}; amounts against the puddle", wash=wash_name(touch.recipe.layers[0].wash))
+            self._row(touch.recipe, touch.lab, words, apart_words(touch.away), water, target)
+
+    def _show_painted(self, answer: Answer) -> None:
+        """What was painted and is near, by its look from near too where that is looked for."""
+        like = answer.sought.texture
+        self.head(tr("Painted, and looks like it from near") if like else tr("Painted, and near it"))
+        for one in answer.painted:
+            entry, tip = one.painted, f"CIEDE2000 {decimal(f'{one.away:.1f}')}"
+            if entry.texture is not None:
+                seen = tr(
+                    "granulation {contrast:.1f}, separation {parting:.1f}",
+                    contrast=entry.texture[0], parting=entry.texture[1],
+                )  # fmt: skip
+                tip = f"{tip}; {seen}"
+            words = spoken_recipe(entry.recipe)
+            self._painted(entry, words, apart_words(one.apart), qcolor(answer.sought.lab), tip)
 
     def _show_rebuilt(self, answer: Answer) -> None:
         """A ready-made mixture from the pigments of its label."""

@@ -8,7 +8,6 @@ from culmo.core.colour.spectral import Array
 from culmo.core.paint.label import KEEPS, Label
 from culmo.core.paint.pigments import CLEAR
 from culmo.core.paint.recipe import in_proportion, mix
-from culmo.core.paint.texture import GRANULATES, PARTS
 from culmo.core.palette.alike import AlikePair
 from culmo.core.palette.character import Character
 from culmo.core.palette.idea import (
@@ -23,10 +22,10 @@ from culmo.core.palette.idea import (
     RANGE,
     VIOLET,
     Idea,
-    Settling,
 )
 from culmo.core.palette.ideas import Ideas, varied
 from culmo.core.palette.threes import warmth
+from culmo.desk.rooms.weigh.settling import ANY_GRAIN, settles_so
 from culmo.words import decimal, tr, trn
 
 ALIKE, NEEDED = "alike", "needed"
@@ -79,8 +78,6 @@ _WORTH_A_HEAD = 5
 VARIOUS, BEST, WARM = range(3)
 ORDERS = (tr("Various first"), tr("Best first"), tr("From warm to cool"))
 ANY_COUNT, TWO, THREE = range(3)
-ANY_GRAIN, SMOOTH, GRANULATING = range(3)
-GRAINS = (tr("Any grain"), tr("Smooth"), tr("Granulating"))
 COUNTS = (tr("Two or three paints"), tr("Two paints"), tr("Three paints"))
 
 
@@ -166,7 +163,7 @@ def _fits(idea: Idea, labels: Mapping[str, Label], asked: Asked) -> bool:
         return False
     if asked.count != ANY_COUNT and len(names) != (2 if asked.count == TWO else 3):
         return False
-    if asked.grain != ANY_GRAIN and not _settles_so(idea.settling, asked.grain):
+    if asked.grain != ANY_GRAIN and (idea.settling is None or not settles_so(idea.settling, asked.grain)):
         return False
     known = [labels[name] for name in names if name in labels]
     if asked.clear and not all(label.transparency in CLEAR for label in known):
@@ -174,14 +171,6 @@ def _fits(idea: Idea, labels: Mapping[str, Label], asked: Asked) -> bool:
     if asked.lightfast and not all(label.lightfastness in KEEPS for label in known):
         return False
     return not asked.single or all(label.single for label in known)
-
-
-def _settles_so(settling: Settling | None, grain: int) -> bool:
-    if settling is None:
-        return False
-    if grain == GRANULATING:
-        return settling.contrast >= GRANULATES
-    return settling.contrast < GRANULATES and settling.parting < PARTS
 
 
 def listed_alike(
@@ -228,22 +217,6 @@ def row_words(idea: Idea) -> str:
     if idea.settling.taught:
         return tr("{words}; as pictures showed it", words=idea.words)
     return tr("{words}; by what is said of the paints", words=idea.words)
-
-
-def settling_words(settling: Settling) -> str:
-    """How a mix is foretold to settle, and by what that is known, in sentences."""
-    told = tr(
-        "Granulation {contrast:.1f} ± {contrast_off:.1f}, separation {parting:.1f} ± {parting_off:.1f}.",
-        contrast=settling.contrast, contrast_off=settling.contrast_off,
-        parting=settling.parting, parting_off=settling.parting_off,
-    )  # fmt: skip
-    if not settling.taught:
-        return f"{told} {tr('No picture showed all of its paints yet: labels and the table of pigments say so.')}"
-    by = trn(
-        "Its least known paint was seen in {n} cell.", "Its least known paint was seen in {n} cells.",
-        settling.taught,
-    )  # fmt: skip
-    return f"{told} {by}"
 
 
 def spread_words(idea: Idea) -> str:

@@ -42,7 +42,6 @@ from culmo.desk.rooms.weigh.pairs_model import (
     ALIKE,
     ANY_COUNT,
     COUNTS,
-    GRAINS,
     NEEDED,
     ORDERS,
     TOPICS,
@@ -56,10 +55,10 @@ from culmo.desk.rooms.weigh.pairs_model import (
     listed_alike,
     listed_ideas,
     row_words,
-    settling_words,
     spread_words,
     unknown_words,
 )
+from culmo.desk.rooms.weigh.settling import GRAINS, settling_words
 from culmo.desk.rooms.weigh.weighing import Weighing
 from culmo.desk.session import Session
 from culmo.desk.theme import PAPER, STEP, px, sans

@@ -181,12 +181,17 @@ class WeighRoom(Room):
         page = self._pages.get(MAP)
         return getattr(page, "map", None)
 
-    def find_colour(self, lab: tuple[float, float, float] | None = None, name: str = "") -> None:
-        """Look for mixes near a colour; without one the field is ready to be typed into."""
+    def find_colour(
+        self,
+        lab: tuple[float, float, float] | None = None,
+        name: str = "",
+        texture: tuple[float, float] | None = None,
+    ) -> None:
+        """Look for mixes near a colour, and like a cell's texture; without one the field is ready to be typed into."""
         self.shows.choose(FIND)
         page = cast("FindPage", self.page(FIND))
         if lab is not None:
-            page.look_for(lab, name)
+            page.look_for(lab, name, texture)
         page.text.setFocus()
         page.text.selectAll()
 
@@ -194,7 +199,10 @@ class WeighRoom(Room):
         """Look for mixes that look like the selected cell."""
         row = next((row for row in self.sheet.rows if row.cell_id == self.state.current), None)
         if row is not None and (row.read or row.predicted):
-            self.find_colour(row.shown, spoken_recipe(row.recipe))
+            look = self.state.looks.get(row.cell_id)
+            seen = look.patch.texture if look is not None and look.patch is not None else None
+            texture = (seen.contrast, seen.parting) if seen is not None else None
+            self.find_colour(row.shown, spoken_recipe(row.recipe), texture)
 
     def show_kept(self) -> None:
         """The kept palettes."""
