@@ -1,5 +1,6 @@
 """Things side by side: looked at from nearer together, and colours of theirs that go out."""
 
+import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QGuiApplication
@@ -10,6 +11,7 @@ from culmo.desk.app import settle
 from culmo.desk.rooms.weigh.side_board import LIE
 from culmo.desk.rooms.weigh.view import SIDE
 from culmo.desk.window import WEIGH
+from culmo.study.records import sheet_record
 from support.by_mouse import wheel
 
 CTRL = Qt.KeyboardModifier.ControlModifier
@@ -49,11 +51,36 @@ def test_both_are_nearer_at_the_same_place(side):
     assert board.zoom.factor == pytest.approx(1.25**4)
     one, other = rects(board, "r03c03")
     gap = board._drawn[-1].column.left() - board._drawn[0].column.left()
-    assert other.center().x() - one.center().x() == pytest.approx(gap, abs=0.15 * one.width())
-    assert abs(other.center().y() - one.center().y()) < 0.15 * one.height()
+    assert other.center().x() - one.center().x() == pytest.approx(gap, abs=0.5 * one.width())
+    assert abs(other.center().y() - one.center().y()) < 0.5 * one.height()
     board.fit()
     board.grab()
     assert board.zoom.factor == 1.0
+
+
+def test_both_are_at_one_scale_so_that_grain_can_be_compared(side, demo):
+    """A sheet on larger paper beside one on smaller: a millimetre is as long on both, near and far."""
+    board = side.board
+    cells = [
+        {
+            entry.cell.id: entry.cell.box_mm
+            for entry in sheet_record(demo.session.file, thing.choice.key).cells
+        }
+        for thing in board.things
+    ]
+    assert cells[0]["r01c01"][2] != cells[1]["r01c01"][2]
+    for steps in (0, 3):
+        wheel(board, QPointF(board.rect().center()), steps, CTRL)
+        board.grab()
+        scales = [
+            one.box.width() / cells[place][one.spot.place][2]
+            for place, column in enumerate(board._columns())
+            for one in board._drawn
+            if one.column == column
+        ]
+        assert np.ptp(scales) < 1e-6 * scales[0]
+        # the smaller one fills its column no more than the larger does
+        assert all(one.box.width() < one.column.width() for one in board._drawn)
 
 
 def test_what_is_seen_is_what_is_hit(side, qtbot):

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt, Signal
 from PySide6.QtGui import (
     QFontMetrics,
     QKeyEvent,
@@ -17,12 +17,13 @@ from PySide6.QtWidgets import (
     QSizePolicy,
 )
 
-from culmo.core.paint.predict import predict_known, predict_lab
+from culmo.core.chart.sheet import Sheet
+from culmo.core.paint.predict import predict_lab
 from culmo.core.paint.recipe import mix
 from culmo.desk.accessible import tell_current
-from culmo.desk.drawing.cell_look import cell_looks
 from culmo.desk.drawing.looks import fill_read, qcolor
 from culmo.desk.drawing.pencil import draw_paint
+from culmo.desk.drawing.seen import Seen, see
 from culmo.desk.drawing.sheet import SheetStyle, draw_sheet, sheet_transform
 from culmo.desk.drawn import fine_ratio, usual_height, usual_painter, usual_place, usual_width
 from culmo.desk.guard import guarded
@@ -43,7 +44,6 @@ from culmo.desk.things import Thing as Shown
 from culmo.desk.widgets import as_tip, draw_edge
 from culmo.desk.zoom_tool import pixels_a_mm
 from culmo.desk.zoom_view import ZoomView
-from culmo.study.records import sheet_record
 from culmo.words import decimal, tr
 
 HUE, MIX, PLACE, LIE = range(4)  # by hue, mix by mix, place by place, as they lie
@@ -83,6 +83,10 @@ class SideBoard(ZoomView):
         self.current: Spot | None = None
         self._strokes: dict[str, Spot] = {}  # of each paint whose stroke is drawn
         self._drawn: list[_Drawn] = []
+        self._sheets: dict[int, Seen] = {}
+        self._shares: dict[
+            int, float
+        ] = {}  # by which a sheet is smaller than it might be, for the sake of the others
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setAccessibleName(tr("Things side by side"))
@@ -92,7 +96,7 @@ class SideBoard(ZoomView):
         """Show other things, or in another way."""
         if mode != self.mode or [one.choice for one in things] != [one.choice for one in self.things]:
             self.zoom.fit()
-        self.things, self.mode = things, mode
+        self.things, self.mode, self._sheets = things, mode, {}
         self.tool.setVisible(self.has_picture())
         self.hues = by_hue(things) if mode == HUE else []
         self._strokes = self._spots_of_paints() if mode == LIE else {}
@@ -144,20 +148,47 @@ class SideBoard(ZoomView):
     def zoom_by(self, factor: float, about: QPointF | None = None) -> None:
         """All columns nearer or farther, about a point of any of them."""
         base = self.base()
-        for column in self._columns() if about is not None else ():
+        for place, column in enumerate(self._columns()) if about is not None else ():
             left = column.left() * text_scale()
             if about is not None and left <= about.x() < left + base.width():
-                about = QPointF(about.x() - left + base.left(), about.y())
+                about = self._in_first(QRectF(about / text_scale(), QSizeF(0, 0)), column, place).topLeft()
+                break
         super().zoom_by(factor, about)
+
+    def _in_first(self, box: QRectF, column: QRectF, place: int) -> QRectF:
+        """Where a part of a column would lie in the first one, at the first one's scale; in pixels of the widget."""
+        scale, share, base = text_scale(), self._shares.get(place, 1.0), self.base()
+        middle = column.center()
+        corner = middle + (box.topLeft() - middle) / share - column.topLeft()
+        return QRectF(corner * scale + base.topLeft(), box.size() * (scale / share))
 
     def true_factor(self) -> float:
         """How near the first sheet is as large as on paper."""
         first = next((i for i, thing in enumerate(self.things) if thing.choice.kind == SHEET), None)
         if first is None or self.session.study is None:
             return 1.0
-        sheet = sheet_record(self.session.file, self.things[first].choice.key).sheet
-        _, fitted = sheet_transform(sheet, _inside(self._columns()[first]))
+        fitted = _fitted(
+            self._sheet(self.things[first]).record.sheet, self._columns()[first]
+        ) * self._shares.get(first, 1.0)
         return pixels_a_mm(self) / (fitted * text_scale())
+
+    def _sheet(self, thing: Thing) -> Seen:
+        """A sheet with all that is known of it, looked up once while it is on view."""
+        key = thing.choice.key
+        if key not in self._sheets:
+            self._sheets[key] = see(self.session.file, key, self.session.learning.estimate)
+        return self._sheets[key]
+
+    def _same_scale(self) -> dict[int, float]:
+        """By which each sheet is drawn smaller than its column would have it, so that all are at one scale."""
+        if self.mode != LIE or self.session.study is None:
+            return {}
+        columns = self._columns()
+        fitted = {
+            place: _fitted(self._sheet(thing).record.sheet, columns[place])
+            for place, thing in enumerate(self.things) if thing.choice.kind == SHEET
+        }  # fmt: skip
+        return {place: min(fitted.values()) / own for place, own in fitted.items()}
 
     def _placed(self, column: QRectF) -> QRectF:
         """Where a column's thing lies now, in usual lengths."""
@@ -261,28 +292,24 @@ class SideBoard(ZoomView):
             )
 
     def _draw_lying(self, painter: QPainter) -> None:
-        for column, thing in zip(self._columns(), self.things, strict=True):
+        self._shares = self._same_scale()
+        for place, (column, thing) in enumerate(zip(self._columns(), self.things, strict=True)):
             painter.save()
             painter.setClipRect(column)
             if thing.choice.kind == SHEET and self.session.study is not None:
-                self._draw_sheet(painter, column, thing)
+                self._draw_sheet(painter, column, thing, self._shares.get(place, 1.0))
             else:
                 self._draw_strokes(painter, column, thing)
             painter.restore()
 
-    def _draw_sheet(self, painter: QPainter, column: QRectF, thing: Thing) -> None:
-        sheet = sheet_record(self.session.file, thing.choice.key).sheet
-        transform, _ = sheet_transform(sheet, _inside(self._placed(column)))
-        cells = sheet.cells
-        read = {spot.place: spot.lab for spot in thing.spots if spot.recorded}
-        estimate = self.session.learning.estimate
-        prediction = (
-            predict_known(estimate, [c.recipe for c in cells], [c.ground for c in cells], sheet.paper.name)
-            if estimate is not None
-            else None
+    def _draw_sheet(self, painter: QPainter, column: QRectF, thing: Thing, share: float) -> None:
+        seen = self._sheet(thing)
+        sheet, looks = seen.record.sheet, seen.looks
+        box, middle = _inside(self._placed(column)), column.center()
+        # smaller about the middle of the column, so that the same place of all sheets is seen there
+        transform, _ = sheet_transform(
+            sheet, QRectF(middle + (box.topLeft() - middle) * share, box.size() * share)
         )
-        real = {spot.place: spot.patch for spot in thing.spots if spot.patch is not None}
-        looks = cell_looks(cells, prediction, read, patches=real)
         painter.save()
         painter.setTransform(transform, True)
         painter.fillRect(QRectF(0, 0, sheet.paper.width_mm, sheet.paper.height_mm), PAPER)
@@ -290,7 +317,7 @@ class SideBoard(ZoomView):
         style = SheetStyle(looks=looks, quick=quick, pixels_per_mm=transform.m11() * fine_ratio(self))
         draw_sheet(painter, sheet, self.session.learning.looks, style)
         painter.restore()
-        by_id = {cell.id: cell for cell in cells}
+        by_id = {cell.id: cell for cell in sheet.cells}
         for spot in thing.spots:
             cell = by_id.get(spot.place)
             if cell is not None:
@@ -373,11 +400,15 @@ class SideBoard(ZoomView):
 
     def _bring_into_view(self, one: _Drawn) -> None:
         """Draw all columns about until a colour is seen whole."""
-        scale, base = text_scale(), self.base()
-        corner = (one.box.topLeft() - one.column.topLeft()) * scale + base.topLeft()
-        self.zoom.show(QRectF(corner, one.box.size() * scale), base)
+        place = next(i for i, column in enumerate(self._columns()) if column == one.column)
+        self.zoom.show(self._in_first(one.box, one.column, place), self.base())
 
 
 def _inside(column: QRectF) -> QRectF:
     """Where a sheet lies in its column."""
     return column.adjusted(2, 4, -2, -4)
+
+
+def _fitted(sheet: Sheet, column: QRectF) -> float:
+    """Usual lengths a millimetre of a sheet that fills its column."""
+    return sheet_transform(sheet, _inside(column))[1]
