@@ -22,7 +22,7 @@ from PySide6.QtWidgets import (
 )
 
 from culmo.core.chart.papers import find_paper
-from culmo.core.paint.recipe import parse_recipe
+from culmo.core.paint.recipe import format_recipe, parse_recipe
 from culmo.desk.acts.paint import show_fewer
 from culmo.desk.drawing.book import CHARTS, BookOptions, Content, set_book, write_book
 from culmo.desk.drawing.carry import SIZES, Favourite, draw_cards, per_card, write_cards
@@ -325,7 +325,14 @@ class DaybookDesk(QObject):
 
     def favourites(self) -> list[Favourite]:
         """The keepers of the study, each recipe once, the latest first."""
-        return [Favourite(one.recipe, one.lab, one.note) for one in mixes_worth_keeping(self.session.file)]
+        real = self.session.real_paint
+        return [
+            Favourite(
+                one.recipe, one.lab, one.note,
+                real.of(format_recipe(one.recipe), one.lab) if one.lab is not None else None,
+            )
+            for one in mixes_worth_keeping(self.session.file)
+        ]  # fmt: skip
 
     def card(self) -> None:
         """Ask, then write or print cards of the keepers."""

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QMarginsF, QRectF, QSizeF
 from PySide6.QtGui import QColor, QPagedPaintDevice, QPageLayout, QPageSize, QPainter, QPen
@@ -12,13 +13,16 @@ from culmo.core.chart.papers import Paper, find_paper
 from culmo.core.paint.recipe import Recipe, format_number, wash_words
 from culmo.desk.drawing.export import WASH_DPI
 from culmo.desk.drawing.flow import wrap_mm
-from culmo.desk.drawing.looks import Looks, qcolor
+from culmo.desk.drawing.looks import Looks, fill_read
 from culmo.desk.drawing.pdf import pdf_writer
 from culmo.desk.drawing.sheet import draw_text, drawn_width_mm
 from culmo.desk.theme import PAPER, PENCIL
 from culmo.errors import CulmoError
 from culmo.study.whole_file import whole_file
 from culmo.words import tr
+
+if TYPE_CHECKING:
+    from culmo.study.patches import Patch
 
 # name -> width and height of a card in millimetres
 SIZES = {"wallet": (86.0, 54.0), "pocket": (105.0, 74.0), "lid": (148.0, 105.0)}
@@ -36,11 +40,13 @@ class Favourite:
     recipe : Recipe
     lab : (L, a, b) as read, or None where it is predicted
     note : str
+    patch : Patch, its real paint, or None where no picture showed it
     """
 
     recipe: Recipe
     lab: tuple[float, float, float] | None = None
     note: str = ""
+    patch: "Patch | None" = None
 
 
 def parts_words(recipe: Recipe) -> str:
@@ -104,7 +110,7 @@ def _draw_mix(painter: QPainter, mix: Favourite, looks: Looks | None, place: QRe
     painter.fillRect(patch, PAPER)
     pen = QPen(_INK, 0.35)
     if mix.lab is not None:
-        painter.fillRect(patch, qcolor(mix.lab))
+        fill_read(painter, patch, mix.lab, looks, mix.patch)
     else:
         if looks is not None and looks.knows(mix.recipe):
             dots = WASH_DPI / MM_PER_INCH

@@ -18,10 +18,10 @@ from PySide6.QtWidgets import (
 )
 
 from culmo.core.colour.names import apart_words
-from culmo.core.paint.recipe import spoken_recipe
+from culmo.core.paint.recipe import format_recipe, spoken_recipe
 from culmo.core.palette.guess import DRAW_OPTIONS, Draw, draw
 from culmo.core.palette.lattice import Lattice
-from culmo.desk.drawing.looks import qcolor
+from culmo.desk.drawing.looks import fill_read, qcolor
 from culmo.desk.drawing.pencil import draw_paint
 from culmo.desk.drawn import fine_ratio, usual_painter, usual_width
 from culmo.desk.guard import guarded
@@ -94,8 +94,14 @@ class DrawnRow(QWidget):
         for lab, recorded in ((drawn.guess, False), (drawn.painted, True)):
             place = QRectF(x, 4, 40, 36)
             painter.fillRect(place, PAPER)
-            if lab is not None:
-                painter.fillRect(place.adjusted(2, 2, -2, -2), qcolor(np.asarray(lab)))
+            inner = place.adjusted(2, 2, -2, -2)
+            if lab is not None and recorded:
+                L, a, b = (float(value) for value in lab)
+                session = self.session
+                patch = session.real_paint.of(format_recipe(drawn.recipe), (L, a, b))
+                fill_read(painter, inner, (L, a, b), session.learning.looks, patch)
+            elif lab is not None:
+                painter.fillRect(inner, qcolor(np.asarray(lab)))
             draw_edge(painter, place, recorded and lab is not None)
             x = place.right() + (0 if not recorded else 10)
         painter.setPen(self.palette().color(QPalette.ColorRole.WindowText))

@@ -40,6 +40,7 @@ from culmo.desk.drawing.looks import qcolor
 from culmo.desk.guard import guarded
 from culmo.desk.mix_acts import MixActs
 from culmo.desk.quiet_wheel import keep_quiet
+from culmo.desk.real_paint import real_of
 from culmo.desk.rooms.weigh.guess_draws import DrawPanel
 from culmo.desk.rooms.weigh.guess_parts import OptionButton, PaintChoice, ScoreCurve, TwoStrokes
 from culmo.desk.rooms.weigh.page import WeighPage
@@ -345,7 +346,7 @@ class GuessPage(WeighPage):
                 button.colour = qcolor(lab)
                 button.update()
         if parts:
-            self.wanted.show_colour(qcolor(question.lab), recorded=question.truth.painted)
+            self._show_truth(self.wanted, question)
             self._show_parts()
         self._show_act()
 
@@ -373,7 +374,7 @@ class GuessPage(WeighPage):
                 else tr("This mix, {wash}: which parts make it?", wash=wash)
             )
         elif question.kind == PAINTS:
-            self.asked.show_colour(qcolor(question.lab), recorded=question.truth.painted)
+            self._show_truth(self.asked, question)
             self.asks.setText(
                 tr("A full wash of two paints: which two?")
                 if full
@@ -384,6 +385,14 @@ class GuessPage(WeighPage):
             self.asked.show_colour(qcolor(question.truth.wet), recorded=True)
             self.asked_words.setText(tr("{what}, still wet", what=capital(spoken_recipe(question.recipe))))
             self.asks.setText(tr("Which of these is it when it is dry?"))
+
+    def _show_truth(self, chip: Swatch, question: Question) -> None:
+        """What is asked about: its real paint where a picture showed it."""
+        L, a, b = (float(value) for value in question.lab)
+        if question.truth.painted:
+            chip.show_read(qcolor(question.lab), real_of(self.session, question.recipe, (L, a, b)))
+        else:
+            chip.show_colour(qcolor(question.lab), recorded=False)
 
     def _show_act(self) -> None:
         question = self.question
