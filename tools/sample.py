@@ -28,7 +28,7 @@ def main() -> int:
     for code in words.LANGUAGES:
         with tempfile.TemporaryDirectory() as folder:
             done = subprocess.run(
-                [sys.executable, "-c", _MAKE, code, folder], capture_output=True, text=True, check=True
+                [sys.executable, "-c", _MAKE, code, folder], stdout=subprocess.PIPE, text=True, check=True
             )
             made = Path(done.stdout.strip())
             db = sqlite3.connect(made, isolation_level=None)

@@ -7,6 +7,7 @@ from culmo.core.capture.sheet_reading import CellPatch, CellReading
 from culmo.core.paint.character import Shot
 from culmo.core.paint.texture import Texture
 from culmo.study import records
+from culmo.study.patches import Patch
 from culmo.study.photo_acts import Picture, read_picture
 
 SHOT = Shot("this picture", (96.0, 0.0, 2.0), "a camera")
@@ -21,7 +22,22 @@ def patch_of(number, seed=0, size=(90, 120)):
     return CellPatch(compressed(encoded(light), 40_000)[0], -1.2, -1.2, 6.0, TEXTURE)
 
 
-def read_all(study, taken=EARLY, seed=0, sheet_id=1, most=None, kept=True):
+def real_patch(number, cell_patch, size=(40.0, 16.0)):
+    """A cell's patch as the record has it, ready to be drawn."""
+    return Patch(
+        number,
+        cell_patch.data,
+        cell_patch.left_mm,
+        cell_patch.top_mm,
+        size,
+        cell_patch.per_mm,
+        (0.4, 0.3, 0.2),
+        SHOT.paper,
+        "k",
+    )
+
+
+def read_all(study, taken=EARLY, seed=0, sheet_id=1, most=None, kept=True, patch=None):
     """A picture of the sheet into the record, kept itself or not; gives the patches by the ids of the cells."""
     cells = records.sheet_record(study, sheet_id).cells[:most]
     lab = np.array([50.0 + seed, 5.0, -5.0])
@@ -31,7 +47,8 @@ def read_all(study, taken=EARLY, seed=0, sheet_id=1, most=None, kept=True):
         )
         for one in cells
     ]  # fmt: skip
-    patches = {one.cell.id: patch_of(place, seed) for place, one in enumerate(cells)}
+    make = patch or (lambda place: patch_of(place, seed))
+    patches = {one.cell.id: make(place) for place, one in enumerate(cells)}
     picture = Picture(f"{seed}.jpg", f"file {seed}".encode(), taken) if kept else None
     study.apply(read_picture(study, sheet_id, entries, picture, shot=SHOT, patches=patches, wet=()))
     return patches

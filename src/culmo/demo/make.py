@@ -4,6 +4,7 @@ All of it is invented: the paints, the readings (from the simulated hand and ins
 """
 
 from collections.abc import Sequence
+from copy import deepcopy
 from dataclasses import replace
 from datetime import datetime, timedelta, timezone
 from pathlib import Path
@@ -186,6 +187,7 @@ class _Studio:
         for entry in sheet_record(self.study, sheet_id).cells:
             if entry.cell.fade_mm is None and entry.cell.treatment not in ("covered", "exposed"):
                 self.look_at(sheet_id, entry.id, entry.cell)
+        self.look_at_bands(sheet_id)
         self.photograph(sheet_id)
         self.note_wet(sheet_id, 12)
         self.do(box_acts.start_fade(self.study, sheet_id, "south window, first floor"))
@@ -196,6 +198,16 @@ class _Studio:
                 if entry.cell.treatment in ("covered", "exposed"):
                     self.look_at(sheet_id, entry.id, entry.cell, weeks)
         self.do(box_acts.end_fade(self.study, fade_id))
+
+    def look_at_bands(self, sheet_id: int) -> None:
+        """The full ends of bands, read aside: what else is drawn by lot stays as it is."""
+        hand, record = deepcopy(self.painter), sheet_record(self.study, sheet_id)
+        incoming = []
+        for entry in record.cells:
+            if entry.cell.fade_mm is not None:
+                L, a, b = (round(float(value), 1) for value in hand.paint(entry.cell.recipe))
+                incoming.append(acts.Incoming(Reading(entry.cell.recipe, (min(L, 100.0), a, b)), entry.id))
+        self.study.apply(acts.add_readings(self.study, incoming, record.sheet.title, sheet_id))
 
     def look_at(self, sheet_id: int, cell_id: int, cell: Cell, weeks: int = 0) -> None:
         if cell.treatment:
@@ -212,6 +224,7 @@ class _Studio:
         for entry in sorted(sheet_record(self.study, sheet_id).cells, key=lambda entry: entry.cell.order):
             row, stroke = read.get(entry.id), self.study.rows("strokes", "cell_id = ?", (entry.id,))
             plain = entry.cell.ground == PAPER and not entry.cell.treatment and not entry.cell.mixing
+            plain = plain and entry.cell.fade_mm is None
             if row is None or not stroke or not plain or noted >= count:
                 continue
             self.clock.at = datetime.fromisoformat(stroke[-1]["at"]) + timedelta(minutes=1)

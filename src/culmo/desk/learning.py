@@ -226,8 +226,13 @@ class Learning(QObject):
         self.known_paints.forget()
         from culmo.core.colour.spectral import LIGHTS
         from culmo.desk.drawing.looks import Looks
+        from culmo.study.patches import runs_of
 
-        self.looks = Looks(estimate, self.known_paints.grains, self.flat, LIGHTS[self.light], self.settled)
+        study = self._session.study
+        runs = runs_of(study) if study is not None else {}
+        self.looks = Looks(
+            estimate, self.known_paints.grains, self.flat, LIGHTS[self.light], self.settled, runs
+        )
         if not estimate.settled:
             self._session.told.emit(
                 tr("The readings contradict each other: the figures did not settle, spreads are wide")

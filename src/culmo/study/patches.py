@@ -71,6 +71,22 @@ class Patch:
     texture: Texture | None = None
 
 
+@dataclass(frozen=True)
+class Run:
+    """A paint as it runs from full to pale, in a band that a picture showed.
+
+    Attributes
+    ----------
+    patch : Patch
+    lab : tuple of three float, CIELAB, its full end
+    way : tuple of two float, from the full end to the pale one, in millimetres across and down
+    """
+
+    patch: Patch
+    lab: Triple
+    way: tuple[float, float]
+
+
 def digest_of(data: bytes) -> str:
     """By which the bytes of a patch are known again."""
     return hashlib.sha256(data).hexdigest()[:_DIGITS]
@@ -200,6 +216,36 @@ def seen_textures(study: Study) -> list[SeenTexture]:
         if texture is not None and recipe.layers:
             found.append(SeenTexture(recipe, texture))
     return found
+
+
+def runs_of(study: Study) -> dict[str, Run]:
+    """The last run of each paint on paper, from full to pale, by its folded name."""
+    rows = study.select(
+        "SELECT r.id, r.recipe, r.L, r.a, r.b, c.fade_mm FROM readings r JOIN cells c ON c.id = r.cell_id "
+        "WHERE c.fade_mm NOT NULL AND r.ground = 'paper' AND r.trust = 'good' AND r.treatment = '' AND r.mixing = '' "
+        "AND EXISTS (SELECT 1 FROM patches p WHERE p.reading_id = r.id) ORDER BY r.id"
+    )
+    last: dict[str, tuple[Row, tuple[float, float]]] = {}
+    for row in rows:
+        recipe, way = parse_recipe(row["recipe"]), _way_in(row["fade_mm"])
+        if len(recipe.names) == 1 and len(recipe.layers) == 1 and way is not None:
+            last[recipe.names[0].casefold()] = anew(study, row), way
+    patches = patches_of(study, [row["id"] for row, _ in last.values()])
+    return {
+        name: Run(patches[row["id"]], (row["L"], row["a"], row["b"]), way)
+        for name, (row, way) in last.items()
+        if row["id"] in patches
+    }
+
+
+def _way_in(text: str) -> tuple[float, float] | None:
+    """Which way a band fades; None where that is damaged."""
+    try:
+        (x, y), (far_x, far_y) = json.loads(text)
+        way = float(far_x) - float(x), float(far_y) - float(y)
+    except (ValueError, TypeError, RecursionError):
+        return None
+    return way if all(map(math.isfinite, way)) and any(way) else None
 
 
 class RealPaint:

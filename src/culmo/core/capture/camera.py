@@ -22,7 +22,9 @@ _PENCIL = 0.45  # what a pencil line leaves of the light
 SETTLED = np.linspace(
     -2.5, 2.5, 11
 )  # places on the paper's tooth, in standard deviations from hills to hollows
+FADED = np.geomspace(0.02, 1.0, 9)  # shares of the film along a band, from clear water to full
 SETTLED.setflags(write=False)
+FADED.setflags(write=False)
 _STEP = 12  # the lens is worked out at every so many pixels and interpolated between
 
 
@@ -157,7 +159,8 @@ def photograph(
     grains : mapping from cell id to 0..1, how much its wash granulates
     paper : (3,) float, CIELAB of the bare paper
     settled : mapping from cell id to (n, 3) float, linear sRGB of its paint at each of SETTLED, where it is known better
-        than by how much it granulates; its mean is the cell's colour all the same
+        than by how much it granulates; its mean is the cell's colour all the same. Of a band that fades (n, m, 3), at
+        each of FADED
 
     Returns
     -------
@@ -307,12 +310,13 @@ def _wash(
     mask = _mask(moved, scale, part.shape[:2], rng, shot.edges)
     inside = cv2.distanceTransform(mask, cv2.DIST_L2, 3) / scale
     film = 1.0 + 0.04 * coarse[top:bottom, left:right]
-    there = np.maximum(_by_tooth(colour, grain, fine[top:bottom, left:right]), 1e-4)
+    share = None if cell.fade_mm is None else _fading(cell, part.shape[:2], scale, left, top)
+    there = np.maximum(_by_tooth(colour, grain, fine[top:bottom, left:right], share), 1e-4)
     if not isinstance(grain, np.ndarray):
         film = film + 0.5 * grain * fine[top:bottom, left:right]
     film = np.maximum(film, 0.05) * (1.0 + 0.25 * shot.edges * np.exp(-inside / 0.4))
-    if cell.fade_mm is not None:
-        film = film * _fading(cell, part.shape[:2], scale, left, top)
+    if share is not None and not isinstance(grain, np.ndarray):
+        film = film * share
     ground = np.minimum(part, white)  # pencil and ink show through
     through = there / white if cell.ground != INK else np.ones(3, dtype=np.float32)
     painted = ground * through ** film[..., None]
@@ -326,11 +330,21 @@ def _wash(
     part[mask > 0] = painted[mask > 0]
 
 
-def _by_tooth(colour: Array, grain: float | Array, tooth: Array) -> Array:
-    """The colour of a wash over the paper's tooth: everywhere the same, or as its pigments settle; (3,) or (h, w, 3)."""
+def _by_tooth(colour: Array, grain: float | Array, tooth: Array, share: Array | None) -> Array:
+    """The colour of a wash over the paper's tooth: everywhere the same, or as its pigments settle; (3,) or (h, w, 3).
+
+    Of a band that fades it is known at each share of its film.
+    """
     if not isinstance(grain, np.ndarray):
         return colour
     places = np.clip(tooth, SETTLED[0], SETTLED[-1])
+    if share is not None:
+        steps = (
+            np.interp(np.log(share), np.log(FADED), np.arange(len(FADED))),
+            np.interp(places, SETTLED, np.arange(len(SETTLED))),
+        )
+        across, down = (np.ascontiguousarray(step, dtype=np.float32) for step in steps)
+        return np.asarray(cv2.remap(grain.astype(np.float32), across, down, cv2.INTER_LINEAR))
     return np.stack([np.interp(places, SETTLED, grain[:, axis]) for axis in range(3)], axis=-1)
 
 

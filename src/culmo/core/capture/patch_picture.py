@@ -7,7 +7,6 @@ from functools import cache, lru_cache
 
 import cv2
 import numpy as np
-from scipy.ndimage import map_coordinates
 
 from culmo.core.capture.photo import Pixels, srgb_curve
 from culmo.core.colour.spectral import Array
@@ -92,7 +91,7 @@ def pixels_of(data: bytes, shrink: int = 1) -> Pixels | None:
         found = cv2.imdecode(np.frombuffer(data, dtype=np.uint8), flags[shrink])
     except cv2.error:
         return None
-    return None if found is None else np.ascontiguousarray(found[..., ::-1])
+    return None if found is None else np.asarray(cv2.cvtColor(found, cv2.COLOR_BGR2RGB))
 
 
 def size_of(data: bytes) -> tuple[int, int] | None:
@@ -124,30 +123,39 @@ def in_colour(
     (h, w, 3) uint8, sRGB
     """
     whole = _table(paper, None if character is None else tuple(character.tolist()))
-    middle = _looked_up(whole, encoded(np.array([seen])))[0]
+    middle = _looked_up(whole, encoded(np.array([[seen]])))[0, 0]
     # the cell's colour is known otherwise, too; the bare paper is what all is measured by, and stays where it is
     white = np.array(paper)
     way = middle - white
     share = np.clip((whole - white) @ way / max(float(way @ way), 1.0) / _NEAR_PAPER, 0.0, 1.0)
     shift = (share * share * (3.0 - 2.0 * share))[..., None] * (np.array(lab) - middle)
     shown = 255.0 * srgb_from_lab(whole + shift)
-    return np.asarray(
-        np.round(_looked_up(shown, pixels.reshape(-1, 3))).astype(np.uint8).reshape(pixels.shape)
-    )
+    return np.asarray(np.round(_looked_up(shown, pixels)).astype(np.uint8))
 
 
 @lru_cache(maxsize=64)  # of the pictures on view
 def _table(paper: Triple, character: tuple[float, ...] | None) -> Array:
-    """CIELAB of what a picture shows, at steps of its levels, (_NODES, _NODES, _NODES, 3) float; not to be written to."""
+    """CIELAB of what a picture shows, at steps of its levels, as `_looked_up` takes it; not to be written to."""
     level = np.interp(np.linspace(0.0, 255.0, _NODES), np.arange(256), _levels())
     light = np.stack(np.meshgrid(level, level, level, indexing="ij"), axis=-1).reshape(-1, 3)
     lab = seen_lab(light, np.array(paper))
     if character is not None:
         lab = as_it_is(lab, np.array(paper), np.array(character))
-    return lab.reshape(_NODES, _NODES, _NODES, 3)
+    cube = lab.reshape(_NODES, _NODES, _NODES, 3)
+    return np.ascontiguousarray(cube.transpose(1, 0, 2, 3).reshape(_NODES, _NODES * _NODES, 3))
 
 
 def _looked_up(table: Array, pixels: Pixels) -> Array:
-    """What a table has for pixels (n, 3) uint8, between its steps too; (n, 3) float."""
-    at = pixels.T * ((_NODES - 1) / 255.0)
-    return np.stack([map_coordinates(table[..., axis], at, order=1) for axis in range(3)], axis=-1)
+    """What a table has for pixels (h, w, 3) uint8, between its steps too; (h, w, 3) float32.
+
+    A table is a cube of colours of which each step of red is a picture of green (down) and blue (across), the steps side
+    by side: (n, n * n, 3) float. Two of them are interpolated as pictures are, and then between both: some ten times faster
+    than in three dimensions at once.
+    """
+    steps, flat = len(table), table.astype(np.float32)
+    at = pixels.astype(np.float32) * np.float32((steps - 1) / 255.0)
+    first = np.minimum(np.floor(at[..., 0]), np.float32(steps - 2))
+    across, down = np.ascontiguousarray(first * steps + at[..., 2]), np.ascontiguousarray(at[..., 1])
+    low = cv2.remap(flat, across, down, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    high = cv2.remap(flat, across + steps, down, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    return np.asarray(low + (at[..., :1] - first[..., None]) * (high - low))

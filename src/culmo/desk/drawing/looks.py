@@ -1,13 +1,13 @@
 """What is known of the colours to draw, ready for the painters: tables by recipe, kept while the estimate stands."""
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import TYPE_CHECKING
 
 import numpy as np
 from PySide6.QtCore import QRect, QRectF, Qt
-from PySide6.QtGui import QColor, QImage, QPainter
+from PySide6.QtGui import QColor, QImage, QPainter, QTransform
 
 from culmo.core.colour.spectral import DAYLIGHT, Array, Light
 from culmo.core.colour.srgb import srgb_from_lab
@@ -16,12 +16,20 @@ from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.grain import Grains, scatter
 from culmo.core.paint.predict import predict_lab
 from culmo.core.paint.readings import INK, PAPER
-from culmo.core.paint.recipe import Layer, Recipe
+from culmo.core.paint.recipe import Layer, Recipe, mix
 from culmo.core.paint.wash import THICKNESSES, stroke_tables
-from culmo.desk.drawing.wash import Grainy, running_image, seed_of, stroke_image, table_srgb, wash_image
+from culmo.desk.drawing.wash import (
+    Grainy,
+    in_stroke,
+    running_image,
+    seed_of,
+    stroke_image,
+    table_srgb,
+    wash_image,
+)
 
 if TYPE_CHECKING:
-    from culmo.study.patches import Patch
+    from culmo.study.patches import Patch, Run
 
 _KEEP = 4000
 INNER = 0.9  # of a cell, within its edges
@@ -65,6 +73,7 @@ class Looks:
     flat : bool, whether washes are drawn as plain colour
     light : Light, under which everything is seen
     grains : Grains, how its paints settle as patches showed it; None where none did
+    runs : mapping from a paint's folded name to Run, where a picture showed it from full to pale
     """
 
     estimate: Estimate
@@ -72,6 +81,7 @@ class Looks:
     flat: bool = False
     light: Light = DAYLIGHT
     grains: Grains | None = None
+    runs: "Mapping[str, Run]" = field(default_factory=dict)
     _tables: dict[Recipe, tuple[Array, Array]] = field(default_factory=dict)
     _images: dict[tuple[object, ...], QImage] = field(default_factory=dict)
     _grainies: dict[Recipe, Grainy] = field(default_factory=dict)
@@ -199,6 +209,50 @@ class Looks:
             )
             self._keep(key, image)
         return image
+
+    def paint_stroke(self, name: str, width: int, height: int, scale: float = 1.0) -> QImage:
+        """The stroke of a paint: the real one from full to pale where a picture showed it, else as it is predicted."""
+        run = None if self.flat else self.runs.get(name.casefold())
+        if run is None:
+            return self.stroke(mix([name]), width, height, scale)
+        key = ("run", run.patch.id, hash(run.patch.data), run.lab, width, height)
+        image = self._images.get(key)
+        if image is None:
+            whole = self._run_image(run, width, height)
+            if whole is None:
+                return self.stroke(mix([name]), width, height, scale)
+            image = in_stroke(whole, seed_of(name))
+            self._keep(key, image)
+        return image
+
+    def _run_image(self, run: "Run", width: int, height: int) -> QImage | None:
+        """A run lying from left to right in a size in pixels; None where its picture is damaged."""
+        across, down = run.way
+        upright = abs(down) > abs(across)
+        wide, high = (height, width) if upright else (width, height)
+        inner = run.patch.size_mm[0] * INNER, run.patch.size_mm[1] * INNER
+        found = self.real(run.patch, run.lab, max(wide / inner[0], high / inner[1]), run.patch.size_mm)
+        if found is None:
+            return None
+        image, place = found
+        fine = image.width() / place.width(), image.height() / place.height()
+        left, top = (
+            (run.patch.size_mm[0] - inner[0]) / 2 - place.x(),
+            (run.patch.size_mm[1] - inner[1]) / 2 - place.y(),
+        )
+        part = image.copy(
+            round(left * fine[0]),
+            round(top * fine[1]),
+            max(1, round(inner[0] * fine[0])),
+            max(1, round(inner[1] * fine[1])),
+        )
+        if upright:  # what was below comes to the right
+            part = part.transformed(QTransform().rotate(-90.0))
+        if (down if upright else across) < 0.0:
+            part = part.flipped(Qt.Orientation.Horizontal)
+        return part.scaled(
+            width, height, Qt.AspectRatioMode.IgnoreAspectRatio, Qt.TransformationMode.SmoothTransformation
+        )
 
     def real(
         self, patch: "Patch", lab: Triple, per_mm: float, size_mm: tuple[float, float]

@@ -69,9 +69,8 @@ def draw_paint(
     grain_scale : float, as `Looks.stroke` takes it
     pencil : float, the width of the pencil line, in the painter's units
     """
-    recipe = mix([name])
-    if looks is None or not looks.knows(recipe):
+    if looks is None or not looks.knows(mix([name])):
         draw_empty_stroke(painter, box, pencil)
         return
     wide, high = (max(2, round(length * ratio)) for length in (box.width(), box.height()))
-    painter.drawImage(box, looks.stroke(recipe, wide, high, grain_scale))
+    painter.drawImage(box, looks.paint_stroke(name, wide, high, grain_scale))

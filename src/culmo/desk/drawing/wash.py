@@ -133,6 +133,17 @@ def _look_between(table: Array, thickness: Array) -> Array:
     return np.asarray(table[low] * (1.0 - part) + table[low + 1] * part)
 
 
+def in_stroke(picture: QImage, seed: int) -> QImage:
+    """A picture of paint in the shape of a stroke, as `stroke_image` has it."""
+    picture = picture.convertToFormat(QImage.Format.Format_RGBA8888)
+    width, height = picture.width(), picture.height()
+    inside = _distance(height, width, height * 0.022, seed, max(1.5, height * 0.09))
+    pixels = np.frombuffer(picture.constBits(), dtype=np.uint8).reshape(
+        height, picture.bytesPerLine() // 4, 4
+    )
+    return _image(np.asarray(pixels[:, :width, :3]), np.clip(inside + 0.5, 0.0, 1.0))
+
+
 def _image(rgb: Array, alpha: Array) -> QImage:
     height, width = alpha.shape
     data = np.empty((height, width, 4), dtype=np.uint8)

@@ -17,7 +17,7 @@ from culmo.study.file import Study
 from culmo.study.formats import Holds, written
 from culmo.study.learned import grains_in
 from culmo.study.own_tests import labels_in
-from culmo.study.patches import seen_textures
+from culmo.study.patches import runs_of, seen_textures
 from culmo.study.whole_file import whole_folder
 
 BOOK_FILE = "book.pdf"
@@ -59,7 +59,7 @@ def _drawing(study: Study, estimate: Estimate | None, folder: Path) -> Generator
     if estimate is not None:
         labels = labels_in(study, paints, estimate)
         settled = grains_in(estimate, seen_textures(study), grains_of(labels))
-        looks = Looks(estimate, grains_of(labels, settled), grains=settled)
+        looks = Looks(estimate, grains_of(labels, settled), grains=settled, runs=runs_of(study))
     called = called_in(study)
     # in the order and under the names of the open forms beside them
     sheets = sorted(sheet_id for sheet_id, _ in records.sheet_titles(study))
