@@ -1,6 +1,8 @@
 """A study of earlier days, whose pictures are kept: the real paint is taken out of them, and nothing else is changed."""
 
 import shutil
+import subprocess
+import sys
 from dataclasses import replace
 from pathlib import Path
 
@@ -12,8 +14,9 @@ from culmo.core.steps import run_through
 from culmo.study import records
 from culmo.study.file import Change, Command, Study
 from culmo.study.inspection import problems_of_study
-from culmo.study.older_pictures import cutting_up, keep_cut, older_picture, older_pictures, placement_in
+from culmo.study.older_pictures import cutting_up, keep_cut, older_picture, placement_in
 from culmo.study.patches import patches_of
+from culmo.study.uncut import older_pictures
 
 OLD = Path(__file__).parent / "old" / "v11.culmo"
 
@@ -106,3 +109,13 @@ def test_a_cut_that_gave_nothing_of_a_cell_leaves_it_out(older):
     fewer = replace(cut, patches={key: value for key, value in cut.patches.items() if key != name})
     older.apply(keep_cut(older, fewer))
     assert older.count("patches") == 8
+
+
+def test_looking_whether_there_are_any_loads_nothing_dear():
+    """It is asked at each opening, while the window stands still."""
+    code = (
+        "import sys, culmo.study.file, culmo.study.uncut; "
+        "print([name for name in ('cv2', 'scipy.optimize', 'culmo.core.capture.read') if name in sys.modules])"
+    )
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
+    assert done.stdout.strip() == "[]"

@@ -1,6 +1,9 @@
 """Sheets that were read from pictures, with a patch for each cell, made without any picture."""
 
+import json
+
 import numpy as np
+from scipy import ndimage
 
 from culmo.core.capture.patch_picture import compressed, encoded
 from culmo.core.capture.sheet_reading import CellPatch, CellReading
@@ -12,13 +15,22 @@ from culmo.study.photo_acts import Picture, read_picture
 
 SHOT = Shot("this picture", (96.0, 0.0, 2.0), "a camera")
 EARLY, LATE = "2026-06-01T12:00:00+02:00", "2026-06-08T12:00:00+02:00"
+# what is kept of what a picture showed of one cell
+SEEN = json.dumps({
+    "rgb": [0.4, 0.3, 0.2], "own": 0.5, "lab": [50.0, 5.0, -5.0], "paper": list(SHOT.paper), "shot": "k", "camera": "",
+    "light": "",
+})  # fmt: skip
 TEXTURE = Texture(2.5, 0.2, 0.6, 1.25, 0.1, (0.96, 0.0, 0.28), 2.6, 0.75, -0.5)
 
 
-def patch_of(number, seed=0, size=(90, 120)):
-    """A patch that no other cell has."""
+def patch_of(number, seed=0, size=(90, 120), grain_px=0.0):
+    """A patch that no other cell has; noise from pixel to pixel, or grain of a size as paint has it."""
     rng = np.random.default_rng([seed, number])
-    light = np.clip(rng.uniform(0.2, 0.9, 3) + 0.05 * rng.normal(size=(*size, 3)), 0, 1)
+    noise = rng.normal(size=(*size, 3))
+    if grain_px:
+        noise = ndimage.gaussian_filter(noise, (grain_px, grain_px, 0))
+        noise /= noise.std()
+    light = np.clip(rng.uniform(0.2, 0.9, 3) + 0.05 * noise, 0, 1)
     return CellPatch(compressed(encoded(light), 40_000)[0], -1.2, -1.2, 6.0, TEXTURE)
 
 

@@ -143,7 +143,7 @@ def _scrolling(folder: Path) -> bool:
     assert looks is not None
     looks.runs = {
         name.casefold(): Run(
-            real_patch(place, patch_of(place, size=(264, 660))), (50.0, 5.0, -5.0), (1.0, 0.0)
+            real_patch(place, patch_of(place, size=(264, 660), grain_px=2.0)), (50.0, 5.0, -5.0), (1.0, 0.0)
         )
         for place, name in enumerate(names)
     }
@@ -168,33 +168,28 @@ def _scrolling(folder: Path) -> bool:
 
 def _opening(folder: Path) -> bool:
     """Opening a study with ten thousand patches, as `large` opens its own."""
-    from culmo.study import acts
-    from support.builders import make_sheet, make_study
-    from support.patched import patch_of, read_all
+    from culmo.study.file import Study
+    from culmo.study.patches import texture_text
+    from support.large import make_large
+    from support.patched import SEEN, TEXTURE, patch_of
 
-    path = folder / "many.culmo"
-    with make_study(path) as study:
-        study.apply(acts.add_sheet(study, make_sheet()))
-        read_all(study)
-        data = [patch_of(place, size=(140, 190)).data for place in range(25)]
-        row, readings = (
-            study.rows("patches")[0],
-            [entry["id"] for entry in study.rows("readings", "cell_id NOT NULL")],
-        )
-        del row["id"]
-        columns = ", ".join(row)
+    path = make_large(folder / "many.culmo", 24, 75, _MANY + 72)
+    data = [patch_of(place, size=(140, 190), grain_px=2.0).data for place in range(25)]
+    with Study(path) as study:
+        readings = study.rows("readings", "cell_id NOT NULL")[:_MANY]
         with study.transaction() as db:
-            for place in range(_MANY):
-                own = row | {
-                    "reading_id": readings[place % len(readings)],
-                    "taken": f"2025-{1 + place // 840 % 12:02d}-{1 + place // 30 % 28:02d}T12:{place % 30:02d}:00+02:00",
-                    "data": data[place % len(data)],
-                    "digest": hashlib.sha256(os.urandom(8)).hexdigest()[:24],
-                }
+            for place, row in enumerate(readings):
+                own = {
+                    "reading_id": row["id"], "seen": SEEN, "source": row["source"], "taken": row["taken"],
+                    "left_mm": -1.2, "top_mm": -1.2, "width_mm": 20.0, "height_mm": 15.0, "per_mm": 8.0, "path": "",
+                    "digest": hashlib.sha256(os.urandom(8)).hexdigest()[:24], "data": data[place % len(data)],
+                    "texture": texture_text(TEXTURE), "created": row["taken"],
+                }  # fmt: skip
                 db.execute(
-                    f"INSERT INTO patches ({columns}) VALUES ({', '.join('?' * len(own))})",
+                    f"INSERT INTO patches ({', '.join(own)}) VALUES ({', '.join('?' * len(own))})",
                     tuple(own.values()),
                 )
+    assert len(readings) == _MANY
     print(f"     {_MANY} patches, {path.stat().st_size / 1e6:.0f} MB")
     first = _child(_USABLE, str(folder), str(path), "0")[0]
     fine = show("opening it for the first time on this machine, s", first, 3.0)

@@ -23,7 +23,7 @@ class OlderPictures:
 
     def begin(self) -> None:
         """Look for pictures of which no patch was kept."""
-        from culmo.study.older_pictures import older_pictures
+        from culmo.study.uncut import older_pictures
 
         session = self._session
         self._left, self._cells = [], 0
@@ -31,7 +31,8 @@ class OlderPictures:
             return
         with session.guarded():
             self._left = older_pictures(session.study)
-        self._next()
+        if self._left:  # else what it takes to read pictures is not even loaded
+            self._next()
 
     def stop(self) -> bool:
         """Leave the others to another day; says whether there was anything to stop."""

@@ -21,9 +21,8 @@ from culmo.study.photo_files import picture_bytes
 from culmo.study.pictures import photo_from_bytes
 from culmo.study.records import bare_readings, json_of, sheet_record
 from culmo.study.seen import kept_text
+from culmo.study.uncut import TRIED
 from culmo.words import tr
-
-_TRIED = "cut"  # in what is kept of a picture: that nothing could be had of it
 
 
 @dataclass(frozen=True)
@@ -64,19 +63,6 @@ class Cut:
     picture: OlderPicture
     patches: Mapping[str, CellPatch]
     seen: Mapping[str, str]
-
-
-def older_pictures(study: Study) -> list[int]:
-    """The ids of the pictures of sheets that lie in place and of which no patch was kept."""
-    rows = study.select(
-        "SELECT id FROM photos p WHERE sheet_id NOT NULL AND json_valid(placement) "
-        "AND json_extract(placement, '$.homography') NOT NULL "
-        f"AND json_extract(placement, '$.{_TRIED}') IS NULL "
-        "AND EXISTS (SELECT 1 FROM readings r WHERE r.photo_id = p.id AND r.cell_id NOT NULL) "
-        "AND NOT EXISTS (SELECT 1 FROM readings r JOIN patches x ON x.reading_id = r.id WHERE r.photo_id = p.id) "
-        "ORDER BY id DESC"
-    )
-    return [int(row["id"]) for row in rows]
 
 
 def older_picture(study: Study, photo_id: int) -> OlderPicture | None:
@@ -150,6 +136,6 @@ def keep_cut(study: Study, cut: Cut) -> Command:
             found = True
     photos = study.rows("photos", "id = ?", (picture.photo_id,))
     if not found and photos:
-        placement = {**json_of(photos[0], "placement"), _TRIED: 0}
+        placement = {**json_of(photos[0], "placement"), TRIED: 0}
         draft.edit("photos", picture.photo_id, placement=json.dumps(placement))
     return draft.command()

@@ -19,7 +19,11 @@ _SHRINK = 0.8
 _LEAST_PX = 16
 _MOST_PX = 16_000_000  # a file that claims more is none of these
 _FINE = 1 << 14  # steps of linear light, finer than the darkest step of sRGB's curve
-_NODES = 12  # of the table of a picture's colours, along each channel
+# the steps of the table of a picture's colours, along each channel: evenly up to about white, beyond which the screen ends
+_STEPS = np.round(np.append(np.linspace(0.0, 232.0, 11), 255.0)).astype(np.intp)
+_PLACES = np.interp(np.arange(256), _STEPS, np.arange(len(_STEPS))).astype(
+    np.float32
+)  # of each level among them
 _NEAR_PAPER = 0.6  # the share of the way from the paper to the paint, from which on a pixel is paint
 
 
@@ -136,13 +140,13 @@ def in_colour(
 @lru_cache(maxsize=64)  # of the pictures on view
 def _table(paper: Triple, character: tuple[float, ...] | None) -> Array:
     """CIELAB of what a picture shows, at steps of its levels, as `_looked_up` takes it; not to be written to."""
-    level = np.interp(np.linspace(0.0, 255.0, _NODES), np.arange(256), _levels())
+    level, count = _levels()[_STEPS], len(_STEPS)
     light = np.stack(np.meshgrid(level, level, level, indexing="ij"), axis=-1).reshape(-1, 3)
     lab = seen_lab(light, np.array(paper))
     if character is not None:
         lab = as_it_is(lab, np.array(paper), np.array(character))
-    cube = lab.reshape(_NODES, _NODES, _NODES, 3)
-    return np.ascontiguousarray(cube.transpose(1, 0, 2, 3).reshape(_NODES, _NODES * _NODES, 3))
+    cube = lab.reshape(count, count, count, 3)
+    return np.ascontiguousarray(cube.transpose(1, 0, 2, 3).reshape(count, count * count, 3))
 
 
 def _looked_up(table: Array, pixels: Pixels) -> Array:
@@ -153,7 +157,7 @@ def _looked_up(table: Array, pixels: Pixels) -> Array:
     than in three dimensions at once.
     """
     steps, flat = len(table), table.astype(np.float32)
-    at = pixels.astype(np.float32) * np.float32((steps - 1) / 255.0)
+    at = _PLACES[pixels]
     first = np.minimum(np.floor(at[..., 0]), np.float32(steps - 2))
     across, down = np.ascontiguousarray(first * steps + at[..., 2]), np.ascontiguousarray(at[..., 1])
     low = cv2.remap(flat, across, down, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
