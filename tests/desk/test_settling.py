@@ -12,6 +12,8 @@ from culmo.desk.rooms.weigh.pairs_model import TOPICS, row_words
 from culmo.desk.rooms.weigh.settling import ANY_GRAIN, GRANULATING, SMOOTH
 from culmo.desk.rooms.weigh.view import FIND, PAIRS
 from culmo.desk.window import WEIGH
+from culmo.study import paint_acts
+from culmo.words import tr
 
 
 def test_looks_from_near_are_as_far_apart_as_their_pixels():
@@ -141,3 +143,33 @@ def test_a_cell_is_looked_for_with_its_texture(demo):
         one.painted.recipe.names != ("Viridian",) or one.painted.recipe.layers[0].wash < 1
         for one in find.answer.painted
     )
+
+
+def test_marks_and_measures_stand_together_and_the_words_follow_the_marks(demo):
+    demo.session.selection.select_sheet(1)
+    settle(demo, 30)
+    study = demo.session.file
+    demo.show_room(WEIGH)
+    place = next(
+        name for name, look in demo.state.looks.items()
+        if look.patch is not None and look.patch.texture is not None and 0.9 < look.patch.texture.contrast < 1.4
+    )  # fmt: skip
+    demo.state.select(place)
+    settle(demo, 30)
+    sheet = demo.weigh.sheet
+    usual = demo.session.real_paint.limits
+    assert usual.granulates == pytest.approx(GRANULATES, rel=0.05)
+    assert not sheet.marked.isVisible() or tr("granulates") not in sheet.marked.text()
+    strokes = {row["cell_id"]: row["id"] for row in study.rows("strokes", "act = 'done'")}
+    looks = demo.state.looks
+    for entry in demo.state.record.cells:  # this painter sees grain where others do not yet
+        patch = looks[entry.cell.id].patch
+        if patch is not None and patch.texture is not None and patch.texture.contrast > 0.8:
+            demo.session.do(paint_acts.mark_stroke(study, strokes[entry.id], "granulates"))
+    settle(demo, 60)
+    limits = demo.session.real_paint.limits
+    assert limits.granulates < 0.85 * usual.granulates
+    demo.state.select(place)
+    settle(demo, 30)
+    assert sheet.marked.isVisible()
+    assert sheet.marked.text().count(tr("granulates")) == 2, "as it was marked, and by its measures"

@@ -393,7 +393,7 @@ class Swatch(QWidget):
         """Show a paint's stroke, or an empty one where nothing is known of it."""
         recipe = mix([name])
         if looks is not None and looks.knows(recipe):
-            self.show_image(lambda w, h, r: looks.stroke(recipe, w, h, r), read)
+            self.show_image(lambda w, h, r: looks.paint_stroke(name, w, h, r), read)
         else:
             self.show_colour(None)
             self._empty_stroke = True

@@ -16,6 +16,7 @@ from culmo.core.paint.character import Triple, triple
 from culmo.core.paint.grain import SeenTexture
 from culmo.core.paint.recipe import parse_recipe
 from culmo.core.paint.texture import Texture
+from culmo.core.paint.texture_words import Limits, Marked, limits_of
 from culmo.errors import CulmoError
 from culmo.study import doors
 from culmo.study.draft import Draft
@@ -218,6 +219,25 @@ def seen_textures(study: Study) -> list[SeenTexture]:
     return found
 
 
+def marked_textures(study: Study) -> list[Marked]:
+    """What was measured of painted cells, and what the painter marked of them at the table."""
+    rows = study.select(
+        "SELECT r.cell_id, c.sheet_id, p.texture, s.marks FROM patches p JOIN readings r ON r.id = p.reading_id "
+        "JOIN cells c ON c.id = r.cell_id JOIN strokes s ON s.cell_id = c.id AND s.act = 'done' "
+        f"WHERE p.texture <> '' AND p.id IN ({_LAST.format(1)}) AND c.treatment = '' AND c.mixing = '' ORDER BY s.at, s.id"
+    )
+    last = {row["cell_id"]: row for row in rows}  # a cell that was painted again has the later stroke's marks
+    in_use: dict[int, set[str]] = {}
+    for row in last.values():
+        in_use.setdefault(row["sheet_id"], set()).update(row["marks"].split())
+    found = []
+    for row in last.values():
+        texture = texture_in(row["texture"])
+        if texture is not None and in_use[row["sheet_id"]]:
+            found.append(Marked(texture, frozenset(row["marks"].split()), frozenset(in_use[row["sheet_id"]])))
+    return found
+
+
 def runs_of(study: Study) -> dict[str, Run]:
     """The last run of each paint on paper, from full to pale, by its folded name."""
     rows = study.select(
@@ -260,6 +280,14 @@ class RealPaint:
         self._study = study
         self._readings: dict[str, list[tuple[int, Triple]]] | None = None
         self._patches: dict[int, Patch | None] = {}
+        self._limits: Limits | None = None
+
+    @property
+    def limits(self) -> Limits:
+        """From which measure on this painter calls a wash granulating, separating or blooming."""
+        if self._limits is None:
+            self._limits = limits_of(marked_textures(self._study))
+        return self._limits
 
     def of(self, recipe: str, lab: Triple) -> Patch | None:
         """The real paint of a mix that was read with a colour; None where no picture showed it.

@@ -373,7 +373,8 @@ class PaintSlip(Slip):
             self._show_typical()
             return
         read = self.draft.name.casefold() not in self.session.learning.unread
-        self.stroke.show_image(lambda w, h, r: looks.stroke(recipe, w, h, r), read)
+        name = self.draft.name
+        self.stroke.show_image(lambda w, h, r: looks.paint_stroke(name, w, h, r), read)
         found = self.session.learning.predict([recipe])
         if found is not None:
             typical = tr("typical, not yours") + "; " if self.session.learning.typical(recipe) else ""

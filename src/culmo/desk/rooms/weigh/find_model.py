@@ -13,6 +13,7 @@ from culmo.core.paint.label import Label
 from culmo.core.paint.predict import predict_lab
 from culmo.core.paint.recipe import FULL, TINT, Recipe, mix, spoken_recipe
 from culmo.core.paint.texture import apart_with_texture
+from culmo.core.paint.texture_words import USUAL, Limits
 from culmo.core.palette.finding import (
     Advised,
     Rebuilt,
@@ -155,6 +156,7 @@ class Known:
     settled : Grains that pictures taught; None where labels and table are all
     said : function from a paint's name to how much it is said to granulate, 0..1
     painted : sequence of Painted
+    limits : Limits, from where on the painter calls a wash granulating
     """
 
     codes: Mapping[str, Sequence[str]] = field(default_factory=dict)
@@ -164,6 +166,7 @@ class Known:
     settled: Grains | None = None
     said: Callable[[str], float] = lambda _: 0.05
     painted: Sequence[Painted] = ()
+    limits: Limits = USUAL
 
 
 def answering(
@@ -229,7 +232,11 @@ def _so_grained(
     advised = advise(estimate, lattice, target, wish, known.labels, known.unread, count)
     grains = known.settled or learn_grains(estimate, [], known.said)
     settlings = settlings_of(estimate, grains, [entry.match.recipe for entry in advised])
-    fits = [place for place, own in enumerate(settlings) if grain == ANY_GRAIN or settles_so(own, grain)]
+    fits = [
+        place
+        for place, own in enumerate(settlings)
+        if grain == ANY_GRAIN or settles_so(own, grain, known.limits)
+    ]
     if advised and not fits:
         raise CulmoError(
             tr("no mix near it is smooth on the paper")

@@ -34,7 +34,7 @@ from culmo.desk.rooms.box.model import describe, lab_text
 from culmo.desk.rooms.weigh.find_model import Answer, Known, Painted, Sought, answering, serving
 from culmo.desk.rooms.weigh.find_results import PickDialog, Results
 from culmo.desk.rooms.weigh.page import WeighPage
-from culmo.desk.rooms.weigh.settling import GRAINS
+from culmo.desk.rooms.weigh.settling import GRAINS, grain_tip
 from culmo.desk.rooms.weigh.weighing import Weighing
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP, px
@@ -369,9 +369,11 @@ class FindPage(WeighPage):
             return sum(part.parts * grains(part.name) for part in parts) / sum(part.parts for part in parts)
 
         codes = {paint.name: codes_in(paint.codes) for paint in session.paints}
+        limits = session.real_paint.limits
+        self.grain_box.setToolTip(as_tip(grain_tip(limits)))
         known = Known(
             codes, dict(session.learning.labels), frozenset(session.learning.unread), grain,
-            session.learning.settled, session.learning.known_paints.said, self._painted(),
+            session.learning.settled, session.learning.known_paints.said, self._painted(), limits,
         )  # fmt: skip
         so = self.grain_box.currentIndex()
         session.runner.start(

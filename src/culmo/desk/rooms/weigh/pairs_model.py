@@ -8,6 +8,7 @@ from culmo.core.colour.spectral import Array
 from culmo.core.paint.label import KEEPS, Label
 from culmo.core.paint.pigments import CLEAR
 from culmo.core.paint.recipe import in_proportion, mix
+from culmo.core.paint.texture_words import USUAL, Limits
 from culmo.core.palette.alike import AlikePair
 from culmo.core.palette.character import Character
 from culmo.core.palette.idea import (
@@ -92,6 +93,7 @@ class Asked:
     count : int, ANY_COUNT, TWO or THREE
     order : int, VARIOUS, BEST or WARM
     grain : int, ANY_GRAIN, SMOOTH or GRANULATING
+    limits : Limits, from where on the painter calls a wash so
     """
 
     in_hand: frozenset[str] | None = None
@@ -101,6 +103,7 @@ class Asked:
     count: int = ANY_COUNT
     order: int = VARIOUS
     grain: int = ANY_GRAIN
+    limits: Limits = USUAL
 
 
 @dataclass(frozen=True)
@@ -163,7 +166,9 @@ def _fits(idea: Idea, labels: Mapping[str, Label], asked: Asked) -> bool:
         return False
     if asked.count != ANY_COUNT and len(names) != (2 if asked.count == TWO else 3):
         return False
-    if asked.grain != ANY_GRAIN and (idea.settling is None or not settles_so(idea.settling, asked.grain)):
+    if asked.grain != ANY_GRAIN and (
+        idea.settling is None or not settles_so(idea.settling, asked.grain, asked.limits)
+    ):
         return False
     known = [labels[name] for name in names if name in labels]
     if asked.clear and not all(label.transparency in CLEAR for label in known):

@@ -23,6 +23,7 @@ from PySide6.QtWidgets import (
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.names import apart_words
 from culmo.core.paint.recipe import spoken_recipe
+from culmo.core.paint.texture_words import USUAL
 from culmo.core.palette.alike import ALIKE as ALIKE_LIMIT
 from culmo.core.palette.alike import alike_pairs, nearest_pairs
 from culmo.core.palette.character import character
@@ -58,7 +59,7 @@ from culmo.desk.rooms.weigh.pairs_model import (
     spread_words,
     unknown_words,
 )
-from culmo.desk.rooms.weigh.settling import GRAINS, settling_words
+from culmo.desk.rooms.weigh.settling import GRAINS, grain_tip, settling_words
 from culmo.desk.rooms.weigh.weighing import Weighing
 from culmo.desk.session import Session
 from culmo.desk.theme import PAPER, STEP, px, sans
@@ -344,13 +345,15 @@ class PairsPage(WeighPage):
         if order == WARM and self.topic_key not in ("greys", "browns", "darks"):
             order = VARIOUS
         count, grain = self.count_box.currentIndex(), self.grain_box.currentIndex()
-        return Asked(hand, on["clear"], on["lightfast"], on["single"], count, order, grain)
+        limits = self.session.real_paint.limits if self.session.study is not None else USUAL
+        return Asked(hand, on["clear"], on["lightfast"], on["single"], count, order, grain, limits)
 
     def refresh(self) -> None:
         """Show the mixes of the topic."""
         topic = TOPICS[self.topics.current]
         self.order_box.setVisible(bool(topic.kinds) and topic.kinds != (CAREFUL,))
         self.grain_box.setVisible(bool(topic.kinds))
+        self.grain_box.setToolTip(as_tip(grain_tip(self.asked().limits)))
         self.count_box.setVisible(topic.key in ("greys", "browns", "darks"))
         if topic.key not in ("greys", "browns", "darks") and self.count_box.currentIndex() != ANY_COUNT:
             self.count_box.setCurrentIndex(ANY_COUNT)

@@ -1,6 +1,6 @@
 """How mixes lie on the paper, as it is asked for and told on the pages of the Weigh room."""
 
-from culmo.core.paint.texture import GRANULATES, PARTS
+from culmo.core.paint.texture_words import Limits
 from culmo.core.palette.idea import Settling
 from culmo.words import tr, trn
 
@@ -8,11 +8,20 @@ ANY_GRAIN, SMOOTH, GRANULATING = range(3)
 GRAINS = (tr("Any grain"), tr("Smooth"), tr("Granulating"))
 
 
-def settles_so(settling: Settling, grain: int) -> bool:
-    """Whether a mix is smooth or granulates as it is asked for."""
+def settles_so(settling: Settling, grain: int, limits: Limits) -> bool:
+    """Whether a mix is smooth or granulates as it is asked for, as the painter would call it."""
     if grain == GRANULATING:
-        return settling.contrast >= GRANULATES
-    return settling.contrast < GRANULATES and settling.parting < PARTS
+        return settling.contrast >= limits.granulates
+    return settling.contrast < limits.granulates and settling.parting < limits.separates
+
+
+def grain_tip(limits: Limits) -> str:
+    """From where on a mix is called granulating, for the choice."""
+    return tr(
+        "Granulating from {granulates:.1f} on, smooth below that and below a separation of {separates:.1f}; your marks at "
+        "the table move these limits",
+        granulates=limits.granulates, separates=limits.separates,
+    )  # fmt: skip
 
 
 def settling_words(settling: Settling) -> str:

@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 )
 
 from culmo.core.paint.recipe import spoken_recipe
+from culmo.core.paint.texture_words import words_of
 from culmo.desk.drawing.looks import Looks, fill_read, qcolor
 from culmo.desk.drawn import usual_width
 from culmo.desk.guard import guarded
@@ -33,7 +34,7 @@ from culmo.desk.theme import PAPER, PENCIL, px, sans, scaled
 from culmo.desk.things import Thing, mix_thing
 from culmo.desk.widgets import Entry, FactRow, Slip, Swatch, rule, text_label, title_label
 from culmo.study import acts
-from culmo.words import capital, decimal, mark, tr
+from culmo.words import capital, decimal, listed, mark, tr
 
 if TYPE_CHECKING:
     from culmo.core.paint.texture import Texture
@@ -220,7 +221,8 @@ class SheetPage(WeighPage):
         self.detail: list[QWidget] = []
         for word, chip in ((tr("Predicted"), self.predicted_chip), (tr("Read"), self.read_chip)):
             self.detail += [text_label(word, soft=True, points=10), chip]
-        self.detail += [rule(), *self.facts.values(), rule(), self.keeper, self.note]
+        self.marked = text_label("", soft=True, points=10)
+        self.detail += [rule(), *self.facts.values(), self.marked, rule(), self.keeper, self.note]
         for part in self.detail:
             slip.lines.addWidget(part)
         slip.lines.addStretch(1)
@@ -329,6 +331,16 @@ class SheetPage(WeighPage):
                 fact.set(tr("{foretold:.1f} foretold", foretold=foretold))
             elif value is not None:
                 fact.set(tr("{seen:.1f} seen", seen=value))
+        measured = words_of(seen, self.session.real_paint.limits) if seen is not None else []
+        said = (
+            [tr("By its measures: {words}", words=listed([tr(word) for word in measured]))]
+            if measured
+            else []
+        )
+        if row.marks:
+            said.insert(0, tr("Marked at the table: {marks}", marks=row.marks))
+        self.marked.setText("\n".join(said))
+        self.marked.setVisible(bool(said))
 
     # ---- the verdict
 
