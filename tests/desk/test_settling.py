@@ -12,7 +12,7 @@ from culmo.desk.rooms.weigh.pairs_model import TOPICS, row_words
 from culmo.desk.rooms.weigh.settling import ANY_GRAIN, GRANULATING, SMOOTH
 from culmo.desk.rooms.weigh.view import FIND, PAIRS
 from culmo.desk.window import WEIGH
-from culmo.study import paint_acts
+from culmo.study import acts, paint_acts
 from culmo.words import tr
 
 
@@ -39,8 +39,8 @@ def test_what_looks_like_it_from_near_comes_first():
     def names(sought):
         return [one.painted.recipe.names[0] for one in _alike(sought, painted)]
 
-    assert names(Sought(lab, "It", texture=(0.3, 0.2))) == ["Smooth", "Grainy", "Unseen"]
-    assert names(Sought(lab, "It")) == ["Grainy", "Unseen", "Smooth"], (
+    assert names(Sought(lab, "It", cell=painted[4])) == ["Smooth", "Grainy", "Unseen"]
+    assert names(Sought(lab, "It")) == ["Grainy", "Unseen", "It", "Smooth"], (
         "by colour alone where no texture is sought"
     )
     assert names(Sought((0.0, 0.0, 0.0))) == []
@@ -173,3 +173,13 @@ def test_marks_and_measures_stand_together_and_the_words_follow_the_marks(demo):
     settle(demo, 30)
     assert sheet.marked.isVisible()
     assert sheet.marked.text().count(tr("granulates")) == 2, "as it was marked, and by its measures"
+
+
+def test_real_paint_is_looked_up_anew_only_where_it_may_have_changed(demo):
+    study, held = demo.session.file, demo.session.real_paint
+    cell = study.rows("cells")[0]["id"]
+    demo.session.do(acts.mark_keeper(study, cell, True))
+    assert demo.session.real_paint is held
+    stroke = study.rows("strokes", "act = 'done'")[0]["id"]
+    demo.session.do(paint_acts.mark_stroke(study, stroke, "granulates"))
+    assert demo.session.real_paint is not held

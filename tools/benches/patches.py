@@ -120,7 +120,7 @@ def _drawing(folder: Path) -> bool:
 
 def _scrolling(folder: Path) -> bool:
     """The longest stop while the strokes of sixty paints are scrolled through, of all of which there is a real one."""
-    from PySide6.QtWidgets import QApplication, QScrollArea
+    from PySide6.QtWidgets import QApplication
 
     from culmo.desk.app import settle
     from culmo.desk.rooms.box.view import STROKES
@@ -150,8 +150,7 @@ def _scrolling(folder: Path) -> bool:
     window.show_room(BOX)
     window.box.shows.choose(STROKES)
     settle(window)
-    bars = [area.verticalScrollBar() for area in window.box.strokes.findChildren(QScrollArea)]
-    bar = bars[0] if bars else window.box.strokes.verticalScrollBar()
+    bar = window.box.strokes.verticalScrollBar()
     window.repaint()
     QApplication.processEvents()
     worst, steps = 0.0, 0

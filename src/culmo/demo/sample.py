@@ -30,9 +30,7 @@ def put_sample(folder: Path) -> Path:
     """
     folder.mkdir(parents=True, exist_ok=True)
     path = sample_path(folder)
-    for ending in (sidecars.JOURNAL, sidecars.WAL):
-        if sidecars.beside(path, ending).exists():
-            sidecars.set_aside(path, ending)
+    sidecars.set_all_aside(path)
     with whole_file(path) as part:
         part.write_bytes(shipped(words.language()))
         db = connection.connect(part)

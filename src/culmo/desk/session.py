@@ -33,6 +33,7 @@ if TYPE_CHECKING:
 
 SETTLE_MS = 40  # a window draws some milliseconds after it was told to; work in the background would slow it
 _TEACHING = {"paints", "readings"}
+_PAINTED = {"paints", "patches", "readings", "strokes"}  # what the real paint and its marks are of
 _TOLD_BY = {"paints", "readings", "fades"}  # what is known of paints by tests and labels
 
 
@@ -261,7 +262,8 @@ class Session(QObject):
             self._index.forget({change.table for change in command.changes})
         if self._dues is not None:
             self._dues.touch(command.changes)
-        self._real_paint = None
+        if any(change.table in _PAINTED for change in command.changes):
+            self._real_paint = None
         self.safe.back_up_in_time()
         self._reload()
         self.selection.keep_sheet()

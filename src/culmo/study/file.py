@@ -174,9 +174,7 @@ class Study:
         path = Path(path)
         if os.path.lexists(path) and not over:
             raise exists_already(path)
-        for ending in (sidecars.JOURNAL, sidecars.WAL):
-            if os.path.lexists(sidecars.beside(path, ending)):
-                sidecars.set_aside(path, ending)
+        sidecars.set_all_aside(path)
         with whole_file(path, over) as part:
             try:
                 db = connection.connect(part)

@@ -174,6 +174,19 @@ def settle(path: Path) -> list[str]:
     return [set_aside(path, ending) for ending in foreign]
 
 
+def set_all_aside(path: Path) -> None:
+    """As `set_aside`, whatever lies beside where a new file is put.
+
+    Raises
+    ------
+    CulmoError
+        when one can not be renamed
+    """
+    for ending in (JOURNAL, WAL):
+        if os.path.lexists(beside(path, ending)):
+            set_aside(path, ending)
+
+
 def set_aside(path: Path, ending: str) -> str:
     """Give what lies beside a study another name, so that it is not applied; nothing is lost. Gives the name.
 

@@ -19,10 +19,8 @@ from culmo.core.paint.readings import INK
 
 _INK_LINEAR = 0.03
 _PENCIL = 0.45  # what a pencil line leaves of the light
-SETTLED = np.linspace(
-    -2.5, 2.5, 11
-)  # places on the paper's tooth, in standard deviations from hills to hollows
-FADED = np.geomspace(0.02, 1.0, 9)  # shares of the film along a band, from clear water to full
+# places on the paper's tooth, in standard deviations from hills to hollows; shares of a band's film, from water to full
+SETTLED, FADED = np.linspace(-2.5, 2.5, 11), np.geomspace(0.02, 1.0, 9)
 SETTLED.setflags(write=False)
 FADED.setflags(write=False)
 _STEP = 12  # the lens is worked out at every so many pixels and interpolated between

@@ -21,9 +21,7 @@ _MOST_PX = 16_000_000  # a file that claims more is none of these
 _FINE = 1 << 14  # steps of linear light, finer than the darkest step of sRGB's curve
 # the steps of the table of a picture's colours, along each channel: evenly up to about white, beyond which the screen ends
 _STEPS = np.round(np.append(np.linspace(0.0, 232.0, 11), 255.0)).astype(np.intp)
-_PLACES = np.interp(np.arange(256), _STEPS, np.arange(len(_STEPS))).astype(
-    np.float32
-)  # of each level among them
+_PLACES = np.interp(np.arange(256), _STEPS, np.arange(len(_STEPS))).astype(np.float32)  # of each level
 _NEAR_PAPER = 0.6  # the share of the way from the paper to the paint, from which on a pixel is paint
 
 

@@ -11,9 +11,7 @@ GRAIN_MARK, PARTING_MARK, BLOOM_MARK = "granulates", "separates", "blooms"
 _USUAL = {GRAIN_MARK: GRANULATES, PARTING_MARK: PARTS, BLOOM_MARK: 2.5}
 _FREELY = 0.5  # the deviation of the log of a limit, before any mark
 _WAVERS = 0.25  # how far the same painter wavers, in the log of a measure
-_FORGETS = np.array(
-    [0.02, 0.1, 0.25, 0.5, 0.75, 0.9]
-)  # the share of marks that are not made, though they might be
+_FORGETS = np.array([0.02, 0.1, 0.25, 0.5, 0.75, 0.9])  # shares of due marks that are not made
 _LEAST = 0.05
 
 

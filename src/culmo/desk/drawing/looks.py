@@ -6,7 +6,7 @@ from functools import cached_property
 from typing import TYPE_CHECKING
 
 import numpy as np
-from PySide6.QtCore import QRect, QRectF, Qt
+from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QTransform
 
 from culmo.core.colour.spectral import DAYLIGHT, Array, Light
@@ -60,6 +60,12 @@ def fill_read(
     else:
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         painter.drawImage(box, image)
+
+
+def _stretched(image: QImage, width: int, height: int) -> QImage:
+    return image.scaled(
+        width, height, Qt.AspectRatioMode.IgnoreAspectRatio, Qt.TransformationMode.SmoothTransformation
+    )
 
 
 @dataclass
@@ -231,28 +237,14 @@ class Looks:
         upright = abs(down) > abs(across)
         wide, high = (height, width) if upright else (width, height)
         inner = run.patch.size_mm[0] * INNER, run.patch.size_mm[1] * INNER
-        found = self.real(run.patch, run.lab, max(wide / inner[0], high / inner[1]), run.patch.size_mm)
-        if found is None:
+        part = self._middle_of(run.patch, run.lab, max(wide / inner[0], high / inner[1]), *inner)
+        if part is None:
             return None
-        image, place = found
-        fine = image.width() / place.width(), image.height() / place.height()
-        left, top = (
-            (run.patch.size_mm[0] - inner[0]) / 2 - place.x(),
-            (run.patch.size_mm[1] - inner[1]) / 2 - place.y(),
-        )
-        part = image.copy(
-            round(left * fine[0]),
-            round(top * fine[1]),
-            max(1, round(inner[0] * fine[0])),
-            max(1, round(inner[1] * fine[1])),
-        )
         if upright:  # what was below comes to the right
             part = part.transformed(QTransform().rotate(-90.0))
         if (down if upright else across) < 0.0:
             part = part.flipped(Qt.Orientation.Horizontal)
-        return part.scaled(
-            width, height, Qt.AspectRatioMode.IgnoreAspectRatio, Qt.TransformationMode.SmoothTransformation
-        )
+        return _stretched(part, width, height)
 
     def real(
         self, patch: "Patch", lab: Triple, per_mm: float, size_mm: tuple[float, float]
@@ -297,18 +289,24 @@ class Looks:
             return None
         inner = patch.size_mm[0] * INNER, patch.size_mm[1] * INNER
         per_mm = max(width / inner[0], height / inner[1])
+        part = self._middle_of(patch, lab, per_mm, width / per_mm, height / per_mm)
+        return None if part is None else _stretched(part, width, height)
+
+    def _middle_of(
+        self, patch: "Patch", lab: Triple, per_mm: float, wide_mm: float, high_mm: float
+    ) -> QImage | None:
+        """So much of a cell's real paint about its middle; None where it is damaged."""
         found = self.real(patch, lab, per_mm, patch.size_mm)
         if found is None:
             return None
         image, place = found
         across, down = image.width() / place.width(), image.height() / place.height()
-        wide, high = width / per_mm, height / per_mm
-        left, top = (patch.size_mm[0] - wide) / 2 - place.x(), (patch.size_mm[1] - high) / 2 - place.y()
-        part = QRect(
-            round(left * across), round(top * down), max(1, round(wide * across)), max(1, round(high * down))
-        )
-        return image.copy(part).scaled(
-            width, height, Qt.AspectRatioMode.IgnoreAspectRatio, Qt.TransformationMode.SmoothTransformation
+        left, top = (patch.size_mm[0] - wide_mm) / 2 - place.x(), (patch.size_mm[1] - high_mm) / 2 - place.y()
+        return image.copy(
+            round(left * across),
+            round(top * down),
+            max(1, round(wide_mm * across)),
+            max(1, round(high_mm * down)),
         )
 
     def cropping(

@@ -8,10 +8,10 @@ import numpy as np
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.estimate import Estimate
-from culmo.core.paint.grain import Grains, learn_grains
+from culmo.core.paint.grain import Grains
 from culmo.core.paint.label import Label
 from culmo.core.paint.predict import predict_lab
-from culmo.core.paint.recipe import FULL, TINT, Recipe, mix, spoken_recipe
+from culmo.core.paint.recipe import FULL, TINT, Recipe, mix
 from culmo.core.paint.texture import apart_with_texture
 from culmo.core.paint.texture_words import USUAL, Limits
 from culmo.core.palette.finding import (
@@ -31,7 +31,7 @@ from culmo.core.palette.likeness import Resemblance, Substitute, resembles, subs
 from culmo.core.palette.match import Touch, find_places, fitting_groups, touches
 from culmo.core.palette.schemes import Companion, scheme
 from culmo.data import pigment_table
-from culmo.desk.rooms.weigh.settling import ANY_GRAIN, SMOOTH, settles_so
+from culmo.desk.rooms.weigh.settling import ANY_GRAIN, SMOOTH, settles_so, settling_by
 from culmo.errors import CulmoError
 from culmo.words import capital, tr
 
@@ -40,26 +40,6 @@ OUT_OF_REACH = 4.0
 SERVES = 5.0  # CIEDE2000, within which a painted mix serves for a wanted colour
 _LISTED, _LOOKED_AT = 7, 60
 _WASHES = (FULL, 0.5, TINT)
-
-
-@dataclass(frozen=True)
-class Sought:
-    """What is looked for.
-
-    Attributes
-    ----------
-    lab : (L, a, b)
-    name : str, empty for a bare colour
-    paint : str, a paint of the box that is to be replaced; empty for none
-    code : str, a pigment of the table that one does not own; empty for none
-    texture : tuple of contrast and parting of the cell that is looked for, CIELAB; None where no picture shows it
-    """
-
-    lab: Lab
-    name: str = ""
-    paint: str = ""
-    code: str = ""
-    texture: tuple[float, float] | None = None
 
 
 @dataclass(frozen=True)
@@ -76,6 +56,31 @@ class Painted:
     recipe: Recipe
     lab: Lab
     texture: tuple[float, float] | None = None
+
+
+@dataclass(frozen=True)
+class Sought:
+    """What is looked for.
+
+    Attributes
+    ----------
+    lab : (L, a, b)
+    name : str, empty for a bare colour
+    paint : str, a paint of the box that is to be replaced; empty for none
+    code : str, a pigment of the table that one does not own; empty for none
+    cell : Painted, the cell that is looked for; None where it is none
+    """
+
+    lab: Lab
+    name: str = ""
+    paint: str = ""
+    code: str = ""
+    cell: Painted | None = None
+
+    @property
+    def texture(self) -> tuple[float, float] | None:
+        """Contrast and parting that are looked for, CIELAB; None where no picture shows any."""
+        return self.cell.texture if self.cell is not None else None
 
 
 @dataclass(frozen=True)
@@ -230,7 +235,7 @@ def _so_grained(
     """Recipes that lie on the paper as they are wanted to, and how they are foretold to."""
     count = _LISTED if grain == ANY_GRAIN else _LOOKED_AT
     advised = advise(estimate, lattice, target, wish, known.labels, known.unread, count)
-    grains = known.settled or learn_grains(estimate, [], known.said)
+    grains = settling_by(estimate, known.settled, known.said)
     settlings = settlings_of(estimate, grains, [entry.match.recipe for entry in advised])
     fits = [
         place
@@ -253,7 +258,8 @@ def _alike(sought: Sought, painted: Sequence[Painted]) -> list[Alike]:
     target = np.array(sought.lab)
     found = []
     for entry, away in zip(painted, delta_e_00(np.array([p.lab for p in painted]), target), strict=True):
-        if away > SERVES or spoken_recipe(entry.recipe) == sought.name:  # what is looked for is no answer
+        itself = sought.cell is not None and entry.recipe.key == sought.cell.recipe.key
+        if away > SERVES or itself:
             continue
         apart = float(away)
         if sought.texture is not None and entry.texture is not None:

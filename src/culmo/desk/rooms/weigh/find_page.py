@@ -236,11 +236,9 @@ class FindPage(WeighPage):
         else:
             self.look_for(what.lab, what.name)
 
-    def look_for(
-        self, lab: tuple[float, float, float], name: str = "", texture: tuple[float, float] | None = None
-    ) -> None:
-        """Look for a colour; and for the texture of a cell, contrast and parting, where a picture shows it."""
-        self._begin(Sought(lab, name, texture=texture))
+    def look_for(self, lab: tuple[float, float, float], name: str = "", cell: Painted | None = None) -> None:
+        """Look for a colour; for that of a cell, and its texture where a picture shows it."""
+        self._begin(Sought(lab, name, cell=cell))
 
     def look_for_paint(self, name: str) -> None:
         """Look for what stands in the place of a paint that one has."""

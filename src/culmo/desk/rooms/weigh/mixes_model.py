@@ -7,7 +7,7 @@ import numpy as np
 
 from culmo.core.colour.spectral import LIGHTS, Array
 from culmo.core.paint.estimate import Estimate
-from culmo.core.paint.grain import Grains, learn_grains
+from culmo.core.paint.grain import Grains
 from culmo.core.paint.label import Label
 from culmo.core.palette.choose import Choice, choosing
 from culmo.core.palette.conditions import Conditions, Kinds, kinds_of
@@ -18,6 +18,7 @@ from culmo.core.palette.reach import Measure, Table, Value, tabulating, value_of
 from culmo.core.palette.search import MOST_LISTED
 from culmo.core.palette.targets import MOST_EQUALS, TargetTable, by_nearness, tabulating_targets
 from culmo.core.steps import scaled
+from culmo.desk.rooms.weigh.settling import settling_by
 from culmo.study.palette_acts import Wanted
 
 SECONDS_A_SIZE = 20.0
@@ -100,12 +101,10 @@ def thinking(
     said : function from a paint's name to how much it is said to granulate, 0..1
     kinds : sequence of str, what is looked for
     """
-    ideas = Ideas({})
-    if grains is None:
-        grains = learn_grains(estimate, [], said)
+    ideas, settled = Ideas({}), settling_by(estimate, grains, said)
     for done, kind in enumerate(kinds):
         yield done / len(kinds)
-        found = find_ideas(estimate, mixes.lattice.mixer, mixes.pairs, mixes.lattice, grains, [kind])
+        found = find_ideas(estimate, mixes.lattice.mixer, mixes.pairs, mixes.lattice, settled, [kind])
         ideas = ideas.with_more(found)
     return ideas
 
