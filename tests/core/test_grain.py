@@ -1,58 +1,28 @@
 """How paints settle, learned from patches and foretold of mixes, held against a world of clumps and of Beer's law."""
 
-import itertools
+from dataclasses import replace
 
 import numpy as np
 import pytest
 
 from culmo.core.paint import grain
-from culmo.core.paint.estimate import learn
-from culmo.core.paint.grain import SeenTexture, as_label, film_slopes, foretell, learn_grains
+from culmo.core.paint.grain import (
+    as_label,
+    film_slopes,
+    foretell,
+    known_textures,
+    learn_grains,
+    likely_textures,
+)
+from culmo.core.paint.next_cells import AS_PAINTED_OF_TEXTURE, chosen_of, worth_by
 from culmo.core.paint.predict import predict_lab
-from culmo.core.paint.readings import Reading
 from culmo.core.paint.recipe import Layer, Part, Recipe, mix
-from culmo.core.paint.texture import Texture
-from support.textures import any_pigments, settled
-
-
-def seen_of(rng, pigments, recipe, side_mm=7.0):
-    """A wash as a picture tells it: its colour, and its texture with some error."""
-    lab, contrast, parting, axis, length = settled(rng, pigments, recipe, side_mm)
-    off = np.exp(rng.normal(0, 0.06))
-    texture = Texture(
-        contrast * off, 0.05 * contrast + 0.1, 0.6, parting * off, 0.05 * parting + 0.1, tuple(axis), length * off,
-        0.0, 0.0,
-    )  # fmt: skip
-    return Reading(recipe, tuple(lab), "paper"), SeenTexture(recipe, texture)
+from support.settling import Laboratory
 
 
 def said(_):
     """A label that says of every paint that it granulates a little."""
     return 0.3
-
-
-class Laboratory:
-    """Eight paints, one sheet of them seen, and mixes that were not."""
-
-    def __init__(self, seed):
-        rng = np.random.default_rng([seed, 9])
-        self.pigments = any_pigments(rng)
-        names = [one.name for one in self.pigments]
-        sheet = [mix(pair, wash=wash) for pair in itertools.combinations(names, 2) for wash in (1.0, 0.2)]
-        sheet += [mix([name]) for name in names]
-        both = [seen_of(rng, self.pigments, recipe) for recipe in sheet]
-        tints = [seen_of(rng, self.pigments, mix([name], wash=0.2), 4.0)[0] for name in names]
-        self.seen = [seen for _, seen in both]
-        self.estimate = learn(names, [*(reading for reading, _ in both), *tints])
-        others = [
-            Recipe((Layer((Part(a, 1.0), Part(b, 3.0)), wash),))
-            for a, b in itertools.permutations(names, 2)
-            for wash in (1.0, 0.5)
-        ]
-        self.unseen = [others[i] for i in rng.choice(len(others), 24, replace=False)]
-        self.unseen += [mix(list(three)) for three in itertools.islice(itertools.combinations(names, 3), 6)]
-        truth = [settled(rng, self.pigments, recipe, 7.0) for recipe in self.unseen]
-        self.contrast, self.parting = (np.array([one[i] for one in truth]) for i in (1, 2))
 
 
 @pytest.fixture(scope="module", params=[21, 22])
@@ -77,6 +47,57 @@ def test_its_spread_is_honest_and_shrinks_with_what_was_seen(laboratory):
     held = np.abs(found.contrast - one.contrast) <= 1.645 * found.contrast_off
     assert held.mean() >= 0.8
     assert np.median(found.contrast_off) < 0.5 * np.median(alone.contrast_off)
+
+
+def test_washes_that_would_tell_most_tell_more_than_chance(laboratory):
+    """By labels that say anything: eight patches of washes that were chosen, and eight of any."""
+    one, rng = laboratory, np.random.default_rng(3)
+    claims = {paint.name.casefold(): rng.uniform() for paint in one.pigments}
+    sheet = [seen.recipe for seen in one.seen]
+    known = known_textures(one.estimate, learn_grains(one.estimate, [], claims.__getitem__), sheet)
+
+    def off(places):
+        learned = learn_grains(one.estimate, [one.seen[place] for place in places], claims.__getitem__)
+        found = foretell(one.estimate, learned, one.unseen)
+        return np.hypot(found.contrast - one.contrast, found.parting - one.parting).mean()
+
+    chosen = chosen_of(known, 8)
+    chance = np.mean([off(rng.permutation(len(sheet))[:8]) for _ in range(12)])
+    assert len(set(chosen)) == 8
+    assert off(chosen) < 0.9 * chance < 0.6 * off([])
+    worth = worth_by(known, chosen, AS_PAINTED_OF_TEXTURE)
+    assert worth.chosen == 8 < worth.at_random <= 16
+    assert worth.after < 0.5 * worth.before
+
+
+def test_what_is_known_of_textures_is_what_draws_of_the_figures_say(laboratory):
+    """The covariance of contrast and parting, held against the textures of paints drawn at random, near by."""
+    one = laboratory
+    grains, recipes = learn_grains(one.estimate, one.seen, said), one.unseen[:6]
+    known = known_textures(one.estimate, grains, recipes)
+    root, rng = np.linalg.cholesky(grains.covariance), np.random.default_rng(5)
+    count, told = len(grains.names), []
+    for _ in range(3000):
+        off = 0.1 * root @ rng.standard_normal(len(root))
+        drawn = replace(
+            grains, together=grains.together + off[:count], alone=grains.alone * np.exp(off[count : 2 * count]),
+            by_wash=grains.by_wash + off[-1],
+        )  # fmt: skip
+        told.append(np.stack(likely_textures(one.estimate, drawn, recipes), axis=1).ravel())
+    expected, found = 100.0 * np.cov(np.array(told).T), known.joint.reshape(12, 12)
+    assert np.sqrt(np.diag(found)) == pytest.approx(np.sqrt(np.diag(expected)), rel=0.08)
+    scale = np.sqrt(np.outer(np.diag(expected), np.diag(expected)))
+    assert np.abs((found - expected) / scale).max() < 0.1
+    parts = known_textures(one.estimate, grains, recipes, asked=slice(1, 2))
+    assert parts.joint[:, 0, :, 0] == pytest.approx(known.joint[:, 1, :, 1])
+
+
+def test_a_wash_of_which_there_is_a_patch_is_not_asked_for(laboratory):
+    one = laboratory
+    grains, sheet = learn_grains(one.estimate, one.seen, said), [seen.recipe for seen in one.seen[:12]]
+    shown = [place % 3 > 0 for place in range(12)]
+    known = known_textures(one.estimate, grains, sheet, shown)
+    assert sorted(chosen_of(known, 20)) == [0, 3, 6, 9]
 
 
 def test_paints_that_granulate_are_known_from_those_that_lie_even(laboratory):

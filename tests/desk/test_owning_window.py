@@ -7,12 +7,14 @@ from PySide6.QtWidgets import QFileDialog
 
 from culmo.desk.app import settle
 from culmo.errors import CulmoError
-from culmo.study import note_acts, records
-from culmo.study.backups import backups_of
+from culmo.study import acts, aside, note_acts, records
+from culmo.study.backups import backups_of, to_put_aside
 from culmo.study.file import Study
+from culmo.study.patches import patches_of
 from culmo.study.photo_acts import BESIDE, INSIDE, Picture
 from culmo.study.photo_files import picture_bytes
-from support.builders import make_study
+from support.builders import make_sheet, make_study
+from support.patched import read_all
 
 
 def note(window, text, *pictures):
@@ -120,6 +122,76 @@ def test_a_study_goes_elsewhere_with_its_pictures_and_copies(with_study, tmp_pat
         assert left == [] and backups_of(new)
     else:
         assert left == ["five backups", "five pictures", "five.culmo"]
+
+
+def _with_many_patches(window, path, monkeypatch):
+    """The window just opened on a study of which a few patches at a time are put aside."""
+    monkeypatch.setattr("culmo.desk.safekeeping._QUICKLY_PUT", 3)
+    monkeypatch.setattr("culmo.desk.safekeeping._AT_ONCE", 4)
+    with make_study(path) as study:
+        study.apply(acts.add_sheet(study, make_sheet()))
+        patches = {patch.data for patch in read_all(study).values()}
+    assert window.open_path(path)
+    return patches
+
+
+def _in_last_copy(path):
+    with Study(backups_of(path)[-1].path) as copy:
+        found = patches_of(copy, [row["id"] for row in copy.rows("readings")])
+        assert {row["data"] for row in copy.rows("patches")} == {None}
+        return {patch.data for patch in found.values()}
+
+
+def test_much_real_paint_is_put_aside_beside_all_else(window, qtbot, tmp_path, monkeypatch):
+    path, longest = tmp_path / "many.culmo", []
+    patches = _with_many_patches(window, path, monkeypatch)
+
+    def read(study, first, last):
+        longest.append(to_put_aside(study, first, last))
+        return longest[-1]
+
+    monkeypatch.setattr("culmo.study.backups.to_put_aside", read)
+    qtbot.waitUntil(lambda: bool(backups_of(path)))
+    assert _in_last_copy(path) == patches
+    assert len(longest) > 3 and max(map(len, longest)) <= 4
+
+
+@pytest.mark.parametrize("act", ["copy", "close", "move"])
+def test_what_comes_between_has_a_whole_copy(window, qtbot, tmp_path, monkeypatch, act):
+    path = tmp_path / "many.culmo"
+    patches = _with_many_patches(window, path, monkeypatch)
+    safe = window.session.safe
+    qtbot.waitUntil(lambda: window.session.settled)
+    assert not backups_of(path), "it is still at it"
+    if act == "copy":
+        safe.back_up()
+    elif act == "close":
+        window.session.close()
+    else:
+        monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(tmp_path / "new"), ""))
+        window.studies.move_study()
+        settle(window)
+        path = tmp_path / "new.culmo"
+        qtbot.waitUntil(lambda: bool(backups_of(path)))
+    assert _in_last_copy(path) == patches
+
+
+def test_a_disk_that_is_full_for_a_while_costs_no_copy(window, qtbot, tmp_path, monkeypatch):
+    """What could not be put aside is tried again by the copy itself, which says so if that fails too."""
+    real, calls = aside.make_folder, []
+
+    def full_at_first(*own):
+        calls.append(own)
+        if len(calls) == 1:
+            raise OSError(28, "No space left on device")
+        real(*own)
+
+    monkeypatch.setattr(aside, "make_folder", full_at_first)
+    path = tmp_path / "many.culmo"
+    patches = _with_many_patches(window, path, monkeypatch)
+    qtbot.waitUntil(lambda: bool(backups_of(path)))
+    assert _in_last_copy(path) == patches
+    assert window.session.safe.copy_trouble == ""
 
 
 def test_a_failing_copy_stays_told_until_one_succeeds(with_study):

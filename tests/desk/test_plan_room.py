@@ -1,6 +1,7 @@
 """The Plan room through the real window: every kind, trials, pages, what teaches, the work."""
 
 import shutil
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -15,12 +16,14 @@ from culmo.core.chart.plans import described, lay_out, plan_from
 from culmo.core.paint.predict import predict_lab
 from culmo.core.palette.conditions import Conditions
 from culmo.desk.app import settle
+from culmo.desk.drawing.cell_look import CellLook
 from culmo.desk.rooms.plan.at_hand import aids_of
 from culmo.desk.rooms.plan.model import ruling_lines, work_lines
 from culmo.desk.rooms.plan.slip import LAYOUT, WORK
-from culmo.desk.rooms.plan.teaching import Teaching
+from culmo.desk.rooms.plan.teaching import TEXTURE, Teaching
 from culmo.desk.window import PLAN
 from culmo.study import acts, records
+from culmo.study.patches import patches_of
 
 CHOSEN = {
     "families": ("Lemon", "Ochre"), "fan": ("Ultramarine", "Lemon", "Rose"), "ladder": ("Rose", "Ultramarine"),
@@ -291,9 +294,38 @@ def test_what_teaches_answers_the_painters_own_question(teaching):
 def test_what_teaches_says_when_all_is_read(teaching):
     found, sheet = Teaching(teaching.session), teaching.state.record.sheet
     seen = {cell.id for cell in sheet.cells}
-    found.marked(sheet, seen)
+    found.marked(sheet, seen, {})
     teaching.session.drawing.wait("teach")
     assert not found.answer.ids and "read" in found.words.text()
+
+
+def test_what_teaches_of_grain_and_separation_goes_by_what_pictures_showed(teaching):
+    """The sample's first sheet was read from a picture: what is asked for is what no picture showed."""
+    plan, session = teaching.plan, teaching.session
+    found, whole = plan.teaching, dict(plan.view.style_.marked)
+    found.about.setCurrentIndex(TEXTURE)
+    settle(teaching, 30)
+    marked = dict(plan.view.style_.marked)
+    assert len(marked) == 10 and marked != whole
+    assert all(teaching.state.record.sheet.cell(cell_id).is_wash for cell_id in marked)
+    assert str(found.answer.worth.at_random) in found.words.text()
+    answer = found.answer
+    plan.refresh()
+    assert found.answer is answer, "it is not worked out again while nothing new is known"
+    # what is there of a picture is not asked for; what was read by an instrument alone is
+    sheet, looks = teaching.state.record.sheet, teaching.state.looks
+    patch = next(
+        iter(patches_of(session.file, [row["id"] for row in session.file.rows("readings")]).values())
+    )
+    shown = {cell_id: replace(looks.get(cell_id, CellLook()), patch=patch) for cell_id in marked}
+    again = found.marked(sheet, set(marked), shown)
+    session.drawing.wait("teach")
+    again = found.marked(sheet, set(marked), shown)
+    assert again and not set(again) & set(marked)
+    everything = {cell.id: replace(CellLook(), patch=patch) for cell in sheet.cells}
+    found.marked(sheet, (), everything)
+    session.drawing.wait("teach")
+    assert not found.answer.ids and "pictures" in found.words.text()
 
 
 def test_the_work_and_the_ruling_are_told(room):

@@ -95,7 +95,7 @@ def test_the_rest_of_a_sheet_is_foretold(opened):
     state.select(unknown[0].id)
     settle(opened, 5)
     assert session_need(opened) in opened.plan.slip.cell.why.text()
-    assert set(opened.plan.teaching.marked(sheet, ())) <= {cell.id for cell in known}
+    assert set(opened.plan.teaching.marked(sheet, (), {})) <= {cell.id for cell in known}
     for room in range(6):  # no room stumbles over it
         opened.show_room(room)
         settle(opened, 10)

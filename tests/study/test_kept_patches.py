@@ -20,7 +20,15 @@ from culmo.core.capture.sheet_reading import CellReading
 from culmo.core.paint.grain import as_label
 from culmo.core.steps import run_through
 from culmo.study import acts, paint_acts, records
-from culmo.study.backups import PICTURES, back_up, backups_folder
+from culmo.study.aside import putting_aside
+from culmo.study.backups import (
+    PICTURES,
+    back_up,
+    backups_folder,
+    not_aside,
+    pictures_folder,
+    to_put_aside,
+)
 from culmo.study.draft import Draft
 from culmo.study.elsewhere import save_copy
 from culmo.study.exchange import exporting, same_record, study_from_folder
@@ -159,10 +167,42 @@ def test_what_no_copy_names_any_more_goes_and_what_one_names_stays(read):
     assert {path.stem for path in aside.iterdir()} == {digest_of(data) for data in patches.values()}
 
 
+def test_what_is_put_aside_ahead_is_what_a_copy_puts_aside(read, tmp_path):
+    study, patches = read
+    assert len(not_aside(study)) == len(patches)
+    aside = pictures_folder(study)
+    ids = not_aside(study)
+    run_through(putting_aside(aside, study.mode, to_put_aside(study, ids[0], ids[3])))
+    assert not_aside(study) == ids[4:]
+    (aside / f"{study.row('patches', ids[1])['digest']}.jpg").write_bytes(b"cut off")
+    assert not_aside(study) == [ids[1], *ids[4:]], "one that is cut off is put there anew"
+    run_through(putting_aside(aside, study.mode, to_put_aside(study, ids[0], ids[-1])))
+    assert not_aside(study) == []
+    before = {path.name: path.read_bytes() for path in aside.iterdir()}
+    copy = back_up(study)
+    assert {path.name: path.read_bytes() for path in aside.iterdir()} == before
+    assert sorted(before.values()) == sorted(patches.values())
+    with Study(copy) as opened:
+        assert shown(opened) == patches
+    shutil.rmtree(aside)
+    assert not_aside(study) == [], "no copy is made of what did not change"
+
+
+def test_what_is_stopped_while_it_puts_aside_leaves_no_part(read):
+    study, patches = read
+    steps = putting_aside(pictures_folder(study), study.mode, to_put_aside(study, 1, 99) * 9)
+    next(steps), next(steps)
+    steps.close()
+    assert list(pictures_folder(study).iterdir()) == []
+    with Study(back_up(study)) as copy:
+        assert shown(copy) == patches
+
+
 def test_a_digest_that_leads_elsewhere_is_not_followed(read):
     study, _ = read
     row = study.rows("patches")[0]
     study.apply(Command("bad", (Change("patches", row["id"], row, {**row, "digest": "../../out"}),)))
+    run_through(putting_aside(pictures_folder(study), study.mode, to_put_aside(study, row["id"], row["id"])))
     back_up(study)
     assert (
         not (study.path.parent.parent / "out.jpg").exists() and not (study.path.parent / "out.jpg").exists()

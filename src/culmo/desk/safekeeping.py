@@ -2,11 +2,14 @@
 
 import time
 from collections.abc import Callable, Sequence
+from contextlib import suppress
 from datetime import datetime
+from functools import partial
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from culmo.desk.jobs import Runner
 from culmo.errors import CulmoError
 from culmo.words import listed, tr, trn
 
@@ -18,6 +21,8 @@ if TYPE_CHECKING:
 BACK_UP_SECONDS = 900.0  # while one works a copy is made each quarter of an hour
 WATCH_MS = 2000  # so often the file is looked for while nothing is done
 DRAFT_MS = 700
+_QUICKLY_PUT = 100  # so many patches are put aside with the copy before anybody feels it
+_AT_ONCE = 250  # of more of them: read in a few milliseconds
 
 
 def _missing_words(paths: Sequence[str]) -> str:
@@ -49,6 +54,8 @@ class Safekeeping(QObject):
         self.homeless = False  # whether what is open has no file that a later day would find
         self._writable = True
         self._backed_up = 0.0
+        self._beside = Runner(self)
+        self._to_put: list[int] = []  # patches, by id
         self._watch = QTimer(self)
         self._watch.setInterval(WATCH_MS)
         self._watch.timeout.connect(self.settle_file)
@@ -72,6 +79,7 @@ class Safekeeping(QObject):
         """Watch no more."""
         self._watch.stop()
         self._drafting.stop()
+        self.stop_beside()
 
     # ---- copies
 
@@ -81,6 +89,7 @@ class Safekeeping(QObject):
 
         if self.session.study is None:
             return
+        self.stop_beside()
         self._backed_up = time.monotonic()
         before, self.copy_trouble = self.copy_trouble, ""
         try:
@@ -91,6 +100,37 @@ class Safekeeping(QObject):
                 self.session.told.emit(self.copy_trouble)
         if self.copy_trouble != before:
             self.changed.emit()
+
+    def back_up_beside(self) -> None:
+        """A copy of what was opened. Much real paint is put aside before, beside all else, so that nobody waits for it."""
+        from culmo.study.backups import not_aside
+
+        self._backed_up = time.monotonic()
+        self._to_put = []
+        if self.session.study is not None:
+            with suppress(CulmoError, OSError):  # the copy itself says what is the matter
+                self._to_put = not_aside(self.session.study)
+        self._put_some_aside()
+
+    def _put_some_aside(self) -> None:
+        from culmo.study.aside import putting_aside
+        from culmo.study.backups import pictures_folder, to_put_aside
+
+        study = self.session.study
+        if study is None:
+            return
+        if len(self._to_put) <= _QUICKLY_PUT:
+            self.back_up()
+            return
+        some, self._to_put = self._to_put[:_AT_ONCE], self._to_put[_AT_ONCE:]
+        work = partial(
+            putting_aside, pictures_folder(study), study.mode, to_put_aside(study, some[0], some[-1])
+        )
+        self._beside.start("aside", work, lambda _: self._put_some_aside(), lambda _: self.back_up())
+
+    def stop_beside(self) -> None:
+        """Nothing more is put aside for now; the next copy has what is missing."""
+        self._beside.close()
 
     def back_up_in_time(self) -> None:
         """A copy where the last one failed, or was made a while ago."""

@@ -171,7 +171,7 @@ class Session(QObject):
         if self.study is not study:
             return
         self.settled = True
-        self.safe.back_up()
+        self.safe.back_up_beside()
         with self.guarded():
             self.safe.offer_drafts()
             self.safe.tell_missing()

@@ -148,6 +148,7 @@ class Studies(QObject):
         if target is None or not self.may_leave():
             return
         with self.session.guarded():
+            self.session.safe.stop_beside()
             missing = move_to(self.session.file, target)
             self.open_path(target)
             self.shell.say(tr('The study is in "{path}" now, with its pictures and copies', path=target))

@@ -3,10 +3,12 @@
 import hashlib
 import os
 import re
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Generator, Iterator, Mapping, Sequence
 from contextlib import contextmanager, suppress
+from functools import partial
 from pathlib import Path
 
+from culmo.errors import CulmoError
 from culmo.study.whole_file import make_folder, part_of, sync, whole_file
 
 _DIGITS = 24  # of a picture's digest in its name; a patch brings its own along
@@ -56,7 +58,7 @@ class Aside:
                     part.unlink(missing_ok=True)
 
     def _putting(self, folder: Path, mode: int, begun: dict[Path, Path]) -> Put:
-        there = _sizes(folder)
+        there = sizes(folder)
 
         def put(key: Key, name: str, read: Callable[[], bytes]) -> str:
             found, data = self._known.get(key), None
@@ -84,7 +86,39 @@ class Aside:
         return put
 
 
-def _sizes(folder: Path) -> dict[str, int]:
+def putting_aside(
+    folder: Path, mode: int, patches: Sequence[tuple[Key, str, bytes]]
+) -> Generator[float, None, None]:
+    """Put patches into a folder before a copy asks for them; yields how far it is.
+
+    Parameters
+    ----------
+    folder : Path, which may not be there yet
+    mode : int, the permissions of the study
+    patches : sequence of (what it is known by, name, bytes)
+
+    Raises
+    ------
+    CulmoError
+        when something can not be written
+    """
+    try:
+        make_folder(folder.parent, mode)
+        with Aside().taking(folder, mode) as put:
+            for place, (key, name, data) in enumerate(patches):
+                if place % _FEW == 0:
+                    yield place / len(patches)
+                put(key, name, partial(bytes, data))
+    except OSError as error:
+        raise CulmoError(str(error)) from None
+
+
+def is_aside(there: Mapping[str, int], name: str, size: int) -> bool:
+    """Whether a patch lies in a folder of such files and sizes; one that has no name of its own is taken for there."""
+    return not _BY_DIGEST.fullmatch(name) or there.get(name) == size
+
+
+def sizes(folder: Path) -> dict[str, int]:
     """The files of a folder with their sizes; none where it is not there yet."""
     try:
         with os.scandir(folder) as entries:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 
+from culmo.study.aside import Key, is_aside, sizes
 from culmo.study.file import Study
 from culmo.study.holding import Whereabouts
 from culmo.study.schema import SUFFIX
@@ -133,6 +134,43 @@ def back_up(study: Study, moment: datetime | None = None) -> Path | None:
             error.kind, tr("no copy of the study could be made: {why}; the study itself is saved", why=error)
         ) from None
     return target
+
+
+def not_aside(study: Study) -> list[int]:
+    """The patches that the next copy has to put aside first, by id; none where no copy is to be made.
+
+    Parameters
+    ----------
+    study : Study
+    """
+    before = backups_of(study.path)
+    if not study.count("patches") or (before and study.is_copied_in(before[-1].path)):
+        return []
+    there = sizes(pictures_folder(study))
+    rows = study.select(
+        "SELECT id, digest, LENGTH(data) AS size FROM patches WHERE data IS NOT NULL ORDER BY id"
+    )
+    return [row["id"] for row in rows if not is_aside(there, f"{row['digest']}.jpg", row["size"])]
+
+
+def to_put_aside(study: Study, first: int, last: int) -> list[tuple[Key, str, bytes]]:
+    """Patches as `putting_aside` takes them.
+
+    Parameters
+    ----------
+    study : Study
+    first, last : int, the ids between which they lie
+    """
+    rows = study.rows("patches", "id BETWEEN ? AND ? AND data IS NOT NULL", (first, last))
+    return [
+        (("patches", row["id"], row["created"], len(row["data"])), f"{row['digest']}.jpg", row["data"])
+        for row in rows
+    ]
+
+
+def pictures_folder(study: Study) -> Path:
+    """Where the pictures of a study's copies lie."""
+    return backups_folder(study.path) / PICTURES
 
 
 def _drop_pictures(folder: Path, copies: Iterable[Path]) -> None:

@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 
 from culmo.core.capture.photo import Pixels, srgb_curve
-from culmo.core.colour.spectral import Array
+from culmo.core.colour.spectral import Array, Indices
 from culmo.core.colour.srgb import encode_srgb, srgb_from_lab
 from culmo.core.paint.character import Triple, as_it_is, seen_lab
 
@@ -126,13 +126,18 @@ def in_colour(
     """
     whole = _table(paper, None if character is None else tuple(character.tolist()))
     middle = _looked_up(whole, encoded(np.array([[seen]])))[0, 0]
+    # one wash has a small part of all colours: what it has none of need not be worked out
+    least, most = (cv2.reduce(pixels, 0, kind)[0] for kind in (cv2.REDUCE_MIN, cv2.REDUCE_MAX))
+    first = np.minimum(np.floor(_PLACES[least.min(axis=0)]).astype(np.intp), len(_STEPS) - 2)
+    last = np.maximum(np.ceil(_PLACES[most.max(axis=0)]).astype(np.intp), first + 1)
+    part = np.ascontiguousarray(whole[first[0] : last[0] + 1, first[1] : last[1] + 1, first[2] : last[2] + 1])
     # the cell's colour is known otherwise, too; the bare paper is what all is measured by, and stays where it is
     white = np.array(paper)
     way = middle - white
-    share = np.clip((whole - white) @ way / max(float(way @ way), 1.0) / _NEAR_PAPER, 0.0, 1.0)
+    share = np.clip((part - white) @ way / max(float(way @ way), 1.0) / _NEAR_PAPER, 0.0, 1.0)
     shift = (share * share * (3.0 - 2.0 * share))[..., None] * (np.array(lab) - middle)
-    shown = 255.0 * srgb_from_lab(whole + shift)
-    return np.asarray(np.round(_looked_up(shown, pixels)).astype(np.uint8))
+    shown = 255.0 * srgb_from_lab(part + shift)
+    return np.asarray(np.round(_looked_up(shown, pixels, first)).astype(np.uint8))
 
 
 @lru_cache(maxsize=64)  # of the pictures on view
@@ -143,21 +148,25 @@ def _table(paper: Triple, character: tuple[float, ...] | None) -> Array:
     lab = seen_lab(light, np.array(paper))
     if character is not None:
         lab = as_it_is(lab, np.array(paper), np.array(character))
-    cube = lab.reshape(count, count, count, 3)
-    return np.ascontiguousarray(cube.transpose(1, 0, 2, 3).reshape(count, count * count, 3))
+    return lab.reshape(count, count, count, 3)
 
 
-def _looked_up(table: Array, pixels: Pixels) -> Array:
-    """What a table has for pixels (h, w, 3) uint8, between its steps too; (h, w, 3) float32.
+def _looked_up(cube: Array, pixels: Pixels, first: Indices | None = None) -> Array:
+    """What a cube of colours (red, green, blue, 3) has for pixels (h, w, 3) uint8, between its steps too; as float32.
 
-    A table is a cube of colours of which each step of red is a picture of green (down) and blue (across), the steps side
-    by side: (n, n * n, 3) float. Two of them are interpolated as pictures are, and then between both: some ten times faster
-    than in three dimensions at once.
+    Its first steps are those of `first`. Each step of red is a picture of green (down) and blue (across), the steps one
+    below the other. Two of them are interpolated as pictures are, and then between both: some ten times faster than in
+    three dimensions at once.
     """
-    steps, flat = len(table), table.astype(np.float32)
-    at = _PLACES[pixels]
-    first = np.minimum(np.floor(at[..., 0]), np.float32(steps - 2))
-    across, down = np.ascontiguousarray(first * steps + at[..., 2]), np.ascontiguousarray(at[..., 1])
+    reds, greens, blues = cube.shape[:3]
+    places = np.repeat(_PLACES[None, :, None], 3, axis=2)
+    if first is not None:
+        places -= first.astype(np.float32)
+    at = cv2.LUT(pixels, places)
+    flat = cube.astype(np.float32).reshape(reds * greens, blues, 3)
+    first = np.minimum(np.floor(at[..., 0]), np.float32(reds - 2))
+    across = np.ascontiguousarray(at[..., 2], dtype=np.float32)
+    down = np.ascontiguousarray(first * greens + at[..., 1], dtype=np.float32)
     low = cv2.remap(flat, across, down, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
-    high = cv2.remap(flat, across + steps, down, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    high = cv2.remap(flat, across, down + greens, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
     return np.asarray(low + (at[..., :1] - first[..., None]) * (high - low))

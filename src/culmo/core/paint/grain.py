@@ -15,6 +15,7 @@ from culmo.core.colour.cielab import lab_from_reflectance
 from culmo.core.colour.spectral import DAYLIGHT, Array, Indices
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.film import film_reflectance, through_surface
+from culmo.core.paint.next_cells import Known
 from culmo.core.paint.optics import compile_batch
 from culmo.core.paint.readings import PAPER
 from culmo.core.paint.recipe import Recipe
@@ -373,6 +374,18 @@ def foretell(estimate: Estimate, grains: Grains, recipes: Sequence[Recipe]) -> F
     )
 
 
+def grains_by(estimate: Estimate, seen: Grains | None, said: Callable[[str], float]) -> Grains:
+    """How the paints settle as pictures taught it, else by what is said of them.
+
+    Parameters
+    ----------
+    estimate : Estimate
+    seen : Grains that pictures taught; None where none did
+    said : function from a paint's name to how much it is said to granulate, 0..1
+    """
+    return seen if seen is not None else learn_grains(estimate, [], said)
+
+
 def likely_textures(estimate: Estimate, grains: Grains, recipes: Sequence[Recipe]) -> tuple[Array, Array]:
     """Contrast and parting of many mixes, (n,) float each, CIELAB, as `foretell` has them but without their spread."""
     slopes, wash, _ = film_slopes(estimate, recipes)
@@ -380,30 +393,33 @@ def likely_textures(estimate: Estimate, grains: Grains, recipes: Sequence[Recipe
     return contrast, parting
 
 
-def tells_most(estimate: Estimate, grains: Grains, recipes: Sequence[Recipe], parts: bool) -> int:
-    """That mix whose patch would tell most about the texture of all of them: their variance would fall most.
+def known_textures(
+    estimate: Estimate,
+    grains: Grains,
+    recipes: Sequence[Recipe],
+    read: Sequence[bool] | None = None,
+    asked: slice = slice(0, 2),
+) -> Known:
+    """What is known of the contrast and the parting of washes before a patch shows them, CIELAB.
 
     Parameters
     ----------
     estimate, grains : as in `foretell`
-    recipes : sequence of n Recipe, at least one
-    parts : bool, whether parting is asked for, else the contrast of grain
+    recipes : sequence of n Recipe
+    read : sequence of n bool, washes that need no choosing any more
+    asked : slice of (contrast, parting): both, or one of them
     """
     slopes, wash, _ = film_slopes(estimate, recipes)
     washes, values, count = _washes(slopes, wash), _figures(grains), len(recipes)
-    contrast, parting, _ = _told(washes, values)
-    rows = _derivatives(washes, values).reshape(4, count, -1)
-    off = np.stack(
-        [np.hypot(_MODEL_OFF * contrast, _LEAST), *3 * [np.hypot(_MODEL_OFF * parting, _LEAST_APART)]]
-    )
-    spread = np.asarray(rows[int(parts)] @ grains.covariance)  # of what is asked for with the figures
-    gains = []
-    for place in range(count):
-        seen = rows[:, place]
-        noise = seen @ grains.covariance @ seen.T + np.diag(off[:, place] ** 2)
-        reached = spread @ seen.T
-        gains.append(float((reached * np.linalg.solve(noise, reached.T).T).sum()))
-    return int(np.argmax(gains))
+    told = np.stack(_told(washes, values)[:2], axis=1)[:, asked]
+    slopes = _derivatives(washes, values).reshape(4, count, -1)[:2].transpose(1, 0, 2)[:, asked]
+    figures = told.shape[1]
+    by_figure = slopes.reshape(count * figures, -1)
+    joint = by_figure @ grains.covariance @ by_figure.T
+    off = np.hypot(_MODEL_OFF * told, np.array([_LEAST, _LEAST_APART])[asked])
+    own = off[:, :, None] ** 2 * np.eye(figures)
+    free = np.ones(count, dtype=bool) if read is None else ~np.asarray(read, dtype=bool)
+    return Known(joint.reshape(count, figures, count, figures), own, free, np.arange(count), np.ones(count))
 
 
 def _figures(grains: Grains) -> Array:

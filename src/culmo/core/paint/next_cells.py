@@ -15,12 +15,13 @@ from culmo.core.paint.questions import Question
 from culmo.core.paint.readings import PAPER
 from culmo.core.paint.recipe import Recipe
 
-_ENOUGH = 0.3  # a variance, in CIEDE2000 squared, below which a cell is known well enough
+_ENOUGH = 0.3  # a variance, in CIEDE2000 or CIELAB squared, below which a cell is known well enough
 _ORDERS = 24  # of cells at random that a choice is held against
 _MOST_AT_RANDOM = 3  # times as many as were chosen; what is worth still more is not counted
 # how much of what the posterior promises is there when they are painted, held against two laboratories by `make bench`: of
 # a whole sheet the hand limits more than the choice, while cells that have to do with a question are found rightly
 AS_PAINTED, AS_PAINTED_FOR_A_QUESTION = 0.3, 0.85
+AS_PAINTED_OF_TEXTURE = 0.5  # held against washes of clumps (`make bench texture`)
 
 
 def metric_roots(lab: Array) -> Array:
@@ -38,13 +39,15 @@ def metric_roots(lab: Array) -> Array:
 
 
 @dataclass(frozen=True)
-class _Known:
-    """What is known of the cells and of what is asked, before any of them is read; in units of CIEDE2000.
+class Known:
+    """What is known of the cells and of what is asked, before any of them is read.
+
+    Of each there are b figures: the three of a colour, in units of CIEDE2000; or what else a reading tells.
 
     Attributes
     ----------
-    joint : (n, 3, n, 3) float, the covariance of the colours, of the m cells first
-    own : (m, 3, 3) float, what the hand and the instrument add to the reading of a cell
+    joint : (n, b, n, b) float, the covariance of the figures, of the m cells first
+    own : (m, b, b) float, what the hand and the instrument add to the reading of a cell
     free : (m,) bool, the cells that may be chosen
     asked : (k,) int, the places of what is asked
     weights : (k,) float
@@ -63,15 +66,17 @@ class _Known:
 
     def left_after(self, order: Sequence[int]) -> Array:
         """The mean of the deviations of what is asked after none, one, two ... cells of an order, (len + 1,) float."""
-        order = list(order)
-        size = 3 * len(order)
-        among = self.joint[np.ix_(order, range(3), order, range(3))].reshape(size, size)
+        order, figures = list(order), self.joint.shape[1]
+        size = figures * len(order)
+        among = self.joint[np.ix_(order, range(figures), order, range(figures))].reshape(size, size)
         for place, cell in enumerate(order):
-            block = slice(3 * place, 3 * place + 3)
+            block = slice(figures * place, figures * (place + 1))
             among[block, block] += self.own[cell]
         reach = self.joint[order][:, :, self.asked].reshape(size, -1)
         half = np.linalg.solve(np.linalg.cholesky(among), reach) if size else reach
-        fallen = (half.reshape(len(order), 3, len(self.asked), 3) ** 2).sum(axis=(1, 3)).cumsum(axis=0)
+        fallen = (
+            (half.reshape(len(order), figures, len(self.asked), figures) ** 2).sum(axis=(1, 3)).cumsum(axis=0)
+        )
         left = self.variance - np.vstack([np.zeros(len(self.asked)), fallen])
         return np.asarray(np.sqrt(np.maximum(left, 0.0)) @ self.weights / self.weights.sum())
 
@@ -82,7 +87,7 @@ def _known(
     read: Sequence[bool] | None,
     grounds: Sequence[str] | None,
     question: Question | None,
-) -> _Known:
+) -> Known:
     n = len(recipes)
     asked, weights = np.arange(n), np.ones(n)
     if question is not None:
@@ -96,7 +101,7 @@ def _known(
     joint = (jacobian @ estimate.covariance @ jacobian.T).reshape(len(recipes), 3, len(recipes), 3)
     own = roots @ estimate.hand.covariance(linear) @ roots.transpose(0, 2, 1)
     free = np.ones(n, dtype=bool) if read is None else ~np.asarray(read, dtype=bool)
-    return _Known(joint, own[:n], free, asked, weights)
+    return Known(joint, own[:n], free, asked, weights)
 
 
 def choose_next(
@@ -129,18 +134,19 @@ def choose_next(
     """
     if not recipes or count <= 0:
         return []
-    return _chosen(_known(estimate, recipes, read, grounds, question), count)
+    return chosen_of(_known(estimate, recipes, read, grounds, question), count)
 
 
-def _chosen(known: _Known, count: int) -> list[int]:
+def chosen_of(known: Known, count: int) -> list[int]:
+    """As `choose_next`, of what is known of the cells."""
     joint, own, free = known.joint, known.own, known.free.copy()
-    n = len(joint)
+    n, figures = joint.shape[:2]
     chosen: list[int] = []
     while len(chosen) < count and free.any():
         rows = np.flatnonzero(free)
-        sums = joint[rows, :, rows, :] + own[rows]  # (m, 3, 3)
-        reach = joint[known.asked][:, :, rows, :]  # (k, 3, m, 3)
-        white = np.linalg.inv(np.linalg.cholesky(sums))  # (m, 3, 3)
+        sums = joint[rows, :, rows, :] + own[rows]  # (m, b, b)
+        reach = joint[known.asked][:, :, rows, :]  # (k, b, m, b)
+        white = np.linalg.inv(np.linalg.cholesky(sums))  # (m, b, b)
         lowered = np.einsum("aimj,mkj->aimk", reach, white, optimize=True)
         lowered = np.einsum(
             "aimk,aimk->am", lowered, lowered
@@ -148,9 +154,9 @@ def _chosen(known: _Known, count: int) -> list[int]:
         now = np.einsum("aiai->a", joint)[known.asked, None] + _ENOUGH
         gain = -known.weights @ np.log(np.maximum(1.0 - lowered / now, 1e-9))
         best = int(rows[int(np.argmax(gain))])
-        column = joint[:, :, best, :].reshape(3 * n, 3)
+        column = joint[:, :, best, :].reshape(figures * n, figures)
         taken = column @ np.linalg.inv(joint[best, :, best, :] + own[best]) @ column.T
-        joint = joint - taken.reshape(n, 3, n, 3)
+        joint = joint - taken.reshape(n, figures, n, figures)
         free[best] = False
         chosen.append(best)
     return chosen
@@ -164,13 +170,16 @@ class Worth:
     ----------
     chosen : int, how many cells were chosen
     at_random : int, about how many at random teach as much; never fewer
-    before, after : float, the mean deviation (CIEDE2000) of what is asked, before and after they are read
+    before, after : float, the mean deviation of what is asked before and after they are read; of colours in CIEDE2000
     """
 
     chosen: int
     at_random: int
     before: float
     after: float
+
+
+_NOTHING = Worth(0, 0, 0.0, 0.0)
 
 
 def worth_of(
@@ -189,14 +198,27 @@ def worth_of(
     chosen : sequence of int, the places that it gave
     """
     if not chosen:
-        return Worth(0, 0, 0.0, 0.0)
-    known = _known(estimate, recipes, read, grounds, question)
+        return _NOTHING
+    share = AS_PAINTED if question is None else AS_PAINTED_FOR_A_QUESTION
+    return worth_by(_known(estimate, recipes, read, grounds, question), chosen, share)
+
+
+def worth_by(known: Known, chosen: Sequence[int], share: float) -> Worth:
+    """As `worth_of`, of what is known of the cells.
+
+    Parameters
+    ----------
+    known : Known
+    chosen : sequence of int, the places that `chosen_of` gave
+    share : float, how much of what the posterior promises is there when they are painted
+    """
+    if not chosen:
+        return _NOTHING
     left = known.left_after(chosen)
     free = np.flatnonzero(known.free)
     most = min(len(free), _MOST_AT_RANDOM * len(chosen))
     rng = np.random.default_rng(0)  # the same answer each time
     curve = np.mean([known.left_after(rng.permutation(free)[:most].tolist()) for _ in range(_ORDERS)], axis=0)
     alike = float(np.interp(-left[-1], -curve, np.arange(most + 1)))
-    share = AS_PAINTED if question is None else AS_PAINTED_FOR_A_QUESTION
     more = share * max(alike - len(chosen), 0.0)
     return Worth(len(chosen), len(chosen) + round(more), float(left[0]), float(left[-1]))

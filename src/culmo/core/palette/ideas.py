@@ -9,8 +9,8 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from culmo.core.paint.estimate import Estimate
-from culmo.core.paint.grain import Grains, foretell, tells_most
-from culmo.core.paint.next_cells import choose_next
+from culmo.core.paint.grain import Grains, foretell, known_textures
+from culmo.core.paint.next_cells import choose_next, chosen_of
 from culmo.core.paint.optics import linearise
 from culmo.core.paint.predict import batch_for, radius_of_nine_in_ten
 from culmo.core.paint.recipe import Recipe
@@ -155,9 +155,12 @@ def settlings_of(estimate: Estimate, grains: Grains, recipes: Sequence[Recipe]) 
 def _telling(estimate: Estimate, grains: Grains, kind: str, ideas: Sequence[Idea]) -> Idea | None:
     """Of the first of some ideas that one whose reading would tell most about them; None where there are none."""
     first = ideas[:_TOLD_BY]
+    recipes = [idea.recipe for idea in first]
     if first and kind in (PARTING, GRAINY):  # what a picture of it would tell of the grain
-        return first[tells_most(estimate, grains, [idea.recipe for idea in first], kind == PARTING)]
-    chosen = choose_next(estimate, [idea.recipe for idea in first], 1)
+        asked = slice(1, 2) if kind == PARTING else slice(0, 1)
+        chosen = chosen_of(known_textures(estimate, grains, recipes, asked=asked), 1)
+    else:
+        chosen = choose_next(estimate, recipes, 1)
     return first[chosen[0]] if chosen else None
 
 

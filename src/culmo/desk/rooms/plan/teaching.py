@@ -1,6 +1,6 @@
 """Which cells of the sheet teach most, about what the painter wants to know: what is asked, and the answer in a line."""
 
-from collections.abc import Collection, Generator, Sequence
+from collections.abc import Collection, Generator, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -11,8 +11,18 @@ from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import lab_from_text
 from culmo.core.paint.estimate import Estimate
-from culmo.core.paint.next_cells import Worth, choose_next, worth_of
+from culmo.core.paint.grain import Grains, grains_by, known_textures
+from culmo.core.paint.next_cells import (
+    AS_PAINTED_OF_TEXTURE,
+    Worth,
+    choose_next,
+    chosen_of,
+    worth_by,
+    worth_of,
+)
 from culmo.core.paint.questions import Question, about_colour, about_darks, about_paints
+from culmo.core.paint.readings import PAPER
+from culmo.desk.drawing.cell_look import CellLook
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP, px
 from culmo.desk.widgets import Entry, text_label
@@ -21,7 +31,7 @@ from culmo.errors import CulmoError
 from culmo.words import tr
 
 TEACHING_CELLS = 10
-SHEET, IN_HAND, DARKS, COLOUR = range(4)
+SHEET, IN_HAND, DARKS, COLOUR, TEXTURE = range(5)
 _JOB = "teach"
 
 
@@ -61,8 +71,31 @@ def most_telling(
     return Answer(tuple(cells[place].id for place in chosen), worth)
 
 
-def worth_words(worth: Worth) -> str:
+def most_telling_of_texture(
+    estimate: Estimate, grains: Grains, cells: Sequence[Cell], pictured: Collection[str]
+) -> Answer:
+    """The cells whose patches would tell most of how all of them granulate and separate.
+
+    Parameters
+    ----------
+    estimate, cells : as in `most_telling`
+    grains : Grains of the same paints
+    pictured : collection of str, the ids of those of which there is a patch
+    """
+    washes = [cell for cell in cells if cell.is_wash and cell.ground == PAPER and cell.recipe.layers]
+    if not washes:
+        return _NONE
+    shown = [cell.id in pictured for cell in washes]
+    known = known_textures(estimate, grains, [cell.recipe for cell in washes], shown)
+    chosen = chosen_of(known, TEACHING_CELLS)
+    worth = worth_by(known, chosen, AS_PAINTED_OF_TEXTURE)
+    return Answer(tuple(washes[place].id for place in chosen), worth)
+
+
+def worth_words(worth: Worth, of_texture: bool = False) -> str:
     """What a choice of cells is worth, in a sentence."""
+    if not worth.chosen and of_texture:
+        return tr("Nothing more on this sheet would tell of it: pictures showed all its cells")
     if not worth.chosen:
         return tr("Nothing more on this sheet would tell of it: all its cells are read")
     if worth.at_random <= worth.chosen:
@@ -84,12 +117,14 @@ class _Asked:
     about: int
     names: tuple[str, ...]
     lab: tuple[float, ...]
+    grains: Grains | None = None  # where it is of texture
 
     def same(self, other: "_Asked | None") -> bool:
         return (
             other is not None
             and self.sheet is other.sheet
             and self.estimate is other.estimate
+            and self.grains is other.grains
             and (self.seen, self.about, self.names, self.lab)
             == (other.seen, other.about, other.names, other.lab)
         )
@@ -99,6 +134,8 @@ class _Asked:
         yield 0.0
         known = self.estimate.index
         cells = [c for c in self.sheet.cells if all(name.casefold() in known for name in c.recipe.names)]
+        if self.grains is not None:
+            return most_telling_of_texture(self.estimate, self.grains, cells, self.seen)
         return most_telling(self.estimate, cells, self.seen, self._question(cells))
 
     def _question(self, cells: Sequence[Cell]) -> Question | None:
@@ -128,7 +165,13 @@ class Teaching(QWidget):
         line.addWidget(text_label(tr("To know more of"), soft=True))
         self.about = QComboBox()
         self.about.addItems(
-            [tr("the whole sheet"), tr("the paints in hand"), tr("the darks"), tr("one colour")]
+            [
+                tr("the whole sheet"),
+                tr("the paints in hand"),
+                tr("the darks"),
+                tr("one colour"),
+                tr("grain and separation"),
+            ]
         )
         self.about.setAccessibleName(tr("What you want to know more of"))
         self.about.currentIndexChanged.connect(self._ask)
@@ -152,14 +195,17 @@ class Teaching(QWidget):
         if self.isVisible() and self.about.currentIndex() == IN_HAND:
             self.changed.emit()
 
-    def marked(self, sheet: Sheet, seen: Collection[str]) -> dict[str, int]:
+    def marked(self, sheet: Sheet, seen: Collection[str], looks: Mapping[str, CellLook]) -> dict[str, int]:
         """The cells of a sheet that teach most, numbered from 1; none before they are found, when `changed` is emitted.
 
         Parameters
         ----------
         sheet : Sheet
         seen : collection of str, the ids of the cells that were read
+        looks : mapping from a cell's id to CellLook, which has its patch
         """
+        if self.about.currentIndex() == TEXTURE:
+            seen = [cell_id for cell_id, look in looks.items() if look.patch is not None]
         try:
             asked = self._now(sheet, seen)
         except CulmoError as error:
@@ -203,10 +249,22 @@ class Teaching(QWidget):
             if not self.colour.text().strip():
                 raise CulmoError(tr("Type the colour that you want to mix"))
             lab = lab_from_text(self.colour.text())
-        return _Asked(sheet, estimate, frozenset(seen), about, names, tuple(float(value) for value in lab))
+        grains = self._grains(estimate) if about == TEXTURE else None
+        return _Asked(
+            sheet, estimate, frozenset(seen), about, names, tuple(float(value) for value in lab), grains
+        )
+
+    def _grains(self, estimate: Estimate) -> Grains:
+        """How the paints settle, the same object as long as nothing new is known of it."""
+        learning = self.session.learning
+        if learning.settled is not None:
+            return learning.settled
+        if self._asked is not None and self._asked.estimate is estimate and self._asked.grains is not None:
+            return self._asked.grains
+        return grains_by(estimate, None, learning.known_paints.said)
 
     def _take(self, answer: Answer) -> None:
         self.answer = answer
-        self.words.setText(worth_words(answer.worth))
+        self.words.setText(worth_words(answer.worth, self.about.currentIndex() == TEXTURE))
         if not self._waited_for:
             self.changed.emit()

@@ -208,14 +208,14 @@ class PlanRoom(Room):
         self.title.setVisible(self.trial is not None)
         self.picker.setVisible(self.trial is None)
         show = _SHOWS[self.shows.current]
-        seen = self.state.read if self.trial is None else {}
+        seen, looks = self.state.read if self.trial is None else {}, self._looks()
         style = SheetStyle(
             show="predicted" if show == "predicted" else "both",
             numbers=show == "order",
             path=show == "order",
-            marked=self.teaching.marked(sheet, seen) if show == "teach" else {},
+            marked=self.teaching.marked(sheet, seen, looks) if show == "teach" else {},
             tape=True,
-            looks=self._looks(),
+            looks=looks,
             ground=self.session.ground_of(sheet),
         )
         self.view.show_sheet(sheet, self.session.learning.looks, style)

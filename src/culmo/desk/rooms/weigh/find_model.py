@@ -8,7 +8,7 @@ import numpy as np
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.estimate import Estimate
-from culmo.core.paint.grain import Grains
+from culmo.core.paint.grain import Grains, grains_by
 from culmo.core.paint.label import Label
 from culmo.core.paint.predict import predict_lab
 from culmo.core.paint.recipe import FULL, TINT, Recipe, mix
@@ -31,7 +31,7 @@ from culmo.core.palette.likeness import Resemblance, Substitute, resembles, subs
 from culmo.core.palette.match import Touch, find_places, fitting_groups, touches
 from culmo.core.palette.schemes import Companion, scheme
 from culmo.data import pigment_table
-from culmo.desk.rooms.weigh.settling import ANY_GRAIN, SMOOTH, settles_so, settling_by
+from culmo.desk.rooms.weigh.settling import ANY_GRAIN, SMOOTH, settles_so
 from culmo.errors import CulmoError
 from culmo.words import capital, tr
 
@@ -235,7 +235,7 @@ def _so_grained(
     """Recipes that lie on the paper as they are wanted to, and how they are foretold to."""
     count = _LISTED if grain == ANY_GRAIN else _LOOKED_AT
     advised = advise(estimate, lattice, target, wish, known.labels, known.unread, count)
-    grains = settling_by(estimate, known.settled, known.said)
+    grains = grains_by(estimate, known.settled, known.said)
     settlings = settlings_of(estimate, grains, [entry.match.recipe for entry in advised])
     fits = [
         place

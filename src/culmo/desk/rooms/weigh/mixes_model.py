@@ -7,7 +7,7 @@ import numpy as np
 
 from culmo.core.colour.spectral import LIGHTS, Array
 from culmo.core.paint.estimate import Estimate
-from culmo.core.paint.grain import Grains
+from culmo.core.paint.grain import Grains, grains_by
 from culmo.core.paint.label import Label
 from culmo.core.palette.choose import Choice, choosing
 from culmo.core.palette.conditions import Conditions, Kinds, kinds_of
@@ -18,7 +18,6 @@ from culmo.core.palette.reach import Measure, Table, Value, tabulating, value_of
 from culmo.core.palette.search import MOST_LISTED
 from culmo.core.palette.targets import MOST_EQUALS, TargetTable, by_nearness, tabulating_targets
 from culmo.core.steps import scaled
-from culmo.desk.rooms.weigh.settling import settling_by
 from culmo.study.palette_acts import Wanted
 
 SECONDS_A_SIZE = 20.0
@@ -101,7 +100,7 @@ def thinking(
     said : function from a paint's name to how much it is said to granulate, 0..1
     kinds : sequence of str, what is looked for
     """
-    ideas, settled = Ideas({}), settling_by(estimate, grains, said)
+    ideas, settled = Ideas({}), grains_by(estimate, grains, said)
     for done, kind in enumerate(kinds):
         yield done / len(kinds)
         found = find_ideas(estimate, mixes.lattice.mixer, mixes.pairs, mixes.lattice, settled, [kind])

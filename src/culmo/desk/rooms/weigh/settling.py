@@ -1,27 +1,11 @@
 """How mixes lie on the paper, as it is asked for and told on the pages of the Weigh room."""
 
-from collections.abc import Callable
-
-from culmo.core.paint.estimate import Estimate
-from culmo.core.paint.grain import Grains, learn_grains
 from culmo.core.paint.texture_words import Limits
 from culmo.core.palette.idea import Settling
 from culmo.words import tr, trn
 
 ANY_GRAIN, SMOOTH, GRANULATING = range(3)
 GRAINS = (tr("Any grain"), tr("Smooth"), tr("Granulating"))
-
-
-def settling_by(estimate: Estimate, seen: Grains | None, said: Callable[[str], float]) -> Grains:
-    """How the paints settle as pictures taught it, else by what is said of them.
-
-    Parameters
-    ----------
-    estimate : Estimate
-    seen : Grains that pictures taught; None where none did
-    said : function from a paint's name to how much it is said to granulate, 0..1
-    """
-    return seen if seen is not None else learn_grains(estimate, [], said)
 
 
 def settles_so(settling: Settling, grain: int, limits: Limits) -> bool:
