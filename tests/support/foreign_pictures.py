@@ -479,12 +479,14 @@ class _View:
 
     def height(self, x, y):
         """How far the paper stands up, in mm."""
+        if not self.scene.waves_mm and not self.scene.curl_mm:
+            return np.zeros_like(x)
         u, v = x / self.size[0], y / self.size[1]
         a, b, c, d = self.phase
         waves = np.sin(2 * np.pi * 1.3 * u + a) * np.sin(2 * np.pi * 0.9 * v + b) + 0.6 * np.sin(
             2 * np.pi * (1.7 * u + 1.1 * v) + c
         )
-        edge = 1.2 - 0.5 * ((2 * u - 1) ** 6 + (2 * v - 1) ** 6)
+        edge = 1.2 - 0.5 * (((2 * u - 1) ** 2) ** 2 * (2 * u - 1) ** 2 + ((2 * v - 1) ** 2) ** 2 * (2 * v - 1) ** 2)
         return self.scene.waves_mm * waves * edge + self.scene.curl_mm * (2 * u - 1) ** 2 * np.cos(d) ** 2
 
     def rays(self, pixels):

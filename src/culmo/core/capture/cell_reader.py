@@ -90,9 +90,14 @@ class CellReader:
         self.card_sound = sound if sound.any() else np.ones(len(sound), dtype=bool)
 
     def seen(self, linear: Array) -> Array:
-        """Light relative to the bare paper in linear sRGB, (..., 3) float."""
-        # the light's tint is taken out in the primaries of sRGB, which lie nearer to a sensor's than wider ones do
-        return np.asarray((np.maximum(linear, 0.0) * self.tint) @ self.to_srgb.T / (self.to_srgb @ self.tint))
+        """Light relative to the bare paper in linear sRGB, (..., 3) float, as fine as what is given."""
+        return np.asarray(np.maximum(linear, 0.0) @ self.to_seen.T.astype(linear.dtype))
+
+    @property
+    def to_seen(self) -> Array:
+        """The matrix of `seen`, (3, 3): the light's tint is taken out in the primaries of sRGB, which lie nearer to a
+        sensor's than wider ones do."""
+        return np.asarray(self.to_srgb * self.tint / (self.to_srgb @ self.tint)[:, None])
 
     def lab(self, linear: Array) -> Array:
         """CIELAB of light relative to the bare paper, as the picture shows it, (..., 3) float."""

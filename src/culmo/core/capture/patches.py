@@ -95,7 +95,7 @@ class _Cutter:
         coarse = np.meshgrid(left + middles * width, top + middles * height)
         light = self.reader.light.at(np.stack(coarse, axis=-1)).astype(np.float32)
         linear = linear / cv2.resize(light, linear.shape[1::-1], interpolation=cv2.INTER_LINEAR)
-        gleam = float(self.reader.gleam.at(np.array([[left + width / 2, top + height / 2]]))[0])
+        gleam = np.float32(self.reader.gleam.at(np.array([[left + width / 2, top + height / 2]]))[0])
         return self.reader.seen(linear - gleam)
 
     def lab(self, light: Array) -> Array:

@@ -7,10 +7,11 @@ the lens blurs is put back (Wiener and Khinchin: the autocorrelation is the tran
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cache
 
 import cv2
 import numpy as np
-from scipy.fft import fft2, ifft2
+from scipy.fft import irfft2, next_fast_len, rfft2
 
 from culmo.core.chart.sheet import Cell
 from culmo.core.colour.spectral import Array
@@ -58,7 +59,7 @@ def paper_texture(squares: Sequence[Array]) -> PaperTexture | None:
     fine = [square for square in squares if min(square.shape[:2]) >= _LEAST_PX]
     if not fine:
         return None
-    powers = np.array([_by_frequency(*_waves(square)) for square in fine])
+    powers = np.array([_by_frequency(_waves(square)) for square in fine])
     # of the quieter ones: in some squares there is a pencil line, or a splash
     return PaperTexture(
         np.quantile(powers, _QUIET, axis=0), float(np.mean([square[..., 0].mean() for square in fine]))
@@ -85,19 +86,18 @@ def texture_of(
     part = _middle(inside, per_mm)
     if part is None:
         return None
-    piece = np.ascontiguousarray(lab[part], dtype=np.float32)
-    soft: Array = np.asarray(
-        cv2.GaussianBlur(piece, (0, 0), _SOFT_MM * per_mm, borderType=cv2.BORDER_REFLECT), dtype=float
-    )
-    frequency, waves = _waves(piece - soft)
-    power = np.abs(waves) ** 2
-    noise = _noise(frequency, power, paper, float(piece[..., 0].mean()))
+    piece = np.asarray(lab[part], dtype=np.float32)
+    piece = np.ascontiguousarray(piece[: _quick(piece.shape[0]), : _quick(piece.shape[1])])
+    soft = _softened(piece, _SOFT_MM * per_mm)
+    waves = _waves(piece - soft)
+    noise = _noise(waves, paper, float(piece[..., 0].mean()))
     blur = _BLUR_PX * per_mm / picture_per_mm
-    put_back = np.minimum(np.exp(4.0 * np.pi**2 * blur**2 * frequency**2), _MOST_PUT_BACK)
-    told = np.where(frequency < _SHARPEST, put_back, 0.0)
-    flat = waves.reshape(-1, 3)
-    covariance = np.real((flat * told.reshape(-1, 1)).T @ np.conj(flat))
-    taken = told.ravel() @ noise.reshape(-1, 3)
+    put_back = np.minimum(np.exp(4.0 * np.pi**2 * blur**2 * waves.frequency**2), _MOST_PUT_BACK)
+    told = np.where(waves.frequency < _SHARPEST, put_back, 0.0)
+    counted = (told * waves.times).ravel()
+    flat = waves.found.reshape(-1, 3)
+    covariance = np.real((flat * counted[:, None]).T @ np.conj(flat))
+    taken = counted @ noise.reshape(-1, 3)
     covariance = covariance - np.diag(np.minimum(taken, np.diag(covariance)))
     contrast = float(np.sqrt(covariance[0, 0]))
     parting = float(np.sqrt(covariance[1, 1] + covariance[2, 2]))
@@ -105,7 +105,7 @@ def texture_of(
     axis = ways[:, 2] * (1.0 if ways[0, 2] >= 0.0 else -1.0)
     size = 0.0
     if contrast > _GRAINY:
-        size = _width(np.maximum(power[..., 0] - noise[..., 0], 0.0) * told, per_mm)
+        size = _width(np.maximum(waves.power[..., 0] - noise[..., 0], 0.0) * told, waves.shape, per_mm)
     grains = piece.shape[0] * piece.shape[1] / per_mm**2 / max(size, 0.5) ** 2
     return Texture(
         contrast=contrast,
@@ -161,25 +161,67 @@ def _middle(inside: Array, per_mm: float) -> tuple[slice, slice] | None:
     return slice(top, low), slice(left, right)
 
 
-def _waves(lab: Array) -> tuple[Array, Array]:
-    """Frequencies (h, w) in cycles a pixel, and fluctuations under a window as waves, (h, w, 3) complex.
+@cache
+def _quick(count: int) -> int:
+    """The next smaller length whose waves are told quickly; what is left out lies at the end of the window."""
+    while next_fast_len(count, real=True) != count:
+        count -= 1
+    return count
 
-    The sum of the squares of the waves is the variance of the fluctuations.
+
+def _softened(piece: Array, spread_px: float) -> Array:
+    """What a Gaussian leaves of a piece, (h, w, 3) float32; a wide one is laid over fewer pixels, which is as exact."""
+    fewer = max(1, int(spread_px / 4.0))
+    height, width = piece.shape[:2]
+    small = cv2.resize(
+        piece, (max(1, round(width / fewer)), max(1, round(height / fewer))), interpolation=cv2.INTER_AREA
+    )
+    # the means over squares, and drawing them large again, soften a little themselves
+    own = np.sqrt(max((spread_px / fewer) ** 2 - (0.25 if fewer > 1 else 0.0), 0.01))
+    soft = cv2.GaussianBlur(small, (0, 0), own, borderType=cv2.BORDER_REFLECT)
+    return np.asarray(cv2.resize(soft, (width, height), interpolation=cv2.INTER_LINEAR))
+
+
+@dataclass(frozen=True)
+class _Waves:
+    """Fluctuations under a window as waves; the sum of their squares is the variance.
+
+    Attributes
+    ----------
+    shape : tuple of h, w, of the piece
+    frequency : (h, w // 2 + 1) float, cycles a pixel: half of all, since the others are their conjugates
+    times : (1, w // 2 + 1) float, for how many waves each stands
+    found : (h, w // 2 + 1, 3) complex
+    power : as `found`, float
     """
+
+    shape: tuple[int, int]
+    frequency: Array
+    times: Array
+    found: Array
+    power: Array
+
+
+def _waves(lab: Array) -> _Waves:
+    """The fluctuations of a piece, (h, w, 3) float, as waves."""
     height, width = lab.shape[:2]
-    window = np.hanning(height + 2)[1:-1, None] * np.hanning(width + 2)[None, 1:-1]
-    away = lab - (lab * window[..., None]).sum(axis=(0, 1)) / window.sum()
+    window = (np.hanning(height + 2)[1:-1, None] * np.hanning(width + 2)[None, 1:-1]).astype(np.float32)
+    away = lab - np.tensordot(window, lab, 2) / window.sum()
     scale = window / np.sqrt((window**2).sum() * window.size)
-    waves = fft2(away * scale[..., None], axes=(0, 1))
-    frequency = np.hypot(np.fft.fftfreq(height)[:, None], np.fft.fftfreq(width)[None, :])
-    return frequency, np.asarray(waves)
+    found = rfft2(away * scale[..., None], axes=(0, 1))
+    frequency = np.hypot(np.fft.fftfreq(height)[:, None], np.fft.rfftfreq(width)[None, :])
+    times = np.full((1, width // 2 + 1), 2.0)
+    times[0, 0] = 1.0
+    if width % 2 == 0:
+        times[0, -1] = 1.0
+    return _Waves((height, width), frequency, times, found, found.real**2 + found.imag**2)
 
 
-def _by_frequency(frequency: Array, waves: Array) -> Array:
+def _by_frequency(waves: _Waves) -> Array:
     """The density of power in bins of frequency, (_BINS, 3): the power in a square cycle a pixel."""
-    power = np.abs(waves) ** 2 * frequency.size
-    place = np.minimum((frequency * 2.0 * _BINS).astype(int), _BINS - 1).ravel()
-    count = np.bincount(place, minlength=_BINS)
+    power = waves.power * waves.times[..., None] * (waves.shape[0] * waves.shape[1])
+    place = np.minimum((waves.frequency * 2.0 * _BINS).astype(int), _BINS - 1).ravel()
+    count = np.bincount(place, np.broadcast_to(waves.times, waves.frequency.shape).ravel(), _BINS)
     sums = [np.bincount(place, power[..., axis].ravel(), _BINS) for axis in range(3)]
     there = count > 0
     mean = np.stack(sums, axis=-1) / np.maximum(count, 1)[:, None]
@@ -189,34 +231,38 @@ def _by_frequency(frequency: Array, waves: Array) -> Array:
     return np.asarray(mean)
 
 
-def _noise(frequency: Array, power: Array, paper: PaperTexture | None, lightness: float) -> Array:
-    """The power of the paper's tooth and of the camera's noise in a wash, (h, w, 3) float.
+def _noise(waves: _Waves, paper: PaperTexture | None, lightness: float) -> Array:
+    """The power of the paper's tooth and of the camera's noise in a wash, as that of the waves.
 
     The tooth gives and takes a share of the light, so that it moves L* of dark paint less; noise moves it more. Noise is
     what bare paper shows at the finest, where no tooth is.
     """
     if paper is None:
-        return np.zeros_like(power)
+        return np.zeros_like(waves.power)
     middles = (np.arange(_BINS) + 0.5) / (2.0 * _BINS)
     fine = (middles >= _TOP[0]) & (middles < _TOP[1])
     floor = np.minimum(paper.power, paper.power[fine].mean(axis=0))
     ratio = (lightness + 16.0) / (paper.lightness + 16.0)
-    top = (frequency >= _TOP[0]) & (frequency < _TOP[1])
-    seen = power[top].mean(axis=0) * frequency.size / np.maximum(paper.power[fine].mean(axis=0), 1e-12)
+    count = waves.shape[0] * waves.shape[1]
+    top = np.where((waves.frequency >= _TOP[0]) & (waves.frequency < _TOP[1]), waves.times, 0.0)
+    seen = (
+        np.tensordot(top, waves.power, 2)
+        / top.sum()
+        * count
+        / np.maximum(paper.power[fine].mean(axis=0), 1e-12)
+    )
     gain = np.minimum(seen, ratio**-_NOISE_BY_LIGHT)  # no more: it may be grain
     by_bin = (paper.power - floor) * ratio**2 + floor * gain
-    at = np.clip(frequency * 2.0 * _BINS - 0.5, 0.0, _BINS - 1.0)
-    low = np.minimum(at.astype(int), _BINS - 2)
-    part = (at - low)[..., None]
-    return np.asarray((by_bin[low] * (1.0 - part) + by_bin[low + 1] * part) / frequency.size)
+    at = waves.frequency * 2.0 * _BINS - 0.5
+    return np.stack([np.interp(at, np.arange(_BINS), by_bin[:, axis]) for axis in range(3)], axis=-1) / count
 
 
-def _width(power: Array, per_mm: float) -> float:
-    """The full width at half height of the autocorrelation, in mm, of a power spectrum (h, w)."""
-    spread = np.real(ifft2(power))
+def _width(power: Array, shape: tuple[int, int], per_mm: float) -> float:
+    """The full width at half height of the autocorrelation, in mm, of the power of waves and the shape of their piece."""
+    spread = irfft2(power, shape)
     if spread[0, 0] <= 0.0:
         return 0.0
-    height, width = spread.shape
+    height, width = shape
     rows = np.minimum(np.arange(height), height - np.arange(height))[:, None]
     columns = np.minimum(np.arange(width), width - np.arange(width))[None, :]
     away = np.hypot(rows, columns)
@@ -243,11 +289,13 @@ def _off(deviation: float, noise: float, grains: float) -> float:
 
 def _unevenness(soft: Array) -> float:
     """The standard deviation of what is soft, without its slope, which is the light's or the board's."""
-    height, width = soft.shape
-    y, x = np.mgrid[-1 : 1 : height * 1j, -1 : 1 : width * 1j]
-    terms = np.stack([np.ones_like(x), x, y], axis=-1).reshape(-1, 3)
-    left = soft.ravel() - terms @ np.linalg.lstsq(terms, soft.ravel(), rcond=None)[0]
-    return float(left.std())
+    # on an even grid about its middle the plane of least squares falls into its parts
+    away = soft - soft.mean()
+    for axis in (0, 1):
+        way = np.linspace(-1.0, 1.0, soft.shape[axis])
+        across = away.mean(axis=1 - axis)
+        away = away - np.expand_dims(way * (across @ way) / (way @ way), 1 - axis)
+    return float(away.std())
 
 
 def _edge(lab: Array, inside: Array, per_mm: float) -> float:
@@ -256,4 +304,4 @@ def _edge(lab: Array, inside: Array, per_mm: float) -> float:
     middle = inside > max(0.5 * float(inside.max()), 1.5)
     if rim.sum() < 20 or middle.sum() < 20:
         return 0.0
-    return float(np.median(lab[middle][:, 0]) - np.median(lab[rim][:, 0]))
+    return float(np.median(lab[..., 0][middle]) - np.median(lab[..., 0][rim]))

@@ -11,7 +11,6 @@ _MIX = np.array([[0.0, 116.0, 0.0], [500.0, -500.0, 0.0], [0.0, 200.0, -200.0]])
 
 
 def _compand(ratio: Array) -> Array:
-    ratio = np.asarray(ratio, dtype=float)
     return np.where(ratio > _EPSILON, np.cbrt(np.maximum(ratio, _EPSILON)), (_KAPPA * ratio + 16.0) / 116.0)
 
 
@@ -25,9 +24,10 @@ def lab_from_xyz(xyz: Array, white: Array = DAYLIGHT.white) -> Array:
 
     Returns
     -------
-    (..., 3) float: L 0..100, a, b
+    (..., 3) float: L 0..100, a, b; float32 where both are given so
     """
-    result: Array = _compand(np.asarray(xyz) / white) @ _MIX.T
+    ratio = np.asarray(np.asarray(xyz) / white)
+    result: Array = _compand(ratio) @ _MIX.T.astype(ratio.dtype)
     result[..., 0] -= 16.0
     return result
 

@@ -90,9 +90,13 @@ def lab_from_linear_srgb(linear: Array) -> Array:
 
     Returns
     -------
-    (..., 3) float
+    (..., 3) float; float32 where that is given: for pictures, several times as fast
     """
-    return lab_from_xyz(np.asarray(linear) @ _TO_XYZ.T / _NOMINAL_WHITE * DAYLIGHT.white)
+    linear = np.asarray(linear)
+    to_white = (_TO_XYZ / _NOMINAL_WHITE[:, None]).T.astype(
+        np.float32 if linear.dtype == np.float32 else float
+    )
+    return lab_from_xyz(linear @ to_white, np.ones(3, dtype=to_white.dtype))
 
 
 def lab_from_srgb(srgb: Array) -> Array:

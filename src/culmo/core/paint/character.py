@@ -228,8 +228,13 @@ def seen_lab(light: Array, paper: Array) -> Array:
     ----------
     light : (n, 3) float, linear sRGB relative to the bare paper
     paper : (n, 3) or (3,) float, CIELAB
+
+    Returns
+    -------
+    (n, 3) float, as fine as the light is given
     """
-    return lab_from_linear_srgb(np.maximum(light, _LEAST) * linear_srgb_from_lab(paper))
+    white = linear_srgb_from_lab(paper).astype(light.dtype)
+    return lab_from_linear_srgb(np.maximum(light, light.dtype.type(_LEAST)) * white)
 
 
 def as_it_is(seen: Array, paper: Array, character: Array) -> Array:
