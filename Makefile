@@ -24,7 +24,7 @@ demo: use
 	bash tools/demo.sh $(BIN)
 
 test: setup
-	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 3 --dist worksteal
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 3 --dist worksteal --durations 50 --durations-min 5
 	CULMO_TEST_LANGUAGE=de QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2 tests/desk -k "wider or cut_off"
 
 bench: setup

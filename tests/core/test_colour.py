@@ -21,10 +21,12 @@ from culmo.core.colour.srgb import (
     check_lab,
     hex_from_lab,
     in_srgb,
+    lab_from_linear_srgb,
     lab_from_srgb,
     lab_from_text,
     srgb_from_lab,
 )
+from culmo.core.paint.character import seen_lab
 from culmo.errors import CulmoError
 
 # Sharma, Wu and Dalal, "The CIEDE2000 Color-Difference Formula: Implementation Notes, Supplementary Test Data, and
@@ -183,3 +185,13 @@ def test_hue_words():
     assert words == {"yellow", "red", "blue", "green"}
     assert hue_word(np.array([40.0, 1.0, 1.0])) == "grey"
     assert lch_from_lab(np.array([50.0, 0.0, 10.0]))[2] == pytest.approx(90)
+
+
+def test_pictures_in_single_precision_are_as_good():
+    linear = np.random.default_rng(0).uniform(0.0, 1.1, (500, 3))
+    fine, quick = lab_from_linear_srgb(linear), lab_from_linear_srgb(linear.astype(np.float32))
+    assert (fine.dtype, quick.dtype) == (np.float64, np.float32)
+    assert np.abs(quick - fine).max() < 2e-3
+    paper = np.array([95.0, 0.0, 2.0])
+    assert seen_lab(linear.astype(np.float32), paper).dtype == np.float32
+    assert seen_lab(np.array([[1, 1, 1]]), paper)[0] == pytest.approx(paper), "whole numbers are numbers too"

@@ -486,7 +486,9 @@ class _View:
         waves = np.sin(2 * np.pi * 1.3 * u + a) * np.sin(2 * np.pi * 0.9 * v + b) + 0.6 * np.sin(
             2 * np.pi * (1.7 * u + 1.1 * v) + c
         )
-        edge = 1.2 - 0.5 * (((2 * u - 1) ** 2) ** 2 * (2 * u - 1) ** 2 + ((2 * v - 1) ** 2) ** 2 * (2 * v - 1) ** 2)
+        edge = 1.2 - 0.5 * (
+            ((2 * u - 1) ** 2) ** 2 * (2 * u - 1) ** 2 + ((2 * v - 1) ** 2) ** 2 * (2 * v - 1) ** 2
+        )
         return self.scene.waves_mm * waves * edge + self.scene.curl_mm * (2 * u - 1) ** 2 * np.cos(d) ** 2
 
     def rays(self, pixels):

@@ -90,8 +90,8 @@ class CellReader:
         self.card_sound = sound if sound.any() else np.ones(len(sound), dtype=bool)
 
     def seen(self, linear: Array) -> Array:
-        """Light relative to the bare paper in linear sRGB, (..., 3) float, as fine as what is given."""
-        return np.asarray(np.maximum(linear, 0.0) @ self.to_seen.T.astype(linear.dtype))
+        """Light relative to the bare paper in linear sRGB, (..., 3) float."""
+        return np.asarray(np.maximum(linear, 0.0) @ self.to_seen.T)
 
     @property
     def to_seen(self) -> Array:

@@ -96,7 +96,7 @@ class _Cutter:
         light = self.reader.light.at(np.stack(coarse, axis=-1)).astype(np.float32)
         linear = linear / cv2.resize(light, linear.shape[1::-1], interpolation=cv2.INTER_LINEAR)
         gleam = np.float32(self.reader.gleam.at(np.array([[left + width / 2, top + height / 2]]))[0])
-        return self.reader.seen(linear - gleam)
+        return np.asarray(np.maximum(linear - gleam, 0.0) @ self.reader.to_seen.T.astype(np.float32))
 
     def lab(self, light: Array) -> Array:
         """CIELAB of light relative to the bare paper, as the picture shows it, (h, w, 3) float."""

@@ -231,10 +231,12 @@ def seen_lab(light: Array, paper: Array) -> Array:
 
     Returns
     -------
-    (n, 3) float, as fine as the light is given
+    (n, 3) float; float32 where that is given
     """
-    white = linear_srgb_from_lab(paper).astype(light.dtype)
-    return lab_from_linear_srgb(np.maximum(light, light.dtype.type(_LEAST)) * white)
+    white = linear_srgb_from_lab(paper)
+    if light.dtype == np.float32:
+        white = white.astype(np.float32)
+    return lab_from_linear_srgb(np.maximum(light, _LEAST) * white)
 
 
 def as_it_is(seen: Array, paper: Array, character: Array) -> Array:
