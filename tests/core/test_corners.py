@@ -3,6 +3,8 @@
 import numpy as np
 import pytest
 
+from culmo.core.chart.aids import Aids
+from culmo.core.chart.kinds.fan import ONE, TOUCH, FanOptions, fan_board
 from culmo.core.chart.kinds.rows import SomeRows
 from culmo.core.chart.lengths import number_text
 from culmo.core.paint.drying import drying_of_paints
@@ -28,6 +30,20 @@ def test_strokes_that_meet_stay_within_their_row():
     assert low[3] <= top + height + 1e-6
     # as far from the upper edge of the first row as from the lower edge of the last
     assert low[1] - top == pytest.approx(top + height - low[3], abs=0.01)
+
+
+def test_a_fan_of_strokes_that_meet_has_a_name_for_each_of_its_columns():
+    """What stands above its columns is as long as its rows, else a name would lie beside the sheet."""
+    for way in (ONE, TOUCH):
+        board = fan_board(FanOptions(paints=("Rose", "Lemon", "Cobalt"), way=way), Aids())
+        assert {len(row) for row in board.rows} == {len(board.column_labels)}
+
+
+def test_cards_lie_in_the_middle_of_the_paper_with_their_title():
+    (sheet,) = laid_out("cards", paints=("Rose", "Lemon", "Cobalt"))
+    (title,) = [label for label in sheet.labels if label.text == sheet.title]
+    top = title.at_mm[1] + 0.9 * title.size_mm - 1.6 * title.size_mm
+    assert top == pytest.approx(sheet.paper.height_mm - box_of(sheet.cells)[3], abs=0.01)
 
 
 def test_a_fan_of_strokes_that_meet_names_its_first_paint():

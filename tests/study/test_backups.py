@@ -20,7 +20,7 @@ from culmo.study.backups import (
 )
 from culmo.study.file import Study
 from culmo.study.records import readings
-from culmo.study.recovery import recover
+from culmo.study.recovery import _lacking, recover
 from support.builders import make_sheet, make_study
 
 
@@ -44,6 +44,24 @@ def _make_older(path):
 
     moment = path.stat().st_mtime - 100
     os.utime(path, (moment, moment))
+
+
+def test_what_a_file_lacks_is_told_by_its_head():
+    """SQLite's file format, 1.3: the page size at 16, how many pages at 28."""
+
+    def head(page, pages):
+        return (
+            b"SQLite format 3\0" + page.to_bytes(2, "big") + bytes(10) + pages.to_bytes(4, "big") + bytes(68)
+        )
+
+    assert _lacking(head(4096, 10), 40_000) == 960
+    assert _lacking(head(4096, 10), 40_960) == 0
+    assert _lacking(head(4096, 10), 50_000) == 0
+    assert _lacking(head(512, 3), 0) == 1536
+    assert _lacking(head(4097, 10), 0) == 0, "no page is so large"
+    assert _lacking(head(8192, 2**32 - 1), 0) == 2**30, "a damaged head may claim anything"
+    assert _lacking(head(4096, 10)[:32], 0) == 0
+    assert _lacking(b"", 0) == 0
 
 
 def test_the_last_ten_and_one_of_each_day_are_kept():
