@@ -120,6 +120,17 @@ def test_modules_stay_small():
     assert not too_long
 
 
+def test_a_name_is_of_one_class():
+    """What others import is called by a name that means one thing, wherever it is read."""
+    places: dict[str, list[str]] = {}
+    for path in SOURCE.rglob("*.py"):
+        for node in ast.parse(path.read_text(encoding="utf-8")).body:
+            if isinstance(node, ast.ClassDef) and not node.name.startswith("_"):
+                places.setdefault(node.name, []).append(str(path.relative_to(SOURCE)))
+    assert len(places) > 400
+    assert {name: where for name, where in places.items() if len(where) > 1} == {}
+
+
 def test_widgets_hold_no_sql_and_no_bare_excepts():
     for path in SOURCE.rglob("*.py"):
         tree = ast.parse(path.read_text(encoding="utf-8"))

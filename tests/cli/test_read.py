@@ -8,14 +8,14 @@ import numpy as np
 import pytest
 
 from culmo.cli.main import main
-from culmo.core.capture.camera import Shot
+from culmo.core.capture.camera import Exposure
 from culmo.core.chart.sheet import sheet_to_dict
 from culmo.core.colour.difference import delta_e_00
 from culmo.study.pictures import jpeg_bytes
 from culmo.study.tables import read_readings
 from support.photos import paint_sheet
 
-SHOT = Shot(
+SHOT = Exposure(
     1500, tilt_deg=12, toward_deg=200, falloff=0.3, kelvin=4200, balance=0.3, noise=0.006, curl_mm=1.5
 )
 

@@ -9,8 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from culmo.core.capture.camera import Shot as Setting
-from culmo.core.capture.camera import light_gains, photograph, random_shot
+from culmo.core.capture.camera import Exposure, light_gains, photograph, random_shot
 from culmo.core.capture.card import Card, check_card
 from culmo.core.capture.cells import Sampler, quantiles
 from culmo.core.capture.judge import Expected, mixed_up, unexplained
@@ -41,7 +40,7 @@ from culmo.errors import CulmoError
 from support.photos import any_sheet, errors, paint_sheet, trusted_and_wrong
 
 MANY = 48 if os.environ.get("CULMO_SOAK") else 4
-LEVEL = Setting(
+LEVEL = Exposure(
     1100, tilt_deg=6, toward_deg=40, falloff=0.2, kelvin=5000, balance=0.5, noise=0.004, curl_mm=1.0
 )
 

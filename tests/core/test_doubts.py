@@ -3,7 +3,7 @@
 import pytest
 
 from culmo.core.paint.doubts import Doubt, broken_promise, doubts, most_serious
-from culmo.core.paint.label import Fact, Source, label_of
+from culmo.core.paint.label import Fact, LabelSource, label_of
 from culmo.data import pigment_table
 
 TABLE = pigment_table()
@@ -56,16 +56,20 @@ def test_the_doubts_of_a_paint_and_none_where_there_are_none():
 
 
 def test_a_claim_that_ones_own_test_contradicts_by_more_than_a_step():
-    faded = {"lightfastness": Fact("poor", Source.OWN)}
+    faded = {"lightfastness": Fact("poor", LabelSource.OWN)}
     assert kinds("PB29", own=faded, claims={"lightfastness": "excellent"}) == [
         Doubt.FUGITIVE,
         Doubt.CONTRADICTED,
     ]
     assert (
-        kinds("PB29", own={"lightfastness": Fact("good", Source.OWN)}, claims={"lightfastness": "excellent"})
+        kinds(
+            "PB29",
+            own={"lightfastness": Fact("good", LabelSource.OWN)},
+            claims={"lightfastness": "excellent"},
+        )
         == []
     )
-    over = {"transparency": Fact("opaque", Source.OWN)}
+    over = {"transparency": Fact("opaque", LabelSource.OWN)}
     assert kinds("PB29", own=over, claims={"transparency": "transparent"}) == [Doubt.CONTRADICTED]
     assert kinds("PB29", own=over, claims={"transparency": "semi-opaque"}) == []
     assert kinds("PB29", own=over) == []  # what is usual of the pigment is no claim of the label

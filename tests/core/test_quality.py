@@ -15,7 +15,7 @@ from culmo.core.capture.quality import (
     FAULT_WORDS,
     SIDE,
     SMALL,
-    Look,
+    QualityLook,
     faults,
 )
 from culmo.core.capture.read import read_sheet
@@ -23,7 +23,7 @@ from support.photos import any_sheet
 
 
 def seen(pixels, size=None):
-    return faults(Look(smaller(pixels, SIDE)[0], size or pixels.shape[1::-1]))
+    return faults(QualityLook(smaller(pixels, SIDE)[0], size or pixels.shape[1::-1]))
 
 
 @pytest.fixture(scope="module")

@@ -10,10 +10,9 @@ import pytest
 from culmo.cli.main import main
 from culmo.core.capture.find_strip import find_strip
 from culmo.core.capture.read import read_sheet
-from culmo.core.capture.settle import Knowledge
+from culmo.core.capture.settle import KnownBefore
 from culmo.core.capture.strip import Strip
-from culmo.core.chart.aids import Aids
-from culmo.core.chart.aids import Knowledge as Known
+from culmo.core.chart.aids import Aids, Knowledge
 from culmo.core.chart.plans import lay_out, plan_of
 from culmo.core.chart.sheet import sheet_to_dict
 from culmo.core.paint.character import Anchor, Shot, as_it_is, believed, seen_lab
@@ -42,7 +41,9 @@ def plain_reading(case):
 def by(case, **more):
     photo = photo_from_bytes(case.picture.file, "a.jpg")
     strip = Strip(case.strip, case.measured)
-    return read_sheet(photo, case.sheet, paper=case.paper, known=Knowledge(strips=(replace(strip, **more),)))
+    return read_sheet(
+        photo, case.sheet, paper=case.paper, known=KnownBefore(strips=(replace(strip, **more),))
+    )
 
 
 def test_a_strip_is_found_beside_the_sheet_and_makes_it_truer(case, plain_reading):
@@ -141,7 +142,7 @@ def test_a_strip_is_small_and_holds_the_paints_that_tell_most():
         )
 
     names = ["Unknown", *labs]
-    aids = Aids(known=Known(lab=lab))
+    aids = Aids(known=Knowledge(lab=lab))
     (sheet,) = lay_out(plan_of("strip", {"paints": names, "paper": "A5"}), aids)
     assert sheet.paper.width_mm <= 135
     assert sheet.paper.height_mm <= 55

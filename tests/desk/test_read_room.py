@@ -9,7 +9,7 @@ from PySide6.QtGui import QGuiApplication, QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QLineEdit
 
-from culmo.core.capture.camera import Shot, photograph
+from culmo.core.capture.camera import Exposure, photograph
 from culmo.core.capture.sample import bare_paper
 from culmo.core.colour.cielab import lab_from_xyz, xyz_from_lab
 from culmo.desk.acts.sheet import keep_inside, watch_folder
@@ -21,7 +21,7 @@ from culmo.study.pictures import jpeg_bytes, open_photo
 from support.builders import make_sheet
 
 READ, DAYBOOK, SHEET, PICTURE = 3, 5, 0, 1
-SHOT = Shot(1000, tilt_deg=8, toward_deg=30, falloff=0.2, noise=0.004, bleed=0.0)
+SHOT = Exposure(1000, tilt_deg=8, toward_deg=30, falloff=0.2, noise=0.004, bleed=0.0)
 
 
 @pytest.fixture

@@ -23,7 +23,7 @@ from culmo.desk.rooms.weigh.side_board import LIE
 from culmo.desk.rooms.weigh.view import SIDE
 from culmo.desk.window import PLAN, READ, WEIGH
 from culmo.study import acts
-from culmo.study.diary import Patch
+from culmo.study.diary import DiaryPatch
 from culmo.study.draft import Draft
 from culmo.study.patches import draft_patch
 from culmo.study.photo_acts import Picture, read_picture
@@ -295,7 +295,7 @@ def test_the_map_shows_it_in_its_slip_its_tip_and_among_what_looks_like_it(read)
 def test_the_daybook_and_the_book_show_it(read):
     cell = read.state.record.cells[3].cell
     lab = read.state.read[cell.id]
-    one = Patch(format_recipe(cell.recipe), lab, "paper")
+    one = DiaryPatch(format_recipe(cell.recipe), lab, "paper")
     book = _Book(read.session.file, None, read.session.learning.looks, None, None)
     for draw in (
         lambda painter, box: draw_patch(painter, read.session, one, box, 1.0),

@@ -11,7 +11,7 @@ from culmo.core.paint.character import seen_lab
 from culmo.core.paint.estimate import learn
 from culmo.desk.app import settle
 from culmo.desk.drawing.looks import Looks
-from culmo.study.patches import Patch, Run, runs_of
+from culmo.study.patches import Patch, WashRun, runs_of
 from support.paints import make_painter
 
 FULL = (0.1, 0.15, 0.5)
@@ -55,7 +55,7 @@ def estimate():
 def test_a_run_lies_from_full_at_the_left_to_pale_whichever_way_it_was_painted(estimate, way, size):
     name = estimate.names[0]
     lab = tuple(float(value) for value in seen_lab(np.array([FULL]), np.array(PAPER))[0])
-    runs = {name.casefold(): Run(band(way, size), lab, way)}
+    runs = {name.casefold(): WashRun(band(way, size), lab, way)}
     looks = Looks(estimate, lambda _: 0.05, runs=runs)
     image = looks.paint_stroke(name, 160, 40)
     assert (image.width(), image.height()) == (160, 40)
@@ -72,7 +72,9 @@ def test_a_run_lies_from_full_at_the_left_to_pale_whichever_way_it_was_painted(e
 def test_a_damaged_run_is_drawn_as_predicted(estimate):
     name = estimate.names[0]
     broken = Patch(7, b"\xff\xd8 nothing", 0.0, 0.0, SIZE, PER_MM, FULL, PAPER, "shot")
-    looks = Looks(estimate, lambda _: 0.05, runs={name.casefold(): Run(broken, (50.0, 0.0, 0.0), (1.0, 0.0))})
+    looks = Looks(
+        estimate, lambda _: 0.05, runs={name.casefold(): WashRun(broken, (50.0, 0.0, 0.0), (1.0, 0.0))}
+    )
     plain = Looks(estimate, lambda _: 0.05)
     assert looks.paint_stroke(name, 160, 40) == plain.paint_stroke(name, 160, 40)
 

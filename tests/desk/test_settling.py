@@ -7,7 +7,7 @@ from culmo.core.paint.recipe import mix
 from culmo.core.paint.texture import GRANULATES, PARTS, apart_with_texture
 from culmo.core.palette.idea import GRAINY, PARTING
 from culmo.desk.app import settle
-from culmo.desk.rooms.weigh.find_model import Painted, Sought, _alike
+from culmo.desk.rooms.weigh.find_model import PaintedCell, Sought, _alike
 from culmo.desk.rooms.weigh.pairs_model import TOPICS, row_words
 from culmo.desk.rooms.weigh.settling import ANY_GRAIN, GRANULATING, SMOOTH
 from culmo.desk.rooms.weigh.view import FIND, PAIRS
@@ -29,11 +29,11 @@ def test_looks_from_near_are_as_far_apart_as_their_pixels():
 def test_what_looks_like_it_from_near_comes_first():
     lab, near = (50.0, 0.0, 0.0), (51.0, 0.0, 0.0)
     painted = [
-        Painted(mix(["Grainy"]), lab, (4.0, 1.0)),
-        Painted(mix(["Unseen"]), lab),
-        Painted(mix(["Smooth"]), near, (0.3, 0.2)),
-        Painted(mix(["Far"]), (80.0, 0.0, 0.0), (0.3, 0.2)),
-        Painted(mix(["It"]), lab, (0.3, 0.2)),
+        PaintedCell(mix(["Grainy"]), lab, (4.0, 1.0)),
+        PaintedCell(mix(["Unseen"]), lab),
+        PaintedCell(mix(["Smooth"]), near, (0.3, 0.2)),
+        PaintedCell(mix(["Far"]), (80.0, 0.0, 0.0), (0.3, 0.2)),
+        PaintedCell(mix(["It"]), lab, (0.3, 0.2)),
     ]
 
     def names(sought):

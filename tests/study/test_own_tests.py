@@ -9,7 +9,7 @@ import pytest
 import culmo
 from culmo.core.paint.drying import drying_shift
 from culmo.core.paint.estimate import learn
-from culmo.core.paint.label import Fact, Source, label_of
+from culmo.core.paint.label import Fact, LabelSource, label_of
 from culmo.core.paint.pigments import typical_card
 from culmo.core.paint.properties import FadeLook, fade_class
 from culmo.core.paint.readings import COVERED, EXPOSED, RUBBED, Reading
@@ -68,10 +68,10 @@ def test_a_paint_that_faded_in_the_window_is_fugitive_whatever_its_label_says(st
     label = label_in(study)
     assert label.lightfastness == "poor"
     fact = label.facts["lightfastness"]
-    assert (fact.source, fact.claimed, fact.contradicted) == (Source.OWN, "excellent", True)
+    assert (fact.source, fact.claimed, fact.contradicted) == (LabelSource.OWN, "excellent", True)
     assert "fades on a wall" in label.lightfast_words
     assert "the label says excellent" in label.lightfast_words
-    assert label_in(study, FIVE[2]).facts["lightfastness"].source is not Source.OWN
+    assert label_in(study, FIVE[2]).facts["lightfastness"].source is not LabelSource.OWN
 
 
 @pytest.mark.parametrize(
@@ -103,19 +103,19 @@ def test_the_bar_and_the_lifted_patch_stand_before_the_label(study):
     came_off = Reading(mix([NAME]), (95.0, 0.0, 2.0), treatment=RUBBED)  # hardly more than bare paper
     study.apply(acts.add_readings(study, [acts.Incoming(came_off)], "a lift test"))
     label = label_in(study)
-    assert (label.transparency, label.facts["transparency"].source) == (bar, Source.OWN)
+    assert (label.transparency, label.facts["transparency"].source) == (bar, LabelSource.OWN)
     assert (label.staining, label.facts["staining"].contradicted) == ("low", True)
 
 
 def test_the_label_stands_before_the_table_and_not_known_stays_not_known():
     table = pigment_table()
     both = label_of("PB29", table, {"transparency": "opaque"})
-    assert (both.transparency, both.facts["transparency"].source) == ("opaque", Source.LABEL)
-    assert both.facts["lightfastness"].source is Source.TABLE
+    assert (both.transparency, both.facts["transparency"].source) == ("opaque", LabelSource.LABEL)
+    assert both.facts["lightfastness"].source is LabelSource.TABLE
     nothing = label_of("", table)
     assert {fact.word for fact in nothing.facts.values()} == {""}
-    assert {fact.source for fact in nothing.facts.values()} == {Source.UNKNOWN}
-    own = {"lightfastness": Fact("excellent", Source.OWN)}
+    assert {fact.source for fact in nothing.facts.values()} == {LabelSource.UNKNOWN}
+    own = {"lightfastness": Fact("excellent", LabelSource.OWN)}
     assert not label_of("PB29", table, {}, own).facts["staining"].contradicted
 
 
@@ -129,13 +129,13 @@ def test_a_guess_of_the_table_is_told_as_one():
 
 def test_grain_is_what_the_painter_noted_else_marked_else_the_label(study):
     claim(study, NAME, "PB29", granulation="no")
-    assert label_in(study).facts["granulation"].source is Source.LABEL
+    assert label_in(study).facts["granulation"].source is LabelSource.LABEL
     assert label_in(study).grain < 0.06
     row = study.rows("paints", "name = ?", (NAME,))[0]
     # a label's word that was taken over as a number is no test of one's own
     entry = acts.PaintEntry(NAME, "PB29", grain=GRAIN_OF["no"], label={"granulation": "no"})
     study.apply(acts.edit_paint(study, row["id"], entry))
-    assert label_in(study).facts["granulation"].source is Source.LABEL
+    assert label_in(study).facts["granulation"].source is LabelSource.LABEL
     sheet = laid_out("grid", paints=(NAME, FIVE[2]), paper="A5")[0]
     study.apply(acts.add_sheets(study, [sheet]))
     pure = next(e for e in records.sheet_record(study, 1).cells if e.cell.recipe.names == (NAME,))
@@ -143,13 +143,18 @@ def test_grain_is_what_the_painter_noted_else_marked_else_the_label(study):
     stroke = study.rows("strokes")[-1]["id"]
     study.apply(paint_acts.mark_stroke(study, stroke, "granulates"))
     fact = label_in(study).facts["granulation"]
-    assert (fact.word, fact.source, fact.claimed, fact.contradicted) == ("medium", Source.OWN, "no", True)
+    assert (fact.word, fact.source, fact.claimed, fact.contradicted) == (
+        "medium",
+        LabelSource.OWN,
+        "no",
+        True,
+    )
     assert "1 cell" in fact.doubt
-    assert label_in(study, FIVE[2]).facts["granulation"].source is Source.TABLE
+    assert label_in(study, FIVE[2]).facts["granulation"].source is LabelSource.TABLE
     entry = acts.PaintEntry(NAME, "PB29", grain=0.0, label={"granulation": "no"})
     study.apply(acts.edit_paint(study, row["id"], entry))
     assert label_in(study).facts["granulation"].word == "no"
-    assert label_in(study).facts["granulation"].source is Source.OWN
+    assert label_in(study).facts["granulation"].source is LabelSource.OWN
     assert label_in(study).grain == 0.0
 
 
@@ -157,7 +162,7 @@ def test_what_drying_does_is_told_from_cells_read_wet_and_dry(study):
     sheet = laid_out("grid", paints=(NAME, FIVE[2]), paper="A5")[0]
     study.apply(acts.add_sheets(study, [sheet]))
     pure = next(e for e in records.sheet_record(study, 1).cells if e.cell.recipe.names == (NAME,))
-    assert label_in(study).facts["drying"].source is Source.UNKNOWN
+    assert label_in(study).facts["drying"].source is LabelSource.UNKNOWN
     with study.transaction() as db:
         for trust, lab in (("wet", (40.0, 52.0, 5.0)), ("good", (48.0, 47.0, 5.0))):
             db.execute(
@@ -166,7 +171,7 @@ def test_what_drying_does_is_told_from_cells_read_wet_and_dry(study):
                 (NAME, *lab, pure.id, trust),
             )
     fact = label_in(study).facts["drying"]
-    assert (fact.word, fact.source, fact.number) == ("lighter", Source.OWN, 8.0)
+    assert (fact.word, fact.source, fact.number) == ("lighter", LabelSource.OWN, 8.0)
     assert "1 cell" in fact.doubt
 
 
@@ -212,15 +217,15 @@ def test_strength_is_typical_until_a_mix_of_the_paint_is_read(study):
     fact = label_in(study).facts["strength"]
     assert (fact.word, fact.source) == (
         "very strong",
-        Source.TABLE,
+        LabelSource.TABLE,
     )  # a card does not tell how far a paint goes
     mixed = [
         acts.Incoming(Reading(mix([NAME, FIVE[2]], [parts, 1]), (40.0, 10.0, -10.0))) for parts in (1, 2)
     ]
     study.apply(acts.add_readings(study, mixed, "mixes"))
     fact = label_in(study).facts["strength"]
-    assert fact.source is Source.OWN and fact.number > 0 and "2 mixes" in fact.doubt
-    assert label_in(study, FIVE[3]).facts["strength"].source is Source.TABLE
+    assert fact.source is LabelSource.OWN and fact.number > 0 and "2 mixes" in fact.doubt
+    assert label_in(study, FIVE[3]).facts["strength"].source is LabelSource.TABLE
     assert label_of("PG23 + PB15", pigment_table()).facts["strength"].word == "very strong"
 
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from culmo.core.capture.settle import Knowledge, corrected, settle
+from culmo.core.capture.settle import KnownBefore, corrected, settle
 from culmo.core.paint.character import Anchor, Shot, seen_lab
 from culmo.core.paint.estimate import learn
 from culmo.core.paint.predict import predict_lab
@@ -153,7 +153,7 @@ def fourth_picture(seed, by_instrument=False):
             for reading, lab in zip(readings, true.tolist(), strict=True)
         ]
     now = photographed(laboratory, grid(names), make_shooting(rng, camera), rng, "now")
-    return judged(now, known=Knowledge(tuple(names), tuple(readings)))
+    return judged(now, known=KnownBefore(tuple(names), tuple(readings)))
 
 
 def with_strip(seed, kind="usual", lights=BROAD, curve=None):

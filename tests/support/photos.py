@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from culmo.core.capture.camera import Practice, Shot, photograph, random_shot
+from culmo.core.capture.camera import Exposure, Practice, photograph, random_shot
 from culmo.core.capture.photo import Photo, plain_photo
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.cielab import lab_from_reflectance
@@ -29,7 +29,7 @@ class Painted:
     lab: dict[str, np.ndarray]
     grains: dict[str, float]
 
-    def shoot(self, shot: Shot, seed: int = 0) -> tuple[Practice, Photo]:
+    def shoot(self, shot: Exposure, seed: int = 0) -> tuple[Practice, Photo]:
         """A photo of it."""
         seen = photograph(self.sheet, self.lab, shot, np.random.default_rng(seed), self.grains)
         return seen, plain_photo(seen.pixels, wide=seen.wide)
@@ -47,7 +47,7 @@ def paint_sheet(kind="grid", count=5, paper="A4", gap=0.0, marks=True, seed=0, *
     return Painted(sheet, lab, grains)
 
 
-def any_sheet(number: int, marks: bool = True) -> tuple[Painted, Shot]:
+def any_sheet(number: int, marks: bool = True) -> tuple[Painted, Exposure]:
     """The numbered one of many random sheets and conditions."""
     kind, count, paper, gap = KINDS[number % len(KINDS)]
     shot = random_shot(np.random.default_rng(number), 1600 if os.environ.get("CULMO_SOAK") else 1200)

@@ -34,7 +34,7 @@ def run() -> bool:
 
 def _size(folder: Path) -> bool:
     """An 8 x 8 on A4 in a picture of fifteen megapixels, which shows it finer than a patch is kept."""
-    from culmo.core.capture.camera import Shot
+    from culmo.core.capture.camera import Exposure
     from culmo.core.capture.read import read_sheet
     from culmo.study import acts
     from culmo.study.photo_acts import read_picture
@@ -43,7 +43,7 @@ def _size(folder: Path) -> bool:
 
     painted = paint_sheet(count=8)
     sheet = painted.sheet
-    _, photo = painted.shoot(Shot(width_px=4400, tilt_deg=6.0, falloff=0.2, kelvin=4200.0, noise=0.008))
+    _, photo = painted.shoot(Exposure(width_px=4400, tilt_deg=6.0, falloff=0.2, kelvin=4200.0, noise=0.008))
     names = sorted({name for cell in sheet.cells for name in cell.recipe.names})
     reading = read_sheet(photo, sheet)
     path = folder / "size.culmo"
@@ -67,7 +67,7 @@ def _drawing(folder: Path) -> bool:
     from PySide6.QtCore import QRectF
     from PySide6.QtGui import QImage, QPainter
 
-    from culmo.core.capture.camera import Shot
+    from culmo.core.capture.camera import Exposure
     from culmo.core.capture.read import read_sheet
     from culmo.core.paint.estimate import learn
     from culmo.desk.drawing.looks import Looks
@@ -79,7 +79,7 @@ def _drawing(folder: Path) -> bool:
     from support.photos import paint_sheet
 
     painted = paint_sheet(count=12, paper="A3")
-    _, photo = painted.shoot(Shot(width_px=3200, tilt_deg=6.0, falloff=0.2, kelvin=4200.0, noise=0.008))
+    _, photo = painted.shoot(Exposure(width_px=3200, tilt_deg=6.0, falloff=0.2, kelvin=4200.0, noise=0.008))
     names = sorted({name for cell in painted.sheet.cells for name in cell.recipe.names})
     reading = read_sheet(photo, painted.sheet)
     with make_study(folder / "twelve.culmo", names) as study:
@@ -126,7 +126,7 @@ def _scrolling(folder: Path) -> bool:
     from culmo.desk.rooms.box.view import STROKES
     from culmo.desk.settings import Settings
     from culmo.desk.window import BOX, MainWindow
-    from culmo.study.patches import Run
+    from culmo.study.patches import WashRun
     from support.builders import make_study
     from support.patched import patch_of, real_patch
 
@@ -142,7 +142,7 @@ def _scrolling(folder: Path) -> bool:
     looks = window.session.learning.looks
     assert looks is not None
     looks.runs = {
-        name.casefold(): Run(
+        name.casefold(): WashRun(
             real_patch(place, patch_of(place, size=(264, 660), grain_px=2.0)), (50.0, 5.0, -5.0), (1.0, 0.0)
         )
         for place, name in enumerate(names)

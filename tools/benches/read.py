@@ -14,13 +14,13 @@ def run() -> bool:
     """Decode and read a JPEG of 24 megapixels; and one of 50, to see that it works."""
     from PIL import Image
 
-    from culmo.core.capture.camera import Shot
+    from culmo.core.capture.camera import Exposure
     from culmo.core.capture.read import read_sheet
     from culmo.study.pictures import jpeg_bytes, open_photo
     from support.photos import paint_sheet
 
     painted, fine = paint_sheet("grid", 12, "A3", seed=3), True
-    shot = Shot(
+    shot = Exposure(
         6000, tilt_deg=12, toward_deg=30, falloff=0.3, kelvin=4500, balance=0.4, noise=0.006, curl_mm=2
     )
     practice, _ = painted.shoot(shot, 1)

@@ -3,7 +3,7 @@
 import numpy as np
 
 from culmo.core.capture.read import read_sheet
-from culmo.core.capture.settle import Knowledge
+from culmo.core.capture.settle import KnownBefore
 from culmo.core.capture.strip import Strip
 from culmo.errors import CulmoError
 from culmo.study.pictures import photo_from_bytes
@@ -24,7 +24,7 @@ def run() -> bool:
     for number, fault in enumerate(_FAULTS):
         case = make_case(_FIRST + number, fault, hard=number % 2 == 1)
         photo = photo_from_bytes(case.picture.file, "a.jpg")
-        known = Knowledge(strips=(Strip(case.strip, case.measured),))
+        known = KnownBefore(strips=(Strip(case.strip, case.measured),))
         try:
             plain = read_sheet(photo, case.sheet, paper=case.paper)
             reading = read_sheet(photo, case.sheet, paper=case.paper, known=known)

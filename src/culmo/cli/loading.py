@@ -45,7 +45,7 @@ class Source:
 
 
 @dataclass(frozen=True)
-class Known:
+class LearnedSource:
     """What was learned.
 
     Attributes
@@ -173,7 +173,7 @@ def load_estimate(options: argparse.Namespace) -> Estimate:
     return known_study(options).estimate
 
 
-def known_study(options: argparse.Namespace) -> Known:
+def known_study(options: argparse.Namespace) -> LearnedSource:
     """Learn from what the call names, with what is known of the labels."""
     source = load_source(options)
     if source.beliefs and not source.readings:
@@ -181,4 +181,4 @@ def known_study(options: argparse.Namespace) -> Known:
     estimate = learn_told(source)
     if not estimate.settled:
         say("culmo: the readings contradict each other; the estimate did not settle and is the best found")
-    return Known(estimate, source.mixable)
+    return LearnedSource(estimate, source.mixable)

@@ -11,7 +11,7 @@ from culmo.core.capture.judge import Expected, expected_colours
 from culmo.core.capture.photo import Photo
 from culmo.core.capture.read import reading_sheet
 from culmo.core.capture.sample import PAPER_LAB, bare_paper
-from culmo.core.capture.settle import Knowledge
+from culmo.core.capture.settle import KnownBefore
 from culmo.core.capture.sheet_reading import DOUBT_WORDS, FOUND_WORDS, SheetReading
 from culmo.core.capture.strip import KnownPatch, Strip
 from culmo.core.chart.sheet import Sheet
@@ -53,12 +53,12 @@ def parse_corners(text: str, what: str = "corners") -> Array:
 
 def _knowledge(
     options: argparse.Namespace, sheet: Sheet
-) -> tuple[Array, dict[str, Expected], Knowledge | None]:
+) -> tuple[Array, dict[str, Expected], KnownBefore | None]:
     """The bare paper's colour, the expected colours of the cells and all beside it, as far as the call gives them."""
     paper = lab_from_text(options.paper) if options.paper else None
     strips, light = _strips(options), options.light
     if options.readings is None and options.study is None:
-        return PAPER_LAB if paper is None else paper, {}, Knowledge(strips=strips, light=light)
+        return PAPER_LAB if paper is None else paper, {}, KnownBefore(strips=strips, light=light)
     from culmo.cli.loading import learn_told, load_source
 
     source = load_source(options)
@@ -67,7 +67,7 @@ def _knowledge(
         cell for cell in sheet.cells if all(name.casefold() in estimate.index for name in cell.recipe.names)
     ]
     found = predict(estimate, [cell.recipe for cell in known], [cell.ground for cell in known])
-    beside = Knowledge(
+    beside = KnownBefore(
         tuple(source.names), tuple(readings), tuple(source.typical), source.beliefs, estimate, strips, light
     )
     return bare_paper(readings) if paper is None else paper, expected_colours(known, found), beside

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from culmo.cli.loading import Known, known_study
+from culmo.cli.loading import LearnedSource, known_study
 from culmo.cli.output import output, run_told, say, write_json
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import hex_from_lab, lab_from_text
@@ -86,7 +86,7 @@ def run_mix(options: argparse.Namespace) -> int:
     return 0
 
 
-def _check_mixable(known: Known, names: Sequence[str]) -> None:
+def _check_mixable(known: LearnedSource, names: Sequence[str]) -> None:
     """A paint that is only considered, or has left the box, is not mixed from."""
     mixable = {name.casefold() for name in known.mixable}
     for name in names:

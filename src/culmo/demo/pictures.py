@@ -5,7 +5,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from culmo.core.capture.camera import FADED, SETTLED, Shot, photograph
+from culmo.core.capture.camera import FADED, SETTLED, Exposure, photograph
 from culmo.core.capture.photo import Photo, plain_photo
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.colour.cielab import lab_from_reflectance
@@ -15,7 +15,7 @@ from culmo.core.paint.character import Triple
 from culmo.demo.simulated import Painter
 
 _PER_MM, _MOST_PX = 8.0, 2520  # enough for the grain of a cold-pressed paper
-_AT_THE_WINDOW = Shot(
+_AT_THE_WINDOW = Exposure(
     tilt_deg=4.0, toward_deg=70.0, roll_deg=0.6, fill=0.96, falloff=0.12, kelvin=5600.0, balance=0.8, noise=0.004,
     curl_mm=0.6, pencil=0.7, grain=0.7,
 )  # fmt: skip

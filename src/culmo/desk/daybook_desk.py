@@ -31,7 +31,7 @@ from culmo.desk.progress import work_through
 from culmo.desk.widgets import text_label
 from culmo.errors import CulmoError
 from culmo.study import due as dues
-from culmo.study.diary import PAINT, READ, Entry
+from culmo.study.diary import PAINT, READ, DiaryEntry
 from culmo.study.file import Study
 from culmo.study.mix_acts import mixes_worth_keeping
 from culmo.study.photo_files import picture_bytes
@@ -190,7 +190,7 @@ class DaybookDesk(QObject):
 
     # ---- going
 
-    def go(self, entry: Entry | None) -> None:
+    def go(self, entry: DiaryEntry | None) -> None:
         """To what a line is about."""
         if entry is None or self.session.study is None:
             return

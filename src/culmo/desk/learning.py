@@ -15,13 +15,13 @@ from culmo.words import tr, trn
 if TYPE_CHECKING:
     from pathlib import Path
 
-    from culmo.core.capture.settle import Knowledge
+    from culmo.core.capture.settle import KnownBefore
     from culmo.core.paint.estimate import Estimate
     from culmo.core.paint.grain import Foretold, Grains
     from culmo.core.paint.label import Label
     from culmo.core.paint.predict import Prediction
     from culmo.core.paint.recipe import Recipe
-    from culmo.core.paint.why import Doubt
+    from culmo.core.paint.why import ColourDoubt
     from culmo.desk.drawing.looks import Looks
     from culmo.desk.session import Session
     from culmo.study.file import Change, Command, Row
@@ -132,15 +132,15 @@ class Learning(QObject):
                 session.failed.emit,
             )
 
-    def knowledge(self) -> "Knowledge | None":
+    def knowledge(self) -> "KnownBefore | None":
         """What is known beside a picture that is read now; None where nothing was learned."""
-        from culmo.core.capture.settle import Knowledge
+        from culmo.core.capture.settle import KnownBefore
         from culmo.study.learned import knowledge_of
         from culmo.study.strips import strips_of
 
         strips = strips_of(self._session.file)
         if self.estimate is None:
-            return Knowledge(strips=strips) if strips else None
+            return KnownBefore(strips=strips) if strips else None
         codes, rows = self._taught_by
         return replace(knowledge_of(codes, rows, self.estimate), strips=strips)
 
@@ -315,7 +315,7 @@ class Learning(QObject):
         """Whether a recipe rests on a paint that the painter has not read."""
         return any(name.casefold() in self.unread for name in recipe.names)
 
-    def doubt(self, recipe: "Recipe") -> "Doubt | None":
+    def doubt(self, recipe: "Recipe") -> "ColourDoubt | None":
         """Where the uncertainty of a recipe comes from; None while nothing is known."""
         from culmo.core.paint.why import explain
 

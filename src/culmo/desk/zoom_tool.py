@@ -6,7 +6,7 @@ from PySide6.QtCore import QPointF, QRect, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter, QTransform
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QToolButton, QWidget
 
-from culmo.core.chart.sheet import Label, Sheet
+from culmo.core.chart.sheet import Sheet, SheetText
 from culmo.desk.drawing.sheet import drawn_width_mm
 from culmo.desk.theme import INK, PAPER, STEP, sans, scaled
 from culmo.desk.zoom import STEP as ZOOM_STEP
@@ -110,7 +110,7 @@ def _block(sheet: Sheet) -> QRectF:
 
 
 def _edge_box(
-    label: Label, transform: QTransform, view: QRectF, metrics: QFontMetricsF, cells: QRectF
+    label: SheetText, transform: QTransform, view: QRectF, metrics: QFontMetricsF, cells: QRectF
 ) -> QRectF | None:
     """Where a label goes that lies beyond one edge of the view, beside what it names; None where it is not wanted."""
     at = transform.map(QPointF(*label.at_mm))

@@ -23,7 +23,7 @@ MOST_PATCHES = 24
 
 
 @dataclass(frozen=True)
-class Patch:
+class DiaryPatch:
     """A small patch of an entry.
 
     Attributes
@@ -39,7 +39,7 @@ class Patch:
 
 
 @dataclass(frozen=True)
-class Entry:
+class DiaryEntry:
     """One thing that happened.
 
     Attributes
@@ -49,7 +49,7 @@ class Entry:
     text : str
     sheet_id, cell_id, paint_id, note_id, palette_id : int or None, where it is at home
     strokes : tuple of str, paints of which the stroke is shown
-    patches : tuple of Patch
+    patches : tuple of DiaryPatch
     photos : tuple of int, pictures that belong to it
     count : int, how many acts it draws together
     """
@@ -63,7 +63,7 @@ class Entry:
     note_id: int | None = None
     palette_id: int | None = None
     strokes: tuple[str, ...] = ()
-    patches: tuple[Patch, ...] = ()
+    patches: tuple[DiaryPatch, ...] = ()
     photos: tuple[int, ...] = ()
     count: int = 1
 
@@ -80,11 +80,11 @@ class Day:
     Attributes
     ----------
     date : str, ISO 8601
-    entries : tuple of Entry
+    entries : tuple of DiaryEntry
     """
 
     date: str
-    entries: tuple[Entry, ...]
+    entries: tuple[DiaryEntry, ...]
 
     @property
     def moment(self) -> datetime:
@@ -150,7 +150,7 @@ def _known(study: Study, rows: Sequence[Row]) -> _Known:
     return known
 
 
-def _entry(row: Row, known: _Known) -> Entry:
+def _entry(row: Row, known: _Known) -> DiaryEntry:
     cell = known.cells.get(row["cell_id"])
     palette = known.palettes.get(row["at"]) if row["kind"] == "verdict" else None
     strokes: tuple[str, ...] = ()
@@ -158,12 +158,12 @@ def _entry(row: Row, known: _Known) -> Entry:
         strokes = tuple(palette["paints"].splitlines())
     elif row["paint_id"] in known.paints:
         strokes = (known.paints[row["paint_id"]],)
-    patches: tuple[Patch, ...] = ()
+    patches: tuple[DiaryPatch, ...] = ()
     if cell is not None:
-        patches = (Patch(cell["recipe"], known.labs.get(cell["id"]), cell["ground"]),)
+        patches = (DiaryPatch(cell["recipe"], known.labs.get(cell["id"]), cell["ground"]),)
     elif row["kind"] == "verdict" and row["at"] in known.mixes:
-        patches = (Patch(known.mixes[row["at"]]["recipe"], None, "paper"),)
-    return Entry(
+        patches = (DiaryPatch(known.mixes[row["at"]]["recipe"], None, "paper"),)
+    return DiaryEntry(
         row["at"], _KIND_OF.get(row["kind"], NOTE), row["text"], row["sheet_id"], row["cell_id"], row["paint_id"],
         row["note_id"], palette["id"] if palette else None, strokes, patches,
         tuple(known.photos.get(row["note_id"], ())),
@@ -180,7 +180,7 @@ def _since(study: Study, sheet_id: int | None, most: int) -> str:
     return str(found[0]["day"]) if found else ""
 
 
-def _painted(study: Study, sheet_id: int | None, since: str) -> list[Entry]:
+def _painted(study: Study, sheet_id: int | None, since: str) -> list[DiaryEntry]:
     """What was painted of each sheet on each day: how many washes, from when to when, with which marks."""
     rows = study.select(
         """SELECT c.sheet_id, s.title, SUBSTR(k.at, 1, 10) AS day, COUNT(*) AS washes, MIN(k.at) AS first,
@@ -200,7 +200,7 @@ def _painted(study: Study, sheet_id: int | None, since: str) -> list[Entry]:
         marks = (row["marks"] or "").split()
         counts = [f"{marks.count(mark)} × {tr(mark)}" for mark in dict.fromkeys(marks)]
         entries.append(
-            Entry(row["last"], PAINT, "; ".join([text, *counts]), row["sheet_id"], count=row["washes"])
+            DiaryEntry(row["last"], PAINT, "; ".join([text, *counts]), row["sheet_id"], count=row["washes"])
         )
     return entries
 
@@ -222,7 +222,7 @@ def _shown(run: list[Row]) -> list[Row]:
     return [*celled, *(row for row in run if row["cell_id"] is None)]
 
 
-def _entries(run: list[Row], known: _Known) -> list[Entry]:
+def _entries(run: list[Row], known: _Known) -> list[DiaryEntry]:
     """Many readings, or many changes to the box, in a row become one entry that says how many."""
     if len(run) == 1:
         return [_entry(run[0], known)]

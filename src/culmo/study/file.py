@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING, Any
 from culmo.errors import CulmoError
 from culmo.study import connection, doors, sidecars
 from culmo.study.aside import Aside
-from culmo.study.holding import Found, Holding, Whereabouts, check_free
+from culmo.study.holding import FoundFile, Holding, Whereabouts, check_free
 from culmo.study.schema import APPLICATION_ID, SUFFIX, TABLES, VERSION
 from culmo.study.soundness import odd, problems_of
 from culmo.study.troubles import READING, StudyFileError, Trouble, not_read, not_saved, trouble_of, why
@@ -65,7 +65,7 @@ def now() -> str:
 class DisplacedError(StudyFileError):
     """The file of an open study is not where it was, or not as it was left; nothing was written to it."""
 
-    def __init__(self, found: Found, words: str) -> None:
+    def __init__(self, found: FoundFile, words: str) -> None:
         super().__init__(Trouble.GONE, words)
         self.found = found
 
@@ -246,12 +246,12 @@ class Study:
 
     # ---- where the file is
 
-    def whereabouts(self) -> Found:
+    def whereabouts(self) -> FoundFile:
         """What became of the file since it was last written."""
         found = self._holding.look()
         if found.what is Whereabouts.OVERWRITTEN and self._is_only_touched():
             self._holding.note()
-            return Found(Whereabouts.HERE, found.path)
+            return FoundFile(Whereabouts.HERE, found.path)
         return found
 
     def _is_only_touched(self) -> bool:

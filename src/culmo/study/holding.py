@@ -25,7 +25,7 @@ class Whereabouts(Enum):
 
 
 @dataclass(frozen=True)
-class Found:
+class FoundFile:
     """The answer.
 
     Attributes
@@ -108,19 +108,19 @@ class Holding:
         """Whether nobody looks any more."""
         return self._eye < 0
 
-    def look(self) -> Found:
+    def look(self) -> FoundFile:
         """What became of the file."""
         try:
             there = doors.identity(self.path)
             if there == self._file:
                 same = self._state() == self._known
-                return Found(Whereabouts.HERE if same else Whereabouts.OVERWRITTEN, self.path)
+                return FoundFile(Whereabouts.HERE if same else Whereabouts.OVERWRITTEN, self.path)
             now = self._path_now()
             if now is not None:
-                return Found(Whereabouts.MOVED, now, there is not None)
+                return FoundFile(Whereabouts.MOVED, now, there is not None)
         except OSError:  # the disk itself is gone
-            return Found(Whereabouts.GONE)
-        return Found(Whereabouts.GONE if there is None else Whereabouts.REPLACED, None, there is not None)
+            return FoundFile(Whereabouts.GONE)
+        return FoundFile(Whereabouts.GONE if there is None else Whereabouts.REPLACED, None, there is not None)
 
     def holds(self, data: bytes) -> bool:
         """Whether the file has just these bytes."""

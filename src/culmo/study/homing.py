@@ -8,7 +8,7 @@ from pathlib import Path
 
 from culmo.errors import CulmoError
 from culmo.study.file import Study
-from culmo.study.holding import Found, Whereabouts
+from culmo.study.holding import FoundFile, Whereabouts
 from culmo.study.photo_files import bring_pictures, confined
 from culmo.study.schema import SUFFIX
 from culmo.study.troubles import StudyFileError, Trouble
@@ -84,7 +84,7 @@ def go_on(study: Study, moment: datetime, elsewhere: bool = False) -> str:
     )  # fmt: skip
 
 
-def _targets(study: Study, found: Found, moment: datetime, elsewhere: bool) -> Iterator[Path]:
+def _targets(study: Study, found: FoundFile, moment: datetime, elsewhere: bool) -> Iterator[Path]:
     path = study.path
     rescued = f"{path.stem}, as it was open {moment:%Y-%m-%d %H%M}"
     if not elsewhere and path.parent.is_dir():
@@ -121,7 +121,7 @@ def _take_pictures(study: Study, folder: Path) -> None:
         return  # they stay where they were; what is missing is told where a picture is wanted
 
 
-def _words(found: Found, old: Path, new: Path, elsewhere: bool) -> str:
+def _words(found: FoundFile, old: Path, new: Path, elsewhere: bool) -> str:
     if new == old:
         return tr(
             '"{name}" was gone from its folder; it was written there again, with all that you did',

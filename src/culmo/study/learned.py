@@ -18,7 +18,7 @@ from pathlib import Path
 
 import numpy as np
 
-from culmo.core.capture.settle import Knowledge
+from culmo.core.capture.settle import KnownBefore
 from culmo.core.paint.character import Triple
 from culmo.core.paint.estimate import Estimate, learning
 from culmo.core.paint.grain import Grains, SeenTexture, learn_grains
@@ -149,7 +149,7 @@ def _of_known_paints(
 
 def knowledge_of(
     codes: Sequence[tuple[str, str]], rows: Sequence[Row], earlier: Estimate | None
-) -> Knowledge:
+) -> KnownBefore:
     """What is known beside a picture that is read now.
 
     Parameters
@@ -160,7 +160,7 @@ def knowledge_of(
     readings, kept, _ = _of_known_paints(codes, rows)
     typical, beliefs = told_by_pigments(kept, readings, pigment_table(), typical_curves())
     names = tuple(name for name, _ in kept)
-    return Knowledge(names, tuple(taught(readings)), tuple(typical), beliefs, earlier)
+    return KnownBefore(names, tuple(taught(readings)), tuple(typical), beliefs, earlier)
 
 
 def fingerprint(codes: Sequence[tuple[str, str]], rows: Sequence[Row]) -> str:

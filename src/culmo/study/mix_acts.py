@@ -84,7 +84,7 @@ def drop_mix(study: Study, mix_id: int) -> Command:
 
 
 @dataclass(frozen=True)
-class Worth:
+class MixWorth:
     """A mix worth keeping: marked on a sheet, or kept without one.
 
     Attributes
@@ -105,24 +105,24 @@ class Worth:
     cell_id: int | None = None
 
 
-def mixes_worth_keeping(study: Study) -> list[Worth]:
+def mixes_worth_keeping(study: Study) -> list[MixWorth]:
     """All of them: those marked on sheets, the latest first, then those kept without; each mix once."""
     rows = study.select(
         """SELECT c.id, c.recipe, c.note, s.title, r.L, r.a, r.b FROM cells c JOIN sheets s ON s.id = c.sheet_id
             LEFT JOIN readings r ON r.id = (SELECT MAX(id) FROM readings WHERE cell_id = c.id AND trust <> 'wet')
             WHERE c.keeper = 1 ORDER BY r.L IS NULL, c.id DESC"""
     )
-    found: dict[Recipe, Worth] = {}
+    found: dict[Recipe, MixWorth] = {}
     for row in rows:
         recipe = parse_recipe(row["recipe"])
         lab = None if row["L"] is None else (row["L"], row["a"], row["b"])
-        found.setdefault(recipe.key, Worth(recipe, lab, row["note"], row["title"], cell_id=row["id"]))
+        found.setdefault(recipe.key, MixWorth(recipe, lab, row["note"], row["title"], cell_id=row["id"]))
     for kept in kept_mixes_of(study):
-        found.setdefault(kept.recipe.key, Worth(kept.recipe, None, kept.note, mix_id=kept.id))
+        found.setdefault(kept.recipe.key, MixWorth(kept.recipe, None, kept.note, mix_id=kept.id))
     return list(found.values())
 
 
-def let_go_of(study: Study, worth: Worth) -> Command:
+def let_go_of(study: Study, worth: MixWorth) -> Command:
     """A mix is no longer worth keeping: its mark goes from its cell, or it goes from those kept without a sheet."""
     if worth.mix_id is not None:
         return drop_mix(study, worth.mix_id)

@@ -7,7 +7,7 @@ import numpy as np
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.drying import drying_shift
 from culmo.core.paint.estimate import Estimate
-from culmo.core.paint.label import Fact, Label, Source, grain_word, label_of
+from culmo.core.paint.label import Fact, Label, LabelSource, grain_word, label_of
 from culmo.core.paint.properties import (
     card_staining,
     card_transparency,
@@ -74,15 +74,15 @@ def _by_card(
     kept = fade_class(looks)
     how = tr("after rubbing") if RUBBED in treatments else tr("blotted only")
     return {
-        "transparency": Fact(cover.word, Source.OWN, number=cover.number, doubt=tr("over the black bar"))
+        "transparency": Fact(cover.word, LabelSource.OWN, number=cover.number, doubt=tr("over the black bar"))
         if cover is not None and cover.word
         else None,
-        "staining": Fact(stain.word, Source.OWN, number=stain.number, doubt=how)
+        "staining": Fact(stain.word, LabelSource.OWN, number=stain.number, doubt=how)
         if stain is not None and stain.word
         else None,
         "lightfastness": Fact(
             kept,
-            Source.OWN,
+            LabelSource.OWN,
             number=fade_number(looks),
             doubt=tr("after {weeks} in the window", weeks=weeks_words(max(look.weeks for look in looks))),
         )
@@ -95,10 +95,10 @@ def _grain(paint: records.Paint, marks: int) -> Fact | None:
     """What the painter noted of the grain; the label's own word, which is kept beside it as a number, is no note."""
     claimed = GRAIN_OF.get(paint.label.get("granulation", ""))
     if paint.grain is not None and paint.grain != claimed:
-        return Fact(grain_word(paint.grain), Source.OWN, number=paint.grain, doubt=tr("as you noted"))
+        return Fact(grain_word(paint.grain), LabelSource.OWN, number=paint.grain, doubt=tr("as you noted"))
     if marks:
         doubt = trn("marked on {n} cell", "marked on {n} cells", marks)
-        return Fact(grain_word(_NOTED_GRAIN), Source.OWN, number=_NOTED_GRAIN, doubt=doubt)
+        return Fact(grain_word(_NOTED_GRAIN), LabelSource.OWN, number=_NOTED_GRAIN, doubt=doubt)
     return None
 
 
@@ -116,7 +116,7 @@ def _strength(number: float | None, mixes: int) -> Fact | None:
     if number is None or not np.isfinite(number) or not mixes:
         return None
     doubt = trn("by {n} mix", "by {n} mixes", mixes)
-    return Fact(strength_word(number), Source.OWN, number=number, doubt=doubt)
+    return Fact(strength_word(number), LabelSource.OWN, number=number, doubt=doubt)
 
 
 def _wet(study: Study) -> dict[str, list[tuple[Array, Array]]]:
@@ -136,7 +136,7 @@ def _drying(pairs: list[tuple[Array, Array]]) -> Fact | None:
         "L {light:+.0f}, chroma {chroma:+.0f}, by {n} cell", "L {light:+.0f}, chroma {chroma:+.0f}, by {n} cells",
         shift.count, light=shift.lightness, chroma=shift.chroma,
     )  # fmt: skip
-    return Fact(shift.word, Source.OWN, number=shift.lightness, doubt=doubt)
+    return Fact(shift.word, LabelSource.OWN, number=shift.lightness, doubt=doubt)
 
 
 def typical_grain(codes: str) -> float:

@@ -73,7 +73,7 @@ class Patch:
 
 
 @dataclass(frozen=True)
-class Run:
+class WashRun:
     """A paint as it runs from full to pale, in a band that a picture showed.
 
     Attributes
@@ -238,7 +238,7 @@ def marked_textures(study: Study) -> list[Marked]:
     return found
 
 
-def runs_of(study: Study) -> dict[str, Run]:
+def runs_of(study: Study) -> dict[str, WashRun]:
     """The last run of each paint on paper, from full to pale, by its folded name."""
     rows = study.select(
         "SELECT r.id, r.recipe, r.L, r.a, r.b, c.fade_mm FROM readings r JOIN cells c ON c.id = r.cell_id "
@@ -252,7 +252,7 @@ def runs_of(study: Study) -> dict[str, Run]:
             last[recipe.names[0].casefold()] = anew(study, row), way
     patches = patches_of(study, [row["id"] for row, _ in last.values()])
     return {
-        name: Run(patches[row["id"]], (row["L"], row["a"], row["b"]), way)
+        name: WashRun(patches[row["id"]], (row["L"], row["a"], row["b"]), way)
         for name, (row, way) in last.items()
         if row["id"] in patches
     }

@@ -140,7 +140,7 @@ class Hit:
 
 
 @dataclass(frozen=True)
-class Found:
+class FoundText:
     """What a search gives.
 
     Attributes
@@ -266,7 +266,7 @@ class Index:
         return len(cold) > 1
 
 
-def search(index: Index, query: Query, kinds: Sequence[str] = KINDS) -> Found:
+def search(index: Index, query: Query, kinds: Sequence[str] = KINDS) -> FoundText:
     """Look for something in all of the record.
 
     Parameters
@@ -276,7 +276,7 @@ def search(index: Index, query: Query, kinds: Sequence[str] = KINDS) -> Found:
     kinds : which kinds of things
     """
     if not query:
-        return Found()
+        return FoundText()
     hits: list[Hit] = []
     more: dict[str, int] = {}
     fits = _test(query, _bearers(index.study, query.words), index.labels() if query.asked else {})
@@ -293,7 +293,7 @@ def search(index: Index, query: Query, kinds: Sequence[str] = KINDS) -> Found:
         hits.sort(key=lambda hit: (hit.away, hit.id))
     else:
         hits.sort(key=lambda hit: hit.at, reverse=True)
-    return Found(tuple(hits), more)
+    return FoundText(tuple(hits), more)
 
 
 def _near(index: Index, kind: str, lab: Lab) -> list[tuple[Row, float]]:

@@ -42,7 +42,7 @@ _SPACES = {f"{_TEXT}s": " ", f"{_TEXT}tab": "\t", f"{_TEXT}line-break": "\n"}
 
 
 @dataclass(frozen=True)
-class Page:
+class Worksheet:
     """One table of a file.
 
     Attributes
@@ -57,7 +57,7 @@ class Page:
     numbers: tuple[int, ...]
 
 
-def read_pages(path: Path) -> list[Page]:
+def read_pages(path: Path) -> list[Worksheet]:
     """The pages of a spreadsheet that hold something, or the one table of a text.
 
     Parameters
@@ -106,7 +106,7 @@ def _too_many_rows(file: str) -> str:
     return tr('"{name}" has more than {n} rows', name=file, n=MOST_ROWS)
 
 
-def _page(file: str, name: str, rows: Iterable[tuple[int, list[str]]]) -> Page:
+def _page(file: str, name: str, rows: Iterable[tuple[int, list[str]]]) -> Worksheet:
     kept: list[tuple[str, ...]] = []
     numbers: list[int] = []
     for number, row in rows:
@@ -129,7 +129,7 @@ def _page(file: str, name: str, rows: Iterable[tuple[int, list[str]]]) -> Page:
             raise CulmoError(tr('"{name}": a cell of row {number} is too long', name=file, number=number))
         kept.append(tuple(as_meant(cell) for cell in row))
         numbers.append(number)
-    return Page(name, tuple(kept), tuple(numbers))
+    return Worksheet(name, tuple(kept), tuple(numbers))
 
 
 # ---- text

@@ -16,8 +16,8 @@ from culmo.core.paint.predict import predict
 from culmo.desk.drawing.cell_look import cell_looks
 from culmo.desk.rooms.box.model import PaintDraft, bare_texts, describe, draft_of, lab_text, save_bare
 from culmo.desk.rooms.paint.model import (
-    Table,
     Task,
+    WorkTable,
     cell_clocks,
     clock_words,
     corrected,
@@ -194,7 +194,7 @@ def test_parts_that_land_take_less_of_what_the_hand_takes_too_much_of(study):
 
 def test_a_table_walks_chooses_marks_and_goes_on_where_it_was(study):
     record = with_sheet(study)
-    table = Table(study, record)
+    table = WorkTable(study, record)
     first = table.look(NOON).current
     assert puddle_words(table.state) == "A new puddle"
     table.step(1)
@@ -205,7 +205,7 @@ def test_a_table_walks_chooses_marks_and_goes_on_where_it_was(study):
     study.apply(table_at(table, NOON + timedelta(minutes=1)).mark("granulates"))
     table.look(NOON + timedelta(minutes=1))
     study.apply(table.note(table.last_row()["id"], " lovely grain "))
-    again = Table(study, records.sheet_record(study, record.id))
+    again = WorkTable(study, records.sheet_record(study, record.id))
     state = again.look(NOON + timedelta(days=7))
     assert (state.done, state.last.cell.id) == (1, "r03c03")
     assert again.last_row()["marks"] == "granulates"
@@ -220,7 +220,7 @@ def table_at(table, moment):
 
 def test_found_dry_lets_go_on_and_teaches_the_clock(study):
     record = with_sheet(study)
-    table = Table(study, record)
+    table = WorkTable(study, record)
     table.choose("r02c02")
     table.look(NOON)
     study.apply(table.stroke("done", NOON))

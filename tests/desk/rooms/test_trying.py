@@ -11,7 +11,7 @@ from culmo.core.chart.knowledge import knowledge_of
 from culmo.core.chart.plans import lay_out, plan_of
 from culmo.core.paint.estimate import learn
 from culmo.core.steps import run_through
-from culmo.desk.rooms.plan.trying import Predicted, Wish, even_words
+from culmo.desk.rooms.plan.trying import Predicted, TrialWish, even_words
 from culmo.study import records
 from support.builders import FIVE, make_study
 
@@ -31,7 +31,7 @@ def test_the_differences_of_even_steps_are_told_as_another_formula_finds_them(es
         if kind == "rows"
         else {"paints": f"{first}, {second}"}
     )
-    wish = Wish(plan_of(kind, given), Aids(known=knowledge_of(estimate)), estimate=estimate)
+    wish = TrialWish(plan_of(kind, given), Aids(known=knowledge_of(estimate)), estimate=estimate)
     tried = run_through(wish.trying())
     lines = [line for line in tried.note.splitlines() if "eighbours differ" in line]
     assert len(lines) == rows

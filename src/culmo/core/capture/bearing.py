@@ -96,7 +96,7 @@ class Bearing:
         return held * (1.0 - 0.4 * self.strays) * min(self.contrast, 10.0) / 10.0
 
 
-class Plan:
+class SoughtPlan:
     """Where a sheet's plan has paint, outlines and bare paper, as small pictures of it.
 
     Attributes
@@ -171,14 +171,14 @@ class Plan:
         return parts[0][some], parts[1][some], parts[2][some], parts[3][some]
 
 
-def bear_out(pixels: Pixels, placement: Placement, plan: Plan) -> Bearing:
+def bear_out(pixels: Pixels, placement: Placement, plan: SoughtPlan) -> Bearing:
     """Hold a placement against the picture.
 
     Parameters
     ----------
     pixels : (h, w, 3) uint8
     placement : Placement, in its pixels
-    plan : Plan
+    plan : SoughtPlan
     """
     flat = flatten(pixels, placement, PER_MM)
     seen = _seen(pixels.shape, placement, flat.shape[:2])
@@ -205,7 +205,7 @@ def _held(
     flat: Pixels,
     away: Array,
     seen: Flags,
-    plan: Plan,
+    plan: SoughtPlan,
     colour: Array,
     there: Flags,
     painted: Flags,

@@ -27,7 +27,7 @@ _STEP = 12  # the lens is worked out at every so many pixels and interpolated be
 
 
 @dataclass(frozen=True)
-class Shot:
+class Exposure:
     """How a practice photo is taken.
 
     Attributes
@@ -71,7 +71,7 @@ class Shot:
     table: float = 0.18
 
 
-def random_shot(rng: np.random.Generator, width_px: int = 2400) -> Shot:
+def random_shot(rng: np.random.Generator, width_px: int = 2400) -> Exposure:
     """A shot as it happens: held by hand, by a window or a lamp.
 
     Parameters
@@ -83,7 +83,7 @@ def random_shot(rng: np.random.Generator, width_px: int = 2400) -> Shot:
     def u(low: float, high: float) -> float:
         return float(rng.uniform(low, high))
 
-    return Shot(
+    return Exposure(
         width_px=width_px,
         tilt_deg=u(0, 25),
         toward_deg=u(0, 360),
@@ -140,7 +140,7 @@ def light_gains(kelvin: float) -> Array:
 def photograph(
     sheet: Sheet,
     colours: Mapping[str, Array],
-    shot: Shot,
+    shot: Exposure,
     rng: np.random.Generator,
     grains: Mapping[str, float] | None = None,
     paper: Array = PAPER_LAB,
@@ -152,7 +152,7 @@ def photograph(
     ----------
     sheet : Sheet
     colours : mapping from cell id to (3,) float, CIELAB of the dry cell; cells without one stay bare
-    shot : Shot
+    shot : Exposure
     rng : numpy Generator
     grains : mapping from cell id to 0..1, how much its wash granulates
     paper : (3,) float, CIELAB of the bare paper
@@ -223,7 +223,7 @@ def _mask(
 def _paint(
     sheet: Sheet,
     colours: Mapping[str, Array],
-    shot: Shot,
+    shot: Exposure,
     scale: float,
     rng: np.random.Generator,
     grains: Mapping[str, float],
@@ -267,7 +267,7 @@ def _paint(
     return scene, bled
 
 
-def _pencil(scene: Array, sheet: Sheet, shot: Shot, scale: float) -> None:
+def _pencil(scene: Array, sheet: Sheet, shot: Exposure, scale: float) -> None:
     thick = max(1, round(0.3 * scale))
     level = 1.0 - (1.0 - _PENCIL) * shot.pencil
     overlay = np.ones(scene.shape[:2], dtype=np.float32)
@@ -287,7 +287,7 @@ def _wash(
     cell: Cell,
     colour: Array,
     white: Array,
-    shot: Shot,
+    shot: Exposure,
     scale: float,
     rng: np.random.Generator,
     coarse: Array,
@@ -376,7 +376,7 @@ def _bloom(scene: Array, cell: Cell, white: Array, scale: float, rng: np.random.
 class _Lens:
     """A hand-held camera above a slightly bent sheet."""
 
-    def __init__(self, sheet: Sheet, shot: Shot, height_px: int) -> None:
+    def __init__(self, sheet: Sheet, shot: Exposure, height_px: int) -> None:
         self.size = (shot.width_px, height_px)
         self.middle = np.array([sheet.paper.width_mm, sheet.paper.height_mm]) / 2.0
         self.half_width = self.middle[0]
@@ -425,7 +425,7 @@ class _Lens:
         return np.asarray(big)
 
 
-def _light(shot: Shot, where: Array, sheet: Sheet, height_px: int, rng: np.random.Generator) -> Array:
+def _light(shot: Exposure, where: Array, sheet: Sheet, height_px: int, rng: np.random.Generator) -> Array:
     """How bright each pixel is lit, (h, w) float32, 1 at the brightest."""
     rows, columns = np.mgrid[:height_px, : shot.width_px].astype(np.float32)
     radius = np.hypot(columns - shot.width_px / 2, rows - height_px / 2) / np.hypot(
@@ -443,7 +443,7 @@ def _light(shot: Shot, where: Array, sheet: Sheet, height_px: int, rng: np.rando
     return np.asarray(light / light.max(), dtype=np.float32)
 
 
-def _shine(picture: Pixels, lens: _Lens, sheet: Sheet, shot: Shot, rng: np.random.Generator) -> list[str]:
+def _shine(picture: Pixels, lens: _Lens, sheet: Sheet, shot: Exposure, rng: np.random.Generator) -> list[str]:
     """A lamp mirrored in a spot of some cells."""
     shining = []
     for cell in sheet.cells:

@@ -5,13 +5,13 @@ from dataclasses import replace
 import numpy as np
 
 from culmo.core.capture.card import Card, CardFit, check_card
-from culmo.core.capture.cells import FADE_AT, Patch, Sampler
+from culmo.core.capture.cells import FADE_AT, Sampler, SeenPatch
 from culmo.core.capture.gleam import Gleam
 from culmo.core.capture.judge import UNPAINTED
 from culmo.core.capture.light import LightField
 from culmo.core.capture.photo import SRGB_TO_XYZ, Photo
 from culmo.core.capture.placement import Placement
-from culmo.core.capture.settle import Knowledge, corrected, settle
+from culmo.core.capture.settle import KnownBefore, corrected, settle
 from culmo.core.capture.sheet_reading import (
     BARE,
     BLED,
@@ -103,7 +103,7 @@ class CellReader:
         """CIELAB of light relative to the bare paper, as the picture shows it, (..., 3) float."""
         return within_lab(self.screen.lab(self.seen(linear) * self.screen.linear_from_lab(self.paper)))
 
-    def look(self, cell: Cell) -> list[tuple[Cell, Patch, bool]]:
+    def look(self, cell: Cell) -> list[tuple[Cell, SeenPatch, bool]]:
         """What is seen of a cell: its patch, or those at both ends of a band; the last says whether it is the pale one."""
         ends = FADE_AT if cell.fade_mm is not None else (None,)
         seen = [self.sampler.patch(cell, share) for share in ends] if self._in_picture(cell) else [None]
@@ -117,7 +117,7 @@ class CellReader:
         width, height = self.photo.size
         return bool((at >= -0.5).all() and (at[:, 0] < width).all() and (at[:, 1] < height).all())
 
-    def entries(self, seen: list[tuple[Cell, Patch, bool]]) -> list[CellReading]:
+    def entries(self, seen: list[tuple[Cell, SeenPatch, bool]]) -> list[CellReading]:
         """The readings of what was seen."""
         if not seen:
             return []
@@ -169,13 +169,13 @@ class CellReader:
         photo = self.photo
         return Shot("this picture", triple(self.paper), photo.camera, anchors, self.light_said, photo.raw)
 
-    def settled(self, entries: list[CellReading], known: Knowledge | None) -> list[CellReading]:
+    def settled(self, entries: list[CellReading], known: KnownBefore | None) -> list[CellReading]:
         """With what the picture does to colours undone, as its cells and all that is known tell it.
 
         Parameters
         ----------
         entries : list of CellReading, as the picture shows them
-        known : Knowledge, what is known beside it
+        known : KnownBefore, what is known beside it
 
         Raises
         ------
@@ -217,7 +217,7 @@ class CellReader:
             settled.append(replace(entry, lab=lab, uncertainty=float(radius), doubts=doubts, trust=trust))
         return settled
 
-    def _doubts(self, cell: Cell, patch: Patch, pale: bool, bare: bool, lab: Array) -> tuple[str, ...]:
+    def _doubts(self, cell: Cell, patch: SeenPatch, pale: bool, bare: bool, lab: Array) -> tuple[str, ...]:
         middle = np.mean(cell.outline_mm, axis=0)
         # on toned paper white paint is lighter, and rightly so
         lighter = self.paper[0] > _WHITE_PAPER and lab[0] > self.paper[0] + _LIGHTER

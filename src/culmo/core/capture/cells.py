@@ -23,7 +23,7 @@ FADE_AT = ((0.04, 0.16), (0.72, 0.88))  # where the two ends of a fading band ar
 
 
 @dataclass(frozen=True)
-class Patch:
+class SeenPatch:
     """What was seen in one place.
 
     Attributes
@@ -187,7 +187,7 @@ class Sampler:
         sums = [np.bincount(number, value, side**2)[full] / count[full] for value in (*at.T, *linear.T)]
         return np.stack(sums[:2], axis=1), np.stack(sums[2:], axis=1)
 
-    def patch(self, cell: Cell, share: tuple[float, float] | None = None) -> Patch | None:
+    def patch(self, cell: Cell, share: tuple[float, float] | None = None) -> SeenPatch | None:
         """Read a cell; None where too little of it can be seen.
 
         Parameters
@@ -206,7 +206,7 @@ class Sampler:
         clipped |= quantiles(ends.T, (0.5,)).min() <= _DIM
         grain, apart = self._texture(look)
         middle = linear[keep].mean(axis=0)
-        return Patch(
+        return SeenPatch(
             linear=middle,
             spread=_spread_of_parts(look.at[keep], linear[keep], middle),
             pixels=round(look.pixels * float(keep.mean())),

@@ -6,9 +6,9 @@ from dataclasses import replace
 import numpy as np
 
 from culmo.core.capture.cell_reader import BURNT_SHARE, CellReader
-from culmo.core.capture.judge import Expected, Verdict, judge_sheet, mixed_up
-from culmo.core.capture.locate import Found
-from culmo.core.capture.settle import Knowledge
+from culmo.core.capture.judge import CellVerdict, Expected, judge_sheet, mixed_up
+from culmo.core.capture.locate import FoundSheet
+from culmo.core.capture.settle import KnownBefore
 from culmo.core.capture.sheet_reading import (
     BARE,
     COLOURLESS,
@@ -40,10 +40,10 @@ _COLOURFUL = 8.0  # of chroma, from which on a cell is expected to be seen colou
 def conclude(
     reader: CellReader,
     entries: list[CellReading],
-    found: Found,
+    found: FoundSheet,
     expected: Mapping[str, Expected],
     doubt: str,
-    known: Knowledge | None = None,
+    known: KnownBefore | None = None,
 ) -> SheetReading:
     """The reading of a sheet.
 
@@ -51,10 +51,10 @@ def conclude(
     ----------
     reader : CellReader
     entries : list of CellReading, as the picture shows them
-    found : Found, where the sheet lies
+    found : FoundSheet, where the sheet lies
     expected : mapping from cell id to Expected
     doubt : str, what nothing tells of the way in which it lies
-    known : Knowledge, by which what the picture does to colours is undone
+    known : KnownBefore, by which what the picture does to colours is undone
     """
     cells = reader.cells
     plain = [e for e in entries if PALE not in e.doubts and cells[e.cell].ground != INK]
@@ -64,7 +64,7 @@ def conclude(
     density = np.array([reader.density[e.cell] for e in plain]).reshape(-1, 3)
     if plain and not painted.any():
         raise CulmoError(tr('no cell of "{title}" looks painted in this picture', title=reader.sheet.title))
-    verdict = judge_sheet(own, lab, density, painted, expected) if plain else Verdict(None, 1.0)
+    verdict = judge_sheet(own, lab, density, painted, expected) if plain else CellVerdict(None, 1.0)
     swapped = mixed_up(own, lab, painted, expected)
     entries = [
         replace(e, doubts=(*e.doubts, MIXED), trust=DOUBTFUL, other=swapped[e.cell])
@@ -106,12 +106,12 @@ def _borne_out(entry: CellReading, expected: Mapping[str, Expected]) -> CellRead
     return replace(entry, doubts=doubts, trust=DOUBTFUL if doubts else GOOD)
 
 
-def _is_weak(found: Found) -> bool:
+def _is_weak(found: FoundSheet) -> bool:
     """Whether a place that was found by itself may be right, and is not borne out plainly."""
     return found.by not in GIVEN and not found.sound and (found.bearing.fair or not found.bearing.enough)
 
 
-def _wrong(found: Found, verdict: Verdict, sheet: Sheet, doubt: str) -> str:
+def _wrong(found: FoundSheet, verdict: CellVerdict, sheet: Sheet, doubt: str) -> str:
     bearing = found.bearing
     if bearing.enough and not bearing.fair:
         return tr(
@@ -160,7 +160,7 @@ def _away(cell: Cell, place_mm: tuple[float, float]) -> float:
     return float(np.hypot(*(np.mean(cell.outline_mm, axis=0) - np.array(place_mm))))
 
 
-def _notes(reader: CellReader, found: Found, verdict: Verdict) -> list[str]:
+def _notes(reader: CellReader, found: FoundSheet, verdict: CellVerdict) -> list[str]:
     notes = []
     if verdict.fits is None:
         notes.append(

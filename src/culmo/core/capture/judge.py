@@ -97,7 +97,7 @@ def unexplained(cells: Sequence[Cell], density: Array, rng: np.random.Generator)
 
 
 @dataclass(frozen=True)
-class Verdict:
+class CellVerdict:
     """Whether the colours fit the sheet.
 
     Attributes
@@ -112,7 +112,7 @@ class Verdict:
 
 def judge_sheet(
     cells: Sequence[Cell], lab: Array, density: Array, painted: Flags, expected: Mapping[str, Expected]
-) -> Verdict:
+) -> CellVerdict:
     """Whether these can be the colours of these cells.
 
     Parameters
@@ -134,7 +134,7 @@ def judge_sheet(
             [np.median(delta_e_00(lab[rows], mean[rng.permutation(len(rows))])) for _ in range(30)]
         )
         poor = typical > max(6.0, 1.5 * float(np.median(radius)))
-        return Verdict(not (poor and typical > 0.5 * chance), typical)
+        return CellVerdict(not (poor and typical > 0.5 * chance), typical)
     some = [i for i in range(len(cells)) if painted[i] and cells[i].recipe.layers and not cells[i].mixing]
     share = (
         unexplained([cells[i] for i in some], density[some], np.random.default_rng(7))
@@ -142,8 +142,8 @@ def judge_sheet(
         else None
     )
     if share is None:
-        return Verdict(None, 1.0)
-    return Verdict(share < _FITS_NOT, share)
+        return CellVerdict(None, 1.0)
+    return CellVerdict(share < _FITS_NOT, share)
 
 
 def mixed_up(

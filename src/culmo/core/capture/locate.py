@@ -7,14 +7,14 @@ import cv2
 import numpy as np
 
 from culmo.core.capture.bars import ends_of, find_bars, laid
-from culmo.core.capture.bearing import FAIR_DRAWN, Bearing, Plan, bear_out
+from culmo.core.capture.bearing import FAIR_DRAWN, Bearing, SoughtPlan, bear_out
 from culmo.core.capture.marks import by_marks
 from culmo.core.capture.photo import Pixels
 from culmo.core.capture.placement import (
     EdgeField,
     EdgePoints,
-    Fit,
     Placement,
+    PlacementFit,
     edges_of,
     flatten,
     from_corners,
@@ -58,12 +58,12 @@ def enlarge(placement: Placement, scale: float) -> Placement:
 
 
 @dataclass(frozen=True)
-class Found:
+class FoundSheet:
     """A place where the sheet lies, or may lie.
 
     Attributes
     ----------
-    fit : Fit, in pixels of the picture
+    fit : PlacementFit, in pixels of the picture
     by : str, what it was found by: "marks", "bar", "frame", "paper" or "whole picture"; "corners" or "hand" where it was
         given
     angle_deg : float, how far the sheet is turned clockwise in the picture, -180..180
@@ -71,7 +71,7 @@ class Found:
     writing : float, how much there is where the labels should be, against their mirror images
     """
 
-    fit: Fit
+    fit: PlacementFit
     by: str
     angle_deg: float
     bearing: Bearing
@@ -94,7 +94,7 @@ class Found:
         return self.bearing.score
 
 
-def locate(pixels: Pixels, sheet: Sheet) -> list[Found]:
+def locate(pixels: Pixels, sheet: Sheet) -> list[FoundSheet]:
     """Find a sheet in a picture.
 
     Parameters
@@ -104,7 +104,7 @@ def locate(pixels: Pixels, sheet: Sheet) -> list[Found]:
 
     Returns
     -------
-    list of Found, one for each way the sheet may be turned, the likeliest first: those that the picture bears out, or
+    list of FoundSheet, one for each way the sheet may be turned, the likeliest first: those that the picture bears out, or
     where there is none those that it may well bear out, which are not `sound`
 
     Raises
@@ -139,9 +139,9 @@ class _Search:
     def __init__(self, small: Pixels, sheet: Sheet) -> None:
         self.small, self.sheet = small, sheet
         self.points = edges_of(sheet)
-        self.plan = Plan(sheet)
+        self.plan = SoughtPlan(sheet)
 
-    def by_marks(self) -> list[Found]:
+    def by_marks(self) -> list[FoundSheet]:
         """Where the corner marks put it."""
         grey = cv2.cvtColor(self.small, cv2.COLOR_RGB2GRAY)
         found = []
@@ -151,7 +151,7 @@ class _Search:
             found.append(self._judged(fit, "marks"))
         return found
 
-    def by_bars(self) -> list[Found]:
+    def by_bars(self) -> list[FoundSheet]:
         """Where a black bar puts it, at any size and both ways round."""
         if not self.sheet.bars_mm:
             return []
@@ -165,7 +165,7 @@ class _Search:
                     found.append(self._judged(_settle(self.small, start, self.points, self.sheet), "bar"))
         return [self._slanted(place) for place in _unique(found)]
 
-    def _slanted(self, place: Found) -> Found:
+    def _slanted(self, place: FoundSheet) -> FoundSheet:
         """The same with how the view slants, which a bar alone does not tell."""
         fit = place.fit
         for _ in range(_SLANTS):
@@ -173,9 +173,9 @@ class _Search:
             place = max(place, self._judged(fit, place.by), key=lambda found: found.score)
         return place
 
-    def by_shapes(self) -> list[Found]:
+    def by_shapes(self) -> list[FoundSheet]:
         """Where paper and paint put it; what is plainly found that way round is not looked for again."""
-        found: list[Found] = []
+        found: list[FoundSheet] = []
         for seats in Seats(self.small, self.plan).groups():
             for seat in seats:
                 angle = _angle_deg(seat.placement)
@@ -189,24 +189,24 @@ class _Search:
                 break
         return found
 
-    def _judged(self, fit: Fit, by: str) -> Found:
-        return Found(fit, by, _angle_deg(fit.placement), bear_out(self.small, fit.placement, self.plan))
+    def _judged(self, fit: PlacementFit, by: str) -> FoundSheet:
+        return FoundSheet(fit, by, _angle_deg(fit.placement), bear_out(self.small, fit.placement, self.plan))
 
 
 def _apart(one_deg: float, other_deg: float) -> float:
     return abs((one_deg - other_deg + 180.0) % 360.0 - 180.0)
 
 
-def _unique(found: Sequence[Found]) -> list[Found]:
+def _unique(found: Sequence[FoundSheet]) -> list[FoundSheet]:
     """The best of those that lie the same way round, the best first."""
-    kept: list[Found] = []
+    kept: list[FoundSheet] = []
     for place in sorted(found, key=lambda place: -place.score):
         if all(_apart(place.angle_deg, other.angle_deg) > _SAME_WAY_DEG for other in kept):
             kept.append(place)
     return kept
 
 
-def _why_not(found: list[Found], sheet: Sheet) -> str:
+def _why_not(found: list[FoundSheet], sheet: Sheet) -> str:
     hand = tr("give the four corners of its frame by hand")
     bearings = [place.bearing for place in found]
     if any(b.enough and b.support > 0.4 and b.drawn >= FAIR_DRAWN for b in bearings):
@@ -293,7 +293,7 @@ def check_corners(corners: Array, size: tuple[int, int], least: float = 0.005) -
         raise CulmoError(tr("the corners enclose almost nothing of the picture"))
 
 
-def place_by_corners(pixels: Pixels, sheet: Sheet, corners: Array) -> Found:
+def place_by_corners(pixels: Pixels, sheet: Sheet, corners: Array) -> FoundSheet:
     """A placement from the frame's corners given by hand, moved onto the edges nearby.
 
     Parameters
@@ -311,16 +311,16 @@ def place_by_corners(pixels: Pixels, sheet: Sheet, corners: Array) -> Found:
     small, scale = smaller(pixels)
     start = from_corners(sheet, (np.asarray(corners) + 0.5) * scale - 0.5)
     fit = refine(small, start, edges_of(sheet), (min(3.0, _reach(sheet)), 1.2), 2.5, 6)
-    plan = Plan(sheet)
+    plan = SoughtPlan(sheet)
     bearing = bear_out(small, fit.placement, plan)
     if not bearing.fair:  # no edges to hold on to: the corners stand as they were given
         fit = replace(fit, placement=start)
         bearing = bear_out(small, start, plan)
     placement = enlarge(fit.placement, scale)
-    return Found(replace(fit, placement=placement), "corners", _angle_deg(placement), bearing)
+    return FoundSheet(replace(fit, placement=placement), "corners", _angle_deg(placement), bearing)
 
 
-def place_by_hand(pixels: Pixels, sheet: Sheet, placement: Placement) -> Found:
+def place_by_hand(pixels: Pixels, sheet: Sheet, placement: Placement) -> FoundSheet:
     """A placement that was moved by hand, as it stands.
 
     Parameters
@@ -332,7 +332,7 @@ def place_by_hand(pixels: Pixels, sheet: Sheet, placement: Placement) -> Found:
     small, scale = smaller(pixels)
     here = enlarge(placement, 1.0 / scale)
     fit = replace(refine(small, here, edges_of(sheet), (), _WRITING_PER_MM, 6), placement=placement)
-    return Found(fit, "hand", 0.0, bear_out(small, here, Plan(sheet)))
+    return FoundSheet(fit, "hand", 0.0, bear_out(small, here, SoughtPlan(sheet)))
 
 
 def _reach(sheet: Sheet) -> float:
@@ -340,14 +340,14 @@ def _reach(sheet: Sheet) -> float:
     return 0.42 * float(np.median(sides.min(axis=1)))
 
 
-def _settle(small: Pixels, rough: Placement, points: EdgePoints, sheet: Sheet) -> Fit:
+def _settle(small: Pixels, rough: Placement, points: EdgePoints, sheet: Sheet) -> PlacementFit:
     """From a rough place to the edges: far first, then near."""
     reach = min(_SHAPE_REACH_MM, _reach(sheet))
     fit = refine(small, rough, points, (reach, 0.6 * reach, 1.5), 2.0, 6)
     return refine(small, fit.placement, points, (2.0, 1.2), 2.5, 6)
 
 
-def _slanting(sheet: Sheet, fit: Fit) -> Placement:
+def _slanting(sheet: Sheet, fit: PlacementFit) -> Placement:
     """A placement without a bend that lies nearest to one with: what bends after a bar alone is how the view slants."""
     places = np.array([point for cell in sheet.cells for point in cell.outline_mm])
     way, _ = cv2.findHomography(places, fit.placement.to_pixels(places), 0)
@@ -361,7 +361,7 @@ def _angle_deg(placement: Placement) -> float:
     return float(np.degrees(np.arctan2(b[1] - a[1], b[0] - a[0])))
 
 
-def _writing(small: Pixels, place: Found, sheet: Sheet) -> float:
+def _writing(small: Pixels, place: FoundSheet, sheet: Sheet) -> float:
     """Whether there is writing where the labels are planned and none opposite, -1..1."""
     return _written(small, place.fit.placement, sheet, lambda places, size: size - places)
 

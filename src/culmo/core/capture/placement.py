@@ -233,7 +233,7 @@ class EdgeField:
 
 
 @dataclass(frozen=True)
-class Fit:
+class PlacementFit:
     """A placement and how well the picture bears it out.
 
     Attributes
@@ -264,7 +264,7 @@ def refine(
     reaches_mm: Sequence[float],
     per_mm: float,
     terms: int,
-) -> Fit:
+) -> PlacementFit:
     """Move a placement onto the edges in the picture.
 
     Parameters
@@ -319,7 +319,7 @@ def _step(
     return np.stack([solution[:half], solution[half:]], axis=1)
 
 
-def _judge(field: EdgeField, points: EdgePoints, shift: Array, placement: Placement) -> Fit:
+def _judge(field: EdgeField, points: EdgePoints, shift: Array, placement: Placement) -> PlacementFit:
     near = np.linspace(-1.0, 1.0, 11)
     on_edge = field.along(points.at + shift, points.normal, near)
     inside = field.across(points.inside + shift[:, None], points.normal)
@@ -329,7 +329,7 @@ def _judge(field: EdgeField, points: EdgePoints, shift: Array, placement: Placem
     usual = float(np.median(peak[strong])) if strong.any() else float("inf")
     off = near[on_edge.argmax(axis=1)][strong]
     level = max(float(np.mean(np.minimum(inside, 2.0))), 1e-4)
-    return Fit(
+    return PlacementFit(
         placement,
         support=float(strong.mean()),
         strays=float((inside.max(axis=1) > 0.6 * usual).mean()),

@@ -26,7 +26,7 @@ _GREY = 2.0  # levels, by which the channels of a picture with colours differ
 
 
 @dataclass(frozen=True)
-class Look:
+class QualityLook:
     """A picture as it is judged.
 
     Attributes
@@ -39,12 +39,12 @@ class Look:
     size: tuple[int, int]
 
 
-def faults(look: Look) -> list[str]:
+def faults(look: QualityLook) -> list[str]:
     """What is wrong with a picture, keys of FAULT_WORDS; the gravest first.
 
     Parameters
     ----------
-    look : Look
+    look : QualityLook
     """
     pixels = look.pixels.astype(np.float32)
     light = pixels.max(axis=2)

@@ -8,14 +8,14 @@ import numpy as np
 
 from culmo.core.capture.card import Card
 from culmo.core.capture.cell_reader import CellReader
-from culmo.core.capture.cells import FINE_PER_MM, Patch, Sampler, cell_patches
+from culmo.core.capture.cells import FINE_PER_MM, Sampler, SeenPatch, cell_patches
 from culmo.core.capture.conclude import conclude
 from culmo.core.capture.find_strip import find_strip
 from culmo.core.capture.gleam import find_gleam
-from culmo.core.capture.judge import UNPAINTED, Expected, Verdict, judge_sheet
+from culmo.core.capture.judge import UNPAINTED, CellVerdict, Expected, judge_sheet
 from culmo.core.capture.light import bare_mask, light_field
 from culmo.core.capture.locate import (
-    Found,
+    FoundSheet,
     check_corners,
     check_sheet,
     enlarge,
@@ -29,7 +29,7 @@ from culmo.core.capture.patches import Bare, cutting
 from culmo.core.capture.photo import Photo, Pixels
 from culmo.core.capture.placement import Placement, edges_of, flatten, refine
 from culmo.core.capture.sample import PAPER_LAB
-from culmo.core.capture.settle import Knowledge
+from culmo.core.capture.settle import KnownBefore
 from culmo.core.capture.sheet_reading import MIRRORED, TURNED, SheetReading
 from culmo.core.capture.unsure import gloss_of
 from culmo.core.chart.sheet import Cell, Sheet
@@ -55,7 +55,7 @@ def read_sheet(
     paper: Array = PAPER_LAB,
     expected: Mapping[str, Expected] | None = None,
     card: Card | None = None,
-    known: Knowledge | None = None,
+    known: KnownBefore | None = None,
 ) -> SheetReading:
     """As `reading_sheet`, at one go."""
     return run_through(reading_sheet(photo, sheet, corners, paper, expected, card, known=known))
@@ -70,7 +70,7 @@ def reading_sheet(
     expected: Mapping[str, Expected] | None = None,
     card: Card | None = None,
     placed: Placement | None = None,
-    known: Knowledge | None = None,
+    known: KnownBefore | None = None,
 ) -> Generator[float, None, SheetReading]:
     """Find a sheet in a picture, even the light, and read its cells; yields the progress, 0..1.
 
@@ -83,7 +83,7 @@ def reading_sheet(
     expected : mapping from cell id to Expected, to notice a wrong sheet and mixed-up cells
     card : Card, a reference card in the picture
     placed : Placement, where the sheet lies, moved by hand; nothing is looked for then
-    known : Knowledge, what was read and learned before, by which what the picture does to colours is undone
+    known : KnownBefore, what was read and learned before, by which what the picture does to colours is undone
 
     Raises
     ------
@@ -141,7 +141,7 @@ def reading_sheet(
     reader.strip = next(
         filter(None, (find_strip(view, strip, placement, reader.paper) for strip in strips)), None
     )
-    seen: list[tuple[Cell, Patch, bool]] = []
+    seen: list[tuple[Cell, SeenPatch, bool]] = []
     for count, cell in enumerate(sheet.cells):
         seen += reader.look(cell)
         if count % 16 == 15:
@@ -156,7 +156,7 @@ def reading_sheet(
     return replace(result, placement=whole, patches=patches)
 
 
-def _bend(mid: Pixels, found: Found, sheet: Sheet) -> Placement:
+def _bend(mid: Pixels, found: FoundSheet, sheet: Sheet) -> Placement:
     """The last fraction of a millimetre, with the curl of the page."""
     if not found.bearing.fair:
         return found.fit.placement
@@ -168,12 +168,12 @@ def _bend(mid: Pixels, found: Found, sheet: Sheet) -> Placement:
 # ---- which way round
 
 
-def _quick(view: Photo, sheet: Sheet, place: Found, expected: Mapping[str, Expected]) -> Verdict:
+def _quick(view: Photo, sheet: Sheet, place: FoundSheet, expected: Mapping[str, Expected]) -> CellVerdict:
     """Whether the colours fit when the sheet lies so; a rough look, for comparing."""
     flat = flatten(view.pixels, place.fit.placement, _QUICK_PER_MM)
     cells = [cell for cell in sheet.cells if cell.fade_mm is None and cell.ground != INK]
     if not cells:
-        return Verdict(None, 1.0)
+        return CellVerdict(None, 1.0)
     bare = bare_mask(sheet, _QUICK_PER_MM, flat.shape[:2], place.fit.placement, view.size)
     light = light_field(flat, view, sheet, _QUICK_PER_MM, bare, rounds=2)
     middles = np.array([np.mean(cell.outline_mm, axis=0) for cell in cells]).reshape(-1, 2)
@@ -190,8 +190,8 @@ def _quick(view: Photo, sheet: Sheet, place: Found, expected: Mapping[str, Expec
 
 
 def _choose(
-    view: Photo, sheet: Sheet, places: list[Found], expected: Mapping[str, Expected]
-) -> tuple[Found, bool]:
+    view: Photo, sheet: Sheet, places: list[FoundSheet], expected: Mapping[str, Expected]
+) -> tuple[FoundSheet, bool]:
     """The way round that the colours bear out, where they tell, else the likeliest by edges and writing; and whether
     anything tells it.
     """

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from culmo.core.capture.bearing import PER_MM, Plan
+from culmo.core.capture.bearing import PER_MM, SoughtPlan
 from culmo.core.capture.outlines import paint_corners, paper_corners, shrunk, strangeness
 from culmo.core.capture.photo import Pixels
 from culmo.core.capture.placement import Placement, from_corners, plain
@@ -41,7 +41,7 @@ class Seat:
 class Seats:
     """The rough places of one sheet in one picture."""
 
-    def __init__(self, pixels: Pixels, plan: Plan) -> None:
+    def __init__(self, pixels: Pixels, plan: SoughtPlan) -> None:
         self.pixels, self.plan, self.sheet = pixels, plan, plan.sheet
         self.size = np.array([self.sheet.paper.width_mm, self.sheet.paper.height_mm])
         self.small, self.scale = shrunk(pixels)

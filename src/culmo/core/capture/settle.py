@@ -30,7 +30,7 @@ _FILM_ERRS = 1.8
 
 
 @dataclass(frozen=True)
-class Knowledge:
+class KnownBefore:
     """What is known beside a picture.
 
     Attributes
@@ -97,7 +97,7 @@ def corrected(seen: Array, paper: Array, character: Array, covariance: Array, re
 
 
 def settle(
-    readings: Sequence[Reading], shot: Shot, known: Knowledge | None = None
+    readings: Sequence[Reading], shot: Shot, known: KnownBefore | None = None
 ) -> tuple[Array, Array, float]:
     """What a picture does to colours, as all that is known tells it: its character, the covariance of that, and the rest.
 
@@ -105,9 +105,9 @@ def settle(
     ----------
     readings : sequence of Reading, of the picture, that may teach
     shot : Shot, the picture
-    known : Knowledge, what is known beside it
+    known : KnownBefore, what is known beside it
     """
-    known = known or Knowledge()
+    known = known or KnownBefore()
     names = list(known.names)
     folded = {name.casefold() for name in names}
     for reading in readings:

@@ -6,7 +6,7 @@ from itertools import pairwise
 
 from culmo.core.chart.aids import Measure, rough_width_mm
 from culmo.core.chart.papers import PAPERS, Paper
-from culmo.core.chart.sheet import Cell, Label, Ruling, Sheet
+from culmo.core.chart.sheet import Cell, Ruling, Sheet, SheetText
 from culmo.core.paint.recipe import mix
 from culmo.errors import CulmoError
 from culmo.words import tr
@@ -135,7 +135,7 @@ def plan_well_map(
             size = _LABEL_MM if measure(line, _LABEL_MM) <= w - 1.4 else _LEAST_LABEL_MM
             short = shortened(line, size, w - 1.4, measure)
             if short:
-                labels.append(Label(short, (x + (w - measure(short, size)) / 2, base), 0.0, size))
+                labels.append(SheetText(short, (x + (w - measure(short, size)) / 2, base), 0.0, size))
     if not cells:
         raise CulmoError(tr('box "{name}" is empty: lay paints in its wells first', name=name))
     return Sheet(

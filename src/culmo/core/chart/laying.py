@@ -9,7 +9,7 @@ from culmo.core.chart.board import CAPTION_MM, PAD_MM, SLANT_DEG, Board, slot_ce
 from culmo.core.chart.box import shortened
 from culmo.core.chart.fit import NO_TITLE, SHORT, Fit, best_fit, too_small
 from culmo.core.chart.page import LEAST_MM, Page, corner_marks
-from culmo.core.chart.sheet import Cell, Label, Ruling, Sheet
+from culmo.core.chart.sheet import Cell, Ruling, Sheet, SheetText
 from culmo.errors import CulmoError
 
 
@@ -49,7 +49,7 @@ def plan_board(board: Board, page: Page, measure: Measure = rough_width_mm) -> S
             if slot.caption:
                 short = shortened(slot.caption, CAPTION_MM, width, measure)
                 labels.append(
-                    Label(short, (lefts[c], tops[r] + fit.height + CAPTION_MM + 0.4), 0.0, CAPTION_MM)
+                    SheetText(short, (lefts[c], tops[r] + fit.height + CAPTION_MM + 0.4), 0.0, CAPTION_MM)
                 )
     return Sheet(
         title=page.title or board.title,
@@ -75,23 +75,23 @@ def _edges(starts: Sequence[float], size: float) -> tuple[float, ...]:
 
 def _labels(
     board: Board, page: Page, fit: Fit, measure: Measure, lefts: Sequence[float], tops: Sequence[float]
-) -> list[Label]:
+) -> list[SheetText]:
     size, most = fit.label_mm, fit.most_mm
     x0, y0 = lefts[0], tops[0]
     labels = []
     if page.title and NO_TITLE not in fit.eased:
         base = y0 - fit.top + page.title_mm + (PAD_MM if board.full_names else 0.0)
         short = shortened(page.title, page.title_mm, fit.paper.width_mm - page.tape_mm - x0, measure)
-        labels.append(Label(short, (x0, base), 0.0, page.title_mm))
+        labels.append(SheetText(short, (x0, base), 0.0, page.title_mm))
     labels += _column_labels(board, fit, measure, lefts, y0 - PAD_MM, most)
     for text, top in zip(board.row_labels, tops, strict=False):
         short = _short(board, fit, text, size, most, measure)
         if not short:
             continue
         base = top + fit.height / 2 + 0.35 * size
-        labels.append(Label(short, (x0 - PAD_MM - measure(short, size), base), 0.0, size))
+        labels.append(SheetText(short, (x0 - PAD_MM - measure(short, size), base), 0.0, size))
         if board.full_names and fit.both_ends:  # the same space stands free at the right
-            labels.append(Label(short, (lefts[-1] + fit.width + PAD_MM, base), 0.0, size))
+            labels.append(SheetText(short, (lefts[-1] + fit.width + PAD_MM, base), 0.0, size))
     return labels
 
 
@@ -104,7 +104,7 @@ def _short(board: Board, fit: Fit, text: str, size: float, most: float, measure:
 
 def _column_labels(
     board: Board, fit: Fit, measure: Measure, lefts: Sequence[float], base: float, most: float
-) -> list[Label]:
+) -> list[SheetText]:
     labels = []
     for text, left in zip(board.column_labels, lefts, strict=False):
         size, room = fit.label_mm, most
@@ -114,9 +114,9 @@ def _column_labels(
         short = _short(board, fit, text, size, room, measure)
         middle = left + fit.width / 2
         if fit.slant:
-            labels.append(Label(short, (middle - size * 0.2, base), -SLANT_DEG, size))
+            labels.append(SheetText(short, (middle - size * 0.2, base), -SLANT_DEG, size))
         elif short:
-            labels.append(Label(short, (middle - measure(short, size) / 2, base), 0.0, size))
+            labels.append(SheetText(short, (middle - measure(short, size) / 2, base), 0.0, size))
     return [label for label in labels if label.text]
 
 

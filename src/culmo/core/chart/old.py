@@ -13,7 +13,7 @@ import numpy as np
 
 from culmo.core.chart.kind import EMPTY, PALER, second_recipe
 from culmo.core.chart.papers import LARGEST_MM, SMALLEST_MM, Paper
-from culmo.core.chart.sheet import Cell, Label, Ruling, Sheet
+from culmo.core.chart.sheet import Cell, Ruling, Sheet, SheetText
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.recipe import FULL, TINT, Layer, Part, Recipe, parse_recipe
 from culmo.errors import CulmoError
@@ -335,7 +335,7 @@ def _ring_id(ring: int, sector: int) -> str:
     return f"w{ring + 1}p{sector + 1:02d}"
 
 
-def _labels(chart: OldChart, width: float, height: float) -> tuple[Label, ...]:
+def _labels(chart: OldChart, width: float, height: float) -> tuple[SheetText, ...]:
     """The names beside the rows and above the columns, as they were given."""
     if chart.shape is Shape.WHEEL:
         return ()
@@ -343,12 +343,12 @@ def _labels(chart: OldChart, width: float, height: float) -> tuple[Label, ...]:
     for place, name in enumerate(_fitted(chart.names_across, chart.columns)):
         middle = (chart.across[place] + chart.across[place + 1]) / 2.0
         if name:
-            found.append(Label(name, (_MARGIN_MM + middle * width, _MARGIN_MM - 1.5), -45.0, _LABEL_MM))
+            found.append(SheetText(name, (_MARGIN_MM + middle * width, _MARGIN_MM - 1.5), -45.0, _LABEL_MM))
     rows = chart.names_across if chart.alike and chart.shape is Shape.GRID else chart.names_down
     for place, name in enumerate(_fitted(rows, chart.rows)):
         middle = (chart.down[place] + chart.down[place + 1]) / 2.0
         if name and chart.shape is Shape.GRID:
-            found.append(Label(name, (2.0, _MARGIN_MM + middle * height + 1.0), 0.0, _LABEL_MM))
+            found.append(SheetText(name, (2.0, _MARGIN_MM + middle * height + 1.0), 0.0, _LABEL_MM))
     return tuple(found)
 
 

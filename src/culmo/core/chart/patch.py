@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from culmo.core.chart.papers import PAPERS, Paper
-from culmo.core.chart.sheet import Cell, Label, Sheet
+from culmo.core.chart.sheet import Cell, Sheet, SheetText
 from culmo.core.paint.readings import WET_IN_WET
 from culmo.errors import CulmoError
 from culmo.words import tr
@@ -72,7 +72,7 @@ def _pack(cells: Sequence[Cell], paper: Paper) -> list[_Placed] | None:
 
 
 def _draw_up(title: str, paper: Paper, placed: _Placed) -> Sheet:
-    cells, labels = [], [Label(title, (_MARGIN_MM, _MARGIN_MM + 2.0), 0.0, 4.6)]
+    cells, labels = [], [SheetText(title, (_MARGIN_MM, _MARGIN_MM + 2.0), 0.0, 4.6)]
     for cell, x, y in placed:
         old_x, old_y, _, height = cell.box_mm
         move = x - old_x, y - old_y
@@ -92,7 +92,7 @@ def _draw_up(title: str, paper: Paper, placed: _Placed) -> Sheet:
                 mixing=_alone(cell),
             )
         )
-        labels.append(Label(cell.id, (x, y + height + _LABEL_MM), 0.0, _LABEL_MM))
+        labels.append(SheetText(cell.id, (x, y + height + _LABEL_MM), 0.0, _LABEL_MM))
     xs = [px for cell in cells for px, _ in cell.outline_mm]
     ys = [py for cell in cells for _, py in cell.outline_mm]
     frame = min(xs), min(ys), max(xs) - min(xs), max(ys) - min(ys)

@@ -92,7 +92,7 @@ class Cell:
 
 
 @dataclass(frozen=True)
-class Label:
+class SheetText:
     """A text on the sheet: `at_mm` is the left end of its baseline, `angle_deg` turns clockwise."""
 
     text: str
@@ -132,7 +132,7 @@ class Sheet:
     paper: Paper
     frame_mm: tuple[float, float, float, float]
     cells: tuple[Cell, ...]
-    labels: tuple[Label, ...] = ()
+    labels: tuple[SheetText, ...] = ()
     ruling: Ruling = Ruling()
     work: tuple[Mapping[str, Any], ...] = ()
     settings: Mapping[str, Any] = field(default_factory=dict)
@@ -406,7 +406,7 @@ def _sheet(data: dict[str, Any]) -> Sheet:
         frame_mm=(x, y, width, height),
         cells=tuple(_cell(entry) for entry in data["cells"]),
         labels=tuple(
-            Label(
+            SheetText(
                 str(entry["text"]),
                 _point(entry["at_mm"]),
                 _number(entry.get("angle_deg", 0.0)),

@@ -5,7 +5,7 @@ from dataclasses import replace
 from math import cos, radians, sin
 
 from culmo.core.chart.aids import Measure
-from culmo.core.chart.sheet import Cell, Label, Point, Ruling, Sheet
+from culmo.core.chart.sheet import Cell, Point, Ruling, Sheet, SheetText
 
 NEAR_MM = 0.05  # what no pencil tells apart
 
@@ -148,7 +148,7 @@ def _on_paper(sheet: Sheet, measure: Measure) -> bool:
     )
 
 
-def _corners(label: Label, measure: Measure) -> list[Point]:
+def _corners(label: SheetText, measure: Measure) -> list[Point]:
     """The ends of a text, at its baseline and at the height of its capitals."""
     angle, long, high = radians(label.angle_deg), measure(label.text, label.size_mm), 0.75 * label.size_mm
     x, y = label.at_mm

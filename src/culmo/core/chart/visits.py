@@ -54,7 +54,7 @@ _WAYS = (
 _BOTH = Recipe()  # what a loaded brush holds, from which no other cell is painted
 
 
-class Table:
+class VisitTable:
     """The painter's table while the order is made."""
 
     def __init__(self, pace: Pace) -> None:
@@ -83,7 +83,7 @@ class Table:
                 latest = at
         return latest
 
-    def copy(self) -> "Table":
+    def copy(self) -> "VisitTable":
         """The table as it is now, to go on from in another way."""
         other = copy(self)
         other.dry_at, other.laid, other.order = self.dry_at.copy(), self.laid.copy(), self.order.copy()
@@ -271,7 +271,7 @@ class _Visits:
 
     def all_of_them(self, pace: Pace) -> list[Visit]:
         """All units, by the earliest stage that is not ended."""
-        table = Table(pace)
+        table = VisitTable(pace)
         visits = []
         while self.members:
             visit = self._next(table)
@@ -302,7 +302,7 @@ class _Visits:
             if (stage, key[1]) not in self.members:
                 yield key, self.members[key], lightest
 
-    def _next(self, table: Table) -> Visit:
+    def _next(self, table: VisitTable) -> Visit:
         """What is painted next: units of one puddle, or one unit of several."""
         best: tuple[tuple[float, ...], Visit] | None = None
         some: tuple[tuple[float, ...], Visit] | None = None
@@ -352,9 +352,9 @@ class _Visits:
         return late
 
 
-def laid(visits: Sequence[Visit], pace: Pace) -> Table:
+def laid(visits: Sequence[Visit], pace: Pace) -> VisitTable:
     """The table as it is when all visits were made."""
-    table = Table(pace)
+    table = VisitTable(pace)
     for visit in visits:
         table.visit(visit)
     return table
@@ -364,8 +364,8 @@ class _Walk:
     """The table as it was on the way through some visits, so that a change of a later one is not begun from the first."""
 
     def __init__(self, visits: Sequence[Visit], pace: Pace) -> None:
-        self._before = [Table(pace)]
-        self.table = Table(pace)
+        self._before = [VisitTable(pace)]
+        self.table = VisitTable(pace)
         self._go_on(visits, 0, math.inf, 0.0)
 
     def _go_on(self, visits: Sequence[Visit], done: int, most: float, beside: float) -> bool:

@@ -15,7 +15,7 @@ from culmo.core.colour.cielab import lab_from_reflectance
 from culmo.core.colour.spectral import DAYLIGHT, Array, Indices
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.film import film_reflectance, through_surface
-from culmo.core.paint.next_cells import Known
+from culmo.core.paint.next_cells import Prior
 from culmo.core.paint.optics import compile_batch
 from culmo.core.paint.readings import PAPER
 from culmo.core.paint.recipe import Recipe
@@ -399,7 +399,7 @@ def known_textures(
     recipes: Sequence[Recipe],
     read: Sequence[bool] | None = None,
     asked: slice = slice(0, 2),
-) -> Known:
+) -> Prior:
     """What is known of the contrast and the parting of washes before a patch shows them, CIELAB.
 
     Parameters
@@ -419,7 +419,7 @@ def known_textures(
     off = np.hypot(_MODEL_OFF * told, np.array([_LEAST, _LEAST_APART])[asked])
     own = off[:, :, None] ** 2 * np.eye(figures)
     free = np.ones(count, dtype=bool) if read is None else ~np.asarray(read, dtype=bool)
-    return Known(joint.reshape(count, figures, count, figures), own, free, np.arange(count), np.ones(count))
+    return Prior(joint.reshape(count, figures, count, figures), own, free, np.arange(count), np.ones(count))
 
 
 def _figures(grains: Grains) -> Array:

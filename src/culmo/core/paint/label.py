@@ -86,7 +86,7 @@ def spell_out(code: str, table: Mapping[str, Pigment]) -> str:
     )
 
 
-class Source(StrEnum):
+class LabelSource(StrEnum):
     """Where it is known from, the surest first."""
 
     OWN = "own test"
@@ -96,10 +96,10 @@ class Source(StrEnum):
 
 
 _SOURCE_WORDS = {
-    Source.OWN: tr("your own test"),
-    Source.LABEL: tr("the label"),
-    Source.TABLE: tr("typical of its pigments"),
-    Source.UNKNOWN: tr("not known"),
+    LabelSource.OWN: tr("your own test"),
+    LabelSource.LABEL: tr("the label"),
+    LabelSource.TABLE: tr("typical of its pigments"),
+    LabelSource.UNKNOWN: tr("not known"),
 }
 # what is told of every paint, in this order
 PROPERTIES = ("transparency", "staining", "granulation", "lightfastness", "strength", "drying")
@@ -121,24 +121,28 @@ class Fact:
     Attributes
     ----------
     word : str, one of the table's words; empty where nothing is known
-    source : Source
+    source : LabelSource
     claimed : str, what the label or the table says; empty where they say nothing
-    claimed_by : Source, LABEL or TABLE; UNKNOWN where nothing is claimed
+    claimed_by : LabelSource, LABEL or TABLE; UNKNOWN where nothing is claimed
     number : float, what the word rests on; not a number where it rests on none
     doubt : str, how sure it is, in words; empty where there is no more to say than its source
     """
 
     word: str = ""
-    source: Source = Source.UNKNOWN
+    source: LabelSource = LabelSource.UNKNOWN
     claimed: str = ""
-    claimed_by: Source = Source.UNKNOWN
+    claimed_by: LabelSource = LabelSource.UNKNOWN
     number: float = nan
     doubt: str = ""
 
     @property
     def contradicted(self) -> bool:
         """Whether the painter's own test says otherwise than the label; the table tells only what is usual."""
-        return self.source is Source.OWN and self.claimed_by is Source.LABEL and self.claimed != self.word
+        return (
+            self.source is LabelSource.OWN
+            and self.claimed_by is LabelSource.LABEL
+            and self.claimed != self.word
+        )
 
     @property
     def basis(self) -> str:
@@ -273,7 +277,7 @@ def label_of(
 def _fact(own: Fact | None, label: str, table: str, sure: str) -> Fact:
     """One property by the surest that says something of it."""
     claimed = label or table
-    by = Source.LABEL if label else Source.TABLE if table else Source.UNKNOWN
+    by = LabelSource.LABEL if label else LabelSource.TABLE if table else LabelSource.UNKNOWN
     if own is not None:
         return replace(own, claimed=claimed, claimed_by=by)
     if label:

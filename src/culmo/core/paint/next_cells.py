@@ -39,7 +39,7 @@ def metric_roots(lab: Array) -> Array:
 
 
 @dataclass(frozen=True)
-class Known:
+class Prior:
     """What is known of the cells and of what is asked, before any of them is read.
 
     Of each there are b figures: the three of a colour, in units of CIEDE2000; or what else a reading tells.
@@ -87,7 +87,7 @@ def _known(
     read: Sequence[bool] | None,
     grounds: Sequence[str] | None,
     question: Question | None,
-) -> Known:
+) -> Prior:
     n = len(recipes)
     asked, weights = np.arange(n), np.ones(n)
     if question is not None:
@@ -101,7 +101,7 @@ def _known(
     joint = (jacobian @ estimate.covariance @ jacobian.T).reshape(len(recipes), 3, len(recipes), 3)
     own = roots @ estimate.hand.covariance(linear) @ roots.transpose(0, 2, 1)
     free = np.ones(n, dtype=bool) if read is None else ~np.asarray(read, dtype=bool)
-    return Known(joint, own[:n], free, asked, weights)
+    return Prior(joint, own[:n], free, asked, weights)
 
 
 def choose_next(
@@ -137,7 +137,7 @@ def choose_next(
     return chosen_of(_known(estimate, recipes, read, grounds, question), count)
 
 
-def chosen_of(known: Known, count: int) -> list[int]:
+def chosen_of(known: Prior, count: int) -> list[int]:
     """As `choose_next`, of what is known of the cells."""
     joint, own, free = known.joint, known.own, known.free.copy()
     n, figures = joint.shape[:2]
@@ -203,12 +203,12 @@ def worth_of(
     return worth_by(_known(estimate, recipes, read, grounds, question), chosen, share)
 
 
-def worth_by(known: Known, chosen: Sequence[int], share: float) -> Worth:
+def worth_by(known: Prior, chosen: Sequence[int], share: float) -> Worth:
     """As `worth_of`, of what is known of the cells.
 
     Parameters
     ----------
-    known : Known
+    known : Prior
     chosen : sequence of int, the places that `chosen_of` gave
     share : float, how much of what the posterior promises is there when they are painted
     """

@@ -22,7 +22,7 @@ _PLACES = (
 
 
 @dataclass(frozen=True)
-class Doubt:
+class ColourDoubt:
     """Where a prediction's uncertainty comes from.
 
     Attributes
@@ -51,7 +51,7 @@ def explain(
     recipe: Recipe,
     read: Mapping[str, set[tuple[float, str]]],
     read_mixes: set[frozenset[str]] | None = None,
-) -> Doubt:
+) -> ColourDoubt:
     """Where the uncertainty of one recipe comes from, and what would lower it.
 
     Parameters
@@ -63,7 +63,7 @@ def explain(
 
     Returns
     -------
-    Doubt
+    ColourDoubt
     """
     names = [estimate.names[estimate.index[name.casefold()]] for name in recipe.names]
     options: list[tuple[Recipe, str, str]] = []
@@ -103,8 +103,8 @@ def explain(
             act=act,
             words=_words(gain),
         )
-        return Doubt(hand, remedy, gain, sentence)
-    return Doubt(hand, "", gain, _of_the_hand(estimate, linear, roots[0]))
+        return ColourDoubt(hand, remedy, gain, sentence)
+    return ColourDoubt(hand, "", gain, _of_the_hand(estimate, linear, roots[0]))
 
 
 def _lowered(carried: Array, jacobian: Array, covariance: Array, own: Array) -> float:

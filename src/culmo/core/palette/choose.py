@@ -8,7 +8,7 @@ import numpy as np
 from culmo.core.colour.spectral import Array, Flags
 from culmo.core.palette.conditions import Conditions, Kinds, Resolved, resolve
 from culmo.core.palette.reach import CLASSES, DULL_DARKS, GREYS, Table, Value, class_of
-from culmo.core.palette.search import MOST_LISTED, Found, searching
+from culmo.core.palette.search import MOST_LISTED, FoundSets, searching
 from culmo.words import tr, trn
 
 SIZES = range(3, 9)
@@ -91,7 +91,7 @@ def choosing(
         naming the condition to drop when no palette meets them
     """
     places = resolve(kinds, conditions, size)
-    found: Found = yield from searching(
+    found: FoundSets = yield from searching(
         value,
         size,
         keep=places.keep,

@@ -91,7 +91,7 @@ class Material:
 
 
 @dataclass(frozen=True)
-class Question:
+class GuessQuestion:
     """A question.
 
     Attributes
@@ -181,7 +181,7 @@ def why_not(material: Material, kind: str) -> str:
 
 def ask(
     material: Material, rng: np.random.Generator, kinds: Sequence[str] = KINDS, count: int = CANDIDATES[0]
-) -> Question:
+) -> GuessQuestion:
     """A question; the kinds take turns by chance.
 
     Parameters
@@ -211,10 +211,10 @@ def ask(
     return _asked(kind, truth, options, rng)
 
 
-def _asked(kind: str, truth: Truth, others: Array, rng: np.random.Generator) -> Question:
+def _asked(kind: str, truth: Truth, others: Array, rng: np.random.Generator) -> GuessQuestion:
     right = int(rng.integers(OPTIONS))
     options = np.insert(others, right, truth.lab, axis=0)
-    return Question(kind, truth, options, right)
+    return GuessQuestion(kind, truth, options, right)
 
 
 def _truth(material: Material, kind: str, rng: np.random.Generator) -> Truth:
@@ -288,7 +288,7 @@ def mixed(mixer: Mixer, recipe: Recipe) -> Array:
 # ---- which paints
 
 
-def _which_paints(material: Material, truth: Truth, count: int, rng: np.random.Generator) -> Question:
+def _which_paints(material: Material, truth: Truth, count: int, rng: np.random.Generator) -> GuessQuestion:
     """The two paints among some, so that no other two of them come as near, where chance finds such."""
     names, known = material.lattice.names, material.known
     place = {name.casefold(): i for i, name in enumerate(names)}
@@ -310,7 +310,7 @@ def _which_paints(material: Material, truth: Truth, count: int, rng: np.random.G
             if _NEAREST <= nearest <= _FARTHEST:
                 break
         best = [int(i) for i in rng.permutation(best)]
-    return Question(PAINTS, truth, candidates=tuple(names[i] for i in best))
+    return GuessQuestion(PAINTS, truth, candidates=tuple(names[i] for i in best))
 
 
 def nearest_mix(mixer: Mixer, names: tuple[str, str], lab: Array, wash: float) -> float:
@@ -334,7 +334,7 @@ def nearest_mix(mixer: Mixer, names: tuple[str, str], lab: Array, wash: float) -
 # ---- drying
 
 
-def _drying(dried: Sequence[Truth], rng: np.random.Generator) -> Question:
+def _drying(dried: Sequence[Truth], rng: np.random.Generator) -> GuessQuestion:
     """Four dry colours for a wet one: the true one, and what those would say who forget drying, or overdo it."""
     truth = dried[int(rng.integers(len(dried)))]
     assert truth.wet is not None
@@ -425,7 +425,9 @@ def draw(lattice: Lattice, painted: Sequence[frozenset[str]], rng: np.random.Gen
 # ---- answers
 
 
-def missed_by(question: Question, mixer: Mixer, answer: int | tuple[int, int] | tuple[str, str]) -> float:
+def missed_by(
+    question: GuessQuestion, mixer: Mixer, answer: int | tuple[int, int] | tuple[str, str]
+) -> float:
     """How far an answer lies from the truth, CIEDE2000; 0 for the right one.
 
     Parts are held against what the true parts would give, so that a cell that came out otherwise than predicted is no
@@ -433,7 +435,7 @@ def missed_by(question: Question, mixer: Mixer, answer: int | tuple[int, int] | 
 
     Parameters
     ----------
-    question : Question
+    question : GuessQuestion
     mixer : Mixer of the paints
     answer : int, the option chosen; the parts that were set; or the two paints
     """

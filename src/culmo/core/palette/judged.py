@@ -48,7 +48,7 @@ class Weak:
 
 
 @dataclass(frozen=True)
-class Worth:
+class WorthOfSet:
     """What one considered paint is worth.
 
     Attributes
@@ -75,14 +75,14 @@ class Verdict:
     quiet : tuple of str, hues that are there and muted
     lacks : tuple of str, hues that are not there clean
     weak : tuple of Weak
-    worth : tuple of Worth, the considered paints, the best first
+    worth : tuple of WorthOfSet, the considered paints, the best first
     """
 
     well: tuple[str, ...]
     quiet: tuple[str, ...]
     lacks: tuple[str, ...]
     weak: tuple[Weak, ...]
-    worth: tuple[Worth, ...]
+    worth: tuple[WorthOfSet, ...]
 
     @property
     def character(self) -> str:
@@ -218,7 +218,7 @@ def _worths(
     wished: Sequence[str],
     reach: Array,
     reference: Array,
-) -> tuple[Worth, ...]:
+) -> tuple[WorthOfSet, ...]:
     before = fullness(reach, reference)
     found = []
     for name in wished:
@@ -232,5 +232,5 @@ def _worths(
             value = fullness(table_reach(table, rest), reference) - before
             if value > then:
                 best, then = table.names[place], value
-        found.append(Worth(name, gain, best, then))
+        found.append(WorthOfSet(name, gain, best, then))
     return tuple(sorted(found, key=lambda entry: -entry.gain))

@@ -37,7 +37,7 @@ _NONE, _ONE = np.uint64(0), np.uint64(1)
 
 
 @dataclass(frozen=True)
-class Found:
+class FoundSets:
     """What a search found.
 
     Attributes
@@ -225,7 +225,7 @@ class _Search:
 
     # ---- the walk
 
-    def run(self) -> Generator[float, None, Found]:
+    def run(self) -> Generator[float, None, FoundSets]:
         """Guess, prove the best, then find all within the margin."""
         free = [p for p in self.usable if p not in self.keep]
         missing = self.size - len(self.keep)
@@ -248,11 +248,11 @@ class _Search:
         whole = yield from self.walk(root, missing, PROVEN_AT, 1.0 - PROVEN_AT)
         return self.result(True, whole and not self.full)
 
-    def result(self, proven: bool, whole: bool) -> Found:
+    def result(self, proven: bool, whole: bool) -> FoundSets:
         self.forget()
         ordered = sorted(self.known.items(), key=lambda item: (-item[1], item[0]))
         bound = self.best if proven else max(self.best, self.open_bound)
-        return Found(
+        return FoundSets(
             [p for p, _ in ordered], [w for _, w in ordered], proven, whole, min(bound, 1.0), self.margin
         )
 
@@ -404,7 +404,7 @@ def searching(
     margin: float = 0.01,
     seconds: float = 60.0,
     most: int = MOST_LISTED,
-) -> Generator[float, None, Found]:
+) -> Generator[float, None, FoundSets]:
     """The best palettes of a size and all within a margin of them; yields its progress.
 
     Parameters
@@ -462,7 +462,7 @@ def search(
     margin: float = 0.01,
     seconds: float = 60.0,
     most: int = MOST_LISTED,
-) -> Found:
+) -> FoundSets:
     """As `searching`, at one go.
 
     Parameters

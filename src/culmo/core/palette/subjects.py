@@ -89,7 +89,7 @@ BY_KEY = {subject.key: subject for subject in SUBJECTS}
 
 
 @dataclass(frozen=True)
-class Served:
+class SubjectServed:
     """How a box serves a subject.
 
     Attributes
@@ -119,7 +119,7 @@ class Served:
         return tr("{n}; misses {what}", n=text, what=listed(missed[:3])) if missed else text
 
 
-def serving(lattice: Lattice) -> Generator[float, None, list[Served]]:
+def serving(lattice: Lattice) -> Generator[float, None, list[SubjectServed]]:
     """How a box serves each subject, by its mixes of up to three paints in sixths; yields its progress.
 
     Parameters
@@ -155,15 +155,15 @@ def serving(lattice: Lattice) -> Generator[float, None, list[Served]]:
         own = slice(first, first + len(subject.colours))
         first = own.stop
         recipes = tuple(lattice.recipe(int(r), int(c)) for r, c in zip(rows[own], columns[own], strict=True))
-        result.append(Served(subject, recipes, lab[own], away[own]))
+        result.append(SubjectServed(subject, recipes, lab[own], away[own]))
     return result
 
 
-def all_round(served: list[Served]) -> float:
+def all_round(served: list[SubjectServed]) -> float:
     """An all-round score: the mean share of what the subjects ask for that is reached, 0..1.
 
     Parameters
     ----------
-    served : list of Served, not empty
+    served : list of SubjectServed, not empty
     """
     return float(np.mean([one.reached / len(one.away) for one in served]))

@@ -27,7 +27,7 @@ from culmo.desk.drawing.thumbs import image_of
 from culmo.desk.theme import PAPER, PENCIL
 from culmo.errors import CulmoError
 from culmo.study import diary, records
-from culmo.study.diary import Day, Entry, Patch
+from culmo.study.diary import Day, DiaryEntry, DiaryPatch
 from culmo.study.file import Row, Study
 from culmo.study.own_tests import labels_in
 from culmo.study.paint_acts import HOW_WORDS
@@ -293,7 +293,7 @@ def _cells(book: _Book, seen: Seen) -> None:
         if read and foretold is not None:
             away = tr("{away:.1f} away", away=float(delta_e_00(np.array(read), foretold[0])))
         texts = (cell.id, spoken_recipe(cell.recipe), numbers, away, _said(entry, strokes.get(entry.id)))
-        patch = Patch(str(cell.recipe), read, cell.ground)
+        patch = DiaryPatch(str(cell.recipe), read, cell.ground)
         flow.row(
             14.0,
             partial(_patch, book, patch),
@@ -312,7 +312,7 @@ def _said(entry: records.CellRecord, stroke: Row | None) -> str:
     return ", ".join([*words, *([entry.note] if entry.note else [])])
 
 
-def _patch(book: _Book, patch: Patch, painter: QPainter, place: QRectF) -> None:
+def _patch(book: _Book, patch: DiaryPatch, painter: QPainter, place: QRectF) -> None:
     painter.fillRect(place, PAPER)
     pen = QPen(QColor(24, 24, 24), 0.35)
     if patch.lab is not None:
@@ -367,7 +367,7 @@ def _palettes(book: _Book) -> None:
         for colour in colours:
             L, a, b = colour.lab
             flow.row(
-                14.0, partial(_patch, book, Patch("", colour.lab)),
+                14.0, partial(_patch, book, DiaryPatch("", colour.lab)),
                 [(flow.width - 46.0, colour.name), (32.0, tr("{L:.1f}  {a:.1f}  {b:.1f}", L=L, a=a, b=b))],
             )  # fmt: skip
 
@@ -382,7 +382,7 @@ def _days(book: _Book, days: Sequence[Day], title: str) -> None:
         _entries(book, day.entries)
 
 
-def _entries(book: _Book, entries: Sequence[Entry]) -> None:
+def _entries(book: _Book, entries: Sequence[DiaryEntry]) -> None:
     flow = book.flow
     for entry in entries:
         picture = 34.0 if entry.strokes or entry.patches else 0.0
@@ -397,7 +397,7 @@ def _entries(book: _Book, entries: Sequence[Entry]) -> None:
             _photo(book, photo_id)
 
 
-def _small(book: _Book, entry: Entry, painter: QPainter, place: QRectF) -> None:
+def _small(book: _Book, entry: DiaryEntry, painter: QPainter, place: QRectF) -> None:
     shown = (entry.strokes or entry.patches)[:8]
     rows = 1 if len(shown) <= 3 else 2
     columns = -(-len(shown) // rows)
@@ -405,7 +405,7 @@ def _small(book: _Book, entry: Entry, painter: QPainter, place: QRectF) -> None:
     for number, thing in enumerate(shown):
         left, top = place.left() + number % columns * wide, place.top() + number // columns * high
         box = QRectF(left, top, wide - 0.8, high - 0.6)
-        if isinstance(thing, Patch):
+        if isinstance(thing, DiaryPatch):
             _patch(book, thing, painter, box)
         else:
             _stroke(book, str(thing), painter, box)

@@ -29,7 +29,7 @@ from culmo.desk.drawing.wash import (
 )
 
 if TYPE_CHECKING:
-    from culmo.study.patches import Patch, Run
+    from culmo.study.patches import Patch, WashRun
 
 _KEEP = 4000
 INNER = 0.9  # of a cell, within its edges
@@ -79,7 +79,7 @@ class Looks:
     flat : bool, whether washes are drawn as plain colour
     light : Light, under which everything is seen
     grains : Grains, how its paints settle as patches showed it; None where none did
-    runs : mapping from a paint's folded name to Run, where a picture showed it from full to pale
+    runs : mapping from a paint's folded name to WashRun, where a picture showed it from full to pale
     """
 
     estimate: Estimate
@@ -87,7 +87,7 @@ class Looks:
     flat: bool = False
     light: Light = DAYLIGHT
     grains: Grains | None = None
-    runs: "Mapping[str, Run]" = field(default_factory=dict)
+    runs: "Mapping[str, WashRun]" = field(default_factory=dict)
     _tables: dict[Recipe, tuple[Array, Array]] = field(default_factory=dict)
     _images: dict[tuple[object, ...], QImage] = field(default_factory=dict)
     _grainies: dict[Recipe, Grainy] = field(default_factory=dict)
@@ -231,7 +231,7 @@ class Looks:
             self._keep(key, image)
         return image
 
-    def _run_image(self, run: "Run", width: int, height: int) -> QImage | None:
+    def _run_image(self, run: "WashRun", width: int, height: int) -> QImage | None:
         """A run lying from left to right in a size in pixels; None where its picture is damaged."""
         across, down = run.way
         upright = abs(down) > abs(across)

@@ -20,7 +20,7 @@ from PySide6.QtGui import (
 )
 
 from culmo.core.chart.kinds import kind_of, tape_of
-from culmo.core.chart.sheet import Cell, Label, Sheet
+from culmo.core.chart.sheet import Cell, Sheet, SheetText
 from culmo.core.paint.readings import INK as GROUND_INK
 from culmo.core.steps import run_through
 from culmo.desk.drawing.cell_look import CellLook
@@ -233,7 +233,7 @@ def _polygon(cell: Cell) -> QPolygonF:
     return QPolygonF([QPointF(x, y) for x, y in cell.outline_mm])
 
 
-def _draw_label(painter: QPainter, label: Label) -> None:
+def _draw_label(painter: QPainter, label: SheetText) -> None:
     painter.setPen(QColor(40, 40, 40))
     draw_text(painter, label.text, *label.at_mm, label.size_mm, label.angle_deg)
 

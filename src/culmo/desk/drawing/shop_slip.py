@@ -26,7 +26,7 @@ _COLUMNS, _MOST_MANY, _ROW_MM = 5, 30, 8.4
 
 
 @dataclass(frozen=True)
-class Wanted:
+class WantedTube:
     """A pigment to look for: its code, name, and typical colours."""
 
     code: str
@@ -44,14 +44,14 @@ class ShopSlip:
     title : str, the range of hues
     have : tuple of str, the paints one has there
     gap : str, what is missing, in words
-    look_for : tuple of Wanted
+    look_for : tuple of WantedTube
     avoid : tuple of str, each with its reason
     """
 
     title: str
     have: tuple[str, ...]
     gap: str
-    look_for: tuple[Wanted, ...]
+    look_for: tuple[WantedTube, ...]
     avoid: tuple[str, ...]
 
 

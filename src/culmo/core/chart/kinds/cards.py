@@ -9,7 +9,7 @@ from culmo.core.chart.kind import Kind, need, paints_option
 from culmo.core.chart.options import Flag, Options, Whole, option
 from culmo.core.chart.page import Page, corner_marks
 from culmo.core.chart.papers import Paper
-from culmo.core.chart.sheet import Cell, Label, Point, Ruling, Sheet
+from culmo.core.chart.sheet import Cell, Point, Ruling, Sheet, SheetText
 from culmo.core.paint.readings import COVERED, EXPOSED, INK, LIFTED, PAPER, RUBBED
 from culmo.core.paint.recipe import FULL, TINT, mix
 from culmo.errors import CulmoError
@@ -115,7 +115,7 @@ def _sheet(options: CardsOptions, page: Page, fit: _Fit, title: str, aids: Aids)
     size = _title_mm(fit.paper)
     x0 = (fit.paper.width_mm - block[0]) / 2
     y0 = (fit.paper.height_mm - block[1] + 1.6 * size) / 2
-    labels = [Label(title, (x0, y0 - 0.9 * size), 0.0, size)]
+    labels = [SheetText(title, (x0, y0 - 0.9 * size), 0.0, size)]
     cells: list[Cell] = []
     lines: list[tuple[float, float, float, float]] = []
     for place, name in enumerate(options.paints):
@@ -151,11 +151,11 @@ def _card_height(fit: _Fit) -> float:
     return 6.0 + fit.stroke_mm + (_GAP_MM + fit.test_mm if fit.test_mm else 0.0)
 
 
-def _card_labels(fit: _Fit, name: str, codes: str, corner: Point, measure: Measure) -> list[Label]:
+def _card_labels(fit: _Fit, name: str, codes: str, corner: Point, measure: Measure) -> list[SheetText]:
     size = 3.4
     right = shortened(codes, 2.8, fit.card[0] * 0.4, measure)
     labels = [
-        Label(
+        SheetText(
             shortened(name, size, fit.card[0] * (0.58 if right else 1.0), measure),
             (corner[0], corner[1] + 4.2),
             0.0,
@@ -164,7 +164,7 @@ def _card_labels(fit: _Fit, name: str, codes: str, corner: Point, measure: Measu
     ]
     if right:
         labels.append(
-            Label(right, (corner[0] + fit.card[0] - measure(right, 2.8), corner[1] + 4.2), 0.0, 2.8)
+            SheetText(right, (corner[0] + fit.card[0] - measure(right, 2.8), corner[1] + 4.2), 0.0, 2.8)
         )
     return labels
 

@@ -22,7 +22,7 @@ from culmo.core.chart.kind import (
 )
 from culmo.core.chart.options import OneOf, Options, option
 from culmo.core.chart.page import Page
-from culmo.core.chart.sheet import Label, Sheet
+from culmo.core.chart.sheet import Sheet, SheetText
 from culmo.core.paint.recipe import mix
 from culmo.words import tr
 
@@ -90,7 +90,7 @@ def _named_inside(sheet: Sheet, options: GridOptions, aids: Aids) -> Sheet:
         text = texts[cell.recipe.names[0]] if cell.recipe.is_pure else ""
         if text:
             x, y, _, h = cell.box_mm
-            labels.append(Label(text, (x + 1.0, y + h - 1.2), 0.0, _IN_CELL_MM))
+            labels.append(SheetText(text, (x + 1.0, y + h - 1.2), 0.0, _IN_CELL_MM))
     return replace(sheet, labels=tuple(labels))
 
 

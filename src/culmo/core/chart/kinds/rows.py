@@ -19,7 +19,7 @@ from culmo.core.chart.mixes import even_mixes, in_parts
 from culmo.core.chart.options import Length, Lines, Options, Whole, option, quoted_name, split_names
 from culmo.core.chart.page import Page, corner_marks
 from culmo.core.chart.papers import Paper
-from culmo.core.chart.sheet import FREE, Cell, Label, Ruling, Sheet
+from culmo.core.chart.sheet import FREE, Cell, Ruling, Sheet, SheetText
 from culmo.core.paint.recipe import Recipe, Rename
 from culmo.errors import CulmoError
 from culmo.words import tr
@@ -175,7 +175,7 @@ def _lay_out(options: RowsOptions, page: Page, aids: Aids) -> list[Sheet]:
     cells, labels = [], []
     if page.title:
         short = shortened(page.title, page.title_mm, best.paper.width_mm - page.tape_mm - best.left, measure)
-        labels.append(Label(short, (best.left, best.top - 2 * _PAD_MM), 0.0, page.title_mm))
+        labels.append(SheetText(short, (best.left, best.top - 2 * _PAD_MM), 0.0, page.title_mm))
     for at, (row, recipes) in enumerate(zip(options.rows, rows, strict=True)):
         y = best.top + at * best.pitch
         for step, recipe in enumerate(recipes):
@@ -185,7 +185,7 @@ def _lay_out(options: RowsOptions, page: Page, aids: Aids) -> list[Sheet]:
         base = y + high / 2 + 0.35 * size
         ends = best.left - _PAD_MM - measure(written(row[0]), size), x + wide + _PAD_MM
         labels += [
-            Label(written(name), (end, base), 0.0, size)
+            SheetText(written(name), (end, base), 0.0, size)
             for name, end in zip(row[:2], ends, strict=True)
             if written(name)
         ]

@@ -17,7 +17,7 @@ from culmo.core.chart.lengths import length_text
 from culmo.core.chart.options import Options, Whole, option
 from culmo.core.chart.page import Page, ThePaper
 from culmo.core.chart.papers import Paper
-from culmo.core.chart.sheet import Box, Cell, Label, Ruling, Sheet
+from culmo.core.chart.sheet import Box, Cell, Ruling, Sheet, SheetText
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.recipe import FULL, Recipe, mix
 from culmo.core.paint.telling import telling
@@ -89,10 +89,10 @@ def _lay_out(options: StripOptions, page: Page, aids: Aids) -> list[Sheet]:
             outline = oblong(x, y, width, height)
             cells.append(Cell(f"{'fp'[row]}{place + 1:02d}", outline, mix([name], wash=wash)))
         text = _text(name, width + _GAP_MM - 0.5, aids)
-        labels.append(Label(text, (x, _EDGE_MM + _NAMES_MM - 1.4), 0.0, _LETTERS_MM))
+        labels.append(SheetText(text, (x, _EDGE_MM + _NAMES_MM - 1.4), 0.0, _LETTERS_MM))
     if page.title:
         title = shortened(page.title, _LETTERS_MM, wide, aids.measure)
-        labels.append(Label(title, (_EDGE_MM, bar_y + _BAR_MM + 4.4), 0.0, _LETTERS_MM))
+        labels.append(SheetText(title, (_EDGE_MM, bar_y + _BAR_MM + 4.4), 0.0, _LETTERS_MM))
     bar: Box = (_EDGE_MM, bar_y, wide, _BAR_MM)
     top = _EDGE_MM + _NAMES_MM
     sheet = Sheet(

@@ -19,7 +19,7 @@ from culmo.core.chart.kind import (
 from culmo.core.chart.lengths import rounded_down
 from culmo.core.chart.options import Options
 from culmo.core.chart.page import Page, corner_marks
-from culmo.core.chart.sheet import Cell, Label, Point, Ruling, Sheet
+from culmo.core.chart.sheet import Cell, Point, Ruling, Sheet, SheetText
 from culmo.core.paint.recipe import Recipe, mix
 from culmo.errors import CulmoError
 from culmo.words import tr
@@ -103,10 +103,10 @@ def _lay_out(options: TriangleOptions, page: Page, aids: Aids) -> list[Sheet]:
         x, y, w, h = cells[grey].box_mm
         circles = ((x + w / 2, y + h / 2, 0.28 * size),)
         word = tr("greyest")
-        labels.append(Label(word, (x + w / 2 - aids.measure(word, 2.4) / 2, y + h / 2 + 0.9), 0.0, 2.4))
+        labels.append(SheetText(word, (x + w / 2 - aids.measure(word, 2.4) / 2, y + h / 2 + 0.9), 0.0, 2.4))
     if page.title:
         short = shortened(page.title, page.title_mm, paper.width_mm - x0 - page.tape_mm, aids.measure)
-        labels.append(Label(short, (x0, y0 - page.label_mm - 2 * _PAD_MM), 0.0, page.title_mm))
+        labels.append(SheetText(short, (x0, y0 - page.label_mm - 2 * _PAD_MM), 0.0, page.title_mm))
     sheet = Sheet(
         title=page.title or tr("Triangle"),
         kind="triangle",
@@ -133,7 +133,7 @@ def _hexagon(x: float, y: float, width: float) -> tuple[Point, ...]:
     )
 
 
-def _labels(options: TriangleOptions, page: Page, cells: list[Cell], aids: Aids) -> list[Label]:
+def _labels(options: TriangleOptions, page: Page, cells: list[Cell], aids: Aids) -> list[SheetText]:
     """The names at the three corners."""
     size, measure = page.label_mm, aids.measure
     texts = label_texts(options.paints, options.labels, aids)
@@ -152,7 +152,7 @@ def _labels(options: TriangleOptions, page: Page, cells: list[Cell], aids: Aids)
             width = measure(text, size)
             above = ends[cell.id] == 0
             left = x + w / 2 - width / 2 if above else x if ends[cell.id] == 1 else x + w - width
-            result.append(Label(text, (left, y - _PAD_MM if above else y + h + size), 0.0, size))
+            result.append(SheetText(text, (left, y - _PAD_MM if above else y + h + size), 0.0, size))
     return [label for label in result if label.text]
 
 

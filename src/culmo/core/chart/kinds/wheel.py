@@ -26,7 +26,7 @@ from culmo.core.chart.options import Counts, Flag, OneOf, Options, Whole, option
 from culmo.core.chart.page import Page, corner_marks
 from culmo.core.chart.papers import Paper
 from culmo.core.chart.rings import DARK, FULL, PALE, PLAIN, WHITE, Ring, Rings
-from culmo.core.chart.sheet import Cell, Label, Point, Ruling, Sheet
+from culmo.core.chart.sheet import Cell, Point, Ruling, Sheet, SheetText
 from culmo.core.paint.recipe import TINT, Recipe, mix
 from culmo.errors import CulmoError
 from culmo.words import tr
@@ -381,7 +381,7 @@ def _sheet(
     if page.title:
         at = circle.x - circle.radius, circle.y - circle.radius - page.label_mm - 2 * _PAD_MM
         short = shortened(page.title, page.title_mm, 2 * circle.radius, measure)
-        labels.append(Label(short, at, 0.0, page.title_mm))
+        labels.append(SheetText(short, at, 0.0, page.title_mm))
     box = circle.x - circle.radius, circle.y - circle.radius, 2 * circle.radius, 2 * circle.radius
     return Sheet(
         title=page.title or tr("Wheel"),
@@ -395,7 +395,7 @@ def _sheet(
     )
 
 
-def _label(circle: _Circle, page: Page, text: str, angle: float, measure: Measure) -> Label:
+def _label(circle: _Circle, page: Page, text: str, angle: float, measure: Measure) -> SheetText:
     """A text outside the wheel, upright, on the side where it does not run into it."""
     size = page.label_mm
     x, y = _at(circle, circle.radius + _PAD_MM, angle)
@@ -406,14 +406,14 @@ def _label(circle: _Circle, page: Page, text: str, angle: float, measure: Measur
     width = measure(short, size)
     left = x - width / 2 if abs(side) < 0.15 else x if side > 0 else x - width
     down = 0.35 * size - 0.35 * size * math.cos(math.radians(angle))
-    return Label(short, (left, y + down), 0.0, size)
+    return SheetText(short, (left, y + down), 0.0, size)
 
 
 def _cover(places: int, page: Page, circle: _Circle, hub: float) -> Sheet:
     """A disc to cut out and pin over the wheel; its windows show a colour, its opposite and its thirds."""
     lines: list[tuple[float, float, float, float]] = []
     labels = [
-        Label(
+        SheetText(
             tr("cut out the disc and its windows; pin it through the middle"),
             (page.tape_mm + 2, page.tape_mm + 5),
             0.0,
@@ -425,7 +425,7 @@ def _cover(places: int, page: Page, circle: _Circle, hub: float) -> Sheet:
         outline = cover.outline(window)
         lines += [(*a, *b) for a, b in pairwise([*outline, outline[0]])]
         x, y = cover.at(hub * 0.6, window * cover.step)
-        labels.append(Label(word, (x - 3.0, y), 0.0, 2.4))
+        labels.append(SheetText(word, (x - 3.0, y), 0.0, 2.4))
     return Sheet(
         title=tr("{value}, cover", value=page.title or tr("Wheel")),
         kind="wheel cover",
@@ -467,7 +467,7 @@ def _true_hues(options: WheelOptions, page: Page, aids: Aids, texts: Mapping[str
             else:
                 x, y = _at(circle, (inner + outer) / 2, angles[name])
                 short = shortened(texts[name], 2.2, 16.0, aids.measure)
-                labels.append(Label(short, (x - aids.measure(short, 2.2) / 2, y), 0.0, 2.2))
+                labels.append(SheetText(short, (x - aids.measure(short, 2.2) / 2, y), 0.0, 2.2))
     spokes = tuple(
         (*_at(circle, float(edges[-1]), angle), *_at(circle, circle.radius, angle))
         for angle in angles.values()

@@ -32,7 +32,7 @@ from culmo.words import decimal, listed, tr
 _AS_FOUND = tr("as found")
 
 
-class Page(Listing):
+class FindingPage(Listing):
     """A page of what was found."""
 
     def show_findings(self, found: Findings, in_hand: Recipe | None) -> None:
@@ -46,7 +46,7 @@ def _in_short(recipe: Recipe) -> str:
     return f"{amounts} {listed([part.name for part in parts])}"
 
 
-class RolesPage(Page):
+class RolesPage(FindingPage):
     """Who does which job, with the mix that shows it; the painter may choose otherwise."""
 
     def __init__(self, session: Session) -> None:
@@ -147,7 +147,7 @@ class RolesPage(Page):
             self.session.do(box_acts.set_role(self.session.file, role, ids.get(name) if name else None))
 
 
-class RepeatsPage(Page):
+class RepeatsPage(FindingPage):
     """Paints that are alike, which to keep, and what may stand in for what."""
 
     def __init__(self, session: Session) -> None:
@@ -225,7 +225,7 @@ class RepeatsPage(Page):
             self.row(self.wash(in_hand, 72), self.wash(option.recipe, 72), words, stretch=2)
 
 
-class MissingPage(Page):
+class MissingPage(FindingPage):
     """What the box can not do, and which paint would add most."""
 
     slip_wanted = Signal(int)
@@ -334,7 +334,7 @@ def _show(chip: Swatch, lab: Array, hint: str) -> None:
         chip.show_colour(None, hint=hint)
 
 
-class OppositesPage(Page):
+class OppositesPage(FindingPage):
     """The partner that really neutralises each paint."""
 
     def __init__(self, session: Session) -> None:

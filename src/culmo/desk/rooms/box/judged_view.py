@@ -8,16 +8,16 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from culmo.core.colour.names import apart_words
 from culmo.core.paint.recipe import Recipe, spoken_recipe
-from culmo.core.palette.judged import Weak, Worth
+from culmo.core.palette.judged import Weak, WorthOfSet
 from culmo.core.palette.lattice import building
-from culmo.core.palette.subjects import SERVED, SUBJECTS, Served, all_round, serving
+from culmo.core.palette.subjects import SERVED, SUBJECTS, SubjectServed, all_round, serving
 from culmo.core.steps import scaled
 from culmo.data import pigment_table
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.guard import guarded
 from culmo.desk.listing import lines_of_text, sized_swatch
 from culmo.desk.rooms.box.findings import Findings
-from culmo.desk.rooms.box.findings_view import Page
+from culmo.desk.rooms.box.findings_view import FindingPage
 from culmo.desk.session import Session
 from culmo.desk.theme import px
 from culmo.desk.widgets import as_tip, rule
@@ -28,7 +28,7 @@ from culmo.words import capital, decimal, listed, tr
 class SubjectStrip(QWidget):
     """The colours of a subject over the nearest mixes of a box; what is missed is struck through."""
 
-    def __init__(self, served: Served) -> None:
+    def __init__(self, served: SubjectServed) -> None:
         super().__init__()
         self.served = served
         self.setFixedSize(14 * max(len(subject.colours) for subject in SUBJECTS), 40)
@@ -56,14 +56,14 @@ class SubjectStrip(QWidget):
                     painter.drawLine(whole.bottomLeft(), whole.topRight())
 
 
-class JudgedPage(Page):
+class JudgedPage(FindingPage):
     """A verdict on the box, as one would give it on a set that was bought."""
 
     subject_wanted = Signal(str)
 
     def __init__(self, session: Session) -> None:
         super().__init__(session, tr("Judged"))
-        self.served: list[Served] = []
+        self.served: list[SubjectServed] = []
         self._served_of: Findings | None = None
         self._asked: tuple[Findings, Recipe | None] | None = None
 
@@ -105,11 +105,11 @@ class JudgedPage(Page):
         self.end()
 
     def _look_at_subjects(self, found: Findings) -> None:
-        def steps() -> Generator[float, None, list[Served]]:
+        def steps() -> Generator[float, None, list[SubjectServed]]:
             lattice = yield from scaled(building(found.mixer), 0.0, 0.5)
             return (yield from scaled(serving(lattice), 0.5, 1.0))
 
-        def have(served: list[Served]) -> None:
+        def have(served: list[SubjectServed]) -> None:
             if self._asked is not None and self._served_of is found:
                 self.served = served
                 self.show_findings(*self._asked)
@@ -175,7 +175,7 @@ class JudgedPage(Page):
         )
         self.row(self.stroke(weak.name), words, chips, stretch=1)
 
-    def _worth(self, worth: Worth) -> None:
+    def _worth(self, worth: WorthOfSet) -> None:
         gain = decimal(f"{100 * worth.gain:+.1f}")
         alone = tr("{gain} % added to the box", gain=gain)
         then = decimal(f"{100 * worth.then:+.1f}")

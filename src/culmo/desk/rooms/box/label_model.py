@@ -23,7 +23,7 @@ from culmo.words import tr
 
 
 @dataclass(frozen=True)
-class Line:
+class LabelLine:
     """One property: its name, what the label claims, what the card showed."""
 
     word: str
@@ -38,7 +38,7 @@ class LabelView:
     pigments: list[str]
     count: str
     lightfast: str
-    lines: list[Line]
+    lines: list[LabelLine]
     cautions: list[str]
 
 
@@ -75,25 +75,27 @@ def view_label(
     )
 
 
-def _lines(study: Study, paint: Paint, label: Label, estimate: Estimate | None) -> list[Line]:
+def _lines(study: Study, paint: Paint, label: Label, estimate: Estimate | None) -> list[LabelLine]:
     readings = records.readings_of_paint(study, paint.name)
     cover = card_transparency(readings, paint.name, estimate)
     stain = card_staining(readings, paint.name, estimate)
     looks = fade_looks(study, paint.name)
     own_grain = tr("you noted {grain:.2f}", grain=paint.grain) if paint.grain is not None else ""
     return [
-        Line(
+        LabelLine(
             tr("Covers"),
             tr(label.facts["transparency"].claimed) or tr("not said"),
             cover.text if cover else tr("not read yet"),
         ),
-        Line(
+        LabelLine(
             tr("Stains"),
             STAINING_WORDS.get(label.facts["staining"].claimed, tr("not said")),
             _stain_text(stain),
         ),
-        Line(tr("Grain"), GRAIN_WORDS.get(label.granulation, tr("not said")), own_grain or tr("not noted")),
-        Line(
+        LabelLine(
+            tr("Grain"), GRAIN_WORDS.get(label.granulation, tr("not said")), own_grain or tr("not noted")
+        ),
+        LabelLine(
             tr("Fades"),
             tr(label.facts["lightfastness"].claimed) or tr("not said"),
             fading(looks).text if looks else tr("no fade test read"),

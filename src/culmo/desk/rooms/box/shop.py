@@ -8,7 +8,7 @@ from culmo.core.paint.pigments import Pigment, codes_in
 from culmo.core.palette.missing import SECTORS
 from culmo.core.palette.mixer import PAIR_WASHES, chroma_of, hue_of
 from culmo.data import pigment_table
-from culmo.desk.drawing.shop_slip import ShopSlip, Wanted, have_in
+from culmo.desk.drawing.shop_slip import ShopSlip, WantedTube, have_in
 from culmo.desk.rooms.box.findings import Findings
 from culmo.words import capital, tr
 
@@ -58,7 +58,7 @@ def _whole_box(found: Findings, codes: dict[str, str]) -> ShopSlip:
     avoid = [tr("You have already: {codes}", codes=", ".join(owned))] if owned else []
     tired = [f"{weak.name}: {weak.reasons[0]}" for weak in verdict.weak]
     looked_for = tuple(
-        Wanted(code, words, table[code].masstone, table[code].tint)
+        WantedTube(code, words, table[code].masstone, table[code].tint)
         for code, words in list(wanted.items())[:5]
     )
     return ShopSlip(tr("The whole box"), tuple(found.names), words, looked_for, (*tired[:3], *avoid))
@@ -66,7 +66,7 @@ def _whole_box(found: Findings, codes: dict[str, str]) -> ShopSlip:
 
 def _pigments(
     found: Findings, sector: int, low: float, high: float, codes: dict[str, str], have: tuple[str, ...]
-) -> tuple[tuple[Wanted, ...], tuple[str, ...]]:
+) -> tuple[tuple[WantedTube, ...], tuple[str, ...]]:
     table = pigment_table()
     owned = {code for text in codes.values() for code in codes_in(text)}
     inside = [
@@ -79,7 +79,9 @@ def _pigments(
     good.sort(key=lambda code: (-float(chroma_of(np.array(table[code].tint))), code))
     names = [more.code for more in found.additions if more.code in good]
     chosen = list(dict.fromkeys([*names, *(code for code in good if table[code].sure != "rough")]))[:5]
-    wanted = tuple(Wanted(code, table[code].name, table[code].masstone, table[code].tint) for code in chosen)
+    wanted = tuple(
+        WantedTube(code, table[code].name, table[code].masstone, table[code].tint) for code in chosen
+    )
     avoid = [
         tr("{code}: fades ({lightfastness})", code=p.code, lightfastness=tr(p.lightfastness))
         for p in inside

@@ -12,7 +12,7 @@ from culmo.core.paint.label import (
     KEEPS,
     LIGHTFASTNESS,
     STAINING_WORDS,
-    Source,
+    LabelSource,
 )
 from culmo.core.paint.pigments import CLEAR, STRENGTHS, TRANSPARENCIES
 from culmo.study.paint_rows import PaintRow
@@ -129,7 +129,7 @@ COLUMNS: tuple[Column, ...] = (
 
 
 @dataclass(frozen=True)
-class Asked:
+class Sift:
     """Something that a paint may be asked to be.
 
     Attributes
@@ -144,25 +144,25 @@ class Asked:
 
 
 ASKED = (
-    Asked(tr("clear"), tr("transparent or semi-transparent"), lambda row: row.label.transparency in CLEAR),
-    Asked(tr("lifts"), tr("stains hardly"), lambda row: row.label.staining == "low"),
-    Asked(tr("grains"), tr("granulates"), lambda row: row.label.granulation in ("medium", "high")),
-    Asked(tr("lightfast"), tr("excellent or good"), lambda row: row.label.lightfastness in KEEPS),
-    Asked(tr("one pigment"), tr("a single pigment on its label"), lambda row: row.label.single),
-    Asked(tr("not read"), tr("nothing of it alone was read yet"), lambda row: not row.read),
-    Asked(tr("doubtful"), tr("something is to be doubted"), lambda row: bool(row.cautions)),
+    Sift(tr("clear"), tr("transparent or semi-transparent"), lambda row: row.label.transparency in CLEAR),
+    Sift(tr("lifts"), tr("stains hardly"), lambda row: row.label.staining == "low"),
+    Sift(tr("grains"), tr("granulates"), lambda row: row.label.granulation in ("medium", "high")),
+    Sift(tr("lightfast"), tr("excellent or good"), lambda row: row.label.lightfastness in KEEPS),
+    Sift(tr("one pigment"), tr("a single pigment on its label"), lambda row: row.label.single),
+    Sift(tr("not read"), tr("nothing of it alone was read yet"), lambda row: not row.read),
+    Sift(tr("doubtful"), tr("something is to be doubted"), lambda row: bool(row.cautions)),
 )
 
 
 def shown(
-    rows: Sequence[PaintRow], asked: Sequence[Asked], text: str, by: Column | None, falling: bool
+    rows: Sequence[PaintRow], asked: Sequence[Sift], text: str, by: Column | None, falling: bool
 ) -> list[PaintRow]:
     """The rows that are asked for, in the order that is asked for; what is not known comes last.
 
     Parameters
     ----------
     rows : sequence of PaintRow, in the order of the box
-    asked : sequence of Asked, all of which must hold
+    asked : sequence of Sift, all of which must hold
     text : str, words that must stand somewhere in the row
     by : Column, or None for the order of the box
     falling : bool, the largest first
@@ -187,7 +187,7 @@ def _says(row: PaintRow, words: Sequence[str]) -> bool:
 def basis_words(row: PaintRow, key: str) -> str:
     """Where a property is known from; empty for columns that are no property."""
     fact = row.label.facts.get(key)
-    return "" if fact is None or fact.source is Source.UNKNOWN else fact.basis
+    return "" if fact is None or fact.source is LabelSource.UNKNOWN else fact.basis
 
 
 def count_words(shown_count: int, count: int) -> str:

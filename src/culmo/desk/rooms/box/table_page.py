@@ -25,7 +25,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from culmo.core.paint.label import Source
+from culmo.core.paint.label import LabelSource
 from culmo.core.paint.recipe import mix
 from culmo.desk.drawing.pencil import draw_paint
 from culmo.desk.guard import guarded
@@ -44,7 +44,7 @@ _FALLING_FIRST = ("strength", "chroma", "sheets", "readings", "granulation", "st
 
 
 @guarded
-class PaintTable(QAbstractTableModel):
+class PaintTableView(QAbstractTableModel):
     """The rows, without the name, which stands with the stroke at their head."""
 
     columns = COLUMNS[1:]
@@ -91,9 +91,9 @@ class PaintTable(QAbstractTableModel):
             return as_tip(basis_words(row, column.key))
         if role == Qt.ItemDataRole.TextAlignmentRole and column.right:
             return int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-        if role == Qt.ItemDataRole.FontRole and fact is not None and fact.source is Source.OWN:
+        if role == Qt.ItemDataRole.FontRole and fact is not None and fact.source is LabelSource.OWN:
             return scaled(sans(10.5, sans().Weight.DemiBold))
-        if role == Qt.ItemDataRole.ForegroundRole and fact is not None and fact.source is Source.TABLE:
+        if role == Qt.ItemDataRole.ForegroundRole and fact is not None and fact.source is LabelSource.TABLE:
             return QGuiApplication.palette().placeholderText()
         return None
 
@@ -102,7 +102,7 @@ class PaintTable(QAbstractTableModel):
 class _PaintHeads(QHeaderView):
     """The head of each row: the paint's stroke and its name."""
 
-    def __init__(self, session: Session, table: PaintTable) -> None:
+    def __init__(self, session: Session, table: PaintTableView) -> None:
         super().__init__(Qt.Orientation.Vertical)
         self.session, self.table = session, table
         self.setSectionsClickable(True)
@@ -159,7 +159,7 @@ class TablePage(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
-        self.model = PaintTable()
+        self.model = PaintTableView()
         self._quiet = False
         column = QVBoxLayout(self)
         column.setContentsMargins(0, STEP // 2, 0, 0)

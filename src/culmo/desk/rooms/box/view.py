@@ -39,7 +39,13 @@ from culmo.study.records import Paint
 from culmo.words import tr
 
 if TYPE_CHECKING:
-    from culmo.desk.rooms.box.findings_view import MissingPage, OppositesPage, Page, RepeatsPage, RolesPage
+    from culmo.desk.rooms.box.findings_view import (
+        FindingPage,
+        MissingPage,
+        OppositesPage,
+        RepeatsPage,
+        RolesPage,
+    )
     from culmo.desk.rooms.box.judged_view import JudgedPage
     from culmo.desk.rooms.box.table_page import TablePage
 
@@ -485,9 +491,9 @@ class BoxRoom(Room):
         if self.finder.broken_off:
             self._find()
 
-    def _page(self) -> "Page | None":
+    def _page(self) -> "FindingPage | None":
         """The page of findings on view; it is made when it is first asked for."""
-        makers: dict[int, Callable[[], Page]] = {
+        makers: dict[int, Callable[[], FindingPage]] = {
             ROLES: lambda: self.roles,
             REPEATS: lambda: self.repeats,
             MISSING: lambda: self.missing,

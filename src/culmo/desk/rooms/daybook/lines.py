@@ -20,14 +20,14 @@ from culmo.desk.drawing.pencil import draw_paint
 from culmo.desk.drawing.thumbs import ALL, PLANNED, PROGRESS, Thumbs
 from culmo.desk.drawn import usual_part, wrapped
 from culmo.desk.guard import guarded
-from culmo.desk.rooms.daybook.model import Line
+from culmo.desk.rooms.daybook.model import DayLine
 from culmo.desk.session import Session
 from culmo.desk.theme import PAPER, STEP, px, sans, serif, text_scale
 from culmo.desk.things import Thing
 from culmo.desk.widgets import draw_edge
 from culmo.errors import CulmoError
 from culmo.study import diary
-from culmo.study.diary import Entry, Patch
+from culmo.study.diary import DiaryEntry, DiaryPatch
 
 _Index = QModelIndex | QPersistentModelIndex
 TITLE_HEIGHT, LINE_HEIGHT, PICTURE_HEIGHT = 44, 30, 54
@@ -35,7 +35,7 @@ PICTURE_WIDTH = 112
 _SHOW = {diary.PLAN: PLANNED, diary.PAINT: PROGRESS, "sheet": ALL}
 
 
-def has_picture(entry: Entry | None) -> bool:
+def has_picture(entry: DiaryEntry | None) -> bool:
     """Whether something of an entry can be drawn."""
     if entry is None:
         return False
@@ -49,10 +49,10 @@ class LinesModel(QAbstractListModel):
 
     def __init__(self) -> None:
         super().__init__()
-        self.lines: Sequence[Line] = ()
+        self.lines: Sequence[DayLine] = ()
         self.side_width = self.word_width = 64.0
 
-    def show(self, lines: Sequence[Line]) -> None:
+    def show(self, lines: Sequence[DayLine]) -> None:
         """Other lines."""
         self.beginResetModel()
         self.lines = lines
@@ -142,7 +142,7 @@ class LineDelegate(QStyledItemDelegate):
                 QRectF(place.left(), top, place.width(), 18), Qt.AlignmentFlag.AlignVCenter, part
             )
 
-    def picture(self, painter: QPainter, entry: Entry, place: QRectF, soft: QColor) -> None:
+    def picture(self, painter: QPainter, entry: DiaryEntry, place: QRectF, soft: QColor) -> None:
         """The small picture of an entry."""
         ratio = painter.device().devicePixelRatioF() * text_scale()
         if entry.photos:
@@ -181,7 +181,7 @@ class LineDelegate(QStyledItemDelegate):
             draw_paint(painter, self.session.learning.looks, name, box, ratio)
             draw_edge(painter, box, name.casefold() not in self.session.learning.unread)
 
-    def _patches(self, painter: QPainter, patches: Sequence[Patch], place: QRectF, ratio: float) -> None:
+    def _patches(self, painter: QPainter, patches: Sequence[DiaryPatch], place: QRectF, ratio: float) -> None:
         rows = 1 if len(patches) == 1 else 2 if len(patches) <= 12 else 3
         columns = max(2, -(-len(patches) // rows))
         wide, high = place.width() / columns, place.height() / rows
@@ -195,7 +195,7 @@ class LineDelegate(QStyledItemDelegate):
             draw_patch(painter, self.session, patch, box, ratio)
 
 
-def draw_patch(painter: QPainter, session: Session, patch: Patch, box: QRectF, ratio: float) -> None:
+def draw_patch(painter: QPainter, session: Session, patch: DiaryPatch, box: QRectF, ratio: float) -> None:
     """A patch as it was read, or else as it is predicted."""
     painter.fillRect(box, PAPER)
     if patch.lab is not None:
@@ -242,11 +242,11 @@ class LinesView(QListView):
         self.selectionModel().currentChanged.connect(lambda index, _: self.chosen.emit(self._entry(index)))
         self.doubleClicked.connect(lambda index: self.entered.emit(self._entry(index)))
 
-    def _entry(self, index: _Index) -> Entry | None:
+    def _entry(self, index: _Index) -> DiaryEntry | None:
         return self.lines.lines[index.row()].entry if index.isValid() else None
 
     @property
-    def current(self) -> Entry | None:
+    def current(self) -> DiaryEntry | None:
         """The chosen entry."""
         return self._entry(self.currentIndex())
 
@@ -256,7 +256,7 @@ class LinesView(QListView):
         line = self.lines.lines[index.row()] if index.isValid() else None
         return [Thing("\t".join((line.side, line.word, line.text)))] if line is not None else []
 
-    def show_lines(self, lines: Sequence[Line]) -> None:
+    def show_lines(self, lines: Sequence[DayLine]) -> None:
         """Other lines; the chosen one stays chosen where it is still there."""
         before, scrolled = self.current, self.verticalScrollBar().value()
         self.lines.show(lines)

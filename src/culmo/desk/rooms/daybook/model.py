@@ -7,9 +7,9 @@ from datetime import date
 from culmo.core.paint.recipe import parse_recipe, spoken_recipe
 from culmo.errors import CulmoError
 from culmo.study import diary
-from culmo.study.diary import Entry, Patch
+from culmo.study.diary import DiaryEntry, DiaryPatch
 from culmo.study.file import Study
-from culmo.study.search import KINDS, MOST_HITS, Found, Hit, Index, Query, parse_query, search
+from culmo.study.search import KINDS, MOST_HITS, FoundText, Hit, Index, Query, parse_query, search
 from culmo.study.soundness import moment_of
 from culmo.words import clock_words, day_words, tr, trn
 
@@ -51,7 +51,7 @@ _FOUND_UNDER = {
 
 
 @dataclass(frozen=True)
-class Line:
+class DayLine:
     """One line on view.
 
     Attributes
@@ -59,7 +59,7 @@ class Line:
     kind : str, "day" for a title, else a kind of entry or of a thing found
     side, word : str, the time or date, and what it is
     text : str
-    entry : Entry, what it is about; None for a title
+    entry : DiaryEntry, what it is about; None for a title
     date : str, the day, ISO 8601, or empty
     """
 
@@ -67,7 +67,7 @@ class Line:
     side: str
     word: str
     text: str
-    entry: Entry | None = None
+    entry: DiaryEntry | None = None
     date: str = ""
 
 
@@ -77,12 +77,12 @@ class View:
 
     Attributes
     ----------
-    lines : tuple of Line
+    lines : tuple of DayLine
     summary : str
     empty : str, what to say where there is no line
     """
 
-    lines: tuple[Line, ...]
+    lines: tuple[DayLine, ...]
     summary: str = ""
     empty: str = ""
 
@@ -97,14 +97,20 @@ def days_view(study: Study, place: int = 0, sheet_id: int | None = None, most: i
     sheet_id : int of the only sheet, or None
     most : int, how many days at most
     """
-    lines: list[Line] = []
+    lines: list[DayLine] = []
     found = diary.days(study, FILTERS[place][1], sheet_id, most + 1)
     for day in found[:most]:
-        lines.append(Line("day", "", "", day_words(day.moment), date=day.date))
+        lines.append(DayLine("day", "", "", day_words(day.moment), date=day.date))
         lines += [entry_line(entry) for entry in day.entries]
     if len(found) > most:
         lines.append(
-            Line(EARLIER, "", "", tr("Earlier days…"), Entry(found[most].date, EARLIER, tr("Earlier days…")))
+            DayLine(
+                EARLIER,
+                "",
+                "",
+                tr("Earlier days…"),
+                DiaryEntry(found[most].date, EARLIER, tr("Earlier days…")),
+            )
         )
     empty = tr("Nothing has happened yet. What you do is written down here, by date.")
     if place or sheet_id is not None:
@@ -112,9 +118,9 @@ def days_view(study: Study, place: int = 0, sheet_id: int | None = None, most: i
     return View(tuple(lines), "", empty)
 
 
-def entry_line(entry: Entry) -> Line:
+def entry_line(entry: DiaryEntry) -> DayLine:
     """The line of an entry."""
-    return Line(
+    return DayLine(
         entry.kind, clock_words(entry.moment), KIND_WORDS[entry.kind], entry.text, entry, entry.at[:10]
     )
 
@@ -140,7 +146,7 @@ def found_view(index: Index, text: str, today: date, place: int = 0) -> View:
     return View(tuple(hit_line(hit) for hit in found.hits), _summary(found, query), empty)
 
 
-def _summary(found: Found, query: Query) -> str:
+def _summary(found: FoundText, query: Query) -> str:
     count = len(found.hits) + sum(found.more.values())
     words = trn("{n} thing found", "{n} things found", count)
     if query.lab is not None:
@@ -155,10 +161,10 @@ def _summary(found: Found, query: Query) -> str:
     return words
 
 
-def hit_line(hit: Hit) -> Line:
+def hit_line(hit: Hit) -> DayLine:
     """The line of a thing that was found."""
-    patches = (Patch(hit.recipe, hit.lab),) if hit.recipe or hit.lab is not None else ()
-    entry = Entry(
+    patches = (DiaryPatch(hit.recipe, hit.lab),) if hit.recipe or hit.lab is not None else ()
+    entry = DiaryEntry(
         hit.at or "1970-01-01T00:00:00", hit.kind, _hit_text(hit), hit.sheet_id, hit.cell_id, hit.paint_id, hit.note_id,
         hit.id if hit.kind == "palette" else None, (hit.title,) if hit.kind == "paint" else (), patches,
         (hit.id,) if hit.kind == "picture" else (),
@@ -166,7 +172,7 @@ def hit_line(hit: Hit) -> Line:
     side = short_date(hit.at) if hit.at else ""
     if hit.away is not None:
         side = tr("{away:.1f} away", away=hit.away)
-    return Line(hit.kind, side, HIT_WORDS[hit.kind], entry.text, entry, hit.at[:10])
+    return DayLine(hit.kind, side, HIT_WORDS[hit.kind], entry.text, entry, hit.at[:10])
 
 
 def _hit_text(hit: Hit) -> str:
@@ -188,12 +194,12 @@ def short_date(at: str) -> str:
     return day_words(moment_of(at), weekday=False)
 
 
-def lab_of(entry: Entry) -> tuple[float, float, float] | None:
+def lab_of(entry: DiaryEntry) -> tuple[float, float, float] | None:
     """The colour of an entry, as read."""
     return next((patch.lab for patch in entry.patches if patch.lab is not None), None)
 
 
-def facts(study: Study, entry: Entry) -> Sequence[tuple[str, str]]:
+def facts(study: Study, entry: DiaryEntry) -> Sequence[tuple[str, str]]:
     """What else is to be said of an entry: (word, value)."""
     rows: list[tuple[str, str]] = []
     if entry.sheet_id is not None:

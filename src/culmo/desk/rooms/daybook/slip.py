@@ -12,7 +12,7 @@ from culmo.desk.rooms.daybook.model import EARLIER, facts, lab_of
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP
 from culmo.desk.widgets import SLIP_WIDTH, FactRow, Slip, as_tip, clear_layout, rule, text_label, title_label
-from culmo.study.diary import Entry
+from culmo.study.diary import DiaryEntry
 from culmo.study.due import Due
 from culmo.words import day_words, tr, trn
 
@@ -26,10 +26,10 @@ class EntryPicture(QWidget):
     def __init__(self, delegate: LineDelegate) -> None:
         super().__init__()
         self._delegate = delegate
-        self._entry: Entry | None = None
+        self._entry: DiaryEntry | None = None
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 
-    def show_entry(self, entry: Entry | None) -> None:
+    def show_entry(self, entry: DiaryEntry | None) -> None:
         """Another entry."""
         self._entry = entry if has_picture(entry) else None
         self.setVisible(self._entry is not None)
@@ -88,7 +88,7 @@ class DaybookSlip(Slip):
     def __init__(self, session: Session, delegate: LineDelegate) -> None:
         super().__init__()
         self.session = session
-        self._entry: Entry | None = None
+        self._entry: DiaryEntry | None = None
         self.lines.addWidget(title_label(tr("Due"), 13))
         self.dues = QVBoxLayout()
         self.dues.setSpacing(6)
@@ -139,7 +139,7 @@ class DaybookSlip(Slip):
             self.dues.addWidget(text_label(tr("Nothing dries, nothing waits."), soft=True))
         self.lay_out()
 
-    def show_entry(self, entry: Entry | None) -> None:
+    def show_entry(self, entry: DiaryEntry | None) -> None:
         """The chosen line whole."""
         self._entry = entry
         self.picture.show_entry(entry)

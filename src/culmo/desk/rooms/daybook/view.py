@@ -20,7 +20,7 @@ from culmo.desk.unsaved import Typed
 from culmo.desk.widgets import DAYBOOK, Entry, Room, TabStrip, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import note_acts
-from culmo.study.diary import Entry as DiaryEntry
+from culmo.study.diary import DiaryEntry
 from culmo.study.formats import Holds, may_hold, open_filter
 from culmo.study.records import sheet_titles
 from culmo.words import tr, trn

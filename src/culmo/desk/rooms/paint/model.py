@@ -48,17 +48,17 @@ class Ingredient:
     loads: str = ""
 
 
-class Table:
+class WorkTable:
     """A sheet on the table: its run as the study knows it, at a moment.
 
     Parameters
     ----------
     study : Study
     record : SheetRecord
-    before : Table that was shown before; what it worked out of the same sheet is taken over
+    before : WorkTable that was shown before; what it worked out of the same sheet is taken over
     """
 
-    def __init__(self, study: Study, record: SheetRecord, before: "Table | None" = None) -> None:
+    def __init__(self, study: Study, record: SheetRecord, before: "WorkTable | None" = None) -> None:
         self.study, self.record = study, record
         same = before is not None and before.record.sheet == record.sheet
         self.run: Run = before.run if before is not None and same else Run(record.sheet)

@@ -23,7 +23,7 @@ from culmo.desk.drawing.sheet import SheetStyle
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.paint import model
 from culmo.desk.rooms.paint.look_fields import DRY_SCRAP, WET_LOOK, LookField
-from culmo.desk.rooms.paint.model import Table
+from culmo.desk.rooms.paint.model import WorkTable
 from culmo.desk.rooms.paint.words import KEYS, big_label
 from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
@@ -54,7 +54,7 @@ class PaintRoom(Room):
     ) -> None:
         super().__init__()
         self.session, self.sheet_state, self.now = session, state, now
-        self.table: Table | None = None
+        self.table: WorkTable | None = None
         self.as_they_land = False
         self._waited_for = ""
         self.setObjectName("ground")
@@ -250,9 +250,9 @@ class PaintRoom(Room):
                 or self.table.record.id != record.id
                 or self.table.study is not self.session.study
             ):
-                self.table = Table(self.session.study, record)
+                self.table = WorkTable(self.session.study, record)
             elif self.table.record is not record:
-                fresh = Table(self.session.study, record, self.table)
+                fresh = WorkTable(self.session.study, record, self.table)
                 fresh.chosen, fresh.how = self.table.chosen, self.table.how
                 self.table = fresh
             self.table.look(self.now())
@@ -317,7 +317,7 @@ class PaintRoom(Room):
                 label.setText(text)
                 label.setVisible(bool(text))
 
-    def _show_current(self, table: Table) -> None:
+    def _show_current(self, table: WorkTable) -> None:
         state, task = table.state, table.state.current
         self.skip_button.setEnabled(task is not None)
         self.swatch.setVisible(task is not None)

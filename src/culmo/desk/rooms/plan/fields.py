@@ -209,7 +209,7 @@ _BESIDE = Qt.ItemDataRole.UserRole + 1  # the words at the end of a line
 
 
 @guarded
-class PaintLine(QStyledItemDelegate):
+class PaintLineField(QStyledItemDelegate):
     """A paint of the list: its stroke, its name, and its codes and marks at the end of the line."""
 
     def paint(
@@ -252,7 +252,7 @@ class PaintsField(TickedField):
     def __init__(self, height: int) -> None:
         super().__init__(PaintList())
         self.list.setMinimumHeight(height)
-        self.list.setItemDelegate(PaintLine(self.list))
+        self.list.setItemDelegate(PaintLineField(self.list))
         self.list.setIconSize(QSize(px(42), px(15)))
         self._names: list[str] = []
         self.dress: Callable[[str], tuple[QIcon | None, str, str]] | None = None

@@ -17,7 +17,7 @@ from PySide6.QtGui import (
     QTransform,
 )
 
-from culmo.core.chart.sheet import Label
+from culmo.core.chart.sheet import SheetText
 from culmo.desk.drawing.sheet import drawn_width_mm, sheet_transform
 from culmo.desk.going_out import PAINT_MIME, is_far
 from culmo.desk.guard import guarded
@@ -68,7 +68,7 @@ class LabelHand(QObject):
 
     # ---- where they are
 
-    def _box(self, label: Label) -> QPolygonF:
+    def _box(self, label: SheetText) -> QPolygonF:
         """What a name takes in the view, with room for the hand."""
         assert self.view.sheet is not None
         transform, _ = sheet_transform(self.view.sheet, self.view.base_now())

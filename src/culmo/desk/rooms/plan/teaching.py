@@ -36,7 +36,7 @@ _JOB = "teach"
 
 
 @dataclass(frozen=True)
-class Answer:
+class Telling:
     """The cells that teach most.
 
     Attributes
@@ -49,12 +49,12 @@ class Answer:
     worth: Worth
 
 
-_NONE = Answer((), Worth(0, 0, 0.0, 0.0))
+_NONE = Telling((), Worth(0, 0, 0.0, 0.0))
 
 
 def most_telling(
     estimate: Estimate, cells: Sequence[Cell], seen: Collection[str], question: Question | None = None
-) -> Answer:
+) -> Telling:
     """The cells that would teach most; what teaches nothing is not asked for.
 
     Parameters
@@ -68,12 +68,12 @@ def most_telling(
     recipes, grounds = [cell.recipe for cell in cells], [cell.ground for cell in cells]
     chosen = choose_next(estimate, recipes, TEACHING_CELLS, read, grounds, question)
     worth = worth_of(estimate, recipes, chosen, read, grounds, question)
-    return Answer(tuple(cells[place].id for place in chosen), worth)
+    return Telling(tuple(cells[place].id for place in chosen), worth)
 
 
 def most_telling_of_texture(
     estimate: Estimate, grains: Grains, cells: Sequence[Cell], pictured: Collection[str]
-) -> Answer:
+) -> Telling:
     """The cells whose patches would tell most of how all of them granulate and separate.
 
     Parameters
@@ -89,7 +89,7 @@ def most_telling_of_texture(
     known = known_textures(estimate, grains, [cell.recipe for cell in washes], shown)
     chosen = chosen_of(known, TEACHING_CELLS)
     worth = worth_by(known, chosen, AS_PAINTED_OF_TEXTURE)
-    return Answer(tuple(washes[place].id for place in chosen), worth)
+    return Telling(tuple(washes[place].id for place in chosen), worth)
 
 
 def worth_words(worth: Worth, of_texture: bool = False) -> str:
@@ -129,7 +129,7 @@ class _Asked:
             == (other.seen, other.about, other.names, other.lab)
         )
 
-    def answer(self) -> Generator[float, None, Answer]:
+    def answer(self) -> Generator[float, None, Telling]:
         """The cells that teach most about it."""
         yield 0.0
         known = self.estimate.index
@@ -263,7 +263,7 @@ class Teaching(QWidget):
             return self._asked.grains
         return grains_by(estimate, None, learning.known_paints.said)
 
-    def _take(self, answer: Answer) -> None:
+    def _take(self, answer: Telling) -> None:
         self.answer = answer
         self.words.setText(worth_words(answer.worth, self.about.currentIndex() == TEXTURE))
         if not self._waited_for:

@@ -103,7 +103,7 @@ class Trial:
 
 
 @dataclass(frozen=True)
-class Wish:
+class TrialWish:
     """A plan to be tried, with all that is asked meanwhile.
 
     Attributes

@@ -38,7 +38,7 @@ from culmo.desk.rooms.plan.trying import (
     Ordered,
     Predicted,
     Trial,
-    Wish,
+    TrialWish,
     from_kept,
     kept_text,
     ordering_all,
@@ -433,7 +433,7 @@ class PlanRoom(Room):
         if self.trial is not None:
             self.title.setText(plan.page.title or self.trial.title)
         before = painted_before(self.session, self.state, self.trial_of)
-        wish = Wish(
+        wish = TrialWish(
             plan, aids_of(self.session), self.trial_page, before, papers_of(self.session),
             self.session.learning.estimate, self._predicted,
         )  # fmt: skip

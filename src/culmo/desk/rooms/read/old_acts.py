@@ -10,13 +10,13 @@ from culmo.core.capture.judge import Expected
 from culmo.core.capture.old_lines import placement_of
 from culmo.core.capture.placement import Placement
 from culmo.core.capture.sample import PAPER_LAB
-from culmo.core.capture.settle import Knowledge
+from culmo.core.capture.settle import KnownBefore
 from culmo.core.chart.old import OldChart
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.spectral import Array
 from culmo.desk.picture_view import PICTURES
 from culmo.desk.rooms.read import trial as trials
-from culmo.desk.rooms.read.trial import Source, Trial
+from culmo.desk.rooms.read.trial import PracticeSource, PracticeTrial
 from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
 from culmo.study import acts
@@ -43,13 +43,13 @@ class OldCharts:
         session: Session,
         state: SheetState,
         parent: QWidget,
-        known: Callable[[], tuple[Array, dict[str, Expected], Knowledge | None]],
-        start: Callable[[Callable[[], Generator[float, None, Trial]]], None],
+        known: Callable[[], tuple[Array, dict[str, Expected], KnownBefore | None]],
+        start: Callable[[Callable[[], Generator[float, None, PracticeTrial]]], None],
     ) -> None:
         self.session, self.state, self.parent = session, state, parent
         self._known, self._start = known, start
 
-    def begin(self, trial: Trial | None) -> None:
+    def begin(self, trial: PracticeTrial | None) -> None:
         """Lay a chart over the picture on the table, or over one that is chosen."""
         if self.session.study is None:
             self.session.failed.emit(tr("open a study first; the chart becomes a sheet of it"))
@@ -64,7 +64,7 @@ class OldCharts:
 
     def open(self, path: Path) -> None:
         """Open a picture in the background, and lay a chart over it."""
-        source = Source(path.name, path)
+        source = PracticeSource(path.name, path)
         self.session.told.emit(tr("Opening {name}", name=path.name))
         self.session.runner.start(
             OPEN_JOB,
@@ -73,7 +73,7 @@ class OldCharts:
             self.session.failed.emit,
         )
 
-    def lay_over(self, trial: Trial) -> None:
+    def lay_over(self, trial: PracticeTrial) -> None:
         """Ask for the lines and the names, and take the chart into the study."""
         from culmo.desk.rooms.read.old_dialog import OldChartDialog
 
@@ -85,12 +85,12 @@ class OldCharts:
         if done and sheet is not None:
             self.take_in(trial, sheet, chart)
 
-    def take_in(self, trial: Trial, sheet: Sheet, chart: OldChart) -> bool:
+    def take_in(self, trial: PracticeTrial, sheet: Sheet, chart: OldChart) -> bool:
         """The chart becomes a sheet, with the paints that are new, and is read.
 
         Parameters
         ----------
-        trial : Trial, its picture
+        trial : PracticeTrial, its picture
         sheet : Sheet, as `old_sheet` makes it of the chart
         chart : OldChart, in pixels of the picture as it is shown
         """
@@ -119,7 +119,7 @@ class OldCharts:
             return True
         return False
 
-    def _read(self, trial: Trial, placed: Placement) -> None:
+    def _read(self, trial: PracticeTrial, placed: Placement) -> None:
         """Read the sheet that has just been made, where it was laid over the picture."""
         record = self.state.record
         if record is not None:

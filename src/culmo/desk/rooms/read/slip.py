@@ -10,7 +10,7 @@ from culmo.core.paint.texture import Texture
 from culmo.desk.drawing.cell_look import CellLook
 from culmo.desk.drawing.looks import Looks, qcolor
 from culmo.desk.quiet_wheel import keep_quiet
-from culmo.desk.rooms.read.trial import ALL_DRY, ALL_WET, BY_CLOCK, LIGHT_WORDS, Trial
+from culmo.desk.rooms.read.trial import ALL_DRY, ALL_WET, BY_CLOCK, LIGHT_WORDS, PracticeTrial
 from culmo.desk.theme import STEP, px
 from culmo.desk.widgets import Entry, FactRow, Slip, Swatch, as_tip, rule, text_label, title_label
 from culmo.words import decimal, tr, trn
@@ -183,7 +183,7 @@ class ReadSlip(Slip):
         self.paper_row.setVisible(colour is not None)
         self.paper_button.setChecked(False)
 
-    def show_trial(self, trial: Trial | None) -> None:
+    def show_trial(self, trial: PracticeTrial | None) -> None:
         """Show what was found in the picture, or hide it."""
         self.trial_box.setVisible(trial is not None)
         self.practice_button.setVisible(trial is None)
@@ -210,7 +210,7 @@ class ReadSlip(Slip):
         for button in (self.next_button, self.out_button, self.take_button):
             button.setEnabled(found and not wrong and (doubtful > 0 or button is self.out_button))
 
-    def _show_drying(self, trial: Trial) -> None:
+    def _show_drying(self, trial: PracticeTrial) -> None:
         """Whether it was wet when it was taken: as the times of the strokes say, or as the painter does."""
         self.drying.setVisible(trial.reading is not None)
         wet = len(trial.wet_by_clock)

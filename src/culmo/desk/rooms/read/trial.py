@@ -15,9 +15,9 @@ from culmo.core.capture.locate import smaller
 from culmo.core.capture.phone import random_phone
 from culmo.core.capture.photo import Photo, Pixels
 from culmo.core.capture.placement import Placement
-from culmo.core.capture.quality import FAULT_WORDS, SIDE, Look, faults
+from culmo.core.capture.quality import FAULT_WORDS, SIDE, QualityLook, faults
 from culmo.core.capture.read import reading_sheet
-from culmo.core.capture.settle import Knowledge
+from culmo.core.capture.settle import KnownBefore
 from culmo.core.capture.sheet_reading import (
     DOUBT_WORDS,
     FOUND_WORDS,
@@ -62,7 +62,7 @@ WET_WORDS = tr("still wet when the picture was taken")
 
 
 @dataclass
-class Trial:
+class PracticeTrial:
     """A picture on the table of the Read room; nothing of it is in the record yet.
 
     Attributes
@@ -226,7 +226,7 @@ def _sentence(words: str) -> str:
 
 
 @dataclass(frozen=True)
-class Source:
+class PracticeSource:
     """Where a picture comes from: a file, or bytes from the clipboard or the simulated camera."""
 
     name: str
@@ -235,7 +235,7 @@ class Source:
     source: str = "photo"
 
 
-def looking(source: Source) -> Generator[float, None, list[str]]:
+def looking(source: PracticeSource) -> Generator[float, None, list[str]]:
     """What is wrong with a picture, in words: told in a moment, before the sheet is sought in it.
 
     Raises
@@ -247,17 +247,17 @@ def looking(source: Source) -> Generator[float, None, list[str]]:
     data = source.data if source.path is None else picture_file(source.path)
     size = size_of(data, source.name)
     yield 0.3
-    return [FAULT_WORDS[fault] for fault in faults(Look(thumbnail(data, source.name, SIDE), size))]
+    return [FAULT_WORDS[fault] for fault in faults(QualityLook(thumbnail(data, source.name, SIDE), size))]
 
 
 def trying(
-    source: Source,
+    source: PracticeSource,
     sheet: Sheet | None,
     paper: Array,
     expected: Mapping[str, Expected],
-    known: Knowledge | None = None,
+    known: KnownBefore | None = None,
     card: Card | None = None,
-) -> Generator[float, None, Trial]:
+) -> Generator[float, None, PracticeTrial]:
     """Open a picture and read the sheet in it; a sheet that is not found leaves the picture to look at.
 
     A card is one that may lie on the sheet's place for it.
@@ -272,21 +272,21 @@ def trying(
     photo = photo_from_bytes(data, source.name)
     yield 0.25
     preview = preview_of(photo)
-    found = tuple(faults(Look(smaller(preview, SIDE)[0], photo.size)))
-    trial = Trial(source.name, data, photo, preview, sheet, source=source.source, faults=found)
+    found = tuple(faults(QualityLook(smaller(preview, SIDE)[0], photo.size)))
+    trial = PracticeTrial(source.name, data, photo, preview, sheet, source=source.source, faults=found)
     yield 0.32
     return trial if sheet is None else (yield from read_again(trial, paper, expected, card=card, known=known))
 
 
 def read_again(
-    trial: Trial,
+    trial: PracticeTrial,
     paper: Array,
     expected: Mapping[str, Expected],
     corners: Array | None = None,
     placed: Placement | None = None,
     card: Card | None = None,
-    known: Knowledge | None = None,
-) -> Generator[float, None, Trial]:
+    known: KnownBefore | None = None,
+) -> Generator[float, None, PracticeTrial]:
     """Read the picture once more: with corners given by hand, a nudged placement, or a reference card.
 
     Gives a new trial, since this one may be on view meanwhile. Where it can not be done, what was read before stands,
@@ -305,13 +305,13 @@ def read_again(
     return replace(trial, reading=reading, problem=reading.wrong, card=card, taken=set(), light=light)
 
 
-def lit(known: Knowledge | None, settings: "Settings | None") -> Knowledge | None:
+def lit(known: KnownBefore | None, settings: "Settings | None") -> KnownBefore | None:
     """What is known beside a picture, with the light that the painter said last."""
     light = settings.light if settings is not None else ""
-    return replace(known or Knowledge(), light=light) if light in LIGHT_WORDS and light else known
+    return replace(known or KnownBefore(), light=light) if light in LIGHT_WORDS and light else known
 
 
-def given_place(trial: Trial) -> Placement | None:
+def given_place(trial: PracticeTrial) -> Placement | None:
     """Where the sheet lies, if the painter gave that; else it is found again."""
     reading = trial.reading
     return reading.placement if reading is not None and reading.by in GIVEN else None
@@ -354,7 +354,7 @@ def preview_of(photo: Photo) -> Pixels:
     return np.ascontiguousarray(np.round(rgb * 255.0).astype(np.uint8))
 
 
-def note_wet(trial: Trial, study: Study, sheet_id: int) -> None:
+def note_wet(trial: PracticeTrial, study: Study, sheet_id: int) -> None:
     """Find the cells that had not dried when the picture was taken."""
     taken = trial.photo.taken.isoformat() if trial.photo.taken else study.clock()
     trial.wet_by_clock = frozenset(wet_cells(study, sheet_id, taken))
@@ -362,7 +362,7 @@ def note_wet(trial: Trial, study: Study, sheet_id: int) -> None:
 
 def practice(
     record: SheetRecord, estimate: "Estimate", grain: Callable[[str], float], taken: datetime, seed: int
-) -> Generator[float, None, Source]:
+) -> Generator[float, None, PracticeSource]:
     """A practice photo: the sheet as an imperfect hand would paint it and an ordinary phone would see it, which sees not
     as the eye does and bends what it saw.
 
@@ -393,4 +393,4 @@ def practice(
     seen = photograph(record.sheet, colours, shot, rng, grains)
     yield 0.9
     data = jpeg_bytes(phone.developed(seen.pixels), taken, seen.wide)
-    return Source(tr("practice photo.jpg"), None, data, PRACTICE)
+    return PracticeSource(tr("practice photo.jpg"), None, data, PRACTICE)

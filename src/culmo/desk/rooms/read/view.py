@@ -24,7 +24,7 @@ from culmo.core.capture.card import Card
 from culmo.core.capture.judge import Expected, expected_colours
 from culmo.core.capture.placement import Placement
 from culmo.core.capture.sample import bare_paper
-from culmo.core.capture.settle import Knowledge
+from culmo.core.capture.settle import KnownBefore
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import lab_from_text
@@ -44,7 +44,7 @@ from culmo.desk.rooms.read.model import shift_words, taken_readings
 from culmo.desk.rooms.read.old_acts import OldCharts
 from culmo.desk.rooms.read.picture import SheetPicture
 from culmo.desk.rooms.read.slip import ReadSlip
-from culmo.desk.rooms.read.trial import Source, Trial
+from culmo.desk.rooms.read.trial import PracticeSource, PracticeTrial
 from culmo.desk.rooms.read.typed import TypedColours
 from culmo.desk.session import Session
 from culmo.desk.settings import Settings
@@ -79,7 +79,7 @@ class ReadRoom(Room):
     def __init__(self, session: Session, state: SheetState, settings: Settings | None = None) -> None:
         super().__init__()
         self.session, self.state, self.settings = session, state, settings
-        self.trial: Trial | None = None
+        self.trial: PracticeTrial | None = None
         self._waits = False  # what was read was not looked at yet
         self.typed = TypedColours(session, state)
         self._card: Card | None = None
@@ -302,15 +302,15 @@ class ReadRoom(Room):
 
     def open_picture(self, path: Path) -> None:
         """Open a picture and read the sheet in it, in the background."""
-        self._try(Source(path.name, path))
+        self._try(PracticeSource(path.name, path))
 
     def open_kept(self, name: str, data: bytes) -> None:
         """Open a picture that the study keeps, and read the sheet in it once more."""
-        self._try(Source(name, None, data))
+        self._try(PracticeSource(name, None, data))
 
     def open_image(self, image: QImage, name: str = "pasted picture.png") -> None:
         """Read a picture that came from the clipboard."""
-        self._try(Source(name, None, png_bytes(image)))
+        self._try(PracticeSource(name, None, png_bytes(image)))
 
     def paste(self) -> None:
         """What the clipboard holds: a picture, or a picture's file."""
@@ -335,14 +335,14 @@ class ReadRoom(Room):
         take = partial(trials.practice, record, estimate, known.grains, taken, seed)
         self.session.runner.start(JOB, take, self._try, self.session.failed.emit)
 
-    def _known(self) -> tuple[np.ndarray, dict[str, Expected], Knowledge | None]:
+    def _known(self) -> tuple[np.ndarray, dict[str, Expected], KnownBefore | None]:
         """The bare paper's colour, what the sheet's cells should look like, and all that was learned beside it."""
         record, prediction = self.state.record, self.state.prediction
         expected = expected_colours(record.sheet.cells, prediction) if record and prediction else {}
         bare = bare_paper(records.bare_readings(self.session.file))
         return bare, expected, trials.lit(self.session.learning.knowledge(), self.settings)
 
-    def _try(self, source: Source) -> None:
+    def _try(self, source: PracticeSource) -> None:
         if self.session.study is None:
             self.session.failed.emit(tr("open a study first; a picture is read for one of its sheets"))
             return
@@ -353,7 +353,7 @@ class ReadRoom(Room):
         card = trials.usual_card(sheet, self.settings)
         self._start(lambda: trials.trying(source, sheet, paper, expected, known, card))
 
-    def _start(self, read: Callable[[], Generator[float, None, Trial]]) -> None:
+    def _start(self, read: Callable[[], Generator[float, None, PracticeTrial]]) -> None:
         self.session.runner.start(JOB, read, self._tried, self.session.failed.emit)
 
     def _looked(self, faults: list[str]) -> None:
@@ -361,7 +361,7 @@ class ReadRoom(Room):
         if faults and self.session.runner.busy(JOB):
             self.session.told.emit("; ".join(word[:1].upper() + word[1:] for word in faults))
 
-    def _tried(self, trial: Trial) -> None:
+    def _tried(self, trial: PracticeTrial) -> None:
         self.session.told.emit("")  # it is no longer being read
         record = self.state.record
         if trial.sheet != (record.sheet if record is not None else None):
@@ -392,7 +392,7 @@ class ReadRoom(Room):
             self._waits = waits
             self.waiting.emit(waits)
 
-    def _tell_problem(self, trial: Trial) -> None:
+    def _tell_problem(self, trial: PracticeTrial) -> None:
         if trial.problem:
             lost = trial.reading is None
             text = _LOST.format(problem=trial.problem.rstrip(".?")) if lost else trial.problem
@@ -411,7 +411,7 @@ class ReadRoom(Room):
                 self.session.failed.emit,
             )
 
-    def _read_again(self, trial: Trial) -> None:
+    def _read_again(self, trial: PracticeTrial) -> None:
         if self.trial is not None and trial.photo is self.trial.photo:
             self.trial, self._card = trial, None
             self._tell_problem(trial)
@@ -523,7 +523,7 @@ class ReadRoom(Room):
         """The selected cell is good in spite of the doubt."""
         self._decide(lambda trial, cell: trial.take(cell))
 
-    def _decide(self, act: Callable[[Trial, str], None]) -> None:
+    def _decide(self, act: Callable[[PracticeTrial, str], None]) -> None:
         if self.trial is not None and self.trial.of(self.state.current) is not None:
             act(self.trial, self.state.current)
             self.refresh()

@@ -197,7 +197,7 @@ def nature_words(labels: Sequence[Label]) -> str:
 
 
 @dataclass(frozen=True)
-class Change:
+class SetChange:
     """A change of the palette at hand.
 
     Attributes
@@ -218,7 +218,7 @@ def _points(change: float) -> str:
 
 def changes_of(
     places: Sequence[int], mixes: Mixes, reach: Reach, conditions: Conditions
-) -> dict[str, list[Change]]:
+) -> dict[str, list[SetChange]]:
     """Swaps that cost least, paints that add most, and what dropping each would cost; none breaks a condition.
 
     Parameters
@@ -235,9 +235,11 @@ def changes_of(
     less = [i for i, place in enumerate(places) if rules.lets(places, out=place)] if len(places) > 1 else []
     drops = sorted(less, key=lambda i: -change.drop[i])[:4]
     return {
-        "swap": [Change(names[s.out], names[s.into], _points(s.change)) for s in change.best_swaps(4, rules)],
-        "add": [Change("", names[i], _points(float(change.add[i]))) for i in adds],
-        "drop": [Change(names[places[i]], "", _points(float(change.drop[i]))) for i in drops],
+        "swap": [
+            SetChange(names[s.out], names[s.into], _points(s.change)) for s in change.best_swaps(4, rules)
+        ],
+        "add": [SetChange("", names[i], _points(float(change.add[i]))) for i in adds],
+        "drop": [SetChange(names[places[i]], "", _points(float(change.drop[i]))) for i in drops],
     }
 
 

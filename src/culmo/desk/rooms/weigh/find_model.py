@@ -43,7 +43,7 @@ _WASHES = (FULL, 0.5, TINT)
 
 
 @dataclass(frozen=True)
-class Painted:
+class PaintedCell:
     """A mix as it was read.
 
     Attributes
@@ -68,14 +68,14 @@ class Sought:
     name : str, empty for a bare colour
     paint : str, a paint of the box that is to be replaced; empty for none
     code : str, a pigment of the table that one does not own; empty for none
-    cell : Painted, the cell that is looked for; None where it is none
+    cell : PaintedCell, the cell that is looked for; None where it is none
     """
 
     lab: Lab
     name: str = ""
     paint: str = ""
     code: str = ""
-    cell: Painted | None = None
+    cell: PaintedCell | None = None
 
     @property
     def texture(self) -> tuple[float, float] | None:
@@ -89,12 +89,12 @@ class Alike:
 
     Attributes
     ----------
-    painted : Painted
+    painted : PaintedCell
     away : float, CIEDE2000
     apart : float, with what its texture differs by, where both are known
     """
 
-    painted: Painted
+    painted: PaintedCell
     away: float
     apart: float
 
@@ -160,7 +160,7 @@ class Known:
     grain : function from a recipe to how much it granulates
     settled : Grains that pictures taught; None where labels and table are all
     said : function from a paint's name to how much it is said to granulate, 0..1
-    painted : sequence of Painted
+    painted : sequence of PaintedCell
     limits : Limits, from where on the painter calls a wash granulating
     """
 
@@ -170,7 +170,7 @@ class Known:
     grain: Callable[[Recipe], float] = lambda _: 0.05
     settled: Grains | None = None
     said: Callable[[str], float] = lambda _: 0.05
-    painted: Sequence[Painted] = ()
+    painted: Sequence[PaintedCell] = ()
     limits: Limits = USUAL
 
 
@@ -251,7 +251,7 @@ def _so_grained(
     return [advised[place] for place in fits[:_LISTED]], [settlings[place] for place in fits[:_LISTED]]
 
 
-def _alike(sought: Sought, painted: Sequence[Painted]) -> list[Alike]:
+def _alike(sought: Sought, painted: Sequence[PaintedCell]) -> list[Alike]:
     """What was painted and is near: by colour, and by texture where that is known of both."""
     if not painted:
         return []
@@ -321,14 +321,14 @@ class ListAnswer:
     ----------
     name : str, of the list
     wanted : list of (name, (L, a, b))
-    painted : list of Painted
+    painted : list of PaintedCell
     served : list of Served, for each wanted colour
     useful : list of (place in painted, how many it serves besides those before it)
     """
 
     name: str
     wanted: list[tuple[str, Lab]]
-    painted: list[Painted]
+    painted: list[PaintedCell]
     served: list[Served]
     useful: list[tuple[int, int]]
 
@@ -345,14 +345,14 @@ class ListAnswer:
         )  # fmt: skip
 
 
-def serving(name: str, wanted: Sequence[tuple[str, Lab]], painted: Sequence[Painted]) -> ListAnswer:
+def serving(name: str, wanted: Sequence[tuple[str, Lab]], painted: Sequence[PaintedCell]) -> ListAnswer:
     """Which painted mixes serve a whole list of wanted colours.
 
     Parameters
     ----------
     name : str, of the list
     wanted : sequence of (name, (L, a, b))
-    painted : sequence of Painted
+    painted : sequence of PaintedCell
     """
     asked = np.array([lab for _, lab in wanted], dtype=float).reshape(-1, 3)
     there = np.array([entry.lab for entry in painted], dtype=float).reshape(-1, 3)

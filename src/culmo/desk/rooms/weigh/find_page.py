@@ -31,7 +31,7 @@ from culmo.desk.mix_acts import MixActs
 from culmo.desk.picture_view import PICTURES
 from culmo.desk.quiet_wheel import keep_quiet
 from culmo.desk.rooms.box.model import describe, lab_text
-from culmo.desk.rooms.weigh.find_model import Answer, Known, Painted, Sought, answering, serving
+from culmo.desk.rooms.weigh.find_model import Answer, Known, PaintedCell, Sought, answering, serving
 from culmo.desk.rooms.weigh.find_results import PickDialog, Results
 from culmo.desk.rooms.weigh.page import WeighPage
 from culmo.desk.rooms.weigh.settling import GRAINS, grain_tip
@@ -236,7 +236,9 @@ class FindPage(WeighPage):
         else:
             self.look_for(what.lab, what.name)
 
-    def look_for(self, lab: tuple[float, float, float], name: str = "", cell: Painted | None = None) -> None:
+    def look_for(
+        self, lab: tuple[float, float, float], name: str = "", cell: PaintedCell | None = None
+    ) -> None:
         """Look for a colour; for that of a cell, and its texture where a picture shows it."""
         self._begin(Sought(lab, name, cell=cell))
 
@@ -274,7 +276,7 @@ class FindPage(WeighPage):
         )
         self._show_recipe(self.recipe)
 
-    def _painted(self) -> list[Painted]:
+    def _painted(self) -> list[PaintedCell]:
         """What was painted and read, with what pictures showed of its texture."""
         study = self.session.study
         if study is None:
@@ -282,7 +284,9 @@ class FindPage(WeighPage):
         seen: dict[str, tuple[float, float]] = {}
         for one in seen_textures(study):  # the latest first
             seen.setdefault(str(one.recipe), (one.texture.contrast, one.texture.parting))
-        return [Painted(recipe, lab, seen.get(str(recipe))) for recipe, lab in records.painted_mixes(study)]
+        return [
+            PaintedCell(recipe, lab, seen.get(str(recipe))) for recipe, lab in records.painted_mixes(study)
+        ]
 
     def _begin(self, sought: Sought) -> None:
         self.sought, self.asked_list = sought, ""

@@ -23,7 +23,7 @@ from culmo.desk.listing import Listing
 from culmo.desk.picture_view import PictureView
 from culmo.desk.real_paint import real_of
 from culmo.desk.rooms.box.model import describe
-from culmo.desk.rooms.weigh.find_model import Answer, ListAnswer, Painted
+from culmo.desk.rooms.weigh.find_model import Answer, ListAnswer, PaintedCell
 from culmo.desk.rooms.weigh.mix_row import MixRow
 from culmo.desk.rooms.weigh.settling import settling_words
 from culmo.desk.session import Session
@@ -229,7 +229,7 @@ class Results(Listing):
         self.end()
 
     def _painted(
-        self, entry: Painted, words: str, number: str, beside: QColor | None = None, tip: str = ""
+        self, entry: PaintedCell, words: str, number: str, beside: QColor | None = None, tip: str = ""
     ) -> None:
         row = MixRow(
             qcolor(np.array(entry.lab)),

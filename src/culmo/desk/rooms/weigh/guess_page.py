@@ -27,8 +27,8 @@ from culmo.core.palette.guess import (
     PARTS_OF,
     SEEN_RIGHT,
     WHICH,
+    GuessQuestion,
     Material,
-    Question,
     ask,
     missed_by,
     mixed,
@@ -94,7 +94,7 @@ class GuessPage(WeighPage):
     def __init__(self, session: Session, weighing: Weighing, acts: MixActs) -> None:
         super().__init__(session, weighing)
         self.rng = np.random.default_rng()
-        self.question: Question | None = None
+        self.question: GuessQuestion | None = None
         self.done = False
         self._material: Material | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -321,7 +321,7 @@ class GuessPage(WeighPage):
 
     # ---- what is shown
 
-    def _lay_paints(self, question: Question) -> None:
+    def _lay_paints(self, question: GuessQuestion) -> None:
         clear_layout(self.paints_row)
         self._taken = []
         large = 0 < len(question.candidates) <= max(CANDIDATES)
@@ -350,7 +350,7 @@ class GuessPage(WeighPage):
             self._show_parts()
         self._show_act()
 
-    def _show_head(self, question: Question) -> None:
+    def _show_head(self, question: GuessQuestion) -> None:
         """What is given, and what is asked."""
         strokes = question.kind in (WHICH, PARTS)
         self.pair.setVisible(strokes)
@@ -386,7 +386,7 @@ class GuessPage(WeighPage):
             self.asked_words.setText(tr("{what}, still wet", what=capital(spoken_recipe(question.recipe))))
             self.asks.setText(tr("Which of these is it when it is dry?"))
 
-    def _show_truth(self, chip: Swatch, question: Question) -> None:
+    def _show_truth(self, chip: Swatch, question: GuessQuestion) -> None:
         """What is asked about: its real paint where a picture showed it."""
         L, a, b = (float(value) for value in question.lab)
         if question.truth.painted:
@@ -471,7 +471,7 @@ class GuessPage(WeighPage):
         self._show_score()
         self.answered.emit(away)
 
-    def _tell(self, question: Question, answer: Answer, away: float) -> None:
+    def _tell(self, question: GuessQuestion, answer: Answer, away: float) -> None:
         truth = spoken_recipe(question.recipe.with_wash(1.0))
         difference = capital(apart_words(away))
         right = away < 0.05

@@ -10,7 +10,7 @@ from culmo.desk.rooms.weigh.palette_slip import KeptSlip
 from culmo.desk.rooms.weigh.weighing import Weighing
 from culmo.desk.session import Session
 from culmo.study import palette_acts
-from culmo.study.mix_acts import Worth, let_go_of, mixes_worth_keeping
+from culmo.study.mix_acts import MixWorth, let_go_of, mixes_worth_keeping
 from culmo.study.palette_acts import KeptPalette, kept_palettes
 from culmo.words import tr
 
@@ -76,7 +76,7 @@ class KeptActs:
         with self.session.guarded():
             self.session.do(palette_acts.drop_palette(self.session.file, palette_id))
 
-    def let_go_of_mix(self, worth: Worth) -> None:
+    def let_go_of_mix(self, worth: MixWorth) -> None:
         """A mix is no longer among those worth keeping."""
         with self.session.guarded():
             self.session.do(let_go_of(self.session.file, worth))

@@ -83,7 +83,7 @@ COUNTS = (tr("Two or three paints"), tr("Two paints"), tr("Three paints"))
 
 
 @dataclass(frozen=True)
-class Asked:
+class PairsAsked:
     """What the mixes must be like.
 
     Attributes
@@ -127,7 +127,7 @@ class Listed:
         return [row for row in self.rows if isinstance(row, Idea)]
 
 
-def listed_ideas(topic: Topic, ideas: Ideas, labels: Mapping[str, Label], asked: Asked) -> Listed:
+def listed_ideas(topic: Topic, ideas: Ideas, labels: Mapping[str, Label], asked: PairsAsked) -> Listed:
     """What stands under a topic.
 
     Parameters
@@ -135,7 +135,7 @@ def listed_ideas(topic: Topic, ideas: Ideas, labels: Mapping[str, Label], asked:
     topic : Topic with kinds
     ideas : Ideas of the box
     labels : from folded name to Label
-    asked : Asked
+    asked : PairsAsked
     """
     rows: list[Idea | str] = []
     count, note = 0, ""
@@ -160,7 +160,7 @@ def listed_ideas(topic: Topic, ideas: Ideas, labels: Mapping[str, Label], asked:
     return Listed(tuple(rows), count, note)
 
 
-def _fits(idea: Idea, labels: Mapping[str, Label], asked: Asked) -> bool:
+def _fits(idea: Idea, labels: Mapping[str, Label], asked: PairsAsked) -> bool:
     names = [name.casefold() for name in idea.names]
     if asked.in_hand is not None and not asked.in_hand & set(names):
         return False
@@ -179,7 +179,7 @@ def _fits(idea: Idea, labels: Mapping[str, Label], asked: Asked) -> bool:
 
 
 def listed_alike(
-    pairs: Sequence[AlikePair], labels: Mapping[str, Label], asked: Asked, lab_of: Mapping[str, Array]
+    pairs: Sequence[AlikePair], labels: Mapping[str, Label], asked: PairsAsked, lab_of: Mapping[str, Array]
 ) -> Listed:
     """Paints that are alike, as rows.
 
@@ -187,7 +187,7 @@ def listed_alike(
     ----------
     pairs : sequence of AlikePair, the nearest first
     labels : from folded name to Label
-    asked : Asked
+    asked : PairsAsked
     lab_of : from folded name to the (3,) float of the paint's masstone
     """
     rows = []

@@ -48,8 +48,8 @@ from culmo.desk.rooms.weigh.pairs_model import (
     TOPICS,
     VARIOUS,
     WARM,
-    Asked,
     Listed,
+    PairsAsked,
     character_words,
     count_words,
     idea_title,
@@ -335,7 +335,7 @@ class PairsPage(WeighPage):
         """What is looked for."""
         return TOPICS[self.topics.current].key
 
-    def asked(self) -> Asked:
+    def asked(self) -> PairsAsked:
         """What the mixes must be like."""
         on = {key: chip.isChecked() for key, chip in self.chips.items()}
         hand = (
@@ -346,7 +346,7 @@ class PairsPage(WeighPage):
             order = VARIOUS
         count, grain = self.count_box.currentIndex(), self.grain_box.currentIndex()
         limits = self.session.real_paint.limits if self.session.study is not None else USUAL
-        return Asked(hand, on["clear"], on["lightfast"], on["single"], count, order, grain, limits)
+        return PairsAsked(hand, on["clear"], on["lightfast"], on["single"], count, order, grain, limits)
 
     def refresh(self) -> None:
         """Show the mixes of the topic."""

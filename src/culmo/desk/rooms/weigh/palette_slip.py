@@ -11,13 +11,13 @@ from culmo.core.paint.recipe import spoken_recipe
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.guard import guarded
 from culmo.desk.listing import sized_swatch
-from culmo.desk.rooms.weigh.fewer_model import Change
+from culmo.desk.rooms.weigh.fewer_model import SetChange
 from culmo.desk.rooms.weigh.palette_rows import ReachMap
 from culmo.desk.session import Session
 from culmo.desk.theme import px
 from culmo.desk.widgets import Entry, Slip, as_tip, clear_layout, rule, text_label, title_label
 from culmo.desk.wrap_row import WrapRow
-from culmo.study.mix_acts import Worth
+from culmo.study.mix_acts import MixWorth
 from culmo.study.palette_acts import KeptPalette, Wanted
 from culmo.words import tr
 
@@ -172,7 +172,7 @@ class PaletteSlip(Slip):
         self.after.setEnabled(place < count - 1)
         self.tie_words.setText(tr("{value} of {count}, {words}", value=place + 1, count=count, words=words))
 
-    def show_changes(self, changes: dict[str, list[Change]]) -> None:
+    def show_changes(self, changes: dict[str, list[SetChange]]) -> None:
         """What single changes would do."""
         clear_layout(self.changes)
         for kind, entries in changes.items():
@@ -183,7 +183,7 @@ class PaletteSlip(Slip):
                 self.changes.addWidget(self._change(change))
         self.lay_out()
 
-    def _change(self, change: Change) -> QWidget:
+    def _change(self, change: SetChange) -> QWidget:
         row = ChangeRow(self.session, change)
         row.clicked.connect(lambda: self.change_wanted.emit(change.out, change.into))
         return row
@@ -204,7 +204,7 @@ class PaletteSlip(Slip):
 class ChangeRow(QToolButton):
     """A change: a stroke in the place of another, and what that changes."""
 
-    def __init__(self, session: Session, change: Change) -> None:
+    def __init__(self, session: Session, change: SetChange) -> None:
         super().__init__()
         self.setObjectName("tab")
         self.setStyleSheet("QToolButton#tab { margin: 0; padding: 0; }")
@@ -253,7 +253,7 @@ class KeptSlip(Slip):
         self.lines.addLayout(self.rows)
         self.lines.addStretch(1)
 
-    def show_kept(self, kept: Sequence[tuple[KeptPalette, str]], mixes: Sequence[Worth]) -> None:
+    def show_kept(self, kept: Sequence[tuple[KeptPalette, str]], mixes: Sequence[MixWorth]) -> None:
         """Show the palettes, the latest first, with how they do now; then the mixes."""
         clear_layout(self.rows)
         if not kept:
@@ -279,7 +279,7 @@ class KeptSlip(Slip):
             self.rows.addWidget(self._mix(worth))
         self.lay_out()
 
-    def _mix(self, worth: Worth) -> QWidget:
+    def _mix(self, worth: MixWorth) -> QWidget:
         """A mix: its colour as it was read, else as it is predicted, and what may be done with it."""
         widget = QWidget()
         across = QHBoxLayout(widget)

@@ -30,17 +30,16 @@ from culmo.desk.guard import guarded
 from culmo.desk.rooms.weigh.side_model import (
     CHIPS,
     SHEET,
+    Compared,
     HueRow,
     PlaceRow,
-    Spot,
-    Thing,
+    SideSpot,
     by_hue,
     compared,
 )
 from culmo.desk.session import Session
 from culmo.desk.theme import PAPER, px, sans, text_scale
-from culmo.desk.things import NONE, mix_thing
-from culmo.desk.things import Thing as Shown
+from culmo.desk.things import NONE, Thing, mix_thing
 from culmo.desk.widgets import as_tip, draw_edge
 from culmo.desk.zoom_tool import pixels_a_mm
 from culmo.desk.zoom_view import ZoomView
@@ -58,7 +57,7 @@ class _Drawn:
     """A colour where it is drawn, in usual lengths; its box may go beyond the column that it is seen in."""
 
     box: QRectF
-    spot: Spot
+    spot: SideSpot
     column: QRectF
 
     @property
@@ -77,11 +76,11 @@ class SideBoard(ZoomView):
         super().__init__()
         self.session = session
         self.mode = HUE
-        self.things: list[Thing] = []
+        self.things: list[Compared] = []
         self.hues: list[HueRow] = []
         self.places: list[PlaceRow] = []
-        self.current: Spot | None = None
-        self._strokes: dict[str, Spot] = {}  # of each paint whose stroke is drawn
+        self.current: SideSpot | None = None
+        self._strokes: dict[str, SideSpot] = {}  # of each paint whose stroke is drawn
         self._drawn: list[_Drawn] = []
         self._sheets: dict[int, Seen] = {}
         self._shares: dict[
@@ -92,7 +91,7 @@ class SideBoard(ZoomView):
         self.setAccessibleName(tr("Things side by side"))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.MinimumExpanding)
 
-    def show_things(self, things: list[Thing], mode: int) -> None:
+    def show_things(self, things: list[Compared], mode: int) -> None:
         """Show other things, or in another way."""
         if mode != self.mode or [one.choice for one in things] != [one.choice for one in self.things]:
             self.zoom.fit()
@@ -117,7 +116,7 @@ class SideBoard(ZoomView):
             QRectF(left + i * width, 0.0, width - 8.0, usual_height(self)) for i in range(len(self.things))
         ]
 
-    def _spots_of_paints(self) -> dict[str, Spot]:
+    def _spots_of_paints(self) -> dict[str, SideSpot]:
         """The full wash of each paint of palettes and boxes, as it is predicted."""
         estimate = self.session.learning.estimate
         names = dict.fromkeys(name for one in self.things if one.choice.kind != SHEET for name in one.paints)
@@ -126,7 +125,7 @@ class SideBoard(ZoomView):
             return {}
         recipes = [mix([name]) for name in known]
         return {
-            name: Spot("", recipe, (float(L), float(a), float(b)), recorded=False)
+            name: SideSpot("", recipe, (float(L), float(a), float(b)), recorded=False)
             for name, recipe, (L, a, b) in zip(known, recipes, predict_lab(estimate, recipes), strict=True)
         }
 
@@ -172,7 +171,7 @@ class SideBoard(ZoomView):
         ) * self._shares.get(first, 1.0)
         return pixels_a_mm(self) / (fitted * text_scale())
 
-    def _sheet(self, thing: Thing) -> Seen:
+    def _sheet(self, thing: Compared) -> Seen:
         """A sheet with all that is known of it, looked up once while it is on view."""
         key = thing.choice.key
         if key not in self._sheets:
@@ -202,7 +201,7 @@ class SideBoard(ZoomView):
     def thing_count(self) -> int:
         return len(self._drawn)
 
-    def thing(self, place: int) -> Shown:
+    def thing(self, place: int) -> Thing:
         spot = self._drawn[place].spot
         read = spot.lab if spot.recorded else None
         return mix_thing(self.session.learning.looks, spot.recipe, read=read)
@@ -221,7 +220,7 @@ class SideBoard(ZoomView):
     def choose_thing(self, place: int) -> None:
         self._choose(self._drawn[place].spot if place != NONE else None)
 
-    def _choose(self, spot: Spot | None) -> None:
+    def _choose(self, spot: SideSpot | None) -> None:
         self.current = spot
         self.update()
         tell_current(self)
@@ -259,7 +258,7 @@ class SideBoard(ZoomView):
         side = Qt.AlignmentFlag.AlignRight if right else Qt.AlignmentFlag.AlignLeft
         painter.drawText(box, Qt.AlignmentFlag.AlignVCenter | side, text)
 
-    def _chip(self, painter: QPainter, box: QRectF, spot: Spot) -> None:
+    def _chip(self, painter: QPainter, box: QRectF, spot: SideSpot) -> None:
         if spot.recorded:
             fill_read(painter, box, spot.lab, self.session.learning.looks, spot.patch)
         else:
@@ -302,7 +301,7 @@ class SideBoard(ZoomView):
                 self._draw_strokes(painter, column, thing)
             painter.restore()
 
-    def _draw_sheet(self, painter: QPainter, column: QRectF, thing: Thing, share: float) -> None:
+    def _draw_sheet(self, painter: QPainter, column: QRectF, thing: Compared, share: float) -> None:
         seen = self._sheet(thing)
         sheet, looks = seen.record.sheet, seen.looks
         box, middle = _inside(self._placed(column)), column.center()
@@ -324,7 +323,7 @@ class SideBoard(ZoomView):
                 x, y, width, height = cell.box_mm
                 self._drawn.append(_Drawn(transform.mapRect(QRectF(x, y, width, height)), spot, column))
 
-    def _draw_strokes(self, painter: QPainter, column: QRectF, thing: Thing) -> None:
+    def _draw_strokes(self, painter: QPainter, column: QRectF, thing: Compared) -> None:
         looks, ratio, near = self.session.learning.looks, fine_ratio(self), self.zoom.factor
         place = self._placed(column)
         height = min(44.0 * near, (place.height() - 8.0) / max(1, len(thing.paints)) - 18.0)
@@ -369,7 +368,7 @@ class SideBoard(ZoomView):
         else:
             event.ignore()  # the rows are scrolled
 
-    def _at(self, where: QPointF) -> Spot | None:
+    def _at(self, where: QPointF) -> SideSpot | None:
         return next((one.spot for one in self._drawn if one.seen.contains(where)), None)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

@@ -27,7 +27,7 @@ Lab = tuple[float, float, float]
 
 
 @dataclass(frozen=True)
-class Choice:
+class SideChoice:
     """Something that can be put beside others.
 
     Attributes
@@ -43,7 +43,7 @@ class Choice:
 
 
 @dataclass(frozen=True)
-class Spot:
+class SideSpot:
     """A colour of a thing.
 
     Attributes
@@ -68,24 +68,24 @@ class Spot:
 
 
 @dataclass(frozen=True)
-class Thing:
+class Compared:
     """A sheet, a palette or a box, with its colours."""
 
-    choice: Choice
-    spots: list[Spot]
+    choice: SideChoice
+    spots: list[SideSpot]
     paints: tuple[str, ...] = ()
     words: str = ""
-    by_place: Mapping[str, Spot] = field(default_factory=dict)
+    by_place: Mapping[str, SideSpot] = field(default_factory=dict)
 
 
-def choices(study: Study, box_name: str) -> list[Choice]:
+def choices(study: Study, box_name: str) -> list[SideChoice]:
     """What can be put side by side: sheets, kept palettes, the box in use."""
-    found = [Choice(SHEET, sheet_id, title) for sheet_id, title in sheet_titles(study)]
-    found += [Choice(PALETTE, palette.id, palette.name) for palette in kept_palettes(study)]
-    return [*found, Choice(BOX, 0, box_name)]
+    found = [SideChoice(SHEET, sheet_id, title) for sheet_id, title in sheet_titles(study)]
+    found += [SideChoice(PALETTE, palette.id, palette.name) for palette in kept_palettes(study)]
+    return [*found, SideChoice(BOX, 0, box_name)]
 
 
-def sheet_thing(study: Study, choice: Choice, estimate: Estimate | None) -> Thing:
+def sheet_thing(study: Study, choice: SideChoice, estimate: Estimate | None) -> Compared:
     """A sheet with its colours: as read, else as predicted."""
     record = sheet_record(study, choice.key)
     rows = read_cells(study, choice.key)
@@ -103,17 +103,17 @@ def sheet_thing(study: Study, choice: Choice, estimate: Estimate | None) -> Thin
                 e.id: (float(L), float(a), float(b)) for e, (L, a, b) in zip(known, lab, strict=True)
             }
     spots = [
-        Spot(e.cell.id, e.cell.recipe, read.get(e.id) or predicted[e.id], e.id in read, real.get(e.id))
+        SideSpot(e.cell.id, e.cell.recipe, read.get(e.id) or predicted[e.id], e.id in read, real.get(e.id))
         for e in plain
         if e.id in read or e.id in predicted
     ]
     names = tuple(dict.fromkeys(name for spot in spots for name in spot.recipe.names))
     recorded = sum(spot.recorded for spot in spots)
     words = tr("{n} mixes, {recorded} read", n=len(spots), recorded=recorded)
-    return Thing(choice, spots, names, words, {spot.place: spot for spot in spots})
+    return Compared(choice, spots, names, words, {spot.place: spot for spot in spots})
 
 
-def palette_thing(choice: Choice, paints: Sequence[str], lattice: Lattice) -> Thing:
+def palette_thing(choice: SideChoice, paints: Sequence[str], lattice: Lattice) -> Compared:
     """A palette with the most vivid mix in each hue and each step of lightness."""
     wanted = {name.casefold() for name in paints}
     inside = np.array([name.casefold() in wanted for name in lattice.names])
@@ -121,7 +121,7 @@ def palette_thing(choice: Choice, paints: Sequence[str], lattice: Lattice) -> Th
     rows = np.flatnonzero(fits)
     names = tuple(name for name, there in zip(lattice.names, inside, strict=True) if there)
     if not len(rows):
-        return Thing(choice, [], names, tr("none of its paints is in the box in use"))
+        return Compared(choice, [], names, tr("none of its paints is in the box in use"))
     washes = lattice.lab.shape[1]
     lab = lattice.lab[rows].reshape(-1, 3).astype(float)
     klass = class_of(lab)
@@ -131,11 +131,13 @@ def palette_thing(choice: Choice, paints: Sequence[str], lattice: Lattice) -> Th
     for i in np.argsort(chroma_of(lab), kind="stable"):
         best[int(slot[i])] = int(i)  # the last, most vivid one stays
     spots = [
-        Spot("", lattice.recipe(int(rows[i // washes]), i % washes), (float(L), float(a), float(b)), False)
+        SideSpot(
+            "", lattice.recipe(int(rows[i // washes]), i % washes), (float(L), float(a), float(b)), False
+        )
         for i in best.values()
         for L, a, b in [lab[i]]
     ]
-    return Thing(choice, spots, names, tr("{n} paints: {what}", n=len(names), what=", ".join(names)))
+    return Compared(choice, spots, names, tr("{n} paints: {what}", n=len(names), what=", ".join(names)))
 
 
 @dataclass(frozen=True)
@@ -143,20 +145,20 @@ class HueRow:
     """Colours of one hue, those of each thing from light to dark."""
 
     title: str
-    spots: list[list[Spot]]
+    spots: list[list[SideSpot]]
 
 
-def by_hue(things: Sequence[Thing], chips: int = CHIPS) -> list[HueRow]:
+def by_hue(things: Sequence[Compared], chips: int = CHIPS) -> list[HueRow]:
     """The colours of things aligned by hue, so that the greens stand beside the greens.
 
     Parameters
     ----------
-    things : sequence of Thing
+    things : sequence of Compared
     chips : int, how many of a hue are shown of each; the most vivid of them
     """
-    sorted_out: list[dict[int, list[Spot]]] = []
+    sorted_out: list[dict[int, list[SideSpot]]] = []
     for thing in things:
-        groups: dict[int, list[Spot]] = {}
+        groups: dict[int, list[SideSpot]] = {}
         if thing.spots:
             for spot, klass in zip(
                 thing.spots, class_of(np.array([s.lab for s in thing.spots])), strict=True
@@ -171,7 +173,7 @@ def by_hue(things: Sequence[Thing], chips: int = CHIPS) -> list[HueRow]:
     return rows
 
 
-def _shown(spots: list[Spot], chips: int) -> list[Spot]:
+def _shown(spots: list[SideSpot], chips: int) -> list[SideSpot]:
     vivid = sorted(spots, key=lambda spot: -float(np.hypot(*spot.lab[1:])))[:chips]
     return sorted(vivid, key=lambda spot: -spot.lab[0])
 
@@ -183,12 +185,12 @@ class PlaceRow:
     Attributes
     ----------
     place : str, the cell's id or the mix
-    spots : a Spot for each thing, None where it has none
+    spots : a SideSpot for each thing, None where it has none
     away : float, CIEDE2000, the greatest difference from the first; nan where there is nothing to compare
     """
 
     place: str
-    spots: list[Spot | None]
+    spots: list[SideSpot | None]
     away: float
 
     @property
@@ -198,15 +200,15 @@ class PlaceRow:
         return " | ".join(found)
 
 
-def compared(things: Sequence[Thing], by_mix: bool) -> list[PlaceRow]:
+def compared(things: Sequence[Compared], by_mix: bool) -> list[PlaceRow]:
     """Things compared place by place, or mix by mix; the greatest differences first.
 
     Parameters
     ----------
-    things : sequence of Thing, sheets
+    things : sequence of Compared, sheets
     by_mix : bool, the same mixes wherever they stand, else the same places whatever stands there
     """
-    maps: list[dict[str, Spot]] = []
+    maps: list[dict[str, SideSpot]] = []
     for thing in things:
         if by_mix:
             maps.append({str(spot.recipe.key): spot for spot in thing.spots if spot.place})
@@ -224,7 +226,7 @@ def compared(things: Sequence[Thing], by_mix: bool) -> list[PlaceRow]:
     return sorted(rows, key=lambda row: -row.away)
 
 
-def summary(things: Sequence[Thing], rows: Sequence[PlaceRow], by_mix: bool) -> str:
+def summary(things: Sequence[Compared], rows: Sequence[PlaceRow], by_mix: bool) -> str:
     """What the comparison comes to, in a sentence."""
     if len(things) < 2:
         return tr("Choose another to put beside it.")
@@ -245,7 +247,7 @@ def summary(things: Sequence[Thing], rows: Sequence[PlaceRow], by_mix: bool) -> 
 _LEAST = 6.0  # a chroma below which a hue is not there
 
 
-def vividness(thing: Thing) -> Array:
+def vividness(thing: Compared) -> Array:
     """The greatest chroma of a thing in each class, (classes,) float; 0 where it has none."""
     result = np.zeros(len(CLASSES))
     if thing.spots:
@@ -254,12 +256,12 @@ def vividness(thing: Thing) -> Array:
     return result
 
 
-def leads(things: Sequence[Thing], margin: float = 5.0) -> list[str]:
+def leads(things: Sequence[Compared], margin: float = 5.0) -> list[str]:
     """In which hues each thing is the most vivid by a margin, a line for each.
 
     Parameters
     ----------
-    things : sequence of Thing
+    things : sequence of Compared
     margin : float, chroma
     """
     if len(things) < 2:

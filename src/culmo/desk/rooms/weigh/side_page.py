@@ -19,9 +19,9 @@ from culmo.desk.rooms.weigh.side_model import (
     MOST_THINGS,
     PALETTE,
     SHEET,
-    Choice,
-    Spot,
-    Thing,
+    Compared,
+    SideChoice,
+    SideSpot,
     choices,
     compared,
     leads,
@@ -45,8 +45,8 @@ class SidePage(WeighPage):
 
     def __init__(self, session: Session, weighing: Weighing) -> None:
         super().__init__(session, weighing)
-        self.options: list[Choice] = []
-        self.things: list[Thing] = []
+        self.options: list[SideChoice] = []
+        self.things: list[Compared] = []
         self.mode = QComboBox()
         self.mode.addItems(MODES)
         self.mode.setAccessibleName(tr("How they are aligned"))
@@ -164,7 +164,7 @@ class SidePage(WeighPage):
         ]
         self._show()
 
-    def _thing(self, place: int) -> Thing | None:
+    def _thing(self, place: int) -> Compared | None:
         if not 0 <= place < len(self.options) or self.session.study is None:
             return None
         choice = self.options[place]
@@ -196,7 +196,7 @@ class SidePage(WeighPage):
         self.about.setText("\n".join(f"{thing.choice.title}: {thing.words}" for thing in self.things))
         self._chosen(None)
 
-    def _chosen(self, spot: Spot | None) -> None:
+    def _chosen(self, spot: SideSpot | None) -> None:
         for widget in (self.spot_chip, self.spot_facts):
             widget.setVisible(spot is not None)
         if spot is None:

@@ -21,7 +21,7 @@ from culmo.words import tr, trc
 
 if TYPE_CHECKING:
     from culmo.desk.rooms.weigh.fewer_page import FewerPage
-    from culmo.desk.rooms.weigh.find_model import Painted
+    from culmo.desk.rooms.weigh.find_model import PaintedCell
     from culmo.desk.rooms.weigh.find_page import FindPage
 
 SHEET, MAP, SIDE, FIND, PAIRS, FEWER, WATER, GUESS = range(8)
@@ -186,7 +186,7 @@ class WeighRoom(Room):
         self,
         lab: tuple[float, float, float] | None = None,
         name: str = "",
-        cell: "Painted | None" = None,
+        cell: "PaintedCell | None" = None,
     ) -> None:
         """Look for mixes near a colour, or like a cell; without one the field is ready to be typed into."""
         self.shows.choose(FIND)
@@ -198,14 +198,16 @@ class WeighRoom(Room):
 
     def find_like_selected(self) -> None:
         """Look for mixes that look like the selected cell."""
-        from culmo.desk.rooms.weigh.find_model import Painted
+        from culmo.desk.rooms.weigh.find_model import PaintedCell
 
         row = next((row for row in self.sheet.rows if row.cell_id == self.state.current), None)
         if row is not None and (row.read or row.predicted):
             look = self.state.looks.get(row.cell_id)
             seen = look.patch.texture if look is not None and look.patch is not None else None
             texture = (seen.contrast, seen.parting) if seen is not None else None
-            self.find_colour(row.shown, spoken_recipe(row.recipe), Painted(row.recipe, row.shown, texture))
+            self.find_colour(
+                row.shown, spoken_recipe(row.recipe), PaintedCell(row.recipe, row.shown, texture)
+            )
 
     def show_kept(self) -> None:
         """The kept palettes."""
