@@ -74,6 +74,28 @@ def test_where_it_is_not_sure_the_painter_answers(qtbot, room):
     assert not room.trial.reading.asked
 
 
+def test_what_is_foretold_is_drawn_as_the_wash_that_it_will_be(room):
+    """The same picture as on the sheet and in Weigh, at the colour that is foretold; plain colour where that is wished."""
+    window = room.window()
+    window.state.select("r02c03")
+    assert room.slip.within.isVisible()
+
+    def drawn():
+        image = room.slip.predicted_chip.grab().toImage().convertToFormat(QImage.Format.Format_RGB888)
+        pixels = np.asarray(image.bits()).reshape(image.height(), image.bytesPerLine())[
+            :, : 3 * image.width()
+        ]
+        return pixels.reshape(image.height(), image.width(), 3)[6:-6, 6:-6].astype(float)
+
+    wash = drawn()
+    assert wash.std(axis=(0, 1)).max() > 1.0
+    window.session.learning.set_flat(True)
+    settle(window, 30)
+    flat = drawn()
+    assert flat.std(axis=(0, 1)).max() < 0.5
+    assert np.abs(wash.mean(axis=(0, 1)) - flat.mean(axis=(0, 1))).max() < 14.0
+
+
 def test_a_practice_photo_is_taken_read_and_accepted(qtbot, room):
     window = room.window()
     qtbot.mouseClick(room.slip.practice_button, Qt.MouseButton.LeftButton)

@@ -119,13 +119,15 @@ class Safekeeping(QObject):
         study = self.session.study
         if study is None:
             return
-        if len(self._to_put) <= _QUICKLY_PUT:
+        some, self._to_put = self._to_put[:_AT_ONCE], self._to_put[_AT_ONCE:]
+        patches = []
+        if len(some) + len(self._to_put) > _QUICKLY_PUT:
+            with suppress(CulmoError):  # the copy itself says what is the matter
+                patches = to_put_aside(study, some[0], some[-1])
+        if not patches:
             self.back_up()
             return
-        some, self._to_put = self._to_put[:_AT_ONCE], self._to_put[_AT_ONCE:]
-        work = partial(
-            putting_aside, pictures_folder(study), study.mode, to_put_aside(study, some[0], some[-1])
-        )
+        work = partial(putting_aside, pictures_folder(study), study.mode, patches)
         self._beside.start("aside", work, lambda _: self._put_some_aside(), lambda _: self.back_up())
 
     def stop_beside(self) -> None:

@@ -4,8 +4,10 @@ import numpy as np
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from culmo.core.chart.sheet import Cell
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.drying import drying_shift
+from culmo.core.paint.readings import PAPER
 from culmo.core.paint.texture import Texture
 from culmo.desk.drawing.cell_look import CellLook
 from culmo.desk.drawing.looks import Looks, qcolor
@@ -252,6 +254,16 @@ class ReadSlip(Slip):
         else:
             self.read_chip.show_read(qcolor(lab), looks.cropping(look.patch, read))
             self.show_texture(look.patch.texture if look.patch is not None else None)
+
+    def show_foretold(self, cell: Cell, foretold: tuple[Array, float] | None, looks: Looks | None) -> None:
+        """What is predicted of a cell: its wash, as it will lie there, and within how much."""
+        self.within.set("" if foretold is None else tr("within {value:.1f}", value=foretold[1]))
+        if foretold is None:
+            self.predicted_chip.show_colour(None, hint=tr("not known yet"))
+        elif looks is None or cell.ground != PAPER or not cell.plain:
+            self.predicted_chip.show_colour(qcolor(foretold[0]), recorded=False)
+        else:
+            self.predicted_chip.show_image(lambda w, h, r: looks.wash(cell.recipe, w, h, cell.id, r))
 
     def show_wet(
         self, wet: tuple[float, float, float] | None, dry: tuple[float, float, float] | None

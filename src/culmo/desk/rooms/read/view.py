@@ -30,7 +30,6 @@ from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import lab_from_text
 from culmo.desk.button_keys import tell_key
 from culmo.desk.drawing.cell_look import CellLook, cell_looks
-from culmo.desk.drawing.looks import qcolor
 from culmo.desk.drawing.png import png_bytes
 from culmo.desk.drawing.sheet import SheetStyle
 from culmo.desk.guard import guarded
@@ -263,13 +262,7 @@ class ReadRoom(Room):
         saved = lab_text(shown) if (shown := seen or read) else ""
         self.slip.entry.setText(self.typed.of(entry.id, saved))
         self.slip.doubt.setText(trial.doubts(cell_id) if trial is not None else "")
-        foretold = self.state.foretold(cell_id)
-        if foretold is None:
-            self.slip.predicted_chip.show_colour(None, hint=tr("not known yet"))
-            self.slip.within.set("")
-        else:
-            self.slip.predicted_chip.show_colour(qcolor(foretold[0]), recorded=False)
-            self.slip.within.set(tr("within {value:.1f}", value=foretold[1]))
+        self.slip.show_foretold(entry.cell, self.state.foretold(cell_id), self.session.learning.looks)
         self._typed(self.slip.entry.text())
 
     def type_again(self, cell: str, text: str) -> bool:
