@@ -146,8 +146,8 @@ def test_much_real_paint_is_put_aside_beside_all_else(window, qtbot, tmp_path, m
     path, longest = tmp_path / "many.culmo", []
     patches = _with_many_patches(window, path, monkeypatch)
 
-    def read(study, first, last):
-        longest.append(to_put_aside(study, first, last))
+    def read(study, ids):
+        longest.append(to_put_aside(study, ids))
         return longest[-1]
 
     monkeypatch.setattr("culmo.study.backups.to_put_aside", read)

@@ -123,7 +123,7 @@ class Safekeeping(QObject):
         patches = []
         if len(some) + len(self._to_put) > _QUICKLY_PUT:
             with suppress(CulmoError):  # the copy itself says what is the matter
-                patches = to_put_aside(study, some[0], some[-1])
+                patches = to_put_aside(study, some)
         if not patches:
             self.back_up()
             return

@@ -2,7 +2,7 @@
 
 import re
 import sqlite3
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from contextlib import closing, suppress
 from dataclasses import dataclass
 from datetime import datetime
@@ -153,15 +153,15 @@ def not_aside(study: Study) -> list[int]:
     return [row["id"] for row in rows if not is_aside(there, f"{row['digest']}.jpg", row["size"])]
 
 
-def to_put_aside(study: Study, first: int, last: int) -> list[tuple[Key, str, bytes]]:
-    """Patches as `putting_aside` takes them.
+def to_put_aside(study: Study, ids: Sequence[int]) -> list[tuple[Key, str, bytes]]:
+    """Patches as `putting_aside` takes them; of those that are gone nothing.
 
     Parameters
     ----------
     study : Study
-    first, last : int, the ids between which they lie
+    ids : sequence of int, some hundreds at most
     """
-    rows = study.rows("patches", "id BETWEEN ? AND ? AND data IS NOT NULL", (first, last))
+    rows = study.rows("patches", f"id IN ({', '.join('?' * len(ids))}) AND data IS NOT NULL", tuple(ids))
     return [
         (("patches", row["id"], row["created"], len(row["data"])), f"{row['digest']}.jpg", row["data"])
         for row in rows
