@@ -6,8 +6,9 @@ import pytest
 from PySide6.QtCore import QCoreApplication, QEvent
 
 from culmo.desk.app import make_app, settle
+from culmo.desk.room_names import RoomName
 from culmo.desk.settings import Settings
-from culmo.desk.window import BOX, MainWindow
+from culmo.desk.window import MainWindow
 from support.builders import sample_study
 
 
@@ -62,6 +63,6 @@ def with_study(window, tmp_path):
 def demo(window, tmp_path, demo_file):
     """The window with a copy of the sample study, in the Box room."""
     assert window.open_path(shutil.copy(demo_file, tmp_path))
-    window.show_room(BOX)
+    window.show_room(RoomName.BOX)
     settle(window, 40)
     return window

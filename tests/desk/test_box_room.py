@@ -10,15 +10,14 @@ from culmo.core.paint.pigments import codes_in
 from culmo.core.paint.recipe import mix
 from culmo.demo.paints import PAINTS
 from culmo.desk.app import settle
+from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.box.box_picture import Spot
 from culmo.desk.rooms.box.dialogs import BoxDialog, CardsDialog, RefillDialog, SlipDialog, SwatchDialog
 from culmo.desk.rooms.box.entry_dialog import EntryDialog
 from culmo.desk.rooms.box.reach_figure import ReachFigure
 from culmo.desk.rooms.box.shop import shop_slip
-from culmo.desk.rooms.box.view import BOX as BOX_PAGE
-from culmo.desk.rooms.box.view import JUDGED, MISSING, OPPOSITES, REPEATS, ROLES, STROKES
+from culmo.desk.rooms.box.view import BoxPageName
 from culmo.desk.theme import PAPER
-from culmo.desk.window import BOX, PLAN, WEIGH
 from culmo.errors import CulmoError
 from culmo.study import acts, box_acts, records
 from culmo.study.box_records import boxes
@@ -101,7 +100,7 @@ def test_eighteen_paints_from_a_pasted_list_to_a_box_and_a_page_of_cards(hand, w
     both = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
     hand.key(window, Qt.Key.Key_K, both)
     settle(window, 40)
-    assert window.rooms.currentIndex() == PLAN
+    assert window.rooms.currentIndex() == RoomName.PLAN
     sheets = [
         records.sheet_record(window.session.file, i).sheet
         for i, _ in records.sheet_titles(window.session.file)
@@ -275,7 +274,7 @@ def show(window, page):
 
 
 def test_the_findings_say_what_the_box_can_do(qtbot, demo):
-    show(demo, ROLES)
+    show(demo, BoxPageName.ROLES)
     said = texts(demo.box.roles)
     for words in (
         "Warm yellow: Yellow",
@@ -294,10 +293,10 @@ def test_the_findings_say_what_the_box_can_do(qtbot, demo):
     demo.session.undo.undo()
     settle(demo, 40)
     assert "Cool red: Rose" in texts(demo.box.roles)
-    show(demo, OPPOSITES)
+    show(demo, BoxPageName.OPPOSITES)
     assert "Viridian" in texts(demo.box.opposites)
     assert "true grey" in texts(demo.box.opposites)
-    show(demo, MISSING)
+    show(demo, BoxPageName.MISSING)
     assert "of what a well-filled box reaches" in texts(demo.box.missing)
     assert "The paints you consider" in texts(demo.box.missing)
     (figure,) = demo.box.missing.findChildren(ReachFigure)
@@ -306,7 +305,7 @@ def test_the_findings_say_what_the_box_can_do(qtbot, demo):
 
 
 def test_conditions_hold_in_roles_and_opposites_and_nowhere_else(qtbot, demo):
-    show(demo, ROLES)
+    show(demo, BoxPageName.ROLES)
     assert demo.box.asks.isVisible()
     qtbot.mouseClick(demo.box.asks.chips[0], Qt.MouseButton.LeftButton)  # clear
     settle(demo, 40)
@@ -316,42 +315,42 @@ def test_conditions_hold_in_roles_and_opposites_and_nowhere_else(qtbot, demo):
     assert all(
         labels[name.casefold()].transparency in ("transparent", "semi-transparent") for name in counted
     )
-    show(demo, OPPOSITES)
+    show(demo, BoxPageName.OPPOSITES)
     assert set(demo.box.finder.found.opposites) <= set(counted)
-    show(demo, MISSING)
+    show(demo, BoxPageName.MISSING)
     assert not demo.box.asks.isVisible()
     assert len(demo.box.finder.found.names) == len(demo.session.selection.paints_in_use())
-    show(demo, ROLES)
+    show(demo, BoxPageName.ROLES)
     assert demo.box.finder.found.names == counted
 
 
 def test_what_the_weigh_room_works_out_does_not_stop_the_findings_of_the_box(demo):
-    demo.show_room(WEIGH)
+    demo.show_room(RoomName.WEIGH)
     demo.weigh.find_colour((60.0, 0.0, 20.0), "a stone")
     for _ in range(4):
         settle(demo, 40)
-    demo.show_room(BOX)
-    demo.box.shows.choose(ROLES)
+    demo.show_room(RoomName.BOX)
+    demo.box.shows.choose(BoxPageName.ROLES)
     assert demo.session.runner.busy()
-    demo.show_room(WEIGH)
+    demo.show_room(RoomName.WEIGH)
     demo.weigh.find_colour((50.0, 20.0, 20.0), "a red")
-    demo.show_room(BOX)
+    demo.show_room(RoomName.BOX)
     for _ in range(4):
         settle(demo, 40)
     assert "Cool red: Rose" in texts(demo.box.roles)
 
 
 def test_findings_that_are_stopped_or_fail_say_so_and_are_worked_out_when_asked_for_again(demo, monkeypatch):
-    demo.show_room(BOX)
-    demo.box.shows.choose(ROLES)
+    demo.show_room(RoomName.BOX)
+    demo.box.shows.choose(BoxPageName.ROLES)
     demo.session.stop_work()
     assert not demo.session.runner.busy("findings")
     assert "Stopped" in texts(demo.box.roles)
-    demo.box.shows.buttons[ROLES].click()  # the word that is chosen already
+    demo.box.shows.buttons[BoxPageName.ROLES].click()  # the word that is chosen already
     assert demo.session.runner.busy("findings")
     settle(demo, 40)
     assert "Cool red: Rose" in texts(demo.box.roles)
-    demo.box.shows.choose(STROKES)
+    demo.box.shows.choose(BoxPageName.STROKES)
     demo.session.learning.learn()  # what was found is of other figures then
     settle(demo, 40)
 
@@ -361,12 +360,12 @@ def test_findings_that_are_stopped_or_fail_say_so_and_are_worked_out_when_asked_
 
     with monkeypatch.context() as patch:
         patch.setattr("culmo.desk.rooms.box.findings.work_out", failing)
-        demo.box.shows.choose(ROLES)
+        demo.box.shows.choose(BoxPageName.ROLES)
         settle(demo, 40)
     assert "No room left" in demo.notice_text.text()
     assert "could not be worked out" in texts(demo.box.roles)
-    demo.box.shows.choose(STROKES)
-    demo.box.shows.choose(ROLES)
+    demo.box.shows.choose(BoxPageName.STROKES)
+    demo.box.shows.choose(BoxPageName.ROLES)
     settle(demo, 40)
     assert "Cool red: Rose" in texts(demo.box.roles)
 
@@ -434,7 +433,7 @@ def test_a_box_that_reaches_nothing_has_empty_bars(qtbot):
 
 
 def test_a_double_is_found_and_what_may_stand_in_follows_the_dab(qtbot, demo):
-    show(demo, REPEATS)
+    show(demo, BoxPageName.REPEATS)
     assert "No two paints of this box are too alike" in texts(demo.box.repeats)
     assert "Take paints in hand" in texts(demo.box.repeats)
     demo.session.selection.toggle_in_hand("Rose")
@@ -472,7 +471,7 @@ def test_the_set_is_judged_and_the_slip_tells_the_truth_where_nothing_is_missing
     for entry in (acts.PaintEntry("Old rose", "PR83"), acts.PaintEntry("Cobalt sky", "PB15:3, PW6, PV23")):
         demo.session.do(acts.add_paint(study, entry))
     demo.session.selection.select_box(None)
-    show(demo, JUDGED)
+    show(demo, BoxPageName.JUDGED)
     said = texts(demo.box.judged)
     assert "It does well" in said and "Warm blue: Ultramarine" in said
     assert "Old rose" in said and "PR83" in said and "PR264" in said
@@ -500,7 +499,7 @@ def test_a_small_box_has_gaps_and_a_shop_slip(qtbot, demo, tmp_path):
     )
     demo.session.do(command)
     demo.session.selection.select_box(demo.session.boxes[-1].id)
-    show(demo, MISSING)
+    show(demo, BoxPageName.MISSING)
     said = texts(demo.box.missing)
     assert "stay dull" in said or "No " in said
     assert "No good cool red" in said
@@ -529,11 +528,11 @@ def test_an_empty_study_says_what_to_do_next(window, tmp_path):
     window.studies.create_study(tmp_path / "empty.culmo")
     settle(window, 20)
     assert "Paste a list" in window.box.empty_words.text()
-    assert window.box.shows.current == BOX_PAGE
-    for page in (ROLES, REPEATS, MISSING, OPPOSITES):
+    assert window.box.shows.current == BoxPageName.BOX
+    for page in (BoxPageName.ROLES, BoxPageName.REPEATS, BoxPageName.MISSING, BoxPageName.OPPOSITES):
         show(window, page)
         assert "Enter paints first" in texts(window.box._page())
-    show(window, STROKES)
+    show(window, BoxPageName.STROKES)
     assert window.box.strokes.cards == []
 
 
@@ -817,7 +816,7 @@ def test_cells_copied_from_a_spreadsheet_are_a_table_and_no_picture(qtbot, hand,
         seen.extend((row.line.name, row.codes_text, row.line.note) for row in dialog.list.rows)
         dialog.reject()
 
-    with_study.show_room(BOX)
+    with_study.show_room(RoomName.BOX)
     hand.in_dialog(look, EntryDialog)
     with_study.box.paste()
     assert ("Blue, deep", "PB60", "from the corner shop") in seen

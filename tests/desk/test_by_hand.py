@@ -9,10 +9,10 @@ from PySide6.QtWidgets import QApplication, QFileDialog
 
 from culmo.desk.app import settle
 from culmo.desk.picture_view import PictureView
+from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.box.box_picture import Spot
 from culmo.desk.rooms.weigh.find_results import PickDialog
-from culmo.desk.rooms.weigh.view import FIND
-from culmo.desk.window import BOX, READ, WEIGH
+from culmo.desk.rooms.weigh.view import WeighPageName
 from culmo.study.box_records import boxes
 from support.spreadsheets import write_xlsx
 
@@ -103,10 +103,10 @@ def test_without_a_picture_keys_and_clicks_pick_nothing(qtbot):
 
 @pytest.fixture
 def find(with_study):
-    with_study.show_room(WEIGH)
-    with_study.weigh.shows.choose(FIND)
+    with_study.show_room(RoomName.WEIGH)
+    with_study.weigh.shows.choose(WeighPageName.FIND)
     settle(with_study, 20)
-    return with_study.weigh.page(FIND)
+    return with_study.weigh.page(WeighPageName.FIND)
 
 
 def in_pick_dialog(act):
@@ -165,7 +165,7 @@ def test_a_picture_that_is_none_and_one_put_away_change_nothing(find, tmp_path):
 
 
 def test_readings_and_pictures_are_dropped_on_the_read_room(with_study, tmp_path):
-    with_study.show_room(READ)
+    with_study.show_room(RoomName.READ)
     room, study = with_study.read, with_study.session.file
     before = len(study.rows("readings"))
     drop(room, held(path=write_xlsx(tmp_path / "r.xlsx", P=[["recipe", "L", "a", "b"], ["Rose", 40, 50, 1]])))
@@ -195,7 +195,7 @@ def drag(qtbot, picture, start, end):
 
 
 def test_a_paint_is_carried_to_another_well_by_the_mouse(qtbot, demo):
-    demo.show_room(BOX)
+    demo.show_room(RoomName.BOX)
     picture, before = demo.box.picture, boxes(demo.session.file)[0].paints
     still = picture.grab().toImage()
     moving = drag(qtbot, picture, Spot(0, before[0]), Spot(4, before[4])).toImage()
@@ -207,7 +207,7 @@ def test_a_paint_is_carried_to_another_well_by_the_mouse(qtbot, demo):
 
 
 def test_a_paint_is_carried_out_of_the_box_and_back(qtbot, demo):
-    demo.show_room(BOX)
+    demo.show_room(RoomName.BOX)
     picture, before = demo.box.picture, boxes(demo.session.file)[0].paints
     beside = next(spot for spot in picture.spots() if spot.place < 0)
     drag(qtbot, picture, Spot(2, before[2]), beside)
@@ -217,7 +217,7 @@ def test_a_paint_is_carried_out_of_the_box_and_back(qtbot, demo):
 
 
 def test_a_press_without_a_way_only_selects(qtbot, demo):
-    demo.show_room(BOX)
+    demo.show_room(RoomName.BOX)
     picture, before = demo.box.picture, boxes(demo.session.file)[0].paints
     drag(qtbot, picture, Spot(3, before[3]), Spot(3, before[3]))
     assert boxes(demo.session.file)[0].paints == before

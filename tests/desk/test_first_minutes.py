@@ -13,9 +13,9 @@ from culmo.core.paint.readings import PAPER
 from culmo.data import pigment_table
 from culmo.desk.app import settle
 from culmo.desk.next_step import next_words
+from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.box.entry_dialog import EntryDialog
 from culmo.desk.typical import STROKE, typical_looks
-from culmo.desk.window import BOX, PAINT, PLAN
 from culmo.study.stand import Stand, stand_of
 
 EIGHT = (
@@ -76,7 +76,7 @@ def test_from_the_start_to_the_first_painted_cell_takes_few_acts_and_no_dialog(w
     hand.key(Qt.Key.Key_S, control)
     assert window.state.record is not None and len(window.state.record.cells) == 64
     hand.key(Qt.Key.Key_3, control)
-    assert window.rooms.currentIndex() == PAINT
+    assert window.rooms.currentIndex() == RoomName.PAINT
     hand.key(Qt.Key.Key_Space)
     assert len(window.state.painted) == 1
     assert len(hand.acts) <= 12, hand.acts
@@ -101,13 +101,13 @@ def test_the_line_says_what_comes_next_and_goes_when_it_is_done(window):
         QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Return)
         settle(window, 20)
     assert "page of cards" in line.words.text()
-    window.show_room(PLAN)
+    window.show_room(RoomName.PLAN)
     window.plan.new_grid()
     settle(window, 40)
     window.plan.keep_plan()
     settle(window, 40)
     assert "cell by cell" in line.words.text()
-    window.show_room(PAINT)
+    window.show_room(RoomName.PAINT)
     window.paint.done()
     settle(window, 20)
     assert "when it is dry" in line.words.text()
@@ -139,7 +139,7 @@ def shown_colour(swatch):
 
 def test_strokes_appear_while_codes_are_typed(window):
     window.studies.begin_now()
-    window.show_room(BOX)
+    window.show_room(RoomName.BOX)
     settle(window, 20)
     slip = window.box.slip
     bare = shown_colour(slip.stroke)

@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QApplication, QComboBox, QDialog, QFileDialog, QMe
 from culmo.desk.app import settle
 from culmo.desk.drawing.carry import SIZES
 from culmo.desk.drawing.export import PrintOptions
-from culmo.desk.window import BOX, DAYBOOK, PLAN, READ
+from culmo.desk.room_names import RoomName
 from culmo.study import acts, note_acts
 from culmo.study.exchange import study_from_folder
 from culmo.study.file import Study
@@ -123,7 +123,7 @@ def test_the_book_of_a_sheet_on_other_paper(sampled, tmp_path, monkeypatch):
 
 
 def test_the_chosen_day_is_offered_first(sampled, tmp_path, monkeypatch):
-    sampled.show_room(DAYBOOK)
+    sampled.show_room(RoomName.DAYBOOK)
     settle(sampled, 200)
     view = sampled.daybook.view
     place = next(i for i, line in enumerate(view.model().lines) if line.entry is not None)
@@ -251,15 +251,20 @@ def test_a_lost_picture_is_told_and_nothing_is_shown(sampled, monkeypatch):
 def test_a_line_leads_to_the_thing_itself(sampled):
     desk, study = sampled.daybook_desk, sampled.session.file
     sampled.session.do(acts.add_paint(study, acts.PaintEntry("Night blue", "PB60")))
-    sampled.show_room(DAYBOOK)
+    sampled.show_room(RoomName.DAYBOOK)
     settle(sampled, 200)
     lines = [line.entry for line in sampled.daybook.view.model().lines if line.entry is not None]
     read = next(entry for entry in lines if entry.kind == "read" and entry.sheet_id is not None)
     desk.go(read)
-    assert sampled.rooms.currentIndex() == READ and sampled.session.selection.sheet_id == read.sheet_id
+    assert (
+        sampled.rooms.currentIndex() == RoomName.READ and sampled.session.selection.sheet_id == read.sheet_id
+    )
     planned = next(entry for entry in lines if entry.kind == "plan")
     desk.go(planned)
-    assert sampled.rooms.currentIndex() == PLAN and sampled.session.selection.sheet_id == planned.sheet_id
+    assert (
+        sampled.rooms.currentIndex() == RoomName.PLAN
+        and sampled.session.selection.sheet_id == planned.sheet_id
+    )
     paint = next(entry for entry in lines if entry.paint_id is not None)
     desk.go(paint)
     assert sampled.box.current == study.row("paints", paint.paint_id)["name"]
@@ -432,7 +437,7 @@ def test_a_sheet_and_a_paint_go_to_another_study(sampled, tmp_path, monkeypatch)
     sampled.go_to_sheet(read)
     name_it(monkeypatch, tmp_path / "sheet.share.json")
     sampled.actions_by_id["share sheet"].trigger()
-    sampled.show_room(BOX)
+    sampled.show_room(RoomName.BOX)
     sampled.box.select("Moth gold")
     assert sampled.box.current_paint() is not None
     name_it(monkeypatch, tmp_path / "paint.share.json")

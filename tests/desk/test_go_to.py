@@ -7,7 +7,7 @@ from culmo.desk.acts import ACTIONS
 from culmo.desk.app import settle
 from culmo.desk.go_to import GoTo, goals_of
 from culmo.desk.go_to_model import Goal, found
-from culmo.desk.window import BOX, DAYBOOK, PLAN
+from culmo.desk.room_names import RoomName
 
 
 def typed(dialog, text):
@@ -47,14 +47,14 @@ def test_every_act_paint_sheet_and_kept_mix_is_there(demo):
 
 
 def test_a_paint_a_sheet_and_an_act_are_gone_to(demo):
-    demo.show_room(DAYBOOK)
+    demo.show_room(RoomName.DAYBOOK)
     typed(dialog := GoTo(demo), "ultram")
     dialog.chosen.go()
-    assert demo.rooms.currentIndex() == BOX and demo.box.current == "Ultramarine"
+    assert demo.rooms.currentIndex() == RoomName.BOX and demo.box.current == "Ultramarine"
     typed(dialog := GoTo(demo), "travelling")
     dialog.chosen.go()
     settle(demo, 20)
-    assert demo.rooms.currentIndex() == PLAN
+    assert demo.rooms.currentIndex() == RoomName.PLAN
     assert demo.state.record.sheet.title == "Travelling box"
     before = demo.session.learning.flat
     typed(dialog := GoTo(demo), "flat col")
@@ -89,14 +89,14 @@ def test_arrows_choose_while_one_types_and_escape_does_nothing(demo):
 
 
 def test_ctrl_k_asks_and_enter_goes(demo):
-    demo.show_room(DAYBOOK)
+    demo.show_room(RoomName.DAYBOOK)
     assert demo.actions_by_id["go to"].shortcut().toString() == "Ctrl+K"
     demo.actions_by_id["go to"].trigger()
     (dialog,) = [part for part in demo.findChildren(GoTo) if part.isVisible()]
     assert dialog.isModal()
     typed(dialog, "viridian")
     settle(demo, 20)
-    assert demo.rooms.currentIndex() == BOX and demo.box.current == "Viridian"
+    assert demo.rooms.currentIndex() == RoomName.BOX and demo.box.current == "Viridian"
     demo.actions_by_id["go to"].trigger()
     (dialog,) = [part for part in demo.findChildren(GoTo) if part.isVisible()]
     QTest.keyClick(dialog.line, Qt.Key.Key_Escape)

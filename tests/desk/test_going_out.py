@@ -10,9 +10,9 @@ from culmo.core.paint.recipe import parse_recipe
 from culmo.desk.app import settle
 from culmo.desk.going_out import PAINT_MIME, things_of
 from culmo.desk.rail import Well
+from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.weigh.mix_row import MixRow
 from culmo.desk.things import ShowsThings
-from culmo.desk.widgets import BOX, DAYBOOK, PLAN, WEIGH
 
 GRID = 1  # the sheet that is read, in the sample study
 
@@ -21,7 +21,7 @@ GRID = 1  # the sheet that is read, in the sample study
 def grid(demo):
     """The window with a sheet that is painted and read, a cell of it selected and the keys on it."""
     demo.session.selection.select_sheet(GRID)
-    demo.show_room(PLAN)
+    demo.show_room(RoomName.PLAN)
     settle(demo, 60)
     cell = next(entry.cell for entry in demo.state.record.cells if len(entry.cell.recipe.names) == 2)
     demo.state.select(cell.id)
@@ -85,7 +85,7 @@ def test_the_colour_that_was_copied_is_the_one_that_was_read(grid):
 def test_what_was_copied_is_a_colour_to_look_for(grid, qtbot):
     window, cell = grid
     do(window, "copy")
-    window.show_room(WEIGH)
+    window.show_room(RoomName.WEIGH)
     window.weigh.paste()
     page = window.weigh.page(window.weigh.shows.current)
     qtbot.waitUntil(lambda: bool(page.results.findChildren(MixRow)))
@@ -99,7 +99,7 @@ def test_what_was_copied_is_a_colour_to_look_for(grid, qtbot):
 
 def test_rows_of_the_list_are_copied_together(grid):
     window, _ = grid
-    window.show_room(WEIGH)
+    window.show_room(RoomName.WEIGH)
     window.weigh.shows.choose(0)
     settle(window, 60)
     table = window.weigh.sheet.table
@@ -114,12 +114,12 @@ def test_rows_of_the_list_are_copied_together(grid):
 
 
 def test_a_well_and_a_line_of_the_daybook_go_out(demo):
-    demo.show_room(BOX)
+    demo.show_room(RoomName.BOX)
     well = demo.rail.findChild(Well)
     well.setFocus()
     do(demo, "copy")
     assert bytes(clipboard().data(PAINT_MIME).data()).decode() == well.name
-    demo.show_room(DAYBOOK)
+    demo.show_room(RoomName.DAYBOOK)
     settle(demo, 40)
     lines = demo.daybook.view
     lines.setFocus()
@@ -129,7 +129,7 @@ def test_a_well_and_a_line_of_the_daybook_go_out(demo):
 
 
 def test_with_nothing_selected_it_says_what_to_do(demo):
-    demo.show_room(PLAN)
+    demo.show_room(RoomName.PLAN)
     demo.setFocus()
     before = clipboard().text()
     do(demo, "copy")
@@ -186,7 +186,7 @@ def test_the_menu_of_a_cell_is_of_the_one_under_the_pointer(grid, menus):
 
 
 def test_the_menu_of_one_paint_has_no_ratio_test(demo, menus):
-    demo.show_room(BOX)
+    demo.show_room(RoomName.BOX)
     settle(demo, 40)
     well = demo.rail.findChild(Well)
     assert ask_for_menu(well, well.rect().center())
@@ -219,7 +219,7 @@ def test_a_cell_is_dragged_out(grid, monkeypatch, qtbot):
 
 
 def test_the_tab_key_comes_to_one_well_and_arrows_go_on(demo, qtbot):
-    demo.show_room(BOX)
+    demo.show_room(RoomName.BOX)
     wells = [demo.rail._well(place) for place in range(6)]
     takes_tab = [bool(well.focusPolicy() & Qt.FocusPolicy.TabFocus) for well in demo.rail.findChildren(Well)]
     assert sum(takes_tab) == 1

@@ -6,9 +6,9 @@ from PySide6.QtCore import Qt
 
 from culmo.core.palette.guess import DRIES, PAINTS, PARTS, WHICH, slider_place
 from culmo.desk.app import settle
+from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.weigh.guess_page import DRAW
-from culmo.desk.rooms.weigh.view import GUESS
-from culmo.desk.widgets import PAINT, PLAN, READ, WEIGH
+from culmo.desk.rooms.weigh.view import WeighPageName
 from culmo.study import acts, paint_acts
 from culmo.study.guess_acts import drawn_pairs
 from culmo.study.records import sheet_record
@@ -18,10 +18,10 @@ from desk.test_weigh_room import wait
 @pytest.fixture
 def guess(demo):
     """The guess page of the sample study."""
-    demo.show_room(WEIGH)
-    demo.weigh.shows.choose(GUESS)
+    demo.show_room(RoomName.WEIGH)
+    demo.weigh.shows.choose(WeighPageName.GUESS)
     wait(demo)
-    page = demo.weigh.page(GUESS)
+    page = demo.weigh.page(WeighPageName.GUESS)
     page.rng = np.random.default_rng(2)
     page.draws.rng = np.random.default_rng(3)
     return page
@@ -154,10 +154,10 @@ def test_a_drawn_pair_goes_from_the_guess_to_the_painted_answer(qtbot, demo, gue
     # planned as a page
     qtbot.mouseClick(draws.plan, Qt.MouseButton.LeftButton)
     settle(demo, 40)
-    assert demo.tabs.current == PLAN
+    assert demo.tabs.current == RoomName.PLAN
     assert demo.plan.keep_plan()
     settle(demo, 40)
-    demo.show_room(WEIGH)
+    demo.show_room(RoomName.WEIGH)
     settle(demo, 40)
     wait(demo)
     assert not draws.waiting()
@@ -168,14 +168,14 @@ def test_a_drawn_pair_goes_from_the_guess_to_the_painted_answer(qtbot, demo, gue
     )
     qtbot.mouseClick(go, Qt.MouseButton.LeftButton)
     settle(demo, 40)
-    assert demo.tabs.current == PAINT
+    assert demo.tabs.current == RoomName.PAINT
     sheet_id = demo.session.selection.sheet_id
     cell = next(entry for entry in sheet_record(demo.session.file, sheet_id).cells)
     demo.session.do(paint_acts.paint_cell(demo.session.file, sheet_id, cell.id))
     lab = tuple(float(v) for v in drawn.guess + np.array([2.0, 0.0, 0.0]))
     demo.session.do(acts.read_cell(demo.session.file, sheet_id, cell.id, lab))
-    demo.show_room(READ)
-    demo.show_room(WEIGH)
+    demo.show_room(RoomName.READ)
+    demo.show_room(RoomName.WEIGH)
     wait(demo)
     assert draws.rows[0].drawn.painted is not None
     assert "your guess:" in draws.rows[0].words
@@ -195,10 +195,10 @@ def test_a_study_of_labels_only_is_asked_nothing_but_may_draw(qtbot, window, tmp
 
     make_study(tmp_path / "labels.culmo", cards=False).close()
     assert window.open_path(tmp_path / "labels.culmo")
-    window.show_room(WEIGH)
-    window.weigh.shows.choose(GUESS)
+    window.show_room(RoomName.WEIGH)
+    window.weigh.shows.choose(WeighPageName.GUESS)
     wait(window)
-    page = window.weigh.page(GUESS)
+    page = window.weigh.page(WeighPageName.GUESS)
     for place in range(DRAW):
         page.kinds.choose(place)
         settle(window, 5)

@@ -9,15 +9,15 @@ from culmo.core.chart.kinds import KINDS
 from culmo.core.chart.plans import lay_out, plan_of
 from culmo.core.steps import run_through
 from culmo.desk.app import settle
+from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.plan.at_hand import aids_of
 from culmo.desk.rooms.plan.kinds_model import beginning
-from culmo.desk.window import PLAN
 from culmo.study import acts, records
 
 
 @pytest.fixture
 def room(demo):
-    demo.show_room(PLAN)
+    demo.show_room(RoomName.PLAN)
     settle(demo, 30)
     return demo.plan
 
@@ -90,7 +90,7 @@ def test_a_plan_that_is_not_kept_is_not_thrown_away(demo, room):
 
 def test_an_empty_room_shows_the_kinds_and_says_what_it_wants(with_study):
     window = with_study
-    window.show_room(PLAN)
+    window.show_room(RoomName.PLAN)
     ready(window)
     assert window.plan.stack.currentWidget() is window.plan.kinds
     assert window.plan.title.text() == "Which sheet first?"

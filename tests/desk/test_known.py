@@ -9,9 +9,9 @@ from PySide6.QtWidgets import QCheckBox, QLabel
 from culmo.core.paint.readings import Reading
 from culmo.core.paint.recipe import mix
 from culmo.desk.app import settle
+from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.box.known import curves, hand_sentence, reading_lines, strength_lines
-from culmo.desk.rooms.box.view import ROLES
-from culmo.desk.window import BOX, PLAN
+from culmo.desk.rooms.box.view import BoxPageName
 from culmo.study import acts
 from support.builders import make_sheet, make_study
 
@@ -27,7 +27,7 @@ def test_a_paint_without_a_card_is_typical_till_it_is_read(window, tmp_path):
     assert window.rail.dab.state.text() == "typical, not yours"
     window.session.do(acts.add_sheet(window.session.file, make_sheet()))
     window.session.selection.select_sheet(1)
-    window.show_room(PLAN)
+    window.show_room(RoomName.PLAN)
     window.state.select("r02c01")
     assert "typical, not yours" in window.plan.slip.cell.words.text()
     window.box.select("Rose")
@@ -40,7 +40,7 @@ def test_a_paint_without_a_card_is_typical_till_it_is_read(window, tmp_path):
 
 def test_a_reading_put_aside_changes_the_figures_and_comes_back(qtbot, with_study):
     window = with_study
-    window.show_room(BOX)
+    window.show_room(RoomName.BOX)
     window.box.select("Rose")
     window.box.pages.tabs.choose(2)
     settle(window, 20)
@@ -115,7 +115,7 @@ def test_why_and_the_middle_stand_in_the_slip(with_study):
     window = with_study
     window.session.do(acts.add_sheet(window.session.file, make_sheet()))
     window.session.selection.select_sheet(1)
-    window.show_room(PLAN)
+    window.show_room(RoomName.PLAN)
     window.state.select("r02c01")
     page = window.plan.slip.cell
     assert page.why.text().endswith(".")
@@ -145,7 +145,7 @@ def test_a_page_of_the_slip_is_laid_out_at_once(with_study):
     for number in range(40):
         reading = Reading(mix(["Ultramarine"], wash=0.2 + number / 100), (60.0, 0.0, -number / 2))
         study.apply(acts.add_readings(study, [acts.Incoming(reading)], "many"))
-    window.show_room(BOX)
+    window.show_room(RoomName.BOX)
     window.box.select("Ultramarine")
     settle(window, 30)
     window.box.pages.tabs.choose(2)
@@ -161,9 +161,9 @@ def test_a_page_of_the_slip_is_laid_out_at_once(with_study):
 
 def test_findings_are_laid_out_at_once(with_study):
     window = with_study
-    window.show_room(BOX)
+    window.show_room(RoomName.BOX)
     settle(window, 30)
-    window.box.shows.choose(ROLES)
+    window.box.shows.choose(BoxPageName.ROLES)
     settle(window, 30)
     page = window.box.roles
     page.show_findings(window.box.finder.found, None)

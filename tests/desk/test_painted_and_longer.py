@@ -8,12 +8,12 @@ from PySide6.QtWidgets import QDialog, QLabel
 from culmo.desk import export_dialog
 from culmo.desk.app import settle
 from culmo.desk.drawing.export import PrintOptions
+from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.plan.slip import LAYOUT
-from culmo.desk.widgets import PAINT, PLAN
 
 
 def plan(window, kind: str, **fields: str) -> None:
-    window.show_room(PLAN)
+    window.show_room(RoomName.PLAN)
     window.plan.new_grid()
     page = window.plan.slip.layout_page
     page.kind.setCurrentIndex(page.kind.findData(kind))
@@ -39,7 +39,7 @@ def numbers_in(path) -> list[str]:
 
 def paint_all(qtbot, window) -> int:
     """Paint everything that can be painted, out of any clock; gives how many cells that were."""
-    window.show_room(PAINT)
+    window.show_room(RoomName.PAINT)
     for _ in range(60):
         if window.paint.state.current is None:
             break
@@ -56,7 +56,7 @@ def ladder(qtbot, with_study):
     first, second = [paint.name for paint in window.session.paints][:2]
     plan(window, "ladder", paints=f"{first}, {second}", steps="9", paper="A4")
     assert paint_all(qtbot, window) == 18  # a band and a full patch each
-    window.show_room(PLAN)
+    window.show_room(RoomName.PLAN)
     window.plan.slip.tabs.choose(LAYOUT)
     return window
 
@@ -74,11 +74,11 @@ def test_rungs_are_added_to_a_painted_ladder_and_the_rest_is_painted(qtbot, ladd
     titles = [window.plan.picker.itemText(i) for i in range(window.plan.picker.count())]
     assert titles[0] == "Ladder"
     assert titles[1].startswith("Ladder, version 1 of ")
-    window.show_room(PAINT)
+    window.show_room(RoomName.PAINT)
     assert "18 of 34" in window.paint.progress_words.text()
     assert paint_all(qtbot, window) == 34
     # the earlier one is there as it was painted, and is not changed any more
-    window.show_room(PLAN)
+    window.show_room(RoomName.PLAN)
     window.plan.picker.activated.emit(1)
     assert window.session.selection.sheet_id == before
     assert len(window.state.painted) == 18
@@ -130,7 +130,7 @@ def test_another_paint_comes_into_a_painted_grid_on_the_same_paper(qtbot, with_s
     sheet_id = window.session.selection.sheet_id
     paint_all(qtbot, window)
     lay = {cell.id: cell.outline_mm for cell in window.state.record.sheet.cells}
-    window.show_room(PLAN)
+    window.show_room(RoomName.PLAN)
     window.plan.slip.tabs.choose(LAYOUT)
     words = fill(window, paints=", ".join(names[:4]))
     assert "stays in its place" in words

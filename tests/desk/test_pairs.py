@@ -12,27 +12,20 @@ from culmo.core.palette.idea import Idea
 from culmo.core.palette.mixer import chroma_of
 from culmo.core.palette.threes import warmth
 from culmo.desk.app import settle
-from culmo.desk.rooms.weigh.pairs_model import (
-    ALIKE,
-    BEST,
-    NEEDED,
-    PAINT_FIRST,
-    TOPICS,
-    TWO,
-    WARM,
-)
-from culmo.desk.rooms.weigh.view import PAIRS
-from culmo.desk.widgets import WEIGH, Swatch
+from culmo.desk.room_names import RoomName
+from culmo.desk.rooms.weigh.pairs_model import ALIKE, NEEDED, PAINT_FIRST, TOPICS, PaintCount, PairsOrder
+from culmo.desk.rooms.weigh.view import WeighPageName
+from culmo.desk.widgets import Swatch
 from culmo.study import records
 from culmo.study.mix_acts import kept_mixes_of, mixes_worth_keeping
 from support.builders import make_coded_study
 
 
 def open_page(window):
-    window.show_room(WEIGH)
-    window.weigh.shows.choose(PAIRS)
+    window.show_room(RoomName.WEIGH)
+    window.weigh.shows.choose(WeighPageName.PAIRS)
     settle(window, 60)
-    return window.weigh.page(PAIRS)
+    return window.weigh.page(WeighPageName.PAIRS)
 
 
 @pytest.fixture
@@ -69,14 +62,14 @@ def test_every_topic_has_its_mixes_and_says_how_many(demo, page):
 
 def test_all_greys_are_listed_the_cool_as_well_as_the_warm(demo, page):
     turn(page, demo, "greys")
-    page.order_box.setCurrentIndex(WARM)
+    page.order_box.setCurrentIndex(PairsOrder.WARM)
     greys = [row for row in page.model.listed.ideas if row is not page.weighing.ideas.telling["grey"]]
     warm = [float(warmth(idea.lab)) for idea in greys]
     assert len(greys) > 30
     assert warm == sorted(warm, reverse=True)
     assert warm[0] > 2 and warm[-1] < -2
     assert min(float(chroma_of(idea.lab)) for idea in greys) < 1.0
-    page.order_box.setCurrentIndex(BEST)
+    page.order_box.setCurrentIndex(PairsOrder.BEST)
     ideas = page.model.listed.ideas
     assert sorted(map(id, ideas)) == sorted(map(id, page.weighing.ideas.found["grey"]))
 
@@ -84,7 +77,7 @@ def test_all_greys_are_listed_the_cool_as_well_as_the_warm(demo, page):
 def test_what_is_asked_for_binds(demo, page):
     turn(page, demo, "greys")
     labels = demo.session.learning.labels
-    page.count_box.setCurrentIndex(TWO)
+    page.count_box.setCurrentIndex(PaintCount.TWO)
     assert all(len(idea.names) == 2 for idea in page.model.listed.ideas)
     page.chips["single"].click()
     assert all(labels[n.casefold()].single for idea in page.model.listed.ideas for n in idea.names)
@@ -160,7 +153,7 @@ def test_mixes_are_planned_as_they_are_on_a_free_page(demo, page):
     assert demo.plan.trial.kind == "free"
     assert {cell.recipe.key for cell in demo.plan.trial.cells} == {idea.recipe.key for idea in ideas}
     # a plan that is not kept yet is not thrown away by another
-    demo.show_room(WEIGH)
+    demo.show_room(RoomName.WEIGH)
     page.page_button.click()
     assert demo.rooms.currentWidget() is demo.plan
     assert len(demo.plan.trial.cells) == 5

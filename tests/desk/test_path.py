@@ -12,8 +12,9 @@ from culmo.core.paint.readings import INK
 from culmo.core.paint.recipe import mix
 from culmo.desk.acts.paint import empty_hands
 from culmo.desk.app import settle
+from culmo.desk.room_names import RoomName
 from culmo.desk.settings import Settings
-from culmo.desk.window import BOX, DAYBOOK, PAINT, PLAN, READ, WEIGH, MainWindow
+from culmo.desk.window import MainWindow
 from support.paints import make_painter
 
 NAMES = ("Lemon", "Rose", "Ultramarine", "Viridian", "Ochre")
@@ -60,7 +61,7 @@ def test_from_an_empty_study_to_the_reopened_file(qtbot, window, tmp_path, monke
     # a new study, from the first page
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(study_path), ""))
     click(qtbot, window.welcome_buttons[0])
-    assert window.rooms.currentIndex() == BOX
+    assert window.rooms.currentIndex() == RoomName.BOX
     for name in NAMES:
         enter_paint(qtbot, window, table, name)
     assert [paint.name for paint in window.session.paints] == list(NAMES)
@@ -83,7 +84,7 @@ def test_from_an_empty_study_to_the_reopened_file(qtbot, window, tmp_path, monke
 
     # a 5 x 5 grid on a paper of one's own
     qtbot.keyClick(window, Qt.Key.Key_2, Qt.KeyboardModifier.ControlModifier)
-    assert window.rooms.currentIndex() == PLAN
+    assert window.rooms.currentIndex() == RoomName.PLAN
     click(qtbot, window.plan.new_button)
     click(qtbot, window.plan.kinds.cards[0])
     page = window.plan.slip.layout_page
@@ -125,7 +126,7 @@ def test_from_an_empty_study_to_the_reopened_file(qtbot, window, tmp_path, monke
     # painted, by keys alone, on a clock that the test moves on
     window.paint.now = lambda: table.now
     click(qtbot, window.plan.foot.start)
-    assert window.rooms.currentIndex() == PAINT
+    assert window.rooms.currentIndex() == RoomName.PAINT
     painted, taken_back = [], False
     while window.paint.state.current is not None:
         while window.paint.state.wait_minutes > 0:  # the puddle at hand may be worth another half minute
@@ -145,7 +146,7 @@ def test_from_an_empty_study_to_the_reopened_file(qtbot, window, tmp_path, monke
 
     # read: typed one after the other, the first as a screen colour
     qtbot.keyClick(window, Qt.Key.Key_4, Qt.KeyboardModifier.ControlModifier)
-    assert window.rooms.currentIndex() == READ
+    assert window.rooms.currentIndex() == RoomName.READ
     view = window.read.view
     click(qtbot, view, view.place_of(planned[0]).toPoint())
     type_into(qtbot, window.read.slip.entry, "#zz0000")
@@ -162,7 +163,7 @@ def test_from_an_empty_study_to_the_reopened_file(qtbot, window, tmp_path, monke
 
     # weighed: differences, a keeper, a note
     qtbot.keyClick(window, Qt.Key.Key_5, Qt.KeyboardModifier.ControlModifier)
-    assert window.rooms.currentIndex() == WEIGH
+    assert window.rooms.currentIndex() == RoomName.WEIGH
     away = np.array([row.away for row in window.weigh.sheet.rows])
     assert np.isfinite(away).all()
     assert (np.diff(away) <= 1e-9).all()
@@ -181,7 +182,7 @@ def test_from_an_empty_study_to_the_reopened_file(qtbot, window, tmp_path, monke
 
     # the Daybook knows of it all
     qtbot.keyClick(window, Qt.Key.Key_6, Qt.KeyboardModifier.ControlModifier)
-    assert window.rooms.currentIndex() == DAYBOOK
+    assert window.rooms.currentIndex() == RoomName.DAYBOOK
     texts = " ".join(row["text"] for row in window.session.file.rows("events"))
     for word in (
         "Lemon came into the box",
@@ -211,7 +212,7 @@ def test_from_an_empty_study_to_the_reopened_file(qtbot, window, tmp_path, monke
 def test_undo_and_redo_in_the_window(qtbot, with_study):
     window = with_study
     before = window.session.file.dump()
-    window.show_room(BOX)
+    window.show_room(RoomName.BOX)
     click(qtbot, window.box.strokes.cards[1])
     type_into(qtbot, window.box.slip.name, "Rose quinacridone")
     type_into(qtbot, window.box.slip.card["tint"], "70, 40, 0")

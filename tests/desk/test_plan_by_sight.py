@@ -10,7 +10,7 @@ from culmo.core.chart.kinds import KIND_KEYS
 from culmo.desk.app import settle
 from culmo.desk.going_out import PAINT_MIME
 from culmo.desk.rail import Well
-from culmo.desk.widgets import BOX, PLAN
+from culmo.desk.room_names import RoomName
 from desk.test_plan_room import type_in
 
 COMMON = ("grid", "wheel", "ladder", "fan", "cards", "triangle", "families")
@@ -20,7 +20,7 @@ COMMON = ("grid", "wheel", "ladder", "fan", "cards", "triangle", "families")
 def laid(window, tmp_path, demo_file):
     """The window with a grid of three being laid out."""
     assert window.open_path(shutil.copy(demo_file, tmp_path))
-    window.show_room(PLAN)
+    window.show_room(RoomName.PLAN)
     settle(window, 40)
     window.plan.begin("grid", paints="Lemon, Rose, Cobalt")
     for _ in range(3):
@@ -96,11 +96,11 @@ def test_a_click_on_a_well_puts_its_paint_on_the_sheet_and_takes_it_off(laid, qt
 
 def test_elsewhere_wells_are_taken_in_hand_again(laid, qtbot):
     well = laid.rail.findChild(Well)
-    laid.show_room(BOX)
+    laid.show_room(RoomName.BOX)
     qtbot.mouseClick(well, Qt.MouseButton.LeftButton)
     assert laid.session.selection.in_hand == [well.name]
     assert names(laid) == ["Lemon", "Rose", "Cobalt"]
-    laid.show_room(PLAN)
+    laid.show_room(RoomName.PLAN)
     assert laid.session.selection.picking is not None
     laid.plan.slip.tabs.choose(0)
     assert laid.session.selection.picking is None

@@ -17,11 +17,11 @@ from culmo.core.paint.predict import predict_lab
 from culmo.core.palette.conditions import Conditions
 from culmo.desk.app import settle
 from culmo.desk.drawing.cell_look import CellLook
+from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.plan.at_hand import aids_of
 from culmo.desk.rooms.plan.model import ruling_lines, work_lines
 from culmo.desk.rooms.plan.slip import LAYOUT, WORK
-from culmo.desk.rooms.plan.teaching import TEXTURE, Teaching
-from culmo.desk.window import PLAN
+from culmo.desk.rooms.plan.teaching import Teaching, TellAbout
 from culmo.study import acts, records
 from culmo.study.patches import patches_of
 
@@ -36,7 +36,7 @@ CHOSEN = {
 @pytest.fixture
 def room(window, tmp_path, demo_file):
     assert window.open_path(shutil.copy(demo_file, tmp_path))
-    window.show_room(PLAN)
+    window.show_room(RoomName.PLAN)
     settle(window, 40)
     return window
 
@@ -200,7 +200,7 @@ def test_a_wheel_with_a_cover_is_two_pages_kept_together(room):
         room.show_room(place)
         settle(room, 20)
         assert not room.notice.isVisible()
-    room.show_room(PLAN)
+    room.show_room(RoomName.PLAN)
     room.session.undo.undo()
     kinds = [
         records.sheet_record(room.session.file, i).sheet.kind
@@ -303,7 +303,7 @@ def test_what_teaches_of_grain_and_separation_goes_by_what_pictures_showed(teach
     """The sample's first sheet was read from a picture: what is asked for is what no picture showed."""
     plan, session = teaching.plan, teaching.session
     found, whole = plan.teaching, dict(plan.view.style_.marked)
-    found.about.setCurrentIndex(TEXTURE)
+    found.about.setCurrentIndex(TellAbout.TEXTURE)
     settle(teaching, 30)
     marked = dict(plan.view.style_.marked)
     assert len(marked) == 10 and marked != whole
@@ -349,12 +349,12 @@ def test_the_work_and_the_ruling_are_told(room):
 
 
 def test_reading_a_ladder_goes_on_past_the_bands_that_fade(room):
-    from culmo.desk.window import READ
+    from culmo.desk.room_names import RoomName
 
     begin(room, "ladder")
     settle(room, 30)
     room.plan.keep_plan()
-    room.show_room(READ)
+    room.show_room(RoomName.READ)
     cells = [cell for cell in room.state.record.sheet.in_order() if cell.fade_mm is None]
     room.state.select(cells[0].id)
     for cell in cells:
@@ -407,7 +407,7 @@ def test_a_tried_order_works_from_light_to_dark(room):
 def test_a_paint_renamed_while_a_layout_is_tried_is_kept_under_its_new_name(with_study):
     """The next kept layout brought the old name back, and its first reading ended all learning."""
     window, session = with_study, with_study.session
-    window.show_room(PLAN)
+    window.show_room(RoomName.PLAN)
     window.plan.new_grid()
     settle(window, 20)
     window.weigh.weighing.conditions = Conditions(keep=("Rose",), avoid=("Lemon",))
@@ -439,7 +439,7 @@ def test_a_paint_renamed_while_a_layout_is_tried_is_kept_under_its_new_name(with
 
 
 def test_a_hand_that_rests_after_the_study_was_let_go_of_changes_nothing(with_study):
-    with_study.show_room(PLAN)
+    with_study.show_room(RoomName.PLAN)
     with_study.plan.new_grid()
     with_study.plan.slip.layout_page.fields["gap_mm"].slider.setValue(3)
     assert with_study.plan._rest.isActive()
@@ -461,7 +461,7 @@ def test_no_choice_of_any_kind_is_wider_than_the_slip(room):
 def test_what_keeps_or_leaves_a_plan_is_always_in_sight(qtbot, with_study):
     """At the smallest window too, and however far the fields are scrolled; so is what is wrong."""
     with_study.resize(1024, 700)
-    with_study.show_room(PLAN)
+    with_study.show_room(RoomName.PLAN)
     settle(with_study, 30)
     page = with_study.plan.slip.layout_page
     with_study.plan.slip.tabs.choose(LAYOUT)

@@ -18,10 +18,10 @@ from culmo.desk.acts.view import set_flat
 from culmo.desk.app import settle
 from culmo.desk.drawing.book import _Book, _patch
 from culmo.desk.drawing.sheet import SheetStyle, draw_sheet
+from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.daybook.lines import draw_patch
-from culmo.desk.rooms.weigh.side_board import LIE
-from culmo.desk.rooms.weigh.view import SIDE
-from culmo.desk.window import PLAN, READ, WEIGH
+from culmo.desk.rooms.weigh.side_board import SideOrder
+from culmo.desk.rooms.weigh.view import WeighPageName
 from culmo.study import acts
 from culmo.study.diary import DiaryPatch
 from culmo.study.draft import Draft
@@ -82,7 +82,7 @@ def on_the_table(qtbot, with_study):
     window.session.do(acts.add_sheet(window.session.file, make_sheet()))
     window.session.selection.select_sheet(1)
     settle(window, 30)
-    window.show_room(READ)
+    window.show_room(RoomName.READ)
     room = window.read
     qtbot.mouseClick(room.slip.practice_button, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: room.trial is not None and not window.session.runner.busy("read"))
@@ -176,7 +176,7 @@ def chip_sides(chip):
 
 def test_the_chips_of_weigh_and_read_show_it(read):
     cells = [entry.cell for entry in read.state.record.cells]
-    read.show_room(WEIGH)
+    read.show_room(RoomName.WEIGH)
     settle(read, 20)
     page = read.weigh.page(0)
     read.state.select(cells[3].id)
@@ -195,7 +195,7 @@ def test_the_chips_of_weigh_and_read_show_it(read):
     settle(read, 10)
     plain = chip_sides(page.read_chip)
     assert abs(plain[0] - plain[1]) < 1
-    read.show_room(READ)
+    read.show_room(RoomName.READ)
     read.state.select(cells[3].id)
     settle(read, 10)
     dark, pale = chip_sides(read.read.slip.read_chip)
@@ -206,10 +206,10 @@ def test_the_chips_of_weigh_and_read_show_it(read):
 
 
 def test_side_by_side_it_is_seen_in_sheets_and_chips(read):
-    read.show_room(WEIGH)
-    read.weigh.shows.choose(SIDE)
+    read.show_room(RoomName.WEIGH)
+    read.weigh.shows.choose(WeighPageName.SIDE)
     settle(read, 30)
-    page = read.weigh.page(SIDE)
+    page = read.weigh.page(WeighPageName.SIDE)
     page.choose(["A grid"])
     settle(read, 20)
     for mode in range(page.mode.count()):
@@ -218,7 +218,7 @@ def test_side_by_side_it_is_seen_in_sheets_and_chips(read):
         image = page.board.grab().toImage()
         ratio = image.width() / page.board.width()
         named = [one for one in page.board._drawn if one.spot.recorded and one.spot.patch is not None]
-        if mode == LIE:
+        if mode == SideOrder.LIE:
             assert len(named) == 24
         for one in named[:3]:
             dark, pale = (
@@ -226,9 +226,9 @@ def test_side_by_side_it_is_seen_in_sheets_and_chips(read):
                     image, round((one.box.left() + share * one.box.width()) * ratio),
                     round(one.box.center().y() * ratio), 1,
                 )
-                for share in ((0.6, 0.9) if mode == LIE else (0.2, 0.8))
+                for share in ((0.6, 0.9) if mode == SideOrder.LIE else (0.2, 0.8))
             )  # fmt: skip
-            if mode != LIE:
+            if mode != SideOrder.LIE:
                 assert pale > dark + 15
 
 
@@ -248,7 +248,7 @@ def test_read_from_a_picture_in_the_room_it_goes_into_the_record_and_back(qtbot,
     window.session.undo.redo()
     settle(window, 10)
     assert {row["data"] for row in study.rows("patches")} == kept
-    window.show_room(PLAN)
+    window.show_room(RoomName.PLAN)
     settle(window, 10)
 
 
@@ -265,7 +265,7 @@ def test_a_study_of_earlier_days_gets_it_by_itself_and_no_act_is_added(window, t
 
 
 def test_the_map_shows_it_in_its_slip_its_tip_and_among_what_looks_like_it(read):
-    read.show_room(WEIGH)
+    read.show_room(RoomName.WEIGH)
     read.weigh.shows.choose(1)
     settle(read, 40)
     page = read.weigh.page(1)
@@ -372,7 +372,7 @@ def test_weigh_tells_grain_and_parting_as_seen_and_as_foretold(with_study):
     session.learning.learn()
     window.state.refresh()
     settle(window, 40)
-    window.show_room(WEIGH)
+    window.show_room(RoomName.WEIGH)
     settle(window, 20)
     page = window.weigh.page(0)
     cells = [entry.cell for entry in window.state.record.cells]

@@ -15,9 +15,9 @@ from culmo.desk.app import settle
 from culmo.desk.drawing.export import PrintOptions
 from culmo.desk.export_dialog import AS, TEXTS, ExportDialog
 from culmo.desk.rail import Well
+from culmo.desk.room_names import RoomName
 from culmo.desk.settings import MOST_RECENT, Settings
 from culmo.desk.widgets import NOTHING
-from culmo.desk.window import BOX, PLAN, WEIGH
 from culmo.study import acts, note_acts
 from culmo.study.file import Study
 from support.builders import FIVE, make_sheet, make_study
@@ -86,7 +86,7 @@ def test_undoing_the_plan_of_the_sheet_on_the_table_leaves_another(with_study):
     session.do(acts.add_sheet(session.file, make_sheet()))
     session.do(acts.add_sheet(session.file, make_sheet(FIVE[:3])))
     session.selection.select_sheet(2)
-    window.show_room(PLAN)
+    window.show_room(RoomName.PLAN)
     assert len(window.state.record.cells) == 9
     session.undo.undo()
     assert session.selection.sheet_id == 1
@@ -175,11 +175,11 @@ def test_sixty_paints_find_room(window, tmp_path):
     settle(window, 50)
     assert len(window.box.strokes.cards) == 60
     assert len(window.rail.findChildren(Well)) == 60
-    window.show_room(PLAN)
+    window.show_room(RoomName.PLAN)
     window.plan.new_grid()
     assert len(window.plan.trial.cells) == 144
     window.resize(1024, 700)
-    window.show_room(BOX)
+    window.show_room(RoomName.BOX)
     settle(window, 20)
     assert window.box.strokes._laid_out == 2
     columns = {window.box.strokes.grid.getItemPosition(i)[1] for i in range(window.box.strokes.grid.count())}
@@ -211,7 +211,7 @@ def test_the_list_is_sorted_by_choice_and_selection_goes_both_ways(qtbot, with_s
     for i in range(1, 26):
         session.do(acts.read_cell(session.file, 1, i, (20.0 + 2 * i, 3.0 * i - 30, 20.0 - i)))
     settle(window, 20)
-    window.show_room(WEIGH)
+    window.show_room(RoomName.WEIGH)
     window.weigh.sheet.sort.setCurrentIndex(3)
     lightness = [row.read[0] for row in window.weigh.sheet.rows]
     assert lightness == sorted(lightness, reverse=True)
@@ -490,7 +490,7 @@ def test_damaged_ways_of_printing_are_left_out(demo, written):
 
 def test_a_new_sheet_is_laid_out_like_the_one_on_the_table(demo):
     demo.session.selection.select_sheet(1)
-    demo.show_room(PLAN)
+    demo.show_room(RoomName.PLAN)
     settle(demo, 40)
     before = demo.state.record.sheet
     demo.session.selection.in_hand = ["Ochre", "Cobalt", "Rose"]

@@ -7,11 +7,11 @@ from culmo.core.paint.recipe import mix
 from culmo.core.paint.texture import GRANULATES, PARTS, apart_with_texture
 from culmo.core.palette.idea import GRAINY, PARTING
 from culmo.desk.app import settle
+from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.weigh.find_model import PaintedCell, Sought, _alike
 from culmo.desk.rooms.weigh.pairs_model import TOPICS, row_words
-from culmo.desk.rooms.weigh.settling import ANY_GRAIN, GRANULATING, SMOOTH
-from culmo.desk.rooms.weigh.view import FIND, PAIRS
-from culmo.desk.window import WEIGH
+from culmo.desk.rooms.weigh.settling import GrainWish
+from culmo.desk.rooms.weigh.view import WeighPageName
 from culmo.study import acts, paint_acts
 from culmo.words import tr
 
@@ -48,10 +48,10 @@ def test_what_looks_like_it_from_near_comes_first():
 
 @pytest.fixture
 def pairs(demo):
-    demo.show_room(WEIGH)
-    demo.weigh.shows.choose(PAIRS)
+    demo.show_room(RoomName.WEIGH)
+    demo.weigh.shows.choose(WeighPageName.PAIRS)
     settle(demo, 60)
-    return demo.weigh.page(PAIRS)
+    return demo.weigh.page(WeighPageName.PAIRS)
 
 
 def turned(window, page, key):
@@ -79,43 +79,43 @@ def test_pairs_say_whether_pictures_showed_how_they_settle(demo, pairs):
 @pytest.mark.parametrize("key", ["greys", "clean"])
 def test_any_list_is_sifted_by_its_grain(demo, pairs, key):
     everything = turned(demo, pairs, key)
-    pairs.grain_box.setCurrentIndex(GRANULATING)
+    pairs.grain_box.setCurrentIndex(GrainWish.GRANULATING)
     settle(demo, 30)
     grainy = pairs.model.listed.ideas
-    pairs.grain_box.setCurrentIndex(SMOOTH)
+    pairs.grain_box.setCurrentIndex(GrainWish.SMOOTH)
     settle(demo, 30)
     smooth = pairs.model.listed.ideas
     assert grainy and smooth and len(grainy) + len(smooth) <= len(everything)
     assert all(idea.settling.contrast >= GRANULATES for idea in grainy)
     assert all(idea.settling.contrast < GRANULATES and idea.settling.parting < PARTS for idea in smooth)
-    pairs.grain_box.setCurrentIndex(ANY_GRAIN)
+    pairs.grain_box.setCurrentIndex(GrainWish.ANY)
     settle(demo, 30)
     assert len(pairs.model.listed.ideas) == len(everything)
 
 
 def test_a_colour_is_sought_smooth_or_granulating(demo):
-    demo.show_room(WEIGH)
+    demo.show_room(RoomName.WEIGH)
     demo.weigh.find_colour((60.0, 5.0, -40.0))
-    find = demo.weigh.page(FIND)
-    for wanted, holds in ((GRANULATING, True), (SMOOTH, False)):
+    find = demo.weigh.page(WeighPageName.FIND)
+    for wanted, holds in ((GrainWish.GRANULATING, True), (GrainWish.SMOOTH, False)):
         find.grain_box.setCurrentIndex(wanted)
         for _ in range(3):
             settle(demo, 60)
         assert find.answer.advised
         assert len(find.answer.advised) == len(find.answer.settlings)
         assert all((one.contrast >= GRANULATES) == holds for one in find.answer.settlings)
-        if wanted == SMOOTH:
+        if wanted == GrainWish.SMOOTH:
             assert not any("Ultramarine" in entry.match.recipe.names for entry in find.answer.advised)
 
 
 def test_a_colour_that_nothing_smooth_gives_is_said_so(demo):
-    demo.show_room(WEIGH)
-    find = demo.weigh.page(FIND)
+    demo.show_room(RoomName.WEIGH)
+    find = demo.weigh.page(WeighPageName.FIND)
     find.must.setCurrentIndex(max(0, find.must.findData("Viridian")))
     demo.weigh.find_colour((45.0, -40.0, -5.0))
     find.must.setCurrentIndex(find.must.findData("Viridian"))
     find.paints.setCurrentIndex(0)
-    find.grain_box.setCurrentIndex(SMOOTH)
+    find.grain_box.setCurrentIndex(GrainWish.SMOOTH)
     for _ in range(3):
         settle(demo, 60)
     assert not find.answer.advised and find.answer.problem
@@ -129,13 +129,13 @@ def test_a_cell_is_looked_for_with_its_texture(demo):
         one.cell.id for one in demo.state.record.cells
         if one.cell.recipe.names == ("Viridian",) and one.cell.recipe.layers[0].wash == 1.0
     )  # fmt: skip
-    demo.show_room(WEIGH)
+    demo.show_room(RoomName.WEIGH)
     demo.state.select(place)
     settle(demo, 30)
     demo.weigh.find_like_selected()
     for _ in range(3):
         settle(demo, 60)
-    find = demo.weigh.page(FIND)
+    find = demo.weigh.page(WeighPageName.FIND)
     texture = demo.state.looks[place].patch.texture
     assert find.sought.texture == (texture.contrast, texture.parting)
     assert find.answer.painted == sorted(find.answer.painted, key=lambda one: one.apart)
@@ -149,7 +149,7 @@ def test_marks_and_measures_stand_together_and_the_words_follow_the_marks(demo):
     demo.session.selection.select_sheet(1)
     settle(demo, 30)
     study = demo.session.file
-    demo.show_room(WEIGH)
+    demo.show_room(RoomName.WEIGH)
     place = next(
         name for name, look in demo.state.looks.items()
         if look.patch is not None and look.patch.texture is not None and 0.9 < look.patch.texture.contrast < 1.4

@@ -8,9 +8,9 @@ from PySide6.QtTest import QTest
 
 from culmo.core.paint.recipe import parse_recipe
 from culmo.desk.app import settle
-from culmo.desk.rooms.weigh.side_board import LIE
-from culmo.desk.rooms.weigh.view import SIDE
-from culmo.desk.window import WEIGH
+from culmo.desk.room_names import RoomName
+from culmo.desk.rooms.weigh.side_board import SideOrder
+from culmo.desk.rooms.weigh.view import WeighPageName
 from culmo.study.records import sheet_record
 from support.by_mouse import wheel
 
@@ -20,16 +20,16 @@ CTRL = Qt.KeyboardModifier.ControlModifier
 @pytest.fixture
 def side(demo):
     """Two sheets of one size, as they lie."""
-    demo.show_room(WEIGH)
-    demo.weigh.shows.choose(SIDE)
+    demo.show_room(RoomName.WEIGH)
+    demo.weigh.shows.choose(WeighPageName.SIDE)
     for _ in range(40):
         settle(demo, 10)
         if not demo.session.runner.busy():
             break
         QTest.qWait(20)
-    found = demo.weigh.page(SIDE)
+    found = demo.weigh.page(WeighPageName.SIDE)
     found.choose(["First eight, wing cases", "Travelling box"])
-    found.mode.setCurrentIndex(LIE)
+    found.mode.setCurrentIndex(SideOrder.LIE)
     found.board.grab()
     return found
 

@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QApplication, QMessageBox
 
 import culmo.desk
 from culmo.desk import app as start
+from culmo.desk.actions import ROOM_IDS
 from culmo.desk.app import settle
 from culmo.desk.defects import Defects
 from culmo.desk.guard import overridden
@@ -263,9 +264,9 @@ def test_pictures_of_a_study_without_sheets_are_taken_too(started, tmp_path):
     code = start.run_window(study_at(tmp_path / "young.culmo"), shots)
     assert code == 0
     names = {path.name for path in shots.iterdir()}
-    assert {f"{room}.png" for room in start.SHOTS} <= names
+    assert {f"{room}.png" for room in ROOM_IDS} <= names
     assert all(name.endswith(".png") for name in names)
-    for room in start.SHOTS:
+    for room in ROOM_IDS:
         picture = QImage(str(shots / f"{room}.png"))
         assert picture.width() >= 1000 and picture.height() >= 700
 

@@ -6,11 +6,11 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QPushButton
 
 from culmo.desk.app import settle
-from culmo.desk.rooms.box.view import JUDGED
+from culmo.desk.room_names import RoomName
+from culmo.desk.rooms.box.view import BoxPageName
 from culmo.desk.rooms.weigh.palette_slip import ChangeRow
-from culmo.desk.rooms.weigh.view import FEWER
+from culmo.desk.rooms.weigh.view import WeighPageName
 from culmo.desk.swap_dialog import SwapDialog
-from culmo.desk.widgets import WEIGH
 from culmo.study.palette_acts import wanted_lists
 from culmo.study.records import sheet_titles
 from desk.test_weigh_room import wait
@@ -18,10 +18,10 @@ from desk.test_weigh_room import wait
 
 @pytest.fixture
 def fewer(demo):
-    demo.show_room(WEIGH)
-    demo.weigh.shows.choose(FEWER)
+    demo.show_room(RoomName.WEIGH)
+    demo.weigh.shows.choose(WeighPageName.FEWER)
     wait(demo)
-    return demo.weigh.page(FEWER)
+    return demo.weigh.page(WeighPageName.FEWER)
 
 
 def with_dialog(act, do):
@@ -203,7 +203,7 @@ def test_a_subject_becomes_a_list_of_the_studys_own(demo, fewer):
 
 def test_a_box_is_judged_for_subjects_and_leads_to_their_paints(demo):
     demo.show_room(0)
-    demo.box.shows.choose(JUDGED)
+    demo.box.shows.choose(BoxPageName.JUDGED)
     wait(demo)
     judged = demo.box.judged
     assert [one.subject.key for one in judged.served] == [
@@ -220,6 +220,6 @@ def test_a_box_is_judged_for_subjects_and_leads_to_their_paints(demo):
     assert len(buttons) == 6
     QTest.mouseClick(buttons[1], Qt.MouseButton.LeftButton)
     wait(demo)
-    page = demo.weigh.page(FEWER)
+    page = demo.weigh.page(WeighPageName.FEWER)
     assert page.isVisible() and page.weighing.list == "Skies"
     assert "Skies" in wanted_lists(demo.session.file)

@@ -14,9 +14,9 @@ from culmo.cli.main import main
 from culmo.core.paint.doubts import Doubt
 from culmo.core.paint.readings import COVERED, EXPOSED
 from culmo.desk.app import settle
+from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.box.table_model import ASKED, COLUMNS
-from culmo.desk.rooms.box.view import STROKES, TABLE
-from culmo.desk.widgets import BOX
+from culmo.desk.rooms.box.view import BoxPageName
 from culmo.study import acts
 from culmo.study.file import Study
 from culmo.study.paint_rows import COLUMNS as FILE_COLUMNS
@@ -32,8 +32,8 @@ def page(demo):
     ):
         assert demo.session.do(acts.add_paint(study, entry))
     demo.session.selection.select_box(None)
-    demo.show_room(BOX)
-    demo.box.shows.choose(TABLE)
+    demo.show_room(RoomName.BOX)
+    demo.box.shows.choose(BoxPageName.TABLE)
     settle(demo, 40)
     return demo.box.table
 
@@ -171,7 +171,7 @@ def test_the_slip_makes_room_and_a_double_click_brings_it_back(demo, page):
     page.select("Ochre")
     page._row_chosen(page.table.currentIndex(), page.table.currentIndex())
     page.card_wanted.emit()
-    assert demo.box.shows.current == STROKES
+    assert demo.box.shows.current == BoxPageName.STROKES
     assert demo.box.pages.isVisible()
     assert demo.box.slip.name.text() == "Ochre"
 
@@ -225,8 +225,8 @@ def test_an_empty_study_has_an_empty_table(window, tmp_path, capsys):
     with Study.create(tmp_path / "empty.culmo", "Empty"):
         pass
     assert window.open_path(tmp_path / "empty.culmo")
-    window.show_room(BOX)
-    window.box.shows.choose(TABLE)
+    window.show_room(RoomName.BOX)
+    window.box.shows.choose(BoxPageName.TABLE)
     settle(window, 10)
     assert names(window.box.table) == []
     assert not window.box.table.print.isEnabled()

@@ -8,10 +8,11 @@ from PySide6.QtWidgets import QApplication, QHeaderView, QLabel, QWidget
 from culmo.desk import text_size
 from culmo.desk.app import settle
 from culmo.desk.rail import NARROW_RAIL, RAIL_WIDTH, Well
+from culmo.desk.room_names import RoomName
 from culmo.desk.settings import SIZES, USUAL, Settings
 from culmo.desk.text_size import change_text, next_size
 from culmo.desk.theme import px, text_scale
-from culmo.desk.window import BOX, PAINT, WEIGH, MainWindow
+from culmo.desk.window import MainWindow
 
 
 @pytest.fixture(autouse=True)
@@ -76,7 +77,7 @@ def test_there_and_back_leaves_no_trace(demo):
 
 def test_what_is_drawn_by_hand_is_hit_where_it_is_seen(demo, qtbot):
     demo.set_text_size(130)
-    demo.show_room(BOX)
+    demo.show_room(RoomName.BOX)
     settle(demo, 30)
     picture = demo.box.picture
     spot = next(spot for spot in picture.spots() if spot.place == 4)
@@ -107,7 +108,7 @@ def test_large_text_in_a_small_window_leaves_the_sheet_its_place(demo):
 def test_what_is_painted_is_read_from_afar_and_gives_way_last(demo):
     demo.resize(1024, 700)
     demo.session.selection.select_sheet(2)
-    demo.show_room(PAINT)
+    demo.show_room(RoomName.PAINT)
     settle(demo, 40)
     usual = demo.paint.lines[0][1].font().pointSizeF()
     demo.set_text_size(130)
@@ -127,7 +128,7 @@ def test_what_is_painted_is_read_from_afar_and_gives_way_last(demo):
 
 
 def test_a_chosen_page_goes_on_at_another_size(demo):
-    demo.show_room(WEIGH)
+    demo.show_room(RoomName.WEIGH)
     for page in range(len(demo.weigh.shows.buttons)):
         demo.weigh.shows.choose(page)
         settle(demo, 20)

@@ -9,7 +9,7 @@ from culmo.core.chart.aids import Aids, rough_width_mm
 from culmo.core.paint.readings import Reading
 from culmo.core.paint.recipe import mix, parse_recipe
 from culmo.desk.app import settle
-from culmo.desk.widgets import BOX, PLAN, WEIGH
+from culmo.desk.room_names import RoomName
 from culmo.study import acts
 from culmo.study.file import Study
 from support.builders import laid_out, make_coded_study
@@ -52,14 +52,14 @@ def test_it_is_in_no_estimate_and_in_no_advice(opened):
     assert session.learning.unknown == {NOTHING.casefold(), "fogbloom"}
     assert NOTHING not in session.learning.estimate.names
     assert not session.learning.knows(mix([NOTHING]))
-    opened.show_room(WEIGH)
+    opened.show_room(RoomName.WEIGH)
     settle(opened, 30)
     assert NOTHING not in opened.weigh.weighing.names
     assert len(opened.weigh.weighing.names) == 4
 
 
 def test_it_says_what_it_needs_where_it_is_looked_at(opened):
-    opened.show_room(BOX)
+    opened.show_room(RoomName.BOX)
     box = opened.box
     box.select(NOTHING)
     settle(opened, 5)
@@ -83,7 +83,7 @@ def test_the_rest_of_a_sheet_is_foretold(opened):
     sheet = laid_out("grid", paints=("Paint 1", "Paint 2", NOTHING), paper="A4", title="With one unknown")[0]
     assert opened.session.do(acts.add_sheets(study, [sheet]))
     opened.session.selection.select_sheet(study.rows("sheets")[-1]["id"])
-    opened.show_room(PLAN)
+    opened.show_room(RoomName.PLAN)
     settle(opened, 30)
     state = opened.state
     unknown = [entry.cell for entry in state.record.cells if NOTHING in entry.cell.recipe.names]

@@ -5,8 +5,8 @@ from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QApplication, QMessageBox
 
 from culmo.desk.app import settle
+from culmo.desk.room_names import RoomName
 from culmo.desk.unsaved import Typed, Unsaved
-from culmo.desk.window import BOX, DAYBOOK, PAINT, PLAN, READ
 from culmo.study import acts, records
 from culmo.study.file import Study
 from support.builders import make_sheet
@@ -44,7 +44,7 @@ def answer():
 def typed(with_study):
     """The window with a name and a colour typed for Rose, not saved."""
     window = with_study
-    window.show_room(BOX)
+    window.show_room(RoomName.BOX)
     window.box.select("Rose")
     window.box.slip.name.setText("Rose madder")
     window.box.slip.card["masstone"].setText("40, 50, 1")
@@ -52,7 +52,7 @@ def typed(with_study):
 
 
 def test_all_is_saved_until_something_is_typed_and_again_when_it_is_as_it_was(with_study):
-    with_study.show_room(BOX)
+    with_study.show_room(RoomName.BOX)
     with_study.box.select("Rose")
     slip = with_study.box.slip
     assert with_study.saved_text.text() == "Everything saved"
@@ -90,8 +90,8 @@ def test_an_act_elsewhere_and_its_undoing_take_nothing_that_is_typed(typed):
     typed.session.do(acts.add_paint(typed.session.file, acts.PaintEntry("Moss", "PG10")))
     assert slip.name.text() == "Rose madder"
     typed.session.undo.undo()
-    typed.show_room(PLAN)
-    typed.show_room(BOX)
+    typed.show_room(RoomName.PLAN)
+    typed.show_room(RoomName.BOX)
     assert (slip.name.text(), slip.card["masstone"].text()) == ("Rose madder", "40, 50, 1")
 
 
@@ -147,10 +147,10 @@ def test_what_can_not_be_saved_is_shown_with_its_reason(typed, answer):
     slip = typed.box.slip
     slip.card["masstone"].setText("no colour")
     typed.box.select("Lemon")
-    typed.show_room(PLAN)
+    typed.show_room(RoomName.PLAN)
     answer("Save")
     assert not typed.close()
-    assert typed.rooms.currentIndex() == BOX
+    assert typed.rooms.currentIndex() == RoomName.BOX
     assert typed.box.current == "Rose"
     assert "not a colour" in slip.message.text()
     assert slip.card["masstone"].text() == "no colour"
@@ -170,7 +170,7 @@ def test_another_study_is_opened_only_when_it_was_asked_about(typed, answer, tmp
 
 
 def test_a_note_that_is_begun_is_asked_about_and_never_goes_into_another_study(with_study, answer, tmp_path):
-    with_study.show_room(DAYBOOK)
+    with_study.show_room(RoomName.DAYBOOK)
     with_study.daybook.note.setText("umber keeps the moths quiet")
     assert with_study.saved_text.text() == "Not saved yet: a note in the Daybook"
     answer("Save")
@@ -201,7 +201,7 @@ def test_what_is_saved_in_turn_stops_at_what_can_not_be():
 
 
 def test_a_plan_that_is_tried_is_asked_about(with_study, answer, tmp_path):
-    with_study.show_room(PLAN)
+    with_study.show_room(RoomName.PLAN)
     with_study.plan.new_grid()
     assert with_study.saved_text.text() == "Not saved yet: the plan Grid of 5"
     with_study.plan.slip.layout_page.fields["title"].entry.setText("Moths")
@@ -215,7 +215,7 @@ def test_a_plan_that_is_tried_is_asked_about(with_study, answer, tmp_path):
 
 
 def test_a_plan_that_is_left_or_kept_asks_for_nothing(with_study):
-    with_study.show_room(PLAN)
+    with_study.show_room(RoomName.PLAN)
     with_study.plan.new_grid()
     with_study.plan.discard_trial()
     assert with_study.saved_text.text() == "Everything saved"
@@ -225,7 +225,7 @@ def test_a_plan_that_is_left_or_kept_asks_for_nothing(with_study):
 
 
 def test_a_plan_stays_when_it_can_not_be_saved(with_study, monkeypatch):
-    with_study.show_room(PLAN)
+    with_study.show_room(RoomName.PLAN)
     with_study.plan.new_grid()
     monkeypatch.setattr(with_study.session, "do", lambda command: False)
     assert not with_study.plan.keep_plan()
@@ -236,7 +236,7 @@ def test_a_plan_stays_when_it_can_not_be_saved(with_study, monkeypatch):
 def test_a_picture_that_is_read_and_not_accepted_is_asked_about(qtbot, with_study, answer, tmp_path):
     with_study.session.do(acts.add_sheet(with_study.session.file, make_sheet()))
     with_study.session.selection.select_sheet(1)
-    with_study.show_room(READ)
+    with_study.show_room(RoomName.READ)
     settle(with_study, 30)
     with_study.read.practise()
     qtbot.waitUntil(lambda: bool(with_study.session.unsaved.names))
@@ -251,7 +251,7 @@ def test_a_word_that_is_being_written_is_kept_when_the_window_closes(qtbot, with
     """Fields that are saved as the keys leave them are left before the study is."""
     with_study.session.do(acts.add_sheet(with_study.session.file, make_sheet()))
     with_study.session.selection.select_sheet(1)
-    with_study.show_room(PAINT)
+    with_study.show_room(RoomName.PAINT)
     settle(with_study, 30)
     room = with_study.paint
     room.setFocus()

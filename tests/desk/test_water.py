@@ -7,10 +7,10 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 
 from culmo.desk.app import settle
-from culmo.desk.rooms.weigh.view import WATER
-from culmo.desk.rooms.weigh.water_model import BY_LIGHTNESS, BY_NAME, MIXES_ONLY, PAINTS_ONLY
-from culmo.desk.rooms.weigh.water_page import DEPTH, DRIED
-from culmo.desk.widgets import PAINT, READ, WEIGH
+from culmo.desk.room_names import RoomName
+from culmo.desk.rooms.weigh.view import WeighPageName
+from culmo.desk.rooms.weigh.water_model import WashesShown, WashOrder
+from culmo.desk.rooms.weigh.water_page import WaterPanel
 from culmo.study import acts, paint_acts, records
 from culmo.study.dried import dried_cells
 from culmo.study.scraps import scrap_of
@@ -29,14 +29,14 @@ def planned(with_study):
 
 
 def water(window):
-    window.show_room(WEIGH)
-    window.weigh.shows.choose(WATER)
+    window.show_room(RoomName.WEIGH)
+    window.weigh.shows.choose(WeighPageName.WATER)
     wait(window)
-    return window.weigh.page(WATER)
+    return window.weigh.page(WeighPageName.WATER)
 
 
 def test_the_wet_look_is_noted_at_the_table_by_keys(qtbot, planned):
-    planned.show_room(PAINT)
+    planned.show_room(RoomName.PAINT)
     settle(planned, 30)
     room, study = planned.paint, planned.session.file
     room.setFocus()
@@ -68,7 +68,7 @@ def test_the_wet_look_is_noted_at_the_table_by_keys(qtbot, planned):
 
 
 def test_a_wet_look_that_is_typed_and_not_kept_is_asked_about(qtbot, planned):
-    planned.show_room(PAINT)
+    planned.show_room(RoomName.PAINT)
     settle(planned, 30)
     room = planned.paint
     room.setFocus()
@@ -82,7 +82,7 @@ def test_a_wet_look_that_is_typed_and_not_kept_is_asked_about(qtbot, planned):
 
 
 def test_a_typed_look_may_be_wet_and_the_cell_is_still_to_be_read(qtbot, planned):
-    planned.show_room(READ)
+    planned.show_room(RoomName.READ)
     settle(planned, 30)
     room, study = planned.read, planned.session.file
     planned.state.select("r02c01")
@@ -109,7 +109,7 @@ def test_a_typed_look_may_be_wet_and_the_cell_is_still_to_be_read(qtbot, planned
 
 def test_a_first_picture_of_the_wet_sheet_and_a_later_one_of_the_dry(qtbot, planned, tmp_path):
     """The strokes were not told at the table: that it was wet, the painter says."""
-    planned.show_room(READ)
+    planned.show_room(RoomName.READ)
     settle(planned, 30)
     room, study = planned.read, planned.session.file
     dry = colours_of(planned)
@@ -142,19 +142,19 @@ def test_a_first_picture_of_the_wet_sheet_and_a_later_one_of_the_dry(qtbot, plan
 
 def test_strokes_wet_and_dry_stand_side_by_side_with_their_figures(qtbot, demo):
     page = water(demo)
-    assert page.kinds.current == DRIED
+    assert page.kinds.current == WaterPanel.DRIED
     cells = dried_cells(demo.session.file)
     assert len(page.model.rows) >= len({cell.recipe.key for cell in cells})
     aways = [row.dried.shift.away for row in page.model.rows]
     assert aways == sorted(aways, reverse=True)
-    page.shown.setCurrentIndex(PAINTS_ONLY)
+    page.shown.setCurrentIndex(WashesShown.PAINTS_ONLY)
     assert all(row.dried.recipe.is_pure for row in page.model.rows)
-    page.shown.setCurrentIndex(MIXES_ONLY)
+    page.shown.setCurrentIndex(WashesShown.MIXES_ONLY)
     assert not any(row.dried.recipe.is_pure for row in page.model.rows)
-    page.order.setCurrentIndex(BY_LIGHTNESS)
+    page.order.setCurrentIndex(WashOrder.BY_LIGHTNESS)
     lights = [row.dried.shift.lightness for row in page.model.rows]
     assert lights == sorted(lights, reverse=True)
-    page.order.setCurrentIndex(BY_NAME)
+    page.order.setCurrentIndex(WashOrder.BY_NAME)
     row = page.model.rows[1]
     page.list.setFocus()
     page.list.setCurrentIndex(page.model.index(0, 0))
@@ -171,7 +171,7 @@ def test_a_study_without_wet_looks_says_how_they_are_noted(planned):
     assert "wet" in planned.weigh.subtitle.text()
     assert not page.one.isVisible()
     assert page.kinds.y() < 20
-    page.kinds.choose(DEPTH)
+    page.kinds.choose(WaterPanel.DEPTH)
     wait(planned)
     assert page.kinds.y() < 20
     assert planned.weigh.subtitle.text()
@@ -182,7 +182,7 @@ def test_the_depth_of_washes_says_what_to_do_for_a_sheet_and_over_time(qtbot, wi
     assert window.open_path(shutil.copy(demo_file, tmp_path))
     settle(window, 40)
     page = water(window)
-    page.kinds.choose(DEPTH)
+    page.kinds.choose(WaterPanel.DEPTH)
     wait(window)
     assert "as planned" in window.weigh.subtitle.text()
     assert page.sheet.count() == len(page.washes.sheets) + 1 >= 3
@@ -233,7 +233,7 @@ def test_the_looking_at_washes_can_be_stopped(demo, monkeypatch):
 
     monkeypatch.setattr(water_page, "telling_washes", endless)
     page = water(demo)
-    page.kinds.choose(DEPTH)
+    page.kinds.choose(WaterPanel.DEPTH)
     assert demo.session.runner.busy("water")
     assert page.stop()
     assert not page.stop()
@@ -241,7 +241,7 @@ def test_the_looking_at_washes_can_be_stopped(demo, monkeypatch):
 
 
 def test_a_scrap_of_the_puddle_is_noted_at_the_table_by_keys(qtbot, planned):
-    planned.show_room(PAINT)
+    planned.show_room(RoomName.PAINT)
     settle(planned, 30)
     room, study = planned.paint, planned.session.file
     room.setFocus()

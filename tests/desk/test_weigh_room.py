@@ -17,13 +17,13 @@ from culmo.core.palette.conditions import WITH, Conditions
 from culmo.desk.app import settle
 from culmo.desk.going_out import PAINT_MIME
 from culmo.desk.rail import Well
+from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.weigh.fewer_dialogs import KeepDialog, WantedDialog
 from culmo.desk.rooms.weigh.map_model import inside
 from culmo.desk.rooms.weigh.mix_row import MixRow
 from culmo.desk.rooms.weigh.palette_slip import ChangeRow
-from culmo.desk.rooms.weigh.view import FEWER, FIND, GUESS, MAP, PAIRS, SHEET, SIDE
+from culmo.desk.rooms.weigh.view import WeighPageName
 from culmo.desk.rooms.weigh.weighing import STOPPED
-from culmo.desk.window import WEIGH
 from culmo.study import acts
 from culmo.study.mix_acts import keep_mix, kept_mixes_of, mixes_worth_keeping
 from culmo.study.palette_acts import kept_palettes, wanted_lists
@@ -39,7 +39,7 @@ def demo(window, demo_file, tmp_path):
     settle(window, 30)
     titles = {title: sheet_id for sheet_id, title in sheet_titles(window.session.file)}
     window.session.selection.select_sheet(titles["First eight, wing cases"])
-    window.show_room(WEIGH)
+    window.show_room(RoomName.WEIGH)
     settle(window, 20)
     return window
 
@@ -88,7 +88,7 @@ def texts(widget):
 
 
 def test_which_six_of_eighteen_and_what_does_the_seventh_add(qtbot, demo):
-    fewer = page(demo, FEWER)
+    fewer = page(demo, WeighPageName.FEWER)
     assert list(fewer.buttons) == [3, 4, 5, 6, 7, 8]
     click(qtbot, fewer.buttons[6])
     six, seven = demo.weigh.weighing.choices[6], demo.weigh.weighing.choices[7]
@@ -116,7 +116,7 @@ def test_how_do_i_mix_this_beetles_green(qtbot, demo):
     demo.session.selection.toggle_in_hand("Lemon")
     demo.session.selection.toggle_in_hand("Phthalo green")
     green = next(c for c in wanted_lists(demo.session.file)["Beetle plate"] if c.name == "beetle's green")
-    find = page(demo, FIND)
+    find = page(demo, WeighPageName.FIND)
     place = next(i for i in range(find.from_what.count()) if "beetle's green" in find.from_what.itemText(i))
     find.from_what.setCurrentIndex(place)
     find.from_what.activated.emit(place)
@@ -141,7 +141,7 @@ def test_how_do_i_mix_this_beetles_green(qtbot, demo):
 def test_a_typed_colour_is_looked_for_and_a_wrong_one_keeps_its_text(qtbot, demo):
     qtbot.keyClick(demo, Qt.Key.Key_L, Qt.KeyboardModifier.ControlModifier)
     wait(demo)
-    find = demo.weigh.page(FIND)
+    find = demo.weigh.page(WeighPageName.FIND)
     assert find.text.hasFocus()
     qtbot.keyClicks(find.text, "50, 10")
     qtbot.keyClick(find.text, Qt.Key.Key_Return)
@@ -161,7 +161,7 @@ def test_a_typed_colour_is_looked_for_and_a_wrong_one_keeps_its_text(qtbot, demo
 
 
 def test_a_paint_and_a_pigment_are_replaced_by_mixes(qtbot, demo):
-    find = page(demo, FIND)
+    find = page(demo, WeighPageName.FIND)
     find.look_for_paint("Neutral")
     wait(demo)
     assert find.answer.instead
@@ -183,7 +183,7 @@ def test_a_ready_made_mixture_is_rebuilt_by_its_label_first(qtbot, demo):
     assert demo.session.do(acts.add_paint(study, acts.PaintEntry("Hedge", "PG7 + PY175")))
     demo.session.selection.select_box(None)
     wait(demo)
-    find = page(demo, FIND)
+    find = page(demo, WeighPageName.FIND)
     find.look_for_paint("Hedge")
     wait(demo)
     rebuilt = find.answer.rebuilt
@@ -194,7 +194,7 @@ def test_a_ready_made_mixture_is_rebuilt_by_its_label_first(qtbot, demo):
 
 
 def test_conditions_bind_all_that_is_told(qtbot, demo):
-    find = page(demo, FIND)
+    find = page(demo, WeighPageName.FIND)
     demo.session.selection.toggle_in_hand("Lemon")
     find.look_for_paint("Crimson")
     find.paints.setCurrentIndex(1)
@@ -223,7 +223,7 @@ def test_conditions_bind_all_that_is_told(qtbot, demo):
 
 
 def test_a_found_mix_is_copied_kept_and_planned(qtbot, demo, monkeypatch):
-    find = page(demo, FIND)
+    find = page(demo, WeighPageName.FIND)
     find.look_for((45.0, 20.0, -30.0))
     wait(demo)
     recipe = find.recipe
@@ -238,7 +238,7 @@ def test_a_found_mix_is_copied_kept_and_planned(qtbot, demo, monkeypatch):
 
 
 def test_what_was_painted_for_a_whole_list(qtbot, demo):
-    find = page(demo, FIND)
+    find = page(demo, WeighPageName.FIND)
     place = next(
         i for i in range(find.from_what.count()) if find.from_what.itemData(i) == ("list", "Beetle plate")
     )
@@ -256,7 +256,7 @@ def test_what_was_painted_for_a_whole_list(qtbot, demo):
 
 
 def test_the_wheel_does_not_change_what_counts_as_the_same(qtbot, demo):
-    find = page(demo, FIND)
+    find = page(demo, WeighPageName.FIND)
     find.text.setFocus()
     before = find.notice.value(), find.paints.currentIndex()
     for _ in range(3):
@@ -275,7 +275,7 @@ def test_mixes_like_the_selected_cell(qtbot, demo):
         demo, Qt.Key.Key_L, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
     )
     wait(demo)
-    find = demo.weigh.page(FIND)
+    find = demo.weigh.page(WeighPageName.FIND)
     assert find.sought.lab == read
     assert find.sought.name == "Scarlet + Ultramarine"
     assert min(entry.match.away for entry in find.answer.advised) < 2.0
@@ -285,7 +285,7 @@ def test_a_colour_is_taken_from_a_picture_and_put_on_a_list(qtbot, demo, tmp_pat
     image = QImage(200, 100, QImage.Format.Format_RGB888)
     image.fill(QColor(90, 107, 76))
     image.save(str(tmp_path / "moth.png"))
-    find = page(demo, FIND)
+    find = page(demo, WeighPageName.FIND)
 
     def pick():
         dialog = QApplication.activeModalWidget()
@@ -311,8 +311,8 @@ def test_a_colour_is_pasted(qtbot, demo):
     QApplication.clipboard().setText("#5a6b4c")
     qtbot.keyClick(demo, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
     wait(demo)
-    assert demo.weigh.shows.current == FIND
-    assert hex_from_lab(np.array(demo.weigh.page(FIND).sought.lab)) == "#5a6b4c"
+    assert demo.weigh.shows.current == WeighPageName.FIND
+    assert hex_from_lab(np.array(demo.weigh.page(WeighPageName.FIND).sought.lab)) == "#5a6b4c"
     QApplication.clipboard().clear()
 
 
@@ -320,7 +320,7 @@ def test_a_colour_is_pasted(qtbot, demo):
 
 
 def test_near_ties_are_stepped_through_and_swaps_tell_the_truth(qtbot, demo):
-    fewer = page(demo, FEWER)
+    fewer = page(demo, WeighPageName.FEWER)
     click(qtbot, fewer.buttons[6])
     choice = demo.weigh.weighing.choices[6]
     assert not fewer.palette_slip.before.isEnabled()
@@ -337,7 +337,7 @@ def test_near_ties_are_stepped_through_and_swaps_tell_the_truth(qtbot, demo):
 
 
 def test_paints_are_dragged_in_and_taken_out_by_mouse_and_key(qtbot, demo):
-    fewer = page(demo, FEWER)
+    fewer = page(demo, WeighPageName.FEWER)
     assert "drop paints here" in fewer.mine.row.loses
 
     def drop(name):
@@ -386,7 +386,7 @@ def test_a_well_that_is_pulled_away_starts_a_drag(qtbot, demo, monkeypatch):
 
 
 def test_conditions_change_the_answer_and_impossible_ones_say_which_to_drop(qtbot, demo):
-    fewer = page(demo, FEWER)
+    fewer = page(demo, WeighPageName.FEWER)
     free = demo.weigh.weighing.choices[6].worth[0]
     fewer.tabs.tabs.choose(1)
     item = fewer.asks.paints.item(0)
@@ -408,7 +408,7 @@ def test_conditions_change_the_answer_and_impossible_ones_say_which_to_drop(qtbo
 
 
 def test_the_measure_can_be_changed(qtbot, demo):
-    fewer = page(demo, FEWER)
+    fewer = page(demo, WeighPageName.FEWER)
     before = demo.weigh.weighing.choices[4].worth[0]
     fewer.asks.tolerance.setValue(8.0)
     wait(demo)
@@ -420,7 +420,7 @@ def test_the_measure_can_be_changed(qtbot, demo):
 
 
 def test_the_fewest_for_the_beetle_plate_and_the_sheet_to_practise(qtbot, demo):
-    fewer = page(demo, FEWER)
+    fewer = page(demo, WeighPageName.FEWER)
     place = fewer.asks.lists.findText("Beetle plate")
     fewer.asks.lists.setCurrentIndex(place)
     fewer.asks.lists.activated.emit(place)
@@ -446,7 +446,7 @@ def test_the_fewest_for_the_beetle_plate_and_the_sheet_to_practise(qtbot, demo):
 
 
 def test_the_verdict_is_kept_with_a_reason_and_compared_later(qtbot, demo, monkeypatch):
-    fewer = page(demo, FEWER)
+    fewer = page(demo, WeighPageName.FEWER)
     click(qtbot, fewer.buttons[5])
     paints = fewer.shown_paints()
 
@@ -494,7 +494,7 @@ def test_mixes_worth_keeping_stand_by_the_palettes_and_can_be_let_go_of(qtbot, d
     """Those marked on a sheet and those kept without one; letting go is one act that can be taken back."""
     study = demo.session.file
     demo.session.do(keep_mix(study, mix(["Lemon", "Umber"], [3, 1]), "dry grass"))
-    fewer = page(demo, FEWER)
+    fewer = page(demo, WeighPageName.FEWER)
     fewer.tabs.tabs.choose(2)
     words = texts(fewer.kept_slip)
     assert "dry grass" in words
@@ -530,7 +530,7 @@ def test_wanted_colours_come_from_a_picture_by_clustering_and_are_edited_by_hand
     painter.fillRect(140, 30, 60, 80, QColor(150, 80, 50))
     painter.end()
     image.save(str(tmp_path / "beetle.png"))
-    fewer = page(demo, FEWER)
+    fewer = page(demo, WeighPageName.FEWER)
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(tmp_path / "beetle.png"), ""))
 
     def answer():
@@ -591,7 +591,7 @@ def test_wanted_colours_come_from_a_picture_by_clustering_and_are_edited_by_hand
 def test_a_table_of_wanted_colours_with_bad_rows(qtbot, demo, tmp_path):
     path = tmp_path / "plate.csv"
     path.write_text("name,hex\nwing,#203040\nbad,#12\n", encoding="utf-8")
-    fewer = page(demo, FEWER)
+    fewer = page(demo, WeighPageName.FEWER)
     QTimer.singleShot(80, lambda: QApplication.activeModalWidget().accept_button.click())
     fewer.lists.take_file(path)
     assert [colour.name for colour in wanted_lists(demo.session.file)["plate"]] == ["wing"]
@@ -604,15 +604,15 @@ def test_a_box_without_paints_and_one_of_two(qtbot, window, tmp_path):
     make_study(tmp_path / "two.culmo", ("Lemon", "Rose")).close()
     window.open_path(tmp_path / "two.culmo")
     settle(window, 20)
-    window.show_room(WEIGH)
-    for place in (SHEET, MAP, SIDE, FIND, PAIRS, FEWER, GUESS):
+    window.show_room(RoomName.WEIGH)
+    for place in (name for name in WeighPageName if name != WeighPageName.WATER):
         page(window, place)
-    fewer = window.weigh.page(FEWER)
+    fewer = window.weigh.page(WeighPageName.FEWER)
     assert list(fewer.buttons) == []
     window.studies.create_study(tmp_path / "none.culmo")
     settle(window, 20)
-    window.show_room(WEIGH)
-    for place in (SHEET, MAP, SIDE, FIND, PAIRS, FEWER, GUESS):
+    window.show_room(RoomName.WEIGH)
+    for place in (name for name in WeighPageName if name != WeighPageName.WATER):
         page(window, place)
     assert "no paints" in texts(fewer.palette_slip).casefold()
 
@@ -623,8 +623,8 @@ def test_without_readings_it_is_said_that_appearances_are_typical(qtbot, window,
     make_study(tmp_path / "bare.culmo", cards=False).close()
     window.open_path(tmp_path / "bare.culmo")
     settle(window, 20)
-    window.show_room(WEIGH)
-    for place in (PAIRS, FEWER):
+    window.show_room(RoomName.WEIGH)
+    for place in (WeighPageName.PAIRS, WeighPageName.FEWER):
         page(window, place)
         assert "typical appearances" in window.weigh.subtitle.text() + window.weigh.key.text()
 
@@ -633,7 +633,7 @@ def test_without_readings_it_is_said_that_appearances_are_typical(qtbot, window,
 
 
 def test_the_map_lists_what_lies_near_and_what_is_drawn_round(qtbot, demo):
-    chart = page(demo, MAP)
+    chart = page(demo, WeighPageName.MAP)
     points = chart.points
     recorded = np.flatnonzero(points.recorded)
     assert len(recorded) == 64
@@ -660,7 +660,7 @@ def test_the_map_lists_what_lies_near_and_what_is_drawn_round(qtbot, demo):
 
 
 def test_the_map_is_filtered_and_walked_by_keys(qtbot, demo):
-    chart = page(demo, MAP)
+    chart = page(demo, WeighPageName.MAP)
     everything = len(chart.points)
     chart.keepers.setChecked(True)
     assert chart.points.recorded.sum() == 3
@@ -690,7 +690,7 @@ def test_the_map_is_filtered_and_walked_by_keys(qtbot, demo):
 
 
 def test_all_mixes_of_the_box_under_a_lamp(qtbot, demo):
-    chart = page(demo, MAP)
+    chart = page(demo, WeighPageName.MAP)
     chart.source.setCurrentIndex(2)
     wait(demo)
     assert len(chart.points) == 20_000
@@ -712,7 +712,7 @@ def test_all_mixes_of_the_box_under_a_lamp(qtbot, demo):
 
 
 def test_a_drag_moves_the_map_and_selects_nothing(qtbot, demo):
-    chart = page(demo, MAP)
+    chart = page(demo, WeighPageName.MAP)
     before, current = QPointF(chart.map.middle), chart.map.current
     qtbot.mousePress(chart.map, Qt.MouseButton.LeftButton, pos=QPoint(150, 150))
     for x in (160, 190, 220):
@@ -726,7 +726,7 @@ def test_a_drag_moves_the_map_and_selects_nothing(qtbot, demo):
 
 
 def test_greens_stand_beside_greens_and_mixes_beside_themselves(qtbot, demo):
-    side = page(demo, SIDE)
+    side = page(demo, WeighPageName.SIDE)
     side.choose(["Six for the plates", "Six with earths"])
     greens = next(row for row in side.board.hues if row.title == "greens")
     assert all(greens.spots)
@@ -758,7 +758,7 @@ def test_greens_stand_beside_greens_and_mixes_beside_themselves(qtbot, demo):
 
 
 def test_a_sheet_is_read_by_groups_surprises_dull_ones_and_keepers(qtbot, demo):
-    sheet = page(demo, SHEET)
+    sheet = page(demo, WeighPageName.SHEET)
     assert len(sheet.rows) == 64
     counts = {}
     for place in range(1, 5):
@@ -779,7 +779,7 @@ def test_a_sheet_is_read_by_groups_surprises_dull_ones_and_keepers(qtbot, demo):
 
 
 def test_a_changed_box_is_weighed_anew(qtbot, demo):
-    fewer = page(demo, FEWER)
+    fewer = page(demo, WeighPageName.FEWER)
     assert "eighteen" in demo.weigh.subtitle.text()
     demo.session.selection.select_box(
         next(box.id for box in demo.session.boxes if box.name == "Travelling box")
@@ -791,11 +791,11 @@ def test_a_changed_box_is_weighed_anew(qtbot, demo):
 
 
 def test_work_of_the_room_can_be_stopped_and_the_window_closed_while_it_goes_on(qtbot, demo):
-    demo.weigh.shows.choose(FEWER)
+    demo.weigh.shows.choose(WeighPageName.FEWER)
     assert demo.session.runner.busy("mixes")
     click(qtbot, demo.stop_button)
     assert not demo.session.runner.busy()
-    fewer = demo.weigh.page(FEWER)
+    fewer = demo.weigh.page(WeighPageName.FEWER)
     assert all(button.row.problem == STOPPED for button in fewer.buttons.values())
     wait(demo)
     assert demo.weigh.weighing.mixes is None
@@ -811,9 +811,9 @@ def test_nothing_is_cut_in_any_page(qtbot, demo, size):
     from PySide6.QtGui import QFontMetrics
 
     demo.resize(*size)
-    for place in (SHEET, MAP, SIDE, FIND, PAIRS, FEWER, GUESS):
+    for place in (name for name in WeighPageName if name != WeighPageName.WATER):
         view = page(demo, place)
-        if place == FIND:
+        if place == WeighPageName.FIND:
             view.look_for((40.0, 5.0, 20.0))
             wait(demo)
         for root in (view, view.slip):
@@ -840,7 +840,7 @@ def test_choosing_by_window_and_by_command_agree(demo, capsys):
     demo.session.learning.folder, demo.session.learning.estimate = None, None
     demo.session.learning.learn()
     wait(demo)
-    page(demo, FEWER)
+    page(demo, WeighPageName.FEWER)
     path = str(demo.session.file.path)
     window = [demo.weigh.weighing.mixes.names[i] for i in demo.weigh.weighing.choices[6].best]
     demo.session.close()

@@ -9,12 +9,12 @@ from PySide6.QtTest import QTest
 
 from culmo.core.chart.cover import cover_of
 from culmo.desk.app import settle
-from culmo.desk.widgets import PLAN
+from culmo.desk.room_names import RoomName
 
 
 @pytest.fixture
 def page(with_study):
-    with_study.show_room(PLAN)
+    with_study.show_room(RoomName.PLAN)
     with_study.plan.new_grid()
     page = with_study.plan.slip.layout_page
     page.kind.setCurrentIndex(page.kind.findData("wheel"))

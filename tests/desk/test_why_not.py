@@ -9,7 +9,8 @@ from PySide6.QtTest import QTest
 from culmo.desk.actions import NO_STUDY, always
 from culmo.desk.acts import ACTIONS
 from culmo.desk.app import settle
-from culmo.desk.widgets import BOX, NOTHING, PAINT, PLAN
+from culmo.desk.room_names import RoomName
+from culmo.desk.widgets import NOTHING
 from culmo.study import acts
 from support.builders import make_sheet
 
@@ -47,8 +48,8 @@ def test_after_a_study_is_opened_the_rooms_are_there_and_after_it_is_closed_none
     shutil.copy(demo_file, tmp_path / "sample.culmo")
     assert window.open_path(tmp_path / "sample.culmo")
     settle(window, 20)
-    assert window.tabs.current == BOX
-    assert window.tabs.buttons[BOX].isChecked()
+    assert window.tabs.current == RoomName.BOX
+    assert window.tabs.buttons[RoomName.BOX].isChecked()
     window.session.close()
     window.show_first_page()
     assert window.tabs.current == NOTHING
@@ -77,7 +78,7 @@ def test_a_key_works_after_the_menu_had_greyed_its_act(with_study):
     menu.aboutToHide.emit()
     window.session.do(acts.add_sheet(window.session.file, make_sheet()))
     window.session.selection.select_sheet(1)
-    window.show_room(PLAN)
+    window.show_room(RoomName.PLAN)
     settle(window, 20)
     window.actions_by_id["paint"].trigger()
-    assert window.tabs.current == PAINT
+    assert window.tabs.current == RoomName.PAINT

@@ -18,8 +18,8 @@ from culmo.desk.app import settle
 from culmo.desk.drawing.export import PrintOptions
 from culmo.desk.help import keys_text
 from culmo.desk.jobs import Runner
+from culmo.desk.room_names import RoomName
 from culmo.desk.welcome import FirstPicture
-from culmo.desk.window import BOX, DAYBOOK, PAINT, PLAN, READ, WEIGH
 from culmo.study import acts, note_acts
 from support.builders import make_sheet, make_study
 
@@ -125,7 +125,7 @@ def test_the_eyedropper_takes_a_colour_from_a_picture(qtbot, with_study, tmp_pat
         for y in range(300):
             image.setPixelColor(x, y, QColor.fromRgbF(*srgb_from_lab(PAPER_LAB).tolist()))
     image.save(str(tmp_path / "p.png"))
-    window.show_room(READ)
+    window.show_room(RoomName.READ)
     window.state.select("r01c01")
     window.read.open_picture(tmp_path / "p.png")
     qtbot.waitUntil(lambda: window.read.trial is not None)
@@ -147,7 +147,7 @@ def test_the_paint_room_does_not_paint_beside_wet(qtbot, with_study):
     window = with_study
     window.session.do(acts.add_sheet(window.session.file, make_sheet()))
     window.session.selection.select_sheet(1)
-    window.show_room(PAINT)
+    window.show_room(RoomName.PAINT)
     seen = set()
     for _ in range(40):
         state = window.paint.state
@@ -163,12 +163,12 @@ def test_the_paint_room_does_not_paint_beside_wet(qtbot, with_study):
     qtbot.keyClick(window.paint, Qt.Key.Key_S)
     assert window.paint.state.skipped == 1
     qtbot.keyClick(window.paint, Qt.Key.Key_Escape)
-    assert window.rooms.currentIndex() == PLAN
+    assert window.rooms.currentIndex() == RoomName.PLAN
 
 
 def test_a_layout_that_can_not_be_says_so_and_keeps_the_last(qtbot, with_study):
     window = with_study
-    window.show_room(PLAN)
+    window.show_room(RoomName.PLAN)
     window.plan.new_grid()
     page = window.plan.slip.layout_page
     good = window.plan.trial
@@ -193,7 +193,14 @@ def test_nothing_is_cut_off(qtbot, window, tmp_path, size):
     window.session.do(acts.add_sheet(window.session.file, make_sheet()))
     window.session.selection.select_sheet(1)
     settle(window, 20)
-    for room in (BOX, PLAN, PAINT, READ, WEIGH, DAYBOOK):
+    for room in (
+        RoomName.BOX,
+        RoomName.PLAN,
+        RoomName.PAINT,
+        RoomName.READ,
+        RoomName.WEIGH,
+        RoomName.DAYBOOK,
+    ):
         window.show_room(room)
         window.state.select("r02c01")
         settle(window, 20)

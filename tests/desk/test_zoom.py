@@ -8,7 +8,7 @@ from PySide6.QtTest import QTest
 from culmo.desk.app import settle
 from culmo.desk.drawing.sheet import sheet_transform
 from culmo.desk.picture_view import PictureView
-from culmo.desk.window import PAINT, PLAN, READ
+from culmo.desk.room_names import RoomName
 from culmo.desk.zoom import NEAREST, Zoom
 from culmo.desk.zoom_tool import pixels_a_mm
 from support.by_mouse import wheel
@@ -20,7 +20,7 @@ CTRL = Qt.KeyboardModifier.ControlModifier
 def view(demo):
     """A sheet on the table of the Plan room."""
     demo.session.selection.select_sheet(1)
-    demo.show_room(PLAN)
+    demo.show_room(RoomName.PLAN)
     settle(demo, 30)
     return demo.plan.view
 
@@ -155,10 +155,10 @@ def test_names_of_rows_and_columns_stay_in_sight(view, demo, monkeypatch):
 
 def test_the_zoom_of_a_room_stays_while_others_are_looked_at(view, demo):
     view.zoom_by(3.0)
-    demo.show_room(PAINT)
+    demo.show_room(RoomName.PAINT)
     assert demo.paint.view.zoom.factor == 1.0
     demo.paint.view.zoom_by(2.0)
-    demo.show_room(PLAN)
+    demo.show_room(RoomName.PLAN)
     assert view.zoom.factor == pytest.approx(3.0)
 
 
@@ -192,7 +192,7 @@ def test_a_picture_is_looked_at_from_nearer_and_read_there(qtbot):
 
 def test_corners_are_dragged_near_as_far(demo):
     demo.session.selection.select_sheet(1)
-    demo.show_room(READ)
+    demo.show_room(RoomName.READ)
     demo.read.practise()
     for _ in range(60):
         settle(demo, 40)

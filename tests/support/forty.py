@@ -4,7 +4,7 @@ from pathlib import Path
 
 from culmo.core.chart.options import SomePaints
 from culmo.desk.app import settle
-from culmo.desk.widgets import PLAN
+from culmo.desk.room_names import RoomName
 from support.builders import make_coded_study
 
 
@@ -13,7 +13,7 @@ def try_all_of(window, path: Path, count: int) -> None:
     make_coded_study(path, count)
     assert window.open_path(path)
     settle(window, 40)
-    window.show_room(PLAN)
+    window.show_room(RoomName.PLAN)
     window.plan.new_grid()
     page = window.plan.slip.layout_page
     page.fields["paper"].set_text("A1")

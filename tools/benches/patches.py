@@ -123,9 +123,10 @@ def _scrolling(folder: Path) -> bool:
     from PySide6.QtWidgets import QApplication
 
     from culmo.desk.app import settle
-    from culmo.desk.rooms.box.view import STROKES
+    from culmo.desk.room_names import RoomName
+    from culmo.desk.rooms.box.view import BoxPage
     from culmo.desk.settings import Settings
-    from culmo.desk.window import BOX, MainWindow
+    from culmo.desk.window import MainWindow
     from culmo.study.patches import WashRun
     from support.builders import make_study
     from support.patched import patch_of, real_patch
@@ -147,8 +148,8 @@ def _scrolling(folder: Path) -> bool:
         )
         for place, name in enumerate(names)
     }
-    window.show_room(BOX)
-    window.box.shows.choose(STROKES)
+    window.show_room(RoomName.BOX)
+    window.box.shows.choose(BoxPage.STROKES)
     settle(window)
     bar = window.box.strokes.verticalScrollBar()
     window.repaint()

@@ -19,8 +19,9 @@ def run() -> bool:
 
     from culmo.core.paint.recipe import mix
     from culmo.desk.app import make_app, settle
+    from culmo.desk.room_names import RoomName
     from culmo.desk.settings import Settings
-    from culmo.desk.window import PLAN, MainWindow
+    from culmo.desk.window import MainWindow
     from culmo.study import acts
     from culmo.study.file import Study
     from support.paints import make_painter
@@ -48,7 +49,7 @@ def run() -> bool:
                 window.session.selection.in_hand.append(
                     paint.name
                 )  # the bench takes more in hand than the window lets one
-            window.show_room(PLAN)
+            window.show_room(RoomName.PLAN)
             window.plan.new_grid()
             page = window.plan.slip.layout_page
             settle(window, 50)

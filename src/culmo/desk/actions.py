@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from enum import Enum
 from typing import TYPE_CHECKING
 
+from culmo.desk.room_names import RoomName
 from culmo.desk.room_specs import SPECS
-from culmo.desk.widgets import DAYBOOK, READ, WEIGH
 from culmo.words import mark, tr
 
 if TYPE_CHECKING:
@@ -62,14 +62,15 @@ def in_box(window: "MainWindow") -> bool:
 
 def can_paste(window: "MainWindow") -> bool:
     return in_box(window) or (
-        window.session.study is not None and window.rooms.currentIndex() in (READ, WEIGH, DAYBOOK)
+        window.session.study is not None
+        and window.rooms.currentIndex() in (RoomName.READ, RoomName.WEIGH, RoomName.DAYBOOK)
     )
 
 
 def with_picture(window: "MainWindow") -> bool:
     return (
         window.session.study is not None
-        and window.rooms.currentIndex() == READ
+        and window.rooms.currentIndex() == RoomName.READ
         and window.read.trial is not None
     )
 
@@ -225,7 +226,7 @@ def to_arrange(order: str) -> Run:
     return lambda window: window.box.arrange_by(order)
 
 
-def to_room(place: int) -> Run:
+def to_room(place: RoomName) -> Run:
     return lambda window: window.show_room(place)
 
 

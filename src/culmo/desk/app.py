@@ -16,13 +16,13 @@ from culmo.desk.display import check_display
 from culmo.desk.doorbell import ring
 from culmo.desk.ending import Ending
 from culmo.desk.language import translate_qt
+from culmo.desk.room_names import RoomName
 from culmo.desk.screens import show_fitted
 from culmo.desk.settings import Settings
 from culmo.desk.theme import apply_theme, load_fonts
 from culmo.desk.window import MainWindow
 
 SWITCH_S = 0.0005  # how soon the window's own thread has its turn while others work: each of its calls may wait so long
-SHOTS = ("box", "plan", "paint", "read", "weigh", "daybook")
 
 
 def make_app(arguments: list[str] | None = None) -> QApplication:
@@ -104,7 +104,8 @@ def take_shots(window: MainWindow, folder: Path) -> None:
     travelling = titles.get("Travelling box")
     for name in ("Rose", "Viridian"):
         window.session.selection.toggle_in_hand(name)
-    for place, room in enumerate(SHOTS):
+    for place in RoomName:
+        room = place.name.lower()
         if room == "paint" and travelling:
             window.session.selection.select_sheet(travelling)
         elif room in ("read", "weigh") and read:
@@ -124,21 +125,21 @@ def take_shots(window: MainWindow, folder: Path) -> None:
 
 def _take_weigh_shots(window: MainWindow, folder: Path) -> None:
     """All that the box can mix, a wanted colour, the few paints that are enough, what drying does."""
-    from culmo.desk.rooms.weigh.map_model import ALL_MIXES
-    from culmo.desk.rooms.weigh.view import FEWER, FIND, MAP, SHEET, WATER
+    from culmo.desk.rooms.weigh.map_model import MapRange
+    from culmo.desk.rooms.weigh.view import WeighPageName
     from culmo.study.palette_acts import wanted_lists
 
     weigh = window.weigh
     for page, name in (
-        (MAP, "weigh-map"),
-        (FIND, "weigh-find"),
-        (FEWER, "weigh-fewer"),
-        (WATER, "weigh-water"),
+        (WeighPageName.MAP, "weigh-map"),
+        (WeighPageName.FIND, "weigh-find"),
+        (WeighPageName.FEWER, "weigh-fewer"),
+        (WeighPageName.WATER, "weigh-water"),
     ):
         weigh.shows.choose(page)
-        if page == MAP:
-            weigh.page(MAP).source.setCurrentIndex(ALL_MIXES)  # type: ignore[attr-defined]  # the map page's own
-        if page == FIND:
+        if page == WeighPageName.MAP:
+            weigh.page(WeighPageName.MAP).source.setCurrentIndex(MapRange.ALL_MIXES)  # type: ignore[attr-defined]  # the map page's own
+        if page == WeighPageName.FIND:
             wanted = wanted_lists(window.session.file).get("Beetle plate", [])
             for colour in wanted:
                 if colour.name == "coppery green":
@@ -146,7 +147,7 @@ def _take_weigh_shots(window: MainWindow, folder: Path) -> None:
         for _ in range(3):  # one piece of work begins the next
             settle(window)
         window.grab().save(str(folder / f"{name}.png"))
-    weigh.shows.choose(SHEET)
+    weigh.shows.choose(WeighPageName.SHEET)
 
 
 def _take_picture_shot(window: MainWindow, folder: Path) -> None:
@@ -214,7 +215,7 @@ def _take_box_shots(window: MainWindow, folder: Path) -> None:
         window.grab().save(str(folder / f"{name}.png"))
     session.selection.select_box(box_id)
     titles = {title: sheet_id for sheet_id, title in _sheets(window)}
-    window.show_room(1)
+    window.show_room(RoomName.PLAN)
     if "Six anchors, twelve places" in titles:
         session.selection.select_sheet(titles["Six anchors, twelve places"])
         window.plan.slip.tabs.choose(1)
@@ -233,7 +234,7 @@ def _take_box_shots(window: MainWindow, folder: Path) -> None:
         window.plan.discard_trial()
     window.plan.slip.tabs.choose(0)
     session.selection.select_sheet(next((sheet_id for sheet_id, _ in _sheets(window)), None))
-    window.show_room(0)
+    window.show_room(RoomName.BOX)
     box.shows.choose(0)
     box.pages.tabs.choose(0)
 

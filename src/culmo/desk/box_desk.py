@@ -20,14 +20,14 @@ from culmo.desk.drawing.paint_pages import write_paint_pages
 from culmo.desk.drawing.pdf import PDF_DPI
 from culmo.desk.drawing.sheet import SheetStyle, drawn_width_mm
 from culmo.desk.printing import print_pages, print_sheets
+from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.box.dialogs import BoxDialog, CardsDialog, RefillDialog, SlipDialog, SwatchDialog
 from culmo.desk.rooms.box.entry_dialog import EntryDialog
 from culmo.desk.rooms.box.shop import shop_slip
 from culmo.desk.rooms.box.table_model import COLUMNS
-from culmo.desk.rooms.box.view import MISSING
+from culmo.desk.rooms.box.view import BoxPageName
 from culmo.desk.sheets_out import with_ending
 from culmo.desk.unsaved import Typed
-from culmo.desk.widgets import BOX, PLAN
 from culmo.errors import CulmoError
 from culmo.study import acts, box_acts, records
 from culmo.study.box_records import Touched, fade_tests, touched_by
@@ -81,7 +81,7 @@ class BoxDesk(QObject):
         self._list = text if text.strip() else ""
         lines = sum(bool(line.strip()) for line in text.splitlines())
         name = trn("a list of {n} paint", "a list of {n} paints", lines)
-        entry = Typed(name, self.enter_paints, BOX, lambda: self._list)
+        entry = Typed(name, self.enter_paints, RoomName.BOX, lambda: self._list)
         self.session.unsaved.note("list", entry if self._list else None)
         return True
 
@@ -97,7 +97,7 @@ class BoxDesk(QObject):
 
     def _taken(self, done: bool) -> None:
         if done:
-            self.window.box.shows.choose(0 if self.session.boxes else 1)
+            self.window.box.shows.choose(BoxPageName.BOX if self.session.boxes else BoxPageName.STROKES)
             self.window.box.take_keys()
 
     def paste(self) -> None:
@@ -318,7 +318,7 @@ class BoxDesk(QObject):
         first = next(change.id for change in command.changes if change.table == "sheets")
         if self.session.do(command):
             self.session.selection.select_sheet(first)
-            self.window.show_room(PLAN)
+            self.window.show_room(RoomName.PLAN)
 
     # ---- a refilled well
 
@@ -366,8 +366,8 @@ class BoxDesk(QObject):
         """A page to carry, for the widest gap or the one that was chosen."""
         found = self.window.box.finder.found
         if found is None:
-            self.window.show_room(0)
-            self.window.box.shows.choose(MISSING)
+            self.window.show_room(RoomName.BOX)
+            self.window.box.shows.choose(BoxPageName.MISSING)
             self.session.told.emit(tr("The gaps are being worked out; then choose one for the slip"))
             return
         chosen = sector if sector is not None else found.gaps[0].sector if found.gaps else None

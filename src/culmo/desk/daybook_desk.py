@@ -28,6 +28,7 @@ from culmo.desk.drawing.book import CHARTS, BookOptions, Content, set_book, writ
 from culmo.desk.drawing.carry import SIZES, Favourite, draw_cards, per_card, write_cards
 from culmo.desk.drawing.thumbs import image_of
 from culmo.desk.progress import work_through
+from culmo.desk.room_names import RoomName
 from culmo.desk.widgets import text_label
 from culmo.errors import CulmoError
 from culmo.study import due as dues
@@ -41,9 +42,9 @@ if TYPE_CHECKING:
     from culmo.desk.window import MainWindow
 
 PDF_FILTER = "PDF (*.pdf)"
-BOX_ROOM, PLAN_ROOM, PAINT_ROOM, READ_ROOM, WEIGH_ROOM = range(5)
 _ROOM_OF = {
-    dues.DRYING: PAINT_ROOM, dues.HALF: PAINT_ROOM, dues.UNREAD: READ_ROOM, dues.FADE: READ_ROOM, dues.PLANNED: PLAN_ROOM,
+    dues.DRYING: RoomName.PAINT, dues.HALF: RoomName.PAINT, dues.UNREAD: RoomName.READ, dues.FADE: RoomName.READ,
+    dues.PLANNED: RoomName.PLAN,
 }  # fmt: skip
 PAGES = ("A4", "Letter", "A5")
 
@@ -199,8 +200,13 @@ class DaybookDesk(QObject):
             show_fewer(window)
             window.weigh.show_kept()
         elif entry.sheet_id is not None and study.rows("sheets", "id = ?", (entry.sheet_id,)):
-            room = {PAINT: PAINT_ROOM, READ: READ_ROOM, "reading": READ_ROOM, "picture": READ_ROOM}
-            window.go_to_sheet(entry.sheet_id, room.get(entry.kind, PLAN_ROOM))
+            room = {
+                PAINT: RoomName.PAINT,
+                READ: RoomName.READ,
+                "reading": RoomName.READ,
+                "picture": RoomName.READ,
+            }
+            window.go_to_sheet(entry.sheet_id, room.get(entry.kind, RoomName.PLAN))
             self._select_cell(study, entry.cell_id)
         elif entry.paint_id is not None:
             self._go_to_paint(study, entry.paint_id)
@@ -208,7 +214,7 @@ class DaybookDesk(QObject):
             self.session.selection.take(parse_recipe(entry.patches[0].recipe))
             self.session.told.emit(tr("{what} is in hand", what=entry.text))
         elif entry.kind == "wanted" and entry.patches and entry.patches[0].lab is not None:
-            window.show_room(WEIGH_ROOM)
+            window.show_room(RoomName.WEIGH)
             window.weigh.find_colour(entry.patches[0].lab, entry.text.split(" · ")[0])
         else:
             self.session.told.emit(tr("This stands for itself; there is nothing behind it to go to"))
@@ -224,7 +230,7 @@ class DaybookDesk(QObject):
                 tr("{name} is retired; bring it back in the Paint menu", name=rows[0]["name"])
             )
         elif rows:
-            self.window.show_room(BOX_ROOM)
+            self.window.show_room(RoomName.BOX)
             self.window.box.select(rows[0]["name"])
 
     def go_to_due(self, due: dues.Due) -> None:
@@ -233,7 +239,7 @@ class DaybookDesk(QObject):
 
     def search(self) -> None:
         """Ready to type what is sought."""
-        self.window.show_room(5)
+        self.window.show_room(RoomName.DAYBOOK)
         self.window.daybook.take_search()
 
     def search_selected(self) -> None:
@@ -247,7 +253,7 @@ class DaybookDesk(QObject):
         if lab is None:
             self.session.told.emit(tr("Nothing is known yet of the selected cell's colour"))
             return
-        self.window.show_room(5)
+        self.window.show_room(RoomName.DAYBOOK)
         self.window.daybook.search_colour(lab)
 
     # ---- notes and pictures
@@ -266,7 +272,7 @@ class DaybookDesk(QObject):
             row = self.session.file.row("photos", photo_id)
             data = picture_bytes(self.session.file, row)
             if row["sheet_id"] is not None and self.session.file.rows("sheets", "id = ?", (row["sheet_id"],)):
-                self.window.go_to_sheet(row["sheet_id"], READ_ROOM)
+                self.window.go_to_sheet(row["sheet_id"], RoomName.READ)
                 self.window.read.open_kept(row["name"], data)
                 return
             dialog = PictureDialog(self.window, row["name"], data)

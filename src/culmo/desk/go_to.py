@@ -10,8 +10,9 @@ from PySide6.QtWidgets import QDialog, QListWidget, QListWidgetItem, QVBoxLayout
 from culmo.core.paint.recipe import spoken_recipe
 from culmo.desk.go_to_model import Goal, found
 from culmo.desk.guard import guarded
+from culmo.desk.room_names import RoomName
 from culmo.desk.theme import STEP, px
-from culmo.desk.widgets import BOX, Entry, text_label
+from culmo.desk.widgets import Entry, text_label
 from culmo.study import records
 from culmo.words import tr
 
@@ -35,7 +36,7 @@ def goals_of(window: "MainWindow") -> list[Goal]:
         return goals
 
     def to_paint(name: str) -> None:
-        window.show_room(BOX)
+        window.show_room(RoomName.BOX)
         window.box.select(name)
 
     goals += [

@@ -9,8 +9,8 @@ from PySide6.QtWidgets import QDialog, QDialogButtonBox, QTextBrowser, QVBoxLayo
 
 from culmo import __version__
 from culmo.desk.actions import CAUTIONS, ROOM_IDS, ROOMS, Action, Menu
+from culmo.desk.room_names import RoomName
 from culmo.desk.theme import give_font, sans
-from culmo.desk.widgets import PLAN
 from culmo.words import language, tr
 
 ABOUT = tr(
@@ -34,7 +34,7 @@ def room_text(room: str) -> str:
     pages = files("culmo.data").joinpath("help")
     own = pages.joinpath(language(), f"{room}.md")
     text = (own if own.is_file() else pages.joinpath(f"{room}.md")).read_text(encoding="utf-8")
-    return f"{text}\n{options_text()}" if room == ROOM_IDS[PLAN] else text
+    return f"{text}\n{options_text()}" if room == ROOM_IDS[RoomName.PLAN] else text
 
 
 def options_text() -> str:

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from culmo.desk.widgets import PAINT, PLAN, READ, WEIGH
+from culmo.desk.room_names import RoomName
 from culmo.words import trc
 
 if TYPE_CHECKING:
@@ -21,25 +21,30 @@ class RoomSpec:
 
     Attributes
     ----------
-    id : str, of its help and of its pictures
+    name : RoomName
     title : str
     make : function of the window, for which it is made
     """
 
-    id: str
+    name: RoomName
     title: str
     make: "Callable[[MainWindow], Room]"
+
+    @property
+    def id(self) -> str:
+        """As its help and its pictures call it."""
+        return self.name.name.lower()
 
 
 def begin_plan(window: "MainWindow", kind: str, **texts: str) -> bool:
     """Begin a sheet in the Plan room; says whether it was."""
-    window.show_room(PLAN)
+    window.show_room(RoomName.PLAN)
     return window.plan.begin(kind, **texts)
 
 
 def _choose_for(window: "MainWindow", subject: str) -> None:
     """Look for the fewest paints for a subject, as a list of wanted colours of the study's own."""
-    window.show_room(WEIGH)
+    window.show_room(RoomName.WEIGH)
     window.weigh.choose_for(subject)
 
 
@@ -67,7 +72,7 @@ def _make_plan(window: "MainWindow") -> "Room":
     from culmo.desk.rooms.plan.view import PlanRoom
 
     room = PlanRoom(window.session, window.state, window.settings)
-    room.start_painting.connect(lambda: window.show_room(PAINT))
+    room.start_painting.connect(lambda: window.show_room(RoomName.PAINT))
     return room
 
 
@@ -81,7 +86,7 @@ def _make_read(window: "MainWindow") -> "Room":
     from culmo.desk.rooms.read.view import ReadRoom
 
     room = ReadRoom(window.session, window.state, window.settings)
-    room.waiting.connect(lambda waits: window.tabs.mark(READ, waits))
+    room.waiting.connect(lambda waits: window.tabs.mark(RoomName.READ, waits))
     return room
 
 
@@ -107,10 +112,10 @@ def _make_daybook(window: "MainWindow") -> "Room":
 
 
 SPECS = (
-    RoomSpec("box", trc("room", "Box"), _make_box),
-    RoomSpec("plan", trc("room", "Plan"), _make_plan),
-    RoomSpec("paint", trc("room", "Paint"), _make_paint),
-    RoomSpec("read", trc("room", "Read"), _make_read),
-    RoomSpec("weigh", trc("room", "Weigh"), _make_weigh),
-    RoomSpec("daybook", trc("room", "Daybook"), _make_daybook),
+    RoomSpec(RoomName.BOX, trc("room", "Box"), _make_box),
+    RoomSpec(RoomName.PLAN, trc("room", "Plan"), _make_plan),
+    RoomSpec(RoomName.PAINT, trc("room", "Paint"), _make_paint),
+    RoomSpec(RoomName.READ, trc("room", "Read"), _make_read),
+    RoomSpec(RoomName.WEIGH, trc("room", "Weigh"), _make_weigh),
+    RoomSpec(RoomName.DAYBOOK, trc("room", "Daybook"), _make_daybook),
 )

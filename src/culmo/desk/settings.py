@@ -8,6 +8,8 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QByteArray, QSettings, QStandardPaths
 
+from culmo.desk.room_names import RoomName
+
 if TYPE_CHECKING:
     from culmo.desk.drawing.export import PrintOptions
 
@@ -53,16 +55,17 @@ class Settings:
         self.store.setValue("window/geometry", value)
 
     @property
-    def room(self) -> int:
-        """The room last used, 0..5."""
+    def room(self) -> RoomName:
+        """The room last used."""
         try:
-            return min(max(int(str(self.store.value("window/room", 0))), 0), 5)
+            return RoomName(int(str(self.store.value("window/room", 0))))
         except ValueError:
-            return 0
+            return RoomName.BOX
 
     @room.setter
-    def room(self, value: int) -> None:
-        self.store.setValue("window/room", value)
+    def room(self, value: RoomName) -> None:
+        # a plain number: Qt would write an object of Python's own
+        self.store.setValue("window/room", int(value))
 
     @property
     def card(self) -> tuple[str, int]:

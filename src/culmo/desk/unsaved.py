@@ -5,6 +5,8 @@ from dataclasses import dataclass
 
 from PySide6.QtCore import QObject, Signal
 
+from culmo.desk.room_names import RoomName
+
 
 @dataclass(frozen=True)
 class Typed:
@@ -14,13 +16,13 @@ class Typed:
     ----------
     name : str, what the painter calls it
     save : function that saves it and gives whether it could; else the painter is told why, and it stays
-    room : int, the room in which it stands
+    room : RoomName, the room in which it stands
     content : function that gives what was typed, from which it can stand there again on another day; "" where it can not
     """
 
     name: str
     save: Callable[[], bool]
-    room: int
+    room: RoomName
     content: Callable[[], str] = str
 
 
@@ -65,7 +67,7 @@ class Unsaved(QObject):
         self.changed.emit()
         self.typed.emit()
 
-    def save_all(self) -> int | None:
+    def save_all(self) -> RoomName | None:
         """Save what there is; gives the room of the first that can not be saved, None when all is."""
         for key, entry in list(self._entries.items()):
             if not entry.save():

@@ -44,7 +44,6 @@ if TYPE_CHECKING:
     from culmo.desk.drawing.looks import Looks
 
 SLIP_WIDTH = 280
-BOX, PLAN, PAINT, READ, WEIGH, DAYBOOK = range(6)  # the rooms, as they stand in the window
 _TAB_MARGIN = 9
 _HINT_POINTS = (10.0, 9.0, 8.0, 7.0)
 ARROWS = {  # right and down

@@ -33,6 +33,7 @@ from culmo.desk.going_out import GoingOut
 from culmo.desk.guard import guarded
 from culmo.desk.menus import Menus
 from culmo.desk.next_step import NextStep
+from culmo.desk.room_names import RoomName
 from culmo.desk.room_specs import SPECS, begin_plan
 from culmo.desk.scheme import SchemeChooser
 from culmo.desk.session import Session
@@ -44,20 +45,7 @@ from culmo.desk.studies import Studies
 from culmo.desk.text_size import change_text
 from culmo.desk.theme import STEP, give_font, px, serif
 from culmo.desk.welcome import WelcomePage
-from culmo.desk.widgets import (
-    BOX,
-    DAYBOOK,
-    PAINT,
-    PLAN,
-    READ,
-    WEIGH,
-    ElidedLabel,
-    Room,
-    TabStrip,
-    as_tip,
-    rule,
-    text_label,
-)
+from culmo.desk.widgets import ElidedLabel, Room, TabStrip, as_tip, rule, text_label
 from culmo.words import tr
 
 if TYPE_CHECKING:
@@ -191,7 +179,7 @@ class MainWindow(QMainWindow):
         """What is done with a mix that was found or is selected."""
         from culmo.desk.mix_acts import MixActs
 
-        return MixActs(self.session, self, partial(begin_plan, self), lambda: self.show_room(PAINT))
+        return MixActs(self.session, self, partial(begin_plan, self), lambda: self.show_room(RoomName.PAINT))
 
     @cached_property
     def box_desk(self) -> "BoxDesk":
@@ -207,7 +195,7 @@ class MainWindow(QMainWindow):
 
         return DaybookDesk(self)
 
-    def room(self, place: int) -> Room:
+    def room(self, place: RoomName) -> Room:
         """A room; it is made when it is first asked for."""
         if place not in self._made:
             room = SPECS[place].make(self)
@@ -218,32 +206,32 @@ class MainWindow(QMainWindow):
     @property
     def box(self) -> "BoxRoom":
         """The Box room."""
-        return cast("BoxRoom", self.room(BOX))
+        return cast("BoxRoom", self.room(RoomName.BOX))
 
     @property
     def plan(self) -> "PlanRoom":
         """The Plan room."""
-        return cast("PlanRoom", self.room(PLAN))
+        return cast("PlanRoom", self.room(RoomName.PLAN))
 
     @property
     def paint(self) -> "PaintRoom":
         """The Paint room."""
-        return cast("PaintRoom", self.room(PAINT))
+        return cast("PaintRoom", self.room(RoomName.PAINT))
 
     @property
     def read(self) -> "ReadRoom":
         """The Read room."""
-        return cast("ReadRoom", self.room(READ))
+        return cast("ReadRoom", self.room(RoomName.READ))
 
     @property
     def weigh(self) -> "WeighRoom":
         """The Weigh room."""
-        return cast("WeighRoom", self.room(WEIGH))
+        return cast("WeighRoom", self.room(RoomName.WEIGH))
 
     @property
     def daybook(self) -> "DaybookRoom":
         """The Daybook."""
-        return cast("DaybookRoom", self.room(DAYBOOK))
+        return cast("DaybookRoom", self.room(RoomName.DAYBOOK))
 
     def _make_header(self) -> QFrame:
         header = QFrame()
@@ -255,7 +243,7 @@ class MainWindow(QMainWindow):
         self.study_title.setObjectName("elided")
         give_font(self.study_title, serif(15))
         self.tabs = TabStrip(ROOMS, 12.5, tr("Rooms"), wraps=False)
-        self.tabs.chosen.connect(self.show_room)
+        self.tabs.chosen.connect(lambda place: self.show_room(RoomName(place)))
         for button, room in zip(self.tabs.buttons, ROOM_IDS, strict=True):
             tell_key(button, f"room {room}")
         self.header_end = text_label("", soft=True)
@@ -413,14 +401,14 @@ class MainWindow(QMainWindow):
         self.header_end.setText(sample)
         self._show_saved()
         self.next_step.begin(study)
-        self.show_room(self.settings.room if self.session.paints else BOX)
+        self.show_room(self.settings.room if self.session.paints else RoomName.BOX)
         due = self.session.due_looks()
         if due:
             self.complain("; ".join(due))
 
     # ---- rooms and acts
 
-    def show_room(self, place: int) -> None:
+    def show_room(self, place: RoomName) -> None:
         """Go to a room."""
         if self.session.study is None:
             self.rooms.setCurrentIndex(len(ROOMS))  # the first page stands behind the rooms
@@ -438,16 +426,16 @@ class MainWindow(QMainWindow):
     def current_room(self) -> Room | None:
         """The room on view; None while no study is open."""
         place = self.rooms.currentIndex()
-        return self.room(place) if self.session.study is not None and place < len(ROOMS) else None
+        return self.room(RoomName(place)) if self.session.study is not None and place < len(ROOMS) else None
 
-    def go_to_sheet(self, sheet_id: int, place: int = PLAN) -> None:
+    def go_to_sheet(self, sheet_id: int, place: RoomName = RoomName.PLAN) -> None:
         """To a sheet, in a room."""
         self.session.selection.select_sheet(sheet_id)
         self.show_room(place)
 
     def _read_picture(self, path: Path) -> None:
         """A picture that was dropped anywhere."""
-        self.show_room(READ)
+        self.show_room(RoomName.READ)
         self.read.open_picture(path)
 
     # ---- the window's own events
@@ -477,8 +465,8 @@ class MainWindow(QMainWindow):
             event.ignore()
 
     def keyPressEvent(self, event: object) -> None:
-        if getattr(event, "key", int)() == Qt.Key.Key_Escape and self.rooms.currentIndex() == PAINT:
-            self.show_room(PLAN)
+        if getattr(event, "key", int)() == Qt.Key.Key_Escape and self.rooms.currentIndex() == RoomName.PAINT:
+            self.show_room(RoomName.PLAN)
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         if any(url.isLocalFile() for url in event.mimeData().urls()):

@@ -19,8 +19,8 @@ from culmo.desk.actions import (
     with_study,
     with_thing,
 )
+from culmo.desk.room_names import RoomName
 from culmo.desk.things import Thing
-from culmo.desk.widgets import WEIGH
 from culmo.words import tr
 
 if TYPE_CHECKING:
@@ -97,19 +97,19 @@ def find_like_thing(window: "MainWindow") -> None:
     """Mixes that look like the selected thing."""
     thing = next((thing for thing in window.going_out.chosen() if thing.lab is not None), None)
     if thing is not None:
-        window.show_room(WEIGH)
+        window.show_room(RoomName.WEIGH)
         window.weigh.find_colour(thing.lab, thing.name)
 
 
 def find_mix(window: "MainWindow") -> None:
     """A colour wanted."""
-    window.show_room(WEIGH)
+    window.show_room(RoomName.WEIGH)
     window.weigh.find_colour()
 
 
 def find_like_selected(window: "MainWindow") -> None:
     """Mixes that look like the selected cell."""
-    window.show_room(WEIGH)
+    window.show_room(RoomName.WEIGH)
     window.weigh.find_like_selected()
 
 

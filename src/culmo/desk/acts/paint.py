@@ -3,7 +3,7 @@
 from typing import TYPE_CHECKING
 
 from culmo.desk.actions import Action, Menu, in_box, to_arrange, with_box, with_hand, with_paint, with_study
-from culmo.desk.widgets import BOX, WEIGH
+from culmo.desk.room_names import RoomName
 from culmo.words import tr
 
 if TYPE_CHECKING:
@@ -12,13 +12,13 @@ if TYPE_CHECKING:
 
 def add_paint(window: "MainWindow") -> None:
     """Enter a paint in the Box room."""
-    window.show_room(BOX)
+    window.show_room(RoomName.BOX)
     window.box.new_paint()
 
 
 def enter_paints(window: "MainWindow") -> None:
     """Enter many paints in the Box room."""
-    window.show_room(BOX)
+    window.show_room(RoomName.BOX)
     window.box_desk.enter_paints()
 
 
@@ -31,16 +31,16 @@ def mixes_in_place(window: "MainWindow") -> None:
     """What stands in the place of the paint that is selected in the Box room."""
     paint = window.box.current_paint()
     if paint is not None:
-        window.show_room(WEIGH)
+        window.show_room(RoomName.WEIGH)
         window.weigh.replace_paint(paint.name)
 
 
 def show_fewer(window: "MainWindow") -> None:
     """The best few paints."""
-    from culmo.desk.rooms.weigh.view import FEWER
+    from culmo.desk.rooms.weigh.view import WeighPageName
 
-    window.show_room(WEIGH)
-    window.weigh.shows.choose(FEWER)
+    window.show_room(RoomName.WEIGH)
+    window.weigh.shows.choose(WeighPageName.FEWER)
 
 
 def take_swatch(window: "MainWindow") -> None:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QFileDialog, QInputDialog
 
 from culmo.desk.actions import Action, Menu, with_paints, with_picture, with_sheet, with_study, with_trial
-from culmo.desk.widgets import PAINT, PLAN, READ
+from culmo.desk.room_names import RoomName
 from culmo.study.formats import Holds, open_filter
 from culmo.words import tr
 
@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 
 def new_sheet(window: "MainWindow") -> None:
     """Choose the kind of a new sheet in the Plan room."""
-    window.show_room(PLAN)
+    window.show_room(RoomName.PLAN)
     window.plan.choose_kind()
 
 
@@ -53,24 +53,24 @@ def swap(window: "MainWindow") -> None:
 
 def paint(window: "MainWindow") -> None:
     """Go to the table with this sheet."""
-    window.show_room(PAINT)
+    window.show_room(RoomName.PAINT)
 
 
 def open_picture(window: "MainWindow") -> None:
     """A picture for the Read room."""
-    window.show_room(READ)
+    window.show_room(RoomName.READ)
     window.read.choose_picture()
 
 
 def bring_old(window: "MainWindow") -> None:
     """A chart that was painted before."""
-    window.show_room(READ)
+    window.show_room(RoomName.READ)
     window.read.old.begin(window.read.trial)
 
 
 def practise(window: "MainWindow") -> None:
     """A practice photo of the sheet."""
-    window.show_room(READ)
+    window.show_room(RoomName.READ)
     window.read.practise()
 
 
@@ -92,7 +92,7 @@ def use_card(window: "MainWindow") -> None:
 
 def watch_folder(window: "MainWindow") -> None:
     """Look for new pictures in a folder, or no longer."""
-    window.show_room(READ)
+    window.show_room(RoomName.READ)
     if window.settings.watched:
         window.read.watch("")
         window.say(tr("No folder is watched any more"))
@@ -112,7 +112,7 @@ def keep_inside(window: "MainWindow") -> None:
 
 def import_readings(window: "MainWindow") -> None:
     """Readings for the Read room."""
-    window.show_room(READ)
+    window.show_room(RoomName.READ)
     window.read.choose_readings()
 
 
@@ -128,7 +128,7 @@ def end_fade(window: "MainWindow") -> None:
 
 def sheet_like_this(window: "MainWindow") -> None:
     """The layout of the sheet on the table, for other paints."""
-    window.show_room(PLAN)
+    window.show_room(RoomName.PLAN)
     window.plan.begin_like()
 
 

@@ -2,7 +2,8 @@
 
 from typing import TYPE_CHECKING
 
-from culmo.desk.actions import LIGHT_WORDS, ROOM_IDS, ROOMS, Action, Menu, has_light, looks, to_light, to_room
+from culmo.desk.actions import LIGHT_WORDS, Action, Menu, has_light, looks, to_light, to_room
+from culmo.desk.room_specs import SPECS
 from culmo.desk.settings import USUAL
 from culmo.desk.text_size import next_size
 from culmo.words import tr
@@ -39,14 +40,14 @@ def usual_text(window: "MainWindow") -> None:
 ACTIONS: tuple[Action, ...] = (
     *(
         Action(
-            f"room {ROOM_IDS[i]}",
-            room,
+            f"room {spec.id}",
+            spec.title,
             Menu.VIEW,
-            to_room(i),
-            f"Ctrl+{i + 1}",
-            help=tr("Go to the {room} room", room=room),
+            to_room(spec.name),
+            f"Ctrl+{spec.name + 1}",
+            help=tr("Go to the {room} room", room=spec.title),
         )
-        for i, room in enumerate(ROOMS)
+        for spec in SPECS
     ),
     Action(
         "flat",

@@ -13,6 +13,7 @@ from culmo.core.paint.readings import INK, PAPER
 from culmo.core.paint.recipe import mix
 from culmo.data import pigment_table
 from culmo.desk.drawing.looks import qcolor
+from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.box.entry_model import completions
 from culmo.desk.rooms.box.model import (
     CARD_FIELDS,
@@ -28,7 +29,7 @@ from culmo.desk.rooms.box.model import (
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP, px
 from culmo.desk.unsaved import Typed
-from culmo.desk.widgets import BOX, Entry, Slip, Swatch, caption, rule, text_label, title_label
+from culmo.desk.widgets import Entry, Slip, Swatch, caption, rule, text_label, title_label
 from culmo.desk.wrap_row import TwoOnALine
 from culmo.errors import CulmoError
 from culmo.study import acts
@@ -245,7 +246,7 @@ class PaintSlip(Slip):
             self.show_paint(next((paint for paint in self.session.paints if paint.id == place), None))
         else:
             name = known[place] if place is not None else tr("a new paint")
-            entry = Typed(name, lambda: self._save_left(place), BOX, lambda: content)
+            entry = Typed(name, lambda: self._save_left(place), RoomName.BOX, lambda: content)
             self.session.unsaved.note(f"paint {place}", entry)
         return True
 
@@ -267,7 +268,7 @@ class PaintSlip(Slip):
         else:
             self._left.pop(place, None)
         name = self.draft.name or self.name.text().strip() or tr("a new paint")
-        entry = Typed(name, lambda: self._save_left(place), BOX, lambda: json.dumps(typed))
+        entry = Typed(name, lambda: self._save_left(place), RoomName.BOX, lambda: json.dumps(typed))
         self.session.unsaved.note(f"paint {place}", entry if dirty else None)
         self._show_foot(dirty)
 

@@ -1,6 +1,7 @@
 """Box room: the box as it lies, its strokes, and what it can and can not do."""
 
 from collections.abc import Callable
+from enum import IntEnum
 from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -49,7 +50,20 @@ if TYPE_CHECKING:
     from culmo.desk.rooms.box.judged_view import JudgedPage
     from culmo.desk.rooms.box.table_page import TablePage
 
-BOX, STROKES, TABLE, ROLES, REPEATS, MISSING, OPPOSITES, JUDGED = range(8)
+
+class BoxPageName(IntEnum):
+    """A page of the Box room, and its place in the strip."""
+
+    BOX = 0
+    STROKES = 1
+    TABLE = 2
+    ROLES = 3
+    REPEATS = 4
+    MISSING = 5
+    OPPOSITES = 6
+    JUDGED = 7
+
+
 PAGES = (
     tr("Box"),
     tr("Strokes"),
@@ -92,7 +106,7 @@ class BoxRoom(Room):
         self.picture.setObjectName("ground")
         self.strokes = StrokesPage(session)
         self.stack = QStackedWidget()
-        for page in (self._box_page(), self.strokes, *(QWidget() for _ in PAGES[TABLE:])):
+        for page in (self._box_page(), self.strokes, *(QWidget() for _ in PAGES[BoxPageName.TABLE :])):
             self.stack.addWidget(page)  # a page of findings takes its place when it is first seen
         self.asks = AskRow()
         self.asks.changed.connect(self._ask_otherwise)
@@ -198,10 +212,10 @@ class BoxRoom(Room):
 
         page = TablePage(self.session)
         page.chosen.connect(self.select)
-        page.card_wanted.connect(lambda: self.shows.choose(STROKES))
+        page.card_wanted.connect(lambda: self.shows.choose(BoxPageName.STROKES))
         page.export_wanted.connect(lambda: self.table_wanted.emit(False))
         page.print_wanted.connect(lambda: self.table_wanted.emit(True))
-        self._take_place(TABLE, page)
+        self._take_place(BoxPageName.TABLE, page)
         return page
 
     @cached_property
@@ -210,7 +224,7 @@ class BoxRoom(Room):
         from culmo.desk.rooms.box.findings_view import RolesPage
 
         page = RolesPage(self.session)
-        self._take_place(ROLES, page)
+        self._take_place(BoxPageName.ROLES, page)
         return page
 
     @cached_property
@@ -219,7 +233,7 @@ class BoxRoom(Room):
         from culmo.desk.rooms.box.findings_view import RepeatsPage
 
         page = RepeatsPage(self.session)
-        self._take_place(REPEATS, page)
+        self._take_place(BoxPageName.REPEATS, page)
         return page
 
     @cached_property
@@ -229,7 +243,7 @@ class BoxRoom(Room):
 
         page = MissingPage(self.session)
         page.slip_wanted.connect(self.slip_wanted.emit)
-        self._take_place(MISSING, page)
+        self._take_place(BoxPageName.MISSING, page)
         return page
 
     @cached_property
@@ -238,7 +252,7 @@ class BoxRoom(Room):
         from culmo.desk.rooms.box.findings_view import OppositesPage
 
         page = OppositesPage(self.session)
-        self._take_place(OPPOSITES, page)
+        self._take_place(BoxPageName.OPPOSITES, page)
         return page
 
     @cached_property
@@ -248,7 +262,7 @@ class BoxRoom(Room):
 
         page = JudgedPage(self.session)
         page.subject_wanted.connect(self.subject_wanted)
-        self._take_place(JUDGED, page)
+        self._take_place(BoxPageName.JUDGED, page)
         return page
 
     # ---- showing
@@ -257,7 +271,9 @@ class BoxRoom(Room):
         paints = self.session.selection.paints_in_use() or self.session.paints
         self.current = paints[0].name if paints else ""
         self.finder.forget()
-        self.shows.choose(BOX if self.session.boxes or not self.session.paints else STROKES)
+        self.shows.choose(
+            BoxPageName.BOX if self.session.boxes or not self.session.paints else BoxPageName.STROKES
+        )
         self.refresh_when_seen()
 
     def _box_chosen(self) -> None:
@@ -322,7 +338,7 @@ class BoxRoom(Room):
         self.current = name
         paint = self._paint(name)
         self.strokes.select(name)
-        if self.shows.current == TABLE:
+        if self.shows.current == BoxPageName.TABLE:
             self.table.select(name)
         self.picture.select_paint(paint.id if paint is not None else None)
         self.slip.show_paint(paint)
@@ -338,10 +354,10 @@ class BoxRoom(Room):
 
     def take_keys(self) -> None:
         """Give the keys to the selected paint, or to the line for a new one."""
-        if self.shows.current == BOX and self.session.selection.box is not None:
+        if self.shows.current == BoxPageName.BOX and self.session.selection.box is not None:
             self.picture.setFocus()
             return
-        if self.shows.current == TABLE:
+        if self.shows.current == BoxPageName.TABLE:
             self.table.table.setFocus()
             return
         card = next((card for card in self.strokes.cards if card.isChecked()), None)
@@ -460,9 +476,9 @@ class BoxRoom(Room):
     # ---- findings
 
     def _show_page(self, page: int) -> None:
-        shown = self.table if page == TABLE else self._page()  # made before it is turned to
-        self.pages.setVisible(page != TABLE)  # which takes all the room there is
-        self.asks.setVisible(page in (ROLES, OPPOSITES))
+        shown = self.table if page == BoxPageName.TABLE else self._page()  # made before it is turned to
+        self.pages.setVisible(page != BoxPageName.TABLE)  # which takes all the room there is
+        self.asks.setVisible(page in (BoxPageName.ROLES, BoxPageName.OPPOSITES))
         self.stack.setCurrentIndex(page if shown is None else self.stack.indexOf(shown))
         self._find()
 
@@ -476,15 +492,15 @@ class BoxRoom(Room):
 
     def mix_changed(self) -> None:
         """The paints in hand, their parts or their water have changed."""
-        if self.shows.current == REPEATS and self.isVisible():
+        if self.shows.current == BoxPageName.REPEATS and self.isVisible():
             self._fill()
 
     def _find(self) -> None:
         """What is shown is worked out, where that is not done for these paints yet."""
-        if self.shows.current == TABLE and self.isVisible():
+        if self.shows.current == BoxPageName.TABLE and self.isVisible():
             self.table.refresh(self.current)
-        if self.shows.current >= ROLES and self.isVisible():
-            self.finder.want(self.shows.current in (ROLES, OPPOSITES))
+        if self.shows.current >= BoxPageName.ROLES and self.isVisible():
+            self.finder.want(self.shows.current in (BoxPageName.ROLES, BoxPageName.OPPOSITES))
 
     def _find_again(self) -> None:
         """After a stop or a failure the page is worked out when its word is pressed once more."""
@@ -494,11 +510,11 @@ class BoxRoom(Room):
     def _page(self) -> "FindingPage | None":
         """The page of findings on view; it is made when it is first asked for."""
         makers: dict[int, Callable[[], FindingPage]] = {
-            ROLES: lambda: self.roles,
-            REPEATS: lambda: self.repeats,
-            MISSING: lambda: self.missing,
-            OPPOSITES: lambda: self.opposites,
-            JUDGED: lambda: self.judged,
+            BoxPageName.ROLES: lambda: self.roles,
+            BoxPageName.REPEATS: lambda: self.repeats,
+            BoxPageName.MISSING: lambda: self.missing,
+            BoxPageName.OPPOSITES: lambda: self.opposites,
+            BoxPageName.JUDGED: lambda: self.judged,
         }
         make = makers.get(self.shows.current)
         return make() if make is not None else None

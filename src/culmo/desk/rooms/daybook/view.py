@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QPushButton, 
 
 from culmo.desk.drawing.png import png_bytes
 from culmo.desk.guard import guarded
+from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.daybook.lines import LinesView
 from culmo.desk.rooms.daybook.model import DAYS, EARLIER, FILTERS, View, days_view, found_view, lab_of
 from culmo.desk.rooms.daybook.slip import DaybookSlip
@@ -17,7 +18,7 @@ from culmo.desk.session import Session
 from culmo.desk.settings import Settings
 from culmo.desk.theme import STEP, px
 from culmo.desk.unsaved import Typed
-from culmo.desk.widgets import DAYBOOK, Entry, Room, TabStrip, text_label, title_label
+from culmo.desk.widgets import Entry, Room, TabStrip, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import note_acts
 from culmo.study.diary import DiaryEntry
@@ -235,7 +236,11 @@ class DaybookRoom(Room):
     def _note_typed(self) -> None:
         """Tell the session whether a note is begun and not added."""
         begun = bool(self.note.text().strip() or self._pending)
-        entry = Typed(tr("a note in the Daybook"), self.add_note, DAYBOOK, self.note.text) if begun else None
+        entry = (
+            Typed(tr("a note in the Daybook"), self.add_note, RoomName.DAYBOOK, self.note.text)
+            if begun
+            else None
+        )
         self.session.unsaved.note("note", entry)
 
     def type_again(self, text: str) -> bool:

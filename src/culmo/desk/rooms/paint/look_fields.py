@@ -11,10 +11,11 @@ from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import lab_from_text
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.guard import guarded
+from culmo.desk.room_names import RoomName
 from culmo.desk.session import Session
 from culmo.desk.theme import px
 from culmo.desk.unsaved import Typed
-from culmo.desk.widgets import PAINT, Entry, Swatch, text_label
+from culmo.desk.widgets import Entry, Swatch, text_label
 from culmo.errors import CulmoError
 from culmo.study import acts, records
 from culmo.study.file import Command, Row, Study
@@ -113,7 +114,7 @@ class LookField(QWidget):
         self.entry.mark_wrong()
         self._show(text)
         if self._cell is not None:
-            entry = Typed(self._noted.draft, self.keep, PAINT, lambda: text)
+            entry = Typed(self._noted.draft, self.keep, RoomName.PAINT, lambda: text)
             self.session.unsaved.note(f"{self._noted.key} {self._cell[1]}", entry if text.strip() else None)
 
     def keep(self) -> bool:

@@ -21,6 +21,7 @@ from culmo.core.chart.run import DONE, SKIP, RunState
 from culmo.core.paint.recipe import spoken_recipe
 from culmo.desk.drawing.sheet import SheetStyle
 from culmo.desk.guard import guarded
+from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.paint import model
 from culmo.desk.rooms.paint.look_fields import DRY_SCRAP, WET_LOOK, LookField
 from culmo.desk.rooms.paint.model import WorkTable
@@ -30,7 +31,7 @@ from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheet_view import SheetView
 from culmo.desk.theme import STEP, give_font, px, sans
 from culmo.desk.unsaved import Typed
-from culmo.desk.widgets import PAINT, Entry, Room, Swatch, as_tip, rule, text_label, title_label
+from culmo.desk.widgets import Entry, Room, Swatch, as_tip, rule, text_label, title_label
 from culmo.desk.wrap_row import WrapRow
 from culmo.study import paint_acts
 from culmo.study.file import Command
@@ -525,7 +526,7 @@ class PaintRoom(Room):
         """A word is being written: it is kept as the keys leave it, and as a draft till then."""
         stroke = self._noting
         if stroke is not None:
-            entry = Typed(tr("a word about a cell"), self._save_word, PAINT, lambda: text)
+            entry = Typed(tr("a word about a cell"), self._save_word, RoomName.PAINT, lambda: text)
             self.session.unsaved.note(f"word {stroke}", entry)
 
     def _save_word(self) -> bool:

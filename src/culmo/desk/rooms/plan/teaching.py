@@ -2,6 +2,7 @@
 
 from collections.abc import Collection, Generator, Mapping, Sequence
 from dataclasses import dataclass
+from enum import IntEnum
 
 import numpy as np
 from PySide6.QtCore import Signal
@@ -31,7 +32,18 @@ from culmo.errors import CulmoError
 from culmo.words import tr
 
 TEACHING_CELLS = 10
-SHEET, IN_HAND, DARKS, COLOUR, TEXTURE = range(5)
+
+
+class TellAbout(IntEnum):
+    """What the washes are to tell about."""
+
+    SHEET = 0
+    IN_HAND = 1
+    DARKS = 2
+    COLOUR = 3
+    TEXTURE = 4
+
+
 _JOB = "teach"
 
 
@@ -139,12 +151,12 @@ class _Asked:
         return most_telling(self.estimate, cells, self.seen, self._question(cells))
 
     def _question(self, cells: Sequence[Cell]) -> Question | None:
-        if self.about == IN_HAND:
+        if self.about == TellAbout.IN_HAND:
             return about_paints(self.names)
         names = list(dict.fromkeys(name for cell in cells for name in cell.recipe.names))
-        if not names or self.about == SHEET:
+        if not names or self.about == TellAbout.SHEET:
             return None
-        if self.about == DARKS:
+        if self.about == TellAbout.DARKS:
             return about_darks(self.estimate, names)
         return about_colour(self.estimate, np.array(self.lab), names)
 
@@ -188,11 +200,11 @@ class Teaching(QWidget):
         session.selection.in_hand_changed.connect(self._hand_changed)
 
     def _ask(self) -> None:
-        self.colour.setVisible(self.about.currentIndex() == COLOUR)
+        self.colour.setVisible(self.about.currentIndex() == TellAbout.COLOUR)
         self.changed.emit()
 
     def _hand_changed(self) -> None:
-        if self.isVisible() and self.about.currentIndex() == IN_HAND:
+        if self.isVisible() and self.about.currentIndex() == TellAbout.IN_HAND:
             self.changed.emit()
 
     def marked(self, sheet: Sheet, seen: Collection[str], looks: Mapping[str, CellLook]) -> dict[str, int]:
@@ -204,7 +216,7 @@ class Teaching(QWidget):
         seen : collection of str, the ids of the cells that were read
         looks : mapping from a cell's id to CellLook, which has its patch
         """
-        if self.about.currentIndex() == TEXTURE:
+        if self.about.currentIndex() == TellAbout.TEXTURE:
             seen = [cell_id for cell_id, look in looks.items() if look.patch is not None]
         try:
             asked = self._now(sheet, seen)
@@ -241,15 +253,15 @@ class Teaching(QWidget):
             return None
         names: tuple[str, ...] = ()
         lab: Array = np.zeros(0)
-        if about == IN_HAND:
+        if about == TellAbout.IN_HAND:
             names = tuple(n for n in self.session.selection.in_hand if n.casefold() in estimate.index)
             if not names:
                 raise CulmoError(tr("Take the paints in hand that you want to know: click them at the left"))
-        if about == COLOUR:
+        if about == TellAbout.COLOUR:
             if not self.colour.text().strip():
                 raise CulmoError(tr("Type the colour that you want to mix"))
             lab = lab_from_text(self.colour.text())
-        grains = self._grains(estimate) if about == TEXTURE else None
+        grains = self._grains(estimate) if about == TellAbout.TEXTURE else None
         return _Asked(
             sheet, estimate, frozenset(seen), about, names, tuple(float(value) for value in lab), grains
         )
@@ -265,6 +277,6 @@ class Teaching(QWidget):
 
     def _take(self, answer: Telling) -> None:
         self.answer = answer
-        self.words.setText(worth_words(answer.worth, self.about.currentIndex() == TEXTURE))
+        self.words.setText(worth_words(answer.worth, self.about.currentIndex() == TellAbout.TEXTURE))
         if not self._waited_for:
             self.changed.emit()

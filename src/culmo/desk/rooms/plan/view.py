@@ -17,6 +17,7 @@ from culmo.desk.button_keys import tell_key
 from culmo.desk.drawing.cell_look import CellLook
 from culmo.desk.drawing.sheet import SheetStyle
 from culmo.desk.guard import guarded
+from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.plan.at_hand import (
     aids_of,
     grid_at_hand,
@@ -51,7 +52,7 @@ from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheet_view import SheetView
 from culmo.desk.theme import px
 from culmo.desk.unsaved import Typed
-from culmo.desk.widgets import PLAN, SLIP_WIDTH, Room, TabStrip, text_label, title_label
+from culmo.desk.widgets import SLIP_WIDTH, Room, TabStrip, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import acts, records
 from culmo.words import tr
@@ -499,7 +500,9 @@ class PlanRoom(Room):
         title = self.trial.title if self.trial is not None else self.slip.layout_page.fields["title"].text()
         entry = None
         if self.trial is not None or self._laying:  # also what is asked for and not on view yet is not saved
-            entry = Typed(tr("the plan {title}", title=title), self.keep_plan, PLAN, self._trial_text)
+            entry = Typed(
+                tr("the plan {title}", title=title), self.keep_plan, RoomName.PLAN, self._trial_text
+            )
         self.session.unsaved.note("plan", entry)
         self.slip.layout_page.show_tried(entry is not None)
 

@@ -3,10 +3,10 @@
 from PySide6.QtCore import QObject
 
 from culmo.core.colour.srgb import lab_from_text
+from culmo.desk.room_names import RoomName
 from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.unsaved import Typed
-from culmo.desk.widgets import READ
 from culmo.errors import CulmoError
 from culmo.study import acts, records
 from culmo.words import tr
@@ -32,7 +32,10 @@ class TypedColours(QObject):
         else:
             self._texts.pop(cell_id, None)
         entry = Typed(
-            tr("the colour of {cell}", cell=spoken), lambda: self._save(cell_id, sheet_id), READ, lambda: text
+            tr("the colour of {cell}", cell=spoken),
+            lambda: self._save(cell_id, sheet_id),
+            RoomName.READ,
+            lambda: text,
         )
         self.session.unsaved.note(f"reading {cell_id}", entry if text.strip() else None)
 

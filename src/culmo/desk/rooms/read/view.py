@@ -34,6 +34,7 @@ from culmo.desk.drawing.png import png_bytes
 from culmo.desk.drawing.sheet import SheetStyle
 from culmo.desk.guard import guarded
 from culmo.desk.picture_view import PICTURES
+from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.box.model import lab_text
 from culmo.desk.rooms.plan.slip import parts_words
 from culmo.desk.rooms.read import trial as trials
@@ -51,7 +52,7 @@ from culmo.desk.sheet_picker import SheetPicker, room_head
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheet_view import SheetView
 from culmo.desk.unsaved import Typed
-from culmo.desk.widgets import READ, Room, TabStrip, text_label, title_label
+from culmo.desk.widgets import Room, TabStrip, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import records
 from culmo.study.formats import Holds, may_hold, open_filter
@@ -455,7 +456,9 @@ class ReadRoom(Room):
         """Tell the session whether a picture is read and not taken into the record."""
         trial = self.trial if self.trial is not None and self.trial.reading is not None else None
         words = tr("the picture {name}", name=trial.name) if trial is not None else ""
-        self.session.unsaved.note("picture", Typed(words, self.accept, READ) if trial is not None else None)
+        self.session.unsaved.note(
+            "picture", Typed(words, self.accept, RoomName.READ) if trial is not None else None
+        )
 
     def accept(self, sound_only: bool = False) -> bool:
         """Take the colours into the record, with the picture, and give whether they are."""

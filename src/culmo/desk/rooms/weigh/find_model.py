@@ -31,7 +31,7 @@ from culmo.core.palette.likeness import Resemblance, Substitute, resembles, subs
 from culmo.core.palette.match import Touch, find_places, fitting_groups, touches
 from culmo.core.palette.schemes import Companion, scheme
 from culmo.data import pigment_table
-from culmo.desk.rooms.weigh.settling import ANY_GRAIN, SMOOTH, settles_so
+from culmo.desk.rooms.weigh.settling import GrainWish, settles_so
 from culmo.errors import CulmoError
 from culmo.words import capital, tr
 
@@ -181,7 +181,7 @@ def answering(
     wish: Wish,
     puddle: Recipe | None,
     known: Known,
-    grain: int = ANY_GRAIN,
+    grain: GrainWish = GrainWish.ANY,
 ) -> Generator[float, None, Answer]:
     """All that is told of a wanted colour; yields its progress.
 
@@ -193,7 +193,7 @@ def answering(
     wish : Wish, which binds everything that is told
     puddle : Recipe in hand, or None
     known : Known
-    grain : int, ANY_GRAIN, SMOOTH or GRANULATING, how the recipes must lie on the paper
+    grain : GrainWish, how the recipes must lie on the paper
     """
     yield 0.05
     target = np.array(sought.lab)
@@ -233,19 +233,19 @@ def _so_grained(
     estimate: Estimate, lattice: Lattice, target: Array, wish: Wish, known: Known, grain: int
 ) -> tuple[list[Advised], list[Settling]]:
     """Recipes that lie on the paper as they are wanted to, and how they are foretold to."""
-    count = _LISTED if grain == ANY_GRAIN else _LOOKED_AT
+    count = _LISTED if grain == GrainWish.ANY else _LOOKED_AT
     advised = advise(estimate, lattice, target, wish, known.labels, known.unread, count)
     grains = grains_by(estimate, known.settled, known.said)
     settlings = settlings_of(estimate, grains, [entry.match.recipe for entry in advised])
     fits = [
         place
         for place, own in enumerate(settlings)
-        if grain == ANY_GRAIN or settles_so(own, grain, known.limits)
+        if grain == GrainWish.ANY or settles_so(own, grain, known.limits)
     ]
     if advised and not fits:
         raise CulmoError(
             tr("no mix near it is smooth on the paper")
-            if grain == SMOOTH
+            if grain == GrainWish.SMOOTH
             else tr("no mix near it granulates on the paper")
         )
     return [advised[place] for place in fits[:_LISTED]], [settlings[place] for place in fits[:_LISTED]]

@@ -34,7 +34,7 @@ from culmo.desk.rooms.box.model import describe, lab_text
 from culmo.desk.rooms.weigh.find_model import Answer, Known, PaintedCell, Sought, answering, serving
 from culmo.desk.rooms.weigh.find_results import PickDialog, Results
 from culmo.desk.rooms.weigh.page import WeighPage
-from culmo.desk.rooms.weigh.settling import GRAINS, grain_tip
+from culmo.desk.rooms.weigh.settling import GRAINS, GrainWish, grain_tip
 from culmo.desk.rooms.weigh.weighing import Weighing
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP, px
@@ -377,7 +377,7 @@ class FindPage(WeighPage):
             codes, dict(session.learning.labels), frozenset(session.learning.unread), grain,
             session.learning.settled, session.learning.known_paints.said, self._painted(), limits,
         )  # fmt: skip
-        so = self.grain_box.currentIndex()
+        so = GrainWish(self.grain_box.currentIndex())
         session.runner.start(
             "find",
             lambda: answering(estimate, lattice, sought, wish, puddle, known, so),

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
+from enum import IntEnum
 
 import numpy as np
 
@@ -18,7 +19,16 @@ from culmo.study.records import read_cells, sheet_record, sheet_titles
 from culmo.words import tr
 
 SOURCES = (tr("This sheet"), tr("All sheets"), tr("All the box can mix"))
-THIS_SHEET, ALL_SHEETS, ALL_MIXES = range(3)
+
+
+class MapRange(IntEnum):
+    """Whose colours the map shows."""
+
+    THIS_SHEET = 0
+    ALL_SHEETS = 1
+    ALL_MIXES = 2
+
+
 WASH_FILTERS = (
     (tr("Any wash"), 0.0, 1.0), (tr("Full washes"), 0.75, 1.0), (tr("Middle washes"), 0.3, 0.75), (tr("Tints"), 0.0, 0.3),
 )  # fmt: skip

@@ -13,11 +13,9 @@ from culmo.desk.real_paint import real_of
 from culmo.desk.rooms.box.model import describe, lab_text
 from culmo.desk.rooms.plan.slip import parts_words
 from culmo.desk.rooms.weigh.map_model import (
-    ALL_MIXES,
-    ALL_SHEETS,
     SOURCES,
-    THIS_SHEET,
     WASH_FILTERS,
+    MapRange,
     Points,
     all_sheets,
     keep_marks,
@@ -116,16 +114,16 @@ class MapPage(WeighPage):
         return (list(self.session.selection.in_hand) if self.in_hand.isChecked() else []), (low, high)
 
     def _mixes_ready(self) -> None:
-        if self.isVisible() and self.source.currentIndex() == ALL_MIXES:
+        if self.isVisible() and self.source.currentIndex() == MapRange.ALL_MIXES:
             self.refresh()
 
     def refresh(self) -> None:
         """Gather the mixes and show them."""
         session, source = self.session, self.source.currentIndex()
         paints, wash = self._filters()
-        self.keepers.setEnabled(source != ALL_MIXES)
+        self.keepers.setEnabled(source != MapRange.ALL_MIXES)
         points: Points | None = None
-        if source == ALL_MIXES:
+        if source == MapRange.ALL_MIXES:
             if self.weighing.want_mixes() and self.weighing.mixes is not None:
                 points = points_of_mixes(self.weighing.mixes, paints, wash)
             busy = session.runner.busy("mixes") or session.learning.estimate is None
@@ -134,7 +132,7 @@ class MapPage(WeighPage):
             )
         elif session.study is not None:
             ids = all_sheets(session.study)
-            if source == THIS_SHEET:
+            if source == MapRange.THIS_SHEET:
                 ids = [session.selection.sheet_id] if session.selection.sheet_id is not None else []
             marks = keep_marks(
                 marks_of(session.study, ids, session.selection.sheet_id),
@@ -157,11 +155,11 @@ class MapPage(WeighPage):
 
     def _say(self, source: int, paints: list[str]) -> None:
         title = SOURCES[source]
-        if source == THIS_SHEET and self.state.record is not None:
+        if source == MapRange.THIS_SHEET and self.state.record is not None:
             title = ""  # the room's head has the sheets to choose from
         count = len(self.points) if self.points is not None else 0
         recorded = int(self.points.recorded.sum()) if self.points is not None else 0
-        if source == ALL_MIXES:
+        if source == MapRange.ALL_MIXES:
             words = tr("{count} mixes of up to three paints", count=f"{count:,}".replace(",", " "))
         else:
             words = tr(
@@ -176,10 +174,10 @@ class MapPage(WeighPage):
             if self.session.learning.light
             else ""
         )
-        self.say(title, words + light, _KEY_MANY if source == ALL_MIXES else _KEY)
+        self.say(title, words + light, _KEY_MANY if source == MapRange.ALL_MIXES else _KEY)
 
     def _select_cell(self, cell_id: str) -> None:
-        if self.points is None or not cell_id or self.source.currentIndex() not in (THIS_SHEET, ALL_SHEETS):
+        if self.points is None or not cell_id or self.source.currentIndex() == MapRange.ALL_MIXES:
             return
         found = [i for i in range(len(self.points)) if self.points.cell_of(i) == cell_id]
         if found:

@@ -2,6 +2,7 @@
 
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
+from enum import IntEnum
 from math import isnan
 
 from culmo.core.colour.spectral import Array
@@ -26,7 +27,7 @@ from culmo.core.palette.idea import (
 )
 from culmo.core.palette.ideas import Ideas, varied
 from culmo.core.palette.threes import warmth
-from culmo.desk.rooms.weigh.settling import ANY_GRAIN, settles_so
+from culmo.desk.rooms.weigh.settling import GrainWish, settles_so
 from culmo.words import decimal, tr, trn
 
 ALIKE, NEEDED = "alike", "needed"
@@ -76,9 +77,27 @@ TOPICS = (
 HEADS = {GREEN: tr("Greens"), ORANGE: tr("Oranges"), VIOLET: tr("Violets")}
 PAINT_FIRST, ALL_OTHERS = tr("Paint this one first: it would tell most about these"), tr("All others")
 _WORTH_A_HEAD = 5
-VARIOUS, BEST, WARM = range(3)
+
+
+class PairsOrder(IntEnum):
+    """What comes first."""
+
+    VARIOUS = 0
+    BEST = 1
+    WARM = 2
+
+
 ORDERS = (tr("Various first"), tr("Best first"), tr("From warm to cool"))
-ANY_COUNT, TWO, THREE = range(3)
+
+
+class PaintCount(IntEnum):
+    """Of how many paints."""
+
+    ANY = 0
+    TWO = 1
+    THREE = 2
+
+
 COUNTS = (tr("Two or three paints"), tr("Two paints"), tr("Three paints"))
 
 
@@ -90,9 +109,9 @@ class PairsAsked:
     ----------
     in_hand : frozenset of folded names, one of which must be in it; None where any will do
     clear, lightfast, single : bool, whether all of its paints must be
-    count : int, ANY_COUNT, TWO or THREE
-    order : int, VARIOUS, BEST or WARM
-    grain : int, ANY_GRAIN, SMOOTH or GRANULATING
+    count : PaintCount
+    order : PairsOrder
+    grain : GrainWish
     limits : Limits, from where on the painter calls a wash so
     """
 
@@ -100,9 +119,9 @@ class PairsAsked:
     clear: bool = False
     lightfast: bool = False
     single: bool = False
-    count: int = ANY_COUNT
-    order: int = VARIOUS
-    grain: int = ANY_GRAIN
+    count: PaintCount = PaintCount.ANY
+    order: PairsOrder = PairsOrder.VARIOUS
+    grain: GrainWish = GrainWish.ANY
     limits: Limits = USUAL
 
 
@@ -143,9 +162,9 @@ def listed_ideas(topic: Topic, ideas: Ideas, labels: Mapping[str, Label], asked:
         found = ideas.found.get(kind, [])
         count += len(found)
         kept = [idea for idea in found if _fits(idea, labels, asked)]
-        if asked.order == VARIOUS:
+        if asked.order == PairsOrder.VARIOUS:
             kept = varied(kept)
-        elif asked.order == WARM:
+        elif asked.order == PairsOrder.WARM:
             kept.sort(key=lambda idea: -float(warmth(idea.lab)))
         telling = ideas.telling.get(kind)
         if len(topic.kinds) > 1 and kept:
@@ -164,9 +183,9 @@ def _fits(idea: Idea, labels: Mapping[str, Label], asked: PairsAsked) -> bool:
     names = [name.casefold() for name in idea.names]
     if asked.in_hand is not None and not asked.in_hand & set(names):
         return False
-    if asked.count != ANY_COUNT and len(names) != (2 if asked.count == TWO else 3):
+    if asked.count != PaintCount.ANY and len(names) != (2 if asked.count == PaintCount.TWO else 3):
         return False
-    if asked.grain != ANY_GRAIN and (
+    if asked.grain != GrainWish.ANY and (
         idea.settling is None or not settles_so(idea.settling, asked.grain, asked.limits)
     ):
         return False

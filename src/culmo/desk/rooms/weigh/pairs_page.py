@@ -41,15 +41,14 @@ from culmo.desk.rooms.weigh.mixes_model import Mixes
 from culmo.desk.rooms.weigh.page import WeighPage
 from culmo.desk.rooms.weigh.pairs_model import (
     ALIKE,
-    ANY_COUNT,
     COUNTS,
     NEEDED,
     ORDERS,
     TOPICS,
-    VARIOUS,
-    WARM,
     Listed,
+    PaintCount,
     PairsAsked,
+    PairsOrder,
     character_words,
     count_words,
     idea_title,
@@ -59,7 +58,7 @@ from culmo.desk.rooms.weigh.pairs_model import (
     spread_words,
     unknown_words,
 )
-from culmo.desk.rooms.weigh.settling import GRAINS, grain_tip, settling_words
+from culmo.desk.rooms.weigh.settling import GRAINS, GrainWish, grain_tip, settling_words
 from culmo.desk.rooms.weigh.weighing import Weighing
 from culmo.desk.session import Session
 from culmo.desk.theme import PAPER, STEP, px, sans
@@ -341,10 +340,10 @@ class PairsPage(WeighPage):
         hand = (
             frozenset(name.casefold() for name in self.session.selection.in_hand) if on["in_hand"] else None
         )
-        order = self.order_box.currentIndex()
-        if order == WARM and self.topic_key not in ("greys", "browns", "darks"):
-            order = VARIOUS
-        count, grain = self.count_box.currentIndex(), self.grain_box.currentIndex()
+        order = PairsOrder(self.order_box.currentIndex())
+        if order == PairsOrder.WARM and self.topic_key not in ("greys", "browns", "darks"):
+            order = PairsOrder.VARIOUS
+        count, grain = PaintCount(self.count_box.currentIndex()), GrainWish(self.grain_box.currentIndex())
         limits = self.session.real_paint.limits if self.session.study is not None else USUAL
         return PairsAsked(hand, on["clear"], on["lightfast"], on["single"], count, order, grain, limits)
 
@@ -355,8 +354,8 @@ class PairsPage(WeighPage):
         self.grain_box.setVisible(bool(topic.kinds))
         self.grain_box.setToolTip(as_tip(grain_tip(self.asked().limits)))
         self.count_box.setVisible(topic.key in ("greys", "browns", "darks"))
-        if topic.key not in ("greys", "browns", "darks") and self.count_box.currentIndex() != ANY_COUNT:
-            self.count_box.setCurrentIndex(ANY_COUNT)
+        if topic.key not in ("greys", "browns", "darks") and self.count_box.currentIndex() != PaintCount.ANY:
+            self.count_box.setCurrentIndex(PaintCount.ANY)
         mixes = self.weighing.mixes if self.weighing.want_mixes() else None
         if mixes is None or len(mixes.names) < 2:
             busy = self.session.runner.busy("mixes")

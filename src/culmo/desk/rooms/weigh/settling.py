@@ -1,16 +1,26 @@
 """How mixes lie on the paper, as it is asked for and told on the pages of the Weigh room."""
 
+from enum import IntEnum
+
 from culmo.core.paint.texture_words import Limits
 from culmo.core.palette.idea import Settling
 from culmo.words import tr, trn
 
-ANY_GRAIN, SMOOTH, GRANULATING = range(3)
+
+class GrainWish(IntEnum):
+    """How a wash is to settle."""
+
+    ANY = 0
+    SMOOTH = 1
+    GRANULATING = 2
+
+
 GRAINS = (tr("Any grain"), tr("Smooth"), tr("Granulating"))
 
 
 def settles_so(settling: Settling, grain: int, limits: Limits) -> bool:
     """Whether a mix is smooth or granulates as it is asked for, as the painter would call it."""
-    if grain == GRANULATING:
+    if grain == GrainWish.GRANULATING:
         return settling.contrast >= limits.granulates
     return settling.contrast < limits.granulates and settling.parting < limits.separates
 

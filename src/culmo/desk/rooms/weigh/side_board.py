@@ -1,6 +1,7 @@
 """The board on which two to four sheets, palettes or boxes stand side by side."""
 
 from dataclasses import dataclass
+from enum import IntEnum
 
 from PySide6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt, Signal
 from PySide6.QtGui import (
@@ -45,7 +46,16 @@ from culmo.desk.zoom_tool import pixels_a_mm
 from culmo.desk.zoom_view import ZoomView
 from culmo.words import decimal, tr
 
-HUE, MIX, PLACE, LIE = range(4)  # by hue, mix by mix, place by place, as they lie
+
+class SideOrder(IntEnum):
+    """By hue, mix by mix, place by place, or as they lie on the map."""
+
+    HUE = 0
+    MIX = 1
+    PLACE = 2
+    LIE = 3
+
+
 _MOST_FINE = 220  # more cells than this are drawn as plain colour
 _LABELS = 108.0
 _ROW = 30.0
@@ -75,7 +85,7 @@ class SideBoard(ZoomView):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
-        self.mode = HUE
+        self.mode = SideOrder.HUE
         self.things: list[Compared] = []
         self.hues: list[HueRow] = []
         self.places: list[PlaceRow] = []
@@ -91,27 +101,34 @@ class SideBoard(ZoomView):
         self.setAccessibleName(tr("Things side by side"))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.MinimumExpanding)
 
-    def show_things(self, things: list[Compared], mode: int) -> None:
+    def show_things(self, things: list[Compared], mode: SideOrder) -> None:
         """Show other things, or in another way."""
         if mode != self.mode or [one.choice for one in things] != [one.choice for one in self.things]:
             self.zoom.fit()
         self.things, self.mode, self._sheets = things, mode, {}
         self.tool.setVisible(self.has_picture())
-        self.hues = by_hue(things) if mode == HUE else []
-        self._strokes = self._spots_of_paints() if mode == LIE else {}
-        self.places = compared(things, mode == MIX)[:_MOST_ROWS] if mode in (MIX, PLACE) else []
-        rows = len(self.hues) if mode == HUE else len(self.places)
-        self.setMinimumHeight(px(rows * _ROW + 8 if mode != LIE else 240))
+        self.hues = by_hue(things) if mode == SideOrder.HUE else []
+        self._strokes = self._spots_of_paints() if mode == SideOrder.LIE else {}
+        aligned = mode in (SideOrder.MIX, SideOrder.PLACE)
+        self.places = compared(things, mode == SideOrder.MIX)[:_MOST_ROWS] if aligned else []
+        rows = len(self.hues) if mode == SideOrder.HUE else len(self.places)
+        self.setMinimumHeight(px(rows * _ROW + 8 if mode != SideOrder.LIE else 240))
         self.update()
 
     def sizeHint(self) -> QSize:
         return QSize(px(700), self.minimumHeight())
 
     def _columns(self) -> list[QRectF]:
-        left = 0.0 if self.mode == LIE else _LABELS if self.mode == HUE else 0.34 * usual_width(self)
-        width = (usual_width(self) - left - (54.0 if self.mode in (MIX, PLACE) else 0.0)) / max(
-            1, len(self.things)
+        left = (
+            0.0
+            if self.mode == SideOrder.LIE
+            else _LABELS
+            if self.mode == SideOrder.HUE
+            else 0.34 * usual_width(self)
         )
+        width = (
+            usual_width(self) - left - (54.0 if self.mode in (SideOrder.MIX, SideOrder.PLACE) else 0.0)
+        ) / max(1, len(self.things))
         return [
             QRectF(left + i * width, 0.0, width - 8.0, usual_height(self)) for i in range(len(self.things))
         ]
@@ -132,7 +149,7 @@ class SideBoard(ZoomView):
     # ---- looked at from nearer
 
     def has_picture(self) -> bool:
-        return self.mode == LIE and bool(self.things)
+        return self.mode == SideOrder.LIE and bool(self.things)
 
     def base(self) -> QRectF:
         """The first column, in pixels of the widget; the others go along with it."""
@@ -180,7 +197,7 @@ class SideBoard(ZoomView):
 
     def _same_scale(self) -> dict[int, float]:
         """By which each sheet is drawn smaller than its column would have it, so that all are at one scale."""
-        if self.mode != LIE or self.session.study is None:
+        if self.mode != SideOrder.LIE or self.session.study is None:
             return {}
         columns = self._columns()
         fitted = {
@@ -232,9 +249,9 @@ class SideBoard(ZoomView):
         painter = usual_painter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         self._drawn = []
-        if self.mode == HUE:
+        if self.mode == SideOrder.HUE:
             self._draw_hues(painter)
-        elif self.mode in (MIX, PLACE):
+        elif self.mode in (SideOrder.MIX, SideOrder.PLACE):
             self._draw_places(painter)
         else:
             self._draw_lying(painter)
@@ -242,7 +259,7 @@ class SideBoard(ZoomView):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(self.palette().color(QPalette.ColorRole.WindowText), 2.2))
             for one in self._drawn:
-                same = self.mode == LIE and one.spot.place and one.spot.place == self.current.place
+                same = self.mode == SideOrder.LIE and one.spot.place and one.spot.place == self.current.place
                 if one.spot is self.current or same:
                     painter.setClipRect(one.column.adjusted(-3, -3, 3, 3))
                     painter.drawRect(one.box.adjusted(-2, -2, 2, 2))

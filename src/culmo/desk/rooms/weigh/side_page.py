@@ -13,7 +13,7 @@ from culmo.core.paint.recipe import spoken_recipe
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.rooms.box.model import lab_text
 from culmo.desk.rooms.weigh.page import WeighPage
-from culmo.desk.rooms.weigh.side_board import HUE, MIX, SideBoard
+from culmo.desk.rooms.weigh.side_board import SideBoard, SideOrder
 from culmo.desk.rooms.weigh.side_model import (
     BOX,
     MOST_THINGS,
@@ -179,16 +179,16 @@ class SidePage(WeighPage):
         return palette_thing(choice, paints, lattice)
 
     def _show(self) -> None:
-        mode = self.mode.currentIndex()
+        mode = SideOrder(self.mode.currentIndex())
         self.board.show_things(self.things, mode)
         if len(self.things) < len(self.pickers) and self.session.runner.busy("mixes"):
             words = tr("Working out the mixes of the box")
         elif not self.options:
             words = tr("Plan a sheet or keep a palette first; then they can stand side by side.")
-        elif mode == HUE:
+        elif mode == SideOrder.HUE:
             words = tr("The most vivid of each hue, from light to dark")
         else:
-            words = summary(self.things, compared(self.things, mode == MIX), mode == MIX)
+            words = summary(self.things, compared(self.things, mode == SideOrder.MIX), mode == SideOrder.MIX)
         self.say(tr("Side by side"), words, _KEY)
         found = leads(self.things)
         self.lead_title.setVisible(bool(found))

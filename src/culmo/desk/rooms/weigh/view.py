@@ -1,6 +1,7 @@
 """Weigh room: what the charts are for. Pages to look, to find and to choose; each is made when it is first looked at."""
 
 from collections.abc import Callable
+from enum import IntEnum
 from typing import TYPE_CHECKING, cast
 
 from PySide6.QtCore import Signal
@@ -24,7 +25,20 @@ if TYPE_CHECKING:
     from culmo.desk.rooms.weigh.find_model import PaintedCell
     from culmo.desk.rooms.weigh.find_page import FindPage
 
-SHEET, MAP, SIDE, FIND, PAIRS, FEWER, WATER, GUESS = range(8)
+
+class WeighPageName(IntEnum):
+    """A page of the Weigh room, and its place in the strip."""
+
+    SHEET = 0
+    MAP = 1
+    SIDE = 2
+    FIND = 3
+    PAIRS = 4
+    FEWER = 5
+    WATER = 6
+    GUESS = 7
+
+
 PAGES = (
     tr("Sheet"), tr("Map"), tr("Side by side"), tr("Find"), tr("Pairs"), tr("Fewer paints"),
     trc("page", "Water"), tr("Guess"),
@@ -64,7 +78,7 @@ class WeighRoom(Room):
         main.addWidget(self.key)
         self.lay_slip(self.slips)
         self.sheet = SheetPage(session, self.weighing, state)
-        self._settle(SHEET, self.sheet)
+        self._settle(WeighPageName.SHEET, self.sheet)
         self.shows.chosen.connect(lambda _: self.refresh())
         state.updated.connect(self.refresh_when_seen)
         # after the weighing has heard of them
@@ -73,8 +87,8 @@ class WeighRoom(Room):
         self._on_view: WeighPage | None = None
         self.refresh()
 
-    def _settle(self, place: int, page: WeighPage) -> WeighPage:
-        self._pages[place] = page
+    def _settle(self, name: WeighPageName, page: WeighPage) -> WeighPage:
+        self._pages[name] = page
         self.stack.addWidget(page)
         self.slips.addWidget(page.slip)
         for tool in page.tools:
@@ -83,13 +97,13 @@ class WeighRoom(Room):
         page.worded.connect(lambda: self._say(page))
         return page
 
-    def page(self, place: int) -> WeighPage:
+    def page(self, name: WeighPageName) -> WeighPage:
         """A page of the room, made when it is first asked for."""
-        if place not in self._pages:
-            self._settle(place, self._maker(place)())
-        return self._pages[place]
+        if name not in self._pages:
+            self._settle(name, self._maker(name)())
+        return self._pages[name]
 
-    def _maker(self, place: int) -> Callable[[], WeighPage]:
+    def _maker(self, name: WeighPageName) -> Callable[[], WeighPage]:
         # each loads what it needs when it is first looked at
         def side() -> WeighPage:
             from culmo.desk.rooms.weigh.side_page import SidePage
@@ -129,13 +143,19 @@ class WeighRoom(Room):
             return WaterPage(self.session, self.weighing, self.acts)
 
         makers = {
-            MAP: chart, SIDE: side, FIND: find, PAIRS: pairs, FEWER: fewer, WATER: water, GUESS: guess,
-        }  # fmt: skip
-        return makers[place]
+            WeighPageName.MAP: chart,
+            WeighPageName.SIDE: side,
+            WeighPageName.FIND: find,
+            WeighPageName.PAIRS: pairs,
+            WeighPageName.FEWER: fewer,
+            WeighPageName.WATER: water,
+            WeighPageName.GUESS: guess,
+        }
+        return makers[name]
 
     def refresh(self) -> None:
         """Bring the page on view up to date."""
-        page = self.page(self.shows.current)
+        page = self.page(WeighPageName(self.shows.current))
         if page is not self._on_view:
             if self._on_view is not None:
                 for tool in self._on_view.tools:
@@ -168,18 +188,18 @@ class WeighRoom(Room):
 
     def mix_changed(self) -> None:
         """Another mix lies on the dab."""
-        page = self._pages.get(FIND)
+        page = self._pages.get(WeighPageName.FIND)
         if page is not None and page.isVisible():
             cast("FindPage", page).ask_soon()
 
     def take_keys(self) -> None:
         """The keys go to the page on view."""
-        self.page(self.shows.current).first.setFocus()
+        self.page(WeighPageName(self.shows.current)).first.setFocus()
 
     @property
     def map(self) -> QWidget | None:
         """The map, once it has been looked at."""
-        page = self._pages.get(MAP)
+        page = self._pages.get(WeighPageName.MAP)
         return getattr(page, "map", None)
 
     def find_colour(
@@ -189,8 +209,8 @@ class WeighRoom(Room):
         cell: "PaintedCell | None" = None,
     ) -> None:
         """Look for mixes near a colour, or like a cell; without one the field is ready to be typed into."""
-        self.shows.choose(FIND)
-        page = cast("FindPage", self.page(FIND))
+        self.shows.choose(WeighPageName.FIND)
+        page = cast("FindPage", self.page(WeighPageName.FIND))
         if lab is not None:
             page.look_for(lab, name, cell)
         page.text.setFocus()
@@ -211,20 +231,20 @@ class WeighRoom(Room):
 
     def show_kept(self) -> None:
         """The kept palettes."""
-        self.shows.choose(FEWER)
-        cast("FewerPage", self.page(FEWER)).tabs.tabs.choose(2)
+        self.shows.choose(WeighPageName.FEWER)
+        cast("FewerPage", self.page(WeighPageName.FEWER)).tabs.tabs.choose(2)
 
     def choose_for(self, subject: str) -> None:
         """The fewest paints for a subject."""
-        self.shows.choose(FEWER)
-        cast("FewerPage", self.page(FEWER)).take_subject(subject)
+        self.shows.choose(WeighPageName.FEWER)
+        cast("FewerPage", self.page(WeighPageName.FEWER)).take_subject(subject)
 
     def replace_paint(self, name: str) -> None:
         """Look for what stands in the place of a paint."""
-        self.shows.choose(FIND)
-        cast("FindPage", self.page(FIND)).look_for_paint(name)
+        self.shows.choose(WeighPageName.FIND)
+        cast("FindPage", self.page(WeighPageName.FIND)).look_for_paint(name)
 
     def paste(self) -> None:
         """A colour from the clipboard."""
-        self.shows.choose(FIND)
-        cast("FindPage", self.page(FIND)).paste()
+        self.shows.choose(WeighPageName.FIND)
+        cast("FindPage", self.page(WeighPageName.FIND)).paste()

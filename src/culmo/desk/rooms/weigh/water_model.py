@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from enum import IntEnum
 
 from culmo.core.colour.cielab import lch_from_lab
 from culmo.core.colour.names import apart_words
@@ -12,9 +13,28 @@ from culmo.core.paint.recipe import FULL, TINT, Recipe, mix, spoken_recipe, wate
 from culmo.study.dried import DriedMix
 from culmo.words import capital, tr, trn
 
-EVERY, PAINTS_ONLY, MIXES_ONLY = range(3)
+
+class WashesShown(IntEnum):
+    """Which washes are shown."""
+
+    EVERY = 0
+    PAINTS_ONLY = 1
+    MIXES_ONLY = 2
+
+
 SHOWN = (tr("All of them"), tr("Paints"), tr("Mixes"))
-BY_CHANGE, BY_LIGHTNESS, BY_CHROMA, BY_HUE, BY_NAME = range(5)
+
+
+class WashOrder(IntEnum):
+    """What comes first."""
+
+    BY_CHANGE = 0
+    BY_LIGHTNESS = 1
+    BY_CHROMA = 2
+    BY_HUE = 3
+    BY_NAME = 4
+
+
 ORDERS = (tr("by change"), tr("lighter first"), tr("duller first"), tr("by hue"), tr("by name"))
 _CLASS_WORDS = {
     FULL_WASH: tr("Your full washes"), MIDDLE_WASH: tr("Your middle washes"), TINT_WASH: tr("Your tints"),
@@ -109,26 +129,26 @@ def paper_lines(estimate: Estimate, papers: Sequence[str]) -> list[str]:
     return lines
 
 
-def dried_rows(found: Sequence[DriedMix], shown: int, order: int) -> list[DriedRow]:
+def dried_rows(found: Sequence[DriedMix], shown: WashesShown, order: WashOrder) -> list[DriedRow]:
     """The rows of the list.
 
     Parameters
     ----------
     found : sequence of DriedMix
-    shown : int, EVERY, PAINTS_ONLY or MIXES_ONLY
-    order : int, a place in ORDERS
+    shown : WashesShown
+    order : WashOrder
     """
     rows = []
     for one in found:
-        if shown != EVERY and one.recipe.is_pure != (shown == PAINTS_ONLY):
+        if shown != WashesShown.EVERY and one.recipe.is_pure != (shown == WashesShown.PAINTS_ONLY):
             continue
         rows.append(DriedRow(one, capital(spoken_recipe(one.recipe)), _dried_words(one)))
     keys = {
-        BY_CHANGE: lambda row: -row.dried.shift.away,
-        BY_LIGHTNESS: lambda row: -row.dried.shift.lightness,
-        BY_CHROMA: lambda row: row.dried.shift.chroma,
-        BY_HUE: lambda row: float(lch_from_lab(row.dried.dry)[2]),
-        BY_NAME: lambda row: row.title.casefold(),
+        WashOrder.BY_CHANGE: lambda row: -row.dried.shift.away,
+        WashOrder.BY_LIGHTNESS: lambda row: -row.dried.shift.lightness,
+        WashOrder.BY_CHROMA: lambda row: row.dried.shift.chroma,
+        WashOrder.BY_HUE: lambda row: float(lch_from_lab(row.dried.dry)[2]),
+        WashOrder.BY_NAME: lambda row: row.title.casefold(),
     }
     return sorted(rows, key=keys[order])
 

@@ -1,6 +1,7 @@
 """The Water page: what drying does to paints and mixes, and how deep washes come out against what was planned."""
 
 from collections.abc import Sequence
+from enum import IntEnum
 from functools import partial
 
 import numpy as np
@@ -35,6 +36,8 @@ from culmo.desk.rooms.weigh.water_model import (
     ORDERS,
     SHOWN,
     DriedRow,
+    WashesShown,
+    WashOrder,
     apart_line,
     dried_rows,
     hand_lines,
@@ -51,7 +54,15 @@ from culmo.study.dried import Dried, DriedMix, dried_cells, dried_mixes, paints_
 from culmo.study.washes import Washes, telling_washes, wash_rows
 from culmo.words import capital, tr, trn
 
-DRIED, DEPTH, _NOTHING = range(3)
+
+class WaterPanel(IntEnum):
+    """What the page of water answers: how washes dry, how deep they reach; or that nothing is known yet."""
+
+    DRIED = 0
+    DEPTH = 1
+    NOTHING = 2
+
+
 JOB = "water"
 _KEY = tr("up and down choose    double-click takes in hand")
 
@@ -210,14 +221,16 @@ class WaterPage(WeighPage):
 
     def _turn(self) -> None:
         self.refresh()
-        if self.kinds.current == DRIED and not any(button.hasFocus() for button in self.kinds.buttons):
+        if self.kinds.current == WaterPanel.DRIED and not any(
+            button.hasFocus() for button in self.kinds.buttons
+        ):
             self.list.setFocus()
 
     def refresh(self) -> None:
         """The page as things stand."""
         if self._stale:
             self._look_again()
-        drying = self.kinds.current == DRIED
+        drying = self.kinds.current == WaterPanel.DRIED
         self.shown.setVisible(drying)
         self.order.setVisible(drying)
         self.one.setVisible(drying and bool(self.dried))
@@ -245,12 +258,14 @@ class WaterPage(WeighPage):
     # ---- wet and dry
 
     def _show_list(self) -> None:
-        if self.kinds.current != DRIED:
+        if self.kinds.current != WaterPanel.DRIED:
             return
-        rows = dried_rows(self.dried, self.shown.currentIndex(), self.order.currentIndex())
+        rows = dried_rows(
+            self.dried, WashesShown(self.shown.currentIndex()), WashOrder(self.order.currentIndex())
+        )
         before = self._chosen()
         self.model.show_rows(rows)
-        self.panels.setCurrentIndex(DRIED if self.dried else _NOTHING)
+        self.panels.setCurrentIndex(WaterPanel.DRIED if self.dried else WaterPanel.NOTHING)
         if not self.dried:
             self.say(
                 tr("Wet and dry"),
@@ -280,7 +295,7 @@ class WaterPage(WeighPage):
 
     def _show_one(self) -> None:
         row = self._chosen()
-        self.one.setVisible(row is not None and self.kinds.current == DRIED)
+        self.one.setVisible(row is not None and self.kinds.current == WaterPanel.DRIED)
         if row is None:
             return
         one, shift = row.dried, row.dried.shift
@@ -357,12 +372,12 @@ class WaterPage(WeighPage):
         self._show_depth()
 
     def _show_depth(self) -> None:
-        if self.kinds.current != DEPTH:
+        if self.kinds.current != WaterPanel.DEPTH:
             return
         washes = self.washes
         own = washes.of(self.sheet.currentData()) if washes is not None else None
         reached = own.reached if own is not None else washes.reached if washes is not None else ()
-        self.panels.setCurrentIndex(DEPTH if reached else _NOTHING)
+        self.panels.setCurrentIndex(WaterPanel.DEPTH if reached else WaterPanel.NOTHING)
         if not reached:
             busy = washes is None and self.session.learning.estimate is not None and not self.problem
             self.say(
