@@ -5,7 +5,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from culmo.core.chart.aids import Aids
-from culmo.core.chart.box import FULL_PAN, PAN_MM, BoxShape, fitting_shape, plan_well_map
+from culmo.core.chart.box import PAN_MM, BoxShape, PanSize, fitting_shape, plan_well_map
 from culmo.core.chart.kinds.cards import MOST_ON_A_PAGE
 from culmo.core.chart.order import plan_order
 from culmo.core.chart.papers import PAPERS, Paper
@@ -31,7 +31,7 @@ def boxes_overlap(boxes, slack=1e-6):
 
 shapes = st.builds(
     lambda rows, columns, full, gap, rim: BoxShape(
-        rows, columns, {place: FULL_PAN for place in full if place < rows * columns}, gap, rim
+        rows, columns, {place: PanSize.FULL for place in full if place < rows * columns}, gap, rim
     ),
     st.integers(1, 8), st.integers(1, 10), st.sets(st.integers(0, 79), max_size=12), st.floats(0, 5), st.floats(0, 12),
 )  # fmt: skip

@@ -20,21 +20,11 @@ from culmo.core.capture.placement import flatten
 from culmo.core.capture.read import read_sheet, reading_sheet
 from culmo.core.capture.sample import PAPER_LAB
 from culmo.core.capture.settle import corrected, settle
-from culmo.core.capture.sheet_reading import (
-    BARE,
-    BLED,
-    BURNT,
-    CLIPPED,
-    COLOURLESS,
-    LIGHTER,
-    MIXED,
-    PALE,
-    UNLIT,
-)
+from culmo.core.capture.sheet_reading import CellDoubt
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.srgb import in_srgb, linear_srgb_from_lab
 from culmo.core.paint.character import Anchor, Shot
-from culmo.core.paint.readings import DOUBTFUL, GOOD
+from culmo.core.paint.readings import Trust
 from culmo.core.paint.recipe import mix
 from culmo.errors import CulmoError
 from support.photos import any_sheet, errors, paint_sheet, trusted_and_wrong
@@ -119,7 +109,7 @@ def test_the_wrong_sheet_is_noticed(number):
         assert "sheet" in str(error)
         return
     assert reading.wrong
-    assert all(entry.trust == DOUBTFUL for entry in reading.readings)
+    assert all(entry.trust == Trust.DOUBTFUL for entry in reading.readings)
 
 
 # ---- what the picture may be like
@@ -219,25 +209,25 @@ def test_unpainted_clipped_and_faded_cells_are_marked(painted):
     lab["r01c01"] = np.array([60.0, -80.0, -60.0])  # a cyan that sRGB can not hold
     seen = photograph(painted.sheet, lab, LEVEL, np.random.default_rng(2), painted.grains)
     by_cell = {e.cell: e for e in read_sheet(plain_photo(seen.pixels), painted.sheet).readings}
-    assert BARE in by_cell["r03c03"].doubts
-    assert CLIPPED in by_cell["r01c01"].doubts
-    assert by_cell["r01c01"].trust == DOUBTFUL
-    assert BARE not in by_cell["r04c04"].doubts
+    assert CellDoubt.BARE in by_cell["r03c03"].doubts
+    assert CellDoubt.CLIPPED in by_cell["r01c01"].doubts
+    assert by_cell["r01c01"].trust == Trust.DOUBTFUL
+    assert CellDoubt.BARE not in by_cell["r04c04"].doubts
 
 
 def test_both_ends_of_a_band_that_fades_are_read():
     ladder = paint_sheet("ladder", 2, gap=3.0)
     practice, photo = ladder.shoot(LEVEL)
     entries = read_sheet(photo, ladder.sheet).readings
-    full = [e for e in entries if PALE not in e.doubts]
-    pale = [e for e in entries if PALE in e.doubts]
+    full = [e for e in entries if CellDoubt.PALE not in e.doubts]
+    pale = [e for e in entries if CellDoubt.PALE in e.doubts]
     assert len(full) == len(pale) == len(ladder.sheet.cells)
     for one, two in zip(full, pale, strict=True):
         assert two.lab[0] > one.lab[0] + 5
         assert two.recipe.layers[0].wash == pytest.approx(0.2 * one.recipe.layers[0].wash)
-        assert two.trust == DOUBTFUL
+        assert two.trust == Trust.DOUBTFUL
         # a tenth along the band the film is nine tenths of what it is at the beginning
-        assert one.trust == DOUBTFUL or delta_e_00(one.lab, practice.lab[one.cell]) < 6
+        assert one.trust == Trust.DOUBTFUL or delta_e_00(one.lab, practice.lab[one.cell]) < 6
 
 
 def test_both_halves_of_a_split_cell_are_read():
@@ -268,8 +258,8 @@ def test_a_neighbour_that_ran_in_is_noticed(painted):
     colour = pixels[right[1], right[0]].tolist()
     cv2.fillPoly(pixels, [np.round(box).astype(np.int32)], colour)
     by_cell = {e.cell: e for e in read_sheet(replace(photo, pixels=pixels), painted.sheet).readings}
-    assert BLED in by_cell["r02c02"].doubts or by_cell["r02c02"].trust == DOUBTFUL
-    assert sum(BLED in e.doubts for e in by_cell.values()) <= 3
+    assert CellDoubt.BLED in by_cell["r02c02"].doubts or by_cell["r02c02"].trust == Trust.DOUBTFUL
+    assert sum(CellDoubt.BLED in e.doubts for e in by_cell.values()) <= 3
 
 
 def test_a_picture_without_colours_teaches_nothing(painted, level):
@@ -277,10 +267,12 @@ def test_a_picture_without_colours_teaches_nothing(painted, level):
     _, photo, _ = level
     grey = np.repeat((photo.pixels.astype(float) @ [0.3, 0.6, 0.1])[..., None], 3, axis=2).astype(np.uint8)
     reading = read_sheet(replace(photo, pixels=grey), painted.sheet)
-    assert all(COLOURLESS in entry.doubts and entry.trust == DOUBTFUL for entry in reading.readings)
+    assert all(
+        CellDoubt.COLOURLESS in entry.doubts and entry.trust == Trust.DOUBTFUL for entry in reading.readings
+    )
     told = {entry.cell: Expected(np.array([entry.lab[0], 0.0, 0.0]), 5.0) for entry in reading.readings}
     again = read_sheet(replace(photo, pixels=grey), painted.sheet, expected=told)
-    assert not any(COLOURLESS in entry.doubts for entry in again.readings)
+    assert not any(CellDoubt.COLOURLESS in entry.doubts for entry in again.readings)
 
 
 @pytest.mark.parametrize("gain", [1.25, 1.6])
@@ -289,7 +281,9 @@ def test_burnt_out_paper_is_said_and_doubted(painted, level, gain):
     assert usual.light.burnt == 0.0 and not any("burnt" in note for note in usual.notes)
     bright = np.clip(photo.pixels * gain, 0, 255).astype(np.uint8)
     reading = read_sheet(replace(photo, pixels=bright), painted.sheet)
-    assert all(BURNT in entry.doubts and entry.trust == DOUBTFUL for entry in reading.readings)
+    assert all(
+        CellDoubt.BURNT in entry.doubts and entry.trust == Trust.DOUBTFUL for entry in reading.readings
+    )
     assert any("burnt" in note for note in reading.notes)
 
 
@@ -302,11 +296,11 @@ def test_what_is_lighter_than_the_paper_is_doubted(painted, level):
     by_cell = {
         entry.cell: entry for entry in read_sheet(replace(photo, pixels=pixels), painted.sheet).readings
     }
-    assert LIGHTER in by_cell["r03c03"].doubts
-    assert sum(LIGHTER in entry.doubts for entry in by_cell.values()) == 1
+    assert CellDoubt.LIGHTER in by_cell["r03c03"].doubts
+    assert sum(CellDoubt.LIGHTER in entry.doubts for entry in by_cell.values()) == 1
     # on a grey paper white paint is lighter, and rightly so
     toned = read_sheet(replace(photo, pixels=pixels), painted.sheet, paper=np.array([70.0, 0.0, 2.0]))
-    assert not any(LIGHTER in entry.doubts for entry in toned.readings)
+    assert not any(CellDoubt.LIGHTER in entry.doubts for entry in toned.readings)
 
 
 @pytest.mark.parametrize("seed", [4, 5, 9])
@@ -314,11 +308,11 @@ def test_what_is_lighter_than_the_paper_is_doubted(painted, level):
 def test_a_hard_shadow_over_a_part_of_the_sheet_is_not_trusted(seed, dark):
     sheet = paint_sheet(seed=seed)
     practice, photo = sheet.shoot(LEVEL, 1)
-    usual = sum(entry.trust == GOOD for entry in read_sheet(photo, sheet.sheet).readings)
+    usual = sum(entry.trust == Trust.GOOD for entry in read_sheet(photo, sheet.sheet).readings)
     shaded = photo.pixels.astype(float)
     shaded[:, shaded.shape[1] // 2 :] *= dark
     reading = read_sheet(replace(photo, pixels=shaded.astype(np.uint8)), sheet.sheet)
-    trusted = [entry for entry in reading.readings if entry.trust == GOOD]
+    trusted = [entry for entry in reading.readings if entry.trust == Trust.GOOD]
     away = np.array([delta_e_00(entry.lab, practice.lab[entry.cell]) for entry in trusted])
     assert not (away > 5.0).any()
     if dark > 0.7:  # what the light explains is read as before
@@ -366,7 +360,7 @@ def test_colours_fit_their_predictions_or_are_pointed_out(painted, level):
         e.cell: e for e in read_sheet(plain_photo(seen.pixels), painted.sheet, expected=expected).readings
     }
     assert marked[one].other == two
-    assert MIXED in marked[two].doubts
+    assert CellDoubt.MIXED in marked[two].doubts
     others = {key: Expected(painted.lab[list(painted.lab)[-1 - i]], 4.0) for i, key in enumerate(painted.lab)}
     turned = read_sheet(photo, painted.sheet, expected=others)
     assert turned.wrong or turned.turned
@@ -399,8 +393,8 @@ def test_without_bare_paper_every_reading_is_in_doubt(painted, level):
     reading = read_sheet(
         replace(photo, pixels=np.ascontiguousarray(pixels)), painted.sheet, practice.corners - low
     )
-    assert all(entry.trust == DOUBTFUL for entry in reading.readings)
-    assert all(UNLIT in e.doubts for e in reading.readings) or reading.missing
+    assert all(entry.trust == Trust.DOUBTFUL for entry in reading.readings)
+    assert all(CellDoubt.UNLIT in e.doubts for e in reading.readings) or reading.missing
 
 
 def test_a_reference_card_takes_out_what_the_camera_did():
@@ -450,7 +444,7 @@ def test_a_card_in_the_picture_corrects_the_sheet(painted):
     reading = read_sheet(replace(photo, pixels=pixels), painted.sheet, card=Card(known, corners))
     assert any("reference card" in note for note in reading.notes)
     for one, two in zip(plain.readings, reading.readings, strict=True):
-        if one.trust == GOOD and 30 < one.lab[0] < 80:
+        if one.trust == Trust.GOOD and 30 < one.lab[0] < 80:
             assert two.lab[0] > one.lab[0] + 0.5
     with pytest.raises(CulmoError, match="fill"):
         Card(known, corners, rows=4)

@@ -17,15 +17,7 @@ from culmo.core.palette.choose import (
     what_if,
     with_each,
 )
-from culmo.core.palette.conditions import (
-    WITH,
-    WITHOUT,
-    Conditions,
-    Kinds,
-    Resolved,
-    kinds_of,
-    resolve,
-)
+from culmo.core.palette.conditions import Conditions, Having, Kinds, Resolved, kinds_of, resolve
 from culmo.core.palette.lattice import build_lattice
 from culmo.core.palette.mixer import pair_table
 from culmo.core.palette.reach import Measure, Value, tabulate, value_of
@@ -181,7 +173,7 @@ def kinds(codes, whites=(), darks=(), biased=None):
 
 def test_conditions_become_places():
     some = kinds(["PY150", "PY150 + PG7", "PR83", "PB29", "PW6"], whites=[4], darks=[3])
-    found = resolve(some, Conditions(keep=("p0",), single=True, white=WITHOUT, dark=WITH), 2)
+    found = resolve(some, Conditions(keep=("p0",), single=True, white=Having.WITHOUT, dark=Having.WITH), 2)
     assert found.keep == (0,)
     assert set(found.avoid) == {1, 4}
     assert found.one_of == ((3,),)
@@ -195,11 +187,11 @@ def test_conditions_become_places():
     ("conditions", "size", "words"),
     [
         (Conditions(), 9, "the box has 5"),
-        (Conditions(single=True, white=WITHOUT), 4, 'without "single pigments" there would be 4'),
+        (Conditions(single=True, white=Having.WITHOUT), 4, 'without "single pigments" there would be 4'),
         (Conditions(single=True, lightfast=True, transparent=True), 5, "even without"),
         (Conditions(keep=("P1",), single=True), 3, "drop one of the two"),
-        (Conditions(dark=WITH), 3, "the box has none"),
-        (Conditions(white=WITH, avoid=("P4",)), 3, "drop one of them"),
+        (Conditions(dark=Having.WITH), 3, "the box has none"),
+        (Conditions(white=Having.WITH, avoid=("P4",)), 3, "drop one of them"),
         (Conditions(keep=("Nobody",)), 3, "there is no such paint"),
         (Conditions(keep=("P0", "P3")), 1, "more than 1"),
         (Conditions(), 0, "least is 1"),

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from culmo.core.chart.aids import Aids
-from culmo.core.chart.kinds.fan import ONE, TOUCH, FanOptions, fan_board
+from culmo.core.chart.kinds.fan import FanForm, FanOptions, fan_board
 from culmo.core.chart.kinds.rows import SomeRows
 from culmo.core.chart.lengths import number_text
 from culmo.core.paint.drying import drying_of_paints
@@ -34,7 +34,7 @@ def test_strokes_that_meet_stay_within_their_row():
 
 def test_a_fan_of_strokes_that_meet_has_a_name_for_each_of_its_columns():
     """What stands above its columns is as long as its rows, else a name would lie beside the sheet."""
-    for way in (ONE, TOUCH):
+    for way in (FanForm.ONE, FanForm.TOUCH):
         board = fan_board(FanOptions(paints=("Rose", "Lemon", "Cobalt"), way=way), Aids())
         assert {len(row) for row in board.rows} == {len(board.column_labels)}
 

@@ -11,10 +11,8 @@ import pytest
 
 from culmo.core.colour.cielab import lab_from_reflectance
 from culmo.core.paint.depth import (
-    FULL_WASH,
-    MIDDLE_WASH,
-    TINT_WASH,
     Depth,
+    WashDepth,
     class_of_wash,
     depths,
     reached_by_class,
@@ -73,7 +71,7 @@ def test_washes_that_came_out_as_planned_are_left_alone(seed):
     hand = BeersHand(seed, {})
     reached, found = judged(hand, hand.readings())
     assert sum(one is None for one in found) < 8
-    assert set(reached) == {FULL_WASH, MIDDLE_WASH, TINT_WASH}
+    assert set(reached) == {WashDepth.FULL, WashDepth.MIDDLE, WashDepth.TINT}
     assert not any(one.sure for one in reached.values())
 
 
@@ -83,11 +81,11 @@ def test_middle_washes_that_came_out_otherwise_are_found(factor, words):
     for seed in (1, 2, 3, 4):
         hand = BeersHand(seed, {0.5: factor})
         reached, _ = judged(hand, hand.readings())
-        one = reached[MIDDLE_WASH]
+        one = reached[WashDepth.MIDDLE]
         assert one.sure
         assert one.planned == 0.5
         assert abs(np.log(one.reached / (0.5 * factor))) < 0.16  # within a sixth in each world
-        assert not reached[FULL_WASH].sure
+        assert not reached[WashDepth.FULL].sure
         # painted as it is then told to be, it would come out as it was wanted
         assert abs(np.log(min(1.0, one.wanted) * factor / 0.5)) < 0.16 or one.wanted == 1.0
         found.append(one.reached)
@@ -101,7 +99,7 @@ def test_a_sheet_of_thin_full_washes_stands_out_against_the_others():
     thin = [hand.cell([name], [1], 1.0) for name in hand.names]
     found = depths(learn(hand.names, usual + thin), usual + thin)
     (one,) = reached_by_class(found[len(usual) :], unit_of(found[: len(usual)]))
-    assert one.kind == FULL_WASH
+    assert one.kind == WashDepth.FULL
     assert one.sure
     assert one.reached < 0.88
 
@@ -127,12 +125,12 @@ def test_what_does_not_tell_is_passed_over():
 @pytest.mark.parametrize(
     ("wash", "kind"),
     [
-        (1.0, FULL_WASH),
-        (0.75, FULL_WASH),
-        (0.74, MIDDLE_WASH),
-        (0.32, MIDDLE_WASH),
-        (0.3, TINT_WASH),
-        (0.05, TINT_WASH),
+        (1.0, WashDepth.FULL),
+        (0.75, WashDepth.FULL),
+        (0.74, WashDepth.MIDDLE),
+        (0.32, WashDepth.MIDDLE),
+        (0.3, WashDepth.TINT),
+        (0.05, WashDepth.TINT),
     ],
 )
 def test_washes_have_three_kinds(wash, kind):

@@ -9,7 +9,7 @@ from culmo.core.capture.gleam import Gleam
 from culmo.core.capture.judge import Expected
 from culmo.core.capture.locate import locate
 from culmo.core.capture.read import read_sheet
-from culmo.core.capture.sheet_reading import UNSURE
+from culmo.core.capture.sheet_reading import CellDoubt
 from culmo.errors import CulmoError
 from support.foreign_pictures import LOOKS
 from support.foreign_sheets import FAR, judge, photo_of, picture_of, sheet_of
@@ -92,15 +92,17 @@ def test_what_is_foretold_and_seen_is_not_in_doubt_for_the_cameras_sake():
     sheet = sheet_of(1)[0]
     photo = photo_of(picture)
     usual = read_sheet(photo, sheet)
-    unsure = {entry.cell: entry for entry in usual.readings if entry.doubts == (UNSURE,)}
+    unsure = {entry.cell: entry for entry in usual.readings if entry.doubts == (CellDoubt.UNSURE,)}
     assert unsure
     near = {cell: Expected(entry.lab + 1.0, 4.0) for cell, entry in unsure.items()}
     for entry in read_sheet(photo, sheet, expected=near).readings:
         if entry.cell in unsure:
-            assert UNSURE not in entry.doubts and entry.uncertainty == unsure[entry.cell].uncertainty
+            assert (
+                CellDoubt.UNSURE not in entry.doubts and entry.uncertainty == unsure[entry.cell].uncertainty
+            )
     far = {cell: Expected(entry.lab + np.array([0.0, 30.0, 0.0]), 4.0) for cell, entry in unsure.items()}
     assert all(
-        UNSURE in entry.doubts
+        CellDoubt.UNSURE in entry.doubts
         for entry in read_sheet(photo, sheet, expected=far).readings
         if entry.cell in unsure
     )

@@ -9,12 +9,9 @@ from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.recipe import mix
 from culmo.core.palette.guess import (
     DRAW_OPTIONS,
-    DRIES,
     KINDS,
-    PAINTS,
-    PARTS,
     PARTS_OF,
-    WHICH,
+    GuessKind,
     Material,
     Truth,
     ask,
@@ -51,7 +48,7 @@ def test_questions_have_one_right_answer_among_near_ones(lattice):
         question = ask(all_read(lattice), rng)
         kinds.add(question.kind)
         assert not question.truth.painted
-        if question.kind == PAINTS:
+        if question.kind == GuessKind.PAINTS:
             assert len(question.candidates) == 4
             assert set(question.names) <= set(question.candidates)
             assert missed_by(question, lattice.mixer, question.names[::-1]) == 0.0
@@ -63,7 +60,7 @@ def test_questions_have_one_right_answer_among_near_ones(lattice):
         wrong = (question.right + 1) % 4
         assert missed_by(question, lattice.mixer, wrong) == pytest.approx(float(away[wrong]))
         assert missed_by(question, lattice.mixer, question.parts) == pytest.approx(0.0, abs=1e-9)
-    assert kinds == {WHICH, PARTS, PAINTS}  # nothing was read wet
+    assert kinds == {GuessKind.WHICH, GuessKind.PARTS, GuessKind.PAINTS}  # nothing was read wet
 
 
 def test_what_was_painted_is_the_answer_and_not_what_was_predicted(lattice):
@@ -71,13 +68,13 @@ def test_what_was_painted_is_the_answer_and_not_what_was_predicted(lattice):
     names = lattice.names
     painted = [off(lattice, mix([names[i], names[i + 1]], [3, 1]), (-9.0, 4.0, 2.0)) for i in range(6)]
     material = Material(lattice, frozenset(), painted)  # none of the paints alone: only cells are known
-    for kind in (WHICH, PARTS):
+    for kind in (GuessKind.WHICH, GuessKind.PARTS):
         for _ in range(12):
             question = ask(material, rng, [kind])
             assert question.truth.painted
             assert question.truth.where == "Sheet nine"
             assert any(question.truth is one for one in painted)
-            if kind == WHICH:
+            if kind == GuessKind.WHICH:
                 assert np.allclose(question.options[question.right], question.lab)
                 # what is predicted of the mix is not offered beside what was painted
                 predicted = mixed(lattice.mixer, question.recipe)
@@ -101,9 +98,9 @@ def test_unread_paints_are_never_a_truth(lattice):
         question = ask(material, rng)
         if not question.truth.painted:
             assert {name.casefold() for name in question.names} <= read
-        if question.kind == PAINTS:
+        if question.kind == GuessKind.PAINTS:
             assert {name.casefold() for name in question.candidates} <= read
-    for kind in (WHICH, PARTS, PAINTS, DRIES):
+    for kind in (GuessKind.WHICH, GuessKind.PARTS, GuessKind.PAINTS, GuessKind.DRIES):
         bare = Material(lattice, frozenset(), [])
         assert why_not(bare, kind)
         with pytest.raises(CulmoError):
@@ -115,7 +112,7 @@ def test_two_paints_are_chosen_out_of_some_that_would_not_do_as_well(lattice, co
     rng = np.random.default_rng(6)
     clear = 0
     for _ in range(12):
-        question = ask(all_read(lattice), rng, [PAINTS], count)
+        question = ask(all_read(lattice), rng, [GuessKind.PAINTS], count)
         assert len(set(question.candidates)) == (count or len(lattice.names))
         others = [
             pair
@@ -131,7 +128,7 @@ def test_two_paints_are_chosen_out_of_some_that_would_not_do_as_well(lattice, co
 
 def test_two_paints_are_held_against_the_nearest_they_get(lattice):
     """Looked for apart from the code: in hundredths of parts."""
-    question = ask(all_read(lattice), np.random.default_rng(8), [PAINTS])
+    question = ask(all_read(lattice), np.random.default_rng(8), [GuessKind.PAINTS])
     pair = next(p for p in itertools.combinations(question.candidates, 2) if set(p) != set(question.names))
     dense = min(
         float(delta_e_00(mixed(lattice.mixer, mix(pair, [k, 100 - k], question.wash)), question.lab))
@@ -145,15 +142,15 @@ def test_a_wet_puddle_is_asked_for_only_where_it_was_read_wet(lattice):
     recipe = mix([lattice.names[0], lattice.names[3]], [2, 1])
     dry = mixed(lattice.mixer, recipe)
     wet = dry + np.array([-8.0, 5.0, -3.0])
-    question = ask(all_read(lattice, [Truth(recipe, dry, where="Card", wet=wet)]), rng, [DRIES])
-    assert question.kind == DRIES
+    question = ask(all_read(lattice, [Truth(recipe, dry, where="Card", wet=wet)]), rng, [GuessKind.DRIES])
+    assert question.kind == GuessKind.DRIES
     assert np.allclose(question.truth.wet, wet)
     away = delta_e_00(question.options, dry)
     assert np.argmin(away) == question.right
     assert np.sort(away)[1] > 2.5
     assert delta_e_00(question.options, wet).min() < 0.1  # those who forget drying find what they look for
     with pytest.raises(CulmoError, match="wet"):
-        ask(all_read(lattice), rng, [DRIES])
+        ask(all_read(lattice), rng, [GuessKind.DRIES])
 
 
 def test_a_pair_is_drawn_that_was_not_painted_yet(lattice):

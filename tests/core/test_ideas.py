@@ -16,7 +16,7 @@ from culmo.core.paint.recipe import mix
 from culmo.core.paint.texture import Texture
 from culmo.core.palette.character import character
 from culmo.core.palette.greyness import chroma_at_most, grey_words
-from culmo.core.palette.idea import BROWN, CAREFUL, DARK, GRAINY, GREEN, GREY, ORANGE, PARTING, RANGE, VIOLET
+from culmo.core.palette.idea import IdeaKind
 from culmo.core.palette.ideas import find_ideas, varied
 from culmo.core.palette.lattice import build_lattice
 from culmo.core.palette.mixer import MIDDLE_AT, chroma_of, hue_of, mixer_of, pair_table
@@ -80,7 +80,7 @@ def dense(mixer, places, wash=MIDDLE, steps=60):
 
 def test_no_pair_that_greys_is_left_out(sixteen):
     ideas, mixer, table = sixteen
-    listed = {frozenset(idea.names): idea for idea in ideas.found[GREY] if len(idea.names) == 2}
+    listed = {frozenset(idea.names): idea for idea in ideas.found[IdeaKind.GREY] if len(idea.names) == 2}
     coloured = np.flatnonzero(chroma_of(table.alone[:, MIDDLE_AT]) >= 14.0)
     grey = 0
     for i, j in itertools.combinations(coloured, 2):
@@ -91,32 +91,32 @@ def test_no_pair_that_greys_is_left_out(sixteen):
             assert own.number < least + 4.0  # whole parts of up to twelve
     assert grey > 10
     # the coolest are there as the warmest are
-    warm = [float(warmth(idea.lab)) for idea in ideas.found[GREY]]
+    warm = [float(warmth(idea.lab)) for idea in ideas.found[IdeaKind.GREY]]
     assert min(warm) < 0 < max(warm)
 
 
 def test_three_primaries_give_greys_browns_and_darks_of_all_three():
     painter = of_families("lemon", "rose", "cyan")
     ideas, mixer, _ = ideas_of(learned(painter, 20))
-    for kind in (GREY, BROWN, DARK):
+    for kind in (IdeaKind.GREY, IdeaKind.BROWN, IdeaKind.DARK):
         three = [idea for idea in ideas.found[kind] if len(idea.names) == 3]
         assert three, kind
-    grey = min(ideas.found[GREY], key=lambda idea: idea.number)
+    grey = min(ideas.found[IdeaKind.GREY], key=lambda idea: idea.number)
     least = float(np.hypot(*dense(mixer, (0, 1, 2), steps=24)[:, 1:].T).min())
     assert grey.number < max(least, 1.0) + 3.0
-    brown = ideas.found[BROWN][0]
+    brown = ideas.found[IdeaKind.BROWN][0]
     assert 25 <= float(hue_of(brown.lab)) <= 95 and 5 < float(chroma_of(brown.lab)) < 52
-    assert ideas.found[DARK][0].lab[0] < 38
+    assert ideas.found[IdeaKind.DARK][0].lab[0] < 38
 
 
 def test_a_third_paint_is_told_only_where_two_do_not_do_it(sixteen):
     ideas, mixer, table = sixteen
-    threes = [idea for idea in ideas.found[GREY] if len(idea.names) == 3]
+    threes = [idea for idea in ideas.found[IdeaKind.GREY] if len(idea.names) == 3]
     for idea in threes[:40]:
         places = [mixer.names.index(name) for name in idea.names]
         for two in itertools.combinations(places, 2):
             assert table.chroma[table.place[two], :, MIDDLE_AT].min() >= 6.0
-    darks = ideas.found[DARK]
+    darks = ideas.found[IdeaKind.DARK]
     by_names = {frozenset(idea.names): float(idea.lab[0]) for idea in darks}
     for idea in darks:
         for two in itertools.combinations(idea.names, 2) if len(idea.names) == 3 else ():
@@ -127,12 +127,12 @@ def test_a_third_paint_is_told_only_where_two_do_not_do_it(sixteen):
 def test_browns_and_darks_are_not_made_of_browns_and_blacks(sixteen):
     ideas, mixer, table = sixteen
     alone = dict(zip(mixer.names, table.alone[:, 0], strict=True))
-    for idea in ideas.found[BROWN]:
+    for idea in ideas.found[IdeaKind.BROWN]:
         for name in idea.names:
             L, chroma, hue = alone[name][0], float(chroma_of(alone[name])), float(hue_of(alone[name]))
             assert not (25 <= hue <= 95 and 8 <= chroma < 52 and L < 62), name
     middle = dict(zip(mixer.names, chroma_of(table.alone[:, MIDDLE_AT]), strict=True))
-    assert all(middle[name] >= 12 for idea in ideas.found[DARK] for name in idea.names)
+    assert all(middle[name] >= 12 for idea in ideas.found[IdeaKind.DARK] for name in idea.names)
 
 
 def test_a_true_grey_is_one_when_it_is_painted():
@@ -141,7 +141,7 @@ def test_a_true_grey_is_one_when_it_is_painted():
     for seed in range(12):
         painter = make_painter(14, 100 + seed)
         ideas, *_ = ideas_of(learned(painter, 25, seed))
-        for idea in ideas.found[GREY]:
+        for idea in ideas.found[IdeaKind.GREY]:
             if idea.words == TRUE_GREY:
                 told += 1
                 claimed += float(chroma_of(painter.mean_lab(idea.recipe))) < 6.0
@@ -159,9 +159,9 @@ def test_of_unread_paints_no_true_grey_is_promised():
     ]
     estimate = learn([name for name, _ in codes], [], typical_readings(codes, [], pigment_table()))
     ideas, *_ = ideas_of(estimate)
-    assert ideas.found[GREY]
-    assert all(idea.words != TRUE_GREY for idea in ideas.found[GREY])
-    assert all(idea.spread > 5 for idea in ideas.found[GREY])
+    assert ideas.found[IdeaKind.GREY]
+    assert all(idea.words != TRUE_GREY for idea in ideas.found[IdeaKind.GREY])
+    assert all(idea.spread > 5 for idea in ideas.found[IdeaKind.GREY])
 
 
 def test_the_chroma_that_nine_in_ten_do_not_pass_holds_by_drawing():
@@ -178,29 +178,35 @@ def test_the_chroma_that_nine_in_ten_do_not_pass_holds_by_drawing():
 
 def test_clean_mixes_are_all_there_the_most_vivid_first(sixteen):
     ideas, *_ = sixteen
-    for kind, (low, high) in ((GREEN, (125, 190)), (ORANGE, (45, 75)), (VIOLET, (288, 340))):
+    for kind, (low, high) in (
+        (IdeaKind.GREEN, (125, 190)),
+        (IdeaKind.ORANGE, (45, 75)),
+        (IdeaKind.VIOLET, (288, 340)),
+    ):
         found = ideas.found[kind]
         chromas = [float(chroma_of(idea.lab)) for idea in found]
         assert found and chromas == sorted(chromas, reverse=True)
         assert all(low <= float(hue_of(idea.lab)) <= high for idea in found)
         assert len({frozenset(idea.names) for idea in found}) == len(found)
-    assert len(ideas.found[RANGE]) == 16 * 15 // 2
+    assert len(ideas.found[IdeaKind.RANGE]) == 16 * 15 // 2
 
 
 def test_a_granulating_black_with_a_vivid_smooth_paint_is_a_parting_pair():
     estimate = learned(of_families("neutral", "rose", "cyan", "ultramarine"), 10)
     ideas, *_ = ideas_of(estimate, [0.32, 0.02, 0.02, 0.32])
-    pairs = {frozenset(idea.names): idea for idea in ideas.found[PARTING]}
+    pairs = {frozenset(idea.names): idea for idea in ideas.found[IdeaKind.PARTING]}
     own = pairs[frozenset(("Neutral", "Rose"))]
     assert "Neutral settles" in own.words and "Rose shines" in own.words
     assert frozenset(("Rose", "Cyan")) not in pairs  # nothing of it settles
-    both = {frozenset(idea.names) for idea in ideas.found[GRAINY]}
+    both = {frozenset(idea.names) for idea in ideas.found[IdeaKind.GRAINY]}
     assert both == {frozenset(("Neutral", "Ultramarine"))}
     # what is ranked first is what is seen most: more of what settles in a hollow, less on a hill
-    numbers = [idea.number for idea in ideas.found[PARTING]]
+    numbers = [idea.number for idea in ideas.found[IdeaKind.PARTING]]
     assert numbers == sorted(numbers, reverse=True)
-    assert all(idea.settling.taught == 0 for idea in ideas.found[PARTING])  # a label is all that is known
-    assert ideas.telling[PARTING] in ideas.found[PARTING]
+    assert all(
+        idea.settling.taught == 0 for idea in ideas.found[IdeaKind.PARTING]
+    )  # a label is all that is known
+    assert ideas.telling[IdeaKind.PARTING] in ideas.found[IdeaKind.PARTING]
 
 
 def seen_on_paper(painter, recipe):
@@ -231,26 +237,26 @@ def test_pairs_that_part_are_told_by_what_pictures_showed_of_their_paints():
     mixer = mixer_of(estimate)
     table, lattice = pair_table(mixer), build_lattice(mixer)
     settles = learn_grains(estimate, seen, said.__getitem__)
-    ideas = find_ideas(estimate, mixer, table, lattice, settles, (PARTING, GRAINY))
+    ideas = find_ideas(estimate, mixer, table, lattice, settles, (IdeaKind.PARTING, IdeaKind.GRAINY))
     by_label = find_ideas(
-        estimate, mixer, table, lattice, learn_grains(estimate, [], said.__getitem__), (PARTING,)
+        estimate, mixer, table, lattice, learn_grains(estimate, [], said.__getitem__), (IdeaKind.PARTING,)
     )
-    assert {"Neutral"} <= {name for idea in by_label.found[PARTING] for name in idea.names}
-    found = ideas.found[PARTING]
+    assert {"Neutral"} <= {name for idea in by_label.found[IdeaKind.PARTING] for name in idea.names}
+    found = ideas.found[IdeaKind.PARTING]
     assert found and not any("Neutral settles" in idea.words for idea in found)
-    assert {frozenset(idea.names) for idea in ideas.found[GRAINY]} == {frozenset(names[3:5])}
+    assert {frozenset(idea.names) for idea in ideas.found[IdeaKind.GRAINY]} == {frozenset(names[3:5])}
     truth = [seen_on_paper(painter, idea.recipe).parting for idea in found]
     assert np.corrcoef(truth, [idea.number for idea in found])[0, 1] > 0.8
     off = [abs(idea.settling.parting - true) for idea, true in zip(found, truth, strict=True)]
     assert np.median([away / idea.settling.parting_off for away, idea in zip(off, found, strict=True)]) < 1.5
     assert all(idea.settling.taught >= 1 for idea in found)
     # what would tell most is what was not seen yet: not one of those that taught
-    assert ideas.telling[PARTING].recipe not in told_by
+    assert ideas.telling[IdeaKind.PARTING].recipe not in told_by
 
 
 def test_who_takes_over_has_the_smaller_part_of_the_middle(sixteen):
     ideas, mixer, _ = sixteen
-    for idea in ideas.found[CAREFUL]:
+    for idea in ideas.found[IdeaKind.CAREFUL]:
         parts = {part.name: part.parts for part in idea.recipe.layers[0].parts}
         strong = min(parts, key=parts.__getitem__)
         assert parts[strong] == 1.0 and idea.words.startswith(strong) and max(parts.values()) >= 5.0
@@ -288,7 +294,7 @@ def test_what_would_teach_most_is_one_of_the_list(sixteen):
     ideas, *_ = sixteen
     for kind, idea in ideas.telling.items():
         assert any(idea is other for other in ideas.found[kind])
-    assert GREY in ideas.telling
+    assert IdeaKind.GREY in ideas.telling
 
 
 def test_what_two_paints_can_do_together(sixteen):
@@ -313,7 +319,7 @@ def test_where_not_all_can_be_looked_at_closely_it_is_said_how_many_are_left():
     paints = [(f"Paint {i}", code) for i, code in enumerate(codes)]
     estimate = learn([name for name, _ in paints], [], typical_readings(paints, [], pigment_table()))
     ideas, mixer, table = ideas_of(estimate)
-    threes = [idea for idea in ideas.found[GREY] if len(idea.names) == 3]
+    threes = [idea for idea in ideas.found[IdeaKind.GREY] if len(idea.names) == 3]
     left = table.chroma[:, :, MIDDLE_AT].min(axis=1)
     coloured = chroma_of(table.alone[:, MIDDLE_AT]) >= 14.0
     could = 0
@@ -324,4 +330,4 @@ def test_where_not_all_can_be_looked_at_closely_it_is_said_how_many_are_left():
             inner = [parts for parts in itertools.product(range(1, 5), repeat=3) if sum(parts) == 6]
             shares[:, list(group)] = np.array(inner) / 6.0
             could += float(np.hypot(*mixer.lab(shares, (0.5,))[:, 0, 1:].T).min()) < 12.0
-    assert len(threes) + ideas.more[GREY] >= could - 2 > 0
+    assert len(threes) + ideas.more[IdeaKind.GREY] >= could - 2 > 0

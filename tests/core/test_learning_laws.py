@@ -8,7 +8,7 @@ import pytest
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.estimate import learn
 from culmo.core.paint.predict import predict, predict_lab
-from culmo.core.paint.readings import DOUBTFUL, EXCLUDED, INK, MOST_OF_A_PAINT, WET, Reading, taught
+from culmo.core.paint.readings import INK, MOST_OF_A_PAINT, Reading, Trust, taught
 from culmo.core.paint.recipe import Recipe, mix
 from support.paints import make_painter
 
@@ -78,7 +78,7 @@ def test_readings_that_do_not_teach_change_nothing(painted, whole):
     wrong = [
         Reading(recipe, (90.0, -40.0, 60.0), trust=trust)
         for recipe in asked[:4]
-        for trust in (WET, DOUBTFUL, EXCLUDED)
+        for trust in (Trust.WET, Trust.DOUBTFUL, Trust.EXCLUDED)
     ]
     wrong += [
         Reading(mix([names[0]]), (95.0, 0.0, 0.0), treatment=how) for how in ("lifted", "rubbed", "exposed")
@@ -169,7 +169,7 @@ def test_what_is_taken_of_many_is_taken_whole_when_asked_again(seed):
     for number in range(600):
         own = list(rng.choice(names, size=rng.integers(1, 4), replace=False))
         wash = float(rng.choice([0.2, 0.5, 1.0]))
-        trust = str(rng.choice(["good", "good", "good", WET, EXCLUDED]))
+        trust = str(rng.choice(["good", "good", "good", Trust.WET, Trust.EXCLUDED]))
         many.append(
             Reading(
                 mix(own, wash=wash), (50.0, 0.0, 0.0), rng.choice(["paper", INK]), trust=trust, extra=number

@@ -7,7 +7,7 @@ import pytest
 
 from culmo.core.capture.old_lines import edges, placement_of, to_mm, to_pixels, written_beside
 from culmo.core.capture.read import reading_sheet
-from culmo.core.chart.kind import EMPTY, PALER, SAME, WHITE
+from culmo.core.chart.kind import SecondHalf
 from culmo.core.chart.old import (
     CELL_MM,
     OldChart,
@@ -46,16 +46,21 @@ def grid(names, **more):
 
 
 def test_a_grid_holds_each_paint_with_each():
-    said = words(grid(("Rose", "Lemon", "Sepia"), second=PALER))
+    said = words(grid(("Rose", "Lemon", "Sepia"), second=SecondHalf.PALER))
     assert said[0::4] == ["Rose", "Lemon", "Sepia"], "pure on the diagonal"
     assert said[3] == "Lemon + Rose"
     assert "Rose + Lemon @" in said[1]
-    assert words(grid(("Rose", "Lemon"), second=EMPTY)) == ["Rose", "", "Lemon + Rose", "Lemon"]
-    assert words(grid(("Rose", "Lemon"), second=EMPTY, turned=True)) == ["Rose", "Rose + Lemon", "", "Lemon"]
-    assert words(grid(("Rose", "Lemon"), second=SAME))[1] == "Rose + Lemon"
-    assert "Chalk" in words(grid(("Rose", "Lemon"), second=WHITE, extra="Chalk"))[1]
+    assert words(grid(("Rose", "Lemon"), second=SecondHalf.EMPTY)) == ["Rose", "", "Lemon + Rose", "Lemon"]
+    assert words(grid(("Rose", "Lemon"), second=SecondHalf.EMPTY, turned=True)) == [
+        "Rose",
+        "Rose + Lemon",
+        "",
+        "Lemon",
+    ]
+    assert words(grid(("Rose", "Lemon"), second=SecondHalf.SAME))[1] == "Rose + Lemon"
+    assert "Chalk" in words(grid(("Rose", "Lemon"), second=SecondHalf.WHITE, extra="Chalk"))[1]
     with pytest.raises(CulmoError):
-        recipes(grid(("Rose", "Lemon"), second=WHITE))
+        recipes(grid(("Rose", "Lemon"), second=SecondHalf.WHITE))
 
 
 def test_two_families_and_an_empty_name_leaves_the_other_alone():

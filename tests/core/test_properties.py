@@ -13,7 +13,7 @@ from culmo.core.paint.properties import (
     staining,
     transparency,
 )
-from culmo.core.paint.readings import EXCLUDED, EXPOSED, INK, LIFTED, PAPER, RUBBED, Reading
+from culmo.core.paint.readings import INK, PAPER, Reading, Treatment, Trust
 from culmo.core.paint.recipe import Recipe, mix
 from culmo.demo.simulated import Painter, SimulatedPaint
 from culmo.errors import CulmoError
@@ -63,7 +63,7 @@ def right_words(painter):
         masstone = next(
             r.lab for r in readings if r.recipe.key == mix([paint.name]).key and r.ground == PAPER
         )
-        after = tuple(float(v) for v in painter.treated(paint.name, RUBBED))
+        after = tuple(float(v) for v in painter.treated(paint.name, Treatment.RUBBED))
         stays += staining(masstone, after, film_left(estimate, paint.name, after), True).word == true_stays
     return cover, stays
 
@@ -101,7 +101,10 @@ def test_rubbing_lifts_more_than_blotting_in_the_simulation():
     painter = thirty(8)
     paint = painter.paints[0].name
     paper = painter.mean_lab(Recipe())
-    away = [np.linalg.norm(painter.treated(paint, how) - paper) for how in ("covered", LIFTED, RUBBED)]
+    away = [
+        np.linalg.norm(painter.treated(paint, how) - paper)
+        for how in ("covered", Treatment.LIFTED, Treatment.RUBBED)
+    ]
     assert away[0] > away[1] > away[2]
 
 
@@ -115,15 +118,15 @@ def test_fading_speaks_of_the_latest_look():
 
 
 def test_readings_after_a_test_do_not_teach_and_bad_treatments_are_refused():
-    assert not Reading(mix(["A"]), (50, 0, 0), treatment=EXPOSED).teaches
-    assert not Reading(mix(["A"]), (50, 0, 0), trust=EXCLUDED).teaches
+    assert not Reading(mix(["A"]), (50, 0, 0), treatment=Treatment.EXPOSED).teaches
+    assert not Reading(mix(["A"]), (50, 0, 0), trust=Trust.EXCLUDED).teaches
     assert Reading(mix(["A"]), (50, 0, 0)).teaches
     with pytest.raises(CulmoError, match="treatment"):
         Reading(mix(["A"]), (50, 0, 0), treatment="washed")
     painter = thirty(9)
     readings = painter.cards()
     name = painter.paints[0].name
-    lifted = Reading(mix([name]), (90.0, 0.0, 0.0), treatment=RUBBED)
+    lifted = Reading(mix([name]), (90.0, 0.0, 0.0), treatment=Treatment.RUBBED)
     same = learn([p.name for p in painter.paints], readings)
     again = learn([p.name for p in painter.paints], [*readings, lifted])
     assert np.allclose(same.theta, again.theta)

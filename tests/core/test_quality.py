@@ -7,17 +7,7 @@ import numpy as np
 import pytest
 
 from culmo.core.capture.locate import smaller
-from culmo.core.capture.quality import (
-    BLURRED,
-    BURNT,
-    COLOURLESS,
-    DARK,
-    FAULT_WORDS,
-    SIDE,
-    SMALL,
-    QualityLook,
-    faults,
-)
+from culmo.core.capture.quality import FAULT_WORDS, SIDE, PictureFault, QualityLook, faults
 from culmo.core.capture.read import read_sheet
 from support.photos import any_sheet
 
@@ -43,22 +33,28 @@ def test_each_fault_is_seen_and_told(fine):
     sheet, shot = fine
     pixels = sheet.shoot(shot, 3)[1].pixels
     assert seen(pixels) == []
-    assert seen(sheet.shoot(replace(shot, exposure=0.1), 3)[1].pixels) == [DARK]
-    assert BURNT in seen(sheet.shoot(replace(shot, exposure=1.6), 3)[1].pixels)
-    assert seen(cv2.GaussianBlur(pixels, (0, 0), 14)) == [BLURRED]
+    assert seen(sheet.shoot(replace(shot, exposure=0.1), 3)[1].pixels) == [PictureFault.DARK]
+    assert PictureFault.BURNT in seen(sheet.shoot(replace(shot, exposure=1.6), 3)[1].pixels)
+    assert seen(cv2.GaussianBlur(pixels, (0, 0), 14)) == [PictureFault.BLURRED]
     assert seen(cv2.GaussianBlur(pixels, (0, 0), 2)) == []  # reads well enough
     grey = np.repeat(pixels.mean(axis=2, keepdims=True), 3, axis=2).astype(np.uint8)
-    assert seen(grey) == [COLOURLESS]
-    assert seen(cv2.resize(pixels, (640, 480), interpolation=cv2.INTER_AREA)) == [SMALL]
-    for fault in (SMALL, DARK, BURNT, BLURRED, COLOURLESS):
+    assert seen(grey) == [PictureFault.COLOURLESS]
+    assert seen(cv2.resize(pixels, (640, 480), interpolation=cv2.INTER_AREA)) == [PictureFault.SMALL]
+    for fault in (
+        PictureFault.SMALL,
+        PictureFault.DARK,
+        PictureFault.BURNT,
+        PictureFault.BLURRED,
+        PictureFault.COLOURLESS,
+    ):
         assert ":" in FAULT_WORDS[fault]  # what it is, and what to do
 
 
 @pytest.mark.parametrize("level", [0, 128, 255])
 def test_a_picture_of_nothing_is_judged_and_not_stumbled_over(level):
     found = seen(np.full((300, 400, 3), level, dtype=np.uint8))
-    assert SMALL in found and BLURRED in found and COLOURLESS in found
-    assert (DARK in found) == (level == 0) and (BURNT in found) == (level == 255)
+    assert PictureFault.SMALL in found and PictureFault.BLURRED in found and PictureFault.COLOURLESS in found
+    assert (PictureFault.DARK in found) == (level == 0) and (PictureFault.BURNT in found) == (level == 255)
     assert seen(np.zeros((1, 1, 3), dtype=np.uint8))
     assert seen(np.zeros((2, 900, 3), dtype=np.uint8))
 

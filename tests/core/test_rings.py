@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from culmo.core.chart.aids import Aids, Knowledge
-from culmo.core.chart.darks import COOL, DEEPEST, NEUTRAL, WARM, likeliest_dark
+from culmo.core.chart.darks import DarkLean, likeliest_dark
 from culmo.core.chart.kinds import kind_of
 from culmo.core.chart.plans import lay_out, plan_from, plan_of
 from culmo.core.chart.renaming import renamed_sheet
@@ -161,9 +161,11 @@ def test_the_darks_are_what_a_painter_would_take():
         [[85, 0, 80], [30, 2, -20], [25, 14, 18], [22, 1, 1], [40, 60, 30], [20, 12, 14], [35, -30, 5]],
         dtype=float,
     )  # lemon, indigo, sepia, black, crimson, umber, deep green
-    assert likeliest_dark(lab, COOL) == 1
-    assert likeliest_dark(lab, NEUTRAL) == 3
-    assert likeliest_dark(lab, WARM) == 5
-    assert likeliest_dark(lab, DEEPEST) == 3  # and not the umber, though that is deeper
-    assert likeliest_dark(lab[[0, 2, 5]], DEEPEST) == 2  # where there are only browns one of them serves
-    assert likeliest_dark(lab[:1], COOL) == 0
+    assert likeliest_dark(lab, DarkLean.COOL) == 1
+    assert likeliest_dark(lab, DarkLean.NEUTRAL) == 3
+    assert likeliest_dark(lab, DarkLean.WARM) == 5
+    assert likeliest_dark(lab, DarkLean.DEEPEST) == 3  # and not the umber, though that is deeper
+    assert (
+        likeliest_dark(lab[[0, 2, 5]], DarkLean.DEEPEST) == 2
+    )  # where there are only browns one of them serves
+    assert likeliest_dark(lab[:1], DarkLean.COOL) == 0

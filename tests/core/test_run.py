@@ -8,17 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from culmo.core.chart.order import plan_order, work_cost
-from culmo.core.chart.run import (
-    DONE,
-    REPAINT,
-    SKIP,
-    Drying,
-    Run,
-    Stroke,
-    brush_loads,
-    learn_drying,
-    puddle_step,
-)
+from culmo.core.chart.run import CellMark, Drying, Run, Stroke, brush_loads, learn_drying, puddle_step
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.chart.touching import neighbours
 from culmo.core.chart.washes import Pace
@@ -47,10 +37,10 @@ def test_a_cell_that_is_put_off_comes_last_and_a_wet_neighbour_makes_wait():
     sheet = make_sheet()
     order = sheet.in_order()
     run = Run(sheet)
-    skipped = run.state([Stroke(order[0].id, SKIP, NOON)], NOON)
+    skipped = run.state([Stroke(order[0].id, CellMark.SKIP, NOON)], NOON)
     assert skipped.current.cell is not order[0]
     assert skipped.skipped == 1
-    strokes = [Stroke(cell.id, DONE, NOON) for cell in order if cell.id != "r02c02"]
+    strokes = [Stroke(cell.id, CellMark.DONE, NOON) for cell in order if cell.id != "r02c02"]
     state = run.state(strokes, at(5), Drying(15.0))
     beside = [sheet.cell(name).recipe.layers[0].wash for name in neighbours(sheet.cells)["r02c02"]]
     longest = max(Drying(15.0).minutes(wash) for wash in beside)
@@ -63,8 +53,8 @@ def test_a_cell_that_is_put_off_comes_last_and_a_wet_neighbour_makes_wait():
 def test_a_cell_to_be_painted_again_waits_until_it_is_dry():
     sheet = make_sheet()
     order = sheet.in_order()
-    strokes = [Stroke(cell.id, DONE, at(i)) for i, cell in enumerate(order)]
-    strokes.append(Stroke(order[-1].id, REPAINT, at(25)))
+    strokes = [Stroke(cell.id, CellMark.DONE, at(i)) for i, cell in enumerate(order)]
+    strokes.append(Stroke(order[-1].id, CellMark.REPAINT, at(25)))
     state = Run(sheet).state(strokes, at(25))
     assert state.current.cell is order[-1]
     assert state.wait_minutes > 5
@@ -75,11 +65,12 @@ def test_a_cell_to_be_painted_again_waits_until_it_is_dry():
 def test_the_pace_is_the_painters_own_and_breaks_do_not_count():
     sheet = make_sheet()
     minutes = [0, 2, 4, 6, 8, 10, 500, 502]
-    strokes = [Stroke(c.id, DONE, at(m)) for c, m in zip(sheet.in_order(), minutes, strict=False)]
+    strokes = [Stroke(c.id, CellMark.DONE, at(m)) for c, m in zip(sheet.in_order(), minutes, strict=False)]
     state = Run(sheet).state(strokes, at(600))
     assert state.minutes_left == pytest.approx(2.0 * 17)
     short = [
-        Stroke(c.id, DONE, at(m)) for c, m in zip(sheet.in_order(), [0, 1, 2, 3, 4, 9, 10], strict=False)
+        Stroke(c.id, CellMark.DONE, at(m))
+        for c, m in zip(sheet.in_order(), [0, 1, 2, 3, 4, 9, 10], strict=False)
     ]
     rested = Run(sheet).state(short, at(20), pauses=[(at(4.5), at(8))])
     assert rested.pace == pytest.approx(1.0)
@@ -99,14 +90,14 @@ def test_the_layer_below_comes_first_and_must_be_dry():
     assert state.total == 3
     assert state.current.key == ("a", 1)
     assert str(state.current.recipe) == "Lemon"
-    below = [Stroke("a", DONE, NOON, 1)]
+    below = [Stroke("a", CellMark.DONE, NOON, 1)]
     state = run.state(below, at(1))
     assert state.current.key == ("b", 0)  # something else, while it dries
-    state = run.state([*below, Stroke("b", DONE, at(2))], at(3))
+    state = run.state([*below, Stroke("b", CellMark.DONE, at(2))], at(3))
     assert state.current.key == ("a", 0)
     assert state.wait_minutes > 5
     assert run.state([], NOON, chosen=("a", 0)).wait_minutes == float("inf")
-    done = run.state([*below, Stroke("b", DONE, at(2)), Stroke("a", DONE, at(20))], at(21))
+    done = run.state([*below, Stroke("b", CellMark.DONE, at(2)), Stroke("a", CellMark.DONE, at(20))], at(21))
     assert done.current is None
 
 
@@ -126,9 +117,9 @@ def test_following_the_run_never_touches_wet_paint(random):
             now += timedelta(minutes=state.wait_minutes + 0.01)
             continue
         cell = state.current.cell
-        put_off = sum(stroke.act == SKIP for stroke in strokes)
-        act = SKIP if random.random() < 0.1 and put_off < 3 else DONE
-        if act == DONE:
+        put_off = sum(stroke.act == CellMark.SKIP for stroke in strokes)
+        act = CellMark.SKIP if random.random() < 0.1 and put_off < 3 else CellMark.DONE
+        if act == CellMark.DONE:
             assert all(dry_at.get(other, NOON) <= now for other in (*beside[cell.id], cell.id))
             dry_at[cell.id] = now + timedelta(minutes=drying.minutes(state.current.wash))
         strokes.append(Stroke(cell.id, act, now))
@@ -148,20 +139,20 @@ def test_while_something_is_free_nothing_waits():
             left = {cell.id for cell in sheet.cells} - {stroke.cell for stroke in strokes}
             assert not state.free & left
         now += timedelta(minutes=state.wait_minutes)
-        strokes.append(Stroke(state.current.cell.id, DONE, now))
+        strokes.append(Stroke(state.current.cell.id, CellMark.DONE, now))
         now += timedelta(minutes=0.5)
 
 
 def test_water_is_called_for_after_many_rinses_and_not_after_a_change():
     sheet = make_sheet(paper="A3")
-    strokes = [Stroke(cell.id, DONE, at(i)) for i, cell in enumerate(sheet.in_order())]
+    strokes = [Stroke(cell.id, CellMark.DONE, at(i)) for i, cell in enumerate(sheet.in_order())]
     run = Run(sheet)
     before = [run.state(strokes[:n], at(n)).water_due for n in range(1, 26)]
     assert before[0] is False
     puddles = [run.tasks[i].puddle for i in range(25)]
     rinses = sum(a != b for a, b in pairwise(puddles))
     assert before[-1] is (rinses >= 15)
-    many = [Stroke(("r01c01", "r02c01")[i % 2], DONE, at(i)) for i in range(18)]
+    many = [Stroke(("r01c01", "r02c01")[i % 2], CellMark.DONE, at(i)) for i in range(18)]
     assert run.state(many, at(20)).water_due
     assert not run.state(many, at(20), water_at=at(17.5)).water_due
 

@@ -9,7 +9,7 @@ from culmo.core.paint.estimate import learn
 from culmo.core.paint.hand import Hand
 from culmo.core.paint.optics import linearise
 from culmo.core.paint.problem import prepare
-from culmo.core.paint.readings import PALER, Reading, taught
+from culmo.core.paint.readings import Reading, SeenDepth, taught
 from culmo.core.paint.recipe import TINT, mix
 from support.camera_sheets import grid, of_one_sheet, studio
 from support.turbid import lab_of
@@ -73,7 +73,7 @@ def test_of_very_many_a_cell_counts_once_however_often_it_was_looked_at():
 def test_what_was_seen_to_be_off_does_not_break_a_puddle(once):
     """What two cells share may not be more than each has by itself: a hand that errs much, and an eye that saw it."""
     names, _ = once
-    of_one = [Reading(mix(names[:2]), (40.0, 10.0, 10.0), puddle=1, depth=PALER) for _ in range(4)]
+    of_one = [Reading(mix(names[:2]), (40.0, 10.0, 10.0), puddle=1, depth=SeenDepth.PALER) for _ in range(4)]
     problem = prepare(names, of_one)
     hand = Hand(full=0.6)
     linear = linearise(problem.layout, problem.prior()[0], problem.batch)

@@ -8,7 +8,7 @@ import pytest
 from culmo.core.paint.label import label_of
 from culmo.core.paint.recipe import parse_recipe
 from culmo.core.palette.choose import describe, what_if
-from culmo.core.palette.conditions import WITH, Conditions, Kinds, rules_of
+from culmo.core.palette.conditions import Conditions, Having, Kinds, rules_of
 from culmo.core.palette.lattice import build_lattice
 from culmo.core.palette.reach import Measure, tabulate, value_of
 from culmo.core.palette.swap import exchanged, turned, with_other
@@ -80,7 +80,7 @@ def test_no_suggested_change_breaks_a_condition():
     codes = ("PY150", "PY150 + PG7", "PR83", "PB29", "PW6", "PBk9")
     labels = tuple(label_of(code, pigment_table()) for code in codes)
     some = Kinds(tuple(f"P{i}" for i in range(6)), labels, frozenset({4}), frozenset({3, 5}), {})
-    asked = Conditions(keep=("P0", "gone"), avoid=("P1",), lightfast=True, dark=WITH)
+    asked = Conditions(keep=("P0", "gone"), avoid=("P1",), lightfast=True, dark=Having.WITH)
     rules = rules_of(some, asked)
     fades = {i for i, label in enumerate(labels) if label.lightfastness not in ("excellent", "very good")}
     assert 2 in fades

@@ -12,14 +12,14 @@ from PySide6.QtGui import QGuiApplication, QImage
 from culmo.core.steps import run_through
 from culmo.desk.acts.edit import paste
 from culmo.desk.app import settle
-from culmo.desk.drawing.book import BOTH, TO_SCALE, BookOptions, Content, write_book
+from culmo.desk.drawing.book import BookCharts, BookOptions, Content, write_book
 from culmo.desk.drawing.carry import SIZES, Favourite, per_card, write_cards
 from culmo.desk.rooms.daybook.lines import wrapped
 from culmo.desk.rooms.daybook.model import days_view, found_view
 from culmo.desk.theme import sans
 from culmo.errors import CulmoError
 from culmo.study import acts, note_acts, paint_acts
-from culmo.study.due import DRYING, HALF, Due
+from culmo.study.due import Due, DueKind
 from culmo.study.photo_acts import Picture
 from culmo.study.pictures import jpeg_bytes
 from culmo.study.search import Index
@@ -58,11 +58,11 @@ def test_notes_are_typed_and_lines_lead_to_sheets(qtbot, with_study):
     session.selection.select_sheet(2)
     window.show_room(DAYBOOK)
     room = window.daybook
-    qtbot.keyClicks(room.note, "the card yellows under the lamp")
-    qtbot.keyClick(room.note, Qt.Key.Key_Return)
-    assert room.note.text() == ""
+    qtbot.keyClicks(room.foot.note, "the card yellows under the lamp")
+    qtbot.keyClick(room.foot.note, Qt.Key.Key_Return)
+    assert room.foot.note.text() == ""
     assert session.file.rows("notes")[0]["text"] == "the card yellows under the lamp"
-    qtbot.keyClick(room.note, Qt.Key.Key_Return)
+    qtbot.keyClick(room.foot.note, Qt.Key.Key_Return)
     assert len(session.file.rows("notes")) == 1
     planned = next(
         i for i, line in enumerate(room.view.lines.lines) if line.entry and line.entry.sheet_id == 1
@@ -79,13 +79,13 @@ def test_a_picture_is_attached_shown_and_missed(qtbot, with_study, tmp_path):
     window.show_room(DAYBOOK)
     held = QMimeData()
     held.setUrls([QUrl.fromLocalFile(str(a_picture(tmp_path)))])
-    room._take(held)
-    assert "wing.jpg" in room.attached.text()
-    room.attach_files([tmp_path / "nothing.jpg"])
+    room.foot.take(held)
+    assert "wing.jpg" in room.foot.attached.text()
+    room.foot.attach_files([tmp_path / "nothing.jpg"])
     assert window.notice.isVisible()
-    qtbot.keyClicks(room.note, "copper on green")
-    qtbot.mouseClick(room.add, Qt.MouseButton.LeftButton)
-    assert room.attached.isHidden()
+    qtbot.keyClicks(room.foot.note, "copper on green")
+    qtbot.mouseClick(room.foot.add, Qt.MouseButton.LeftButton)
+    assert room.foot.attached.isHidden()
     (photo,) = window.session.file.rows("photos")
     image = room.view.thumbs.photo(photo["id"], 100)
     assert image.pixelColor(50, 30).green() > image.pixelColor(50, 30).blue() + 40
@@ -106,10 +106,10 @@ def test_text_and_pictures_are_pasted(with_study):
     board = QGuiApplication.clipboard()
     board.setText("two\nlines")
     paste(window)
-    assert window.daybook.note.text() == "two lines"
+    assert window.daybook.foot.note.text() == "two lines"
     board.setImage(QImage(80, 80, QImage.Format.Format_RGB32))
     paste(window)
-    assert "pasted picture" in window.daybook.attached.text()
+    assert "pasted picture" in window.daybook.foot.attached.text()
     board.clear()
     paste(window)
     assert "clipboard" in window.told_text.text()
@@ -119,11 +119,11 @@ def test_a_note_is_changed_and_removed_and_comes_back(with_study):
     session, room = with_study.session, with_study.daybook
     with_study.show_room(DAYBOOK)
     session.do(note_acts.add_note(session.file, "first words"))
-    room.change_note(1, "second words")
+    room.foot.change(1, "second words")
     assert "second words" in [line.text for line in room.view.lines.lines]
-    room.change_note(1, " ")
+    room.foot.change(1, " ")
     assert "empty" in with_study.notice_text.text()
-    room.remove_note(1)
+    room.foot.remove(1)
     assert not session.file.rows("notes")
     session.undo.undo()
     assert session.file.rows("notes")[0]["text"] == "second words"
@@ -192,10 +192,10 @@ def test_what_is_due_leads_to_its_room(qtbot, with_study):
     window.show_room(DAYBOOK)
     settle(window, 120)
     buttons = [window.daybook.slip.dues.itemAt(i).widget() for i in range(window.daybook.slip.dues.count())]
-    assert {button.due.kind for button in buttons} == {HALF, DRYING}
+    assert {button.due.kind for button in buttons} == {DueKind.HALF, DueKind.DRYING}
     qtbot.mouseClick(buttons[0], Qt.MouseButton.LeftButton)
     assert window.rooms.currentIndex() == PAINT
-    many = [Due(HALF, f"Sheet {i}", "waits", 1) for i in range(9)]
+    many = [Due(DueKind.HALF, f"Sheet {i}", "waits", 1) for i in range(9)]
     window.daybook.slip.show_due(many)
     assert window.daybook.slip.dues.count() == 7
     window.daybook.slip.show_due([])
@@ -252,7 +252,7 @@ def test_the_book_of_the_study_tells_everything(sampled, tmp_path):
     )
 
 
-@pytest.mark.parametrize("charts", [TO_SCALE, BOTH])
+@pytest.mark.parametrize("charts", [BookCharts.TO_SCALE, BookCharts.BOTH])
 def test_a_chart_to_scale_has_a_page_of_its_own(sampled, tmp_path, charts):
     session = sampled.session
     options = BookOptions(charts=charts)

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from PySide6.QtCore import Qt
 
-from culmo.core.palette.guess import DRIES, PAINTS, PARTS, WHICH, slider_place
+from culmo.core.palette.guess import GuessKind, slider_place
 from culmo.desk.app import settle
 from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.weigh.guess_page import DRAW
@@ -28,7 +28,7 @@ def guess(demo):
 
 
 def turn(page, kind):
-    page.kinds.choose((WHICH, PARTS, PAINTS, DRIES).index(kind) + 1)
+    page.kinds.choose((GuessKind.WHICH, GuessKind.PARTS, GuessKind.PAINTS, GuessKind.DRIES).index(kind) + 1)
     settle(page.window(), 5)
 
 
@@ -40,10 +40,10 @@ def key(qtbot, page, what):
 def answer_by_keys(qtbot, page):
     """The right answer to the question on the table."""
     question = page.question
-    if question.kind in (WHICH, DRIES):
+    if question.kind in (GuessKind.WHICH, GuessKind.DRIES):
         assert not page.act.isEnabled()
         key(qtbot, page, str(question.right + 1))
-    elif question.kind == PARTS:
+    elif question.kind == GuessKind.PARTS:
         wanted = slider_place(question.recipe)
         while page.slider.value() != wanted:
             key(qtbot, page, Qt.Key.Key_Right if page.slider.value() < wanted else Qt.Key.Key_Left)
@@ -55,14 +55,14 @@ def answer_by_keys(qtbot, page):
 
 
 def test_questions_are_answered_by_keys_and_scored(qtbot, demo, guess):
-    for kind in (WHICH, PARTS, PAINTS):
+    for kind in (GuessKind.WHICH, GuessKind.PARTS, GuessKind.PAINTS):
         turn(guess, kind)
         assert guess.question.kind == kind
         answer_by_keys(qtbot, guess)
         assert guess.verdict.text().startswith("Right")
         assert guess.source.text()
         assert guess.act.text() == "Next"
-    assert "3 guesses, 3 right" in guess.score_words.text()
+    assert "3 guesses, 3 right" in guess.score.score_words.text()
     rows = demo.session.file.rows("guesses")
     assert [row["kind"] for row in rows] == ["which", "parts", "paints"]
     assert all(row["away"] < 0.05 for row in rows)
@@ -77,12 +77,12 @@ def test_by_turns_asks_of_what_was_painted_and_names_the_sheet(guess):
         kinds.add(guess.question.kind)
         if guess.question.truth.painted:
             titles.add(guess.question.truth.where)
-    assert kinds >= {WHICH, PARTS, PAINTS}
+    assert kinds >= {GuessKind.WHICH, GuessKind.PARTS, GuessKind.PAINTS}
     assert "First eight, wing cases" in titles
 
 
 def test_of_three_paints_clicked_the_first_goes_and_a_wrong_pair_is_told(qtbot, guess):
-    turn(guess, PAINTS)
+    turn(guess, GuessKind.PAINTS)
     names = [choice.name for choice in guess.paints]
     right = list(guess.question.names)
     wrong = [name for name in names if name not in right]
@@ -103,7 +103,7 @@ def test_of_three_paints_clicked_the_first_goes_and_a_wrong_pair_is_told(qtbot, 
 
 
 def test_no_hint_shows_every_paint_that_was_read(guess):
-    turn(guess, PAINTS)
+    turn(guess, GuessKind.PAINTS)
     guess.count.setCurrentIndex(2)
     settle(guess.window(), 5)
     unread = guess.session.learning.unread
@@ -117,7 +117,7 @@ def test_drying_says_what_it_needs_and_asks_once_it_is_there(qtbot, demo, guess)
     with session.file.transaction() as db:
         db.execute("UPDATE readings SET trust = 'excluded' WHERE trust = 'wet'")
     guess.entered()
-    turn(guess, DRIES)
+    turn(guess, GuessKind.DRIES)
     assert guess.question is None
     assert "wet" in demo.weigh.subtitle.text()
     assert guess.kinds.y() < 20  # the strip stays at its place above nothing
@@ -131,7 +131,7 @@ def test_drying_says_what_it_needs_and_asks_once_it_is_there(qtbot, demo, guess)
             (row["recipe"], row["L"] - 7, row["a"], row["b"], row["sheet_id"], row["cell_id"], row["taken"]),
         )
     guess.entered()
-    assert guess.question.kind == DRIES
+    assert guess.question.kind == GuessKind.DRIES
     answer_by_keys(qtbot, guess)
     assert guess.verdict.text().startswith("Right")
 
@@ -180,7 +180,7 @@ def test_a_drawn_pair_goes_from_the_guess_to_the_painted_answer(qtbot, demo, gue
     assert draws.rows[0].drawn.painted is not None
     assert "your guess:" in draws.rows[0].words
     assert "Culmo's" in draws.rows[0].words
-    assert "1 guess" in guess.score_words.text()
+    assert "1 guess" in guess.score.score_words.text()
     drop = next(
         b for b in draws.area.findChildren(type(draws.keep)) if b.text() == "Let go" and b.isVisible()
     )

@@ -10,7 +10,7 @@ from culmo.core.chart.old import Shape
 from culmo.desk.acts.sheet import bring_old
 from culmo.desk.app import settle
 from culmo.desk.rooms.read.old_dialog import OldChartDialog
-from culmo.desk.rooms.read.old_view import ACROSS, CORNER, DOWN
+from culmo.desk.rooms.read.old_view import RuledPart
 from culmo.study import records
 from support.foreign_pictures import difference
 from support.old_pictures import NAMES, old_picture
@@ -90,8 +90,8 @@ def test_a_grid_of_twelve_by_mouse(qtbot, with_study, monkeypatch, tmp_path, old
         type_count(dialog.columns, 12)
         type_count(dialog.rows, 12)
         for corner, to in enumerate(shown(dialog, picture, picture.corners)):
-            drag(dialog.view, dialog.view.where((CORNER, corner)), to + QPointF(2, -2))
-        line = dialog.view.where((ACROSS, 5))
+            drag(dialog.view, dialog.view.where((RuledPart.CORNER, corner)), to + QPointF(2, -2))
+        line = dialog.view.where((RuledPart.ACROSS, 5))
         drag(dialog.view, line, line + QPointF(4, 0))
         name_all(dialog, NAMES)
         steps = len(dialog._done)
@@ -128,7 +128,7 @@ def test_a_grid_by_keys_alone(qtbot, with_study, monkeypatch, tmp_path, old_grid
         view = dialog.view
         view.setFocus()
         for corner, to in enumerate(shown(dialog, picture, picture.corners)):
-            assert view.current == (CORNER, corner)
+            assert view.current == (RuledPart.CORNER, corner)
             away = to - view.where(view.current)
             for size, key, other in (
                 (away.x(), Qt.Key.Key_Right, Qt.Key.Key_Left),
@@ -139,9 +139,9 @@ def test_a_grid_by_keys_alone(qtbot, with_study, monkeypatch, tmp_path, old_grid
                 for _ in range(round(abs(size)) % 10):
                     QTest.keyClick(view, key if size > 0 else other)
             QTest.keyClick(view, Qt.Key.Key_Space)
-        assert view.current == (ACROSS, 1)
+        assert view.current == (RuledPart.ACROSS, 1)
         QTest.keyClick(view, Qt.Key.Key_Backspace)
-        assert view.current == (CORNER, 3)
+        assert view.current == (RuledPart.CORNER, 3)
         dialog.snap()
         settle(window, 5)
         dialog._fields[0][2].setFocus()
@@ -165,9 +165,9 @@ def test_a_wheel_by_mouse(qtbot, with_study, monkeypatch, tmp_path, old_wheel):
         assert dialog.chart.shape is Shape.WHEEL and dialog.chart.columns == 12
         type_count(dialog.rows, rings)
         for corner, to in enumerate(shown(dialog, picture, picture.corners)):
-            drag(dialog.view, dialog.view.where((CORNER, corner)), to)
+            drag(dialog.view, dialog.view.where((RuledPart.CORNER, corner)), to)
         # the seam lies at the top; half a sector back
-        view, seam = dialog.view, dialog.view.where((ACROSS, 0))
+        view, seam = dialog.view, dialog.view.where((RuledPart.ACROSS, 0))
         middle = sum((p for p in view.to_widget(np.array(dialog.chart.corners))), QPointF()) / 4
         turn = np.radians(-15.0)
         arm = seam - middle
@@ -175,7 +175,7 @@ def test_a_wheel_by_mouse(qtbot, with_study, monkeypatch, tmp_path, old_wheel):
             arm.x() * np.cos(turn) - arm.y() * np.sin(turn), arm.x() * np.sin(turn) + arm.y() * np.cos(turn)
         ))  # fmt: skip
         assert abs(dialog.chart.across[0] + 1 / 24) < 0.01
-        inner = view.where((DOWN, 0))
+        inner = view.where((RuledPart.DOWN, 0))
         drag(view, inner, inner + (middle - inner) * 0.1)
         qtbot.mouseClick(dialog.snap_button, Qt.MouseButton.LeftButton)
         name_all(dialog, [name for paint in NAMES[:6] for name in (paint, "")])
@@ -210,7 +210,7 @@ def test_what_is_missing_is_said_and_nothing_is_lost(qtbot, with_study, monkeypa
         assert dialog.chart == start
         # corners can not be crossed
         view = dialog.view
-        drag(view, view.where((CORNER, 0)), view.where((CORNER, 2)) + QPointF(60, 60))
+        drag(view, view.where((RuledPart.CORNER, 0)), view.where((RuledPart.CORNER, 2)) + QPointF(60, 60))
         assert dialog.chart.corners[0][0] < dialog.chart.corners[1][0]
         asked = []
         answers = [QMessageBox.StandardButton.No, QMessageBox.StandardButton.Yes]

@@ -11,7 +11,7 @@ from culmo.study import acts, aside, note_acts, records
 from culmo.study.backups import backups_of, to_put_aside
 from culmo.study.file import Study
 from culmo.study.patches import patches_of
-from culmo.study.photo_acts import BESIDE, INSIDE, Picture
+from culmo.study.photo_acts import Picture, PictureKept
 from culmo.study.photo_files import picture_bytes
 from support.builders import make_sheet, make_study
 from support.patched import read_all
@@ -106,7 +106,12 @@ def test_a_copy_that_is_not_sound_changes_nothing(with_study, tmp_path):
 def test_a_study_goes_elsewhere_with_its_pictures_and_copies(with_study, tmp_path, monkeypatch, way):
     window, session = with_study, with_study.session
     old = session.file.path
-    note(window, "both", Picture("p.jpg", b"beside", where=BESIDE), Picture("q.jpg", b"inside", where=INSIDE))
+    note(
+        window,
+        "both",
+        Picture("p.jpg", b"beside", where=PictureKept.BESIDE),
+        Picture("q.jpg", b"inside", where=PictureKept.INSIDE),
+    )
     session.safe.back_up()
     (tmp_path / "far").mkdir()
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(tmp_path / "far" / "new"), ""))
@@ -234,7 +239,7 @@ def test_a_study_that_fails_to_open_leaves_nothing_half_open(with_study, tmp_pat
 
 def test_pictures_that_are_gone_are_told_when_the_study_is_opened(with_study):
     window, path = with_study, with_study.session.file.path
-    note(window, "one", Picture("p.jpg", b"beside", where=BESIDE))
+    note(window, "one", Picture("p.jpg", b"beside", where=PictureKept.BESIDE))
     window.session.close()
     shutil.rmtree(path.with_name("five pictures"))
     assert window.open_path(path)

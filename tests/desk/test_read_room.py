@@ -398,7 +398,7 @@ def test_a_picture_that_is_read_takes_neither_keys_nor_selection_elsewhere(qtbot
     window = room.window()
     window.show_room(DAYBOOK)
     window.state.select("r02c02")
-    note = window.daybook.note
+    note = window.daybook.foot.note
     note.setFocus()
     QTest.keyClicks(note, "before ")
     picture(window, tmp_path / "p.jpg")

@@ -5,7 +5,7 @@ import pytest
 
 from culmo.core.paint.recipe import mix
 from culmo.core.paint.texture import GRANULATES, PARTS, apart_with_texture
-from culmo.core.palette.idea import GRAINY, PARTING
+from culmo.core.palette.idea import IdeaKind
 from culmo.desk.app import settle
 from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.weigh.find_model import PaintedCell, Sought, _alike
@@ -67,13 +67,13 @@ def test_pairs_say_whether_pictures_showed_how_they_settle(demo, pairs):
     taught = demo.session.learning.grains.taught
     index = demo.session.learning.estimate.index
     for idea in found:
-        assert idea.kind == PARTING and idea.settling.parting >= PARTS
+        assert idea.kind == IdeaKind.PARTING and idea.settling.parting >= PARTS
         seen = min(taught[index[name.casefold()]] for name in idea.names)
         assert idea.settling.taught == seen
         assert ("pictures" in row_words(idea) or "Bilder" in row_words(idea)) == bool(seen)
     pairs.view.setCurrentIndex(pairs.model.index(pairs.model.listed.rows.index(found[0])))
     assert pairs.settling.isVisible() and "±" in pairs.settling.text()
-    assert all(idea.kind == GRAINY for idea in turned(demo, pairs, "grainy"))
+    assert all(idea.kind == IdeaKind.GRAINY for idea in turned(demo, pairs, "grainy"))
 
 
 @pytest.mark.parametrize("key", ["greys", "clean"])

@@ -240,7 +240,7 @@ def test_a_word_to_end_asks_nothing_and_keeps_what_was_typed(tmp_path, number):
             def type_something():
                 settle(window)
                 window.show_room(5)
-                window.daybook.note.setText("not saved yet")
+                window.daybook.foot.note.setText("not saved yet")
                 print("typed", flush=True)
             QTimer.singleShot(300, type_something)
             return window
@@ -288,7 +288,7 @@ def test_a_language_that_is_chosen_holds_at_once_and_nothing_typed_is_lost(tmp_p
             def choose():
                 settle(window)
                 window.show_room(5)
-                window.daybook.note.setText("not saved yet")
+                window.daybook.foot.note.setText("not saved yet")
                 window.actions_by_id["language de"].trigger()
             QTimer.singleShot(300, choose)
             return window

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QFileDialog
 
 from culmo.cli.main import main
 from culmo.core.paint.doubts import Doubt
-from culmo.core.paint.readings import COVERED, EXPOSED
+from culmo.core.paint.readings import Treatment
 from culmo.desk.app import settle
 from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.box.table_model import ASKED, COLUMNS
@@ -135,7 +135,7 @@ def test_ones_own_test_stands_beside_the_label_where_they_differ(demo, page):
         db.execute(
             "INSERT INTO fades (sheet_id, started, weeks) VALUES (900, '2026-01-01T09:00:00+00:00', '[8]')"
         )
-        for treatment, L in ((COVERED, 45.0), (EXPOSED, 62.0)):
+        for treatment, L in ((Treatment.COVERED, 45.0), (Treatment.EXPOSED, 62.0)):
             db.execute(
                 "INSERT INTO readings (recipe, ground, L, a, b, sheet_id, taken, treatment) "
                 "VALUES ('Cobalt sky', 'paper', ?, 4, -30, 900, '2026-02-26T09:00:00+00:00', ?)",

@@ -171,17 +171,17 @@ def test_another_study_is_opened_only_when_it_was_asked_about(typed, answer, tmp
 
 def test_a_note_that_is_begun_is_asked_about_and_never_goes_into_another_study(with_study, answer, tmp_path):
     with_study.show_room(RoomName.DAYBOOK)
-    with_study.daybook.note.setText("umber keeps the moths quiet")
+    with_study.daybook.foot.note.setText("umber keeps the moths quiet")
     assert with_study.saved_text.text() == "Not saved yet: a note in the Daybook"
     answer("Save")
     assert with_study.studies.create_study(tmp_path / "other.culmo")
-    assert with_study.daybook.note.text() == ""
+    assert with_study.daybook.foot.note.text() == ""
     with Study(tmp_path / "five.culmo") as study:
         assert [row["text"] for row in study.rows("notes")] == ["umber keeps the moths quiet"]
-    with_study.daybook.note.setText("left out")
+    with_study.daybook.foot.note.setText("left out")
     answer("Leave it out")
     assert with_study.open_path(tmp_path / "five.culmo")
-    assert with_study.daybook.note.text() == ""
+    assert with_study.daybook.foot.note.text() == ""
 
 
 def test_what_is_saved_in_turn_stops_at_what_can_not_be():

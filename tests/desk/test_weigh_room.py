@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog, QLabel, Q
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.srgb import hex_from_lab
 from culmo.core.paint.recipe import mix, parse_recipe
-from culmo.core.palette.conditions import WITH, Conditions
+from culmo.core.palette.conditions import Conditions, Having
 from culmo.desk.app import settle
 from culmo.desk.going_out import PAINT_MIME
 from culmo.desk.rail import Well
@@ -397,7 +397,7 @@ def test_conditions_change_the_answer_and_impossible_ones_say_which_to_drop(qtbo
     assert demo.weigh.weighing.conditions == Conditions(avoid=(name,))
     assert all(name not in button.row.paints for button in fewer.buttons.values())
     assert demo.weigh.weighing.choices[6].worth[0] <= free
-    fewer.asks.white.setCurrentIndex(fewer.asks.white.findData(WITH))
+    fewer.asks.white.setCurrentIndex(fewer.asks.white.findData(Having.WITH))
     fewer.asks.white.activated.emit(1)
     wait(demo)
     assert "the box has none; drop that condition" in fewer.buttons[6].row.problem

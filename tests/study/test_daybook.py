@@ -8,10 +8,10 @@ import pytest
 from culmo.core.paint.readings import INK
 from culmo.errors import CulmoError
 from culmo.study import acts, diary, note_acts, paint_acts, palette_acts, records
-from culmo.study.due import DRYING, HALF, PLANNED, UNREAD, DueBook, due
+from culmo.study.due import DueBook, DueKind, due
 from culmo.study.file import Change, Command
 from culmo.study.mix_acts import mixes_worth_keeping
-from culmo.study.photo_acts import INSIDE, Picture
+from culmo.study.photo_acts import Picture, PictureKept
 from culmo.study.photo_files import picture_bytes
 from culmo.study.pictures import jpeg_bytes, thumbnail
 from culmo.study.search import KINDS, MOST_HITS, Index, Query, parse_query, search
@@ -53,7 +53,9 @@ def test_days_stand_latest_first_and_many_like_lines_are_one(study):
     assert [patch.lab for patch in read.patches] == [(40.0, 0.0, i) for i in range(6)]
     notes = next(day for day in found if day.date == "2026-03-05")
     assert [entry.text for entry in notes.entries] == ["note 0", "note 1", "note 2"]
-    assert {entry.kind for day in diary.days(study, (diary.NOTE,)) for entry in day.entries} == {diary.NOTE}
+    assert {entry.kind for day in diary.days(study, (diary.DiaryKind.NOTE,)) for entry in day.entries} == {
+        diary.DiaryKind.NOTE
+    }
 
 
 def test_many_readings_that_belong_to_no_sheet_are_told_by_their_own_words(study):
@@ -65,7 +67,9 @@ def test_many_readings_that_belong_to_no_sheet_are_told_by_their_own_words(study
         Change("events", row["id"], row, {**row, "cell_id": None, "text": f"r0{row['id']}"}) for row in older
     ]
     study.apply(Command("as an older version wrote it", tuple(changes)))
-    (read,) = [entry for day in diary.days(study, (diary.READ,), sheet_id=1) for entry in day.entries]
+    (read,) = [
+        entry for day in diary.days(study, (diary.DiaryKind.READ,), sheet_id=1) for entry in day.entries
+    ]
     assert read.text.startswith("6 readings: r0") and "; … r0" in read.text
 
 
@@ -90,7 +94,9 @@ def test_a_cell_is_called_by_its_mix_wherever_it_is_named(study):
         "Read Lemon + Rose", "Note on Lemon + Rose", "Paint Lemon + Rose", "Lemon + Rose: granulates",
         "Lemon + Rose: no longer granulates", "Note on Lemon + Rose", "Take back Lemon + Rose",
     ]  # fmt: skip
-    told = [entry.text for day in diary.days(study, (diary.READ,), sheet_id=1) for entry in day.entries]
+    told = [
+        entry.text for day in diary.days(study, (diary.DiaryKind.READ,), sheet_id=1) for entry in day.entries
+    ]
     assert told == ["A grid: Lemon + Rose was read"]
 
 
@@ -100,9 +106,9 @@ def test_a_day_tells_what_was_painted_and_how_it_went(study):
         at(study, f"2026-03-03T10:{minute:02d}:00+01:00")
         study.apply(paint_acts.paint_cell(study, 1, minute + 1))
         study.apply(paint_acts.mark_stroke(study, minute + 1, "granulates"))
-    entries = diary.days(study, (diary.PAINT,), sheet_id=1)[0].entries
+    entries = diary.days(study, (diary.DiaryKind.PAINT,), sheet_id=1)[0].entries
     assert "4 washes of A grid, 10:00 to 10:03; 4 × granulates" in [entry.text for entry in entries]
-    assert not diary.days(study, (diary.PAINT,), sheet_id=99)
+    assert not diary.days(study, (diary.DiaryKind.PAINT,), sheet_id=99)
 
 
 def test_kept_palettes_and_paints_bring_their_strokes(study):
@@ -119,7 +125,7 @@ def test_kept_palettes_and_paints_bring_their_strokes(study):
 # ---- notes
 
 
-@pytest.mark.parametrize("where", ["beside", INSIDE])
+@pytest.mark.parametrize("where", ["beside", PictureKept.INSIDE])
 def test_a_note_keeps_its_pictures_and_comes_back_by_undo(study, where):
     before = study.dump()
     command = note_acts.add_note(
@@ -185,14 +191,14 @@ def test_what_dries_what_is_half_done_and_what_waits_to_be_read(study):
         study.apply(paint_acts.paint_cell(study, 2, cell))
     at(study, "2026-03-03T10:05:00+01:00")
     kinds = {(entry.kind, entry.sheet_id) for entry in due(study)}
-    assert kinds == {(HALF, 1), (DRYING, 1), (DRYING, 2), (PLANNED, 3)}
-    assert not next(entry for entry in due(study) if entry.kind == DRYING).now
+    assert kinds == {(DueKind.HALF, 1), (DueKind.DRYING, 1), (DueKind.DRYING, 2), (DueKind.PLANNED, 3)}
+    assert not next(entry for entry in due(study) if entry.kind == DueKind.DRYING).now
     at(study, "2026-03-04T10:05:00+01:00")
     kinds = {(entry.kind, entry.sheet_id) for entry in due(study)}
-    assert kinds == {(HALF, 1), (UNREAD, 2), (PLANNED, 3)}
+    assert kinds == {(DueKind.HALF, 1), (DueKind.UNREAD, 2), (DueKind.PLANNED, 3)}
     for cell in small:
         study.apply(acts.read_cell(study, 2, cell, (50.0, 0.0, 0.0)))
-    assert {entry.kind for entry in due(study)} == {HALF, PLANNED}
+    assert {entry.kind for entry in due(study)} == {DueKind.HALF, DueKind.PLANNED}
 
 
 FIVE = ("Lemon", "Rose", "Ultramarine", "Viridian", "Ochre")
@@ -203,7 +209,7 @@ def test_a_clock_that_was_set_back_breaks_nothing(study):
     at(study, "2026-03-03T10:00:00+01:00")
     study.apply(paint_acts.paint_cell(study, 1, 1))
     at(study, "2020-01-01T00:00:00+01:00")
-    assert {entry.kind for entry in due(study)} >= {HALF}
+    assert {entry.kind for entry in due(study)} >= {DueKind.HALF}
     study.apply(note_acts.add_note(study, "a note of the past"))
     study.apply(paint_acts.paint_cell(study, 1, 2))
     assert diary.days(study)[-1].date == "2020-01-01"

@@ -88,14 +88,14 @@ def _acts(study, draw):
             elif kind == "box":
                 study.apply(box_acts.add_box(study, text, box_acts.BoxShape(2, 3, {}), [1, 2]))
             else:
-                where = draw(st.sampled_from((photo_acts.BESIDE, photo_acts.INSIDE)))
+                where = draw(st.sampled_from((photo_acts.PictureKept.BESIDE, photo_acts.PictureKept.INSIDE)))
                 _keep_picture(study, text, draw(st.binary(min_size=1, max_size=200)), where)
         except CulmoError:
             pass  # a name that can not be, or is taken
 
 
 def _keep_picture(study, name, data, where):
-    path = photo_files.keep_file(study, name, data) if where == photo_acts.BESIDE else ""
+    path = photo_files.keep_file(study, name, data) if where == photo_acts.PictureKept.BESIDE else ""
     from culmo.study.draft import Draft
 
     draft = Draft(study, "Picture")
@@ -177,7 +177,7 @@ def test_hostile_json_is_refused(tmp_path):
 
 
 def test_pictures_never_lead_out_of_the_folder(study, tmp_path):
-    _keep_picture(study, "a.png", b"one", photo_acts.BESIDE)
+    _keep_picture(study, "a.png", b"one", photo_acts.PictureKept.BESIDE)
     run_through(exporting(study, tmp_path / "open"))
     path = tmp_path / "open" / "study.json"
     data = json.loads(path.read_text(encoding="utf-8"))
@@ -261,7 +261,7 @@ def test_names_for_files():
 
 def test_pictures_of_one_name_go_out_and_come_back_as_two(study, tmp_path):
     """Two cameras name their pictures alike; the study was renamed by hand in between, so they lie in two folders."""
-    _keep_picture(study, "IMG_0001.jpg", b"first", photo_acts.BESIDE)
+    _keep_picture(study, "IMG_0001.jpg", b"first", photo_acts.PictureKept.BESIDE)
     other = study.path.with_name("other pictures")
     other.mkdir()
     (other / "IMG_0001.jpg").write_bytes(b"second")
@@ -283,7 +283,7 @@ def test_pictures_of_one_name_go_out_and_come_back_as_two(study, tmp_path):
 
 
 def test_pictures_of_another_study_are_not_written_over(study, tmp_path):
-    _keep_picture(study, "p.jpg", b"mine", photo_acts.BESIDE)
+    _keep_picture(study, "p.jpg", b"mine", photo_acts.PictureKept.BESIDE)
     run_through(exporting(study, tmp_path / "out"))
     (tmp_path / "new pictures").mkdir()
     (tmp_path / "new pictures" / "p.jpg").write_bytes(b"of another")
@@ -298,7 +298,7 @@ def test_nothing_outside_the_studys_folder_goes_out(tmp_path):
     home = tmp_path / "home"
     home.mkdir()
     with make_study(home / "mine.culmo") as study:
-        _keep_picture(study, "p.jpg", b"mine", photo_acts.BESIDE)
+        _keep_picture(study, "p.jpg", b"mine", photo_acts.PictureKept.BESIDE)
         (home / "mine pictures" / "link.jpg").symlink_to(tmp_path / "secret")
         row = study.rows("photos")[0]
         paths = (

@@ -7,7 +7,7 @@ import pytest
 
 from culmo.core.chart.plans import lay_out, plan_of
 from culmo.study import acts, paint_acts, records
-from culmo.study.due import HALF, DueBook
+from culmo.study.due import DueBook, DueKind
 from culmo.study.file import Study
 from culmo.study.sharing import shared_sheet
 from support.builders import FIVE, make_study
@@ -85,12 +85,12 @@ def test_painting_the_rest_ends_the_run_and_what_is_due_counts_both_papers(study
     record = extended(study)
     fresh = {(due.kind, due.sheet_id): due.words for due in DueBook(study).due()}
     shared = sum(entry.of_cell is not None for entry in record.cells)
-    assert f"{shared} of {len(record.cells)}" in fresh[HALF, record.id]
+    assert f"{shared} of {len(record.cells)}" in fresh[DueKind.HALF, record.id]
     for entry in record.cells:
         if entry.of_cell is None:
             study.apply(paint_acts.paint_cell(study, record.id, entry.id))
     assert study.rows("runs")[-1]["ended"] is not None
-    assert (HALF, record.id) not in {(due.kind, due.sheet_id) for due in DueBook(study).due()}
+    assert (DueKind.HALF, record.id) not in {(due.kind, due.sheet_id) for due in DueBook(study).due()}
 
 
 def test_a_stroke_on_the_earlier_paper_counts_at_once_in_what_is_due(study):
@@ -105,8 +105,8 @@ def test_a_stroke_on_the_earlier_paper_counts_at_once_in_what_is_due(study):
     study.apply(command)
     book.touch(command.changes)
     after = {(due.kind, due.sheet_id): due.words for due in book.due()}
-    assert before[HALF, newest].startswith("1 of")
-    assert after[HALF, newest].startswith("2 of")
+    assert before[DueKind.HALF, newest].startswith("1 of")
+    assert after[DueKind.HALF, newest].startswith("2 of")
 
 
 def test_a_version_of_a_version_reaches_back_to_the_first_and_taking_back_stays_on_its_own_paper(

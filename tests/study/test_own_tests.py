@@ -12,7 +12,7 @@ from culmo.core.paint.estimate import learn
 from culmo.core.paint.label import Fact, LabelSource, label_of
 from culmo.core.paint.pigments import typical_card
 from culmo.core.paint.properties import FadeLook, fade_class
-from culmo.core.paint.readings import COVERED, EXPOSED, RUBBED, Reading
+from culmo.core.paint.readings import Reading, Treatment
 from culmo.core.paint.recipe import mix
 from culmo.core.palette.mixer import mixer_of
 from culmo.core.palette.strength import AGAINST, against, strength_word, strengths
@@ -52,7 +52,7 @@ def faded(study: Study, name: str, weeks: float, change: float) -> None:
         db.execute(
             "INSERT INTO fades (sheet_id, started, weeks) VALUES (90, '2026-01-01T09:00:00+00:00', '[4, 12]')"
         )
-        for treatment, L in ((COVERED, 45.0), (EXPOSED, 45.0 + change)):
+        for treatment, L in ((Treatment.COVERED, 45.0), (Treatment.EXPOSED, 45.0 + change)):
             db.execute(
                 "INSERT INTO readings (recipe, ground, L, a, b, sheet_id, taken, treatment) "
                 "VALUES (?, 'paper', ?, 40, 10, 90, "
@@ -100,7 +100,9 @@ def test_the_bar_and_the_lifted_patch_stand_before_the_label(study):
     bar = own["transparency"].word
     assert 0.0 <= own["transparency"].number <= 1.0
     assert bar and bar != "opaque"  # its card was read: a clear paint over the bar
-    came_off = Reading(mix([NAME]), (95.0, 0.0, 2.0), treatment=RUBBED)  # hardly more than bare paper
+    came_off = Reading(
+        mix([NAME]), (95.0, 0.0, 2.0), treatment=Treatment.RUBBED
+    )  # hardly more than bare paper
     study.apply(acts.add_readings(study, [acts.Incoming(came_off)], "a lift test"))
     label = label_in(study)
     assert (label.transparency, label.facts["transparency"].source) == (bar, LabelSource.OWN)

@@ -425,12 +425,12 @@ def test_an_upgrade_copy_is_the_study_whatever_else_bears_its_name(tmp_path):
 
 
 def test_copies_have_the_permissions_of_the_study_and_grow_only_with_what_changed(study):
-    from culmo.study.photo_acts import BESIDE, INSIDE, Picture
+    from culmo.study.photo_acts import Picture, PictureKept
 
     study.path.chmod(0o600)
     big = os.urandom(2_000_000)
-    study.apply(note_acts.add_note(study, "in", [Picture("in.jpg", big, where=INSIDE)]))
-    study.apply(note_acts.add_note(study, "out", [Picture("out.jpg", b"o", where=BESIDE)]))
+    study.apply(note_acts.add_note(study, "in", [Picture("in.jpg", big, where=PictureKept.INSIDE)]))
+    study.apply(note_acts.add_note(study, "out", [Picture("out.jpg", b"o", where=PictureKept.BESIDE)]))
     sizes = []
     for number in range(3):
         note(study, f"more {number}")

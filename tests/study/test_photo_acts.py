@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from culmo.core.capture.instrument import SimulatedColorimeter, painted_by_hand
-from culmo.core.capture.sheet_reading import PALE, CellReading
+from culmo.core.capture.sheet_reading import CellDoubt, CellReading
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.estimate import learn
 from culmo.core.paint.predict import predict
@@ -16,13 +16,7 @@ from culmo.core.paint.recipe import mix
 from culmo.errors import CulmoError
 from culmo.study import acts, paint_acts, records
 from culmo.study.dried import dried_cells
-from culmo.study.photo_acts import (
-    INSIDE,
-    Picture,
-    read_picture,
-    read_swatch,
-    wet_cells,
-)
+from culmo.study.photo_acts import Picture, PictureKept, read_picture, read_swatch, wet_cells
 from culmo.study.photo_files import keep_file, picture_bytes, pictures_folder
 from support.builders import laid_out, make_sheet
 
@@ -68,7 +62,10 @@ def test_a_picture_of_the_dry_sheet_goes_into_the_record_and_back(painted):
     assert fresh["source"] == "colorimeter"
     again = study.dump()
     extra = read_picture(
-        study, 1, [seen(c, 20.0) for c in cells[:3]], Picture("b.jpg", b"x", at(400), where=INSIDE)
+        study,
+        1,
+        [seen(c, 20.0) for c in cells[:3]],
+        Picture("b.jpg", b"x", at(400), where=PictureKept.INSIDE),
     )
     study.apply(extra)
     assert picture_bytes(study, study.rows("photos")[-1]) == b"x"
@@ -161,7 +158,9 @@ def test_the_pale_end_of_a_band_never_teaches_and_never_stands_for_the_full_one(
     study.apply(acts.add_sheet(study, sheet))
     cell = records.sheet_record(study, 1).cells[0]
     study.apply(paint_acts.paint_cell(study, 1, cell.id, at=at(0)))
-    pale = replace(seen(fades, 80.0, "doubtful"), recipe=fades.recipe.with_wash(0.2), doubts=(PALE,))
+    pale = replace(
+        seen(fades, 80.0, "doubtful"), recipe=fades.recipe.with_wash(0.2), doubts=(CellDoubt.PALE,)
+    )
     for minutes, more in ((2, 0.0), (300, 4.0)):
         looks = [replace(seen(fades, 30.0 + more)), replace(pale, lab=pale.lab + np.array([more, 0.0, 0.0]))]
         command = read_picture(

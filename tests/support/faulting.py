@@ -28,7 +28,7 @@ from culmo.study.exchange import exporting, study_from_folder
 from culmo.study.file import Study
 from culmo.study.incoming import bring_in
 from culmo.study.inspection import as_it_is, inspect
-from culmo.study.photo_acts import BESIDE, INSIDE, Picture
+from culmo.study.photo_acts import Picture, PictureKept
 from culmo.study.recovery import recover
 from culmo.study.restoring import put_back
 from support.builders import FIVE, make_sheet, make_study
@@ -63,8 +63,12 @@ def make_base(folder: Path) -> None:
         back_up(study, _MOMENT)
         study.apply(acts.read_cell(study, 1, 2, (50.0, 10.0, 10.0)))
         read_all(study, most=3, kept=False)
-        study.apply(note_acts.add_note(study, "inside", [Picture("i.jpg", b"i" * 9000, where=INSIDE)]))
-        study.apply(note_acts.add_note(study, "beside", [Picture("b.jpg", b"b" * 9000, where=BESIDE)]))
+        study.apply(
+            note_acts.add_note(study, "inside", [Picture("i.jpg", b"i" * 9000, where=PictureKept.INSIDE)])
+        )
+        study.apply(
+            note_acts.add_note(study, "beside", [Picture("b.jpg", b"b" * 9000, where=PictureKept.BESIDE)])
+        )
         run_through(exporting(study, folder / "open"))
     shutil.copy(Path(__file__).parents[1] / "study" / "old" / "v4.culmo", folder / "old.culmo")
     (folder / "more.csv").write_text(

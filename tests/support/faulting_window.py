@@ -33,7 +33,7 @@ def main(folder: str) -> int:
             print("saved", f"note {number}", flush=True)
     session.do(acts.read_cell(session.file, 1, 3, (40.0, 1.0, 2.0)))
     window.show_room(5)
-    window.daybook.note.setText("typed")
+    window.daybook.foot.note.setText("typed")
     session.safe.keep_drafts()
     session.safe.back_up()
     QApplication.processEvents()

@@ -9,9 +9,9 @@ from PIL import Image
 
 from culmo.core.capture.photo import plain_photo
 from culmo.core.capture.read import read_sheet
-from culmo.core.capture.sheet_reading import GIVEN, PALE
+from culmo.core.capture.sheet_reading import GIVEN, CellDoubt
 from culmo.core.chart.sheet import sheet_to_dict
-from culmo.core.paint.readings import GOOD
+from culmo.core.paint.readings import Trust
 from culmo.errors import CulmoError
 from support.builders import laid_out
 from support.foreign_pictures import FAULTS, difference, linear_of, take
@@ -97,12 +97,12 @@ def judge(picture, paper, sheet, fault, hard, corners=False):
     rows, bare = [], 0
     for entry in reading.readings:
         if entry.cell in picture.bare:
-            bare += entry.trust == GOOD
-        elif PALE not in entry.doubts and np.isfinite(picture.lab[entry.cell]).all():
+            bare += entry.trust == Trust.GOOD
+        elif CellDoubt.PALE not in entry.doubts and np.isfinite(picture.lab[entry.cell]).all():
             light = linear_of(picture.lab[entry.cell])
             if (light > 0.003).all() and (light < 1.0).all():
                 off = float(difference(entry.lab, picture.lab[entry.cell]))
-                rows.append((off, entry.uncertainty, entry.trust == GOOD))
+                rows.append((off, entry.uncertainty, entry.trust == Trust.GOOD))
     off, told, good = (np.array([row[i] for row in rows]) for i in range(3))
     return Judged(fault, hard, found, asked, off, told, good.astype(bool), bare, reading.notes)
 

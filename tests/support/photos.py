@@ -11,7 +11,7 @@ from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.cielab import lab_from_reflectance
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.srgb import in_srgb
-from culmo.core.paint.readings import GOOD
+from culmo.core.paint.readings import Trust
 from support.builders import laid_out
 from support.paints import make_painter
 
@@ -70,4 +70,4 @@ def errors(reading, practice: Practice) -> tuple[list[float], list[tuple[float, 
 
 def trusted_and_wrong(outside, more_than: float = 5.0) -> int:
     """How many colours outside sRGB are trusted and far off."""
-    return sum(away > more_than and trust == GOOD for away, trust in outside)
+    return sum(away > more_than and trust == Trust.GOOD for away, trust in outside)

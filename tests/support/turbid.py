@@ -16,7 +16,7 @@ from functools import cache
 
 import numpy as np
 
-from culmo.core.paint.readings import INK, PALER, PAPER, STRONGER, Reading
+from culmo.core.paint.readings import INK, PAPER, Reading, SeenDepth
 from culmo.core.paint.recipe import Recipe, mix
 
 BANDS = np.arange(380.0, 731.0, 10.0)
@@ -458,7 +458,10 @@ class Laboratory:
         """As `read`, marked where an eye that errs by `eye` sees the log of the film off by more than `seen_from`."""
         reading = self.read(recipe)
         looks = self.came_out + self.rng.normal(0, eye)
-        return replace(reading, depth="" if abs(looks) < seen_from else PALER if looks < 0 else STRONGER)
+        return replace(
+            reading,
+            depth="" if abs(looks) < seen_from else SeenDepth.PALER if looks < 0 else SeenDepth.STRONGER,
+        )
 
     def cards(self):
         """The three readings of each paint's card, and the bare paper and ink."""

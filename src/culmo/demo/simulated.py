@@ -12,7 +12,7 @@ import numpy as np
 from culmo.core.colour.cielab import lab_from_reflectance
 from culmo.core.colour.spectral import WAVELENGTH_NM, Array
 from culmo.core.paint.film import below_surface, film_reflectance, through_surface
-from culmo.core.paint.readings import EXPOSED, INK, LIFTED, PAPER, RUBBED, Reading
+from culmo.core.paint.readings import INK, PAPER, Reading, Treatment
 from culmo.core.paint.recipe import Layer, Recipe, mix
 
 # nodes and weights of a normal distribution, for the area averages
@@ -184,12 +184,12 @@ class Painter:
         weeks : float, in the window
         """
         paint = self.paints[self._index[name.casefold()]]
-        left = {
-            LIFTED: paint.staining + 0.4 * (1.0 - paint.staining),
-            RUBBED: paint.staining,
-            EXPOSED: float(np.exp(-paint.fading * weeks)),
-        }.get(treatment, 1.0)
-        wash = max(1e-3, min(1.0, left))
+        share: dict[str, float] = {
+            Treatment.LIFTED: paint.staining + 0.4 * (1.0 - paint.staining),
+            Treatment.RUBBED: paint.staining,
+            Treatment.EXPOSED: float(np.exp(-paint.fading * weeks)),
+        }
+        wash = max(1e-3, min(1.0, share.get(treatment, 1.0)))
         lab = self.mean_lab(mix([name], wash=wash))
         return np.asarray(lab + self.rng.normal(0.0, self.noise, 3))
 

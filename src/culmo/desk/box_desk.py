@@ -9,7 +9,7 @@ from PySide6.QtCore import QObject
 from PySide6.QtGui import QImage, QPagedPaintDevice, QPdfWriter
 from PySide6.QtWidgets import QDialog, QFileDialog, QInputDialog
 
-from culmo.core.chart.box import FULL_PAN, HALF, fitting_shape, plan_well_map
+from culmo.core.chart.box import PanSize, fitting_shape, plan_well_map
 from culmo.core.chart.order import plan_order
 from culmo.core.chart.patch import plan_patch
 from culmo.core.chart.sheet import Cell, Sheet
@@ -192,7 +192,7 @@ class BoxDesk(QObject):
         if box is None or spot is None or spot.place < 0:
             self.session.told.emit(tr("Select a well of the box first"))
             return
-        pan = HALF if box.shape.pan(spot.place) == FULL_PAN else FULL_PAN
+        pan = PanSize.HALF if box.shape.pan(spot.place) == PanSize.FULL else PanSize.FULL
         with self.session.guarded():
             self.session.do(box_acts.set_pan(self.session.file, box.id, spot.place, pan))
 

@@ -32,7 +32,7 @@ from culmo.desk.room_names import RoomName
 from culmo.desk.widgets import text_label
 from culmo.errors import CulmoError
 from culmo.study import due as dues
-from culmo.study.diary import PAINT, READ, DiaryEntry
+from culmo.study.diary import DiaryEntry, DiaryKind
 from culmo.study.file import Study
 from culmo.study.mix_acts import mixes_worth_keeping
 from culmo.study.photo_files import picture_bytes
@@ -42,10 +42,13 @@ if TYPE_CHECKING:
     from culmo.desk.window import MainWindow
 
 PDF_FILTER = "PDF (*.pdf)"
-_ROOM_OF = {
-    dues.DRYING: RoomName.PAINT, dues.HALF: RoomName.PAINT, dues.UNREAD: RoomName.READ, dues.FADE: RoomName.READ,
-    dues.PLANNED: RoomName.PLAN,
-}  # fmt: skip
+_ROOM_OF: dict[str, RoomName] = {
+    dues.DueKind.DRYING: RoomName.PAINT,
+    dues.DueKind.HALF: RoomName.PAINT,
+    dues.DueKind.UNREAD: RoomName.READ,
+    dues.DueKind.FADE: RoomName.READ,
+    dues.DueKind.PLANNED: RoomName.PLAN,
+}
 PAGES = ("A4", "Letter", "A5")
 
 
@@ -201,8 +204,8 @@ class DaybookDesk(QObject):
             window.weigh.show_kept()
         elif entry.sheet_id is not None and study.rows("sheets", "id = ?", (entry.sheet_id,)):
             room = {
-                PAINT: RoomName.PAINT,
-                READ: RoomName.READ,
+                DiaryKind.PAINT: RoomName.PAINT,
+                DiaryKind.READ: RoomName.READ,
                 "reading": RoomName.READ,
                 "picture": RoomName.READ,
             }
@@ -263,7 +266,7 @@ class DaybookDesk(QObject):
         with self.session.guarded():
             dialog = NoteDialog(self.window, self.session.file.row("notes", note_id)["text"])
             if dialog.exec() == QDialog.DialogCode.Accepted:
-                self.window.daybook.change_note(note_id, dialog.text.toPlainText())
+                self.window.daybook.foot.change(note_id, dialog.text.toPlainText())
             dialog.deleteLater()
 
     def open_picture(self, photo_id: int) -> None:

@@ -11,7 +11,7 @@ def places_of_drafts(window: "MainWindow") -> dict[str, Callable[[str, str], boo
     """By the kind of a draft's place, what puts it back there and says whether it stands there again."""
     # rooms are made when they are first needed; a draft needs its room
     return {
-        "note": lambda _, text: window.daybook.type_again(text),
+        "note": lambda _, text: window.daybook.foot.type_again(text),
         "paint": lambda which, text: window.box.slip.type_on_another_day(
             None if which == "None" else int(which), text
         ),

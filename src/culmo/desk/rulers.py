@@ -3,11 +3,11 @@
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter, QPalette, QPen, QTransform
 
-from culmo.core.chart.lengths import MM, MM_PER_INCH
+from culmo.core.chart.lengths import MM_PER_INCH, LengthUnit
 from culmo.desk.theme import px, sans, scaled
 
 _STEPS = {
-    MM: (1.0, 5.0, 10.0, 50.0, 100.0),
+    LengthUnit.MM: (1.0, 5.0, 10.0, 50.0, 100.0),
     "in": tuple(MM_PER_INCH * part for part in (0.125, 0.25, 0.5, 1.0, 2.0, 4.0)),
 }
 _LEAST_TICK, _LEAST_NUMBER = 4.0, 34.0  # pixels
@@ -51,7 +51,9 @@ def draw_rulers(
     painter.setFont(font)
     scale = transform.map(QPointF(1.0, 0.0)).x() - transform.map(QPointF(0.0, 0.0)).x()
     corner = transform.map(QPointF(0.0, 0.0))
-    steps = [step for step in _STEPS.get(unit, _STEPS[MM]) if step * scale >= _LEAST_TICK] or [100.0]
+    steps = [step for step in _STEPS.get(unit, _STEPS[LengthUnit.MM]) if step * scale >= _LEAST_TICK] or [
+        100.0
+    ]
     numbered = next((step for step in steps if step * scale >= _LEAST_NUMBER), steps[-1])
     for across in (True, False):
         length = paper[0] if across else paper[1]

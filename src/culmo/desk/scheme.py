@@ -1,12 +1,22 @@
 """Light or night: as the system has it, or as the painter chose."""
 
+from enum import StrEnum
+
 from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtWidgets import QApplication
 
 from culmo.desk.theme import DAY, NIGHT, apply_theme, scheme_of
 
-SYSTEM, LIGHT, DARK = "system", "light", "night"
-CHOICES = (SYSTEM, LIGHT, DARK)
+
+class SchemeChoice(StrEnum):
+    """Light or night, or as the system has it."""
+
+    SYSTEM = "system"
+    LIGHT = "light"
+    DARK = "night"
+
+
+CHOICES = tuple(SchemeChoice)
 
 
 class SchemeChooser(QObject):
@@ -15,7 +25,7 @@ class SchemeChooser(QObject):
     Parameters
     ----------
     app : QApplication
-    choice : str, one of CHOICES
+    choice : SchemeChoice
     """
 
     changed = Signal()
@@ -34,9 +44,9 @@ class SchemeChooser(QObject):
     @property
     def night(self) -> bool:
         """Whether it is dark."""
-        if self.choice == SYSTEM:
+        if self.choice == SchemeChoice.SYSTEM:
             return self.app.styleHints().colorScheme() == Qt.ColorScheme.Dark
-        return self.choice == DARK
+        return self.choice == SchemeChoice.DARK
 
     def _apply(self) -> None:
         scheme = NIGHT if self.night else DAY

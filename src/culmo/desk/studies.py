@@ -3,6 +3,7 @@
 import os
 from collections.abc import Sequence
 from contextlib import suppress
+from enum import StrEnum
 from pathlib import Path
 
 from PySide6.QtCore import QObject, QStandardPaths, Qt
@@ -14,7 +15,15 @@ from culmo.study.formats import Holds, open_filter
 from culmo.study.schema import SUFFIX
 from culmo.words import listed, tr, trn
 
-SAVE, LEAVE, BACK = "save", "leave", "back"
+
+class LeavingAnswer(StrEnum):
+    """What becomes of what is not saved."""
+
+    SAVE = "save"
+    LEAVE = "leave"
+    BACK = "back"
+
+
 FILE_FILTER = open_filter(tr("Culmo studies"), Holds.STUDY)
 
 
@@ -68,8 +77,8 @@ class Studies(QObject):
             tr("Save"),
             tr("Leave it out"),
         )
-        if answer != SAVE:
-            return answer == LEAVE
+        if answer != LeavingAnswer.SAVE:
+            return answer == LeavingAnswer.LEAVE
         room = self.session.unsaved.save_all()
         if room is not None:
             self.shell.show_room(room)
@@ -97,26 +106,26 @@ class Studies(QObject):
             tr("Save a copy elsewhere…"),
             tr("Close and lose it"),
         )
-        return self.save_copy() if answer == SAVE else answer == LEAVE
+        return self.save_copy() if answer == LeavingAnswer.SAVE else answer == LeavingAnswer.LEAVE
 
     def _ask(self, title: str, text: str, save: str, leave: str) -> str:
-        """Ask what is to become of something that is not safe; gives SAVE, LEAVE or BACK."""
+        """Ask what is to become of something that is not safe; gives a LeavingAnswer."""
         box = QMessageBox(self.shell.parent)
         box.setWindowTitle(title)
         box.setTextFormat(Qt.TextFormat.PlainText)
         box.setText(text)
         answers: dict[QAbstractButton, str] = {
-            box.addButton(save, QMessageBox.ButtonRole.AcceptRole): SAVE,
-            box.addButton(leave, QMessageBox.ButtonRole.DestructiveRole): LEAVE,
-            box.addButton(tr("Back"), QMessageBox.ButtonRole.RejectRole): BACK,
+            box.addButton(save, QMessageBox.ButtonRole.AcceptRole): LeavingAnswer.SAVE,
+            box.addButton(leave, QMessageBox.ButtonRole.DestructiveRole): LeavingAnswer.LEAVE,
+            box.addButton(tr("Back"), QMessageBox.ButtonRole.RejectRole): LeavingAnswer.BACK,
         }
         for button, answer in answers.items():
-            if isinstance(button, QPushButton) and answer == SAVE:
+            if isinstance(button, QPushButton) and answer == LeavingAnswer.SAVE:
                 box.setDefaultButton(button)
-            elif answer == BACK:
+            elif answer == LeavingAnswer.BACK:
                 box.setEscapeButton(button)
         box.exec()
-        return answers.get(box.clickedButton(), BACK)
+        return answers.get(box.clickedButton(), LeavingAnswer.BACK)
 
     def went_on_elsewhere(self) -> None:
         """The study goes on in another file."""

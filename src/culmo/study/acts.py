@@ -11,7 +11,7 @@ from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.chart.versions import carried, stays
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import check_lab
-from culmo.core.paint.readings import COVERED, DOUBTFUL, EXPOSED, GOOD, INK, PAPER, WET, Reading
+from culmo.core.paint.readings import INK, PAPER, Reading, Treatment, Trust
 from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe
 from culmo.errors import CulmoError
 from culmo.study.draft import Draft
@@ -427,7 +427,7 @@ def read_cell(
     L, a, b = (float(value) for value in check_lab(np.array(lab, dtype=float)))
     mixing = mixings_of(study, [cell_id])[cell_id]
     earlier = _readings_before(study, sheet_id, cell_id, wet)
-    if cell["treatment"] in (COVERED, EXPOSED):  # each look at a fade test stands
+    if cell["treatment"] in (Treatment.COVERED, Treatment.EXPOSED):  # each look at a fade test stands
         earlier = [row for row in earlier if row["taken"][:10] == draft.at[:10]]
     if earlier:
         row = earlier[-1]
@@ -443,7 +443,7 @@ def read_cell(
             recipe,
             (L, a, b),
             cell["ground"],
-            trust=WET if wet else GOOD,
+            trust=Trust.WET if wet else Trust.GOOD,
             treatment=cell["treatment"],
             mixing=mixing,
         )
@@ -464,7 +464,7 @@ def _said_of(row: Row) -> dict[str, Any]:
     """What stays said of a cell that is looked at by hand; what was doubted of a picture does not: this is another look."""
     if row["photo_id"] is None:
         return {key: row[key] for key in ("trust", "photo_id", "granulation", "separation", "note")}
-    return {"trust": GOOD if row["trust"] == DOUBTFUL else row["trust"], "note": ""}
+    return {"trust": Trust.GOOD if row["trust"] == Trust.DOUBTFUL else row["trust"], "note": ""}
 
 
 def _readings_before(study: Study, sheet_id: int, cell_id: int, wet: bool = False) -> list[Row]:
@@ -540,7 +540,7 @@ def set_trust(study: Study, reading_id: int, trust: str) -> Command:
     draft = Draft(study, tr("Put a reading aside") if trust != "good" else tr("Take a reading in again"))
     draft.edit("readings", reading_id, trust=trust)
     recipe, over_ink = spoken_cell(row), row["ground"] == INK
-    if trust != GOOD:
+    if trust != Trust.GOOD:
         said = (
             tr("A reading of {recipe} over ink was put aside", recipe=recipe)
             if over_ink

@@ -5,7 +5,7 @@ from datetime import datetime, timedelta
 
 from culmo.core.chart.box import BoxShape
 from culmo.core.paint.properties import FadeLook, Lab
-from culmo.core.paint.readings import COVERED, EXPOSED
+from culmo.core.paint.readings import Treatment
 from culmo.core.paint.recipe import parse_recipe
 from culmo.errors import CulmoError
 from culmo.study.file import Row, Study
@@ -98,7 +98,9 @@ def fade_tests(study: Study) -> list[FadeTest]:
     result = []
     for row in study.rows("fades"):
         started = moment_of(row["started"])
-        looks = study.rows("readings", "sheet_id = ? AND treatment = ?", (row["sheet_id"], EXPOSED), "taken")
+        looks = study.rows(
+            "readings", "sheet_id = ? AND treatment = ?", (row["sheet_id"], Treatment.EXPOSED), "taken"
+        )
         weeks = sorted({_weeks(started, look["taken"]) for look in looks})
         title = study.row("sheets", row["sheet_id"])["title"]
         times = tuple(float(week) for week in _weeks_of(row))
@@ -137,7 +139,9 @@ def fade_looks(study: Study, name: str) -> list[FadeLook]:
     started = {row["sheet_id"]: moment_of(row["started"]) for row in study.rows("fades")}
     halves: dict[tuple[int, str, str], Lab] = {}
     times: dict[tuple[int, str], str] = {}
-    for row in study.rows("readings", "treatment IN (?, ?)", (COVERED, EXPOSED), "taken, id"):
+    for row in study.rows(
+        "readings", "treatment IN (?, ?)", (Treatment.COVERED, Treatment.EXPOSED), "taken, id"
+    ):
         recipe = parse_recipe(row["recipe"])
         if recipe.names[0].casefold() != name.casefold() or row["sheet_id"] not in started:
             continue
@@ -146,7 +150,9 @@ def fade_looks(study: Study, name: str) -> list[FadeLook]:
         times[row["sheet_id"], day] = row["taken"]
     looks = []
     for (sheet_id, day), taken in times.items():
-        covered, exposed = (halves.get((sheet_id, day, half)) for half in (COVERED, EXPOSED))
+        covered, exposed = (
+            halves.get((sheet_id, day, half)) for half in (Treatment.COVERED, Treatment.EXPOSED)
+        )
         if covered is not None and exposed is not None:
             looks.append(FadeLook(max(0.0, _weeks(started[sheet_id], taken)), covered, exposed))
     return sorted(looks, key=lambda look: look.weeks)

@@ -3,6 +3,7 @@
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime
+from enum import StrEnum
 from itertools import groupby
 
 from culmo.study.file import Row, Study
@@ -11,13 +12,31 @@ from culmo.study.soundness import moment_of
 from culmo.words import tr, trn
 
 Lab = tuple[float, float, float]
-BOX, PLAN, PAINT, READ, DECIDE, NOTE = "box", "plan", "paint", "read", "decide", "note"
-KINDS = (PLAN, PAINT, READ, DECIDE, NOTE, BOX)
+
+
+class DiaryKind(StrEnum):
+    """What an entry tells of."""
+
+    PLAN = "plan"
+    PAINT = "paint"
+    READ = "read"
+    DECIDE = "decide"
+    NOTE = "note"
+    BOX = "box"
+
+
+KINDS = tuple(DiaryKind)
 # kind of event in the file -> kind of entry
 _KIND_OF = {
-    "paint": BOX, "box": BOX, "sheet": PLAN, "run": PAINT, "reading": READ, "verdict": DECIDE, "wanted": DECIDE,
-    "note": NOTE,
-}  # fmt: skip
+    "paint": DiaryKind.BOX,
+    "box": DiaryKind.BOX,
+    "sheet": DiaryKind.PLAN,
+    "run": DiaryKind.PAINT,
+    "reading": DiaryKind.READ,
+    "verdict": DiaryKind.DECIDE,
+    "wanted": DiaryKind.DECIDE,
+    "note": DiaryKind.NOTE,
+}
 _ALIKE = 3  # more entries of one kind in a row than this are drawn together
 MOST_PATCHES = 24
 
@@ -121,12 +140,12 @@ def days(
     rows = study.rows(
         "events", "at >= ? AND (? IS NULL OR sheet_id = ?)", (since, sheet_id, sheet_id), "at, id"
     )
-    rows = [row for row in rows if _KIND_OF.get(row["kind"], NOTE) in kinds]
+    rows = [row for row in rows if _KIND_OF.get(row["kind"], DiaryKind.NOTE) in kinds]
     runs = [run for _, day in groupby(rows, key=lambda row: row["at"][:10]) for run in _runs(day)]
     # of ten thousand readings few are shown each by itself; only of those is looked up what they point to
     known = _known(study, [row for run in runs for row in _shown(run)])
     entries = [entry for run in runs for entry in _entries(run, known)]
-    if PAINT in kinds:
+    if DiaryKind.PAINT in kinds:
         entries = sorted([*entries, *_painted(study, sheet_id, since)], key=lambda entry: entry.at)
     result = [Day(date, tuple(day)) for date, day in groupby(entries, key=lambda entry: entry.at[:10])]
     return result[::-1]
@@ -164,7 +183,7 @@ def _entry(row: Row, known: _Known) -> DiaryEntry:
     elif row["kind"] == "verdict" and row["at"] in known.mixes:
         patches = (DiaryPatch(known.mixes[row["at"]]["recipe"], None, "paper"),)
     return DiaryEntry(
-        row["at"], _KIND_OF.get(row["kind"], NOTE), row["text"], row["sheet_id"], row["cell_id"], row["paint_id"],
+        row["at"], _KIND_OF.get(row["kind"], DiaryKind.NOTE), row["text"], row["sheet_id"], row["cell_id"], row["paint_id"],
         row["note_id"], palette["id"] if palette else None, strokes, patches,
         tuple(known.photos.get(row["note_id"], ())),
     )  # fmt: skip
@@ -200,16 +219,20 @@ def _painted(study: Study, sheet_id: int | None, since: str) -> list[DiaryEntry]
         marks = (row["marks"] or "").split()
         counts = [f"{marks.count(mark)} × {tr(mark)}" for mark in dict.fromkeys(marks)]
         entries.append(
-            DiaryEntry(row["last"], PAINT, "; ".join([text, *counts]), row["sheet_id"], count=row["washes"])
+            DiaryEntry(
+                row["last"], DiaryKind.PAINT, "; ".join([text, *counts]), row["sheet_id"], count=row["washes"]
+            )
         )
     return entries
 
 
 def _runs(rows: Iterable[Row]) -> Iterator[list[Row]]:
     """A day's rows, those of one kind and one sheet that follow each other in one piece."""
-    for (kind, _), group in groupby(rows, key=lambda row: (_KIND_OF.get(row["kind"], NOTE), row["sheet_id"])):
+    for (kind, _), group in groupby(
+        rows, key=lambda row: (_KIND_OF.get(row["kind"], DiaryKind.NOTE), row["sheet_id"])
+    ):
         run = list(group)
-        if kind in (READ, BOX) and len(run) > _ALIKE:
+        if kind in (DiaryKind.READ, DiaryKind.BOX) and len(run) > _ALIKE:
             yield run
         else:
             yield from ([row] for row in run)
@@ -227,7 +250,7 @@ def _entries(run: list[Row], known: _Known) -> list[DiaryEntry]:
     if len(run) == 1:
         return [_entry(run[0], known)]
     first, shown = _entry(run[0], known), [_entry(row, known) for row in _shown(run)]
-    read = first.kind == READ
+    read = first.kind == DiaryKind.READ
     what = trn("{n} reading", "{n} readings", len(run)) if read else tr("{n} changes to the box", n=len(run))
     words = f"{what}: {run[0]['text']}; … {run[-1]['text']}"
     title, cells = (

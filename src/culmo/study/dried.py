@@ -7,7 +7,7 @@ import numpy as np
 
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.drying import DryingShift, drying_of_paints, drying_shift
-from culmo.core.paint.readings import GOOD, PAPER, WET
+from culmo.core.paint.readings import PAPER, Trust
 from culmo.core.paint.recipe import Recipe, mix, parse_recipe
 from culmo.study.file import Row, Study
 from culmo.study.records import line_of
@@ -71,9 +71,9 @@ def dried_cells(study: Study) -> list[Dried]:
             WHERE r.ground = :ground AND r.trust IN (:good, :wet) AND r.treatment = '' AND r.mixing = ''
             AND r.recipe <> '-' AND EXISTS (SELECT 1 FROM wetted) AND (r.cell_id IS NULL OR r.recipe IN wetted)
             ORDER BY r.id""",
-        {"ground": PAPER, "good": GOOD, "wet": WET},
+        {"ground": PAPER, "good": Trust.GOOD, "wet": Trust.WET},
     )
-    if not any(row["trust"] == WET for row in rows):
+    if not any(row["trust"] == Trust.WET for row in rows):
         return []
     lines = study.select(line_of("1") + "SELECT own, MIN(cell) AS first FROM line GROUP BY own")
     first = {row["own"]: row["first"] for row in lines}
@@ -84,8 +84,8 @@ def dried_cells(study: Study) -> list[Dried]:
         places.setdefault((place, parse_recipe(row["recipe"]).key), []).append(row)
     found = []
     for own in places.values():
-        wet = next((row for row in reversed(own) if row["trust"] == WET), None)
-        dry = next((row for row in reversed(own) if row["trust"] == GOOD), None)
+        wet = next((row for row in reversed(own) if row["trust"] == Trust.WET), None)
+        dry = next((row for row in reversed(own) if row["trust"] == Trust.GOOD), None)
         if wet is None or dry is None or _painted_between(dry, wet):
             continue
         one, two = (np.array([row["L"], row["a"], row["b"]]) for row in (wet, dry))

@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from enum import StrEnum
 from typing import Any
 
 from culmo.core.chart.run import Run
@@ -13,7 +14,17 @@ from culmo.study.records import line_of, sheet_record, versions_of
 from culmo.study.soundness import moment_of
 from culmo.words import clock_words, day_words, tr, trn
 
-DRYING, FADE, HALF, UNREAD, PLANNED = "drying", "fade", "half", "unread", "planned"
+
+class DueKind(StrEnum):
+    """What waits."""
+
+    DRYING = "drying"
+    FADE = "fade"
+    HALF = "half"
+    UNREAD = "unread"
+    PLANNED = "planned"
+
+
 AHEAD = timedelta(days=7)  # a look at a fade test is announced a week before
 _TOUCHING = {"sheets", "cells", "strokes", "readings", "runs"}
 _MOST_TOUCHED = 20  # sheets that are counted one by one; of more all are
@@ -113,18 +124,20 @@ class DueBook:
                 dries_in = self._dries_in(row, moment)
             if row["painted"] < row["cells"]:
                 words = tr("{done} of {all} cells are painted", done=row["painted"], all=row["cells"])
-                found.append(Due(HALF, row["title"], words, row["id"]))
+                found.append(Due(DueKind.HALF, row["title"], words, row["id"]))
             if dries_in > 0:
                 until = clock_words(moment + timedelta(minutes=dries_in))
                 words = tr("dries until {time}; read it after that", time=until)
-                found.append(Due(DRYING, row["title"], words, row["id"], now=False))
+                found.append(Due(DueKind.DRYING, row["title"], words, row["id"], now=False))
             elif row["unread"] and row["painted"] >= row["cells"]:
                 words = trn("dry; {n} cell to read", "dry; {n} cells to read", row["unread"])
-                waiting.append(Due(UNREAD, row["title"], words, row["id"]))
+                waiting.append(Due(DueKind.UNREAD, row["title"], words, row["id"]))
         planned = [row for row in sheets if row["painted"] == 0 and row["read"] == 0]
         for row in planned[:3]:
             since = day_words(moment_of(row["created"]), weekday=False)
-            waiting.append(Due(PLANNED, row["title"], tr("planned {date}, not begun", date=since), row["id"]))
+            waiting.append(
+                Due(DueKind.PLANNED, row["title"], tr("planned {date}, not begun", date=since), row["id"])
+            )
         return [*found, *waiting]
 
     def _dries_in(self, row: Row, moment: datetime) -> float:
@@ -175,5 +188,5 @@ def _fades(study: Study, moment: datetime) -> list[Due]:
             words = tr("in the window; a look is due since {date}", date=date)
         else:
             words = tr("in the window; the next look is on {date}", date=date)
-        found.append(Due(FADE, test.title, words, test.sheet_id, now=at <= moment))
+        found.append(Due(DueKind.FADE, test.title, words, test.sheet_id, now=at <= moment))
     return sorted(found, key=lambda entry: not entry.now)

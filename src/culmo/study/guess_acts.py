@@ -9,7 +9,7 @@ import numpy as np
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import check_lab
-from culmo.core.paint.readings import GOOD, PAPER
+from culmo.core.paint.readings import PAPER, Trust
 from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe, spoken_recipe
 from culmo.core.palette.guess import SEEN_RIGHT, Truth
 from culmo.errors import CulmoError
@@ -122,7 +122,7 @@ def drawn_pairs(study: Study) -> list[DrawnPair]:
     for row in study.select(
         """SELECT recipe, taken, L, a, b FROM readings WHERE ground = :ground AND trust = :good AND treatment = ''
             AND mixing = '' AND taken >= :since ORDER BY taken, id""",
-        {"ground": PAPER, "good": GOOD, "since": since},
+        {"ground": PAPER, "good": Trust.GOOD, "since": since},
     ):
         lab = np.array([row["L"], row["a"], row["b"]])
         read.setdefault(parse_recipe(row["recipe"]).key, []).append((row["taken"], lab))
@@ -166,7 +166,7 @@ def sheets_of_draws(study: Study, drawn: Sequence[DrawnPair]) -> dict[int, int]:
     for row in study.select(
         """SELECT sheet_id, recipe FROM cells c WHERE ground = :ground AND INSTR(recipe, ' + ') AND NOT EXISTS
             (SELECT 1 FROM readings r WHERE r.cell_id = c.id AND r.trust = :good) ORDER BY id""",
-        {"ground": PAPER, "good": GOOD},
+        {"ground": PAPER, "good": Trust.GOOD},
     ):
         drawn_id = wanted.get(parse_recipe(row["recipe"]).key)
         if drawn_id is not None:
@@ -187,7 +187,7 @@ def painted_truths(study: Study) -> list[Truth]:
         """SELECT r.recipe, r.L, r.a, r.b, s.title FROM readings r LEFT JOIN sheets s ON s.id = r.sheet_id
             WHERE r.ground = :ground AND r.trust = :good AND r.treatment = '' AND r.mixing = '' AND r.recipe <> '-'
             ORDER BY r.id""",
-        {"ground": PAPER, "good": GOOD},
+        {"ground": PAPER, "good": Trust.GOOD},
     ):
         recipe = parse_recipe(row["recipe"])
         if len(recipe.layers) == 1:

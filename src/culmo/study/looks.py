@@ -15,7 +15,7 @@ import numpy as np
 
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.paint.character import Triple
-from culmo.core.paint.readings import DOUBTFUL, EXCLUDED, GOOD
+from culmo.core.paint.readings import Trust
 from culmo.study.file import Study
 from culmo.study.records import extra_of
 from culmo.study.seen import OF_PICTURES, seen_of
@@ -64,10 +64,10 @@ def looks_of(row: Mapping[str, Any]) -> list[Look]:
         abs(last[axis] - row[axis]) > 1e-6 for axis in "Lab"
     ):  # it was corrected where looks are not known
         return [*looks, own]
-    if row["trust"] == EXCLUDED:
-        return [{**look, "trust": EXCLUDED} for look in looks]
-    if row["trust"] == GOOD and last["trust"] != GOOD:
-        return [*looks[:-1], {**looks[-1], "trust": GOOD}]
+    if row["trust"] == Trust.EXCLUDED:
+        return [{**look, "trust": Trust.EXCLUDED} for look in looks]
+    if row["trust"] == Trust.GOOD and last["trust"] != Trust.GOOD:
+        return [*looks[:-1], {**looks[-1], "trust": Trust.GOOD}]
     return [dict(look) for look in looks]
 
 
@@ -90,7 +90,7 @@ def _is_picture(look: Look) -> bool:
 
 def _rank(look: Look) -> tuple[bool, bool]:
     """What outranks what: first what is trusted, then what no camera came between."""
-    return look["trust"] == GOOD, not _is_picture(look)
+    return look["trust"] == Trust.GOOD, not _is_picture(look)
 
 
 def told_as(looks: Sequence[Look]) -> Look:
@@ -100,11 +100,11 @@ def told_as(looks: Sequence[Look]) -> Look:
     ----------
     looks : sequence of Look, the earliest first; at least one
     """
-    kept = [look for look in looks if look["trust"] != EXCLUDED] or list(looks)
+    kept = [look for look in looks if look["trust"] != Trust.EXCLUDED] or list(looks)
     best = max(_rank(look) for look in kept)
     same = [look for look in kept if _rank(look) == best]
     last = same[-1]
-    if not _is_picture(last) or len(same) == 1 or last["trust"] == DOUBTFUL:
+    if not _is_picture(last) or len(same) == 1 or last["trust"] == Trust.DOUBTFUL:
         return {**last, "of": 1}
     return {**last, **_together(same)}
 
@@ -128,7 +128,10 @@ def _together(looks: Sequence[Look]) -> Look:
     apart = float(delta_e_00(lab[0], lab[-1]))
     if count == 2 and apart > _APART + float(spread.sum()):
         words = tr("two pictures differ by {apart:.0f}", apart=apart)
-        found |= {"trust": DOUBTFUL, "note": "; ".join(part for part in (looks[-1]["note"], words) if part)}
+        found |= {
+            "trust": Trust.DOUBTFUL,
+            "note": "; ".join(part for part in (looks[-1]["note"], words) if part),
+        }
     return found
 
 
@@ -176,7 +179,7 @@ def in_mean(row: Mapping[str, Any]) -> tuple[InMean, ...]:
     text = row.get("looks")
     return (
         ()
-        if not isinstance(text, str) or row["trust"] != GOOD
+        if not isinstance(text, str) or row["trust"] != Trust.GOOD
         else _in_mean(text, row["L"], row["a"], row["b"])
     )
 
@@ -192,7 +195,7 @@ def _in_mean(text: str, *lab: float) -> tuple[InMean, ...]:
     told = told_as(looks)
     if told["of"] < 2 or any(abs(told[axis] - value) > 1e-6 for axis, value in zip("Lab", lab, strict=True)):
         return ()
-    near = _near([look for look in looks if look["trust"] == GOOD and _is_picture(look)])
+    near = _near([look for look in looks if look["trust"] == Trust.GOOD and _is_picture(look)])
     shown = [seen_of(look) for look in near]
     if None in shown:
         return ()
@@ -214,7 +217,7 @@ def seen_again(row: Mapping[str, Any], look: Look, painted: bool = False) -> Loo
     """
     now = {**{key: look.get(key) for key in (*_SEEN, "uncertainty")}, "seen": look.get("seen", "")}
     earlier = [
-        {**one, "trust": EXCLUDED} if painted else one
+        {**one, "trust": Trust.EXCLUDED} if painted else one
         for one in looks_of(row)
         if not (_is_picture(one) and (one["source"], one["taken"]) == (now["source"], now["taken"]))
     ]

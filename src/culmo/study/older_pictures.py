@@ -10,7 +10,7 @@ import numpy as np
 from culmo.core.capture.placement import Placement
 from culmo.core.capture.read import reading_sheet
 from culmo.core.capture.sample import bare_paper
-from culmo.core.capture.sheet_reading import PALE, CellPatch
+from culmo.core.capture.sheet_reading import CellDoubt, CellPatch
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.colour.spectral import Array
 from culmo.errors import CulmoError
@@ -112,7 +112,9 @@ def cutting_up(picture: OlderPicture) -> Generator[float, None, Cut]:
         )
     except CulmoError:
         return Cut(picture, {}, {})
-    entries = {entry.cell: entry for entry in reversed(reading.readings) if PALE not in entry.doubts}
+    entries = {
+        entry.cell: entry for entry in reversed(reading.readings) if CellDoubt.PALE not in entry.doubts
+    }
     key, shot = uuid4().hex[:16], reading.shot
     seen = {
         name: kept or (kept_text(entries[name], shot, key) if shot is not None and name in entries else "")

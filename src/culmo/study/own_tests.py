@@ -15,7 +15,7 @@ from culmo.core.paint.properties import (
     fade_number,
     weeks_words,
 )
-from culmo.core.paint.readings import EXPOSED, LIFTED, RUBBED, Reading
+from culmo.core.paint.readings import Reading, Treatment
 from culmo.core.palette.mixer import mixer_of
 from culmo.core.palette.strength import AGAINST, against, strength_word, strengths
 from culmo.data import pigment_table, typical_curves
@@ -69,10 +69,12 @@ def _by_card(
     """What the black bar, the lifted patch and the fade test show."""
     treatments = {reading.treatment for reading in readings}
     cover = card_transparency([*readings, *bare], name, estimate) if readings else None
-    stain = card_staining(readings, name, estimate) if treatments & {LIFTED, RUBBED} else None
-    looks = fade_looks(study, name) if EXPOSED in treatments else []
+    stain = (
+        card_staining(readings, name, estimate) if treatments & {Treatment.LIFTED, Treatment.RUBBED} else None
+    )
+    looks = fade_looks(study, name) if Treatment.EXPOSED in treatments else []
     kept = fade_class(looks)
-    how = tr("after rubbing") if RUBBED in treatments else tr("blotted only")
+    how = tr("after rubbing") if Treatment.RUBBED in treatments else tr("blotted only")
     return {
         "transparency": Fact(cover.word, LabelSource.OWN, number=cover.number, doubt=tr("over the black bar"))
         if cover is not None and cover.word

@@ -4,10 +4,11 @@ import json
 import math
 from collections.abc import Mapping, Sequence
 from datetime import datetime, timedelta
+from enum import StrEnum
 from typing import Any
 
-from culmo.core.chart.run import DONE, PAPERS, REPAINT, SKIP, Drying, Stroke, learn_drying
-from culmo.core.paint.readings import DEPTHS, LOADED, MEETING, WET_IN_WET
+from culmo.core.chart.run import PAPERS, CellMark, Drying, Stroke, learn_drying
+from culmo.core.paint.readings import DEPTHS, MixedHow
 from culmo.core.paint.recipe import parse_recipe, spoken_recipe
 from culmo.errors import CulmoError
 from culmo.study.draft import Draft
@@ -25,15 +26,29 @@ from culmo.study.records import (
 from culmo.study.soundness import moment_of
 from culmo.words import mark, tr
 
-TRAY, ON_PAPER, TOUCHING, ONE_BRUSH = HOWS = ("tray", "paper", "touching", "one brush")
-HOW_WORDS = {
-    TRAY: tr("mixed on the tray"),
-    ON_PAPER: tr("mixed on the paper"),
-    TOUCHING: tr("two wet strokes touching"),
-    ONE_BRUSH: tr("two paints on one brush"),
+
+class StrokeMixed(StrEnum):
+    """How a mix that the painter keeps was mixed."""
+
+    TRAY = "tray"
+    ON_PAPER = "paper"
+    TOUCHING = "touching"
+    ONE_BRUSH = "one brush"
+
+
+HOWS = tuple(StrokeMixed)
+HOW_WORDS: dict[str, str] = {
+    StrokeMixed.TRAY: tr("mixed on the tray"),
+    StrokeMixed.ON_PAPER: tr("mixed on the paper"),
+    StrokeMixed.TOUCHING: tr("two wet strokes touching"),
+    StrokeMixed.ONE_BRUSH: tr("two paints on one brush"),
 }
 # what a plan says of how paints come together, as the record says it
-HOW_OF_MIXING = {WET_IN_WET: ON_PAPER, MEETING: TOUCHING, LOADED: ONE_BRUSH}
+HOW_OF_MIXING: dict[str, str] = {
+    MixedHow.WET_IN_WET: StrokeMixed.ON_PAPER,
+    MixedHow.MEETING: StrokeMixed.TOUCHING,
+    MixedHow.LOADED: StrokeMixed.ONE_BRUSH,
+}
 MARKS = (
     mark("granulates"),
     mark("separates"),
@@ -44,7 +59,11 @@ MARKS = (
     mark("paler"),
     mark("stronger"),
 )
-_TITLES = {DONE: mark("Paint {cell}"), SKIP: mark("Skip {cell}"), REPAINT: mark("Paint {cell} again")}
+_TITLES: dict[str, str] = {
+    CellMark.DONE: mark("Paint {cell}"),
+    CellMark.SKIP: mark("Skip {cell}"),
+    CellMark.REPAINT: mark("Paint {cell} again"),
+}
 
 
 # ---- looking
@@ -133,8 +152,8 @@ def paint_cell(
     study: Study,
     sheet_id: int,
     cell_id: int,
-    act: str = DONE,
-    how: str = TRAY,
+    act: str = CellMark.DONE,
+    how: str = StrokeMixed.TRAY,
     at: str | None = None,
     layer: int = 0,
     arising: Sequence[int] = (),
@@ -161,7 +180,7 @@ def paint_cell(
     moment = at or draft.at
     draft.at = moment
     run_id = _running(draft, sheet_id, record.sheet.title, record.sheet.paper.name, moment)
-    washes = [(cell_id, layer, how), *((other, 0, TOUCHING) for other in arising)]
+    washes = [(cell_id, layer, how), *((other, 0, StrokeMixed.TOUCHING) for other in arising)]
     for wash_cell, wash_layer, wash_how in washes:
         draft.add(
             "strokes", run_id=run_id, cell_id=wash_cell, act=act, at=moment, how=wash_how, marks="", note="",
@@ -204,7 +223,7 @@ def _settle_run(
     wanted = {
         (entry.id, layer) for entry in record.cells for layer in range(max(1, len(entry.cell.recipe.layers)))
     }
-    if all(last.get(key) == DONE for key in wanted):
+    if all(last.get(key) == CellMark.DONE for key in wanted):
         draft.edit("runs", run_id, ended=moment)
         text = tr(
             "{title} is painted: {summary}; let it dry before reading",
@@ -226,7 +245,7 @@ def summary(study: Study, sheet_id: int, until: str) -> str:
     spent = (max(moments) - min(moments) - breaks).total_seconds() / 60.0
     if spent < 24 * 60:
         words.append(tr("{n} minutes at the table", n=max(1, round(spent))))
-    again = sum(row["act"] == REPAINT for row in rows)
+    again = sum(row["act"] == CellMark.REPAINT for row in rows)
     if again:
         words.append(tr("{again} painted again", again=again))
     marks = [mark for row in rows for mark in row["marks"].split() if mark]
@@ -241,7 +260,7 @@ def take_back(study: Study, sheet_id: int) -> Command | None:
         return None
     cells = {row["id"]: row for row in study.rows("cells", "sheet_id = ?", (sheet_id,))}
     back = 1  # what only arose where strokes met goes with the stroke that met
-    while back < len(rows) and cells[rows[-back]["cell_id"]]["mixing"] == MEETING:
+    while back < len(rows) and cells[rows[-back]["cell_id"]]["mixing"] == MixedHow.MEETING:
         back += 1
     last = rows[-back]
     draft = Draft(study, tr("Take back {cell}", cell=spoken_cell(cells[last["cell_id"]])))

@@ -3,14 +3,15 @@
 import json
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 from uuid import uuid4
 
 from culmo.core.capture.placement import Placement
-from culmo.core.capture.sheet_reading import DOUBT_WORDS, PALE, CellPatch, CellReading, as_shown
+from culmo.core.capture.sheet_reading import DOUBT_WORDS, CellDoubt, CellPatch, CellReading, as_shown
 from culmo.core.chart.run import Run
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.character import Shot
-from culmo.core.paint.readings import WET, Reading
+from culmo.core.paint.readings import Reading, Trust
 from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe
 from culmo.study.acts import Incoming, add_readings
 from culmo.study.draft import Draft
@@ -24,7 +25,12 @@ from culmo.study.seen import kept_text, shot_text
 from culmo.study.soundness import moment_of
 from culmo.words import tr, trn
 
-BESIDE, INSIDE = "beside", "inside"
+
+class PictureKept(StrEnum):
+    """Where a picture is kept: beside the study, or inside of it."""
+
+    BESIDE = "beside"
+    INSIDE = "inside"
 
 
 @dataclass(frozen=True)
@@ -44,7 +50,7 @@ class Picture:
     data: bytes
     taken: str = ""
     placement: Placement | None = None
-    where: str = BESIDE
+    where: str = PictureKept.BESIDE
 
 
 def wet_cells(study: Study, sheet_id: int, taken: str) -> set[str]:
@@ -110,15 +116,17 @@ def read_picture(
             continue
         trust = entry.trust
         if (
-            PALE not in entry.doubts
+            CellDoubt.PALE not in entry.doubts
         ):  # the strength of a pale end is not known, whatever the painter says of the cell
             trust = (trusted or {}).get(entry.cell, trust)
         if entry.cell in wet:
-            trust, entry = WET, as_shown(entry, shot)
+            trust, entry = Trust.WET, as_shown(entry, shot)
         seen = "" if shot is None else kept_text(entry, shot, key)
         reading_id = _put(draft, sheet_id, own, mixings[own.id], entry, trust, photo_id, source, taken, seen)
         patch = (patches or {}).get(entry.cell)
-        if patch is not None and seen and PALE not in entry.doubts:  # a band has its whole run in one
+        if (
+            patch is not None and seen and CellDoubt.PALE not in entry.doubts
+        ):  # a band has its whole run in one
             draft_patch(draft, reading_id, own.cell, patch, seen, source, taken)
         count += 1
     title = record.sheet.title
@@ -140,7 +148,7 @@ def read_picture(
 
 def draft_picture(draft: Draft, picture: Picture, shot: str = "", **about: int | None) -> int:
     """A picture as a part of an act, of a sheet or of a note, with what is kept of it (`seen.shot_text`); gives its id."""
-    inside = picture.where == INSIDE
+    inside = picture.where == PictureKept.INSIDE
     placement = placement_to_dict(picture.placement) if picture.placement else {}
     if shot:
         placement["shot"] = shot
@@ -180,14 +188,14 @@ def _put(
     earlier = [
         row
         for row in draft.study.rows("readings", "cell_id = ?", (cell.id,))
-        if (row["trust"] == WET) == (trust == WET)
+        if (row["trust"] == Trust.WET) == (trust == Trust.WET)
         and parse_recipe(row["recipe"]).key == entry.recipe.key
         and (cell.cell.treatment not in ("covered", "exposed") or row["taken"][:10] == taken[:10])
     ]
     uncertainty = round(float(entry.uncertainty), 2)
     if earlier:
         row = earlier[-1]
-        if trust != WET:
+        if trust != Trust.WET:
             look, painted = (
                 {**values, "uncertainty": uncertainty},
                 painted_between(draft.study, cell.id, row["taken"], taken),

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from culmo.core.chart.sheet import Cell, Sheet, sheet_from_dict, sheet_to_dict
-from culmo.core.paint.readings import IN_PUDDLE, LOADED, MEETING, WET_IN_WET, Reading
+from culmo.core.paint.readings import MixedHow, Reading
 from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe, spoken_recipe
 from culmo.errors import CulmoError
 from culmo.study.file import Row, Study
@@ -480,7 +480,7 @@ def strokes_on(study: Study, sheet_id: int) -> list[Row]:
 
 
 # a painter may mix on the paper where the plan said nothing of it: the record's words, as in `paint_acts.HOWS`
-_MIXED = {"paper": WET_IN_WET, "touching": MEETING, "one brush": LOADED}
+_MIXED = {"paper": MixedHow.WET_IN_WET, "touching": MixedHow.MEETING, "one brush": MixedHow.LOADED}
 
 
 def mixings_of(study: Study, cell_ids: Iterable[int]) -> dict[int, str]:
@@ -507,7 +507,7 @@ def mixings_of(study: Study, cell_ids: Iterable[int]) -> dict[int, str]:
     for cell in study.rows("cells", "id IN (SELECT value FROM json_each(?))", asked):
         several = len({name.casefold() for name in parse_recipe(cell["recipe"]).names}) > 1
         how = hows.get(cell["id"], "") if several else ""
-        found[cell["id"]] = str(cell["mixing"]) or _MIXED.get(how, IN_PUDDLE)
+        found[cell["id"]] = str(cell["mixing"]) or _MIXED.get(how, MixedHow.IN_PUDDLE)
     return found
 
 

@@ -14,7 +14,7 @@ from pathlib import Path
 from typing import Any
 
 from culmo.core.chart.sheet import Cell, Sheet
-from culmo.core.paint.readings import GOOD, PAPER, Reading
+from culmo.core.paint.readings import PAPER, Reading, Trust
 from culmo.core.paint.recipe import format_recipe, parse_recipe
 from culmo.errors import CulmoError
 from culmo.study.doors import read_file
@@ -149,7 +149,7 @@ def _reading_row(line: int, row: dict[str, str], cell_of: CellOf) -> ReadingRow:
         (lab[0], lab[1], lab[2]),
         row.get("ground", "").strip().casefold() or (cell.ground if cell is not None else PAPER),
         row.get("paper", "").strip(),
-        trust=row.get("trust", "").strip().casefold() or GOOD,
+        trust=row.get("trust", "").strip().casefold() or Trust.GOOD,
         treatment=row.get("treatment", "").strip().casefold() or (cell.treatment if cell is not None else ""),
         mixing=row.get("mixing", "").strip().casefold() or (cell.mixing if cell is not None else ""),
     )

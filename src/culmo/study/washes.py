@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from culmo.core.paint.depth import Reached, measuring, reached_by_class, unit_of
 from culmo.core.paint.estimate import Estimate
-from culmo.core.paint.readings import GOOD, PAPER
+from culmo.core.paint.readings import PAPER, Trust
 from culmo.study.file import Row, Study
 from culmo.study.row_reading import reading_of
 
@@ -66,7 +66,7 @@ def wash_rows(study: Study) -> WashRows:
         """SELECT r.id, r.recipe, r.L, r.a, r.b, r.ground, r.paper, r.trust, r.treatment, r.mixing, r.taken, c.sheet_id,
             s.title FROM readings r LEFT JOIN cells c ON c.id = r.cell_id LEFT JOIN sheets s ON s.id = c.sheet_id
             WHERE r.trust = :good AND r.ground = :ground AND r.recipe <> '-' ORDER BY r.id""",
-        {"good": GOOD, "ground": PAPER},
+        {"good": Trust.GOOD, "ground": PAPER},
     )
     painted = study.select(
         """SELECT c.sheet_id, MAX(k.at) AS last FROM strokes k JOIN cells c ON c.id = k.cell_id

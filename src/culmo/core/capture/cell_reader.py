@@ -12,21 +12,7 @@ from culmo.core.capture.light import LightField
 from culmo.core.capture.photo import SRGB_TO_XYZ, Photo
 from culmo.core.capture.placement import Placement
 from culmo.core.capture.settle import KnownBefore, corrected, settle
-from culmo.core.capture.sheet_reading import (
-    BARE,
-    BLED,
-    BURNT,
-    CLIPPED,
-    LIGHTER,
-    MAY_BE_OFF,
-    PALE,
-    SHADED,
-    SMALL,
-    UNEVEN,
-    UNLIT,
-    UNSURE,
-    CellReading,
-)
+from culmo.core.capture.sheet_reading import MAY_BE_OFF, CellDoubt, CellReading
 from culmo.core.capture.strip import StripFound
 from culmo.core.capture.unsure import shares
 from culmo.core.chart.sheet import Cell, Sheet
@@ -35,7 +21,7 @@ from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array, Flags
 from culmo.core.colour.srgb import within_lab
 from culmo.core.paint.character import Anchor, Shot, seen_lab, triple
-from culmo.core.paint.readings import DOUBTFUL, GOOD, INK, NINE_IN_TEN, Reading
+from culmo.core.paint.readings import INK, NINE_IN_TEN, Reading, Trust
 from culmo.errors import CulmoError
 
 BURNT_SHARE = 0.25  # of the bare paper
@@ -135,7 +121,7 @@ class CellReader:
             fades = cell.fade_mm is not None
             doubts = self._doubts(cell, patch, pale, bool(bare[row] < UNPAINTED), lab[row])
             if told[row] > MAY_BE_OFF:
-                doubts += (UNSURE,)
+                doubts += (CellDoubt.UNSURE,)
             recipe = cell.recipe
             if pale and recipe.layers:
                 recipe = recipe.with_wash(round(recipe.layers[0].wash * _PALE_SHARE, 4))
@@ -146,7 +132,7 @@ class CellReader:
                 recipe=recipe,
                 ground=cell.ground,
                 lab=lab[row],
-                trust=DOUBTFUL if doubts else GOOD,
+                trust=Trust.DOUBTFUL if doubts else Trust.GOOD,
                 doubts=doubts,
                 uncertainty=float(told[row]),
                 granulation=None if fades else patch.granulation,
@@ -191,7 +177,7 @@ class CellReader:
                 shot=shot,
             )
             for entry in entries
-            if not set(entry.doubts) - {UNSURE} and self.cells[entry.cell].is_wash
+            if not set(entry.doubts) - {CellDoubt.UNSURE} and self.cells[entry.cell].is_wash
             and self.cells[entry.cell].fade_mm is None
         ]  # fmt: skip
         character = settle(teaching, shot, known)
@@ -211,9 +197,9 @@ class CellReader:
         self.rest = character[2]
         settled = []
         for entry, lab, radius in zip(entries, found.lab, told, strict=True):
-            doubts = tuple(doubt for doubt in entry.doubts if doubt != UNSURE)
-            doubts += (UNSURE,) if radius > MAY_BE_OFF else ()
-            trust = DOUBTFUL if doubts else GOOD
+            doubts = tuple(doubt for doubt in entry.doubts if doubt != CellDoubt.UNSURE)
+            doubts += (CellDoubt.UNSURE,) if radius > MAY_BE_OFF else ()
+            trust = Trust.DOUBTFUL if doubts else Trust.GOOD
             settled.append(replace(entry, lab=lab, uncertainty=float(radius), doubts=doubts, trust=trust))
         return settled
 
@@ -224,15 +210,15 @@ class CellReader:
         # where paints run into each other a cell is not even, and no neighbour has bled into it
         uneven = cell.fade_mm is None and not cell.mixing and (patch.left_out > 0.3 or patch.spread > 0.22)
         tests = (
-            (CLIPPED, patch.clipped),
-            (SMALL, patch.pixels < 60),
-            (UNEVEN, uneven),
-            (PALE, pale),
-            (BARE, bare and not pale and bool(cell.recipe.layers) and cell.ground != INK),
-            (UNLIT, not self.light.blocks),
-            (LIGHTER, lighter),
-            (BURNT, self.light.burnt > BURNT_SHARE),
-            (SHADED, abs(self.light.beside(middle, 0.9 * max(cell.box_mm[2:]))) > _SHADE),
+            (CellDoubt.CLIPPED, patch.clipped),
+            (CellDoubt.SMALL, patch.pixels < 60),
+            (CellDoubt.UNEVEN, uneven),
+            (CellDoubt.PALE, pale),
+            (CellDoubt.BARE, bare and not pale and bool(cell.recipe.layers) and cell.ground != INK),
+            (CellDoubt.UNLIT, not self.light.blocks),
+            (CellDoubt.LIGHTER, lighter),
+            (CellDoubt.BURNT, self.light.burnt > BURNT_SHARE),
+            (CellDoubt.SHADED, abs(self.light.beside(middle, 0.9 * max(cell.box_mm[2:]))) > _SHADE),
         )
         return tuple(key for key, holds in tests if holds)
 
@@ -243,7 +229,7 @@ class CellReader:
         owners, pairs, toward = [], [], []
         for entry in entries:
             cell = self.cells[entry.cell]
-            if cell.fade_mm is None and not cell.mixing and BARE not in entry.doubts:
+            if cell.fade_mm is None and not cell.mixing and CellDoubt.BARE not in entry.doubts:
                 apart = [name for name in beside[cell.id] if name in lab and name not in cell.meets]
                 for other, ends in self._ends(cell, apart):
                     owners.append(cell.id)
@@ -257,7 +243,9 @@ class CellReader:
         ran = (delta_e_00(own, strip) > 5.0) & ((shift * way).sum(axis=1) > 0.8 * length)
         bled = {owner for owner, is_so in zip(owners, ran, strict=True) if is_so}
         return [
-            replace(entry, doubts=(*entry.doubts, BLED), trust=DOUBTFUL) if entry.cell in bled else entry
+            replace(entry, doubts=(*entry.doubts, CellDoubt.BLED), trust=Trust.DOUBTFUL)
+            if entry.cell in bled
+            else entry
             for entry in entries
         ]
 

@@ -10,23 +10,17 @@ from culmo.core.capture.judge import CellVerdict, Expected, judge_sheet, mixed_u
 from culmo.core.capture.locate import FoundSheet
 from culmo.core.capture.settle import KnownBefore
 from culmo.core.capture.sheet_reading import (
-    BARE,
-    COLOURLESS,
     GIVEN,
     MAY_BE_OFF,
-    MIRRORED,
-    MIXED,
-    OFF_SHEET,
-    PALE,
-    TURNED,
-    UNSURE,
+    CellDoubt,
     CellReading,
+    LyingDoubt,
     SheetReading,
 )
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array, Flags
-from culmo.core.paint.readings import DOUBTFUL, GOOD, INK
+from culmo.core.paint.readings import INK, Trust
 from culmo.errors import CulmoError
 from culmo.words import tr, trn
 
@@ -57,9 +51,9 @@ def conclude(
     known : KnownBefore, by which what the picture does to colours is undone
     """
     cells = reader.cells
-    plain = [e for e in entries if PALE not in e.doubts and cells[e.cell].ground != INK]
+    plain = [e for e in entries if CellDoubt.PALE not in e.doubts and cells[e.cell].ground != INK]
     lab = np.array([e.lab for e in plain]).reshape(-1, 3)
-    painted = np.array([BARE not in e.doubts for e in plain], dtype=bool)
+    painted = np.array([CellDoubt.BARE not in e.doubts for e in plain], dtype=bool)
     own = [cells[e.cell] for e in plain]
     density = np.array([reader.density[e.cell] for e in plain]).reshape(-1, 3)
     if plain and not painted.any():
@@ -67,8 +61,8 @@ def conclude(
     verdict = judge_sheet(own, lab, density, painted, expected) if plain else CellVerdict(None, 1.0)
     swapped = mixed_up(own, lab, painted, expected)
     entries = [
-        replace(e, doubts=(*e.doubts, MIXED), trust=DOUBTFUL, other=swapped[e.cell])
-        if e.cell in swapped and PALE not in e.doubts
+        replace(e, doubts=(*e.doubts, CellDoubt.MIXED), trust=Trust.DOUBTFUL, other=swapped[e.cell])
+        if e.cell in swapped and CellDoubt.PALE not in e.doubts
         else e
         for e in entries
     ]
@@ -77,9 +71,11 @@ def conclude(
         entries = reader.settled(entries, known)
     entries = [_borne_out(e, expected) for e in entries]
     if _is_colourless(own, lab, painted, reader.paper, expected):
-        entries = [replace(e, doubts=(*e.doubts, COLOURLESS), trust=DOUBTFUL) for e in entries]
+        entries = [
+            replace(e, doubts=(*e.doubts, CellDoubt.COLOURLESS), trust=Trust.DOUBTFUL) for e in entries
+        ]
     if wrong:
-        entries = [replace(e, doubts=(*e.doubts, OFF_SHEET), trust=DOUBTFUL) for e in entries]
+        entries = [replace(e, doubts=(*e.doubts, CellDoubt.OFF_SHEET), trust=Trust.DOUBTFUL) for e in entries]
     return SheetReading(
         readings=tuple(entries),
         missing=tuple(reader.missing),
@@ -97,13 +93,13 @@ def conclude(
 def _borne_out(entry: CellReading, expected: Mapping[str, Expected]) -> CellReading:
     """A colour that may be far off by what the picture tells, and is where it was foretold, is not in doubt for that."""
     foretold = expected.get(entry.cell)
-    if UNSURE not in entry.doubts or foretold is None:
+    if CellDoubt.UNSURE not in entry.doubts or foretold is None:
         return entry
     both = (entry.uncertainty**-2 + max(foretold.dE90, 0.1) ** -2) ** -0.5
     if both > MAY_BE_OFF or float(delta_e_00(entry.lab, foretold.lab)) > MAY_BE_OFF:
         return entry
-    doubts = tuple(doubt for doubt in entry.doubts if doubt != UNSURE)
-    return replace(entry, doubts=doubts, trust=DOUBTFUL if doubts else GOOD)
+    doubts = tuple(doubt for doubt in entry.doubts if doubt != CellDoubt.UNSURE)
+    return replace(entry, doubts=doubts, trust=Trust.DOUBTFUL if doubts else Trust.GOOD)
 
 
 def _is_weak(found: FoundSheet) -> bool:
@@ -124,13 +120,13 @@ def _wrong(found: FoundSheet, verdict: CellVerdict, sheet: Sheet, doubt: str) ->
             "outlines lie on the cells, and move them where they do not",
             title=sheet.title,
         )
-    if doubt == MIRRORED:
+    if doubt == LyingDoubt.MIRRORED:
         return tr(
             'the writing of "{title}" lies as in a mirror; is the picture mirrored? Then turn it over where it was '
             "taken, and open it again",
             title=sheet.title,
         )
-    if doubt == TURNED:
+    if doubt == LyingDoubt.TURNED:
         return tr(
             'nothing in the picture tells which way round "{title}" lies; look whether it lies as it is drawn here',
             title=sheet.title,

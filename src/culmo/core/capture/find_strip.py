@@ -15,7 +15,7 @@ from culmo.core.capture.cells import FINE_PER_MM, Sampler, cell_patches
 from culmo.core.capture.light import bare_mask, light_field
 from culmo.core.capture.photo import Photo, Pixels
 from culmo.core.capture.placement import Placement, edges_of, flatten, plain, refine
-from culmo.core.capture.sheet_reading import UNSURE
+from culmo.core.capture.sheet_reading import CellDoubt
 from culmo.core.capture.strip import Strip, StripFound
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.difference import delta_e_00
@@ -97,7 +97,7 @@ def _judged(view: Photo, strip: Strip, placement: Placement, paper: Array) -> St
     reader = _reader(view, strip.sheet, placement, paper)
     seen = [entry for cell in strip.sheet.cells for entry in reader.look(cell)]
     entries = [
-        entry for entry in reader.entries(seen) if entry.cell in strip.known and not set(entry.doubts) - {UNSURE}
+        entry for entry in reader.entries(seen) if entry.cell in strip.known and not set(entry.doubts) - {CellDoubt.UNSURE}
     ]  # fmt: skip
     if len(entries) < _LEAST_PATCHES:
         return None

@@ -1,6 +1,7 @@
 """What is wrong with a picture before anything is read in it, and what to do: seen on a small copy of it, in a moment."""
 
 from dataclasses import dataclass
+from enum import StrEnum
 
 import numpy as np
 
@@ -8,13 +9,23 @@ from culmo.core.capture.photo import Pixels
 from culmo.core.colour.spectral import Array
 from culmo.words import tr
 
-SMALL, DARK, BURNT, BLURRED, COLOURLESS = "small", "dark", "burnt", "blurred", "colourless"
-FAULT_WORDS = {
-    SMALL: tr("the picture is small: go nearer, or take the camera's own file"),
-    DARK: tr("the picture is dark: more light, or a longer exposure"),
-    BURNT: tr("white is burnt out: a shorter exposure"),
-    BLURRED: tr("the picture is blurred: rest the camera on something, and tap on the sheet"),
-    COLOURLESS: tr("the picture has no colours: switch the black and white look off"),
+
+class PictureFault(StrEnum):
+    """Why a picture does not serve well."""
+
+    SMALL = "small"
+    DARK = "dark"
+    BURNT = "burnt"
+    BLURRED = "blurred"
+    COLOURLESS = "colourless"
+
+
+FAULT_WORDS: dict[str, str] = {
+    PictureFault.SMALL: tr("the picture is small: go nearer, or take the camera's own file"),
+    PictureFault.DARK: tr("the picture is dark: more light, or a longer exposure"),
+    PictureFault.BURNT: tr("white is burnt out: a shorter exposure"),
+    PictureFault.BLURRED: tr("the picture is blurred: rest the camera on something, and tap on the sheet"),
+    PictureFault.COLOURLESS: tr("the picture has no colours: switch the black and white look off"),
 }
 SIDE = 1000  # pixels of the longer side of the copy that is looked at
 _LEAST_SIDE = 900  # of the picture itself
@@ -50,11 +61,11 @@ def faults(look: QualityLook) -> list[str]:
     light = pixels.max(axis=2)
     # two lights are told when the sheet was found: pale paint looks like tinted paper
     tests = (
-        (SMALL, max(look.size) < _LEAST_SIDE),
-        (DARK, float(np.quantile(light, 0.9)) < _PAPER_IS),
-        (BURNT, float((look.pixels >= _END).all(axis=2).mean()) > _BURNT_SHARE),
-        (BLURRED, _sharpness(pixels) < _SHARP),
-        (COLOURLESS, float(np.abs(pixels - pixels.mean(axis=2, keepdims=True)).mean()) < _GREY),
+        (PictureFault.SMALL, max(look.size) < _LEAST_SIDE),
+        (PictureFault.DARK, float(np.quantile(light, 0.9)) < _PAPER_IS),
+        (PictureFault.BURNT, float((look.pixels >= _END).all(axis=2).mean()) > _BURNT_SHARE),
+        (PictureFault.BLURRED, _sharpness(pixels) < _SHARP),
+        (PictureFault.COLOURLESS, float(np.abs(pixels - pixels.mean(axis=2, keepdims=True)).mean()) < _GREY),
     )
     return [key for key, holds in tests if holds]
 

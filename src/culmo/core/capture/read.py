@@ -30,7 +30,7 @@ from culmo.core.capture.photo import Photo, Pixels
 from culmo.core.capture.placement import Placement, edges_of, flatten, refine
 from culmo.core.capture.sample import PAPER_LAB
 from culmo.core.capture.settle import KnownBefore
-from culmo.core.capture.sheet_reading import MIRRORED, TURNED, SheetReading
+from culmo.core.capture.sheet_reading import LyingDoubt, SheetReading
 from culmo.core.capture.unsure import gloss_of
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.colour.difference import delta_e_00
@@ -105,9 +105,9 @@ def reading_sheet(
     else:
         found, told = _choose(view, sheet, locate(mid, sheet), expected)
         # what is foretold tells a mirror's picture by its colours
-        doubt = "" if told else TURNED
+        doubt = "" if told else LyingDoubt.TURNED
         if not expected and is_mirrored(mid, found.fit.placement, sheet):
-            doubt = MIRRORED
+            doubt = LyingDoubt.MIRRORED
     yield 0.35
     fine = found.fit.placement.scale / scale
     if fine < _LEAST_PER_MM:

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from enum import StrEnum
 
 import numpy as np
 
@@ -15,30 +16,52 @@ from culmo.core.paint.texture import Texture
 from culmo.words import tr
 
 MAY_BE_OFF = 5.0  # CIEDE2000, from which on what is told is doubted
-TURNED, MIRRORED = "turned", "mirrored"  # what nothing tells of the way in which a sheet lies
+
+
+class LyingDoubt(StrEnum):
+    """What nothing tells of the way in which a sheet lies."""
+
+    TURNED = "turned"
+    MIRRORED = "mirrored"
+
+
 GIVEN = ("corners", "hand")  # a place that the painter gave
 
-CLIPPED, BARE, BLED, UNEVEN, SMALL, MIXED, PALE, UNLIT, OFF_SHEET = (
-    "clipped", "unpainted", "bled", "uneven", "small", "mixed up", "pale end", "no bare paper", "wrong sheet",
-)  # fmt: skip
-LIGHTER, BURNT, SHADED, COLOURLESS, UNSURE = (
-    "lighter than paper", "burnt paper", "shadow or gleam", "colourless", "unsure",
-)  # fmt: skip
-DOUBT_WORDS = {
-    CLIPPED: tr("outside the picture's colours"),
-    BARE: tr("looks unpainted"),
-    BLED: tr("a neighbour ran into it"),
-    UNEVEN: tr("very uneven"),
-    SMALL: tr("too little of it is seen"),
-    MIXED: tr("looks like its neighbour"),
-    PALE: tr("pale end of a band; its strength is not known"),
-    UNLIT: tr("no bare paper to judge the light by"),
-    OFF_SHEET: tr("the picture does not fit this sheet"),
-    LIGHTER: tr("lighter than the bare paper: a gleam, or no paint"),
-    BURNT: tr("the paper is burnt out in the picture, so that its light is not known"),
-    SHADED: tr("a shadow or a gleam lies beside it"),
-    COLOURLESS: tr("the picture shows no colours"),
-    UNSURE: tr("it may be more than {MAY_BE_OFF:g} off in this picture", MAY_BE_OFF=MAY_BE_OFF),
+
+class CellDoubt(StrEnum):
+    """Why the colour of a cell is doubted."""
+
+    CLIPPED = "clipped"
+    BARE = "unpainted"
+    BLED = "bled"
+    UNEVEN = "uneven"
+    SMALL = "small"
+    MIXED = "mixed up"
+    PALE = "pale end"
+    UNLIT = "no bare paper"
+    OFF_SHEET = "wrong sheet"
+    LIGHTER = "lighter than paper"
+    BURNT = "burnt paper"
+    SHADED = "shadow or gleam"
+    COLOURLESS = "colourless"
+    UNSURE = "unsure"
+
+
+DOUBT_WORDS: dict[str, str] = {
+    CellDoubt.CLIPPED: tr("outside the picture's colours"),
+    CellDoubt.BARE: tr("looks unpainted"),
+    CellDoubt.BLED: tr("a neighbour ran into it"),
+    CellDoubt.UNEVEN: tr("very uneven"),
+    CellDoubt.SMALL: tr("too little of it is seen"),
+    CellDoubt.MIXED: tr("looks like its neighbour"),
+    CellDoubt.PALE: tr("pale end of a band; its strength is not known"),
+    CellDoubt.UNLIT: tr("no bare paper to judge the light by"),
+    CellDoubt.OFF_SHEET: tr("the picture does not fit this sheet"),
+    CellDoubt.LIGHTER: tr("lighter than the bare paper: a gleam, or no paint"),
+    CellDoubt.BURNT: tr("the paper is burnt out in the picture, so that its light is not known"),
+    CellDoubt.SHADED: tr("a shadow or a gleam lies beside it"),
+    CellDoubt.COLOURLESS: tr("the picture shows no colours"),
+    CellDoubt.UNSURE: tr("it may be more than {MAY_BE_OFF:g} off in this picture", MAY_BE_OFF=MAY_BE_OFF),
 }
 FOUND_WORDS = {
     "marks": tr("found by its corner marks"),

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from culmo.core.chart.sheet import BORDERED, FREE, Cell, Point
-from culmo.core.paint.readings import IN_PUDDLE, MEETING, PAPER
+from culmo.core.paint.readings import PAPER, MixedHow
 from culmo.core.paint.recipe import Layer, Part, Recipe
 from culmo.errors import CulmoError
 from culmo.words import tr
@@ -44,7 +44,7 @@ class Slot:
     second: Recipe | None = None
     split: str = ""
     wide: int = 1
-    mixing: str = IN_PUDDLE
+    mixing: str = MixedHow.IN_PUDDLE
     shape: str = BORDERED
 
 
@@ -163,7 +163,9 @@ def _meeting_cells(
     both = Recipe((Layer(merged(slot.recipe, second), slot.recipe.layers[0].wash),))
     return [
         Cell(name, oblong(x, y, stroke, h), slot.recipe, slot.ground, fades[0], meets=(middle, far)),
-        Cell(middle, oblong(left, y, between, h), both, slot.ground, meets=(name, far), mixing=MEETING),
+        Cell(
+            middle, oblong(left, y, between, h), both, slot.ground, meets=(name, far), mixing=MixedHow.MEETING
+        ),
         Cell(far, oblong(right, y, stroke, h), second, slot.ground, fades[1], meets=(name, middle)),
     ]
 

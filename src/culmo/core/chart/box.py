@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from enum import StrEnum
 from itertools import pairwise
 
 from culmo.core.chart.aids import Measure, rough_width_mm
@@ -12,10 +13,18 @@ from culmo.errors import CulmoError
 from culmo.words import tr
 
 WELL_MAP = "well map"
-HALF, FULL_PAN = "half", "full"
-PANS = (HALF, FULL_PAN)
+
+
+class PanSize(StrEnum):
+    """How large the pans of a box are."""
+
+    HALF = "half"
+    FULL = "full"
+
+
+PANS = tuple(PanSize)
 # the usual pans: a full pan takes the room of two half pans
-PAN_MM = {HALF: (15.5, 19.0), FULL_PAN: (31.0, 19.0)}
+PAN_MM: dict[str, tuple[float, float]] = {PanSize.HALF: (15.5, 19.0), PanSize.FULL: (31.0, 19.0)}
 MOST_ROWS, MOST_COLUMNS = 20, 24
 _LABEL_MM, _LEAST_LABEL_MM = 2.3, 1.7
 _PAPER_MARGIN_MM = 5.0
@@ -60,7 +69,7 @@ class BoxShape:
 
     def pan(self, place: int) -> str:
         """The pan of a well."""
-        return self.pans.get(place, HALF)
+        return self.pans.get(place, PanSize.HALF)
 
     def well_mm(self, place: int) -> tuple[float, float, float, float]:
         """A well's x, y, width, height from the corner of the lid; full pans push the rest of their row on."""
@@ -172,7 +181,7 @@ def fitting_shape(count: int) -> tuple[int, int]:
         columns = -(-max(count, 1) // rows)
         if columns > MOST_COLUMNS:
             continue
-        shape = columns * PAN_MM[HALF][0] / (rows * PAN_MM[HALF][1])
+        shape = columns * PAN_MM[PanSize.HALF][0] / (rows * PAN_MM[PanSize.HALF][1])
         empty = rows * columns - count
         best = min(best, (empty // 2, abs(shape - 1.7), rows, columns))
     return best[2], best[3]

@@ -1,10 +1,21 @@
 """Which paint serves as a dark: to cool, to dull or to warm the hues of a wheel."""
 
+from enum import StrEnum
+
 import numpy as np
 
 from culmo.core.colour.spectral import Array
 
-COOL, NEUTRAL, WARM, DEEPEST = "cool", "neutral", "warm", "deepest"
+
+class DarkLean(StrEnum):
+    """Which way a dark leans."""
+
+    COOL = "cool"
+    NEUTRAL = "neutral"
+    WARM = "warm"
+    DEEPEST = "deepest"
+
+
 # the lightness below which a paint is a dark, and the chroma below which it has no hue
 _DARK_L, _GREY = 45.0, 8.0
 _BROWN = 20.0, 105.0  # degrees of hue, from brown reds to olive
@@ -26,10 +37,10 @@ def likeliest_dark(lab: Array, sort: str) -> int:
     coloured, dark = chroma >= _GREY, light < _DARK_L
     brown = coloured & (hue >= _BROWN[0]) & (hue <= _BROWN[1])
     wanted = {
-        COOL: dark & coloured & (hue > 150.0) & (hue < 300.0),
-        NEUTRAL: dark,
-        WARM: dark & brown,
-        DEEPEST: dark & ~brown,
-    }[sort]
-    worth = chroma if sort == NEUTRAL else light
+        DarkLean.COOL: dark & coloured & (hue > 150.0) & (hue < 300.0),
+        DarkLean.NEUTRAL: dark,
+        DarkLean.WARM: dark & brown,
+        DarkLean.DEEPEST: dark & ~brown,
+    }[DarkLean(sort)]
+    worth = chroma if sort == DarkLean.NEUTRAL else light
     return int(np.argmin(np.where(wanted, worth, np.inf) if wanted.any() else worth))

@@ -3,6 +3,7 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from enum import StrEnum
 
 from culmo.core.chart.aids import Measure, rough_width_mm
 from culmo.core.chart.board import CAPTION_MM, PAD_MM, SLANT_DEG, SMALLEST_MM, Board
@@ -13,21 +14,31 @@ from culmo.core.chart.papers import Paper
 from culmo.errors import CulmoError
 from culmo.words import tr
 
-ONE_BAND, SHORT, NO_TITLE, TURNED, JOINED = "bands", "short", "title", "turned", "joined"
+
+class Easing(StrEnum):
+    """What gives way so that cells of a wished size fit."""
+
+    ONE_BAND = "bands"
+    SHORT = "short"
+    NO_TITLE = "title"
+    TURNED = "turned"
+    JOINED = "joined"
+
+
 # what gives way so that cells of a wished size fit, in this order, each with those before it
 EASE_WORDS = {
-    ONE_BAND: tr("names at one end only"),
-    SHORT: tr("shorter labels or codes"),
-    NO_TITLE: tr("no title"),
-    TURNED: tr("the paper turned"),
-    JOINED: tr("two sheets that join"),
+    Easing.ONE_BAND: tr("names at one end only"),
+    Easing.SHORT: tr("shorter labels or codes"),
+    Easing.NO_TITLE: tr("no title"),
+    Easing.TURNED: tr("the paper turned"),
+    Easing.JOINED: tr("two sheets that join"),
 }
 _EASES = (
     (),
-    (ONE_BAND,),
-    (ONE_BAND, SHORT),
-    (ONE_BAND, SHORT, NO_TITLE),
-    (ONE_BAND, SHORT, NO_TITLE, TURNED),
+    (Easing.ONE_BAND,),
+    (Easing.ONE_BAND, Easing.SHORT),
+    (Easing.ONE_BAND, Easing.SHORT, Easing.NO_TITLE),
+    (Easing.ONE_BAND, Easing.SHORT, Easing.NO_TITLE, Easing.TURNED),
 )
 
 
@@ -67,13 +78,13 @@ class Fit:
     @property
     def both_ends(self) -> bool:
         """Whether names stand at both ends of the rows."""
-        return ONE_BAND not in self.eased
+        return Easing.ONE_BAND not in self.eased
 
 
 def _most_mm(board: Board, page: Page, paper: Paper, eased: Sequence[str]) -> float:
     """How wide a name may be: it must not eat the cells."""
     longest = max(page.paper.width_mm, page.paper.height_mm)
-    if SHORT in eased:
+    if Easing.SHORT in eased:
         return max(7.0, longest / 28.0)
     if board.full_names:
         return max(10.0, longest / 8.0)
@@ -94,14 +105,14 @@ def _fit(
     """
     full = page.label_mm
     if not board.full_names:
-        small = 0.72 * full if SHORT in eased else full
+        small = 0.72 * full if Easing.SHORT in eased else full
         return _fit_labels(board, page, paper, measure, small, eased, wish)
     for size in (full, 0.85 * full, 0.72 * full):
         fit = _fit_labels(board, page, paper, measure, size, eased, wish)
         wide = wish[0] if wish is not None else fit.width
         if _widest(board.column_labels, fit.most_mm, measure, size) <= wide - 1.0:
             return fit
-    small = 0.72 * full if SHORT in eased else full
+    small = 0.72 * full if Easing.SHORT in eased else full
     fit = _fit_labels(board, page, paper, measure, small, eased, wish, slant=True)
     width, height = wish if wish is not None else (fit.width, fit.height)
     # slanting names lie as far apart as their columns, seen across the slant; and each name has a row's height
@@ -131,10 +142,10 @@ def _fit_labels(
     angle = math.radians(SLANT_DEG if slant else 0.0)
     widest = _widest(board.column_labels, most, measure, size)
     left = _widest(board.row_labels, most, measure, size) + 2.0 * PAD_MM if any(board.row_labels) else 0.0
-    top = page.title_mm + pads * PAD_MM if page.title and NO_TITLE not in eased else 0.0
+    top = page.title_mm + pads * PAD_MM if page.title and Easing.NO_TITLE not in eased else 0.0
     top += widest * math.sin(angle) + size + pads * PAD_MM if any(board.column_labels) else 0.0
     # what stands free at one side stands free at the other, so that the block is in the middle
-    mirrored = ONE_BAND not in eased
+    mirrored = Easing.ONE_BAND not in eased
     right = left if mirrored else 0.0
     top, bottom = (max(top, page.foot_mm),) * 2 if mirrored else (top, page.foot_mm)
     room_x = paper.width_mm - 2 * page.margin_mm - page.gutter_mm
@@ -168,7 +179,7 @@ def _needs(board: Board, page: Page, fit: Fit, size: tuple[float, float]) -> tup
 
 def papers_for(page: Page, eased: Sequence[str] = ()) -> list[Paper]:
     """The paper as it may lie; turned too where that may give way."""
-    return replace(page, orientation="best").papers() if TURNED in eased else page.papers()
+    return replace(page, orientation="best").papers() if Easing.TURNED in eased else page.papers()
 
 
 def _holds(fit: Fit, board: Board, page: Page, size: tuple[float, float]) -> bool:

@@ -2,13 +2,14 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from enum import StrEnum
 from typing import Any
 
 from culmo.core.chart.aids import Aids
 from culmo.core.chart.board import Board
-from culmo.core.chart.fit import JOINED, fit_wished
+from culmo.core.chart.fit import Easing, fit_wished
 from culmo.core.chart.laying import plan_board, split_board
-from culmo.core.chart.lengths import MM, length_text
+from culmo.core.chart.lengths import LengthUnit, length_text
 from culmo.core.chart.mixes import added
 from culmo.core.chart.options import Flag, GivenParts, OneOf, OnePaint, Options, SomePaints, Whole, option
 from culmo.core.chart.page import LEAST_MM, Page, card_place
@@ -19,9 +20,33 @@ from culmo.words import tr
 
 MOST_STEPS = 40
 
-PALER, WHITE, DOMINANCE, THIRD, SAME, EMPTY = "paler", "white", "dominance", "third", "same", "empty"
-WHOLE, DIAGONAL, HALVES = "", "diagonal", "halves"
-NAME, NUMBER, CODE, NONE = "name", "number", "code", "none"
+
+class SecondHalf(StrEnum):
+    """What the other half of a grid holds."""
+
+    PALER = "paler"
+    WHITE = "white"
+    DOMINANCE = "dominance"
+    THIRD = "third"
+    SAME = "same"
+    EMPTY = "empty"
+
+
+class CellSplit(StrEnum):
+    """How a cell is parted."""
+
+    WHOLE = ""
+    DIAGONAL = "diagonal"
+    HALVES = "halves"
+
+
+class LabelledBy(StrEnum):
+    """What is written for each paint."""
+
+    NAME = "name"
+    NUMBER = "number"
+    CODE = "code"
+    NONE = "none"
 
 
 class LabelWords(OneOf):
@@ -32,10 +57,10 @@ class LabelWords(OneOf):
             return value
         texts = [str(text) for text in value or ()]
         if not texts:
-            return NAME
+            return LabelledBy.NAME
         if not any(texts):
-            return NONE
-        return NUMBER if texts[0] == "1" else CODE
+            return LabelledBy.NONE
+        return LabelledBy.NUMBER if texts[0] == "1" else LabelledBy.CODE
 
     def renamed(self, plain: Any, rename: Rename) -> Any:
         return plain if isinstance(plain, str) else SomePaints().renamed(plain, rename)
@@ -52,20 +77,22 @@ def paints_option() -> Any:
 
 
 # what may go into the second half of a grid
-SECOND_WORDS = {
-    PALER: tr("the same mixes, paler"),
-    WHITE: tr("the same with a white"),
-    DOMINANCE: tr("the other dominance, 1:2"),
-    THIRD: tr("a third paint added"),
-    SAME: tr("the same again"),
-    EMPTY: tr("nothing, a half grid"),
+SECOND_WORDS: dict[str, str] = {
+    SecondHalf.PALER: tr("the same mixes, paler"),
+    SecondHalf.WHITE: tr("the same with a white"),
+    SecondHalf.DOMINANCE: tr("the other dominance, 1:2"),
+    SecondHalf.THIRD: tr("a third paint added"),
+    SecondHalf.SAME: tr("the same again"),
+    SecondHalf.EMPTY: tr("nothing, a half grid"),
 }
 
 
 def second_option(concerns: Callable[[Any], bool] | None = None) -> Any:
     """What goes into the second half of a grid."""
     listed = ", ".join(SECOND_WORDS)
-    return option(OneOf(SECOND_WORDS), PALER, tr("Second half"), f"second half: {listed}", concerns=concerns)
+    return option(
+        OneOf(SECOND_WORDS), SecondHalf.PALER, tr("Second half"), f"second half: {listed}", concerns=concerns
+    )
 
 
 def extra_option(concerns: Callable[[Any], bool] | None = None, dark: bool = False) -> Any:
@@ -77,16 +104,29 @@ def extra_option(concerns: Callable[[Any], bool] | None = None, dark: bool = Fal
 
 def split_option() -> Any:
     """Whether a cell is two."""
-    words = {
-        WHOLE: tr("whole"), DIAGONAL: tr("split on the diagonal"), HALVES: tr("split in halves"),
-    }  # fmt: skip
-    return option(OneOf(words, {WHOLE: "whole"}), WHOLE, tr("Cells"), "cells whole or split", command="cells")
+    words: dict[str, str] = {
+        CellSplit.WHOLE: tr("whole"),
+        CellSplit.DIAGONAL: tr("split on the diagonal"),
+        CellSplit.HALVES: tr("split in halves"),
+    }
+    return option(
+        OneOf(words, {CellSplit.WHOLE: "whole"}),
+        CellSplit.WHOLE,
+        tr("Cells"),
+        "cells whole or split",
+        command="cells",
+    )
 
 
 def labels_option() -> Any:
     """What is written for each paint."""
-    words = {NAME: tr("names"), NUMBER: tr("numbers"), CODE: tr("pigment codes"), NONE: tr("nothing")}
-    return option(LabelWords(words), NAME, tr("Labels"), "what is written for each paint")
+    words: dict[str, str] = {
+        LabelledBy.NAME: tr("names"),
+        LabelledBy.NUMBER: tr("numbers"),
+        LabelledBy.CODE: tr("pigment codes"),
+        LabelledBy.NONE: tr("nothing"),
+    }
+    return option(LabelWords(words), LabelledBy.NAME, tr("Labels"), "what is written for each paint")
 
 
 def steps_option(least: int = 1, first: int | None = None) -> Any:
@@ -219,7 +259,8 @@ def board_sheets(board: Board, page: Page, aids: Aids) -> list[Sheet]:
     sheets = [plan_board(part, own, aids.measure) for part, own in zip(parts, pages, strict=True)]
     if joined:
         sheets = [
-            replace(sheet, settings={"eased": [*sheet.settings.get("eased", ()), JOINED]}) for sheet in sheets
+            replace(sheet, settings={"eased": [*sheet.settings.get("eased", ()), Easing.JOINED]})
+            for sheet in sheets
         ]
     return sheets
 
@@ -238,7 +279,7 @@ def about_round(sheet: Sheet) -> str:
     return tr(
         "{name}, {length} across, {n} cells, {mixes} mixes",
         name=sheet.paper.name,
-        length=length_text(sheet.frame_mm[2], str(sheet.settings.get("unit", MM))),
+        length=length_text(sheet.frame_mm[2], str(sheet.settings.get("unit", LengthUnit.MM))),
         n=len(sheet.cells),
         mixes=sum(not cell.recipe.is_pure for cell in sheet.cells),
     )
@@ -266,12 +307,12 @@ def label_texts(paints: Sequence[str], labels: str, aids: Aids, before: int = 0)
         numbers are counted
     before : int, how many paints have been counted already
     """
-    if labels == NUMBER:
+    if labels == LabelledBy.NUMBER:
         own = aids.numbers
         return tuple(str(own.get(name.casefold(), before + at)) for at, name in enumerate(paints, 1))
-    if labels == CODE:
+    if labels == LabelledBy.CODE:
         return tuple(aids.codes.get(name.casefold()) or name for name in paints)
-    return tuple(paints) if labels == NAME else ("",) * len(paints)
+    return tuple(paints) if labels == LabelledBy.NAME else ("",) * len(paints)
 
 
 def second_recipe(second: str, extra: str, first: str, other: str) -> Recipe | None:
@@ -283,13 +324,13 @@ def second_recipe(second: str, extra: str, first: str, other: str) -> Recipe | N
         when it takes a paint to add and there is none
     """
     even = mix([first, other])
-    if second == EMPTY:
+    if second == SecondHalf.EMPTY:
         return None
-    if second == PALER:
+    if second == SecondHalf.PALER:
         return even.with_wash(TINT)
-    if second == DOMINANCE:
+    if second == SecondHalf.DOMINANCE:
         return mix([first, other], [1, 2])
-    if second == SAME:
+    if second == SecondHalf.SAME:
         return even
     if not extra:
         raise CulmoError(tr('the second half "{second}" needs a paint to add', second=second))

@@ -7,7 +7,7 @@ from itertools import pairwise
 from culmo.core.chart.aids import Measure, rough_width_mm
 from culmo.core.chart.board import CAPTION_MM, PAD_MM, SLANT_DEG, Board, slot_cells
 from culmo.core.chart.box import shortened
-from culmo.core.chart.fit import NO_TITLE, SHORT, Fit, best_fit, too_small
+from culmo.core.chart.fit import Easing, Fit, best_fit, too_small
 from culmo.core.chart.page import LEAST_MM, Page, corner_marks
 from culmo.core.chart.sheet import Cell, Ruling, Sheet, SheetText
 from culmo.errors import CulmoError
@@ -79,7 +79,7 @@ def _labels(
     size, most = fit.label_mm, fit.most_mm
     x0, y0 = lefts[0], tops[0]
     labels = []
-    if page.title and NO_TITLE not in fit.eased:
+    if page.title and Easing.NO_TITLE not in fit.eased:
         base = y0 - fit.top + page.title_mm + (PAD_MM if board.full_names else 0.0)
         short = shortened(page.title, page.title_mm, fit.paper.width_mm - page.tape_mm - x0, measure)
         labels.append(SheetText(short, (x0, base), 0.0, page.title_mm))
@@ -97,7 +97,7 @@ def _labels(
 
 def _short(board: Board, fit: Fit, text: str, size: float, most: float, measure: Measure) -> str:
     """A label that fits: where labels had to give way its codes before a part of its name."""
-    if SHORT in fit.eased and measure(text, size) > most:
+    if Easing.SHORT in fit.eased and measure(text, size) > most:
         text = board.shorter.get(text) or text
     return shortened(text, size, most, measure)
 

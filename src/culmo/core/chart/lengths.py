@@ -2,13 +2,22 @@
 
 import math
 import re
+from enum import StrEnum
 from fractions import Fraction
 
 from culmo.errors import CulmoError
 from culmo.words import decimal, tr
 
 MM_PER_INCH = 25.4
-MM, INCH = "mm", "in"
+
+
+class LengthUnit(StrEnum):
+    """In what lengths are said."""
+
+    MM = "mm"
+    INCH = "in"
+
+
 _UNITS = {
     "mm": 1.0, "millimetre": 1.0, "millimetres": 1.0, "millimeter": 1.0, "cm": 10.0, "centimetres": 10.0,
     "zentimeter": 10.0, "in": MM_PER_INCH, "inch": MM_PER_INCH, "inches": MM_PER_INCH, "zoll": MM_PER_INCH,
@@ -45,7 +54,7 @@ def _read(text: str, whole_text: str) -> tuple[float, str]:
     return value, found["unit"] or ""
 
 
-def length_mm(text: str, unit: str = MM) -> float:
+def length_mm(text: str, unit: str = LengthUnit.MM) -> float:
     """A length as a painter writes it.
 
     Parameters
@@ -67,7 +76,7 @@ def length_mm(text: str, unit: str = MM) -> float:
     return round(value * _UNITS[own or unit], 6)
 
 
-def size_mm(text: str, unit: str = MM) -> tuple[float, float]:
+def size_mm(text: str, unit: str = LengthUnit.MM) -> tuple[float, float]:
     """A width and a height; one length is both, and a unit that is written once is that of both.
 
     Parameters
@@ -117,7 +126,7 @@ def rounded_down(mm: float, step_mm: float) -> float:
     return math.floor(mm / step_mm + 1e-9) * step_mm
 
 
-def length_text(mm: float, unit: str = MM) -> str:
+def length_text(mm: float, unit: str = LengthUnit.MM) -> str:
     """A length for a ruler: tenths of a millimetre, or inches to a sixteenth.
 
     Parameters
@@ -133,9 +142,9 @@ def length_text(mm: float, unit: str = MM) -> str:
     return f"{number_text(mm, unit)} {unit}"
 
 
-def number_text(mm: float, unit: str = MM) -> str:
+def number_text(mm: float, unit: str = LengthUnit.MM) -> str:
     """A length as `length_text` gives it, without its unit."""
-    if unit == MM:
+    if unit == LengthUnit.MM:
         return decimal(f"{mm:.1f}".removesuffix(".0"))
     sixteenths = round(mm / MM_PER_INCH * 16)
     whole, rest = divmod(abs(sixteenths), 16)
@@ -146,7 +155,7 @@ def number_text(mm: float, unit: str = MM) -> str:
     return ("−" if sixteenths < 0 else "") + " ".join(words)
 
 
-def size_text(width_mm: float, height_mm: float, unit: str = MM) -> str:
+def size_text(width_mm: float, height_mm: float, unit: str = LengthUnit.MM) -> str:
     """A width and a height with their unit once.
 
     Examples

@@ -11,7 +11,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from culmo.core.chart.kind import EMPTY, PALER, second_recipe
+from culmo.core.chart.kind import SecondHalf, second_recipe
 from culmo.core.chart.papers import LARGEST_MM, SMALLEST_MM, Paper
 from culmo.core.chart.sheet import Cell, Ruling, Sheet, SheetText
 from culmo.core.colour.spectral import Array
@@ -64,7 +64,7 @@ class OldChart:
     names_across: tuple[str, ...] = ()
     names_down: tuple[str, ...] = ()
     alike: bool = True
-    second: str = PALER
+    second: str = SecondHalf.PALER
     turned: bool = False
     extra: str = ""
     washes: tuple[float, ...] = (FULL,)
@@ -244,7 +244,7 @@ def _of_alike(chart: OldChart, paints: list[Recipe | None], row: int, column: in
         return one if row == column else None
     if (column > row) is not chart.turned and one.is_pure and other.is_pure:
         return second_recipe(chart.second, chart.extra, one.names[0], other.names[0])
-    if (column > row) is not chart.turned and chart.second == EMPTY:
+    if (column > row) is not chart.turned and chart.second == SecondHalf.EMPTY:
         return None
     return _both(one, other)
 

@@ -11,7 +11,7 @@ from dataclasses import dataclass, field, fields
 from math import isfinite
 from typing import Any, Self
 
-from culmo.core.chart.lengths import MM, length_mm, length_text, size_mm, size_text
+from culmo.core.chart.lengths import LengthUnit, length_mm, length_text, size_mm, size_text
 from culmo.core.chart.mixes import parts_of
 from culmo.core.paint.recipe import Recipe, Rename, format_recipe, parse_recipe, renamed_recipe
 from culmo.errors import CulmoError
@@ -111,7 +111,7 @@ class Length(Form):
         return f"{value:g}"
 
     def written_in(self, value: Any, unit: str) -> str:
-        return self.write(value) if unit == MM else length_text(value, unit)
+        return self.write(value) if unit == LengthUnit.MM else length_text(value, unit)
 
     def of_plain(self, value: Any) -> float:
         return float(value)
@@ -146,7 +146,11 @@ class CellSize(Form):
         return "" if value is None else f"{value[0]:g} x {value[1]:g}"
 
     def written_in(self, value: Any, unit: str) -> str:
-        return self.write(value) if unit == MM or value is None else size_text(value[0], value[1], unit)
+        return (
+            self.write(value)
+            if unit == LengthUnit.MM or value is None
+            else size_text(value[0], value[1], unit)
+        )
 
     def plain(self, value: Any) -> Any:
         return None if value is None else list(value)
@@ -460,7 +464,7 @@ class Options:
             values[name] = value
         return cls(**values)
 
-    def texts(self, unit: str = MM) -> dict[str, str]:
+    def texts(self, unit: str = LengthUnit.MM) -> dict[str, str]:
         """The options as they would be typed, lengths in a unit."""
         return {
             name: own.form.written_in(getattr(self, name), unit) for name, own in self.described().items()

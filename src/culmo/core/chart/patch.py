@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from culmo.core.chart.papers import PAPERS, Paper
 from culmo.core.chart.sheet import Cell, Sheet, SheetText
-from culmo.core.paint.readings import WET_IN_WET
+from culmo.core.paint.readings import MixedHow
 from culmo.errors import CulmoError
 from culmo.words import tr
 
@@ -44,7 +44,7 @@ def plan_patch(title: str, cells: Sequence[Cell]) -> list[Sheet]:
 
 def _alone(cell: Cell) -> str:
     """How the paints of a cell come together on a patch: where others met there is nothing left to meet."""
-    return WET_IN_WET if cell.arises else cell.mixing
+    return MixedHow.WET_IN_WET if cell.arises else cell.mixing
 
 
 _Placed = list[tuple[Cell, float, float]]

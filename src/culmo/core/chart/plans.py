@@ -7,7 +7,7 @@ from typing import Any
 from culmo.core.chart.aids import Aids
 from culmo.core.chart.board import Board
 from culmo.core.chart.fit import EASE_WORDS, best_fit, largest_like
-from culmo.core.chart.kind import WHITE, Kind
+from culmo.core.chart.kind import Kind, SecondHalf
 from culmo.core.chart.kinds import KINDS, find_kind, kind_of
 from culmo.core.chart.laying import split_board
 from culmo.core.chart.lengths import size_text
@@ -94,7 +94,7 @@ def _whites(plan: Plan, aids: Aids) -> frozenset[str]:
     """The paints that are white: by their codes, or since the plan adds them as a white."""
     found = {name for name, codes in aids.codes.items() if is_white(codes)}
     options = plan.options
-    with_white = WHITE in (getattr(options, "second", ""), *getattr(options, "rings", ()))
+    with_white = SecondHalf.WHITE in (getattr(options, "second", ""), *getattr(options, "rings", ()))
     if with_white and "extra" in set(options.concerned()):
         found.add(str(getattr(options, "extra", "")).casefold())
     return frozenset(found)

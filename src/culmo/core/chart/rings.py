@@ -3,6 +3,7 @@
 import math
 import re
 from dataclasses import dataclass, replace
+from enum import StrEnum
 from fractions import Fraction
 from typing import Any
 
@@ -12,8 +13,19 @@ from culmo.core.paint.recipe import TINT, Layer, Part, Recipe, Rename, mix
 from culmo.errors import CulmoError
 from culmo.words import tr
 
-FULL, PALE, WHITE, DARK, OPPOSITE, GLAZE = "full", "tint", "white", "dark", "opposite", "glaze"
-PLAIN = (FULL, PALE, WHITE, DARK, OPPOSITE, GLAZE)
+
+class RingKind(StrEnum):
+    """A ring of a wheel that takes no paint of its own."""
+
+    FULL = "full"
+    PALE = "tint"
+    WHITE = "white"
+    DARK = "dark"
+    OPPOSITE = "opposite"
+    GLAZE = "glaze"
+
+
+PLAIN = tuple(RingKind)
 WITH, GLAZED = "with", "glazed"
 USUAL_SHARE = Fraction(
     1, 3
@@ -88,11 +100,11 @@ class Ring:
         across : Recipe or None, the place opposite
         extra : str, the paint of "white" and "dark"
         """
-        if self.way == FULL:
+        if self.way == RingKind.FULL:
             return own
-        if self.way == PALE:
+        if self.way == RingKind.PALE:
             return own.with_wash(TINT)
-        if self.way in (WHITE, DARK):
+        if self.way in (RingKind.WHITE, RingKind.DARK):
             if not extra:
                 raise CulmoError(tr('the ring "{ring}" needs a paint to add', ring=self.way))
             return added(own, extra)
@@ -103,7 +115,7 @@ class Ring:
             return Recipe((Layer((Part(self.paint),), self.wash), own.layers[0]))
         if across is None:
             return None
-        if self.way == GLAZE:  # the opposite as a thin wash over the dry colour
+        if self.way == RingKind.GLAZE:  # the opposite as a thin wash over the dry colour
             return Recipe((Layer(across.layers[0].parts, TINT), own.layers[0]))
         return _together(own, across)
 

@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
+from enum import StrEnum
 from functools import cached_property
 from itertools import pairwise
 
@@ -10,11 +11,19 @@ from culmo.core.chart.sheet import Cell, Sheet, Stage
 from culmo.core.chart.stages import meeting_groups, wishes_of
 from culmo.core.chart.touching import neighbours
 from culmo.core.chart.washes import MEET_MINUTES, Pace, puddle_of, puddles_of, stage_place
-from culmo.core.paint.readings import LOADED
+from culmo.core.paint.readings import MixedHow
 from culmo.core.paint.recipe import Recipe
 from culmo.words import mark
 
-DONE, SKIP, REPAINT = "done", "skip", "repaint"
+
+class CellMark(StrEnum):
+    """What became of a cell in a run."""
+
+    DONE = "done"
+    SKIP = "skip"
+    REPAINT = "repaint"
+
+
 PAPERS = {mark("smooth"): 0.8, mark("cold pressed"): 1.0, mark("rough"): 1.25}
 PALE_TAKES, FULL_TAKES = 1.1, 0.9  # a pale wash carries more water
 LONG_MINUTES = 10.0  # a longer gap between two strokes was a break
@@ -116,7 +125,7 @@ class Task:
     @property
     def left_on_brush(self) -> Recipe:
         """What the brush holds afterwards."""
-        return self.recipe if self.cell.mixing == LOADED and self.layer == 0 else self.puddles[-1]
+        return self.recipe if self.cell.mixing == MixedHow.LOADED and self.layer == 0 else self.puddles[-1]
 
     @property
     def wash(self) -> float:
@@ -225,11 +234,13 @@ class Run:
             for stroke in strokes
             if (stroke.cell, stroke.layer) in self._by_key
         }
-        done = {key for key, stroke in last_of.items() if stroke.act == DONE}
-        skipped = {key for key, stroke in last_of.items() if stroke.act == SKIP}
+        done = {key for key, stroke in last_of.items() if stroke.act == CellMark.DONE}
+        skipped = {key for key, stroke in last_of.items() if stroke.act == CellMark.SKIP}
         wet_until = self._wet_until(strokes, drying)
         painted = [
-            stroke for stroke in strokes if stroke.act == DONE and (stroke.cell, stroke.layer) in self._by_key
+            stroke
+            for stroke in strokes
+            if stroke.act == CellMark.DONE and (stroke.cell, stroke.layer) in self._by_key
         ]
         last = self._by_key[painted[-1].cell, painted[-1].layer] if painted else None
         left = [task for task in self.tasks if task.key not in done]
@@ -287,7 +298,7 @@ class Run:
             return None
         group = set(self._group[task.cell.id]) - {task.cell.id} - set(self._arising)
         latest = [stroke for stroke in strokes if stroke.cell in group]
-        if not latest or latest[-1].act != DONE:
+        if not latest or latest[-1].act != CellMark.DONE:
             return None
         stroke = latest[-1]
         left = MEET_MINUTES - _minutes(now - stroke.at)
@@ -300,7 +311,7 @@ class Run:
     def wet_strokes(self, strokes: Sequence[Stroke], now: datetime, drying: Drying) -> list[int]:
         """Which strokes the clock still holds for wet, as places in the sequence."""
         ends = self._wet_until(strokes, drying)
-        last = {stroke.cell: place for place, stroke in enumerate(strokes) if stroke.act == DONE}
+        last = {stroke.cell: place for place, stroke in enumerate(strokes) if stroke.act == CellMark.DONE}
         return [place for cell, place in last.items() if ends.get(cell, now) > now]
 
     def _wet_until(self, strokes: Sequence[Stroke], drying: Drying) -> dict[str, datetime]:
@@ -309,7 +320,7 @@ class Run:
             task = self._by_key.get((stroke.cell, stroke.layer))
             if task is None and stroke.cell in self._arising:
                 task = Task(self._arising[stroke.cell])
-            if stroke.act == DONE and task is not None:
+            if stroke.act == CellMark.DONE and task is not None:
                 ends[stroke.cell] = stroke.dried or stroke.at + timedelta(minutes=drying.minutes(task.wash))
         return ends
 

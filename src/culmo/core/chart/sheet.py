@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from culmo.core.chart.papers import Paper
-from culmo.core.paint.readings import GROUNDS, IN_PUDDLE, MEETING, MIXINGS, PAPER, TREATMENTS, WET_IN_WET
+from culmo.core.paint.readings import GROUNDS, MIXINGS, PAPER, TREATMENTS, MixedHow
 from culmo.core.paint.recipe import Recipe, format_recipe, parse_recipe
 from culmo.errors import CulmoError
 from culmo.words import tr
@@ -65,7 +65,7 @@ class Cell:
     meets: tuple[str, ...] = ()
     half_of: str = ""
     stage: str = ""
-    mixing: str = IN_PUDDLE
+    mixing: str = MixedHow.IN_PUDDLE
     shape: str = BORDERED
 
     @property
@@ -81,7 +81,7 @@ class Cell:
     @property
     def arises(self) -> bool:
         """Whether it is not painted itself, but is where others run into each other."""
-        return self.mixing == MEETING and bool(self.meets)
+        return self.mixing == MixedHow.MEETING and bool(self.meets)
 
     @property
     def box_mm(self) -> tuple[float, float, float, float]:
@@ -215,7 +215,7 @@ def touching_to_dict(cell: Cell) -> dict[str, Any]:
         entry["half_of"] = cell.half_of
     if cell.stage:
         entry["stage"] = cell.stage
-    if cell.mixing == WET_IN_WET:
+    if cell.mixing == MixedHow.WET_IN_WET:
         entry["wet"] = True
     elif cell.mixing:
         entry["mixing"] = cell.mixing
@@ -364,7 +364,7 @@ def _cell(entry: Any) -> Cell:
                 what=", ".join(Stage),
             )
         )
-    mixing = WET_IN_WET if entry.get("wet") else str(entry.get("mixing") or "")
+    mixing = MixedHow.WET_IN_WET if entry.get("wet") else str(entry.get("mixing") or "")
     if mixing not in MIXINGS:
         raise CulmoError(
             tr(

@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from culmo.core.chart.washes import Pace, Unit, Wash
-from culmo.core.paint.readings import LOADED, WET_IN_WET
+from culmo.core.paint.readings import MixedHow
 from culmo.core.paint.recipe import Recipe, format_recipe
 
 # a rinse is worth avoiding beyond its minutes: the water, the brush, the attention
@@ -188,7 +188,9 @@ class VisitTable:
 
     def _lay(self, wash: Wash) -> None:
         cell = wash.cell
-        if cell.mixing == LOADED and wash.layer == 0:  # one paint on the brush, the others on its tip
+        if (
+            cell.mixing == MixedHow.LOADED and wash.layer == 0
+        ):  # one paint on the brush, the others on its tip
             for puddle in wash.puddles[1:]:
                 self.take_puddle(puddle, rinse=False)
         start = round(self.now, 2)
@@ -203,12 +205,12 @@ class VisitTable:
         if cell.arises:
             return
         self.now += self.pace.cell_minutes
-        if cell.mixing == WET_IN_WET and wash.layer == 0:
+        if cell.mixing == MixedHow.WET_IN_WET and wash.layer == 0:
             for puddle in wash.puddles[1:]:
                 self.take_puddle(puddle)
                 self._steps.append(("touch", wash, puddle))
                 self.now += self.pace.cell_minutes
-        elif cell.mixing == LOADED and wash.layer == 0:
+        elif cell.mixing == MixedHow.LOADED and wash.layer == 0:
             self.brush = _BOTH
 
 

@@ -7,7 +7,7 @@ from functools import cached_property
 
 from culmo.core.chart.sheet import Cell, Sheet, Stage
 from culmo.core.chart.stages import Wishes, meeting_groups, stage_of
-from culmo.core.paint.readings import LOADED, WET_IN_WET
+from culmo.core.paint.readings import MixedHow
 from culmo.core.paint.recipe import FULL, Layer, Recipe
 from culmo.errors import CulmoError
 from culmo.words import tr
@@ -83,7 +83,7 @@ def puddles_of(cell: Cell, layer: int = 0) -> tuple[Recipe, ...]:
     layers = cell.recipe.layers
     if cell.arises:
         return ()
-    if layer == 0 and layers and cell.mixing in (WET_IN_WET, LOADED):
+    if layer == 0 and layers and cell.mixing in (MixedHow.WET_IN_WET, MixedHow.LOADED):
         return tuple(Recipe((Layer((replace(part, parts=1.0),), FULL),)) for part in layers[0].parts)
     spoken = Recipe(layers[layer : layer + 1])
     return (spoken.with_wash(FULL) if layers else spoken,)

@@ -13,7 +13,7 @@ import numpy as np
 
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import lab_from_linear_srgb, linear_srgb_from_lab
-from culmo.core.paint.lights import GAPPED, LED, TUBE
+from culmo.core.paint.lights import ShotLight
 from culmo.core.paint.typical_cameras import OF_CAMERA, OF_RAW_CAMERA, RAW_SCATTER, SCATTER
 
 CHARACTER = 12
@@ -32,7 +32,7 @@ _ANCHOR_STEPS = 8
 
 # how much more is left than by usual light, so that what is told holds nine in ten by measured lamps of a kind that have
 # gaps: tubes of three bands, LEDs of three colours or with a narrow blue, lamps of sodium
-_LEFT_BY_LIGHT = {LED: 1.3, TUBE: 1.3, GAPPED: 3.0}
+_LEFT_BY_LIGHT: dict[str, float] = {ShotLight.LED: 1.3, ShotLight.TUBE: 1.3, ShotLight.GAPPED: 3.0}
 
 Triple = tuple[float, float, float]
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Generator, Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 
 import numpy as np
 
@@ -13,9 +14,17 @@ from culmo.core.paint.wash import THICKNESSES, wash_table
 from culmo.core.steps import run_through
 from culmo.words import mark, tr
 
-FULL_WASH, MIDDLE_WASH, TINT_WASH = "full", "middle", "tint"
-CLASSES = (FULL_WASH, MIDDLE_WASH, TINT_WASH)
-_LIMITS = ((0.75, FULL_WASH), (0.32, MIDDLE_WASH), (0.0, TINT_WASH))
+
+class WashDepth(StrEnum):
+    """How strong a wash is."""
+
+    FULL = "full"
+    MIDDLE = "middle"
+    TINT = "tint"
+
+
+CLASSES = tuple(WashDepth)
+_LIMITS = ((0.75, WashDepth.FULL), (0.32, WashDepth.MIDDLE), (0.0, WashDepth.TINT))
 # a cell tells of its water where its colour changes by so much (CIEDE2000) as the film grows by the factor e
 _TELLS = 6.0
 # a colour that no thickness of its paints comes near is another mix, or a slip
@@ -23,7 +32,7 @@ _STRANGE = 12.0
 # cells, and how sure, before anything is said of a class
 ENOUGH = 3
 # of the log, what is worth a word: less is within what a hand varies
-_SEEN = {FULL_WASH: 0.12, MIDDLE_WASH: 0.14, TINT_WASH: 0.14}
+_SEEN = {WashDepth.FULL: 0.12, WashDepth.MIDDLE: 0.14, WashDepth.TINT: 0.14}
 _AT_ONCE = 400  # readings, so that the tables stay small
 
 
@@ -145,7 +154,7 @@ def unit_of(found: Sequence[Depth | None]) -> float:
     ----------
     found : sequence of Depth or None, of all that was read
     """
-    full = [d for d in found if d is not None and class_of_wash(d.planned) == FULL_WASH]
+    full = [d for d in found if d is not None and class_of_wash(d.planned) == WashDepth.FULL]
     return float(np.exp(_middle(full)[0])) if len(full) >= ENOUGH else 1.0
 
 

@@ -1,4 +1,16 @@
 """The lights by which pictures are taken, as painters know them."""
 
-WINDOW, BULB, LED, TUBE, GAPPED = "window", "bulb", "led", "tube", "coloured"
-SHOT_LIGHTS = (WINDOW, BULB, LED, TUBE, GAPPED)
+from enum import StrEnum
+
+
+class ShotLight(StrEnum):
+    """A light by which pictures are taken."""
+
+    WINDOW = "window"
+    BULB = "bulb"
+    LED = "led"
+    TUBE = "tube"
+    GAPPED = "coloured"
+
+
+SHOT_LIGHTS = tuple(ShotLight)

@@ -9,7 +9,7 @@ from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.predict import predict_lab
-from culmo.core.paint.readings import GOOD, INK, LIFTED, PAPER, RUBBED, Reading
+from culmo.core.paint.readings import INK, PAPER, Reading, Treatment, Trust
 from culmo.core.paint.recipe import mix
 from culmo.words import tr
 
@@ -185,14 +185,14 @@ def card_staining(readings: Sequence[Reading], name: str, estimate: Estimate | N
     own = [
         reading
         for reading in readings
-        if reading.trust == GOOD and reading.recipe.key == mix([name]).key and reading.ground == "paper"
+        if reading.trust == Trust.GOOD and reading.recipe.key == mix([name]).key and reading.ground == "paper"
     ]
     before = [reading for reading in own if not reading.treatment]
-    for treatment in (RUBBED, LIFTED):
+    for treatment in (Treatment.RUBBED, Treatment.LIFTED):
         after = [reading for reading in own if reading.treatment == treatment]
         if after and before:
             left = film_left(estimate, name, after[-1].lab)
-            return staining(before[-1].lab, after[-1].lab, left, treatment == RUBBED)
+            return staining(before[-1].lab, after[-1].lab, left, treatment == Treatment.RUBBED)
     return None
 
 

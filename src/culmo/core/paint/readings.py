@@ -2,6 +2,7 @@
 
 from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 from typing import Any
 
 import numpy as np
@@ -16,19 +17,51 @@ PAPER = "paper"
 INK = "ink"
 GROUNDS = (PAPER, INK)
 
-# how far a reading may be trusted; only GOOD ones teach
-GOOD, WET, DOUBTFUL, EXCLUDED = "good", "wet", "doubtful", "excluded"
-TRUSTS = (GOOD, WET, DOUBTFUL, EXCLUDED)
-# what was done to the dry paint before it was read: the lift test, and the two halves of the fade test
-LIFTED, RUBBED, COVERED, EXPOSED = "lifted", "rubbed", "covered", "exposed"
-TREATMENTS = ("", LIFTED, RUBBED, COVERED, EXPOSED)
-# how the paints of a cell came together: in the puddle, or on the paper and on the brush, in parts that nobody knows
-IN_PUDDLE, WET_IN_WET, MEETING, LOADED = "", "wet", "meeting", "loaded"
-MIXINGS = (IN_PUDDLE, WET_IN_WET, MEETING, LOADED)
 
-# what the painter saw while painting: the cell came out paler, or stronger, than it was meant
-PALER, STRONGER = "paler", "stronger"
-DEPTHS = ("", PALER, STRONGER)
+class Trust(StrEnum):
+    """How far a reading may be trusted; only good ones teach."""
+
+    GOOD = "good"
+    WET = "wet"
+    DOUBTFUL = "doubtful"
+    EXCLUDED = "excluded"
+
+
+TRUSTS = tuple(Trust)
+
+
+class Treatment(StrEnum):
+    """What was done to the dry paint before it was read: the lift test, and the two halves of the fade test."""
+
+    LIFTED = "lifted"
+    RUBBED = "rubbed"
+    COVERED = "covered"
+    EXPOSED = "exposed"
+
+
+TREATMENTS = ("", *Treatment)
+
+
+class MixedHow(StrEnum):
+    """How the paints of a cell came together: in the puddle, or on the paper and on the brush, in unknown parts."""
+
+    IN_PUDDLE = ""
+    WET_IN_WET = "wet"
+    MEETING = "meeting"
+    LOADED = "loaded"
+
+
+MIXINGS = tuple(MixedHow)
+
+
+class SeenDepth(StrEnum):
+    """What the painter saw while painting: the cell came out paler, or stronger, than it was meant."""
+
+    PALER = "paler"
+    STRONGER = "stronger"
+
+
+DEPTHS = ("", *SeenDepth)
 # how far, in the log of the film's strength, and how surely: what an eye sees beside other cells
 SEEN_OFF, SEEN_SPREAD = 0.22, 0.14
 
@@ -67,10 +100,10 @@ class Reading:
     lab: tuple[float, float, float]
     ground: str = PAPER
     paper: str = ""
-    trust: str = GOOD
+    trust: str = Trust.GOOD
     extra: Any = None
     treatment: str = ""
-    mixing: str = IN_PUDDLE
+    mixing: str = MixedHow.IN_PUDDLE
     puddle: Hashable = None
     depth: str = ""
     uncertainty: float = 0.0
@@ -119,16 +152,20 @@ class Reading:
     @property
     def off(self) -> float:
         """How much stronger it came out than it was meant, as the painter saw it: a log of the film's strength."""
+        if len(self.recipe.layers) != 1:
+            return 0.0
         return (
-            {PALER: -SEEN_OFF, STRONGER: SEEN_OFF}.get(self.depth, 0.0)
-            if len(self.recipe.layers) == 1
+            SEEN_OFF
+            if self.depth == SeenDepth.STRONGER
+            else -SEEN_OFF
+            if self.depth == SeenDepth.PALER
             else 0.0
         )
 
     @property
     def teaches(self) -> bool:
         """Whether the mixing model may learn from it: trusted, in parts that are known, and of paint as it dried."""
-        return self.trust == GOOD and self.is_wash
+        return self.trust == Trust.GOOD and self.is_wash
 
     @property
     def is_wash(self) -> bool:

@@ -2,13 +2,22 @@
 
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 
 import numpy as np
 
 from culmo.core.paint.texture import GRANULATES, PARTS, Texture
 
-GRAIN_MARK, PARTING_MARK, BLOOM_MARK = "granulates", "separates", "blooms"
-_USUAL = {GRAIN_MARK: GRANULATES, PARTING_MARK: PARTS, BLOOM_MARK: 2.5}
+
+class TextureMark(StrEnum):
+    """What a painter marks of the texture of a wash."""
+
+    GRAIN = "granulates"
+    PARTING = "separates"
+    BLOOM = "blooms"
+
+
+_USUAL: dict[str, float] = {TextureMark.GRAIN: GRANULATES, TextureMark.PARTING: PARTS, TextureMark.BLOOM: 2.5}
 _FREELY = 0.5  # the deviation of the log of a limit, before any mark
 _WAVERS = 0.25  # how far the same painter wavers, in the log of a measure
 _FORGETS = np.array([0.02, 0.1, 0.25, 0.5, 0.75, 0.9])  # shares of due marks that are not made
@@ -24,9 +33,9 @@ class Limits:
     granulates, separates, blooms : float, of contrast, parting and soft, CIELAB
     """
 
-    granulates: float = _USUAL[GRAIN_MARK]
-    separates: float = _USUAL[PARTING_MARK]
-    blooms: float = _USUAL[BLOOM_MARK]
+    granulates: float = _USUAL[TextureMark.GRAIN]
+    separates: float = _USUAL[TextureMark.PARTING]
+    blooms: float = _USUAL[TextureMark.BLOOM]
 
 
 USUAL = Limits()
@@ -50,12 +59,20 @@ class Marked:
 
 def measures(texture: Texture) -> dict[str, float]:
     """What each mark is about."""
-    return {GRAIN_MARK: texture.contrast, PARTING_MARK: texture.parting, BLOOM_MARK: texture.soft}
+    return {
+        TextureMark.GRAIN: texture.contrast,
+        TextureMark.PARTING: texture.parting,
+        TextureMark.BLOOM: texture.soft,
+    }
 
 
 def words_of(texture: Texture, limits: Limits) -> list[str]:
     """The marks that a wash would bear by its measures."""
-    least = {GRAIN_MARK: limits.granulates, PARTING_MARK: limits.separates, BLOOM_MARK: limits.blooms}
+    least: dict[str, float] = {
+        TextureMark.GRAIN: limits.granulates,
+        TextureMark.PARTING: limits.separates,
+        TextureMark.BLOOM: limits.blooms,
+    }
     return [mark for mark, value in measures(texture).items() if value >= least[mark]]
 
 
@@ -70,7 +87,9 @@ def limits_of(seen: Sequence[Marked]) -> Limits:
     ----------
     seen : sequence of Marked
     """
-    granulates, separates, blooms = (_limit(seen, mark) for mark in (GRAIN_MARK, PARTING_MARK, BLOOM_MARK))
+    granulates, separates, blooms = (
+        _limit(seen, mark) for mark in (TextureMark.GRAIN, TextureMark.PARTING, TextureMark.BLOOM)
+    )
     return Limits(granulates, separates, blooms)
 
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from enum import StrEnum
 
 import numpy as np
 
@@ -14,7 +15,15 @@ from culmo.core.palette.roles import find_roles
 from culmo.errors import CulmoError
 from culmo.words import listed, tr
 
-ANY, WITH, WITHOUT = "", "with", "without"
+
+class Having(StrEnum):
+    """Whether a set has something, has not, or may."""
+
+    ANY = ""
+    WITH = "with"
+    WITHOUT = "without"
+
+
 _DARK_L, _DARK_CHROMA = 40.0, 16.0
 _FAMILIES = ("yellow", "red", "blue")
 
@@ -36,8 +45,8 @@ class Conditions:
     lightfast: bool = False
     transparent: bool = False
     single: bool = False
-    white: str = ANY
-    dark: str = ANY
+    white: str = Having.ANY
+    dark: str = Having.ANY
     pairs: bool = False
 
     def renamed(self, rename: Rename) -> "Conditions":
@@ -142,9 +151,9 @@ def _banned(kinds: Kinds, conditions: Conditions) -> dict[str, set[int]]:
         result[tr("only transparent")] = {i for i, label in labels if label.transparency not in CLEAR}
     if conditions.single:
         result[tr("single pigments")] = {i for i, label in labels if len(label.codes) != 1}
-    if conditions.white == WITHOUT:
+    if conditions.white == Having.WITHOUT:
         result[tr("no white")] = set(kinds.whites)
-    if conditions.dark == WITHOUT:
+    if conditions.dark == Having.WITHOUT:
         result[tr("no dark")] = set(kinds.darks)
     return result
 
@@ -152,9 +161,9 @@ def _banned(kinds: Kinds, conditions: Conditions) -> dict[str, set[int]]:
 def _wanted(kinds: Kinds, conditions: Conditions) -> dict[str, set[int]]:
     """Each condition that asks for one of some paints, in words."""
     result: dict[str, set[int]] = {}
-    if conditions.white == WITH:
+    if conditions.white == Having.WITH:
         result[tr("a white")] = set(kinds.whites)
-    if conditions.dark == WITH:
+    if conditions.dark == Having.WITH:
         result[tr("a dark")] = set(kinds.darks)
     if conditions.pairs:
         result |= {tr("a {side}", side=tr(side)): set(places) for side, places in kinds.biased.items()}

@@ -6,6 +6,7 @@ label only is no truth to train an eye on.
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from enum import StrEnum
 from fractions import Fraction
 
 import numpy as np
@@ -18,8 +19,17 @@ from culmo.core.palette.mixer import Mixer
 from culmo.errors import CulmoError
 from culmo.words import tr
 
-WHICH, PARTS, PAINTS, DRIES = "which", "parts", "paints", "dries"
-KINDS = (WHICH, PARTS, PAINTS, DRIES)
+
+class GuessKind(StrEnum):
+    """What is asked."""
+
+    WHICH = "which"
+    PARTS = "parts"
+    PAINTS = "paints"
+    DRIES = "dries"
+
+
+KINDS = tuple(GuessKind)
 OPTIONS = 4
 DRAW_OPTIONS = 8
 PARTS_OF = 12
@@ -161,7 +171,7 @@ def why_not(material: Material, kind: str) -> str:
     material : Material
     kind : str, one of KINDS
     """
-    if kind == DRIES:
+    if kind == GuessKind.DRIES:
         if material.dried():
             return ""
         return tr(
@@ -169,9 +179,9 @@ def why_not(material: Material, kind: str) -> str:
             "the sheet is wet; read it again when it is dry."
         )
     known = len(material.known)
-    if kind == PAINTS and known < min(CANDIDATES[:2]):
+    if kind == GuessKind.PAINTS and known < min(CANDIDATES[:2]):
         return tr("Three paints that were read are wanted before anybody can ask which two made a colour.")
-    if known >= 2 or (kind != PAINTS and material.pairs()):
+    if known >= 2 or (kind != GuessKind.PAINTS and material.pairs()):
         return ""
     return tr(
         "Two paints that were read are wanted: what is known from a label only is no truth to train an eye on. Paint their "
@@ -200,10 +210,10 @@ def ask(
     if not can:
         raise CulmoError(why_not(material, kinds[0]))
     kind = str(rng.choice(can))
-    if kind == DRIES:
+    if kind == GuessKind.DRIES:
         return _drying(material.dried(), rng)
     truth = _truth(material, kind, rng)
-    if kind == PAINTS:
+    if kind == GuessKind.PAINTS:
         return _which_paints(material, truth, count, rng)
     lattice = material.lattice
     predicted = mixed(lattice.mixer, truth.recipe)
@@ -220,15 +230,15 @@ def _asked(kind: str, truth: Truth, others: Array, rng: np.random.Generator) -> 
 def _truth(material: Material, kind: str, rng: np.random.Generator) -> Truth:
     """A mix that was painted, or one that is predicted of read paints."""
     pairs = material.pairs()
-    if kind == PARTS:
+    if kind == GuessKind.PARTS:
         pairs = [one for one in pairs if slider_place(one.recipe) is not None]
-    if kind == PAINTS:  # both paints among the candidates are to be such as were read
+    if kind == GuessKind.PAINTS:  # both paints among the candidates are to be such as were read
         pairs = [one for one in pairs if {name.casefold() for name in one.recipe.names} <= material.read]
     known = material.known
     if pairs and (len(known) < 2 or rng.random() < _PAINTED):
         return pairs[int(rng.integers(len(pairs)))]
     if len(known) < 2:
-        raise CulmoError(why_not(material, PAINTS))
+        raise CulmoError(why_not(material, GuessKind.PAINTS))
     mixer = material.lattice.mixer
     i, j = _far_pair(mixer, known, rng)
     first = int(rng.integers(1, PARTS_OF))
@@ -310,7 +320,7 @@ def _which_paints(material: Material, truth: Truth, count: int, rng: np.random.G
             if _NEAREST <= nearest <= _FARTHEST:
                 break
         best = [int(i) for i in rng.permutation(best)]
-    return GuessQuestion(PAINTS, truth, candidates=tuple(names[i] for i in best))
+    return GuessQuestion(GuessKind.PAINTS, truth, candidates=tuple(names[i] for i in best))
 
 
 def nearest_mix(mixer: Mixer, names: tuple[str, str], lab: Array, wash: float) -> float:
@@ -344,7 +354,9 @@ def _drying(dried: Sequence[Truth], rng: np.random.Generator) -> GuessQuestion:
         tries += [truth.lab + sign * np.array([step, 0.0, 0.0]) for step in (7.0, 12.0)]
         tries.append(truth.lab * np.array([1.0, 1.0 + 0.35 * sign, 1.0 + 0.35 * sign]))
     tries += [truth.lab + shift for shift in rng.normal(0.0, 9.0, (40, 3))]
-    return _asked(DRIES, truth, _apart([_in_range(one) for one in tries], [truth.lab], OPTIONS - 1), rng)
+    return _asked(
+        GuessKind.DRIES, truth, _apart([_in_range(one) for one in tries], [truth.lab], OPTIONS - 1), rng
+    )
 
 
 def _in_range(lab: Array) -> Array:

@@ -1,15 +1,29 @@
 """A mix worth knowing, and of which kinds there are."""
 
 from dataclasses import dataclass
+from enum import StrEnum
 from math import nan
 
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.recipe import Recipe
 
-GREY, BROWN, DARK, GREEN, ORANGE, VIOLET, PARTING, GRAINY, RANGE, CAREFUL = (
-    "grey", "brown", "dark", "green", "orange", "violet", "parting", "grainy", "range", "careful",
-)  # fmt: skip
-KINDS = (GREY, BROWN, DARK, GREEN, ORANGE, VIOLET, PARTING, GRAINY, RANGE, CAREFUL)
+
+class IdeaKind(StrEnum):
+    """What a mix is offered for."""
+
+    GREY = "grey"
+    BROWN = "brown"
+    DARK = "dark"
+    GREEN = "green"
+    ORANGE = "orange"
+    VIOLET = "violet"
+    PARTING = "parting"
+    GRAINY = "grainy"
+    RANGE = "range"
+    CAREFUL = "careful"
+
+
+KINDS = tuple(IdeaKind)
 
 
 @dataclass(frozen=True)

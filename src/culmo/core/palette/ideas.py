@@ -15,21 +15,7 @@ from culmo.core.paint.optics import linearise
 from culmo.core.paint.predict import batch_for, radius_of_nine_in_ten
 from culmo.core.paint.recipe import Recipe
 from culmo.core.palette.greyness import chroma_at_most, grey_words
-from culmo.core.palette.idea import (
-    BROWN,
-    CAREFUL,
-    DARK,
-    GRAINY,
-    GREEN,
-    GREY,
-    KINDS,
-    ORANGE,
-    PARTING,
-    RANGE,
-    VIOLET,
-    Idea,
-    Settling,
-)
+from culmo.core.palette.idea import KINDS, Idea, IdeaKind, Settling
 from culmo.core.palette.lattice import Lattice
 from culmo.core.palette.mixer import (
     Mixer,
@@ -88,22 +74,24 @@ def find_ideas(
     if len(mixer.names) < 2:
         return Ideas({kind: [] for kind in kinds})
     makers: dict[str, Callable[[], tuple[list[Idea], int]]] = {
-        GREY: lambda: greys(mixer, table, lattice),
-        BROWN: lambda: browns(mixer, lattice),
-        DARK: lambda: darks(mixer, table, lattice),
-        PARTING: lambda: (parting(estimate, table, grains), 0),
-        GRAINY: lambda: (grainy(estimate, table, grains), 0),
-        RANGE: lambda: (ranges(table), 0),
-        CAREFUL: lambda: (careful(mixer, table), 0),
-        GREEN: lambda: (clean(table, GREEN), 0),
-        ORANGE: lambda: (clean(table, ORANGE), 0),
-        VIOLET: lambda: (clean(table, VIOLET), 0),
+        IdeaKind.GREY: lambda: greys(mixer, table, lattice),
+        IdeaKind.BROWN: lambda: browns(mixer, lattice),
+        IdeaKind.DARK: lambda: darks(mixer, table, lattice),
+        IdeaKind.PARTING: lambda: (parting(estimate, table, grains), 0),
+        IdeaKind.GRAINY: lambda: (grainy(estimate, table, grains), 0),
+        IdeaKind.RANGE: lambda: (ranges(table), 0),
+        IdeaKind.CAREFUL: lambda: (careful(mixer, table), 0),
+        IdeaKind.GREEN: lambda: (clean(table, IdeaKind.GREEN), 0),
+        IdeaKind.ORANGE: lambda: (clean(table, IdeaKind.ORANGE), 0),
+        IdeaKind.VIOLET: lambda: (clean(table, IdeaKind.VIOLET), 0),
     }
     ideas = Ideas({})
     for kind in kinds:
         rough, more = makers[kind]()
         found = _with_spread(estimate, grains, rough)
-        if kind == GREY:  # what is known to be grey comes before what may be, and two paints before three
+        if (
+            kind == IdeaKind.GREY
+        ):  # what is known to be grey comes before what may be, and two paints before three
             found.sort(key=lambda idea: idea.at_most + _A_PAINT_MORE * len(idea.names))
         best = _telling(estimate, grains, kind, found)
         ideas.found[kind], ideas.more[kind] = found, more
@@ -127,7 +115,7 @@ def _with_spread(estimate: Estimate, grains: Grains, ideas: list[Idea]) -> list[
             settling=settling,
             spread=float(within),
             at_most=float(most),
-            words=grey_words(idea.number, float(most)) if idea.kind == GREY else idea.words,
+            words=grey_words(idea.number, float(most)) if idea.kind == IdeaKind.GREY else idea.words,
         )
         for idea, within, most, settling in zip(ideas, radius, at_most, settlings, strict=True)
     ]
@@ -156,8 +144,8 @@ def _telling(estimate: Estimate, grains: Grains, kind: str, ideas: Sequence[Idea
     """Of the first of some ideas that one whose reading would tell most about them; None where there are none."""
     first = ideas[:_TOLD_BY]
     recipes = [idea.recipe for idea in first]
-    if first and kind in (PARTING, GRAINY):  # what a picture of it would tell of the grain
-        asked = slice(1, 2) if kind == PARTING else slice(0, 1)
+    if first and kind in (IdeaKind.PARTING, IdeaKind.GRAINY):  # what a picture of it would tell of the grain
+        asked = slice(1, 2) if kind == IdeaKind.PARTING else slice(0, 1)
         chosen = chosen_of(known_textures(estimate, grains, recipes, asked=asked), 1)
     else:
         chosen = choose_next(estimate, recipes, 1)

@@ -8,7 +8,7 @@ from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.grain import Grains, likely_textures, said_of
 from culmo.core.paint.recipe import FULL, mix
 from culmo.core.paint.texture import PARTS
-from culmo.core.palette.idea import CAREFUL, GRAINY, PARTING, RANGE, Idea
+from culmo.core.palette.idea import Idea, IdeaKind
 from culmo.core.palette.mixer import (
     EVEN,
     FULL_AT,
@@ -65,7 +65,7 @@ def ranges(table: PairTable) -> list[Idea]:
     length = delta_e_00(path[:, 1:], path[:, :-1]).sum(axis=1)
     return [
         _of_pair(
-            table, RANGE, int(p), EVEN, FULL_AT, float(length[p]),
+            table, IdeaKind.RANGE, int(p), EVEN, FULL_AT, float(length[p]),
             tr("{length:.0f} from end to end", length=length[p]),
         )
         for p in np.argsort(-length, kind="stable")
@@ -111,7 +111,9 @@ def parting(estimate: Estimate, table: PairTable, grains: Grains) -> list[Idea]:
             words = tr("{settles} settles, {stays} shines between", **names)
         else:
             words = tr("{settles} settles, {stays} stays between", **names)
-        ideas.append(_of_pair(table, PARTING, int(p), int(ratio[p]), MIDDLE_AT, float(seen[p]), words))
+        ideas.append(
+            _of_pair(table, IdeaKind.PARTING, int(p), int(ratio[p]), MIDDLE_AT, float(seen[p]), words)
+        )
     return ideas
 
 
@@ -122,7 +124,7 @@ def grainy(estimate: Estimate, table: PairTable, grains: Grains) -> list[Idea]:
     fits = np.minimum(grain[table.first], grain[table.second]) >= _SETTLES
     return [
         _of_pair(
-            table, GRAINY, int(p), int(ratio[p]), MIDDLE_AT, float(seen[p]),
+            table, IdeaKind.GRAINY, int(p), int(ratio[p]), MIDDLE_AT, float(seen[p]),
             tr("both settle in the hollows of the paper"),
         )
         for p in np.flatnonzero(fits)[np.argsort(-seen[fits], kind="stable")]
@@ -155,5 +157,5 @@ def careful(mixer: Mixer, table: PairTable) -> list[Idea]:
             weak=weak,
         )
         recipe = mix([weak, strong], [float(parts), 1.0])
-        ideas.append(Idea(CAREFUL, recipe, table.lab[p, ratio, FULL_AT], float(strength[p]), words))
+        ideas.append(Idea(IdeaKind.CAREFUL, recipe, table.lab[p, ratio, FULL_AT], float(strength[p]), words))
     return ideas

@@ -1,6 +1,7 @@
 """Colours that go with another as a picture needs them: mixes of these very paints, vivid, muted, and of other light."""
 
 from dataclasses import dataclass
+from enum import StrEnum
 
 import numpy as np
 
@@ -16,7 +17,17 @@ PLACES = (
     (mark("opposite"), 180.0), (mark("neighbour"), 30.0), (mark("other neighbour"), -30.0), (mark("third"), 120.0),
     (mark("other third"), -120.0),
 )  # fmt: skip
-VIVID, LIGHT, DEEP, MUTED = "vivid", "light", "deep", "muted"
+
+
+class SchemeTone(StrEnum):
+    """How the colours of a scheme are."""
+
+    VIVID = "vivid"
+    LIGHT = "light"
+    DEEP = "deep"
+    MUTED = "muted"
+
+
 _GREY = 6.0
 _HUE_DEG = 9.0  # how far from the hue that is asked for a mix may lie
 _LEAST_CHROMA = 8.0
@@ -77,9 +88,9 @@ def scheme(lattice: Lattice, lab: Array, fits: Flags | None = None) -> list[Comp
         middle = 70.0 if dark else 42.0
         muted = np.abs(chromas - _MUTED_CHROMA) + 0.5 * np.abs(lights - middle)
         asked = (
-            (VIVID, np.where(near, dear - chromas, np.inf)),
-            (LIGHT if dark else DEEP, np.where(near & other, dear - chromas, np.inf)),
-            (MUTED, np.where(near & (chromas <= _MUTED_AT_MOST), dear + muted, np.inf)),
+            (SchemeTone.VIVID, np.where(near, dear - chromas, np.inf)),
+            (SchemeTone.LIGHT if dark else SchemeTone.DEEP, np.where(near & other, dear - chromas, np.inf)),
+            (SchemeTone.MUTED, np.where(near & (chromas <= _MUTED_AT_MOST), dear + muted, np.inf)),
         )
         told: set[tuple[int, int]] = set()
         for way, cost in asked:

@@ -8,12 +8,7 @@ import numpy as np
 from culmo.core.colour.spectral import Array, Flags, Indices
 from culmo.core.paint.recipe import FULL, Recipe, mix
 from culmo.core.palette.greyness import MUTED, NEARLY_GREY
-from culmo.core.palette.idea import (
-    BROWN,
-    DARK,
-    GREY,
-    Idea,
-)
+from culmo.core.palette.idea import Idea, IdeaKind
 from culmo.core.palette.lattice import SUM_OF_PARTS, WASHES, Lattice, compositions
 from culmo.core.palette.mixer import (
     FULL_AT,
@@ -91,7 +86,7 @@ def _greyest(mixer: Mixer, groups: Indices, parts: Indices) -> list[Idea]:
     best, lab = _best_parts(mixer, groups, parts, wash)
     return [
         Idea(
-            GREY,
+            IdeaKind.GREY,
             _in_order([mixer.names[int(i)] for i in group], [int(part) for part in parts[at]], wash),
             colour,
             float(chroma_of(colour)),
@@ -222,7 +217,7 @@ def browns(mixer: Mixer, lattice: Lattice) -> tuple[list[Idea], int]:
                 and _is_brown(lab)
                 and (group not in found or found[group].number > value)
             ):
-                found[group] = Idea(BROWN, recipe, lab, value, words)
+                found[group] = Idea(IdeaKind.BROWN, recipe, lab, value, words)
     return sorted(found.values(), key=lambda idea: idea.number), len(left - set(found))
 
 
@@ -267,5 +262,5 @@ def darks(mixer: Mixer, table: PairTable, lattice: Lattice) -> tuple[list[Idea],
         if value >= _DARKEST or any(value > other - _DEEPER for other in inside):
             continue
         words = tr("L {value:.0f} at a full wash, chroma {chroma:.0f}", value=value, chroma=chroma_of(lab))
-        ideas.append(Idea(DARK, recipe, lab, value, words))
+        ideas.append(Idea(IdeaKind.DARK, recipe, lab, value, words))
     return ideas, len(fitting) - len(groups)

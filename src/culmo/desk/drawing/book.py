@@ -3,6 +3,7 @@
 from collections.abc import Generator, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
+from enum import StrEnum
 from functools import partial
 from pathlib import Path
 
@@ -38,8 +39,16 @@ from culmo.study.soundness import moment_of
 from culmo.study.whole_file import whole_file
 from culmo.words import clock_words, day_words, tr, trn
 
-FITTED, TO_SCALE, BOTH = "fitted", "scale", "both"
-CHARTS = (FITTED, TO_SCALE, BOTH)
+
+class BookCharts(StrEnum):
+    """How large the charts of a book are."""
+
+    FITTED = "fitted"
+    TO_SCALE = "scale"
+    BOTH = "both"
+
+
+CHARTS = tuple(BookCharts)
 _PIXELS_PER_MM = WASH_DPI / MM_PER_INCH
 A4 = find_paper("A4")
 _PHOTO_MM, _PHOTO_PX = 84.0, 900
@@ -56,7 +65,7 @@ class BookOptions:
     """
 
     paper: Paper = A4
-    charts: str = FITTED
+    charts: str = BookCharts.FITTED
 
 
 @dataclass(frozen=True)
@@ -261,7 +270,7 @@ def _sheet(book: _Book, sheet_id: int, first: bool = False) -> None:
         )), soft=True,
     )  # fmt: skip
     style = SheetStyle(looks=seen.looks, pixels_per_mm=_PIXELS_PER_MM)
-    if book.options.charts in (FITTED, BOTH):
+    if book.options.charts in (BookCharts.FITTED, BookCharts.BOTH):
         scale = min(flow.width / sheet.paper.width_mm, 150.0 / sheet.paper.height_mm, 1.0)
 
         def draw(painter: QPainter, place: QRectF) -> None:
@@ -272,7 +281,7 @@ def _sheet(book: _Book, sheet_id: int, first: bool = False) -> None:
 
         flow.band(sheet.paper.height_mm * scale, draw)
         flow.gap(4)
-    if book.options.charts in (TO_SCALE, BOTH):
+    if book.options.charts in (BookCharts.TO_SCALE, BookCharts.BOTH):
         flow.own_page(sheet.paper, lambda painter: draw_sheet(painter, sheet, book.looks, style))
     _cells(book, seen)
 

@@ -3,7 +3,7 @@
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
-from culmo.core.paint.readings import DOUBTFUL
+from culmo.core.paint.readings import Trust
 from culmo.desk.drawing.cell_look import CellLook, cell_looks
 from culmo.study import records
 from culmo.study.patches import patches_of
@@ -71,7 +71,7 @@ def see(study: "Study", sheet_id: int, estimate: "Estimate | None", before: Seen
     wet_rows = records.wet_cells_read(study, sheet_id)
     wet = {names[i]: (row["L"], row["a"], row["b"]) for i, row in wet_rows.items() if i in names}
     keepers = {entry.cell.id for entry in record.cells if entry.keeper}
-    doubtful = {name for name, row in rows.items() if row["trust"] == DOUBTFUL}
+    doubtful = {name for name, row in rows.items() if row["trust"] == Trust.DOUBTFUL}
     real = patches_of(study, [row["id"] for row in rows.values()])
     patches = {name: real[row["id"]] for name, row in rows.items() if row["id"] in real}
     grain = {name: row["granulation"] for name, row in rows.items() if row["granulation"] is not None}

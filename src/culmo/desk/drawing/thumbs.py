@@ -1,6 +1,7 @@
 """Small pictures of sheets and of kept pictures, drawn once and kept while nothing changes."""
 
 from collections.abc import Callable
+from enum import StrEnum
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPen, QPolygonF
@@ -13,7 +14,15 @@ from culmo.desk.session import Session
 from culmo.desk.theme import PAPER
 from culmo.errors import CulmoError
 
-PLANNED, PROGRESS, ALL = "planned", "progress", "all"
+
+class ThumbShows(StrEnum):
+    """How much of a sheet its small picture shows."""
+
+    PLANNED = "planned"
+    PROGRESS = "progress"
+    ALL = "all"
+
+
 _KEEP = 300
 _EDGE, _PENCIL, _RIM = QColor(60, 60, 60), QColor(176, 176, 176), QColor(150, 150, 150)
 
@@ -44,7 +53,9 @@ class Thumbs:
 
         def draw() -> QImage:
             seen = see(
-                self.session.file, sheet_id, self.session.learning.estimate if show != PLANNED else None
+                self.session.file,
+                sheet_id,
+                self.session.learning.estimate if show != ThumbShows.PLANNED else None,
             )
             return small_sheet(seen, self.session.learning.looks, show, width, height)
 
@@ -100,12 +111,16 @@ def small_sheet(seen: Seen, looks: Looks | None, show: str, width: int, height: 
         look = seen.looks.get(cell.id, CellLook())
         shape = QPolygonF([QPointF(x * scale, y * scale) for x, y in cell.outline_mm])
         colour = None
-        if show != PLANNED and look.recorded is not None:
+        if show != ThumbShows.PLANNED and look.recorded is not None:
             colour = qcolor(look.recorded)
-        elif look.predicted and looks is not None and (show == ALL or (show == PROGRESS and look.painted)):
+        elif (
+            look.predicted
+            and looks is not None
+            and (show == ThumbShows.ALL or (show == ThumbShows.PROGRESS and look.painted))
+        ):
             colour = looks.colour(cell.recipe, cell.ground)
         done = look.recorded is not None or look.painted
-        painter.setPen(QPen(_EDGE if done and show != PLANNED else _PENCIL, 0.6))
+        painter.setPen(QPen(_EDGE if done and show != ThumbShows.PLANNED else _PENCIL, 0.6))
         painter.setBrush(colour if colour is not None else Qt.BrushStyle.NoBrush)
         painter.drawPolygon(shape)
     painter.setPen(QPen(_RIM, 1))

@@ -10,7 +10,7 @@ from PySide6.QtGui import QImage
 
 from culmo.core.colour.spectral import Array
 from culmo.core.colour.srgb import srgb_from_lab
-from culmo.core.paint.readings import LOADED, MEETING, WET_IN_WET
+from culmo.core.paint.readings import MixedHow
 from culmo.core.paint.wash import THICKNESSES
 
 PAPER_SRGB = np.array([246, 245, 240], dtype=np.uint8)
@@ -231,7 +231,7 @@ def running_image(
     height: int,
     seed: int,
     scale: float = 1.0,
-    way: str = WET_IN_WET,
+    way: str = MixedHow.WET_IN_WET,
 ) -> QImage:
     """A patch where paints run into each other, from one to the next through what they make together.
 
@@ -245,14 +245,14 @@ def running_image(
     thickness, alpha = _patch(wash, grain, width, height, seed, scale)
     small = min(width, height)
     drift = (
-        small / 160.0 if way in (MEETING, LOADED) else small / 70.0
+        small / 160.0 if way in (MixedHow.MEETING, MixedHow.LOADED) else small / 70.0
     )  # a wetted shape lets paint go further
     cloud = _crop(_flow(), height, width, seed * 5 + 11, scale * max(0.3, drift))
     along = np.linspace(0.0, 1.0, width)[None, :]
     down = np.linspace(0.0, 1.0, height)[:, None]
-    if way == MEETING:
+    if way == MixedHow.MEETING:
         share = along + 0.09 * cloud
-    elif way == LOADED:
+    elif way == MixedHow.LOADED:
         share = down + 0.05 * cloud
     else:
         share = 0.5 * (along + down) + 0.3 * cloud

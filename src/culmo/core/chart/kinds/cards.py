@@ -10,7 +10,7 @@ from culmo.core.chart.options import Flag, Options, Whole, option
 from culmo.core.chart.page import Page, corner_marks
 from culmo.core.chart.papers import Paper
 from culmo.core.chart.sheet import Cell, Point, Ruling, Sheet, SheetText
-from culmo.core.paint.readings import COVERED, EXPOSED, INK, LIFTED, PAPER, RUBBED
+from culmo.core.paint.readings import INK, PAPER, Treatment
 from culmo.core.paint.recipe import FULL, TINT, mix
 from culmo.errors import CulmoError
 from culmo.words import tr, trn
@@ -198,8 +198,8 @@ def _card(
                 (x + wide, y - 1.2, x + wide, y + fit.stroke_mm + 1.2),
             ]
         x += wide + _GAP_MM
-    tests = [("l", LIFTED), ("r", RUBBED)] if options.lift else []
-    tests += [("c", COVERED), ("e", EXPOSED)] if options.fade else []
+    tests = [("l", Treatment.LIFTED), ("r", Treatment.RUBBED)] if options.lift else []
+    tests += [("c", Treatment.COVERED), ("e", Treatment.EXPOSED)] if options.fade else []
     y += fit.stroke_mm + _GAP_MM
     wide = (width - (len(tests) - 1) * _GAP_MM) / max(len(tests), 1)
     for place, (tail, treatment) in enumerate(tests):
@@ -209,10 +209,10 @@ def _card(
 
 
 TEST_WORDS = {
-    LIFTED: tr("lift: wet a line across the dry patch, wait ten seconds, blot"),
-    RUBBED: tr("rub: wet again, rub with a stiff brush, blot"),
-    COVERED: tr("cover this half before it goes into the window"),
-    EXPOSED: tr("leave this half open to the window"),
+    Treatment.LIFTED: tr("lift: wet a line across the dry patch, wait ten seconds, blot"),
+    Treatment.RUBBED: tr("rub: wet again, rub with a stiff brush, blot"),
+    Treatment.COVERED: tr("cover this half before it goes into the window"),
+    Treatment.EXPOSED: tr("leave this half open to the window"),
 }
 
 

@@ -6,9 +6,8 @@ from dataclasses import dataclass
 from culmo.core.chart.aids import Aids
 from culmo.core.chart.board import Board, Slot
 from culmo.core.chart.kind import (
-    THIRD,
-    WHITE,
     Kind,
+    SecondHalf,
     extra_option,
     label_texts,
     labels_option,
@@ -31,7 +30,9 @@ class FamiliesOptions(Options):
     across: tuple[str, ...] = option(SomePaints(), (), tr("Paints across"), "the second family of two")
     split: str = split_option()
     second: str = second_option(lambda own: bool(own.split))
-    extra: str = extra_option(lambda own: bool(own.split) and own.second in (WHITE, THIRD))
+    extra: str = extra_option(
+        lambda own: bool(own.split) and own.second in (SecondHalf.WHITE, SecondHalf.THIRD)
+    )
     labels: str = labels_option()
 
 

@@ -1,6 +1,7 @@
 """The fan: one paint against many, in one mix each, a row of steps each, or as two wet strokes left to touch."""
 
 from dataclasses import dataclass
+from enum import StrEnum
 
 from culmo.core.chart.aids import Aids
 from culmo.core.chart.board import MEET, Board, Slot
@@ -19,7 +20,15 @@ from culmo.core.chart.options import Flag, OneOf, Options, option
 from culmo.core.paint.recipe import TINT, Recipe, mix
 from culmo.words import tr
 
-STEPS, ONE, TOUCH = "steps", "one", "touch"
+
+class FanForm(StrEnum):
+    """What a fan shows of each pair."""
+
+    STEPS = "steps"
+    ONE = "one"
+    TOUCH = "touch"
+
+
 _TOUCH_COLUMNS = 4  # as long as a stroke of two is wide
 
 
@@ -30,13 +39,19 @@ class FanOptions(Options):
     paints: tuple[str, ...] = paints_option()
     way: str = option(
         OneOf(
-            {STEPS: tr("a row of steps each"), ONE: tr("one mix each"), TOUCH: tr("two wet strokes left to touch")}
+            {
+                FanForm.STEPS: tr("a row of steps each"),
+                FanForm.ONE: tr("one mix each"),
+                FanForm.TOUCH: tr("two wet strokes left to touch"),
+            }
         ),
-        STEPS, tr("Way"), "of a fan",
-    )  # fmt: skip
+        FanForm.STEPS,
+        tr("Way"),
+        "of a fan",
+    )
     fade: bool = option(
         Flag(), True, tr("Strokes from full to pale"), "of a fan: strokes that meet, each from full to pale",
-        concerns=lambda own: own.way == TOUCH,
+        concerns=lambda own: own.way == FanForm.TOUCH,
     )  # fmt: skip
     steps: int = steps_option()
     parts: tuple[tuple[float, float], ...] = parts_option()
@@ -52,10 +67,10 @@ def fan_board(options: FanOptions, aids: Aids) -> Board:
     rows: list[tuple[Slot | None, ...]] = []
     labels: tuple[str, ...] = ()
     for other in others:
-        if options.way == ONE:
+        if options.way == FanForm.ONE:
             rows.append((Slot(mix([other])), Slot(mix([first, other])), Slot(mix([first, other], wash=TINT))))
             labels = (tr("pure"), tr("with {what}", what=own_text or first), tr("paler"))
-        elif options.way == TOUCH:
+        elif options.way == FanForm.TOUCH:
             strokes = Slot(
                 mix([first]), fade=options.fade, second=mix([other]), split=MEET, wide=_TOUCH_COLUMNS
             )

@@ -7,7 +7,7 @@ from culmo.core.chart.aids import Aids
 from culmo.core.chart.board import MEET, Board, Slot, wrapped_page
 from culmo.core.chart.kind import Kind, border_option
 from culmo.core.chart.options import Flag, OneOf, Options, SomeRecipes, option
-from culmo.core.paint.readings import IN_PUDDLE, LOADED, MEETING, WET_IN_WET
+from culmo.core.paint.readings import MixedHow
 from culmo.core.paint.recipe import Layer, Part, Recipe, format_recipe, mix
 from culmo.errors import CulmoError
 from culmo.words import tr
@@ -24,19 +24,21 @@ class FreeOptions(Options):
     mixing: str = option(
         OneOf(
             {
-                IN_PUDDLE: tr("mixed in a puddle"),
-                WET_IN_WET: tr("wet in wet"),
-                MEETING: tr("two strokes that run into each other"),
-                LOADED: tr("two paints on one brush"),
+                MixedHow.IN_PUDDLE: tr("mixed in a puddle"),
+                MixedHow.WET_IN_WET: tr("wet in wet"),
+                MixedHow.MEETING: tr("two strokes that run into each other"),
+                MixedHow.LOADED: tr("two paints on one brush"),
             },
-            {IN_PUDDLE: "puddle"},
+            {MixedHow.IN_PUDDLE: "puddle"},
         ),
-        IN_PUDDLE, tr("Paints come together"), "of a free page: puddle, wet (in wet), meeting (strokes), loaded (brush)",
-    )  # fmt: skip
-    border: str = border_option(lambda own: own.mixing == WET_IN_WET)
+        MixedHow.IN_PUDDLE,
+        tr("Paints come together"),
+        "of a free page: puddle, wet (in wet), meeting (strokes), loaded (brush)",
+    )
+    border: str = border_option(lambda own: own.mixing == MixedHow.WET_IN_WET)
     fade: bool = option(
         Flag(), True, tr("Strokes from full to pale"), "of a free page: strokes that meet, each from full to pale",
-        concerns=lambda own: own.mixing == MEETING,
+        concerns=lambda own: own.mixing == MixedHow.MEETING,
     )  # fmt: skip
 
 
@@ -46,18 +48,22 @@ def free_board(options: FreeOptions, aids: Aids) -> Board:
         raise CulmoError(tr("the page has no recipes: write one a line"))
     board = wrapped_page("free", tr("Free page"), options.recipes)
     rows = tuple(tuple(slot and _as_wished(slot, options) for slot in row) for row in board.rows)
-    return replace(board, rows=rows, aspect=0.5 if options.mixing in (MEETING, LOADED) else board.aspect)
+    return replace(
+        board,
+        rows=rows,
+        aspect=0.5 if options.mixing in (MixedHow.MEETING, MixedHow.LOADED) else board.aspect,
+    )
 
 
 def _as_wished(slot: Slot, options: FreeOptions) -> Slot:
     """A slot whose paints come together otherwise than in a puddle, where it has paints to do so."""
     layers = slot.recipe.layers
-    if options.mixing == WET_IN_WET and len(layers) == 1:
-        return replace(slot, mixing=WET_IN_WET, shape=options.border)
-    if options.mixing == IN_PUDDLE or len(layers) != 1 or slot.recipe.is_pure:
+    if options.mixing == MixedHow.WET_IN_WET and len(layers) == 1:
+        return replace(slot, mixing=MixedHow.WET_IN_WET, shape=options.border)
+    if options.mixing == MixedHow.IN_PUDDLE or len(layers) != 1 or slot.recipe.is_pure:
         return slot
-    if options.mixing == LOADED:
-        return replace(slot, mixing=LOADED)
+    if options.mixing == MixedHow.LOADED:
+        return replace(slot, mixing=MixedHow.LOADED)
     parts = layers[0].parts
     if len(parts) != 2:
         raise CulmoError(

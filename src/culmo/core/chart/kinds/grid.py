@@ -2,14 +2,13 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from enum import StrEnum
 
 from culmo.core.chart.aids import Aids
 from culmo.core.chart.board import Board, Slot
 from culmo.core.chart.kind import (
-    DOMINANCE,
-    THIRD,
-    WHITE,
     Kind,
+    SecondHalf,
     board_sheets,
     extra_option,
     label_texts,
@@ -26,7 +25,14 @@ from culmo.core.chart.sheet import Sheet, SheetText
 from culmo.core.paint.recipe import mix
 from culmo.words import tr
 
-BANDS, CELLS = "bands", "cells"
+
+class GridForm(StrEnum):
+    """Whether a grid is painted in bands that cross, or cell by cell."""
+
+    BANDS = "bands"
+    CELLS = "cells"
+
+
 _IN_CELL_MM = 2.6
 
 
@@ -36,11 +42,11 @@ class GridOptions(Options):
 
     paints: tuple[str, ...] = paints_option()
     second: str = second_option()
-    extra: str = extra_option(lambda own: own.second in (WHITE, THIRD))
+    extra: str = extra_option(lambda own: own.second in (SecondHalf.WHITE, SecondHalf.THIRD))
     split: str = split_option()
     label_place: str = option(
-        OneOf({BANDS: tr("beside the grid"), CELLS: tr("in the pure cells")}),
-        BANDS, tr("Labels stand"), "names beside the grid or in its pure cells",
+        OneOf({GridForm.BANDS: tr("beside the grid"), GridForm.CELLS: tr("in the pure cells")}),
+        GridForm.BANDS, tr("Labels stand"), "names beside the grid or in its pure cells",
     )  # fmt: skip
     labels: str = labels_option()
 
@@ -51,7 +57,7 @@ def _slots(options: GridOptions) -> Sequence[tuple[Slot | None, ...]]:
         row: list[Slot | None] = []
         for c, across in enumerate(options.paints):
             first, second = (across, down) if c < r else (down, across)
-            lower = mix([first, second], [2, 1] if options.second == DOMINANCE else None)
+            lower = mix([first, second], [2, 1] if options.second == SecondHalf.DOMINANCE else None)
             other = second_recipe(options.second, options.extra, first, second) if r != c else None
             if r == c:
                 row.append(Slot(mix([down])))
@@ -69,7 +75,7 @@ def grid_board(options: GridOptions, aids: Aids) -> Board:
     """A grid as a board."""
     need(options.paints, 2, tr("grid"))
     texts = label_texts(options.paints, options.labels, aids)
-    if options.label_place == CELLS or not any(texts):
+    if options.label_place == GridForm.CELLS or not any(texts):
         texts = ()
     title = tr("Grid of {n}", n=len(options.paints))
     return Board("grid", tuple(_slots(options)), texts, texts, full_names=True, title=title)
@@ -78,7 +84,9 @@ def grid_board(options: GridOptions, aids: Aids) -> Board:
 def _lay_out(options: GridOptions, page: Page, aids: Aids) -> list[Sheet]:
     sheets = board_sheets(grid_board(options, aids), page, aids)
     return (
-        [_named_inside(sheet, options, aids) for sheet in sheets] if options.label_place == CELLS else sheets
+        [_named_inside(sheet, options, aids) for sheet in sheets]
+        if options.label_place == GridForm.CELLS
+        else sheets
     )
 
 

@@ -19,7 +19,7 @@ from culmo.core.chart.kind import (
 from culmo.core.chart.mixes import even_mixes, in_parts, parts_text
 from culmo.core.chart.options import Flag, Options, option
 from culmo.core.chart.sheet import Sheet
-from culmo.core.paint.readings import WET_IN_WET
+from culmo.core.paint.readings import MixedHow
 from culmo.core.paint.recipe import Recipe
 from culmo.words import tr, trn
 
@@ -64,7 +64,9 @@ def ladder_board(options: LadderOptions, aids: Aids) -> Board:
     texts = dict(zip(options.paints, label_texts(options.paints, options.labels, aids), strict=True))
     for recipe in recipes:
         band: tuple[Slot | None, ...] = (Slot(recipe, fade=True, wide=_BAND_COLUMNS), None, None)
-        rows.append((*band, Slot(recipe, mixing=WET_IN_WET, shape=options.border)) if options.wet else band)
+        rows.append(
+            (*band, Slot(recipe, mixing=MixedHow.WET_IN_WET, shape=options.border)) if options.wet else band
+        )
     labels = (tr("full to clear water"), "", "", tr("wet in wet")) if options.wet else ()
     said = tuple(texts[r.names[0]] if r.is_pure else parts_text(r) for r in recipes)
     return Board("ladder", tuple(rows), said, labels, aspect=0.9, title=tr("Ladder"))

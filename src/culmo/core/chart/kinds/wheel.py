@@ -3,6 +3,7 @@
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from enum import StrEnum
 from itertools import combinations, pairwise
 
 import numpy as np
@@ -25,7 +26,7 @@ from culmo.core.chart.mixes import in_parts
 from culmo.core.chart.options import Counts, Flag, OneOf, Options, Whole, option
 from culmo.core.chart.page import Page, corner_marks
 from culmo.core.chart.papers import Paper
-from culmo.core.chart.rings import DARK, FULL, PALE, PLAIN, WHITE, Ring, Rings
+from culmo.core.chart.rings import PLAIN, Ring, RingKind, Rings
 from culmo.core.chart.sheet import Cell, Point, Ruling, Sheet, SheetText
 from culmo.core.paint.recipe import TINT, Recipe, mix
 from culmo.errors import CulmoError
@@ -39,10 +40,38 @@ _LEAST_RADIUS_MM = 12.0
 _TRUE_WIDTH_DEG = 15.0
 _MOST_PLACES = 96
 
-SEGMENTS, STRIPS, PETALS = "segments", "strips", "petals"
-NO_CENTRE, ALL = "empty", "all"
-USUAL_HUB, NO_HUB, SMALL, MIDDLE, LARGE = "", "none", "small", "middle", "large"
-_HUBS = {NO_HUB: 0.0, SMALL: 0.2, MIDDLE: 0.32, LARGE: 0.45}  # of the outer radius
+
+class WheelForm(StrEnum):
+    """What the fields of a wheel look like."""
+
+    SEGMENTS = "segments"
+    STRIPS = "strips"
+    PETALS = "petals"
+
+
+class WheelCentre(StrEnum):
+    """What a wheel has in its middle, where that is no paint."""
+
+    EMPTY = "empty"
+    ALL = "all"
+
+
+class HubSize(StrEnum):
+    """How large the middle of a wheel is."""
+
+    USUAL = ""
+    NONE = "none"
+    SMALL = "small"
+    MIDDLE = "middle"
+    LARGE = "large"
+
+
+_HUBS: dict[str, float] = {
+    HubSize.NONE: 0.0,
+    HubSize.SMALL: 0.2,
+    HubSize.MIDDLE: 0.32,
+    HubSize.LARGE: 0.45,
+}  # of the outer radius
 _SITS = 0.3  # of the step between two hues: so near to one a paint sits there
 _FAR_DEG = 125.0  # of two hues that are mixed only where no nearer ones reach
 _LEAST_CHROMA = 8.0  # of a mix that has a hue at all
@@ -63,27 +92,32 @@ class WheelOptions(Options):
         hint=tr("as many as the places leave"),
     )  # fmt: skip
     shape: str = option(
-        OneOf({SEGMENTS: tr("segments"), STRIPS: tr("strips"), PETALS: tr("petals")}),
-        SEGMENTS, tr("Shape"), "of a wheel: segments, strips, petals",
+        OneOf({WheelForm.SEGMENTS: tr("segments"), WheelForm.STRIPS: tr("strips"), WheelForm.PETALS: tr("petals")}),
+        WheelForm.SEGMENTS, tr("Shape"), "of a wheel: segments, strips, petals",
     )  # fmt: skip
     rings: tuple[str, ...] = option(
-        Rings(), (FULL, PALE), tr("Rings, from the outside"),
+        Rings(), (RingKind.FULL, RingKind.PALE), tr("Rings, from the outside"),
         f"of a wheel: {', '.join(PLAIN)}, with PAINT 1:3, glazed PAINT 0.3",
     )  # fmt: skip
-    extra: str = extra_option(lambda own: bool({WHITE, DARK} & set(own.rings)), dark=True)
+    extra: str = extra_option(lambda own: bool({RingKind.WHITE, RingKind.DARK} & set(own.rings)), dark=True)
     centre: str = option(
-        OneOf({NO_CENTRE: tr("empty"), ALL: tr("all anchors together")}),
-        NO_CENTRE, tr("Centre"), "of a wheel: empty, all",
+        OneOf({WheelCentre.EMPTY: tr("empty"), WheelCentre.ALL: tr("all anchors together")}),
+        WheelCentre.EMPTY, tr("Centre"), "of a wheel: empty, all",
     )  # fmt: skip
     hub: str = option(
         OneOf(
             {
-                USUAL_HUB: tr("as the rings leave"), NO_HUB: tr("none"), SMALL: tr("small"), MIDDLE: tr("middle"),
-                LARGE: tr("large"),
+                HubSize.USUAL: tr("as the rings leave"),
+                HubSize.NONE: tr("none"),
+                HubSize.SMALL: tr("small"),
+                HubSize.MIDDLE: tr("middle"),
+                HubSize.LARGE: tr("large"),
             }
         ),
-        USUAL_HUB, tr("Size of the centre"), "of a wheel: the centre none, small, middle or large",
-    )  # fmt: skip
+        HubSize.USUAL,
+        tr("Size of the centre"),
+        "of a wheel: the centre none, small, middle or large",
+    )
     halves: bool = option(
         Flag(), False, tr("Each place half full, half pale"), "each place of a wheel half full, half pale"
     )
@@ -276,7 +310,11 @@ def _petal(circle: _Circle, inner: float, outer: float, start: float, end: float
     return tuple(points)
 
 
-_OUTLINES = {SEGMENTS: _segment, STRIPS: _strip, PETALS: _petal}
+_OUTLINES = {
+    WheelForm.SEGMENTS: _segment,
+    WheelForm.STRIPS: _strip,
+    WheelForm.PETALS: _petal,
+}
 
 
 def _lay_out(options: WheelOptions, page: Page, aids: Aids) -> list[Sheet]:
@@ -305,7 +343,7 @@ def _lay_out(options: WheelOptions, page: Page, aids: Aids) -> list[Sheet]:
             bounds = float(edges[ring_at + 1]), float(edges[ring_at])
             name = f"w{ring_at + 1}p{place + 1:02d}"
             cells += _place(options, circle, bounds, (start, start + step), name, recipe, page.gap_mm)
-    if options.centre == ALL:
+    if options.centre == WheelCentre.ALL:
         outline = tuple(
             _at(circle, hub * 0.92, float(angle)) for angle in np.linspace(0, 360, 36, endpoint=False)
         )
@@ -330,9 +368,9 @@ def _said(recipe: Recipe | None, texts: Mapping[str, str], mixes_too: bool) -> s
 
 def _hub(options: WheelOptions, radius: float) -> float:
     """The radius of the centre in mm."""
-    usual = 0.2 if options.centre == ALL or len(options.rings) > 2 else 0.3
+    usual = 0.2 if options.centre == WheelCentre.ALL or len(options.rings) > 2 else 0.3
     share = _HUBS.get(options.hub, usual)
-    if share == 0.0 and (options.centre == ALL or options.shape == STRIPS):
+    if share == 0.0 and (options.centre == WheelCentre.ALL or options.shape == WheelForm.STRIPS):
         raise CulmoError(
             tr("a wheel of strips, or with all anchors in its centre, can not be without a centre")
         )
@@ -349,7 +387,7 @@ def _place(
     gap_mm: float,
 ) -> list[Cell]:
     """The cell of a place, or its full and its pale half."""
-    draw = _OUTLINES[options.shape]
+    draw = _OUTLINES[WheelForm(options.shape)]
     (inner, outer), (start, end) = bounds, angles
     # bare paper between cells: half of it from each side
     inner, outer = inner + gap_mm / 2, outer - gap_mm / 2
@@ -484,12 +522,12 @@ def _apart(one: float, other: float) -> float:
 def _outline_lines(sheet: Sheet, unit: str) -> list[str]:
     """How to draw strips or petals: along the middle line of each place, by radius and width."""
     shape = sheet.settings.get("shape")
-    if shape not in (STRIPS, PETALS):
+    if shape not in (WheelForm.STRIPS, WheelForm.PETALS):
         return []
     x, y, _ = sheet.ruling.circles_mm[0]
     lines = [
         tr("Strips, each about the middle line between two spokes:")
-        if shape == STRIPS
+        if shape == WheelForm.STRIPS
         else tr("Petals, each about the middle line between two spokes:")
     ]
     rings: dict[str, Cell] = {}
@@ -506,7 +544,7 @@ def _outline_lines(sheet: Sheet, unit: str) -> list[str]:
             "n": ring, "inner": length_text(float(out.min()), unit), "outer": length_text(float(out.max()), unit),
             "wide": length_text(float(aside.max() - aside.min()), unit),
         }  # fmt: skip
-        if shape == STRIPS:
+        if shape == WheelForm.STRIPS:
             lines.append(tr("    ring {n}: from {inner} to {outer} from the middle, {wide} wide", **said))
         else:
             said["at"] = length_text(widest, unit)

@@ -9,7 +9,7 @@ from culmo.core.colour.spectral import Array
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.parameters import BIAS_AT, BIAS_SPREAD, PER_PAINT
 from culmo.core.paint.predict import dilution_of
-from culmo.core.paint.readings import INK, WET, Reading
+from culmo.core.paint.readings import INK, Reading, Trust
 from culmo.core.paint.recipe import spoken_recipe
 from culmo.core.paint.steps import middle
 from culmo.study import records
@@ -132,7 +132,7 @@ def reading_lines(study: Study, name: str, weights: Mapping[int, float]) -> list
     # a wet one, one of no known parts, and one that was lifted or lay in the window never teach
     found = [
         reading for reading in records.readings_of_paint(study, name)
-        if reading.recipe.layers and reading.is_wash and reading.trust != WET
+        if reading.recipe.layers and reading.is_wash and reading.trust != Trust.WET
     ]  # fmt: skip
     found.sort(key=_order)
     found = found[:MOST_SHOWN]

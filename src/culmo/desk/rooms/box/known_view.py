@@ -2,7 +2,7 @@
 
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
-from culmo.core.paint.readings import EXCLUDED, GOOD
+from culmo.core.paint.readings import Trust
 from culmo.core.paint.recipe import mix
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.guard import guarded
@@ -127,4 +127,4 @@ class KnownPage(Slip):
         return widget
 
     def _trust(self, row_id: int, taken: bool) -> None:
-        self.session.do(acts.set_trust(self.session.file, row_id, GOOD if taken else EXCLUDED))
+        self.session.do(acts.set_trust(self.session.file, row_id, Trust.GOOD if taken else Trust.EXCLUDED))

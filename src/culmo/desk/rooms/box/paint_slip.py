@@ -33,6 +33,7 @@ from culmo.desk.widgets import Entry, Slip, Swatch, caption, rule, text_label, t
 from culmo.desk.wrap_row import TwoOnALine
 from culmo.errors import CulmoError
 from culmo.study import acts
+from culmo.study.file import Study
 from culmo.study.paint_lists import GRAIN_OF
 from culmo.study.records import Paint
 from culmo.words import tr
@@ -63,6 +64,17 @@ class PaintLineEntry(Entry):
             str(self._choices.item(row).data(Qt.ItemDataRole.UserRole))
             for row in range(self._choices.rowCount())
         ]
+
+
+def nearest_grain(grain: float) -> float:
+    """That of the granulations that can be chosen which is nearest to one."""
+    return min((value for _, value in GRAINS if value is not None), key=lambda value: abs(value - grain))
+
+
+def has_twin(study: Study, draft: PaintDraft) -> bool:
+    """Whether another paint bears the name."""
+    name = draft.name.strip().casefold()
+    return any(row["id"] != draft.paint_id and row["name"].casefold() == name for row in study.rows("paints"))
 
 
 class PaintSlip(Slip):
@@ -101,7 +113,8 @@ class PaintSlip(Slip):
             (tr("Pigments"), self.codes),
             (tr("The label says"), self.claims),
         ):
-            self._field(word, widget)
+            self.lines.addWidget(caption(word, widget))
+            self.lines.addWidget(widget)
         self.note = Entry(tr("bought in May, 5 ml"), tr("Note on the paint"))
         pair: list[QVBoxLayout] = []
         for word, box in ((tr("Granulation"), self.grain), (tr("I have it"), self.status)):
@@ -116,7 +129,8 @@ class PaintSlip(Slip):
             box.setMinimumWidth(box.fontMetrics().horizontalAdvance(box.itemText(0)) + px(44))
             pair.append(column)
         self.lines.addLayout(TwoOnALine(pair[0], pair[1], least=96))
-        self._field(tr("Note"), self.note)
+        self.lines.addWidget(caption(tr("Note"), self.note))
+        self.lines.addWidget(self.note)
         self.lines.addWidget(rule())
         self.lines.addWidget(text_label(tr("What its card shows, dry"), bold=True))
         self.lines.addWidget(
@@ -170,11 +184,8 @@ class PaintSlip(Slip):
         lines.addWidget(rule())
         self.message = text_label("", bold=True)
         lines.addWidget(self.message)
-        lines.addLayout(self._buttons())
-        return foot
-
-    def _buttons(self) -> QHBoxLayout:
         buttons = QHBoxLayout()
+        lines.addLayout(buttons)
         self.save = QPushButton(tr("Save"))
         self.save.setObjectName("strong")
         self.save.clicked.connect(self.keep)
@@ -190,11 +201,7 @@ class PaintSlip(Slip):
         buttons.addWidget(self.take_back)
         buttons.addWidget(self.number)
         buttons.addWidget(self.retire)
-        return buttons
-
-    def _field(self, word: str, widget: QWidget) -> None:
-        self.lines.addWidget(caption(word, widget))
-        self.lines.addWidget(widget)
+        return foot
 
     def _colour_field(self, key: str, word: str) -> None:
         entry = Entry("L, a, b", word)
@@ -338,9 +345,7 @@ class PaintSlip(Slip):
 
     def _show_grain(self, known: float | None) -> None:
         grains = [value for _, value in GRAINS]
-        places = [i for i, value in enumerate(grains) if value is not None]
-        nearest = min(places, key=lambda i: abs((grains[i] or 0.0) - (known or 0.0)))
-        self.grain.setCurrentIndex(0 if known is None else nearest)
+        self.grain.setCurrentIndex(0 if known is None else grains.index(nearest_grain(known)))
 
     def _show_typical(self) -> None:
         """The stroke of a paint of which nothing is known yet: by its codes, as they are typed."""
@@ -392,7 +397,7 @@ class PaintSlip(Slip):
         """The fields as typed."""
         grain = GRAINS[self.grain.currentIndex()][1]
         known = self.draft.grain
-        unchanged = known is not None and grain is not None and self._nearest(known) == grain
+        unchanged = known is not None and grain is not None and nearest_grain(known) == grain
         found = take_claims(f", {self.claims.text()}")
         label = {key: found.values[key] for key in LABEL_KEYS if key in found.values}
         note = self.note.text().strip()
@@ -412,10 +417,6 @@ class PaintSlip(Slip):
             {key: self.card[key].text() for key, *_ in CARD_FIELDS},
         )
 
-    @staticmethod
-    def _nearest(grain: float) -> float:
-        return min((value for _, value in GRAINS if value is not None), key=lambda value: abs(value - grain))
-
     def keep(self) -> bool:
         """Save the paint, and give whether it is; what is wrong is marked and nothing typed is lost."""
         draft = self.collect()
@@ -430,7 +431,7 @@ class PaintSlip(Slip):
             command = draft.command(self.session.file)
         except CulmoError as error:
             self.name.mark_wrong(str(error))
-            self._say(str(error), self._has_twin(draft))
+            self._say(str(error), has_twin(self.session.file, draft))
             return False
         typed = self._left.pop(draft.paint_id, None)  # as it is saved the fields are shown anew
         if not self.session.do(command):
@@ -439,13 +440,6 @@ class PaintSlip(Slip):
             return False
         self.saved.emit(draft.name.strip())
         return True
-
-    def _has_twin(self, draft: PaintDraft) -> bool:
-        rows = self.session.file.rows("paints")
-        return any(
-            row["id"] != draft.paint_id and row["name"].casefold() == draft.name.strip().casefold()
-            for row in rows
-        )
 
     def _keep_both(self) -> None:
         """The other answer to a name that there is already."""

@@ -17,7 +17,7 @@ from PySide6.QtWidgets import QFrame, QListView, QStyle, QStyledItemDelegate, QS
 from culmo.core.paint.recipe import parse_recipe
 from culmo.desk.drawing.looks import fill_read
 from culmo.desk.drawing.pencil import draw_paint
-from culmo.desk.drawing.thumbs import ALL, PLANNED, PROGRESS, Thumbs
+from culmo.desk.drawing.thumbs import Thumbs, ThumbShows
 from culmo.desk.drawn import usual_part, wrapped
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.daybook.model import DayLine
@@ -32,7 +32,11 @@ from culmo.study.diary import DiaryEntry, DiaryPatch
 _Index = QModelIndex | QPersistentModelIndex
 TITLE_HEIGHT, LINE_HEIGHT, PICTURE_HEIGHT = 44, 30, 54
 PICTURE_WIDTH = 112
-_SHOW = {diary.PLAN: PLANNED, diary.PAINT: PROGRESS, "sheet": ALL}
+_SHOW = {
+    diary.DiaryKind.PLAN: ThumbShows.PLANNED,
+    diary.DiaryKind.PAINT: ThumbShows.PROGRESS,
+    "sheet": ThumbShows.ALL,
+}
 
 
 def has_picture(entry: DiaryEntry | None) -> bool:
@@ -153,7 +157,7 @@ class LineDelegate(QStyledItemDelegate):
             self._patches(painter, entry.patches, place, ratio)
         elif entry.sheet_id is not None:
             width, height = round(place.width() * ratio), round(place.height() * ratio)
-            image = self.thumbs.sheet(entry.sheet_id, _SHOW.get(entry.kind, ALL), width, height)
+            image = self.thumbs.sheet(entry.sheet_id, _SHOW.get(entry.kind, ThumbShows.ALL), width, height)
             if image is not None:
                 _draw_fitted(painter, image, place)
 

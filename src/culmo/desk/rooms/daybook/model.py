@@ -13,13 +13,13 @@ from culmo.study.search import KINDS, MOST_HITS, FoundText, Hit, Index, Query, p
 from culmo.study.soundness import moment_of
 from culmo.words import clock_words, day_words, tr, trn
 
-KIND_WORDS = {
-    diary.PLAN: tr("planned"),
-    diary.PAINT: tr("painted"),
-    diary.READ: tr("read"),
-    diary.DECIDE: tr("decided"),
-    diary.NOTE: tr("note"),
-    diary.BOX: tr("box"),
+KIND_WORDS: dict[str, str] = {
+    diary.DiaryKind.PLAN: tr("planned"),
+    diary.DiaryKind.PAINT: tr("painted"),
+    diary.DiaryKind.READ: tr("read"),
+    diary.DiaryKind.DECIDE: tr("decided"),
+    diary.DiaryKind.NOTE: tr("note"),
+    diary.DiaryKind.BOX: tr("box"),
 }
 HIT_WORDS = {
     "paint": tr("paint"),
@@ -34,20 +34,27 @@ HIT_WORDS = {
 }
 FILTERS: tuple[tuple[str, tuple[str, ...]], ...] = (
     (tr("Everything"), diary.KINDS),
-    (tr("Planned"), (diary.PLAN,)),
-    (tr("Painted"), (diary.PAINT,)),
-    (tr("Read"), (diary.READ,)),
-    (tr("Decided"), (diary.DECIDE,)),
-    (tr("Notes"), (diary.NOTE,)),
-    (tr("Box changes"), (diary.BOX,)),
+    (tr("Planned"), (diary.DiaryKind.PLAN,)),
+    (tr("Painted"), (diary.DiaryKind.PAINT,)),
+    (tr("Read"), (diary.DiaryKind.READ,)),
+    (tr("Decided"), (diary.DiaryKind.DECIDE,)),
+    (tr("Notes"), (diary.DiaryKind.NOTE,)),
+    (tr("Box changes"), (diary.DiaryKind.BOX,)),
 )
 EARLIER = "earlier"
 DAYS = 30  # on view at first; entering the last line doubles them
 # kinds of things found -> the filter under which they stand
 _FOUND_UNDER = {
-    "paint": diary.BOX, "sheet": diary.PLAN, "cell": diary.PAINT, "reading": diary.READ, "note": diary.NOTE,
-    "palette": diary.DECIDE, "mix": diary.DECIDE, "wanted": diary.DECIDE, "picture": diary.NOTE,
-}  # fmt: skip
+    "paint": diary.DiaryKind.BOX,
+    "sheet": diary.DiaryKind.PLAN,
+    "cell": diary.DiaryKind.PAINT,
+    "reading": diary.DiaryKind.READ,
+    "note": diary.DiaryKind.NOTE,
+    "palette": diary.DiaryKind.DECIDE,
+    "mix": diary.DiaryKind.DECIDE,
+    "wanted": diary.DiaryKind.DECIDE,
+    "picture": diary.DiaryKind.NOTE,
+}
 
 
 @dataclass(frozen=True)

@@ -7,9 +7,8 @@ from typing import TYPE_CHECKING
 
 from culmo.core.chart.places import place_words
 from culmo.core.chart.run import (
-    DONE,
     PAPERS,
-    REPAINT,
+    CellMark,
     Drying,
     Run,
     RunState,
@@ -19,7 +18,7 @@ from culmo.core.chart.run import (
     puddle_step,
 )
 from culmo.core.chart.sheet import Cell
-from culmo.core.paint.readings import LOADED
+from culmo.core.paint.readings import MixedHow
 from culmo.core.paint.recipe import Recipe, spoken_recipe, wash_name, water_words
 from culmo.study import paint_acts
 from culmo.study.file import Command, Row, Study
@@ -104,13 +103,13 @@ class WorkTable:
 
     def choose(self, cell_id: str) -> None:
         """Paint this cell now, out of turn: the lowest layer of it that is still to be laid."""
-        done = {(s.cell, s.layer): s.act == DONE for s in self.strokes}
+        done = {(s.cell, s.layer): s.act == CellMark.DONE for s in self.strokes}
         left = [t.key for t in self.run.tasks if t.cell.id == cell_id and not done.get(t.key)]
         self.chosen = left[0] if left else None
 
     def step(self, by: int) -> None:
         """Walk through what is left to paint, in the order of work."""
-        done = {(s.cell, s.layer): s.act == DONE for s in self.strokes}
+        done = {(s.cell, s.layer): s.act == CellMark.DONE for s in self.strokes}
         left = [task.key for task in self.run.tasks if not done.get(task.key)]
         current = self.state.current
         if left and current is not None:
@@ -125,7 +124,7 @@ class WorkTable:
         entries = self.record.by_cell()
         at = now.isoformat(timespec="seconds")
         how = paint_acts.HOW_OF_MIXING.get(task.cell.mixing, self.how)
-        arising = [entries[name].id for name in self.state.arising] if act == DONE else []
+        arising = [entries[name].id for name in self.state.arising] if act == CellMark.DONE else []
         return paint_acts.paint_cell(
             self.study, self.record.id, entries[task.cell.id].id, act, how, at, task.layer, arising
         )
@@ -137,7 +136,9 @@ class WorkTable:
             return None
         entry = self.record.by_cell()[last.cell.id]
         at = now.isoformat(timespec="seconds")
-        return paint_acts.paint_cell(self.study, self.record.id, entry.id, REPAINT, self.how, at, last.layer)
+        return paint_acts.paint_cell(
+            self.study, self.record.id, entry.id, CellMark.REPAINT, self.how, at, last.layer
+        )
 
     def take_back(self) -> Command | None:
         """The last stroke is taken back; its cell is the one to paint again."""
@@ -156,7 +157,7 @@ class WorkTable:
     def last_row(self) -> Row | None:
         """The stroke that was painted last, as a row; not what only arose where it met another."""
         arising = {entry.id for entry in self.record.cells if entry.cell.arises}
-        done = [row for row in self.own_rows if row["act"] == DONE and row["cell_id"] not in arising]
+        done = [row for row in self.own_rows if row["act"] == CellMark.DONE and row["cell_id"] not in arising]
         return done[-1] if done else None
 
     def puddle_cell(self) -> int | None:
@@ -283,7 +284,7 @@ def _mixing_words(cell: Cell) -> str:
     """How paints are to come together that are not mixed in a puddle."""
     first, *others = [part.name for part in cell.recipe.layers[0].parts]
     then = listed(others)
-    if cell.mixing == LOADED:
+    if cell.mixing == MixedHow.LOADED:
         return tr(
             "fill the brush with {first}, take {then} on its tip, and draw it in one stroke",
             first=first,
@@ -406,6 +407,6 @@ def last_words(state: RunState, row: Row | None) -> str:
         spoken_recipe=spoken_recipe(state.last.recipe),
         place_words=place_words(state.last.cell),
     )
-    if row["how"] != paint_acts.TRAY:
+    if row["how"] != paint_acts.StrokeMixed.TRAY:
         words += f", {paint_acts.HOW_WORDS[row['how']]}"
     return words

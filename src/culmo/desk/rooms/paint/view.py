@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
 )
 
 from culmo.core.chart.places import place_words
-from culmo.core.chart.run import DONE, SKIP, RunState
+from culmo.core.chart.run import CellMark, RunState
 from culmo.core.paint.recipe import spoken_recipe
 from culmo.desk.drawing.sheet import SheetStyle
 from culmo.desk.guard import guarded
@@ -346,7 +346,7 @@ class PaintRoom(Room):
             return
         self.view.select(task.cell.id)
         number = tr("Cell {order}", order=task.cell.order) + ", " if task.cell.order else ""
-        how = "" if table.how == paint_acts.TRAY else f"; {paint_acts.HOW_WORDS[table.how]}"
+        how = "" if table.how == paint_acts.StrokeMixed.TRAY else f"; {paint_acts.HOW_WORDS[table.how]}"
         self.where.setText(f"{number}{place_words(task.cell)}{how}")
         estimate = self.session.learning.estimate if self.as_they_land else None
         lines = model.ingredients(task.recipe, estimate, not task.cell.mixing) or [
@@ -410,13 +410,13 @@ class PaintRoom(Room):
             self.session.told.emit(tr("Wet paint touches it; S puts it off, D says that it is dry"))
         else:
             with self.session.guarded():
-                self._do(table.stroke(DONE, self.now()))
+                self._do(table.stroke(CellMark.DONE, self.now()))
 
     def skip(self) -> None:
         """The cell is left for the end."""
         if self.table is not None:
             with self.session.guarded():
-                self._do(self.table.stroke(SKIP, self.now()))
+                self._do(self.table.stroke(CellMark.SKIP, self.now()))
 
     def take_back(self) -> None:
         """The last stroke is taken back."""

@@ -3,7 +3,7 @@
 from culmo.core.chart.aids import Aids, Knowledge
 from culmo.core.chart.darks import likeliest_dark
 from culmo.core.chart.knowledge import knowledge_of
-from culmo.core.chart.lengths import INCH, MM
+from culmo.core.chart.lengths import LengthUnit
 from culmo.core.chart.options import SomePaints
 from culmo.core.chart.papers import Paper
 from culmo.core.chart.plans import Plan
@@ -78,7 +78,7 @@ def dark_at_hand(session: Session, sort: str) -> str:
 def unit_in_use(session: Session, settings: Settings) -> str:
     """The unit of the sheet that was planned last, else the one that was used last on this machine."""
     unit = records.latest_settings(session.file).get("unit", settings.unit)
-    return INCH if unit == INCH else MM
+    return LengthUnit.INCH if unit == LengthUnit.INCH else LengthUnit.MM
 
 
 def usual_texts(session: Session, settings: Settings) -> dict[str, str]:

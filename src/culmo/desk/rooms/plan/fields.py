@@ -19,7 +19,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from culmo.core.chart.lengths import MM, length_mm, says_unit
+from culmo.core.chart.lengths import LengthUnit, length_mm, says_unit
 from culmo.core.chart.options import (
     CellSize,
     Flag,
@@ -82,14 +82,15 @@ class TextField(Field):
 
     def __init__(self, own: Option) -> None:
         super().__init__()
-        self.form, self.unit = own.form, MM
+        self.form = own.form
+        self.unit: str = LengthUnit.MM
         self.widget = self.entry = Entry(own.hint or own.form.write(own.default), own.label)
         self.entry.textEdited.connect(self.edited)
 
     def text(self) -> str:
         """What is typed, with the unit that it is meant in where that is not millimetres."""
         text = self.entry.text()
-        if self.unit == MM or not isinstance(self.form, Length | CellSize) or not text.strip():
+        if self.unit == LengthUnit.MM or not isinstance(self.form, Length | CellSize) or not text.strip():
             return text
         try:
             return text if says_unit(text) else f"{text.strip()} {self.unit}"

@@ -6,7 +6,7 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QImage, QKeyEvent, QPainter, QPaintEvent, QPalette, QPen
 from PySide6.QtWidgets import QAbstractButton, QSizePolicy, QVBoxLayout, QWidget
 
-from culmo.core.chart.darks import DEEPEST
+from culmo.core.chart.darks import DarkLean
 from culmo.core.chart.kind import Kind
 from culmo.core.chart.kinds import KINDS
 from culmo.core.paint.predict import predict_known
@@ -187,7 +187,7 @@ class KindsPage(QWidget):
             return
         self._made_of, self._looks = made_of, looks
         size, ratio = QSize(*(px(length) for length in PICTURE)), self.devicePixelRatioF()
-        pace, dark = pace_of(session), dark_at_hand(session, DEEPEST)
+        pace, dark = pace_of(session), dark_at_hand(session, DarkLean.DEEPEST)
 
         def work() -> Generator[float, None, tuple[list[Begun], dict[str, QImage]]]:
             found = yield from scaled(beginning(names, common, aids, pace, dark), 0.0, 0.3)

@@ -1,16 +1,17 @@
 """The page of the slip where a sheet is laid out: its kind, its paints, its paper; each change is tried at once."""
 
 from collections.abc import Mapping, Sequence
+from enum import StrEnum
 from functools import partial
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from culmo.core.chart.darks import DEEPEST
-from culmo.core.chart.kind import WHITE
+from culmo.core.chart.darks import DarkLean
+from culmo.core.chart.kind import SecondHalf
 from culmo.core.chart.kinds import KIND_KEYS, KINDS, find_kind
-from culmo.core.chart.lengths import MM
+from culmo.core.chart.lengths import LengthUnit
 from culmo.core.chart.options import OnePaint, Option, quoted_name, split_names
 from culmo.core.chart.page import Page
 from culmo.core.chart.plans import Advice, Plan, described, plan_of
@@ -32,23 +33,49 @@ from culmo.study.papers import OwnPaper
 from culmo.words import tr, trn
 
 _FIRST = ("title", "paints", "across", "paper", "orientation")
-PAINTS, MIXES, PAPER, CELLS, WORK = "paints", "mixes", "paper", "cells", "work"
+
+
+class FieldGroup(StrEnum):
+    """What fields of a layout are shown together."""
+
+    PAINTS = "paints"
+    MIXES = "mixes"
+    PAPER = "paper"
+    CELLS = "cells"
+    WORK = "work"
+
+
 _GROUPS = (
-    (PAINTS, tr("Paints")), (MIXES, tr("Mixes")), (PAPER, tr("Paper")), (CELLS, tr("Cells and names")),
-    (WORK, tr("Stages")),
-)  # fmt: skip
+    (FieldGroup.PAINTS, tr("Paints")),
+    (FieldGroup.MIXES, tr("Mixes")),
+    (FieldGroup.PAPER, tr("Paper")),
+    (FieldGroup.CELLS, tr("Cells and names")),
+    (FieldGroup.WORK, tr("Stages")),
+)
 _GROUP_OF = {
-    **dict.fromkeys(("title", "paints", "across", "recipes", "rows"), PAINTS),
-    **dict.fromkeys(("paper", "orientation", "several", "tape_mm", "gutter_mm", "marks", "card_mm", "unit"), PAPER),
+    **dict.fromkeys(("title", "paints", "across", "recipes", "rows"), FieldGroup.PAINTS),
+    **dict.fromkeys(
+        ("paper", "orientation", "several", "tape_mm", "gutter_mm", "marks", "card_mm", "unit"),
+        FieldGroup.PAPER,
+    ),
     **dict.fromkeys(
         (
-            "cell_mm", "gap_mm", "square", "round", "note_mm", "letters_mm", "labels", "label_place", "pitch_mm",
-            "names_mm", "border",
+            "cell_mm",
+            "gap_mm",
+            "square",
+            "round",
+            "note_mm",
+            "letters_mm",
+            "labels",
+            "label_place",
+            "pitch_mm",
+            "names_mm",
+            "border",
         ),
-        CELLS,
+        FieldGroup.CELLS,
     ),
-    **dict.fromkeys(("stages", "light_first", "clean_first"), WORK),
-}  # fmt: skip
+    **dict.fromkeys(("stages", "light_first", "clean_first"), FieldGroup.WORK),
+}
 _BESIDE = {
     "letters_mm": "note_mm",
     "gutter_mm": "tape_mm",
@@ -58,7 +85,7 @@ _MOST_SAID = 2
 
 def _group_of(name: str) -> str:
     """The group that an option stands in; what is a kind's own says how it mixes."""
-    return _GROUP_OF.get(name, MIXES)
+    return _GROUP_OF.get(name, FieldGroup.MIXES)
 
 
 def _alone(widget: QWidget) -> QHBoxLayout:
@@ -67,6 +94,23 @@ def _alone(widget: QWidget) -> QHBoxLayout:
     row.setContentsMargins(0, 0, 0, 0)
     row.addWidget(widget)
     return row
+
+
+def icon_of(session: Session, name: str) -> QIcon | None:
+    """The colour of a paint in full, None where it is not known."""
+    looks = session.learning.looks
+    if looks is None or not looks.knows(mix([name])):
+        return None
+    patch = QPixmap(ICON)
+    patch.fill(looks.colour(mix([name])))
+    return QIcon(patch)
+
+
+def choose_dark(session: Session, field: Field) -> None:
+    """The deepest paint that is no brown is the likeliest dark: a brown would warm every hue."""
+    name = dark_at_hand(session, DarkLean.DEEPEST)
+    if name:
+        field.set_text(quoted_name(name))
 
 
 class LayoutPage(Slip):
@@ -83,7 +127,7 @@ class LayoutPage(Slip):
         self._filling = False
         self._owned: list[OwnPaper] = []
         self._paper = ""  # the paper that was chosen last: with another its gutter is taken over
-        self._unit = MM
+        self._unit: str = LengthUnit.MM
         self._white_asked = False  # a white is looked for when it comes to be asked for, and not again
         self._offered_title = ""  # it follows the kind until another is typed
         self.lines.setSpacing(4)
@@ -108,7 +152,7 @@ class LayoutPage(Slip):
         self.paints = SheetPaints(session, self.fields)
         self.lines.addWidget(self.folds)
         self._make_fields()
-        self.folds.open(PAINTS)
+        self.folds.open(FieldGroup.PAINTS)
         self.lines.addStretch(1)
         self.set_foot(self._make_foot())
         self.kind.currentIndexChanged.connect(self._kind_chosen)
@@ -152,7 +196,10 @@ class LayoutPage(Slip):
             field = self.fields[name] = field_for(own.form, name, own)
             field.setParent(self)
             if isinstance(field, RingsField):
-                field.choose, field.icon_of = partial(dark_at_hand, self.session), self._icon_of
+                field.choose, field.icon_of = (
+                    partial(dark_at_hand, self.session),
+                    partial(icon_of, self.session),
+                )
             field.edited.connect(self._edited)
             if isinstance(field, PaintsField):
                 field.dress = self.paints.dressed
@@ -176,11 +223,11 @@ class LayoutPage(Slip):
             return ""
         own = described()
         shown = [name for name in self.fields if _group_of(name) == group and self._concerns(name)]
-        if group == PAINTS:
+        if group == FieldGroup.PAINTS:
             paints = self.fields["paints"]
             count = len(paints.chosen()) if isinstance(paints, PaintsField) and "paints" in shown else 0
             return trn("{n} paint", "{n} paints", count) if count else ""
-        said = [self.fields["paper"].text()] if group == PAPER else []
+        said = [self.fields["paper"].text()] if group == FieldGroup.PAPER else []
         for name in shown:
             text = self.fields[name].text()
             first = own[name].form.written_in(
@@ -255,7 +302,7 @@ class LayoutPage(Slip):
         self._owned = list(owned)
         self.heading.setText(heading)
         self.kind.setCurrentIndex(KIND_KEYS.index(kind))
-        unit = texts.get("unit", MM)
+        unit = texts.get("unit", LengthUnit.MM)
         for name, own in described().items():
             first = own.form.written_in(own.default if own.first is None else own.first, unit)
             self.fields[name].show_in(unit)
@@ -375,13 +422,13 @@ class LayoutPage(Slip):
             if own.first is not None and field.text() == own.form.write(own.default):
                 field.set_text(own.form.write(own.first))
             if isinstance(own.form, OnePaint) and own.form.dark:
-                self._choose_dark(field)
+                choose_dark(self.session, field)
         self._filling = False
         self._edited()
 
     def _choose_white(self) -> None:
         """Where a white comes to be asked for, and there is one in the box, it is taken."""
-        asked = WHITE in (self.fields["second"].text(), *split_names(self.fields["rings"].text()))
+        asked = SecondHalf.WHITE in (self.fields["second"].text(), *split_names(self.fields["rings"].text()))
         asked, self._white_asked = asked and not self._white_asked, asked
         if not asked:
             return
@@ -416,27 +463,13 @@ class LayoutPage(Slip):
             title.set_text(self._offered_title)
             self._filling = False
 
-    def _choose_dark(self, field: Field) -> None:
-        """The deepest paint that is no brown is the likeliest dark: a brown would warm every hue."""
-        name = dark_at_hand(self.session, DEEPEST)
-        if name:
-            field.set_text(quoted_name(name))
-
     def _show_colours(self, field: Field, own: Option) -> None:
         """Where one paint is chosen each stands with its colour."""
         if isinstance(own.form, OnePaint) and isinstance(field, ListField):
             field.box.setIconSize(ICON)
             for place in range(field.box.count()):
-                icon = self._icon_of(field.box.itemText(place))
+                icon = icon_of(self.session, field.box.itemText(place))
                 field.box.setItemIcon(place, icon if icon is not None else QIcon())
-
-    def _icon_of(self, name: str) -> QIcon | None:
-        looks = self.session.learning.looks
-        if looks is None or not looks.knows(mix([name])):
-            return None
-        patch = QPixmap(ICON)
-        patch.fill(looks.colour(mix([name])))
-        return QIcon(patch)
 
     def _dragged(self) -> None:
         if not self._filling:

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from culmo.core.chart.kinds import kind_of, tape_of
-from culmo.core.chart.lengths import INCH, MM, length_text, size_text
+from culmo.core.chart.lengths import LengthUnit, length_text, size_text
 from culmo.core.chart.order import WishCost, WorkCost
 from culmo.core.chart.papers import PAPERS, Paper
 from culmo.core.chart.plans import Plan
@@ -33,7 +33,7 @@ def texts_of(plan: Plan) -> dict[str, str]:
 
 def unit_of(sheet: Sheet) -> str:
     """The unit that a sheet is planned in."""
-    return INCH if sheet.settings.get("unit") == INCH else MM
+    return LengthUnit.INCH if sheet.settings.get("unit") == LengthUnit.INCH else LengthUnit.MM
 
 
 def work_lines(sheet: Sheet) -> list[str]:

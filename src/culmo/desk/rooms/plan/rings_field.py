@@ -9,21 +9,9 @@ from PySide6.QtCore import QSignalBlocker, QSize
 from PySide6.QtGui import QIcon
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QMenu, QPushButton, QVBoxLayout, QWidget
 
-from culmo.core.chart.darks import COOL, NEUTRAL, WARM
+from culmo.core.chart.darks import DarkLean
 from culmo.core.chart.options import Option
-from culmo.core.chart.rings import (
-    DARK,
-    FULL,
-    GLAZE,
-    GLAZED,
-    OPPOSITE,
-    PALE,
-    USUAL_SHARE,
-    WHITE,
-    WITH,
-    Ring,
-    Rings,
-)
+from culmo.core.chart.rings import GLAZED, USUAL_SHARE, WITH, Ring, RingKind, Rings
 from culmo.core.paint.recipe import TINT, Rename
 from culmo.desk.rooms.plan.fields import Field, field_for
 from culmo.desk.theme import px
@@ -33,10 +21,15 @@ from culmo.words import tr
 
 ICON = QSize(22, 12)
 _WAYS = {
-    FULL: tr("full"), PALE: tr("paler"), WHITE: tr("with the white below"), DARK: tr("with the paint below"),
-    OPPOSITE: tr("the opposite mixed in"), GLAZE: tr("glazed with the opposite"), WITH: tr("a paint mixed in"),
+    RingKind.FULL: tr("full"),
+    RingKind.PALE: tr("paler"),
+    RingKind.WHITE: tr("with the white below"),
+    RingKind.DARK: tr("with the paint below"),
+    RingKind.OPPOSITE: tr("the opposite mixed in"),
+    RingKind.GLAZE: tr("glazed with the opposite"),
+    WITH: tr("a paint mixed in"),
     GLAZED: tr("a paint glazed over"),
-}  # fmt: skip
+}
 _SHARES = (
     (Fraction(1, 6), tr("a little, 1:6")),
     (USUAL_SHARE, tr("some, 1:3")),
@@ -70,15 +63,15 @@ class RingsField(Field):
         self.add_button = QPushButton(tr("Add a ring"))
         self.menu = QMenu(self.add_button)
         for words, make in (
-            (tr("Full"), lambda: Ring(FULL)),
-            (tr("Paler"), lambda: Ring(PALE)),
-            (tr("With white"), lambda: Ring(WHITE)),
-            (tr("With a cool dark"), lambda: self._with(COOL)),
-            (tr("With a neutral"), lambda: self._with(NEUTRAL)),
-            (tr("With a warm dark"), lambda: self._with(WARM)),
-            (tr("With the opposite"), lambda: Ring(OPPOSITE)),
-            (tr("Glazed with the opposite"), lambda: Ring(GLAZE)),
-            (tr("Glazed with a paint"), lambda: Ring(GLAZED, self._likeliest(NEUTRAL))),
+            (tr("Full"), lambda: Ring(RingKind.FULL)),
+            (tr("Paler"), lambda: Ring(RingKind.PALE)),
+            (tr("With white"), lambda: Ring(RingKind.WHITE)),
+            (tr("With a cool dark"), lambda: self._with(DarkLean.COOL)),
+            (tr("With a neutral"), lambda: self._with(DarkLean.NEUTRAL)),
+            (tr("With a warm dark"), lambda: self._with(DarkLean.WARM)),
+            (tr("With the opposite"), lambda: Ring(RingKind.OPPOSITE)),
+            (tr("Glazed with the opposite"), lambda: Ring(RingKind.GLAZE)),
+            (tr("Glazed with a paint"), lambda: Ring(GLAZED, self._likeliest(DarkLean.NEUTRAL))),
         ):
             self.menu.addAction(words, partial(self._add, make))
         self.add_button.setMenu(self.menu)
@@ -148,7 +141,12 @@ class RingsField(Field):
         column.addLayout(first)
         called = tr("Ring {n}", n=place + 1)
         ways = _combo(
-            [(way, words) for way, words in _WAYS.items() if way != DARK or ring.way == DARK], ring.way
+            [
+                (way, words)
+                for way, words in _WAYS.items()
+                if way != RingKind.DARK or ring.way == RingKind.DARK
+            ],
+            ring.way,
         )
         ways.setAccessibleName(called)
         ways.currentIndexChanged.connect(lambda _: self._change_way(place, str(ways.currentData())))
@@ -195,7 +193,7 @@ class RingsField(Field):
 
     def _change_way(self, place: int, way: str) -> None:
         ring = self.rings[place]
-        paint = (ring.paint or self._likeliest(NEUTRAL)) if way in (WITH, GLAZED) else ""
+        paint = (ring.paint or self._likeliest(DarkLean.NEUTRAL)) if way in (WITH, GLAZED) else ""
         self._change(place, Ring(way, paint), anew=True)
 
 

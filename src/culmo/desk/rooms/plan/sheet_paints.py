@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from PySide6.QtGui import QIcon, QPixmap
 
 from culmo.core.chart.aids import Aids
-from culmo.core.chart.kind import NAME, label_texts
+from culmo.core.chart.kind import LabelledBy, label_texts
 from culmo.core.paint.label import minded
 from culmo.core.paint.recipe import mix
 from culmo.desk.rooms.plan.fields import Field, PaintsField
@@ -59,7 +59,7 @@ class SheetPaints:
         ----------
         aids : Aids, with the codes and numbers that may stand for the names
         """
-        labels = self._fields["labels"].text() if self._concerns("labels") else NAME
+        labels = self._fields["labels"].text() if self._concerns("labels") else LabelledBy.NAME
         found: dict[str, str] = {}
         twice: set[str] = set()
         before = 0

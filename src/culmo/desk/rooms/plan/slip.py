@@ -12,14 +12,14 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from culmo.core.chart.lengths import INCH
+from culmo.core.chart.lengths import LengthUnit
 from culmo.core.chart.order import WishCost
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.core.colour.cielab import lch_from_lab
 from culmo.core.colour.names import hue_word
 from culmo.core.colour.srgb import in_srgb
 from culmo.core.paint.predict import Prediction
-from culmo.core.paint.readings import LOADED, MEETING, WET_IN_WET
+from culmo.core.paint.readings import MixedHow
 from culmo.core.paint.recipe import FULL, TINT, Recipe, in_proportion, spoken_recipe, wash_name, water_words
 from culmo.core.paint.steps import even_steps, middle
 from culmo.desk.drawing.looks import Looks, qcolor
@@ -68,10 +68,10 @@ def parts_words(recipe: Recipe) -> str:
     return f"{parts}, {wash}{over}"
 
 
-_MIXING_WORDS = {
-    WET_IN_WET: tr("wet in wet, of no fixed parts"),
-    MEETING: tr("where two wet strokes meet, of no fixed parts"),
-    LOADED: tr("two paints on one brush, of no fixed parts"),
+_MIXING_WORDS: dict[str, str] = {
+    MixedHow.WET_IN_WET: tr("wet in wet, of no fixed parts"),
+    MixedHow.MEETING: tr("where two wet strokes meet, of no fixed parts"),
+    MixedHow.LOADED: tr("two paints on one brush, of no fixed parts"),
 }
 
 
@@ -239,7 +239,7 @@ class RulingPage(QWidget):
         """Show a sheet's ruling, in the unit that it is planned in until another is chosen."""
         if sheet is not None and (self.sheet is None or unit_of(sheet) != unit_of(self.sheet)):
             self.unit.blockSignals(True)
-            self.unit.setCurrentIndex(int(unit_of(sheet) == INCH))
+            self.unit.setCurrentIndex(int(unit_of(sheet) == LengthUnit.INCH))
             self.unit.blockSignals(False)
         self.sheet = sheet
         self._write()

@@ -24,7 +24,7 @@ from PySide6.QtWidgets import (
 
 from culmo.core.capture.old_lines import edges, written_beside
 from culmo.core.capture.photo import Pixels
-from culmo.core.chart.kind import SECOND_WORDS, THIRD, WHITE
+from culmo.core.chart.kind import SECOND_WORDS, SecondHalf
 from culmo.core.chart.old import MOST_LINES, OldChart, Shape, begin, old_sheet, recipes, snapped, with_count
 from culmo.core.chart.sheet import Sheet
 from culmo.core.paint.recipe import FULL, TINT, spoken_recipe
@@ -294,7 +294,7 @@ class OldChartDialog(QDialog):
         halved = square and chart.alike
         for part in (self.second_word, self.second, self.turned):
             part.setVisible(halved)
-        self.extra.setVisible(halved and chart.second in (WHITE, THIRD))
+        self.extra.setVisible(halved and chart.second in (SecondHalf.WHITE, SecondHalf.THIRD))
         self.undo_button.setEnabled(bool(self._done))
         self.redo_button.setEnabled(bool(self._undone))
         if not typed:

@@ -1,6 +1,7 @@
 """A picture of an old chart with lines laid over it, that are moved by their corners and one by one, by mouse and keys."""
 
 from dataclasses import replace
+from enum import StrEnum
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
@@ -23,7 +24,15 @@ from culmo.desk.rooms.read.picture import GRIP
 from culmo.desk.widgets import ARROWS
 from culmo.words import tr
 
-CORNER, ACROSS, DOWN = "corner", "across", "down"
+
+class RuledPart(StrEnum):
+    """What of a ruled grid is taken hold of."""
+
+    CORNER = "corner"
+    ACROSS = "across"
+    DOWN = "down"
+
+
 _NEAR = 7.0  # of the screen's points, at which a line is taken hold of
 _FAST = 10.0
 
@@ -39,7 +48,7 @@ class OldChartView(PictureView):
         super().__init__()
         self.chart: OldChart | None = None
         self.named: frozenset[int] = frozenset()  # the cells of which a recipe is known
-        self.current = (CORNER, 0)
+        self.current: tuple[str, int] = (RuledPart.CORNER, 0)
         self._held: tuple[str, int] | None = None
         self.setAccessibleName(tr("Picture of the old chart"))
         self.setAccessibleDescription(
@@ -52,7 +61,7 @@ class OldChartView(PictureView):
         """Lay another chart over the picture; the cells whose recipe is known are ticked."""
         self.chart, self.named = chart, named
         if self.current not in self.handles():
-            self.current = (CORNER, 0)
+            self.current = (RuledPart.CORNER, 0)
         self.update()
 
     def handles(self) -> list[tuple[str, int]]:
@@ -63,7 +72,11 @@ class OldChartView(PictureView):
         wheel = chart.shape is Shape.WHEEL
         across = range(chart.columns) if wheel else range(1, chart.columns)
         down = range(chart.rows) if wheel else range(1, chart.rows)
-        return [*((CORNER, i) for i in range(4)), *((ACROSS, i) for i in across), *((DOWN, i) for i in down)]
+        return [
+            *((RuledPart.CORNER, i) for i in range(4)),
+            *((RuledPart.ACROSS, i) for i in across),
+            *((RuledPart.DOWN, i) for i in down),
+        ]
 
     # ---- places
 
@@ -75,9 +88,9 @@ class OldChartView(PictureView):
         """The middle of what can be moved, on the widget."""
         assert self.chart is not None
         kind, place = handle
-        if kind == CORNER:
+        if kind == RuledPart.CORNER:
             return self.to_widget(np.array(self.chart.corners))[place]
-        line = self._line(self.chart, kind == DOWN, place)
+        line = self._line(self.chart, kind == RuledPart.DOWN, place)
         return line[len(line) // 2]
 
     def _handle_at(self, at: QPointF) -> tuple[str, int] | None:
@@ -86,12 +99,14 @@ class OldChartView(PictureView):
         best, nearest = None, _NEAR
         for handle in self.handles():
             kind, place = handle
-            if kind == CORNER:
+            if kind == RuledPart.CORNER:
                 away = at - self.where(handle)
                 if max(abs(away.x()), abs(away.y())) <= GRIP + 3:
                     return handle
             else:
-                points = np.array([(p.x(), p.y()) for p in self._line(self.chart, kind == DOWN, place)])
+                points = np.array(
+                    [(p.x(), p.y()) for p in self._line(self.chart, kind == RuledPart.DOWN, place)]
+                )
                 away_px = float(np.hypot(*(points - [at.x(), at.y()]).T).min())
                 if away_px < nearest:
                     best, nearest = handle, away_px
@@ -122,7 +137,7 @@ class OldChartView(PictureView):
                 self._draw_tick(painter, self.to_widget(to_pixels(self.chart, outline)))
         for place, point in enumerate(self.to_widget(np.array(self.chart.corners))):
             box = QRectF(point.x() - GRIP, point.y() - GRIP, 2 * GRIP, 2 * GRIP)
-            chosen = self.current == (CORNER, place)
+            chosen = self.current == (RuledPart.CORNER, place)
             for colour, width in (
                 (QColor(255, 255, 255), 6.0 if chosen else 4.0),
                 (QColor(0, 0, 0), 3.4 if chosen else 1.8),
@@ -137,10 +152,10 @@ class OldChartView(PictureView):
                 painter.setPen(QPen(colour, width))
                 painter.drawPolygon(polygon)
         kind, place = self.current
-        if kind != CORNER:
+        if kind != RuledPart.CORNER:
             for colour, width in ((QColor(255, 255, 255), 6.0), (QColor(0, 0, 0), 3.0)):
                 painter.setPen(QPen(colour, width))
-                painter.drawPolyline(QPolygonF(self._line(chart, kind == DOWN, place)))
+                painter.drawPolyline(QPolygonF(self._line(chart, kind == RuledPart.DOWN, place)))
 
     def _draw_tick(self, painter: QPainter, outline: list[QPointF]) -> None:
         box = QPolygonF(outline).boundingRect()
@@ -188,10 +203,10 @@ class OldChartView(PictureView):
 
     def _moved(self, chart: OldChart, handle: tuple[str, int], to: Array) -> OldChart:
         kind, place = handle
-        if kind != CORNER:
-            here = (chart.down if kind == DOWN else chart.across)[place]
-            share = share_at(chart, kind == DOWN, to_mm(chart, to), here)
-            return moved_line(chart, kind == DOWN, place, share)
+        if kind != RuledPart.CORNER:
+            here = (chart.down if kind == RuledPart.DOWN else chart.across)[place]
+            share = share_at(chart, kind == RuledPart.DOWN, to_mm(chart, to), here)
+            return moved_line(chart, kind == RuledPart.DOWN, place, share)
         corners = list(chart.corners)
         limit = np.array([self.image.width(), self.image.height()])
         x, y = np.clip(to, -0.2 * limit, 1.2 * limit)

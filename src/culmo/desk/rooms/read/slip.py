@@ -12,7 +12,7 @@ from culmo.core.paint.texture import Texture
 from culmo.desk.drawing.cell_look import CellLook
 from culmo.desk.drawing.looks import Looks, qcolor
 from culmo.desk.quiet_wheel import keep_quiet
-from culmo.desk.rooms.read.trial import ALL_DRY, ALL_WET, BY_CLOCK, LIGHT_WORDS, PracticeTrial
+from culmo.desk.rooms.read.trial import LIGHT_WORDS, PracticeDrying, PracticeTrial
 from culmo.desk.theme import STEP, px
 from culmo.desk.widgets import Entry, FactRow, Slip, Swatch, as_tip, rule, text_label, title_label
 from culmo.words import decimal, tr, trn
@@ -224,8 +224,10 @@ class ReadSlip(Slip):
         self.drying.blockSignals(True)
         self.drying.clear()
         for state, words in (
-            (BY_CLOCK, by_clock), (ALL_WET, tr("It was still wet, all of it")), (ALL_DRY, tr("It was dry, all of it")),
-        ):  # fmt: skip
+            (PracticeDrying.BY_CLOCK, by_clock),
+            (PracticeDrying.ALL_WET, tr("It was still wet, all of it")),
+            (PracticeDrying.ALL_DRY, tr("It was dry, all of it")),
+        ):
             self.drying.addItem(words, state)
         self.drying.setCurrentIndex(self.drying.findData(trial.drying))
         self.drying.blockSignals(False)

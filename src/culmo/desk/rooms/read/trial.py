@@ -3,6 +3,7 @@
 from collections.abc import Callable, Generator, Mapping
 from dataclasses import dataclass, field, replace
 from datetime import datetime
+from enum import StrEnum
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -22,7 +23,7 @@ from culmo.core.capture.sheet_reading import (
     DOUBT_WORDS,
     FOUND_WORDS,
     GIVEN,
-    PALE,
+    CellDoubt,
     CellReading,
     SheetReading,
     as_shown,
@@ -30,15 +31,15 @@ from culmo.core.capture.sheet_reading import (
 from culmo.core.chart.sheet import Sheet
 from culmo.core.colour.spectral import Array
 from culmo.core.paint.character import triple
-from culmo.core.paint.lights import BULB, GAPPED, LED, TUBE, WINDOW
-from culmo.core.paint.readings import GOOD
+from culmo.core.paint.lights import ShotLight
+from culmo.core.paint.readings import Trust
 from culmo.core.steps import scaled
 from culmo.desk.drawing.cell_look import CellLook
 from culmo.errors import CulmoError
 from culmo.study.file import Command, Study
 from culmo.study.measured import read_card
 from culmo.study.patches import Patch
-from culmo.study.photo_acts import BESIDE, Picture, read_picture, wet_cells
+from culmo.study.photo_acts import Picture, PictureKept, read_picture, wet_cells
 from culmo.study.pictures import jpeg_bytes, photo_from_bytes, picture_file, size_of, thumbnail
 from culmo.study.records import SheetRecord
 from culmo.study.seen import PRACTICE
@@ -49,14 +50,23 @@ if TYPE_CHECKING:
     from culmo.desk.settings import Settings
 
 PREVIEW_PX = 1800
-BY_CLOCK, ALL_WET, ALL_DRY = "clock", "wet", "dry"
+
+
+class PracticeDrying(StrEnum):
+    """Whether the sheet has dried in a practice picture."""
+
+    BY_CLOCK = "clock"
+    ALL_WET = "wet"
+    ALL_DRY = "dry"
+
+
 LIGHT_WORDS = {
     "": tr("Light: not said"),
-    WINDOW: tr("Light: by a window, or outside"),
-    BULB: tr("Light: a bulb that glows"),
-    LED: tr("Light: an LED lamp"),
-    TUBE: tr("Light: a tube, energy-saving lamp"),
-    GAPPED: tr("Light: a coloured or street lamp"),
+    ShotLight.WINDOW: tr("Light: by a window, or outside"),
+    ShotLight.BULB: tr("Light: a bulb that glows"),
+    ShotLight.LED: tr("Light: an LED lamp"),
+    ShotLight.TUBE: tr("Light: a tube, energy-saving lamp"),
+    ShotLight.GAPPED: tr("Light: a coloured or street lamp"),
 }
 WET_WORDS = tr("still wet when the picture was taken")
 
@@ -76,7 +86,7 @@ class PracticeTrial:
     problem : str, why not, or what is wrong with it
     card : Card that it is corrected by, or None
     wet_by_clock : frozenset of the ids of cells that had not dried when the picture was taken, by the times of their strokes
-    drying : str, what the painter says of it: BY_CLOCK, ALL_WET or ALL_DRY
+    drying : str, a PracticeDrying, what the painter says of it
     left_out, taken : sets of cell ids that the painter leaves out, or trusts in spite of a doubt
     source : str, as the record will name it
     faults : tuple of str, what is wrong with the picture itself, keys of FAULT_WORDS
@@ -92,7 +102,7 @@ class PracticeTrial:
     problem: str = ""
     card: Card | None = None
     wet_by_clock: frozenset[str] = frozenset()
-    drying: str = BY_CLOCK
+    drying: str = PracticeDrying.BY_CLOCK
     left_out: set[str] = field(default_factory=set)
     taken: set[str] = field(default_factory=set)
     source: str = "photo"
@@ -102,9 +112,9 @@ class PracticeTrial:
     @property
     def wet(self) -> frozenset[str]:
         """The ids of the cells whose paint was still wet."""
-        if self.drying == BY_CLOCK:
+        if self.drying == PracticeDrying.BY_CLOCK:
             return self.wet_by_clock
-        if self.drying != ALL_WET or self.reading is None:
+        if self.drying != PracticeDrying.ALL_WET or self.reading is None:
             return frozenset()
         return frozenset(entry.cell for entry in self.reading.readings)
 
@@ -126,7 +136,11 @@ class PracticeTrial:
         """What was read in a cell; of a band the full end."""
         if self.reading is None:
             return None
-        own = [entry for entry in self.reading.readings if entry.cell == cell_id and PALE not in entry.doubts]
+        own = [
+            entry
+            for entry in self.reading.readings
+            if entry.cell == cell_id and CellDoubt.PALE not in entry.doubts
+        ]
         return self._looked(own[0]) if own else None
 
     def look(self, cell_id: str) -> CellLook | None:
@@ -151,7 +165,7 @@ class PracticeTrial:
     def doubtful(self) -> list[str]:
         """The cells to be looked at: in doubt, and not yet decided."""
         entries = self.reading.readings if self.reading else ()
-        found = [e.cell for e in entries if e.trust != GOOD and PALE not in e.doubts]
+        found = [e.cell for e in entries if e.trust != Trust.GOOD and CellDoubt.PALE not in e.doubts]
         return [cell for cell in dict.fromkeys(found) if cell not in self.left_out and cell not in self.taken]
 
     def doubts(self, cell_id: str) -> str:
@@ -176,7 +190,9 @@ class PracticeTrial:
         self.taken.add(cell_id)
         self.left_out.discard(cell_id)
 
-    def command(self, study: Study, sheet_id: int, sound_only: bool = False, where: str = BESIDE) -> Command:
+    def command(
+        self, study: Study, sheet_id: int, sound_only: bool = False, where: str = PictureKept.BESIDE
+    ) -> Command:
         """The act that keeps it.
 
         Parameters
@@ -199,7 +215,7 @@ class PracticeTrial:
             raise CulmoError(tr("every cell is left out; there is nothing to keep"))
         taken = self.photo.taken.isoformat(timespec="seconds") if self.photo.taken else ""
         picture = Picture(self.name, self.data, taken, self.reading.placement, where)
-        trusted = dict.fromkeys(self.taken, GOOD) if not self.reading.wrong else {}
+        trusted = dict.fromkeys(self.taken, Trust.GOOD) if not self.reading.wrong else {}
         shot, patches = self.reading.shot, self.reading.patches
         return read_picture(study, sheet_id, kept, picture, self.source, trusted, self.wet, shot, patches)
 

@@ -56,7 +56,7 @@ from culmo.desk.widgets import Room, TabStrip, text_label, title_label
 from culmo.errors import CulmoError
 from culmo.study import records
 from culmo.study.formats import Holds, may_hold, open_filter
-from culmo.study.photo_acts import BESIDE, INSIDE
+from culmo.study.photo_acts import PictureKept
 from culmo.words import decimal, tr
 
 SHEET, PICTURE = 0, 1
@@ -467,7 +467,9 @@ class ReadRoom(Room):
             return False
         inside = self.settings is not None and self.settings.pictures_inside
         with self.session.guarded():
-            command = trial.command(self.session.file, record.id, sound_only, INSIDE if inside else BESIDE)
+            command = trial.command(
+                self.session.file, record.id, sound_only, PictureKept.INSIDE if inside else PictureKept.BESIDE
+            )
             if self.session.do(command):
                 self.discard()
                 self.shows.choose(SHEET)

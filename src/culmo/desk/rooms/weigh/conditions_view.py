@@ -13,7 +13,7 @@ from PySide6.QtWidgets import (
     QPushButton,
 )
 
-from culmo.core.palette.conditions import ANY, WITH, WITHOUT, Conditions
+from culmo.core.palette.conditions import Conditions, Having
 from culmo.core.palette.reach import Measure
 from culmo.core.palette.subjects import SUBJECTS
 from culmo.desk.theme import px
@@ -83,7 +83,7 @@ class ConditionsSlip(Slip):
             tr("A dark in the palette"),
         )
         for box, texts in ((self.white, white), (self.dark, dark)):
-            for text, data in zip(texts, (ANY, WITH, WITHOUT), strict=False):
+            for text, data in zip(texts, (Having.ANY, Having.WITH, Having.WITHOUT), strict=False):
                 box.addItem(text, data)
             box.setAccessibleName(texts[3])
             box.activated.connect(lambda _: self._say_conditions())

@@ -28,7 +28,7 @@ from culmo.desk.rooms.weigh.page import WeighPage
 from culmo.desk.rooms.weigh.palette_rows import Curve, PaletteButton
 from culmo.desk.rooms.weigh.palette_slip import KeptSlip, PaletteSlip
 from culmo.desk.rooms.weigh.wanted_acts import WantedActs
-from culmo.desk.rooms.weigh.weighing import STOPPED, Weighing
+from culmo.desk.rooms.weigh.weighing import STOPPED, Weighing, considered_names, doubt_words
 from culmo.desk.session import Session
 from culmo.desk.swap_dialog import SwapDialog
 from culmo.desk.swapping import PaletteSwap
@@ -178,7 +178,7 @@ class FewerPage(WeighPage):
                 return
         weighing.want_choices()
         self.asks.fill(weighing.names, lists, weighing.list, weighing.conditions, weighing.measure)
-        self.asks.show_considered(weighing.considered, bool(weighing.considered_names))
+        self.asks.show_considered(weighing.considered, bool(considered_names(self.session)))
         self.own = [name for name in self.own if name in weighing.names]
         self._show_rows()
         self.kept.show()
@@ -194,7 +194,7 @@ class FewerPage(WeighPage):
                     "The fewest of {number_word} that reach the colours of {list}{doubt}",
                     number_word=number_word(count),
                     list=self.weighing.list,
-                    doubt=self._considered_words() + self.weighing.doubt,
+                    doubt=self._considered_words() + doubt_words(self.session, self.weighing.names),
                 ),
             )
         else:
@@ -205,12 +205,13 @@ class FewerPage(WeighPage):
                     "{tolerance:g}{doubt}",
                     number_word=number_word(count),
                     tolerance=self.weighing.measure.tolerance,
-                    doubt=self._considered_words() + self.weighing.doubt,
+                    doubt=self._considered_words() + doubt_words(self.session, self.weighing.names),
                 ),
             )
 
     def _considered_words(self) -> str:
-        count = sum(name.casefold() in self.weighing.considered_names for name in self.weighing.names)
+        considered = considered_names(self.session)
+        count = sum(name.casefold() in considered for name in self.weighing.names)
         return (
             "; " + trn("{n} of them only considered", "{n} of them only considered", count) if count else ""
         )
@@ -403,7 +404,7 @@ class FewerPage(WeighPage):
             return
         swapping = PaletteSwap(
             paints, weighing.mixes, weighing.reach, weighing.wanted(), weighing.conditions,
-            weighing.considered_names, self._try_change,
+            considered_names(self.session), self._try_change,
         )  # fmt: skip
         dialog = SwapDialog(self, swapping)
         dialog.exec()

@@ -35,7 +35,7 @@ from culmo.desk.rooms.weigh.find_model import Answer, Known, PaintedCell, Sought
 from culmo.desk.rooms.weigh.find_results import PickDialog, Results
 from culmo.desk.rooms.weigh.page import WeighPage
 from culmo.desk.rooms.weigh.settling import GRAINS, GrainWish, grain_tip
-from culmo.desk.rooms.weigh.weighing import Weighing
+from culmo.desk.rooms.weigh.weighing import Weighing, doubt_words
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP, px
 from culmo.desk.things import colour_in
@@ -430,7 +430,7 @@ class FindPage(WeighPage):
         name = answer.sought.name or hex_from_lab(np.array(answer.sought.lab))
         self.say(
             name,
-            describe(np.array(answer.sought.lab)) + self.weighing.doubt,
+            describe(np.array(answer.sought.lab)) + doubt_words(self.session, self.weighing.names),
             tr("left: wanted    right: what the mix gives    rest on a row for its numbers"),
         )
         self._show_recipe(self.recipe or (answer.advised[0].match.recipe if answer.advised else None))

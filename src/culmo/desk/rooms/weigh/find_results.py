@@ -16,7 +16,7 @@ from culmo.core.colour.spectral import Array
 from culmo.core.paint.recipe import Recipe, spoken_recipe, wash_name
 from culmo.core.palette.likeness import Substitute
 from culmo.core.palette.match import amount_words
-from culmo.core.palette.schemes import DEEP, LIGHT, MUTED, VIVID
+from culmo.core.palette.schemes import SchemeTone
 from culmo.data import pigment_table
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.listing import Listing
@@ -32,7 +32,12 @@ from culmo.desk.things import mix_thing
 from culmo.desk.widgets import Swatch, as_tip, text_label
 from culmo.words import decimal, listed, tr, trn
 
-_WAYS = {VIVID: tr("vivid"), LIGHT: tr("in a light tone"), DEEP: tr("in a deep tone"), MUTED: tr("muted")}
+_WAYS: dict[str, str] = {
+    SchemeTone.VIVID: tr("vivid"),
+    SchemeTone.LIGHT: tr("in a light tone"),
+    SchemeTone.DEEP: tr("in a deep tone"),
+    SchemeTone.MUTED: tr("muted"),
+}
 
 
 class PickDialog(QDialog):

@@ -19,14 +19,11 @@ from culmo.core.colour.names import apart_words
 from culmo.core.paint.recipe import mix, spoken_recipe, wash_words
 from culmo.core.palette.guess import (
     CANDIDATES,
-    DRIES,
     KINDS,
     OPTIONS,
-    PAINTS,
-    PARTS,
     PARTS_OF,
     SEEN_RIGHT,
-    WHICH,
+    GuessKind,
     GuessQuestion,
     Material,
     ask,
@@ -42,7 +39,8 @@ from culmo.desk.mix_acts import MixActs
 from culmo.desk.quiet_wheel import keep_quiet
 from culmo.desk.real_paint import real_of
 from culmo.desk.rooms.weigh.guess_draws import DrawPanel
-from culmo.desk.rooms.weigh.guess_parts import OptionButton, PaintChoice, ScoreCurve, TwoStrokes
+from culmo.desk.rooms.weigh.guess_parts import OptionButton, PaintChoice, TwoStrokes
+from culmo.desk.rooms.weigh.guess_score import ScoreSlip
 from culmo.desk.rooms.weigh.page import WeighPage
 from culmo.desk.rooms.weigh.weighing import Weighing
 from culmo.desk.session import Session
@@ -53,24 +51,23 @@ from culmo.desk.widgets import (
     TabStrip,
     as_tip,
     clear_layout,
-    rule,
     scrolled,
     text_label,
     title_label,
 )
 from culmo.desk.wrap_row import WrapRow
-from culmo.study.guess_acts import add_guess, drawn_pairs, guess_days, painted_truths
-from culmo.words import capital, decimal, tr, trn
+from culmo.study.guess_acts import add_guess, painted_truths
+from culmo.words import capital, decimal, tr
 
-_KEYS = {
-    WHICH: tr("1 to 4 choose    Enter answers, and asks the next"),
-    PARTS: tr("left and right set the parts    Enter answers, and asks the next"),
-    PAINTS: tr("1 to 4 choose two paints    Enter answers, and asks the next"),
-    DRIES: tr("1 to 4 choose    Enter answers, and asks the next"),
+_KEYS: dict[str, str] = {
+    GuessKind.WHICH: tr("1 to 4 choose    Enter answers, and asks the next"),
+    GuessKind.PARTS: tr("left and right set the parts    Enter answers, and asks the next"),
+    GuessKind.PAINTS: tr("1 to 4 choose two paints    Enter answers, and asks the next"),
+    GuessKind.DRIES: tr("1 to 4 choose    Enter answers, and asks the next"),
 }
 _DRAW_KEY = tr("1 to 8 choose    Enter writes the guess down")
 # what is asked for by each tab; the last one draws a pair
-_ASKED = (KINDS, (WHICH,), (PARTS,), (PAINTS,), (DRIES,))
+_ASKED = (KINDS, (GuessKind.WHICH,), (GuessKind.PARTS,), (GuessKind.PAINTS,), (GuessKind.DRIES,))
 DRAW = len(_ASKED)
 _NOTHING = 2
 _TABS = (
@@ -96,6 +93,7 @@ class GuessPage(WeighPage):
         self.rng = np.random.default_rng()
         self.question: GuessQuestion | None = None
         self.done = False
+        self.score = ScoreSlip(session)
         self._material: Material | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         layout = QVBoxLayout(self)
@@ -108,7 +106,7 @@ class GuessPage(WeighPage):
         layout.addWidget(self.panels, 1)
         self.panels.addWidget(scrolled(self._make_questions()))
         self.draws = DrawPanel(session, acts, self._lattice)
-        self.draws.guessed.connect(self._show_score)
+        self.draws.guessed.connect(self.score.look)
         self.panels.addWidget(scrolled(self.draws))
         self.panels.addWidget(QWidget())  # while nothing can be asked
         self.count = QComboBox()
@@ -118,7 +116,7 @@ class GuessPage(WeighPage):
         self.count.currentIndexChanged.connect(lambda _: self.next_question())
         keep_quiet(self.count, self.slider)
         self.tools = [self.count]
-        self.slip = self._make_slip()
+        self.slip: Slip = self.score
         weighing.mixes_ready.connect(lambda: self.refresh() if self.isVisible() else None)
 
     # ---- how it is laid out
@@ -190,38 +188,6 @@ class GuessPage(WeighPage):
         self._taken: list[str] = []
         return self.paints_area
 
-    def _make_slip(self) -> Slip:
-        slip = Slip()
-        slip.lines.addWidget(title_label(tr("Your eye"), 17))
-        self.score_words = text_label("", soft=True)
-        self.curve = ScoreCurve()
-        slip.lines.addWidget(self.score_words)
-        slip.lines.addWidget(self.curve)
-        self.curve_words = text_label(tr("the mean difference of a day's guesses"), soft=True, points=10)
-        slip.lines.addWidget(self.curve_words)
-        slip.lines.addWidget(rule())
-        slip.lines.addWidget(
-            text_label(
-                tr(
-                    "What you painted and read is asked for first; it is the answer too. What you did not paint yet is "
-                    "asked only of paints that you have read, as Culmo has learned them. A paint that is known from its "
-                    "label only is never asked for."
-                ),
-                soft=True,
-            )
-        )
-        slip.lines.addWidget(
-            text_label(
-                tr(
-                    "A pair to paint is drawn by chance. Guess how it will look, paint it, read it: the painted cell "
-                    "answers."
-                ),
-                soft=True,
-            )
-        )
-        slip.lines.addStretch(1)
-        return slip
-
     # ---- what can be asked
 
     def _lattice(self) -> Lattice | None:
@@ -255,8 +221,8 @@ class GuessPage(WeighPage):
 
     def refresh(self) -> None:
         """The question on the table, or the first one."""
-        self._show_score()
-        self.count.setVisible(PAINTS in _ASKED[self.kinds.current] if not self.drawing else False)
+        self.score.look()
+        self.count.setVisible(GuessKind.PAINTS in _ASKED[self.kinds.current] if not self.drawing else False)
         ready = self.weighing.want_mixes()
         material = self.material() if ready else None
         if material is None:
@@ -337,10 +303,10 @@ class GuessPage(WeighPage):
             return
         self.say(tr("Guess first"), tr("Training the eye on your own paints"), _KEYS[question.kind])
         self._show_head(question)
-        which, parts = question.kind in (WHICH, DRIES), question.kind == PARTS
+        which, parts = question.kind in (GuessKind.WHICH, GuessKind.DRIES), question.kind == GuessKind.PARTS
         self.options_area.setVisible(which)
         self.parts_area.setVisible(parts)
-        self.paints_area.setVisible(question.kind == PAINTS)
+        self.paints_area.setVisible(question.kind == GuessKind.PAINTS)
         if which:
             for button, lab in zip(self.options, question.options, strict=True):
                 button.colour = qcolor(lab)
@@ -352,28 +318,28 @@ class GuessPage(WeighPage):
 
     def _show_head(self, question: GuessQuestion) -> None:
         """What is given, and what is asked."""
-        strokes = question.kind in (WHICH, PARTS)
+        strokes = question.kind in (GuessKind.WHICH, GuessKind.PARTS)
         self.pair.setVisible(strokes)
         self.asked.setVisible(not strokes)
-        self.asked_words.setVisible(question.kind == DRIES)
+        self.asked_words.setVisible(question.kind == GuessKind.DRIES)
         wash = wash_words(question.wash).removeprefix(", ")
         full = not wash
         if strokes:
             self.pair.show_names(question.names)
-        if question.kind == WHICH:
+        if question.kind == GuessKind.WHICH:
             a, b = question.parts
             self.asks.setText(
                 tr("{a} : {b}, full wash. Which is the mix?", a=a, b=b)
                 if full
                 else tr("{a} : {b}, {wash}. Which is the mix?", a=a, b=b, wash=wash)
             )
-        elif question.kind == PARTS:
+        elif question.kind == GuessKind.PARTS:
             self.asks.setText(
                 tr("This mix, a full wash: which parts make it?")
                 if full
                 else tr("This mix, {wash}: which parts make it?", wash=wash)
             )
-        elif question.kind == PAINTS:
+        elif question.kind == GuessKind.PAINTS:
             self._show_truth(self.asked, question)
             self.asks.setText(
                 tr("A full wash of two paints: which two?")
@@ -407,7 +373,7 @@ class GuessPage(WeighPage):
 
     def _show_parts(self) -> None:
         question, lattice = self.question, self._lattice()
-        if question is None or lattice is None or question.kind != PARTS:
+        if question is None or lattice is None or question.kind != GuessKind.PARTS:
             return
         given = mix(question.names, [float(part) for part in self._parts()], question.wash)
         a, b = whole_parts(given)
@@ -421,7 +387,7 @@ class GuessPage(WeighPage):
 
     def choose(self, place: int) -> None:
         """Choose one of the colours."""
-        if self.question is None or self.question.kind not in (WHICH, DRIES) or self.done:
+        if self.question is None or self.question.kind not in (GuessKind.WHICH, GuessKind.DRIES) or self.done:
             return
         for other, button in enumerate(self.options):
             button.setChecked(other == place)
@@ -447,9 +413,9 @@ class GuessPage(WeighPage):
         question = self.question
         if question is None:
             return None
-        if question.kind == PARTS:
+        if question.kind == GuessKind.PARTS:
             return self._parts()
-        if question.kind == PAINTS:
+        if question.kind == GuessKind.PAINTS:
             return (self._taken[0], self._taken[1]) if len(self._taken) == _CHOSEN else None
         return next((place for place, button in enumerate(self.options) if button.isChecked()), None)
 
@@ -468,7 +434,7 @@ class GuessPage(WeighPage):
             self.session.do(add_guess(self.session.file, question.kind, question.recipe, given, away))
         self._tell(question, answer, away)
         self._show()
-        self._show_score()
+        self.score.look()
         self.answered.emit(away)
 
     def _tell(self, question: GuessQuestion, answer: Answer, away: float) -> None:
@@ -477,7 +443,7 @@ class GuessPage(WeighPage):
         right = away < 0.05
         if right:
             self.verdict.setText(tr("Right: {truth}.", truth=truth))
-        elif question.kind == DRIES:
+        elif question.kind == GuessKind.DRIES:
             self.verdict.setText(
                 tr(
                     "{difference}: it dries to number {value}.",
@@ -494,11 +460,11 @@ class GuessPage(WeighPage):
                     truth=truth,
                 )
             )
-        elif question.kind == PAINTS and away < SEEN_RIGHT:
+        elif question.kind == GuessKind.PAINTS and away < SEEN_RIGHT:
             self.verdict.setText(
                 tr("It is {truth}, but your two get there as well: the eye sees no difference.", truth=truth)
             )
-        elif question.kind == PAINTS:
+        elif question.kind == GuessKind.PAINTS:
             self.verdict.setText(
                 tr(
                     "It is {truth}. The nearest that your two come: {difference}.",
@@ -517,7 +483,9 @@ class GuessPage(WeighPage):
         else:
             self.source.setText(tr("As you painted and read it."))
         if isinstance(answer, int):
-            self.options[question.right].mark = tr("the mix") if question.kind == WHICH else tr("dry")
+            self.options[question.right].mark = (
+                tr("the mix") if question.kind == GuessKind.WHICH else tr("dry")
+            )
             if answer != question.right:
                 self.options[answer].mark = tr("your choice")
         for choice in self.paints:
@@ -525,30 +493,6 @@ class GuessPage(WeighPage):
                 tr("in it") if choice.name.casefold() in {n.casefold() for n in question.names} else ""
             )
             choice.update()
-
-    def _show_score(self) -> None:
-        study = self.session.study
-        days = guess_days(study, drawn_pairs(study)) if study is not None else []
-        self.curve.show_days(days)
-        self.curve.setVisible(bool(days))
-        self.curve_words.setVisible(bool(days))
-        if not days:
-            self.score_words.setText(
-                tr("No guess yet. Each answer counts, the wrong ones most: they show where to look.")
-            )
-            return
-        count = sum(day.count for day in days)
-        right = sum(day.right for day in days)
-        last = days[-1]
-        self.score_words.setText(
-            trn(
-                "{n} guess, {right} right to the eye; on the last day off by {away:.1f} on average.",
-                "{n} guesses, {right} right to the eye; on the last day off by {away:.1f} on average.",
-                count,
-                right=right,
-                away=last.away,
-            )
-        )
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.text().isdigit() and event.text() != "0":
@@ -572,7 +516,7 @@ class GuessPage(WeighPage):
         if self.drawing:
             if place < len(self.draws.options):
                 self.draws.choose(place)
-        elif self.question is not None and self.question.kind == PAINTS:
+        elif self.question is not None and self.question.kind == GuessKind.PAINTS:
             if place < len(self.paints):
                 self.take_paint(place)
         elif place < OPTIONS:

@@ -12,19 +12,7 @@ from culmo.core.paint.recipe import in_proportion, mix
 from culmo.core.paint.texture_words import USUAL, Limits
 from culmo.core.palette.alike import AlikePair
 from culmo.core.palette.character import Character
-from culmo.core.palette.idea import (
-    BROWN,
-    CAREFUL,
-    DARK,
-    GRAINY,
-    GREEN,
-    GREY,
-    ORANGE,
-    PARTING,
-    RANGE,
-    VIOLET,
-    Idea,
-)
+from culmo.core.palette.idea import Idea, IdeaKind
 from culmo.core.palette.ideas import Ideas, varied
 from culmo.core.palette.threes import warmth
 from culmo.desk.rooms.weigh.settling import GrainWish, settles_so
@@ -52,29 +40,33 @@ class Topic:
 
 TOPICS = (
     Topic(
-        "greys", tr("Greys"), (GREY,),
+        "greys", tr("Greys"), (IdeaKind.GREY,),
         tr("Coloured paints that grey each other in a middle wash: what is known to be grey first."),
     ),
     Topic(
-        "browns", tr("Browns"), (BROWN,),
+        "browns", tr("Browns"), (IdeaKind.BROWN,),
         tr("Browns of paints that are no browns: what comes nearest to a golden, a red or a dark brown first."),
     ),
-    Topic("darks", tr("Darks"), (DARK,), tr("Near blacks without a grey or a black: the deepest first.")),
+    Topic("darks", tr("Darks"), (IdeaKind.DARK,), tr("Near blacks without a grey or a black: the deepest first.")),
     Topic(
-        "clean", tr("Clean"), (GREEN, ORANGE, VIOLET),
+        "clean", tr("Clean"), (IdeaKind.GREEN, IdeaKind.ORANGE, IdeaKind.VIOLET),
         tr("The most vivid greens, oranges and violets of two paints, in a middle wash."),
     ),
     Topic(
-        "parting", tr("Parting"), (PARTING,),
+        "parting", tr("Parting"), (IdeaKind.PARTING,),
         tr("One settles in the hollows, the other stays between: what will be seen most first."),
     ),
-    Topic("grainy", tr("Grainy"), (GRAINY,), tr("Both settle: the widest between light and dark first.")),
-    Topic("range", tr("Range"), (RANGE,), tr("All pairs, the longest way from one paint to the other first.")),
-    Topic("careful", tr("Careful"), (CAREFUL,), tr("One paint takes over: begin with the other.")),
+    Topic("grainy", tr("Grainy"), (IdeaKind.GRAINY,), tr("Both settle: the widest between light and dark first.")),
+    Topic("range", tr("Range"), (IdeaKind.RANGE,), tr("All pairs, the longest way from one paint to the other first.")),
+    Topic("careful", tr("Careful"), (IdeaKind.CAREFUL,), tr("One paint takes over: begin with the other.")),
     Topic(ALIKE, tr("Alike"), (), tr("Paints that hardly differ.")),
     Topic(NEEDED, tr("Needed"), (), tr("What would be lost without each paint.")),
 )  # fmt: skip
-HEADS = {GREEN: tr("Greens"), ORANGE: tr("Oranges"), VIOLET: tr("Violets")}
+HEADS: dict[str, str] = {
+    IdeaKind.GREEN: tr("Greens"),
+    IdeaKind.ORANGE: tr("Oranges"),
+    IdeaKind.VIOLET: tr("Violets"),
+}
 PAINT_FIRST, ALL_OTHERS = tr("Paint this one first: it would tell most about these"), tr("All others")
 _WORTH_A_HEAD = 5
 
@@ -226,7 +218,7 @@ def listed_alike(
 
 def idea_title(idea: Idea) -> str:
     """A mix as it stands in the list: its parts and its paints."""
-    if idea.kind in (ALIKE, RANGE):
+    if idea.kind in (ALIKE, IdeaKind.RANGE):
         return tr("{first} and {second}", first=idea.names[0], second=idea.names[1])
     parts = in_proportion(part.parts for part in idea.recipe.layers[0].parts)
     return f"{parts}  {' + '.join(idea.names)}"
@@ -234,9 +226,9 @@ def idea_title(idea: Idea) -> str:
 
 def row_words(idea: Idea) -> str:
     """What is said of a mix in the list; where it goes by how it settles, also by what that is known."""
-    if idea.kind == GREY:
+    if idea.kind == IdeaKind.GREY:
         return tr("{words}; chroma {chroma}", words=idea.words, chroma=decimal(f"{idea.number:.1f}"))
-    if idea.kind not in (PARTING, GRAINY) or idea.settling is None:
+    if idea.kind not in (IdeaKind.PARTING, IdeaKind.GRAINY) or idea.settling is None:
         return idea.words
     if idea.settling.taught:
         return tr("{words}; as pictures showed it", words=idea.words)

@@ -28,7 +28,7 @@ from culmo.core.palette.alike import ALIKE as ALIKE_LIMIT
 from culmo.core.palette.alike import alike_pairs, nearest_pairs
 from culmo.core.palette.character import character
 from culmo.core.palette.choose import missed_without
-from culmo.core.palette.idea import CAREFUL, Idea
+from culmo.core.palette.idea import Idea, IdeaKind
 from culmo.core.palette.mixer import FULL_AT
 from culmo.desk.drawing.looks import Looks
 from culmo.desk.drawing.pencil import draw_paint
@@ -59,7 +59,7 @@ from culmo.desk.rooms.weigh.pairs_model import (
     unknown_words,
 )
 from culmo.desk.rooms.weigh.settling import GRAINS, GrainWish, grain_tip, settling_words
-from culmo.desk.rooms.weigh.weighing import Weighing
+from culmo.desk.rooms.weigh.weighing import Weighing, doubt_words
 from culmo.desk.session import Session
 from culmo.desk.theme import PAPER, STEP, px, sans
 from culmo.desk.things import Thing, mix_thing
@@ -350,7 +350,7 @@ class PairsPage(WeighPage):
     def refresh(self) -> None:
         """Show the mixes of the topic."""
         topic = TOPICS[self.topics.current]
-        self.order_box.setVisible(bool(topic.kinds) and topic.kinds != (CAREFUL,))
+        self.order_box.setVisible(bool(topic.kinds) and topic.kinds != (IdeaKind.CAREFUL,))
         self.grain_box.setVisible(bool(topic.kinds))
         self.grain_box.setToolTip(as_tip(grain_tip(self.asked().limits)))
         self.count_box.setVisible(topic.key in ("greys", "browns", "darks"))
@@ -362,7 +362,7 @@ class PairsPage(WeighPage):
             self._say_only(tr("Working out the mixes of the box") if busy else unknown_words(()))
             return
         words = tr("From the predicted mixes of the box in use") + (
-            self.weighing.doubt or ", " + tr("as your readings teach them")
+            doubt_words(self.session, self.weighing.names) or ", " + tr("as your readings teach them")
         )
         self.say(tr("Pairs and threes"), topic.says, f"{words}.")
         if topic.key == NEEDED:

@@ -30,10 +30,10 @@ from culmo.desk.drawn import fine_ratio, usual_height, usual_painter, usual_plac
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.weigh.side_model import (
     CHIPS,
-    SHEET,
     Compared,
     HueRow,
     PlaceRow,
+    SideKind,
     SideSpot,
     by_hue,
     compared,
@@ -136,7 +136,9 @@ class SideBoard(ZoomView):
     def _spots_of_paints(self) -> dict[str, SideSpot]:
         """The full wash of each paint of palettes and boxes, as it is predicted."""
         estimate = self.session.learning.estimate
-        names = dict.fromkeys(name for one in self.things if one.choice.kind != SHEET for name in one.paints)
+        names = dict.fromkeys(
+            name for one in self.things if one.choice.kind != SideKind.SHEET for name in one.paints
+        )
         known = [name for name in names if estimate is not None and name.casefold() in estimate.index]
         if estimate is None or not known:
             return {}
@@ -180,7 +182,7 @@ class SideBoard(ZoomView):
 
     def true_factor(self) -> float:
         """How near the first sheet is as large as on paper."""
-        first = next((i for i, thing in enumerate(self.things) if thing.choice.kind == SHEET), None)
+        first = next((i for i, thing in enumerate(self.things) if thing.choice.kind == SideKind.SHEET), None)
         if first is None or self.session.study is None:
             return 1.0
         fitted = _fitted(
@@ -202,7 +204,7 @@ class SideBoard(ZoomView):
         columns = self._columns()
         fitted = {
             place: _fitted(self._sheet(thing).record.sheet, columns[place])
-            for place, thing in enumerate(self.things) if thing.choice.kind == SHEET
+            for place, thing in enumerate(self.things) if thing.choice.kind == SideKind.SHEET
         }  # fmt: skip
         return {place: min(fitted.values()) / own for place, own in fitted.items()}
 
@@ -312,7 +314,7 @@ class SideBoard(ZoomView):
         for place, (column, thing) in enumerate(zip(self._columns(), self.things, strict=True)):
             painter.save()
             painter.setClipRect(column)
-            if thing.choice.kind == SHEET and self.session.study is not None:
+            if thing.choice.kind == SideKind.SHEET and self.session.study is not None:
                 self._draw_sheet(painter, column, thing, self._shares.get(place, 1.0))
             else:
                 self._draw_strokes(painter, column, thing)

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from enum import StrEnum
 
 import numpy as np
 
@@ -19,7 +20,15 @@ from culmo.study.patches import Patch, patches_of
 from culmo.study.records import read_cells, sheet_record, sheet_titles
 from culmo.words import tr
 
-SHEET, PALETTE, BOX = "sheet", "palette", "box"
+
+class SideKind(StrEnum):
+    """What is put beside the others."""
+
+    SHEET = "sheet"
+    PALETTE = "palette"
+    BOX = "box"
+
+
 MOST_THINGS = 4
 CHIPS = 6
 _BANDS = (100.0, 80.0, 66.0, 52.0, 40.0, 28.0, 0.0)  # from light to dark
@@ -32,7 +41,7 @@ class SideChoice:
 
     Attributes
     ----------
-    kind : str, SHEET, PALETTE or BOX
+    kind : SideKind
     key : int, the row's id; 0 for the box in use
     title : str
     """
@@ -80,9 +89,9 @@ class Compared:
 
 def choices(study: Study, box_name: str) -> list[SideChoice]:
     """What can be put side by side: sheets, kept palettes, the box in use."""
-    found = [SideChoice(SHEET, sheet_id, title) for sheet_id, title in sheet_titles(study)]
-    found += [SideChoice(PALETTE, palette.id, palette.name) for palette in kept_palettes(study)]
-    return [*found, SideChoice(BOX, 0, box_name)]
+    found = [SideChoice(SideKind.SHEET, sheet_id, title) for sheet_id, title in sheet_titles(study)]
+    found += [SideChoice(SideKind.PALETTE, palette.id, palette.name) for palette in kept_palettes(study)]
+    return [*found, SideChoice(SideKind.BOX, 0, box_name)]
 
 
 def sheet_thing(study: Study, choice: SideChoice, estimate: Estimate | None) -> Compared:

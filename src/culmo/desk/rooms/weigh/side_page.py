@@ -15,12 +15,10 @@ from culmo.desk.rooms.box.model import lab_text
 from culmo.desk.rooms.weigh.page import WeighPage
 from culmo.desk.rooms.weigh.side_board import SideBoard, SideOrder
 from culmo.desk.rooms.weigh.side_model import (
-    BOX,
     MOST_THINGS,
-    PALETTE,
-    SHEET,
     Compared,
     SideChoice,
+    SideKind,
     SideSpot,
     choices,
     compared,
@@ -148,7 +146,7 @@ class SidePage(WeighPage):
         box = self.session.selection.box.name if self.session.selection.box is not None else tr("All paints")
         self.options = choices(study, box) if study is not None else []
         # two sheets, or two palettes, are what one first wants to see
-        likely = sorted(range(len(self.options)), key=lambda i: self.options[i].kind != PALETTE)
+        likely = sorted(range(len(self.options)), key=lambda i: self.options[i].kind != SideKind.PALETTE)
         for number, picker in enumerate(self.pickers):
             kept = picker.currentText()
             picker.clear()
@@ -168,13 +166,13 @@ class SidePage(WeighPage):
         if not 0 <= place < len(self.options) or self.session.study is None:
             return None
         choice = self.options[place]
-        if choice.kind == SHEET:
+        if choice.kind == SideKind.SHEET:
             return sheet_thing(self.session.study, choice, self.session.learning.estimate)
         if self.weighing.mixes is None:
             return None
         lattice = self.weighing.mixes.lattice
         paints = lattice.names
-        if choice.kind != BOX:
+        if choice.kind != SideKind.BOX:
             paints = next(p.paints for p in kept_palettes(self.session.study) if p.id == choice.key)
         return palette_thing(choice, paints, lattice)
 

@@ -6,7 +6,7 @@ from enum import IntEnum
 
 from culmo.core.colour.cielab import lch_from_lab
 from culmo.core.colour.names import apart_words
-from culmo.core.paint.depth import FULL_WASH, MIDDLE_WASH, TINT_WASH, Reached, strength_words
+from culmo.core.paint.depth import Reached, WashDepth, strength_words
 from culmo.core.paint.estimate import Estimate
 from culmo.core.paint.predict import dilution_of, on_papers
 from culmo.core.paint.recipe import FULL, TINT, Recipe, mix, spoken_recipe, water_words
@@ -36,8 +36,8 @@ class WashOrder(IntEnum):
 
 
 ORDERS = (tr("by change"), tr("lighter first"), tr("duller first"), tr("by hue"), tr("by name"))
-_CLASS_WORDS = {
-    FULL_WASH: tr("Your full washes"), MIDDLE_WASH: tr("Your middle washes"), TINT_WASH: tr("Your tints"),
+_CLASS_WORDS: dict[str, str] = {
+    WashDepth.FULL: tr("Your full washes"), WashDepth.MIDDLE: tr("Your middle washes"), WashDepth.TINT: tr("Your tints"),
 }  # fmt: skip
 
 
@@ -184,7 +184,7 @@ def reached_advice(reached: Reached) -> str:
     if not reached.sure:
         return tr("Nothing to change. {count}.", count=count)
     deeper = reached.reached > reached.planned
-    if reached.kind == FULL_WASH:
+    if reached.kind == WashDepth.FULL:
         act = (
             tr(
                 "Deeper than your usual full wash: a puddle that is thinner by a little, or fewer strokes over it."

@@ -21,6 +21,23 @@ _KEYS = ("mixes", "ideas", "reach", "choose")
 Steps = Generator[float, None, None]
 
 
+def considered_names(session: Session) -> frozenset[str]:
+    """The folded names of the paints that are only considered and of which something is known."""
+    index = session.learning.estimate.index if session.learning.estimate is not None else {}
+    wished = (paint.name.casefold() for paint in session.paints if paint.status == "wished")
+    return frozenset(name for name in wished if name in index)
+
+
+def doubt_words(session: Session, names: Sequence[str]) -> str:
+    """What is said where paints are known by their pigment codes only; empty where all were read."""
+    typical = sum(name.casefold() in session.learning.unread for name in names)
+    if not typical:
+        return ""
+    if typical == len(names):
+        return "; " + tr("nothing is read yet: typical appearances of the pigments on the labels")
+    return "; " + tr("{typical} of the paints not read yet: typical appearances", typical=typical)
+
+
 class Weighing(QObject):
     """What is known of the box in use, brought up to date in the background when somebody looks."""
 
@@ -74,24 +91,6 @@ class Weighing(QObject):
             else []
         )
         return [name for name in (*owned, *more) if name.casefold() in index]
-
-    @property
-    def considered_names(self) -> frozenset[str]:
-        """The folded names of the paints that are only considered and of which something is known."""
-        index = self.session.learning.estimate.index if self.session.learning.estimate is not None else {}
-        wished = (paint.name.casefold() for paint in self.session.paints if paint.status == "wished")
-        return frozenset(name for name in wished if name in index)
-
-    @property
-    def doubt(self) -> str:
-        """What is said where paints are known by their pigment codes only; empty where all were read."""
-        names = self.names
-        typical = sum(name.casefold() in self.session.learning.unread for name in names)
-        if not typical:
-            return ""
-        if typical == len(names):
-            return "; " + tr("nothing is read yet: typical appearances of the pigments on the labels")
-        return "; " + tr("{typical} of the paints not read yet: typical appearances", typical=typical)
 
     # ---- the mixes
 
@@ -183,17 +182,13 @@ class Weighing(QObject):
                 "reach",
                 lambda: weighing_reach(lattice, measure, wanted, name),
                 self._have_reach,
-                self._all_fail,
+                lambda why: self._fail(self.sizes, why),
             )
         return False
 
     def _have_reach(self, reach: Reach) -> None:
         self.reach = reach
         self.reach_ready.emit()
-
-    def _all_fail(self, why: str) -> None:
-        self.problems = dict.fromkeys(self.sizes, why)
-        self.choice_ready.emit(0)
 
     # ---- the best few
 
@@ -219,7 +214,7 @@ class Weighing(QObject):
             "choose",
             lambda: best_of(reach, kinds, conditions, size),
             lambda choice: self._have_choice(size, choice),
-            lambda why: self._no_choice(size, why),
+            lambda why: self._fail([size], why),
         )
 
     def _have_choice(self, size: int, choice: Choice) -> None:
@@ -229,9 +224,9 @@ class Weighing(QObject):
             self.problems[size] = tr("time ran out before a palette was found")
         self.choice_ready.emit(size)
 
-    def _no_choice(self, size: int, why: str) -> None:
-        self.problems[size] = why
-        self.choice_ready.emit(size)
+    def _fail(self, sizes: Sequence[int], why: str) -> None:
+        self.problems |= dict.fromkeys(sizes, why)
+        self.choice_ready.emit(sizes[0] if len(sizes) == 1 else 0)
 
     # ---- what is asked
 
@@ -246,7 +241,7 @@ class Weighing(QObject):
         if considered != self.considered:
             self.considered = considered
             if not considered:
-                wished = self.considered_names
+                wished = considered_names(self.session)
                 keep = tuple(name for name in self.conditions.keep if name.casefold() not in wished)
                 self.conditions = replace(self.conditions, keep=keep)
             self.forget()
