@@ -114,7 +114,7 @@ def test_no_hint_shows_every_paint_that_was_read(guess):
 
 def test_drying_says_what_it_needs_and_asks_once_it_is_there(qtbot, demo, guess):
     session = demo.session
-    with session.file.transaction() as db:
+    with session.file.disk.transaction() as db:
         db.execute("UPDATE readings SET trust = 'excluded' WHERE trust = 'wet'")
     guess.entered()
     turn(guess, GuessKind.DRIES)
@@ -124,7 +124,7 @@ def test_drying_says_what_it_needs_and_asks_once_it_is_there(qtbot, demo, guess)
     row = next(
         r for r in session.file.rows("readings", "cell_id NOT NULL AND trust = 'good' AND mixing = ''")
     )
-    with session.file.transaction() as db:
+    with session.file.disk.transaction() as db:
         db.execute(
             "INSERT INTO readings (recipe, ground, L, a, b, sheet_id, cell_id, taken, trust) "
             "VALUES (?, 'paper', ?, ?, ?, ?, ?, ?, 'wet')",

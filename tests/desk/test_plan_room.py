@@ -383,7 +383,7 @@ def test_the_time_is_at_the_painters_own_pace(room):
 
     pace = own_pace(room.session.file)
     assert 0.3 <= pace <= 5.0
-    room.session.file._db.execute("DELETE FROM strokes")
+    room.session.file.disk.db.execute("DELETE FROM strokes")
     assert own_pace(room.session.file) == 1.0
     planned = next(i for i, title in records.sheet_titles(room.session.file) if title.startswith("Twelve"))
     cost = work_cost(records.sheet_record(room.session.file, planned).sheet)

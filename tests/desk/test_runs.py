@@ -100,6 +100,6 @@ def test_a_band_of_which_nothing_sound_is_kept_gives_no_run(demo, damage):
         "SELECT c.id FROM readings r JOIN cells c ON c.id = r.cell_id WHERE c.fade_mm NOT NULL AND r.recipe = 'Rose'"
     )[0]["id"]
     assert json.loads(study.row("cells", cell)["fade_mm"])
-    with study.transaction() as db:
+    with study.disk.transaction() as db:
         db.execute("UPDATE cells SET fade_mm = ? WHERE id = ?", (damage, cell))
     assert set(runs_of(study)) == {"lemon", "crimson", "ultramarine", "viridian", "indian red"}

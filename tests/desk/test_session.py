@@ -383,8 +383,8 @@ def test_a_full_disk_is_told_and_nothing_is_half_saved(with_study, monkeypatch):
     """The page limit of SQLite stands for a disk that is full; it fails in the same way, in the middle of an act."""
     session = with_study.session
     before = session.file.dump()
-    pages = session.file._db.execute("PRAGMA page_count").fetchone()[0]
-    session.file._db.execute(f"PRAGMA max_page_count={pages + 2}")
+    pages = session.file.disk.db.execute("PRAGMA page_count").fetchone()[0]
+    session.file.disk.db.execute(f"PRAGMA max_page_count={pages + 2}")
     assert not session.do(note_acts.add_note(session.file, "x" * 19_000))
     assert "could not be saved" in with_study.notice_text.text()
     assert session.file.dump() == before

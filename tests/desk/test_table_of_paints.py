@@ -127,7 +127,7 @@ def test_doubts_are_told_whole_for_the_chosen_paint(page):
 
 def test_ones_own_test_stands_beside_the_label_where_they_differ(demo, page):
     study = demo.session.file
-    with study.transaction() as db:
+    with study.disk.transaction() as db:
         db.execute(
             "INSERT INTO sheets (id, title, kind, layout, created) "
             "VALUES (900, 'Window', 'cards', '{}', '2026-01-01T09:00:00+00:00')"

@@ -190,7 +190,7 @@ def test_the_depth_of_washes_says_what_to_do_for_a_sheet_and_over_time(qtbot, wi
     first, last = page.washes.sheets[0], page.washes.sheets[-1]
     assert first.day < last.day
     # the same readings, but of a hand that takes half the water for its tints
-    with window.session.file.transaction() as db:
+    with window.session.file.disk.transaction() as db:
         for row in window.session.file.rows("readings", "trust = 'good' AND recipe LIKE '%@ tint'"):
             db.execute(
                 "UPDATE readings SET L = ?, a = ?, b = ? WHERE id = ?",

@@ -74,10 +74,10 @@ def test_an_act_that_can_not_be_saved_is_told_and_not_undoable(with_study):
     window = with_study
     study = window.session.file
     before, count = study.dump(), window.session.undo.count()
-    pages = study._db.execute("PRAGMA page_count").fetchone()[0]
-    study._db.execute(f"PRAGMA max_page_count={pages}")
+    pages = study.disk.db.execute("PRAGMA page_count").fetchone()[0]
+    study.disk.db.execute(f"PRAGMA max_page_count={pages}")
     assert not window.session.do(note_acts.add_note(study, "lost? " * 3000))
-    study._db.execute(f"PRAGMA max_page_count={10 * pages}")
+    study.disk.db.execute(f"PRAGMA max_page_count={10 * pages}")
     assert "could not be saved" in window.notice_text.text()
     assert study.dump() == before
     assert window.session.undo.count() == count

@@ -326,11 +326,11 @@ def test_what_was_typed_goes_out_and_comes_back_and_is_recovered(study, tmp_path
 
 
 def test_a_full_disk_keeps_what_was_typed_elsewhere(study, monkeypatch):
-    pages = study._db.execute("PRAGMA page_count").fetchone()[0]
-    study._db.execute(f"PRAGMA max_page_count={pages}")
+    pages = study.disk.db.execute("PRAGMA page_count").fetchone()[0]
+    study.disk.db.execute(f"PRAGMA max_page_count={pages}")
     typed = [Unfinished("note", 5, "a note", "x" * 50_000)]
     keep_unfinished(study, typed)
     assert unfinished(study) == typed
-    study._db.execute("PRAGMA max_page_count=100000")
+    study.disk.db.execute("PRAGMA max_page_count=100000")
     keep_unfinished(study, [])
     assert unfinished(study) == []

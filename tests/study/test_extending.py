@@ -176,7 +176,7 @@ def test_the_pages_of_a_plan_are_changed_together(study):
 def test_a_damaged_line_of_versions_ends(study, painted):
     record = extended(study)
     first, last = painted.cells[0].id, next(e.id for e in record.cells if e.of_cell == painted.cells[0].id)
-    with study.transaction() as db:
+    with study.disk.transaction() as db:
         db.execute("UPDATE cells SET of_cell = ? WHERE id = ?", (last, first))
         db.execute("UPDATE sheets SET replaces = ? WHERE id = 1", (record.id,))
     assert last in records.painted_cells(study, record.id)

@@ -139,13 +139,13 @@ def test_missing_and_existing_paths(tmp_path):
 def test_a_full_disk_loses_nothing(study):
     """SQLite's own page limit stands for the full disk: the same error comes from the same place."""
     before = study.dump()
-    pages = study._db.execute("PRAGMA page_count").fetchone()[0]
-    study._db.execute(f"PRAGMA max_page_count={pages}")
+    pages = study.disk.db.execute("PRAGMA page_count").fetchone()[0]
+    study.disk.db.execute(f"PRAGMA max_page_count={pages}")
     with pytest.raises(CulmoError, match="could not be saved"):
         for _ in range(50):
             study.apply(note_acts.add_note(study, "x" * 3000))
     assert len(study.dump()["notes"]) < 50
-    study._db.execute("PRAGMA max_page_count=1000000")
+    study.disk.db.execute("PRAGMA max_page_count=1000000")
     assert study.dump()["paints"] == before["paints"]
     assert study.problems() == []
 

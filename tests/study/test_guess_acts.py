@@ -149,7 +149,7 @@ def test_guesses_of_the_version_before_come_along_and_new_kinds_are_taken(tmp_pa
 @pytest.mark.parametrize("predicted", ["[]", "null", "7", '["a", 1, 2]', "[1, 2]"])
 def test_a_lost_prediction_does_not_stop_the_answer(study, predicted):
     study.apply(add_draw(study, GREEN, GUESS, THOUGHT))
-    with study.transaction() as db:
+    with study.disk.transaction() as db:
         db.execute("UPDATE draws SET predicted = ?", (predicted,))
     read(study, GREEN, (61.0, -20.0, 30.0))
     (drawn,) = drawn_pairs(study)

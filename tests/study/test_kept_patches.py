@@ -172,13 +172,13 @@ def test_what_is_put_aside_ahead_is_what_a_copy_puts_aside(read, tmp_path):
     assert len(not_aside(study)) == len(patches)
     aside = pictures_folder(study)
     ids = not_aside(study)
-    run_through(putting_aside(aside, study.mode, to_put_aside(study, ids[:4])))
+    run_through(putting_aside(aside, study.disk.mode, to_put_aside(study, ids[:4])))
     assert not_aside(study) == ids[4:]
     (aside / f"{study.row('patches', ids[1])['digest']}.jpg").write_bytes(b"cut off")
     assert not_aside(study) == [ids[1], *ids[4:]], "one that is cut off is put there anew"
     missing = to_put_aside(study, not_aside(study))
     assert [key[1] for key, _, _ in missing] == [ids[1], *ids[4:]], "what lies there between them is not read"
-    run_through(putting_aside(aside, study.mode, missing))
+    run_through(putting_aside(aside, study.disk.mode, missing))
     assert not_aside(study) == []
     before = {path.name: path.read_bytes() for path in aside.iterdir()}
     copy = back_up(study)
@@ -192,7 +192,7 @@ def test_what_is_put_aside_ahead_is_what_a_copy_puts_aside(read, tmp_path):
 
 def test_what_is_stopped_while_it_puts_aside_leaves_no_part(read):
     study, patches = read
-    steps = putting_aside(pictures_folder(study), study.mode, to_put_aside(study, not_aside(study)) * 9)
+    steps = putting_aside(pictures_folder(study), study.disk.mode, to_put_aside(study, not_aside(study)) * 9)
     next(steps), next(steps)
     steps.close()
     assert list(pictures_folder(study).iterdir()) == []
@@ -204,7 +204,7 @@ def test_a_digest_that_leads_elsewhere_is_not_followed(read):
     study, _ = read
     row = study.rows("patches")[0]
     study.apply(Command("bad", (Change("patches", row["id"], row, {**row, "digest": "../../out"}),)))
-    run_through(putting_aside(pictures_folder(study), study.mode, to_put_aside(study, [row["id"]])))
+    run_through(putting_aside(pictures_folder(study), study.disk.mode, to_put_aside(study, [row["id"]])))
     back_up(study)
     assert (
         not (study.path.parent.parent / "out.jpg").exists() and not (study.path.parent / "out.jpg").exists()

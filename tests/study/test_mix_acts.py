@@ -114,7 +114,7 @@ def test_a_study_of_the_version_before_opens_and_can_keep_mixes(tmp_path):
 
 
 def test_a_mix_that_can_not_be_read_is_told_of_and_does_not_stop_the_study(study):
-    with study.transaction() as db:
+    with study.disk.transaction() as db:
         db.execute(
             "INSERT INTO mixes (recipe, note, created) VALUES ('Lemon:0 + Rose', '', '2026-01-01T09:00:00+00:00')"
         )

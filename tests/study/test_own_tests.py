@@ -44,7 +44,7 @@ def claim(study: Study, name: str, codes: str, **label: str) -> None:
 
 def faded(study: Study, name: str, weeks: float, change: float) -> None:
     """A fade test that was looked at: the open half is lighter by so many L."""
-    with study.transaction() as db:
+    with study.disk.transaction() as db:
         db.execute(
             "INSERT INTO sheets (id, title, kind, layout, created) "
             "VALUES (90, 'Window', 'cards', '{}', '2026-01-01T09:00:00+00:00')"
@@ -165,7 +165,7 @@ def test_what_drying_does_is_told_from_cells_read_wet_and_dry(study):
     study.apply(acts.add_sheets(study, [sheet]))
     pure = next(e for e in records.sheet_record(study, 1).cells if e.cell.recipe.names == (NAME,))
     assert label_in(study).facts["drying"].source is LabelSource.UNKNOWN
-    with study.transaction() as db:
+    with study.disk.transaction() as db:
         for trust, lab in (("wet", (40.0, 52.0, 5.0)), ("good", (48.0, 47.0, 5.0))):
             db.execute(
                 "INSERT INTO readings (recipe, ground, L, a, b, sheet_id, cell_id, taken, trust) "

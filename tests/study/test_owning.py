@@ -16,11 +16,12 @@ import pytest
 from culmo.errors import CulmoError
 from culmo.study import acts, doors, note_acts, sidecars
 from culmo.study.backups import back_up, backups_of
-from culmo.study.file import DisplacedError, Study
+from culmo.study.file import Study
 from culmo.study.holding import Whereabouts
 from culmo.study.homing import LostError, go_on
 from culmo.study.incoming import bring_in
 from culmo.study.inspection import inspect
+from culmo.study.opened import DisplacedError
 from culmo.study.pictures import open_photo
 from culmo.study.recovery import recover
 from culmo.study.restoring import offered, put_back
@@ -160,7 +161,7 @@ def test_what_became_of_the_file_is_known_and_nothing_is_written_to_a_wrong_one(
     path = home.path
     fate(path)
     at_place = path.read_bytes() if path.exists() else None
-    assert home.whereabouts().what is FATES[fate]
+    assert home.disk.whereabouts().what is FATES[fate]
     with pytest.raises(DisplacedError):
         note(home, "second")
     with pytest.raises(CulmoError, match="no copy"):
@@ -175,7 +176,7 @@ def test_it_goes_on_with_all_that_was_done_and_says_where(home, fate):
     other = path.read_bytes() if path.exists() else None
     words = go_on(home, NOW)
     assert home.path.name in words
-    assert home.whereabouts().what is Whereabouts.HERE
+    assert home.disk.whereabouts().what is Whereabouts.HERE
     note(home, "second")
     assert notes(home) == ["first", "second"]
     assert not another_gets_in(home.path)
@@ -201,7 +202,7 @@ def test_what_was_written_over_and_can_not_be_put_together_is_told(home, monkeyp
 def test_another_time_alone_is_nothing(home):
     os.utime(home.path)
     home.path.chmod(0o600)
-    assert home.whereabouts().what is Whereabouts.HERE
+    assert home.disk.whereabouts().what is Whereabouts.HERE
     note(home, "second")
 
 
@@ -222,10 +223,10 @@ from pathlib import Path
 from culmo.study.file import Study
 from culmo.study import note_acts
 study = Study(Path(sys.argv[1]))
-db = study._db
+db = study.disk.db
 db.execute("PRAGMA cache_size=1")
 db.execute("PRAGMA cache_spill=1")
-with study.transaction():
+with study.disk.transaction():
     for number in range(200):
         db.execute("INSERT INTO notes (text, created) VALUES (?, '2026-01-01T00:00:00+00:00')", ("x" * 3000,))
     db.execute("UPDATE paints SET note = 'half done'")

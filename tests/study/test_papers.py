@@ -78,7 +78,7 @@ def test_a_run_begins_with_the_tooth_of_its_paper(study):
 
 def test_a_paper_of_a_damaged_or_an_older_study_is_as_most_are(tmp_path, study):
     study.apply(keep_paper(study, OwnPaper(Paper("Book", 148.0, 210.0))))
-    with study.transaction() as db:
+    with study.disk.transaction() as db:
         db.execute("UPDATE papers SET tooth = 'gone', tone = 'x', gutter_mm = 5000")
     own = own_paper(study, "Book")
     assert (own.tooth, own.tone, own.gutter_mm) == ("cold pressed", "", 74.0)

@@ -130,11 +130,15 @@ def test_a_recovered_reading_does_not_go_with_its_date_nor_a_paint_with_its_note
 def test_what_may_be_lost_has_something_in_its_stead(tmp_path):
     with make_study(tmp_path / "a.culmo") as study:
         for table in TABLES:
-            for name, instead in spares(study._db, table).items():
+            for name, instead in spares(study.disk.db, table).items():
                 (kind,) = [
-                    c["type"] for c in study._db.execute(f"PRAGMA table_info({table})") if c["name"] == name
+                    c["type"]
+                    for c in study.disk.db.execute(f"PRAGMA table_info({table})")
+                    if c["name"] == name
                 ]
-                (found,) = study._db.execute(f"SELECT {instead} AS v", {"moment": study.created}).fetchone()
+                (found,) = study.disk.db.execute(
+                    f"SELECT {instead} AS v", {"moment": study.created}
+                ).fetchone()
                 assert found is None or isinstance(found, {"TEXT": str, "INTEGER": int, "REAL": float}[kind])
         essential = {
             "recipe",
@@ -150,7 +154,7 @@ def test_what_may_be_lost_has_something_in_its_stead(tmp_path):
             "trust",
             "paper",
         }
-        assert not essential & {name for table in TABLES for name in spares(study._db, table)}
+        assert not essential & {name for table in TABLES for name in spares(study.disk.db, table)}
 
 
 @given(

@@ -177,7 +177,7 @@ def _opening(folder: Path) -> bool:
     data = [patch_of(place, size=(140, 190), grain_px=2.0).data for place in range(25)]
     with Study(path) as study:
         readings = study.rows("readings", "cell_id NOT NULL")[:_MANY]
-        with study.transaction() as db:
+        with study.disk.transaction() as db:
             for place, row in enumerate(readings):
                 own = {
                     "reading_id": row["id"], "seen": SEEN, "source": row["source"], "taken": row["taken"],

@@ -27,7 +27,7 @@ class OlderPictures:
 
         session = self._session
         self._left, self._cells = [], 0
-        if session.study is None or not session.study.is_writable:
+        if session.study is None or not session.study.disk.is_writable:
             return
         with session.guarded():
             self._left = older_pictures(session.study)

@@ -127,7 +127,7 @@ class Safekeeping(QObject):
         if not patches:
             self.back_up()
             return
-        work = partial(putting_aside, pictures_folder(study), study.mode, patches)
+        work = partial(putting_aside, pictures_folder(study), study.disk.mode, patches)
         self._beside.start("aside", work, lambda _: self._put_some_aside(), lambda _: self.back_up())
 
     def stop_beside(self) -> None:
@@ -197,8 +197,8 @@ class Safekeeping(QObject):
             return True
         from culmo.study.holding import Whereabouts
 
-        if self.session.study.whereabouts().what is Whereabouts.HERE:
-            writable = self.session.study.is_writable
+        if self.session.study.disk.whereabouts().what is Whereabouts.HERE:
+            writable = self.session.study.disk.is_writable
             if self._writable and not writable:
                 self.session.failed.emit(
                     tr('"{name}" or its folder may only be read now. Make it writable again; what can not be saved there '
@@ -228,7 +228,7 @@ class Safekeeping(QObject):
         try:
             words = go_on(study, datetime.now(), elsewhere)
         except CulmoError:
-            if study.is_closed:
+            if study.disk.is_closed:
                 self._let_go()
             raise
         if words:
@@ -249,8 +249,8 @@ class Safekeeping(QObject):
         CulmoError
             when it could not be saved
         """
-        from culmo.study.file import DisplacedError
         from culmo.study.homing import ELSEWHERE
+        from culmo.study.opened import DisplacedError
         from culmo.study.troubles import StudyFileError
 
         study = self.session.file

@@ -106,7 +106,7 @@ def back_up(study: Study, moment: datetime | None = None) -> Path | None:
     StudyFileError
         when the copy could not be made; the study is not touched
     """
-    if study.whereabouts().what is not Whereabouts.HERE:
+    if study.disk.whereabouts().what is not Whereabouts.HERE:
         raise StudyFileError(
             Trouble.GONE,
             tr('no copy was made: "{name}" is no longer the file that was opened', name=study.path.name),
@@ -117,8 +117,8 @@ def back_up(study: Study, moment: datetime | None = None) -> Path | None:
             return None
         target = next_copy(study.path, moment or datetime.now())
         folder = target.parent
-        make_folder(folder, study.mode)
-        with whole_file(target, over=False, mode=study.mode) as part:
+        make_folder(folder, study.disk.mode)
+        with whole_file(target, over=False, mode=study.disk.mode) as part:
             study.copy_slim(part, folder / PICTURES)
         for backup in to_drop(backups_of(study.path)):
             backup.path.unlink(missing_ok=True)

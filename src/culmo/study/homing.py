@@ -51,7 +51,7 @@ def go_on(study: Study, moment: datetime, elsewhere: bool = False) -> str:
     LostError
         when there is no such file and none can be made; the study is closed, or goes on where it has no name
     """
-    found = study.whereabouts()
+    found = study.disk.whereabouts()
     old = study.path
     if found.what is Whereabouts.HERE and not elsewhere:
         return ""

@@ -24,7 +24,7 @@ def _place(folder: Path, study: Study) -> Path:
 
 
 def _mark(study: Study) -> str:
-    return f"{__version__} {VERSION} {study.state}"
+    return f"{__version__} {VERSION} {study.disk.state}"
 
 
 def remember(folder: Path, study: Study) -> None:

@@ -42,14 +42,14 @@ def keep_file(study: Study, name: str, data: bytes, made: list[Path] | None = No
     )
     plain = f"{Path(plain).stem[:80]}{Path(plain).suffix[:10]}"
     try:
-        make_folder(folder, study.mode)
+        make_folder(folder, study.disk.mode)
         for number in range(1, 10_000):
             path = folder / (plain if number == 1 else f"{Path(plain).stem} {number}{Path(plain).suffix}")
             if path.exists():
                 if path.stat().st_size == len(data) and doors.read_file(path, MOST_BYTES) == data:
                     return f"{folder.name}/{path.name}"
                 continue
-            with whole_file(path, over=False, mode=study.mode, empty=True) as part:
+            with whole_file(path, over=False, mode=study.disk.mode, empty=True) as part:
                 part.write_bytes(data)
             if made is not None:
                 made.append(path)

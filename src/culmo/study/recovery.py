@@ -288,7 +288,7 @@ def fill(study: Study, tables: Mapping[str, list[Row]]) -> tuple[int, int]:
     patched : int, how many were kept without a value of theirs that made no sense: a date, a note, a setting
     """
     patched, created = 0, study.created
-    with study.transaction() as db:
+    with study.disk.transaction() as db:
         db.execute("PRAGMA defer_foreign_keys=ON")
         for table in TABLES:
             if table == "meta" and tables.get(table):

@@ -61,7 +61,7 @@ def keep_unfinished(study: Study, entries: Sequence[Unfinished]) -> None:
     entries = [entry for entry in entries if len(entry.content) <= MOST_LETTERS]
     try:
         at = study.clock()
-        with study.transaction() as db:
+        with study.disk.transaction() as db:
             db.execute("DELETE FROM drafts")
             db.executemany(
                 "INSERT INTO drafts (place, room, name, content, at) VALUES (?, ?, ?, ?, ?)",
