@@ -569,17 +569,17 @@ def test_pans_turn_full_and_the_well_map_is_written_at_true_size(qtbot, demo, tm
     demo.box_desk.turn_pan()
     assert demo.session.selection.box.shape.pan(0) == "full"
     path = tmp_path / "map.png"
-    assert demo.box_desk.write_well_map(path, colour=True)
+    assert demo.box_desk.prints.write_well_map(path, colour=True)
     image = QImage(str(path))
     scale = image.dotsPerMeterX() / 1000
-    sheet = demo.box_desk.well_map()
+    sheet = demo.box_desk.prints.well_map()
     assert image.width() / scale == pytest.approx(sheet.paper.width_mm, abs=0.3)
     cell = next(c for c in sheet.cells if c.recipe.names == ("Scarlet",))
     x, y, w, h = cell.box_mm
     seen = QColor(image.pixel(int((x + w / 2) * scale), int((y + h / 2) * scale)))
     assert seen.red() > 150
     assert seen.green() < 60
-    assert demo.box_desk.write_well_map(tmp_path / "map.pdf")
+    assert demo.box_desk.prints.write_well_map(tmp_path / "map.pdf")
     demo.box.picture.current = None
     demo.box_desk.turn_pan()
     assert "Select a well" in demo.told_text.text()
@@ -598,7 +598,7 @@ def test_a_refilled_well_plans_its_patches(qtbot, hand, demo):
         hand.key(dialog.accept_button, Qt.Key.Key_Return)
 
     hand.in_dialog(fill, RefillDialog)
-    demo.box_desk.refill()
+    demo.box_desk.tests.refill()
     settle(demo, 40)
     titles = [title for _, title in records.sheet_titles(demo.session.file)]
     assert sum(title.startswith("Patch for") for title in titles) >= 3
@@ -697,9 +697,9 @@ def test_the_label_page_lays_claims_beside_the_card(demo):
 def test_a_page_goes_into_the_window_and_its_looks_fall_due(demo, monkeypatch, tmp_path):
     cards = next(i for i, title in records.sheet_titles(demo.session.file) if title.startswith("Cards"))
     demo.session.selection.select_sheet(cards)
-    assert demo.box_desk.can_fade()
+    assert demo.box_desk.tests.can_fade()
     monkeypatch.setattr(QInputDialog, "getText", lambda *a, **k: ("east", True))
-    demo.box_desk.start_fade()
+    demo.box_desk.tests.start_fade()
     assert demo.session.due_looks() == []
     demo.session.file.clock = lambda: "2099-01-01T00:00:00+00:00"
     assert "a look at the window is due" in demo.session.due_looks()[0]
@@ -708,9 +708,9 @@ def test_a_page_goes_into_the_window_and_its_looks_fall_due(demo, monkeypatch, t
     assert demo.open_path(demo.session.file.path)
     assert "due since" in demo.notice_text.text()
     demo.session.selection.select_sheet(cards)
-    demo.box_desk.end_fade()
+    demo.box_desk.tests.end_fade()
     assert demo.session.due_looks() == []
-    demo.box_desk.end_fade()
+    demo.box_desk.tests.end_fade()
     assert "in no window" in demo.notice_text.text()
 
 

@@ -235,11 +235,11 @@ def test_the_well_map_is_written_from_the_menu(demo, tmp_path, monkeypatch):
     names = iter([("", ""), (str(tmp_path / "map"), "SVG at 1:1 (*.svg)"), (str(tmp_path / "map.pdf"), "")])
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: next(names))
     for _ in range(3):
-        demo.box_desk.export_well_map()
+        demo.box_desk.prints.export_well_map()
     assert sorted(path.name for path in tmp_path.glob("map*")) == ["map.pdf", "map.svg"]
     with pypdfium2.PdfDocument(tmp_path / "map.pdf") as document:
         assert "Lemon" in document[0].get_textpage().get_text_bounded()
-    assert not demo.box_desk.write_well_map(tmp_path / "nowhere" / "map.pdf")
+    assert not demo.box_desk.prints.write_well_map(tmp_path / "nowhere" / "map.pdf")
     assert demo.notice.isVisible()
 
 

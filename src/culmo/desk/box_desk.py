@@ -1,48 +1,29 @@
 """What is done at the box from menus and buttons: dialogs, prints, plans; the Box room shows, this acts."""
 
 from collections.abc import Sequence
-from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject
-from PySide6.QtGui import QImage, QPagedPaintDevice, QPdfWriter
-from PySide6.QtWidgets import QDialog, QFileDialog, QInputDialog
+from PySide6.QtGui import QImage
+from PySide6.QtWidgets import QDialog, QInputDialog
 
-from culmo.core.chart.box import PanSize, fitting_shape, plan_well_map
-from culmo.core.chart.order import plan_order
-from culmo.core.chart.patch import plan_patch
-from culmo.core.chart.sheet import Cell, Sheet
+from culmo.core.chart.box import PanSize, fitting_shape
 from culmo.core.paint.entry import free_name
-from culmo.desk.drawing.cell_look import cell_looks
-from culmo.desk.drawing.export import Called, PrintOptions, export_sheet
-from culmo.desk.drawing.paint_pages import write_paint_pages
-from culmo.desk.drawing.pdf import PDF_DPI
-from culmo.desk.drawing.sheet import SheetStyle, drawn_width_mm
-from culmo.desk.printing import print_pages, print_sheets
+from culmo.desk.asking import accepted
+from culmo.desk.box_prints import BoxPrints
+from culmo.desk.paint_tests import PaintTests
 from culmo.desk.room_names import RoomName
-from culmo.desk.rooms.box.dialogs import BoxDialog, CardsDialog, RefillDialog, SlipDialog, SwatchDialog
+from culmo.desk.rooms.box.dialogs import BoxDialog, SlipDialog, SwatchDialog
 from culmo.desk.rooms.box.entry_dialog import EntryDialog
 from culmo.desk.rooms.box.shop import shop_slip
-from culmo.desk.rooms.box.table_model import COLUMNS
 from culmo.desk.rooms.box.view import BoxPageName
-from culmo.desk.sheets_out import with_ending
 from culmo.desk.unsaved import Typed
-from culmo.errors import CulmoError
 from culmo.study import acts, box_acts, records
-from culmo.study.box_records import Touched, fade_tests, touched_by
-from culmo.study.formats import Holds, save_filter
-from culmo.study.paint_rows import rows_csv
-from culmo.study.papers import own_papers
-from culmo.study.traits import traits_of
-from culmo.study.whole_file import whole_file
 from culmo.words import tr, trn
 
 if TYPE_CHECKING:
     from culmo.desk.window import MainWindow
-
-MAP_FILTER = save_filter(Holds.DRAWING)
-TABLE_FILTER = save_filter(Holds.PAINT_TABLE)
 
 
 class BoxDesk(QObject):
@@ -51,13 +32,9 @@ class BoxDesk(QObject):
     def __init__(self, window: "MainWindow") -> None:
         super().__init__(window)
         self.window, self.session = window, window.session
+        self.prints, self.tests = BoxPrints(window), PaintTests(window)
         self._list = ""
         self.session.opened.connect(self._forget_list)
-
-    def _open(self, dialog: QDialog) -> bool:
-        done = dialog.exec() == QDialog.DialogCode.Accepted
-        dialog.deleteLater()
-        return done
 
     # ---- paints
 
@@ -113,7 +90,7 @@ class BoxDesk(QObject):
             dialog.load(source)
         elif isinstance(source, QImage):
             dialog.show_image(source)
-        if self._open(dialog):
+        if accepted(dialog):
             self.window.box.pages.tabs.choose(0)
             for key, text in dialog.texts().items():
                 slip.card[key].setText(text)
@@ -142,7 +119,7 @@ class BoxDesk(QObject):
         names = [box.name for box in self.session.boxes]
         rows, columns = fitting_shape(max(len(ids), 1))
         dialog = BoxDialog(self.window, None, free_name(tr("Studio box"), names), rows, columns)
-        if self._open(dialog):
+        if accepted(dialog):
             with self.session.guarded():
                 shape = dialog.shape()
                 known = {box.id for box in self.session.boxes}
@@ -158,7 +135,7 @@ class BoxDesk(QObject):
         rows, columns = fitting_shape(max(len(ids), 1))
         name = free_name(tr("Travelling box"), [box.name for box in self.session.boxes])
         dialog = BoxDialog(self.window, None, name, rows, columns)
-        if self._open(dialog):
+        if accepted(dialog):
             with self.session.guarded():
                 command = box_acts.add_box(self.session.file, dialog.name.text(), dialog.shape(), ids)
                 if self.session.do(command):
@@ -172,7 +149,7 @@ class BoxDesk(QObject):
         if box is None:
             return
         dialog = BoxDialog(self.window, box, box.name, box.shape.rows, box.shape.columns)
-        if self._open(dialog):
+        if accepted(dialog):
             with self.session.guarded():
                 command = box_acts.change_box(self.session.file, box.id, dialog.name.text(), dialog.shape())
                 self.session.do(command)
@@ -196,171 +173,7 @@ class BoxDesk(QObject):
         with self.session.guarded():
             self.session.do(box_acts.set_pan(self.session.file, box.id, spot.place, pan))
 
-    def well_map(self) -> Sheet | None:
-        """The well map of the box in use."""
-        box = self.session.selection.box
-        if box is None:
-            return None
-        names = {paint.id: (paint.name, paint.codes) for paint in self.session.paints}
-        laid = {place: names[paint_id] for place, paint_id in box.paints.items() if paint_id in names}
-        with self.session.guarded():
-            return plan_well_map(box.name, box.shape, laid, drawn_width_mm)
-        return None
-
-    def export_well_map(self) -> None:
-        """The well map as a file."""
-        sheet = self.well_map()
-        if sheet is None:
-            return
-        name, kind = QFileDialog.getSaveFileName(
-            self.window, tr("Export the well map"), f"{sheet.title}.pdf", MAP_FILTER
-        )
-        if name:
-            path = Path(name)
-            self.write_well_map(with_ending(path, kind))
-
-    def write_well_map(self, path: Path, colour: bool = False) -> bool:
-        """Write the well map by the path's ending."""
-        sheet = self.well_map()
-        if sheet is None:
-            return False
-        with self.session.guarded():
-            options = PrintOptions(colour=colour, numbers=False, recipes="")
-            predicted = self.session.learning.predict([cell.recipe for cell in sheet.cells])
-            style = SheetStyle(looks=cell_looks(sheet.cells, predicted, {}))
-            export_sheet(sheet, path, self.session.learning.looks, style, options)
-            self.session.told.emit(tr("Written: {path}", path=path))
-            return True
-        return False
-
-    def print_well_map(self) -> None:
-        """The well map on paper at the box's true size."""
-        sheet = self.well_map()
-        if sheet is not None:
-            with self.session.guarded():
-                print_sheets(
-                    self.window, [(sheet, frozenset())], Called(), PrintOptions(numbers=False, recipes="")
-                )
-
-    # ---- the table of paints
-
-    def export_table(self) -> None:
-        """The rows of the table that are on view, as a file."""
-        name, kind = QFileDialog.getSaveFileName(
-            self.window, tr("Export the table of paints"), f"{self._table_title()}.csv", TABLE_FILTER
-        )
-        if name:
-            self.write_table(with_ending(Path(name), kind))
-
-    def write_table(self, path: Path) -> bool:
-        """Write the table by the path's ending; says whether it was."""
-        with self.session.guarded():
-            if path.suffix.casefold() == ".pdf":
-                with whole_file(path) as beside:
-                    device = QPdfWriter(str(beside))
-                    device.setResolution(PDF_DPI)
-                    device.setTitle(self._table_title())
-                    self._draw_table(device)
-            else:
-                text = rows_csv(self.window.box.table.asked())
-                with whole_file(path) as beside:
-                    beside.write_text(text, encoding="utf-8", newline="")
-            self.session.told.emit(tr("Written: {path}", path=path))
-            return True
-        return False
-
-    def print_table(self) -> None:
-        """The rows of the table that are on view, on paper."""
-        with self.session.guarded():
-            print_pages(self.window, self._table_title(), self._draw_table)
-
-    def _table_title(self) -> str:
-        box = self.session.selection.box
-        return tr("Paints of {what}", what=box.name if box is not None else self.session.file.title)
-
-    def _draw_table(self, device: QPagedPaintDevice) -> None:
-        asked = self.window.box.table.asked()
-        columns = [one for one in COLUMNS if one.key != "doubts" and any(map(one.text, asked))]
-        rows = [(row, [column.text(row) for column in columns]) for row in asked]
-        heads = [column.title for column in columns]
-        write_paint_pages(
-            device, self._table_title(), self.session.file.title, heads, rows, self.session.learning.looks
-        )
-
-    # ---- cards
-
-    def plan_cards(self) -> None:
-        """Card pages for the paints in hand, the box, or those that have not been read."""
-        session = self.session
-        in_hand = [paint for paint in session.paints if paint.name in session.selection.in_hand]
-        unread = [paint for paint in session.paints if paint.name.casefold() in session.learning.unread]
-        box = session.selection.box
-        groups = [(tr("Paints in hand"), in_hand)]
-        groups.append((box.name if box is not None else tr("All paints"), session.selection.paints_in_use()))
-        groups.append((tr("Paints not read yet"), [paint for paint in unread if paint.status != "wished"]))
-        self._plan_cards(groups)
-
-    def plan_one_card(self) -> None:
-        """A card for the selected paint."""
-        paint = self.window.box.current_paint()
-        if paint is not None:
-            self._plan_cards([(paint.name, [paint])])
-
-    def _plan_cards(self, groups: Sequence[tuple[str, Sequence[records.Paint]]]) -> None:
-        with self.session.guarded():
-            dialog = CardsDialog(self.window, groups, [own.paper for own in own_papers(self.session.file)])
-            if self._open(dialog):
-                self.keep_sheets(dialog.sheets())
-
-    def keep_sheets(self, sheets: Sequence[Sheet]) -> None:
-        """Keep planned sheets in one act, and go to the first of them."""
-        command = acts.add_sheets(self.session.file, sheets)
-        first = next(change.id for change in command.changes if change.table == "sheets")
-        if self.session.do(command):
-            self.session.selection.select_sheet(first)
-            self.window.show_room(RoomName.PLAN)
-
-    # ---- a refilled well
-
-    def refill(self) -> None:
-        """Another paint takes the place of the selected one."""
-        old = self.window.box.current_paint()
-        if old is None:
-            return
-        study = self.session.file
-        dialog = RefillDialog(self.window, old, touched_by(study, old.name))
-        if self._open(dialog):
-            with self.session.guarded():
-                self.refill_with(old, dialog.entry(), dialog.wanted())
-
-    def refill_with(self, old: records.Paint, entry: acts.PaintEntry, wanted: Sequence[Touched]) -> None:
-        """The new paint in its well, and a patch for each sheet that is wanted."""
-        study = self.session.file
-        if not self.session.do(box_acts.refill(study, old.id, entry)):
-            return
-        self.window.box.select(entry.name.strip())
-        patches = []
-        for touched in wanted:
-            patches += self._patch(touched, study.row("paints", old.id)["name"], entry.name.strip())
-        if patches:
-            self.keep_sheets(patches)
-
-    def _patch(self, touched: Touched, old_name: str, new_name: str) -> list[Sheet]:
-        """The cells of a sheet that held the old paint, with the new one, in its drying order."""
-        sheet = records.sheet_record(self.session.file, touched.sheet_id).sheet
-
-        def rename(name: str) -> str:
-            return new_name if name.casefold() == old_name.casefold() else name
-
-        wanted = set(touched.cells)
-        cells: list[Cell] = [
-            replace(cell, recipe=cell.recipe.renamed(rename)) for cell in sheet.cells if cell.id in wanted
-        ]
-        traits = traits_of(self.session.paints, self.session.learning.labels, self.session.learning.estimate)
-        patches = plan_patch(tr("Patch for {title}", title=sheet.title), cells)
-        return [plan_order(patch, None, traits) for patch in patches]
-
-    # ---- the shop, the window
+    # ---- the shop
 
     def shop_slip(self, sector: int | None = None) -> None:
         """A page to carry, for the widest gap or the one that was chosen."""
@@ -373,36 +186,4 @@ class BoxDesk(QObject):
         chosen = sector if sector is not None else found.gaps[0].sector if found.gaps else None
         codes = {paint.name: paint.codes for paint in self.session.paints if paint.status != "wished"}
         dialog = SlipDialog(self.window, shop_slip(found, chosen, codes), self.session.learning.looks)
-        self._open(dialog)
-
-    def can_fade(self) -> bool:
-        """Whether the sheet on the table has patches for the window."""
-        record = self.window.state.record
-        return record is not None and any(cell.treatment == "exposed" for cell in record.sheet.cells)
-
-    def start_fade(self) -> None:
-        """The sheet goes into a window."""
-        record = self.window.state.record
-        if record is None:
-            return
-        place, done = QInputDialog.getText(
-            self.window, tr("Into the window"), tr("Which window (such as south, first floor)")
-        )
-        if done:
-            with self.session.guarded():
-                self.session.do(box_acts.start_fade(self.session.file, record.id, place))
-                self.session.told.emit(
-                    tr("The first look is due in a week; read both halves of each pair then")
-                )
-
-    def end_fade(self) -> None:
-        """The sheet comes out of the window."""
-        record = self.window.state.record
-        with self.session.guarded():
-            running = [
-                test for test in fade_tests(self.session.file) if record and test.sheet_id == record.id
-            ]
-            open_tests = [test for test in running if not test.ended]
-            if not open_tests:
-                raise CulmoError(tr("this sheet is in no window"))
-            self.session.do(box_acts.end_fade(self.session.file, open_tests[-1].id))
+        accepted(dialog)

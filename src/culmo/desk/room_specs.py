@@ -59,11 +59,13 @@ def _make_box(window: "MainWindow") -> "Room":
     room.picture_wanted.connect(lambda source: window.box_desk.take_swatch(source))
     room.box_wanted.connect(lambda: window.box_desk.new_box())
     room.slip_wanted.connect(lambda sector: window.box_desk.shop_slip(sector))
-    room.refill_wanted.connect(lambda: window.box_desk.refill())
+    room.refill_wanted.connect(lambda: window.box_desk.tests.refill())
     room.subject_wanted.connect(lambda key: _choose_for(window, key))
-    room.card_wanted.connect(lambda: window.box_desk.plan_one_card())
+    room.card_wanted.connect(lambda: window.box_desk.tests.plan_one_card())
     room.table_wanted.connect(
-        lambda on_paper: window.box_desk.print_table() if on_paper else window.box_desk.export_table()
+        lambda on_paper: (
+            window.box_desk.prints.print_table() if on_paper else window.box_desk.prints.export_table()
+        )
     )
     return room
 

@@ -24,7 +24,7 @@ def enter_paints(window: "MainWindow") -> None:
 
 def refill(window: "MainWindow") -> None:
     """Another paint takes the selected one's place."""
-    window.box_desk.refill()
+    window.box_desk.tests.refill()
 
 
 def mixes_in_place(window: "MainWindow") -> None:
@@ -82,12 +82,12 @@ def turn_pan(window: "MainWindow") -> None:
 
 def print_well_map(window: "MainWindow") -> None:
     """The sheet for the lid at the box's true size."""
-    window.box_desk.print_well_map()
+    window.box_desk.prints.print_well_map()
 
 
 def export_well_map(window: "MainWindow") -> None:
     """The sheet for the lid as PDF, SVG or PNG."""
-    window.box_desk.export_well_map()
+    window.box_desk.prints.export_well_map()
 
 
 def shop_slip(window: "MainWindow") -> None:

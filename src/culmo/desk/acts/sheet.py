@@ -23,7 +23,7 @@ def new_sheet(window: "MainWindow") -> None:
 
 def plan_cards(window: "MainWindow") -> None:
     """Plan the cards of paints: masstone, bar, tint, patches to lift and to fade."""
-    window.box_desk.plan_cards()
+    window.box_desk.tests.plan_cards()
 
 
 def keep_plan(window: "MainWindow") -> None:
@@ -118,12 +118,12 @@ def import_readings(window: "MainWindow") -> None:
 
 def start_fade(window: "MainWindow") -> None:
     """Begin its fade test; the looks are due from then on."""
-    window.box_desk.start_fade()
+    window.box_desk.tests.start_fade()
 
 
 def end_fade(window: "MainWindow") -> None:
     """End its fade test; the looks stand."""
-    window.box_desk.end_fade()
+    window.box_desk.tests.end_fade()
 
 
 def sheet_like_this(window: "MainWindow") -> None:
@@ -271,7 +271,7 @@ ACTIONS: tuple[Action, ...] = (
         Menu.SHEET,
         start_fade,
         "",
-        lambda window: window.box_desk.can_fade(),
+        lambda window: window.box_desk.tests.can_fade(),
         gap=True,
         help=tr("Begin its fade test; the looks are due from then on"),
     ),
@@ -281,7 +281,7 @@ ACTIONS: tuple[Action, ...] = (
         Menu.SHEET,
         end_fade,
         "",
-        lambda window: window.box_desk.can_fade(),
+        lambda window: window.box_desk.tests.can_fade(),
         help=tr("End its fade test; the looks stand"),
     ),
 )
