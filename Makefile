@@ -6,7 +6,7 @@ SHELL := /bin/bash
 
 PREFIX ?= $(HOME)/.local
 
-.PHONY: setup use demo test bench soak lint shots model-page tables sample man words sdist pythons install uninstall lock clean
+.PHONY: setup use demo test test-long bench soak lint shots model-page tables sample man words sdist pythons install uninstall lock clean
 
 # What the program needs to run, and what it takes to develop it, each installed when it is first asked for.
 use: $(VENV)/.use
@@ -23,9 +23,15 @@ $(VENV)/.done: $(VENV)/.use requirements/dev.txt pyproject.toml tools/setup.sh
 demo: use
 	bash tools/demo.sh $(BIN)
 
+# What is run at every change, without the tests that take long.
 test: setup
-	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 3 --dist worksteal --durations 50 --durations-min 5
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 3 --dist worksteal --durations 20 --durations-min 5 -m "not long"
 	CULMO_TEST_LANGUAGE=de QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 2 tests/desk -k "wider or cut_off"
+
+# Those: pictures by foreign cameras, another physics, kills and damage, walks through every language and size. A file stays
+# with one worker, which makes its pictures once.
+test-long: setup
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m pytest -n 3 --dist loadfile --durations 50 --durations-min 5 -m long
 
 bench: setup
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m tools.bench

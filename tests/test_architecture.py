@@ -131,6 +131,7 @@ def test_a_name_is_of_one_class():
     assert {name: where for name, where in places.items() if len(where) > 1} == {}
 
 
+@pytest.mark.long
 def test_widgets_hold_no_sql_and_no_bare_excepts():
     for path in SOURCE.rglob("*.py"):
         tree = ast.parse(path.read_text(encoding="utf-8"))

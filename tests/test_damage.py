@@ -15,6 +15,7 @@ CASES = {"study": (25, 2000), "picture": (60, 2500), "csv": (30, 1500), "json": 
          "gpl": (15, 500), "folder": (25, 500), "spreadsheet": (40, 1000)}  # fmt: skip
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("kind", KINDS)
 def test_whatever_is_in_a_file_it_is_told_soon_and_in_little_memory(tmp_path, kind):
     count = CASES[kind][bool(os.environ.get("CULMO_SOAK"))]

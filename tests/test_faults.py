@@ -41,6 +41,7 @@ def run(faults, folder, name, how):
     return [int(word) for word in done.stdout.split()]
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("name", OPERATIONS)
 def test_killed_at_any_write_nothing_is_lost_or_half_made(faults, tmp_path, name):
     tried, killed, told, done = run(faults, tmp_path, name, KILL)
@@ -57,6 +58,7 @@ FAILING = [
 ]
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(("name", "how"), FAILING)
 def test_what_fails_is_told_truly_and_nothing_is_half_made(faults, tmp_path, name, how):
     tried, killed, told, done = run(faults, tmp_path, name, how)
@@ -81,6 +83,7 @@ def in_window(faults, base, work, how, at):
     return done.stdout.splitlines(), done.returncode, log.stat().st_size if log.exists() else 0
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("how", [-1, errno.ENOSPC, errno.EIO], ids=["kill", "ENOSPC", "EIO"])
 def test_acts_of_the_window_are_there_if_it_said_so(faults, tmp_path, how):
     make_base(tmp_path / "base")
@@ -98,6 +101,7 @@ def test_acts_of_the_window_are_there_if_it_said_so(faults, tmp_path, how):
         assert len(notes) <= len(saved) + (how < 0)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("seed", range(1, 6) if SOAK else (6,))
 def test_sound_and_absurd_studies_are_refused_in_words_or_shown(tmp_path, seed):
     count = 100 if SOAK else 1
@@ -111,6 +115,7 @@ def test_sound_and_absurd_studies_are_refused_in_words_or_shown(tmp_path, seed):
     assert longest < 60
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("language", ["en", "de"])
 def test_a_hand_over_every_action_makes_no_mistake_of_the_program(tmp_path, language):
     seconds = 600 if SOAK else 8

@@ -49,6 +49,7 @@ def test_no_file_of_the_project_names_a_registry_or_a_place_of_a_machine():
             assert not re.search(r"(?:^|[\s\"'=:])/(?:home|mnt|tmp|opt)/", text), path
 
 
+@pytest.mark.long
 @pytest.mark.skipif(not (ROOT / ".git").exists(), reason="this is no checkout")
 def test_the_source_distribution_holds_all_that_is_kept(tmp_path):
     """What git knows is there, so that its tests can be run from it (`make sdist`)."""

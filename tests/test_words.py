@@ -44,6 +44,7 @@ def fields(text):
     return {name for _, name, _, _ in Formatter().parse(text) if name is not None}
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("language", LANGUAGES)
 def test_every_string_is_translated_and_the_shipped_file_is_the_translation(language):
     catalog = brought_up_to_date(language)
@@ -55,6 +56,7 @@ def test_every_string_is_translated_and_the_shipped_file_is_the_translation(lang
     assert shipped == out.getvalue(), "run `make words`"
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("language", LANGUAGES)
 def test_a_translation_fills_in_nothing_that_is_not_given(language):
     for message in brought_up_to_date(language):
@@ -67,6 +69,7 @@ def test_a_translation_fills_in_nothing_that_is_not_given(language):
             )
 
 
+@pytest.mark.long
 def test_what_is_translated_is_a_plain_string():
     """An f-string inside tr() would be looked up after it was filled in, and never be found."""
     for path in SOURCE.rglob("*.py"):
@@ -92,6 +95,7 @@ def _trees():
             yield path.relative_to(SOURCE), ast.parse(path.read_text(encoding="utf-8"))
 
 
+@pytest.mark.long
 def test_what_is_translated_stands_there_as_it_is():
     """What a name holds is not gathered for the catalogue: it would stay in English for ever."""
     for path, tree in _trees():
@@ -238,6 +242,7 @@ def test_each_room_has_its_page_in_each_language(room, german):
     assert own.startswith("# ") and len(own) > 800
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("size", [100, 130])
 def test_the_window_speaks_german_alone_and_nothing_is_cut_at_1024_by_700(tmp_path, size):
     """Every page of every room with the sample study, in a process of its own: a language is chosen once."""
@@ -250,6 +255,7 @@ def test_the_window_speaks_german_alone_and_nothing_is_cut_at_1024_by_700(tmp_pa
     assert done.stdout == ""
 
 
+@pytest.mark.long
 def test_nothing_in_the_window_stands_past_the_catalogue_or_is_cut_in_a_longer_language(tmp_path):
     """Every page of every room in a language that puts each of its texts in brackets, longer by four tenths, at the largest
     text that must have room: what stands bare was forgotten, and what is cut has no room for another language."""

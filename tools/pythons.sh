@@ -29,7 +29,7 @@ for version in 3.11 3.12 3.13; do
   "$there/bin/python" -m pip install -q --require-hashes -r requirements/dev.txt
   "$there/bin/python" -m pip install -q --no-deps --no-build-isolation -e .
   "$venv/bin/mypy" --python-version "$version"
-  "$there/bin/python" -m pytest -n 3 --dist worksteal tests/core tests/study
+  "$there/bin/python" -m pytest -n 3 --dist worksteal -m "not long" tests/core tests/study
   tested="$tested, $version"
 done
 echo "Tested on Python $tested."

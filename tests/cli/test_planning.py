@@ -32,6 +32,7 @@ def study(tmp_path_factory):
     return sample_study(tmp_path_factory.mktemp("demo"))
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("kind", KIND_KEYS)
 def test_each_kind_is_planned_and_ordered(tmp_path, study, capsys, kind):
     plan, done = tmp_path / "s.json", tmp_path / "o.json"

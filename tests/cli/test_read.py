@@ -88,6 +88,7 @@ def test_a_wrong_call_is_one_line_and_exit_2(taken, capsys, more, words):
     assert said[-1].startswith("culmo: ")
 
 
+@pytest.mark.long
 def test_the_wrong_sheet_or_no_picture_writes_nothing(taken, capsys):
     folder, painted, _ = taken
     (folder / "r.csv").unlink(missing_ok=True)

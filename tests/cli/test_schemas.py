@@ -55,6 +55,7 @@ def test_each_schema_is_one_and_says_what_it_is_of(form, capsys):
     assert wrong(form, [])
 
 
+@pytest.mark.long
 def test_a_study_and_its_sheets_go_out_in_their_forms(going_out):
     folder, shared = going_out
     assert wrong("study", json.loads((folder / "study.json").read_text(encoding="utf-8"))) == ""

@@ -114,6 +114,7 @@ def hands():
     return {kind: taught(kind, 21) for kind in ("wet", "dry")}
 
 
+@pytest.mark.long
 def test_predictions_are_near_on_another_physics(hands):
     for painter, estimate, cells in hands.values():
         truth = np.array([painter.mean_lab(recipe) for recipe in cells])
@@ -123,6 +124,7 @@ def test_predictions_are_near_on_another_physics(hands):
         assert np.median(away) < 0.75 * np.median(delta_e_00(predict(simple, cells).lab, truth))
 
 
+@pytest.mark.long
 def test_the_spread_holds_in_each_kind_of_wash(hands):
     inside = {wash: [] for wash in WASHES}
     for painter, estimate, cells in hands.values():
@@ -183,6 +185,7 @@ def test_a_puddle_of_one_reading_or_of_none_changes_nothing():
     assert one.hand == other.hand
 
 
+@pytest.mark.long
 def test_what_the_painter_saw_come_out_paler_or_stronger_is_used():
     """Sixty cells, some of them marked by an eye that errs, over several hands."""
     with_marks, without, water = [], [], []
@@ -260,6 +263,7 @@ ROUGH = {"holds": 0.75, "tooth": 0.3, "power": -0.06, "sinks": 0.3}
 SMOOTH = {"holds": 1.25, "tooth": 0.03, "power": 0.05, "sinks": -0.15}
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("paper", [ROUGH, SMOOTH], ids=["rough", "smooth"])
 def test_a_strip_on_both_papers_tells_of_all_paints_on_the_other(paper):
     """Cards and mixes on one paper, and a strip of four paints on another: mixes of all paints there, over several hands."""

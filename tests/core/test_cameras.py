@@ -26,6 +26,8 @@ from support.camera_sheets import (
 )
 from support.foreign_cameras import GAPS, make_shooting
 
+pytestmark = pytest.mark.long
+
 PAPER = np.array([95.0, 0.0, 3.0])
 SOME = range(6)
 

@@ -55,6 +55,7 @@ def frame_error_mm(practice, placement, sheet):
 # ---- the figures of the issue, on a small share of the campaign; all of it by `make soak`
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("marks", [True, False])
 def test_sheets_are_found_by_themselves_and_read_within_the_bounds(marks):
     inside, outside, found = [], [], 0
@@ -76,6 +77,7 @@ def test_sheets_are_found_by_themselves_and_read_within_the_bounds(marks):
     assert trusted_and_wrong(outside) == 0
 
 
+@pytest.mark.long
 def test_with_four_corners_given_by_hand_the_same_bounds_hold():
     inside, rng = [], np.random.default_rng(3)
     for number in range(MANY // 2):
@@ -87,6 +89,7 @@ def test_with_four_corners_given_by_hand_the_same_bounds_hold():
     assert np.quantile(inside, 0.95) < 3.0
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("number", range(MANY))
 def test_the_wrong_sheet_is_noticed(number):
     right, shot = any_sheet(number + 3000, marks=number % 2 == 0)
@@ -115,6 +118,7 @@ def test_the_wrong_sheet_is_noticed(number):
 # ---- what the picture may be like
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(("turn", "turned"), [(0, False), (1, True), (2, True), (3, True)])
 def test_a_picture_that_lies_on_its_side_or_upside_down_is_turned(painted, turn, turned):
     practice, photo = painted.shoot(LEVEL, 1)
@@ -146,6 +150,7 @@ def test_half_a_sheet_is_not_taken_for_a_whole_one(painted):
     assert reading.wrong or np.median(errors(reading, practice)[0]) < 1.0
 
 
+@pytest.mark.long
 def test_a_picture_without_a_sheet_says_so(painted):
     rng = np.random.default_rng(0)
     for pixels in (
@@ -248,6 +253,7 @@ def test_glare_blooms_and_pencil_do_not_move_a_colour_far():
     assert np.quantile(near, 0.95) < 3.0
 
 
+@pytest.mark.long
 def test_a_neighbour_that_ran_in_is_noticed(painted):
     _, photo = painted.shoot(replace(LEVEL, falloff=0.0, tilt_deg=0, curl_mm=0), 1)
     pixels = photo.pixels.copy()
@@ -262,6 +268,7 @@ def test_a_neighbour_that_ran_in_is_noticed(painted):
     assert sum(CellDoubt.BLED in e.doubts for e in by_cell.values()) <= 3
 
 
+@pytest.mark.long
 def test_a_picture_without_colours_teaches_nothing(painted, level):
     """Black and white: by three paints and more there must be colours, and where greys are foretold there may be none."""
     _, photo, _ = level
@@ -303,6 +310,7 @@ def test_what_is_lighter_than_the_paper_is_doubted(painted, level):
     assert not any(CellDoubt.LIGHTER in entry.doubts for entry in toned.readings)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("seed", [4, 5, 9])
 @pytest.mark.parametrize("dark", [0.55, 0.8])
 def test_a_hard_shadow_over_a_part_of_the_sheet_is_not_trusted(seed, dark):
@@ -347,6 +355,7 @@ def test_granulation_is_larger_where_the_paint_granulates():
             assert abs(two.granulation - one.granulation) < 0.7
 
 
+@pytest.mark.long
 def test_colours_fit_their_predictions_or_are_pointed_out(painted, level):
     _, photo, _ = level
     expected = {key: Expected(lab, 4.0) for key, lab in painted.lab.items()}

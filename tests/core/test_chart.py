@@ -126,6 +126,7 @@ def test_cells_are_whole_half_millimetres_and_no_larger_would_fit(plan):
     assert abs(height * 2 - round(height * 2)) < 1e-6
 
 
+@pytest.mark.long
 @given(plans)
 def test_the_sheet_goes_to_json_and_back(plan):
     sheet = plan_order(planned(plan))
@@ -166,6 +167,7 @@ def test_plans_that_can_not_be(choices):
         laid_out("grid", **{"paints": ("A", "B"), **choices})
 
 
+@pytest.mark.long
 @given(
     st.integers(2, 9),
     st.sampled_from([0.0, 0.0, 2.0]),

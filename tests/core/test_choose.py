@@ -78,6 +78,7 @@ def check_search(seed):
         assert not [p for p in told if worth[p] < best - 0.02 - 1e-4]
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("seed", range(24))
 def test_the_search_finds_what_exhaustive_search_finds(seed):
     check_search(seed)

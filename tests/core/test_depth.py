@@ -75,6 +75,7 @@ def test_washes_that_came_out_as_planned_are_left_alone(seed):
     assert not any(one.sure for one in reached.values())
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(("factor", "words"), [(4 / 3, "two thirds"), (0.66, "a third")])
 def test_middle_washes_that_came_out_otherwise_are_found(factor, words):
     found = []

@@ -55,6 +55,7 @@ def dense_best(lattice, target):
     return best
 
 
+@pytest.mark.long
 def test_recipes_are_as_near_as_a_dense_search_finds(lattice):
     rng = np.random.default_rng(3)
     for number in range(6):
@@ -106,6 +107,7 @@ def test_a_colour_out_of_reach_gets_the_nearest(lattice):
     assert np.isfinite(found[0].away)
 
 
+@pytest.mark.long
 def test_the_safest_recipe_is_safer_in_the_hand():
     """Painted again and again by simulated hands, the safest misses less than the nearest, on average and more often."""
     nearest_miss, safest_miss = [], []
@@ -299,6 +301,7 @@ def test_the_colours_of_a_picture_are_found_with_their_shares():
     assert one[0].share == 1.0
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("count", [8, 12, 20])
 @pytest.mark.parametrize("noise", [0.0, 0.01, 0.02])
 def test_flat_colours_are_neither_put_together_nor_cut_however_many_are_asked_for(count, noise):

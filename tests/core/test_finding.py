@@ -58,6 +58,7 @@ def targets(count: int = 12):
     return [np.array([rng.uniform(35, 80), *rng.uniform(-35, 40, 2)]) for _ in range(count)]
 
 
+@pytest.mark.long
 def test_what_the_eye_can_not_tell_apart_does_not_come_before_what_is_simpler(read):
     estimate, lattice = read
     simpler = 0
@@ -109,6 +110,7 @@ def test_a_paint_that_does_not_keep_comes_after_one_that_does(box):
     assert any("does not keep" in reason for reason in found[first].reasons)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(
     "wish",
     [

@@ -14,6 +14,8 @@ from culmo.errors import CulmoError
 from support.foreign_pictures import LOOKS
 from support.foreign_sheets import FAR, judge, photo_of, picture_of, sheet_of
 
+pytestmark = pytest.mark.long
+
 # a fault, how hard, which sheet and a seed: those that were not found once, and those that were trusted wrongly
 TAKEN = (
     ("lens", False, 6, 6), ("blurred", False, 12, 12), ("corners dark", True, 11, 25), ("lamp", False, 2, 30),

@@ -70,6 +70,7 @@ def test_washes_that_would_tell_most_tell_more_than_chance(laboratory):
     assert worth.after < 0.5 * worth.before
 
 
+@pytest.mark.long
 def test_what_is_known_of_textures_is_what_draws_of_the_figures_say(laboratory):
     """The covariance of contrast and parting, held against the textures of paints drawn at random, near by."""
     one = laboratory

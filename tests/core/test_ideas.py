@@ -135,6 +135,7 @@ def test_browns_and_darks_are_not_made_of_browns_and_blacks(sixteen):
     assert all(middle[name] >= 12 for idea in ideas.found[IdeaKind.DARK] for name in idea.names)
 
 
+@pytest.mark.long
 def test_a_true_grey_is_one_when_it_is_painted():
     """What is called a true grey, by paints that only cards are known of, is grey in the truth nine times in ten."""
     claimed = told = 0

@@ -133,6 +133,7 @@ pages = st.fixed_dictionaries(
 )
 
 
+@pytest.mark.long
 @settings(max_examples=150, deadline=None)
 @given(kinds, choices, pages)
 def test_every_kind_lies_well_on_its_paper(kind, chosen, page):
@@ -168,6 +169,7 @@ def test_every_kind_lies_well_on_its_paper(kind, chosen, page):
                 assert not any(inside(cell.outline_mm, around).any() for cell in sheet.cells)
 
 
+@pytest.mark.long
 @settings(max_examples=25, deadline=None)
 @given(kinds, choices, st.sampled_from(["A3", "A2"]))
 def test_no_wet_cell_touches_a_wet_cell_on_any_kind(kind, chosen, paper):

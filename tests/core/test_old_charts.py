@@ -145,6 +145,7 @@ def laid(picture, sheet, count, names, gap):
     return snapped(chart, edges(photo_of(picture).pixels, chart))
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("gap_mm", [0.0, 2.5])
 def test_lines_snap_to_a_hand_ruled_grid_and_its_colours_are_read(gap_mm):
     sheet, picture = old_picture("grid", 7, gap_mm=gap_mm)
@@ -161,6 +162,7 @@ def test_lines_snap_to_a_hand_ruled_grid_and_its_colours_are_read(gap_mm):
     assert reading.by == "hand" and not reading.asked
 
 
+@pytest.mark.long
 def test_a_wheel_is_read_too():
     sheet, picture = old_picture("wheel", 6, off_mm=0.3)
     rings = sorted({cell.id[:2] for cell in sheet.cells})
@@ -178,6 +180,7 @@ def test_a_wheel_is_read_too():
     assert np.quantile(np.hypot(*away.T).min(axis=0), 0.9) < 4.0, "each sector lies on one that was painted"
 
 
+@pytest.mark.long
 def test_what_is_written_beside_is_shown_straight():
     _, picture = old_picture("grid", 5)
     chart = replace(begin(Shape.GRID, *picture.size, 5, 5), corners=tuple(map(tuple, picture.corners)))

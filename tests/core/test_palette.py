@@ -92,6 +92,7 @@ def test_the_table_holds_what_the_mixer_gives(demo):
             }  # fmt: skip
 
 
+@pytest.mark.long
 def test_the_roles_of_the_demo_box_are_right_by_its_spectra(demo, truth):
     found, true = find_roles(demo[1]), find_roles(truth[1])
     for role in ROLES:

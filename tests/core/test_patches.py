@@ -55,6 +55,7 @@ def linear_in(patch):
     return _CURVE[np.asarray(Image.open(BytesIO(patch.data)).convert("RGB"))] / WHITE
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(("number", "long_px"), [(1, 2400), (1, 1300), (0, 3600), (5, 2000)])
 def test_what_lies_on_a_cell_lies_there_in_its_patch(number, long_px):
     sheet, _, photo, paper, where, painted = shoot(number, 3 + number, long_px, spots=True)
@@ -82,6 +83,7 @@ def test_what_lies_on_a_cell_lies_there_in_its_patch(number, long_px):
     assert np.quantile(off, 0.9) < 1.0
 
 
+@pytest.mark.long
 def test_the_whole_cell_is_in_it_with_a_little_paper():
     sheet, _, photo, paper, _, _ = shoot(1, 5)
     reading = read_sheet(photo, sheet, paper=np.array(paper))
@@ -96,6 +98,7 @@ def test_the_whole_cell_is_in_it_with_a_little_paper():
         assert np.median(edge) == pytest.approx(1.0, abs=0.12), "paper is 1, whatever the light"
 
 
+@pytest.mark.long
 def test_uneven_light_is_not_in_it():
     """Half the light on one side: cells of one paint are as light in their patches wherever they lie."""
     sheet, picture, photo, paper, _, _ = shoot(1, 11, side=0.8, corner=0.1, lamp=(1.2, 1.0, 0.7))
@@ -113,6 +116,7 @@ def test_uneven_light_is_not_in_it():
     assert np.median(np.abs(bright)) < 0.08
 
 
+@pytest.mark.long
 def test_a_fine_picture_of_64_cells_takes_less_than_three_megabytes():
     sheet, _, photo, paper, _, _ = shoot(1, 7, long_px=4600, noise=0.02)
     assert len(sheet.cells) == 64
@@ -142,6 +146,7 @@ def test_it_is_kept_without_visible_loss():
     assert size_of(small)[0] == pytest.approx(150 * share, abs=1)
 
 
+@pytest.mark.long
 def test_its_colours_are_those_that_the_cell_is_known_to_have():
     sheet, picture, photo, paper, _, _ = shoot(1, 13)
     reading = read_sheet(photo, sheet, paper=np.array(paper))

@@ -66,6 +66,7 @@ def random_plan(seed: int) -> tuple[str, dict[str, Any]]:
     return kind.key, given
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("seed", range(60))
 def test_a_random_sheet_can_be_followed(seed: int) -> None:
     kind, given = random_plan(seed)

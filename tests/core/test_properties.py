@@ -68,6 +68,7 @@ def right_words(painter):
     return cover, stays
 
 
+@pytest.mark.long
 def test_cards_give_the_right_words_for_28_of_30_paints():
     # the paints are drawn over the whole range, those on the edge between two words among them
     scores = np.array([right_words(thirty(100 + seed)) for seed in range(20)])

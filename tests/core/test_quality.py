@@ -22,6 +22,7 @@ def fine():
     return sheet, replace(shot, width_px=2000)
 
 
+@pytest.mark.long
 def test_pictures_as_they_should_be_have_no_faults():
     for number in range(10):
         sheet, shot = any_sheet(number, True)
@@ -29,6 +30,7 @@ def test_pictures_as_they_should_be_have_no_faults():
         assert seen(photo.pixels) == [], number
 
 
+@pytest.mark.long
 def test_each_fault_is_seen_and_told(fine):
     sheet, shot = fine
     pixels = sheet.shoot(shot, 3)[1].pixels
@@ -59,6 +61,7 @@ def test_a_picture_of_nothing_is_judged_and_not_stumbled_over(level):
     assert seen(np.zeros((2, 900, 3), dtype=np.uint8))
 
 
+@pytest.mark.long
 def test_two_lights_of_different_tints_are_told_once_the_sheet_is_found(fine):
     sheet, shot = fine
     photo = sheet.shoot(shot, 3)[1]

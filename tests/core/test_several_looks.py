@@ -82,6 +82,7 @@ def test_what_was_seen_to_be_off_does_not_break_a_puddle(once):
     assert np.linalg.eigvalsh(joint[0]).min() > 0.0
 
 
+@pytest.mark.long
 def test_several_pictures_teach_more_than_their_mean():
     """Two pictures whose mean was learned from as if an instrument had read it predicted worse than one of them."""
     by_looks, by_mean = (
@@ -91,6 +92,7 @@ def test_several_pictures_teach_more_than_their_mean():
     assert by_looks < 0.95 * by_mean
 
 
+@pytest.mark.long
 def test_a_raw_file_tells_the_look_of_its_jpeg():
     """Another JPEG of one sheet shares its camera's look; a raw file has none."""
     two, twin = (

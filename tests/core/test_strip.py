@@ -46,6 +46,7 @@ def by(case, **more):
     )
 
 
+@pytest.mark.long
 def test_a_strip_is_found_beside_the_sheet_and_makes_it_truer(case, plain_reading):
     reading = by(case)
     assert any(case.strip.title in note for note in reading.notes)
@@ -68,6 +69,7 @@ def test_each_patch_is_taken_for_what_it_is(case):
     assert order > 0.9
 
 
+@pytest.mark.long
 def test_a_strip_that_does_not_lie_there_is_not_found(case, plain_reading):
     colours = list(case.measured.values())
     others = {cell: colours[(place + 5) % len(colours)] for place, cell in enumerate(case.measured)}
@@ -186,6 +188,7 @@ def test_the_command_uses_a_strip_that_it_is_given(case, tmp_path, capsys):
     assert (status, "names no cell" in said.err) == (2, True)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(
     # the world's own paper overflows for some other faults on so long a paper
     ("fault", "hard"),

@@ -138,6 +138,7 @@ def columns(truth, found, name):
     return (np.array([getattr(one[cell], name) for cell in cells]) for one in (truth, found))
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("px", DISTANCES)
 def test_contrast_parting_and_size_are_those_of_the_sheet(seen, px):
     truth, found = seen[0], seen[1][px]

@@ -107,6 +107,7 @@ def _untaught(seed, count=14):
     return painter, names, codes, taught, held, truth
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("known", ["codes", "codes and mixes", "masstones"])
 def test_in_another_physics_a_belief_beats_typical_appearances(known):
     """Where newcomers stand: kinds of paints that were drawn by chance, known by the code of their kind."""

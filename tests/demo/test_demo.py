@@ -52,6 +52,7 @@ def test_the_demo_holds_what_the_scenario_tells(demo):
     assert demo.problems() == []
 
 
+@pytest.mark.long
 def test_what_ships_is_what_is_painted(demo, tmp_path):
     """Made anew it is the same, but for the last digits of what another machine reckons of a picture."""
     with Study(make_demo(tmp_path)) as again:

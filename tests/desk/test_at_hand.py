@@ -59,6 +59,7 @@ def turns(window, count: int = 20) -> None:
         QThread.msleep(2)
 
 
+@pytest.mark.long
 def test_nobody_waits_while_forty_paints_are_laid_out(forty, held, monkeypatch):
     gate, threads = held
     waits: list[float | None] = []
@@ -91,6 +92,7 @@ def test_nobody_waits_while_forty_paints_are_laid_out(forty, held, monkeypatch):
     assert GRACE_MS <= 25.0  # what nobody feels
 
 
+@pytest.mark.long
 def test_what_is_typed_stands_though_other_things_end_meanwhile(forty, held):
     """A kept sheet is on the table and another is begun: what is learned meanwhile does not fill its fields anew."""
     gate, _ = held
@@ -118,6 +120,7 @@ def test_what_is_typed_stands_though_other_things_end_meanwhile(forty, held):
     assert len(forty.session.file.rows("cells", "sheet_id = ?", (kept,))) == 9
 
 
+@pytest.mark.long
 def test_a_paint_renamed_meanwhile_bears_its_new_name_on_what_is_laid_out(forty, held):
     gate, _ = held
     page = forty.plan.slip.layout_page
@@ -133,6 +136,7 @@ def test_a_paint_renamed_meanwhile_bears_its_new_name_on_what_is_laid_out(forty,
     assert forty.plan.keep_plan()
 
 
+@pytest.mark.long
 def test_a_mistake_in_the_drawing_is_told_and_the_last_picture_stands(forty, monkeypatch, qtbot):
     def broken(*_):
         yield 0.0
@@ -147,6 +151,7 @@ def test_a_mistake_in_the_drawing_is_told_and_the_last_picture_stands(forty, mon
     assert forty.plan.view._picture is before
 
 
+@pytest.mark.long
 def test_the_last_picture_stands_until_the_next_is_there(forty, qtbot):
     before = forty.plan.trial
     field = forty.plan.slip.layout_page.fields["paints"]
@@ -159,6 +164,7 @@ def test_the_last_picture_stands_until_the_next_is_there(forty, qtbot):
     assert len(forty.plan.trial.cells) == 1521
 
 
+@pytest.mark.long
 def test_what_is_kept_is_what_was_typed_last(forty):
     field = forty.plan.slip.layout_page.fields["paints"]
     names = [paint.name for paint in forty.session.paints]
@@ -170,6 +176,7 @@ def test_what_is_kept_is_what_was_typed_last(forty):
     assert len(forty.state.record.cells) == 900
 
 
+@pytest.mark.long
 def test_leaving_the_plan_forgets_what_is_being_laid_out(forty):
     field = forty.plan.slip.layout_page.fields["paints"]
     field.set_text(SomePaints().write([paint.name for paint in forty.session.paints][:30]))

@@ -340,6 +340,7 @@ def test_what_the_weigh_room_works_out_does_not_stop_the_findings_of_the_box(dem
     assert "Cool red: Rose" in texts(demo.box.roles)
 
 
+@pytest.mark.long
 def test_findings_that_are_stopped_or_fail_say_so_and_are_worked_out_when_asked_for_again(demo, monkeypatch):
     demo.show_room(RoomName.BOX)
     demo.box.shows.choose(BoxPageName.ROLES)
@@ -466,6 +467,7 @@ def test_a_double_is_found_and_what_may_stand_in_follows_the_dab(qtbot, demo):
     assert "keep Rose: it keeps better in the light, it is a single pigment" in said
 
 
+@pytest.mark.long
 def test_the_set_is_judged_and_the_slip_tells_the_truth_where_nothing_is_missing(qtbot, demo):
     study = demo.session.file
     for entry in (acts.PaintEntry("Old rose", "PR83"), acts.PaintEntry("Cobalt sky", "PB15:3, PW6, PV23")):
@@ -723,6 +725,7 @@ def test_a_retired_paint_comes_back_by_the_menu(demo, monkeypatch):
     assert "Rose" in [paint.name for paint in demo.session.paints]
 
 
+@pytest.mark.long
 def test_two_hundred_paints_and_names_in_any_script(window, tmp_path):
     window.studies.create_study(tmp_path / "many.culmo")
     text = (

@@ -149,6 +149,7 @@ def test_search_by_keys_finds_and_goes(qtbot, sampled):
     assert room.view.lines.lines[0].kind == "day"
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(("text", "kind", "place"), [
     ("Viridian", "paint", BOX), ("Travelling", "sheet", PLAN), ("earths", "palette", WEIGH),
     ("coppery", "wanted", WEIGH), ("keeper", "cell", PLAN),
@@ -224,6 +225,7 @@ def pages_of(path):
     return found
 
 
+@pytest.mark.long
 def test_the_book_of_the_study_tells_everything(sampled, tmp_path):
     path = tmp_path / "book.pdf"
     assert sampled.daybook_desk.write_book(path, Content(), BookOptions())
@@ -252,6 +254,7 @@ def test_the_book_of_the_study_tells_everything(sampled, tmp_path):
     )
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("charts", [BookCharts.TO_SCALE, BookCharts.BOTH])
 def test_a_chart_to_scale_has_a_page_of_its_own(sampled, tmp_path, charts):
     session = sampled.session
@@ -318,6 +321,7 @@ def test_a_book_that_can_not_be_written_leaves_the_old_one(sampled, tmp_path):
             )
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("size", list(SIZES))
 def test_cards_hold_each_keeper_with_its_parts(sampled, tmp_path, size):
     mixes = sampled.daybook_desk.favourites()

@@ -112,6 +112,7 @@ def is_answered(qtbot, path):
     return begun_elsewhere(qtbot, "-c", RINGING, str(path)) == 0
 
 
+@pytest.mark.long
 def test_a_second_window_rings_at_the_first(qtbot, with_study, tmp_path):
     path = with_study.session.file.path
     with qtbot.waitSignal(with_study.studies.bell.rung):
@@ -125,6 +126,7 @@ def test_a_second_window_rings_at_the_first(qtbot, with_study, tmp_path):
     assert is_answered(qtbot, tmp_path / "second.culmo")
 
 
+@pytest.mark.long
 def test_a_study_that_another_window_has_is_not_opened_here(qtbot, window, tmp_path):
     path = tmp_path / "a.culmo"
     make_study(path).close()
@@ -251,6 +253,7 @@ def test_edges_of_fields_and_handles_can_be_seen_in_both_schemes(scheme):
         assert scheme.colour("soft").name() in sheet[sheet.index(kind) :].split("}")[0], kind
 
 
+@pytest.mark.long
 def test_the_scheme_follows_the_choice_and_is_remembered(qtbot, with_study):
     def ground():
         return with_study.grab().toImage().pixelColor(300, with_study.height() - 8).lightness()

@@ -12,6 +12,8 @@ import pytest
 from support.builders import sample_study
 from support.patience import LONG_S
 
+pytestmark = pytest.mark.long
+
 TESTS = Path(__file__).parents[1]
 # (language, width, height, text in per cent, scale of the screen)
 ENGLISH = ("en", 1280, 800, 100, "1")

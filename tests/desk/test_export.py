@@ -111,6 +111,7 @@ def edges_off_mm(sheet, grey):
     return np.array(found)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("kind", ["grid", "ladder", "wheel", "triangle", "families", "fan"])
 def test_every_kind_measures_within_a_fifth_of_a_millimetre_in_print(qapp, tmp_path, kind):
     (sheet,) = laid_out(

@@ -57,6 +57,7 @@ class Hand(QObject):
         settle(self.window, 30)
 
 
+@pytest.mark.long
 def test_from_the_start_to_the_first_painted_cell_takes_few_acts_and_no_dialog(window, qtbot):
     hand = Hand(window)
     control = Qt.KeyboardModifier.ControlModifier

@@ -33,6 +33,7 @@ def hints_of(page):
     }
 
 
+@pytest.mark.long
 def test_two_inch_cells_on_eighteen_by_twentyfour(window, page):
     choose_eight(page)
     type_in(page, "paper", "18 x 24 in")
@@ -46,6 +47,7 @@ def test_two_inch_cells_on_eighteen_by_twentyfour(window, page):
     )
 
 
+@pytest.mark.long
 def test_what_does_not_fit_says_by_how_much_and_each_way_out_is_a_button(window, page, qtbot):
     choose_eight(page)
     type_in(page, "paper", "A3")
@@ -70,6 +72,7 @@ def test_what_does_not_fit_says_by_how_much_and_each_way_out_is_a_button(window,
     assert window.plan.trial.paper.name in larger
 
 
+@pytest.mark.long
 def test_a_refused_layout_is_never_kept(window, page, qtbot):
     settle(window, 30)
     before = window.session.file.count("sheets")
@@ -97,6 +100,7 @@ def test_a_length_is_read_alike_in_every_field(window, page):
     assert "says no unit" in page.message.text()
 
 
+@pytest.mark.long
 def test_the_unit_is_meant_in_every_field_shown_and_remembered(window, page):
     type_in(page, "cell_mm", "25.4")
     type_in(page, "tape_mm", "12.7")
@@ -119,6 +123,7 @@ def test_the_unit_is_meant_in_every_field_shown_and_remembered(window, page):
     assert again.fields["tape_mm"].entry.text() == "6.35"  # a quarter of an inch, to a sixteenth
 
 
+@pytest.mark.long
 def test_a_white_is_taken_for_the_white_and_the_wish_says_what_it_is(window, page):
     from culmo.study import acts
 

@@ -95,6 +95,7 @@ def pages_of(path):
 # ---- the book
 
 
+@pytest.mark.long
 def test_the_book_is_asked_for_and_written(sampled, tmp_path, monkeypatch):
     name_it(monkeypatch, tmp_path / "mine")
     title = sampled.state.record.sheet.title
@@ -248,6 +249,7 @@ def test_a_lost_picture_is_told_and_nothing_is_shown(sampled, monkeypatch):
     assert "a.jpg" in sampled.notice_text.text()
 
 
+@pytest.mark.long
 def test_a_line_leads_to_the_thing_itself(sampled):
     desk, study = sampled.daybook_desk, sampled.session.file
     sampled.session.do(acts.add_paint(study, acts.PaintEntry("Night blue", "PB60")))
@@ -287,6 +289,7 @@ def test_a_line_leads_to_the_thing_itself(sampled):
 # ---- sheets and shares
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("ending", [".pdf", ".svg", ".png", ".csv", ".json"])
 def test_a_sheet_is_exported_by_the_ending_of_its_name(sampled, tmp_path, monkeypatch, ending):
     name_it(monkeypatch, tmp_path / f"sheet{ending}")
@@ -432,6 +435,7 @@ def test_a_print_that_is_not_wanted_asks_for_no_printer(sampled, monkeypatch, pr
     assert not printed.exists()
 
 
+@pytest.mark.long
 def test_a_sheet_and_a_paint_go_to_another_study(sampled, tmp_path, monkeypatch):
     read = next(r["sheet_id"] for r in sampled.session.file.rows("readings") if r["sheet_id"] is not None)
     sampled.go_to_sheet(read)
@@ -470,6 +474,7 @@ def test_a_study_is_recovered_by_the_file_menu(window, tmp_path, monkeypatch):
     assert window.session.file.path == tmp_path / "b.culmo"
 
 
+@pytest.mark.long
 def test_the_whole_study_goes_out_and_an_existing_folder_is_left_alone(sampled, tmp_path, monkeypatch):
     name_it(monkeypatch, tmp_path / "out")
     sampled.actions_by_id["export study"].trigger()
@@ -510,6 +515,7 @@ def test_writing_the_whole_study_can_be_stopped(sampled, tmp_path, monkeypatch):
     assert not list(tmp_path.rglob("*.part"))
 
 
+@pytest.mark.long
 def test_drawings_of_the_whole_study_are_by_daylight(sampled, tmp_path):
     sampled.out.write_study(tmp_path / "day")
     sampled.session.learning.set_light(1)

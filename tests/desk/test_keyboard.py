@@ -116,6 +116,7 @@ def is_own(widget):
     )
 
 
+@pytest.mark.long
 def test_every_field_and_button_is_reached_by_tab_and_has_a_name(sampled):
     unreached, nameless = set(), set()
     for page in pages(sampled):

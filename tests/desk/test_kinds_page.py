@@ -30,6 +30,7 @@ def ready(window):
     raise AssertionError("no pictures came")
 
 
+@pytest.mark.long
 def test_ctrl_g_and_enter_begin_a_grid(demo, room):
     demo.actions_by_id["new sheet"].trigger()
     ready(demo)
@@ -43,6 +44,7 @@ def test_ctrl_g_and_enter_begin_a_grid(demo, room):
     room.discard_trial()
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("kind", [kind.key for kind in KINDS])
 def test_each_kind_is_begun_by_one_click_as_it_was_shown(demo, room, kind):
     room.choose_kind()

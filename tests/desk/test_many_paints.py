@@ -54,6 +54,7 @@ def test_a_paint_that_is_taken_in_hand_is_learned(crowded, window):
     assert len(window.session.learning.estimate.names) == 12
 
 
+@pytest.mark.long
 def test_every_page_goes_on_with_paints_that_wait(crowded, window):
     assert window.open_path(crowded)
     window.session.selection.select_box(None)

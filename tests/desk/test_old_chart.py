@@ -82,6 +82,7 @@ def held_against(room, picture, rename=lambda cell: cell):
     return np.array([float(difference(e.lab, picture.lab[rename(e.cell)])) for e in entries])
 
 
+@pytest.mark.long
 def test_a_grid_of_twelve_by_mouse(qtbot, with_study, monkeypatch, tmp_path, old_grid):
     window, (_, picture) = with_study, old_grid
     before = len(records.sheet_titles(window.session.file))
@@ -119,6 +120,7 @@ def test_a_grid_of_twelve_by_mouse(qtbot, with_study, monkeypatch, tmp_path, old
     assert len(records.sheet_titles(window.session.file)) == before
 
 
+@pytest.mark.long
 def test_a_grid_by_keys_alone(qtbot, with_study, monkeypatch, tmp_path, old_grid):
     window, (_, picture) = with_study, old_grid
 
@@ -156,6 +158,7 @@ def test_a_grid_by_keys_alone(qtbot, with_study, monkeypatch, tmp_path, old_grid
     assert np.median(held_against(window.read, picture)) < 1.5
 
 
+@pytest.mark.long
 def test_a_wheel_by_mouse(qtbot, with_study, monkeypatch, tmp_path, old_wheel):
     window, (sheet, picture) = with_study, old_wheel
     rings = len({cell.id[:2] for cell in sheet.cells})

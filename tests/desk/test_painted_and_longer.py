@@ -61,6 +61,7 @@ def ladder(qtbot, with_study):
     return window
 
 
+@pytest.mark.long
 def test_rungs_are_added_to_a_painted_ladder_and_the_rest_is_painted(qtbot, ladder):
     window = ladder
     before = window.session.selection.sheet_id

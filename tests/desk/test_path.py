@@ -54,6 +54,7 @@ def enter_paint(qtbot, window, table, name):
     settle(window, 20)
 
 
+@pytest.mark.long
 def test_from_an_empty_study_to_the_reopened_file(qtbot, window, tmp_path, monkeypatch):
     table = Table()
     study_path, pdf = tmp_path / "mine.culmo", tmp_path / "sheet.pdf"

@@ -76,6 +76,7 @@ def rendered(window):
     return [text[:80] for text in (*texts, *filter(is_rendered, tips))]
 
 
+@pytest.mark.long
 def test_no_page_takes_a_name_for_markup(window, planted):
     assert window.open_path(planted), window.notice_text.text()[:300]
     settle(window, 5)
@@ -90,6 +91,7 @@ def test_no_page_takes_a_name_for_markup(window, planted):
     assert window.notice_text.textFormat() == window.told_text.textFormat() == Qt.TextFormat.PlainText
 
 
+@pytest.mark.long
 def test_all_of_it_goes_out(planted, tmp_path, qapp):
     with Study(planted) as study:
         started = time.monotonic()

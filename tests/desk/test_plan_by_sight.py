@@ -61,6 +61,7 @@ def test_one_group_is_open_and_the_others_say_what_is_chosen(laid, qtbot):
     assert all(not body.isVisible() for body in folds.bodies.values())
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("kind", COMMON)
 def test_no_group_of_a_common_kind_lies_below_the_edge(laid, kind):
     page = laid.plan.slip.layout_page
@@ -331,6 +332,7 @@ def test_a_click_on_a_mark_changes_nothing_and_a_cell_is_still_chosen(laid, qtbo
     assert laid.state.current == laid.plan.trial.cells[4].id or view.current == laid.plan.trial.cells[4].id
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("kind", ["wheel", "triangle", "ladder", "cards", "fan"])
 def test_marks_stand_only_where_they_mean_something(laid, kind):
     page = laid.plan.slip.layout_page

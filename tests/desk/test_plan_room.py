@@ -69,6 +69,7 @@ def begin(window, kind):
     return page
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("kind", KIND_KEYS)
 def test_each_kind_is_tried_ordered_and_kept(room, kind):
     page = begin(room, kind)
@@ -178,6 +179,7 @@ def test_the_gap_is_dragged(room):
     assert room.plan.trial is not None  # the last that could be stays on view
 
 
+@pytest.mark.long
 def test_a_wheel_with_a_cover_is_two_pages_kept_together(room):
     page = begin(room, "wheel")
     page.fields["cover"].box.setChecked(True)
@@ -210,6 +212,7 @@ def test_a_wheel_with_a_cover_is_two_pages_kept_together(room):
     assert "wheel cover" not in kinds
 
 
+@pytest.mark.long
 def test_small_cells_bring_advice(room):
     page = begin(room, "grid")
     tick(page.fields["paints"].list, [paint.name for paint in room.session.paints])
@@ -257,6 +260,7 @@ def test_what_teaches_says_what_it_is_worth(teaching):
     assert not found.isVisible()
 
 
+@pytest.mark.long
 def test_what_teaches_answers_the_painters_own_question(teaching):
     plan, session = teaching.plan, teaching.session
     found, sheet = plan.teaching, teaching.state.record.sheet
@@ -348,6 +352,7 @@ def test_the_work_and_the_ruling_are_told(room):
     assert any(line.endswith("in") for line in ruling_lines(room.plan.trial, "in"))
 
 
+@pytest.mark.long
 def test_reading_a_ladder_goes_on_past_the_bands_that_fade(room):
     from culmo.desk.room_names import RoomName
 
@@ -404,6 +409,7 @@ def test_a_tried_order_works_from_light_to_dark(room):
     assert light[0] == max(light)
 
 
+@pytest.mark.long
 def test_a_paint_renamed_while_a_layout_is_tried_is_kept_under_its_new_name(with_study):
     """The next kept layout brought the old name back, and its first reading ended all learning."""
     window, session = with_study, with_study.session
@@ -449,6 +455,7 @@ def test_a_hand_that_rests_after_the_study_was_let_go_of_changes_nothing(with_st
     assert not with_study.plan._rest.isActive()
 
 
+@pytest.mark.long
 def test_no_choice_of_any_kind_is_wider_than_the_slip(room):
     page = begin(room, "grid")
     for place in range(page.kind.count()):

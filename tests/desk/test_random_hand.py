@@ -51,6 +51,7 @@ def record_of(study):
     return study.dump()
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("seed", SEEDS)
 def test_whatever_is_pressed_nothing_breaks_and_all_can_be_undone(
     window, demo_file, tmp_path, answered, seed

@@ -51,6 +51,7 @@ def wait_for_trial(qtbot, room):
     qtbot.waitUntil(lambda: room.trial is not None and not room.session.runner.busy("read"))
 
 
+@pytest.mark.long
 def test_where_it_is_not_sure_the_painter_answers(qtbot, room):
     qtbot.mouseClick(room.slip.practice_button, Qt.MouseButton.LeftButton)
     wait_for_trial(qtbot, room)
@@ -96,6 +97,7 @@ def test_what_is_foretold_is_drawn_as_the_wash_that_it_will_be(room):
     assert np.abs(wash.mean(axis=(0, 1)) - flat.mean(axis=(0, 1))).max() < 14.0
 
 
+@pytest.mark.long
 def test_a_practice_photo_is_taken_read_and_accepted(qtbot, room):
     window = room.window()
     qtbot.mouseClick(room.slip.practice_button, Qt.MouseButton.LeftButton)
@@ -122,6 +124,7 @@ def test_a_practice_photo_is_taken_read_and_accepted(qtbot, room):
     assert window.session.file.rows("photos") == []
 
 
+@pytest.mark.long
 def test_doubtful_cells_are_looked_at_one_by_one(qtbot, room, tmp_path):
     window = room.window()
     colours = colours_of(window)
@@ -152,6 +155,7 @@ def test_doubtful_cells_are_looked_at_one_by_one(qtbot, room, tmp_path):
     assert set(window.state.read) == {e.cell.id for e in window.state.record.cells} - {"r02c02", "r04c04"}
 
 
+@pytest.mark.long
 def test_only_those_without_doubt_and_putting_away(qtbot, room, tmp_path):
     window = room.window()
     colours = {key: lab for key, lab in colours_of(window).items() if key != "r02c02"}
@@ -168,6 +172,7 @@ def test_only_those_without_doubt_and_putting_away(qtbot, room, tmp_path):
     assert len(window.session.file.rows("readings", "cell_id NOT NULL")) == count <= 24
 
 
+@pytest.mark.long
 def test_a_sheet_that_is_not_found_is_shown_by_its_corners(qtbot, room, tmp_path):
     window = room.window()
     seen = picture(window, tmp_path / "p.jpg")
@@ -218,6 +223,7 @@ def test_another_sheet_is_not_taken_for_this_one(qtbot, room, tmp_path):
     )
 
 
+@pytest.mark.long
 def test_pictures_come_by_paste_by_drop_and_from_a_watched_folder(qtbot, room, tmp_path, monkeypatch):
     window = room.window()
     picture(window, tmp_path / "p.jpg")
@@ -350,6 +356,7 @@ def test_pictures_may_be_kept_inside(qtbot, room, tmp_path):
     assert room.stack.currentIndex() == SHEET
 
 
+@pytest.mark.long
 def test_a_reference_card_keeps_the_place_and_a_wrong_one_loses_nothing(qtbot, room, tmp_path):
     window = room.window()
     seen = picture(window, tmp_path / "p.jpg")
@@ -375,6 +382,7 @@ def test_a_reference_card_keeps_the_place_and_a_wrong_one_loses_nothing(qtbot, r
     assert "rows" in window.notice_text.text()
 
 
+@pytest.mark.long
 def test_a_picture_is_for_the_sheet_that_it_was_opened_for(qtbot, room, tmp_path):
     window = room.window()
     window.session.do(acts.add_sheet(window.session.file, make_sheet(("Lemon", "Rose", "Ochre"))))
@@ -393,6 +401,7 @@ def test_a_picture_is_for_the_sheet_that_it_was_opened_for(qtbot, room, tmp_path
     assert room.trial is None
 
 
+@pytest.mark.long
 def test_a_picture_that_is_read_takes_neither_keys_nor_selection_elsewhere(qtbot, room, tmp_path):
     """A note is typed in another room while the picture is read: every letter goes into the note, Enter adds it."""
     window = room.window()
@@ -419,6 +428,7 @@ def test_a_picture_that_is_read_takes_neither_keys_nor_selection_elsewhere(qtbot
     assert room.stack.currentIndex() == PICTURE and window.focusWidget() is room.picture
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("place", range(6))
 def test_whatever_ends_in_the_background_leaves_the_keys_where_they_are(qtbot, room, tmp_path, place):
     window = room.window()
@@ -468,6 +478,7 @@ def test_a_colour_that_is_typed_stays_with_its_cell_and_comes_back_on_another_da
     assert window.session.unsaved.names == []
 
 
+@pytest.mark.long
 def test_left_out_cells_stay_so_when_the_sheet_is_nudged(qtbot, room, tmp_path):
     window = room.window()
     picture(window, tmp_path / "p.jpg")
@@ -481,6 +492,7 @@ def test_left_out_cells_stay_so_when_the_sheet_is_nudged(qtbot, room, tmp_path):
     assert room.trial.left_out == {"r03c03"}
 
 
+@pytest.mark.long
 def test_a_picture_that_arrives_waits_until_the_table_is_free_and_it_is_whole(qtbot, room, tmp_path):
     window = room.window()
     picture(window, tmp_path / "p.jpg")
@@ -517,6 +529,7 @@ def test_an_error_goes_when_the_next_import_is_fine(demo, tmp_path):
     assert demo.read.slip.outcome.text() == ""
 
 
+@pytest.mark.long
 def test_what_is_wrong_with_a_picture_is_said_before_it_is_read(qtbot, room, tmp_path):
     window = room.window()
     picture(window, tmp_path / "p.jpg")
@@ -542,6 +555,7 @@ def test_a_picture_that_is_damaged_is_told_once(qtbot, room, tmp_path):
     assert len(failed) == 1
 
 
+@pytest.mark.long
 def test_a_card_on_the_sheets_own_place_needs_no_dragging_and_is_looked_for_the_next_time(
     qtbot, room, tmp_path
 ):
@@ -570,6 +584,7 @@ def test_a_card_on_the_sheets_own_place_needs_no_dragging_and_is_looked_for_the_
     assert room.trial.card is None
 
 
+@pytest.mark.long
 def test_the_painter_says_by_which_light_and_the_next_picture_knows_it(qtbot, room, tmp_path):
     window = room.window()
     picture(window, tmp_path / "p.jpg")

@@ -232,6 +232,7 @@ def test_side_by_side_it_is_seen_in_sheets_and_chips(read):
                 assert pale > dark + 15
 
 
+@pytest.mark.long
 def test_read_from_a_picture_in_the_room_it_goes_into_the_record_and_back(qtbot, on_the_table):
     window, room = on_the_table, on_the_table.read
     room.picture.setFocus()
@@ -325,6 +326,7 @@ def test_of_two_paintings_of_one_mix_that_of_the_colour_is_shown(read):
     assert read.session.real_paint.of("Nothing", (50.0, 0.0, 0.0)) is None
 
 
+@pytest.mark.long
 def test_the_slip_tells_grain_and_parting_of_what_is_on_the_table_and_in_the_record(qtbot, on_the_table):
     window, room = on_the_table, on_the_table.read
     window.state.select("r02c01")

@@ -56,6 +56,7 @@ def heard(tmp_path_factory):
     return found
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("room", ROOMS)
 def test_everything_on_view_has_a_name_a_role_and_a_state(heard, room):
     nameless = [thing for thing in heard[room] if thing["role"] not in HOLDERS and not thing["name"].strip()]

@@ -116,6 +116,7 @@ def test_the_window_is_shown_within_a_small_screen(tmp_path, size):
         assert high >= 560
 
 
+@pytest.mark.long
 @pytest.mark.skipif(
     None in map(shutil.which, ("Xvfb", "openbox", "xwininfo")), reason="there is no window manager here"
 )

@@ -76,6 +76,7 @@ def test_pairs_say_whether_pictures_showed_how_they_settle(demo, pairs):
     assert all(idea.kind == IdeaKind.GRAINY for idea in turned(demo, pairs, "grainy"))
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("key", ["greys", "clean"])
 def test_any_list_is_sifted_by_its_grain(demo, pairs, key):
     everything = turned(demo, pairs, key)

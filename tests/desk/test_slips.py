@@ -1,5 +1,7 @@
 """The slips at the right of every page: nothing in them is cut off. `make test` runs this in German as well."""
 
+import pytest
+
 from culmo.desk.app import settle
 from culmo.desk.widgets import Slip, TabStrip
 from culmo.study.records import sheet_titles
@@ -15,6 +17,7 @@ def strips(window, *but):
     ]
 
 
+@pytest.mark.long
 def test_no_slip_of_any_room_is_wider_than_its_place(demo):
     wide: dict[str, int] = {}
 

@@ -181,6 +181,7 @@ sys.exit(app.exec())
 """
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(
     "event",
     [
@@ -224,6 +225,7 @@ def test_all_that_qt_calls_is_guarded():
     assert bare == []
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("number", [signal.SIGTERM, signal.SIGHUP, signal.SIGINT])
 def test_a_word_to_end_asks_nothing_and_keeps_what_was_typed(tmp_path, number):
     path = study_at(tmp_path / "mine.culmo")
@@ -258,6 +260,7 @@ def test_a_word_to_end_asks_nothing_and_keeps_what_was_typed(tmp_path, number):
         assert study.rows("notes") == []
 
 
+@pytest.mark.long
 def test_pictures_of_a_study_without_sheets_are_taken_too(started, tmp_path):
     """The rooms of a young study: none is left out, and nothing is left behind beside the pictures."""
     shots = tmp_path / "shots"

@@ -120,6 +120,7 @@ def test_wanted_colours_are_told_by_name_farther_and_nearer(demo, fewer):
     with_dialog(fewer.swap, look)
 
 
+@pytest.mark.long
 def test_a_planned_sheet_with_another_paint_is_begun_in_the_plan_room(demo):
     titles = {title: sheet_id for sheet_id, title in sheet_titles(demo.session.file)}
     demo.session.selection.select_sheet(titles["First eight, wing cases"])

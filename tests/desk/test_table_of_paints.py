@@ -93,6 +93,7 @@ def test_a_click_on_a_head_sorts_once_more_turns_and_a_third_time_gives_the_box(
     assert names(page) == sorted(as_it_lies, key=str.casefold)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("place", range(len(ASKED)))
 def test_what_is_asked_for_is_shown_and_nothing_else(page, place):
     everything = list(page.model.rows)

@@ -36,6 +36,7 @@ def sizes_of(window):
     ]
 
 
+@pytest.mark.long
 def test_larger_and_smaller_by_keys_and_remembered(demo, qtbot, tmp_path):
     before = QApplication.font().pointSizeF()
     demo.actions_by_id["text larger"].trigger()
@@ -55,6 +56,7 @@ def test_larger_and_smaller_by_keys_and_remembered(demo, qtbot, tmp_path):
     assert QApplication.font().pointSizeF() == pytest.approx(before)
 
 
+@pytest.mark.long
 def test_there_and_back_leaves_no_trace(demo):
     for room in range(6):
         demo.show_room(room)
@@ -75,6 +77,7 @@ def test_there_and_back_leaves_no_trace(demo):
     assert [one for one, other in zip(before, after, strict=True) if one != other] == []
 
 
+@pytest.mark.long
 def test_what_is_drawn_by_hand_is_hit_where_it_is_seen(demo, qtbot):
     demo.set_text_size(130)
     demo.show_room(RoomName.BOX)
@@ -90,6 +93,7 @@ def test_what_is_drawn_by_hand_is_hit_where_it_is_seen(demo, qtbot):
     assert demo.session.selection.in_hand == [well.name] or well.name in demo.session.selection.in_hand
 
 
+@pytest.mark.long
 def test_large_text_in_a_small_window_leaves_the_sheet_its_place(demo):
     demo.resize(1024, 700)
     settle(demo, 20)
@@ -105,6 +109,7 @@ def test_large_text_in_a_small_window_leaves_the_sheet_its_place(demo):
     assert demo.rail.width() == RAIL_WIDTH
 
 
+@pytest.mark.long
 def test_what_is_painted_is_read_from_afar_and_gives_way_last(demo):
     demo.resize(1024, 700)
     demo.session.selection.select_sheet(2)
@@ -127,6 +132,7 @@ def test_what_is_painted_is_read_from_afar_and_gives_way_last(demo):
     assert demo.paint.lines[0][1].font().pointSizeF() >= usual
 
 
+@pytest.mark.long
 def test_a_chosen_page_goes_on_at_another_size(demo):
     demo.show_room(RoomName.WEIGH)
     for page in range(len(demo.weigh.shows.buttons)):
@@ -137,6 +143,7 @@ def test_a_chosen_page_goes_on_at_another_size(demo):
         assert not demo.grab().isNull()
 
 
+@pytest.mark.long
 def test_the_size_of_the_system_is_followed(qapp, monkeypatch):
     for points, scale in ((9.0, 1.0), (11.0, 1.0), (12.0, 1.0), (18.0, 1.5), (6.0, 6.0 / 9.0)):
         font = QFont()

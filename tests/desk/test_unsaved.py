@@ -233,6 +233,7 @@ def test_a_plan_stays_when_it_can_not_be_saved(with_study, monkeypatch):
     assert with_study.session.unsaved.names == ["the plan Grid of 5"]
 
 
+@pytest.mark.long
 def test_a_picture_that_is_read_and_not_accepted_is_asked_about(qtbot, with_study, answer, tmp_path):
     with_study.session.do(acts.add_sheet(with_study.session.file, make_sheet()))
     with_study.session.selection.select_sheet(1)

@@ -107,6 +107,7 @@ def test_a_typed_look_may_be_wet_and_the_cell_is_still_to_be_read(qtbot, planned
     assert (dried.wet[0], dried.dry[0]) == (40.0, 46.0)
 
 
+@pytest.mark.long
 def test_a_first_picture_of_the_wet_sheet_and_a_later_one_of_the_dry(qtbot, planned, tmp_path):
     """The strokes were not told at the table: that it was wet, the painter says."""
     planned.show_room(RoomName.READ)

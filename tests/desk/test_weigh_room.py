@@ -319,6 +319,7 @@ def test_a_colour_is_pasted(qtbot, demo):
 # ---- fewer paints
 
 
+@pytest.mark.long
 def test_near_ties_are_stepped_through_and_swaps_tell_the_truth(qtbot, demo):
     fewer = page(demo, WeighPageName.FEWER)
     click(qtbot, fewer.buttons[6])
@@ -336,6 +337,7 @@ def test_near_ties_are_stepped_through_and_swaps_tell_the_truth(qtbot, demo):
     assert demo.weigh.weighing.reach.value.of(places) == pytest.approx(before + float(told) / 100, abs=6e-4)
 
 
+@pytest.mark.long
 def test_paints_are_dragged_in_and_taken_out_by_mouse_and_key(qtbot, demo):
     fewer = page(demo, WeighPageName.FEWER)
     assert "drop paints here" in fewer.mine.row.loses
@@ -385,6 +387,7 @@ def test_a_well_that_is_pulled_away_starts_a_drag(qtbot, demo, monkeypatch):
     qtbot.mouseRelease(well, Qt.MouseButton.LeftButton, pos=QPoint(60, 40))
 
 
+@pytest.mark.long
 def test_conditions_change_the_answer_and_impossible_ones_say_which_to_drop(qtbot, demo):
     fewer = page(demo, WeighPageName.FEWER)
     free = demo.weigh.weighing.choices[6].worth[0]
@@ -407,6 +410,7 @@ def test_conditions_change_the_answer_and_impossible_ones_say_which_to_drop(qtbo
     assert not fewer.buttons[6].row.problem
 
 
+@pytest.mark.long
 def test_the_measure_can_be_changed(qtbot, demo):
     fewer = page(demo, WeighPageName.FEWER)
     before = demo.weigh.weighing.choices[4].worth[0]
@@ -419,6 +423,7 @@ def test_the_measure_can_be_changed(qtbot, demo):
     assert "worst hue" in fewer.asks.measure_words.text()
 
 
+@pytest.mark.long
 def test_the_fewest_for_the_beetle_plate_and_the_sheet_to_practise(qtbot, demo):
     fewer = page(demo, WeighPageName.FEWER)
     place = fewer.asks.lists.findText("Beetle plate")
@@ -490,6 +495,7 @@ def test_the_verdict_is_kept_with_a_reason_and_compared_later(qtbot, demo, monke
     assert kept_palettes(demo.session.file)[0].name == "Five for the train"
 
 
+@pytest.mark.long
 def test_mixes_worth_keeping_stand_by_the_palettes_and_can_be_let_go_of(qtbot, demo):
     """Those marked on a sheet and those kept without one; letting go is one act that can be taken back."""
     study = demo.session.file
@@ -520,6 +526,7 @@ def test_mixes_worth_keeping_stand_by_the_palettes_and_can_be_let_go_of(qtbot, d
     assert len(mixes_worth_keeping(study)) == count
 
 
+@pytest.mark.long
 def test_wanted_colours_come_from_a_picture_by_clustering_and_are_edited_by_hand(
     qtbot, demo, tmp_path, monkeypatch
 ):
@@ -588,6 +595,7 @@ def test_wanted_colours_come_from_a_picture_by_clustering_and_are_edited_by_hand
     assert fewer.buttons[8].row.number.endswith("of 2")
 
 
+@pytest.mark.long
 def test_a_table_of_wanted_colours_with_bad_rows(qtbot, demo, tmp_path):
     path = tmp_path / "plate.csv"
     path.write_text("name,hex\nwing,#203040\nbad,#12\n", encoding="utf-8")
@@ -806,6 +814,7 @@ def test_work_of_the_room_can_be_stopped_and_the_window_closed_while_it_goes_on(
     fewer.refresh()  # closes with this under way: the fixture looks that nothing is left
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("size", [(1280, 800), (1024, 700), (1920, 1080)])
 def test_nothing_is_cut_in_any_page(qtbot, demo, size):
     from PySide6.QtGui import QFontMetrics
@@ -833,6 +842,7 @@ def test_nothing_is_cut_in_any_page(qtbot, demo, size):
                     )
 
 
+@pytest.mark.long
 def test_choosing_by_window_and_by_command_agree(demo, capsys):
     from culmo.cli.main import main
 

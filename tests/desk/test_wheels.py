@@ -52,6 +52,7 @@ def test_rows_stand_an_inch_apart(page, with_study):
     assert [sum(abs(cell.box_mm[1] - top) < 0.1 for cell in cells) for top in tops] == [6, 9, 7]
 
 
+@pytest.mark.long
 def test_rings_are_added_changed_and_taken_away(page, with_study):
     field = page.fields["rings"]
     acts = {action.text(): action for action in field.menu.actions()}

@@ -17,6 +17,7 @@ from support.builders import make_sheet
 NEEDY = [entry for entry in ACTIONS if entry.enabled is not always]
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("entry", NEEDY, ids=lambda entry: entry.id)
 def test_without_a_study_each_act_says_what_is_missing(window, entry):
     window.told_text.setText("")

@@ -115,6 +115,7 @@ def test_readings_from_a_file_go_to_their_cells(with_study, tmp_path):
     assert "Nobody" in window.read.slip.outcome.text()
 
 
+@pytest.mark.long
 def test_the_eyedropper_takes_a_colour_from_a_picture(qtbot, with_study, tmp_path):
     window = with_study
     window.session.do(acts.add_sheet(window.session.file, make_sheet()))

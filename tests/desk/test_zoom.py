@@ -190,6 +190,7 @@ def test_a_picture_is_looked_at_from_nearer_and_read_there(qtbot):
     assert not view.tool.isVisible() and view.zoom.factor == 1.0
 
 
+@pytest.mark.long
 def test_corners_are_dragged_near_as_far(demo):
     demo.session.selection.select_sheet(1)
     demo.show_room(RoomName.READ)

@@ -158,6 +158,7 @@ def check_damage(whole, folder, seed):
     return sum(report.rows.values())
 
 
+@pytest.mark.long
 def test_of_a_damaged_study_most_is_read_and_the_new_one_is_sound(whole, tmp_path):
     _, counts = whole
     found = [check_damage(whole, tmp_path, seed) for seed in range(64)]  # of sixteen the median is chance

@@ -138,6 +138,7 @@ def test_what_phones_take_fits_within_the_bounds():
     assert 8064 * 6048 * pictures._BOXED_BYTES + 30_000_000 < pictures.MOST_MEMORY
 
 
+@pytest.mark.long
 @settings(max_examples=80)
 @given(st.sampled_from(KINDS), st.integers(0, 10**6), st.integers(1, 40))
 def test_a_damaged_picture_never_does_more_than_complain(kind, seed, count):

@@ -109,6 +109,7 @@ def test_nothing_is_written_over_what_is_no_file(odd, study):
         quick(lambda path=path: whole_file(path).__enter__())
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("name", ["pipe.culmo", "zero.culmo", "folder.culmo"])
 def test_the_commands_say_one_line_of_it(odd, name):
     for words in (["check", name], ["export", name, "--to", "out"], [f"import={name}", "folder.csv"]):

@@ -106,6 +106,7 @@ def _keep_picture(study, name, data, where):
     study.apply(draft.command())
 
 
+@pytest.mark.long
 @given(st.data())
 def test_a_random_study_comes_back_the_same(tmp_path_factory, data):
     folder = tmp_path_factory.mktemp("out")

@@ -63,6 +63,7 @@ def random_act(study, draw):
     }.get(kind, lambda: None)()
 
 
+@pytest.mark.long
 @given(data=st.data())
 def test_apply_then_revert_leaves_the_study_identical(data, tmp_path_factory):
     with make_study(tmp_path_factory.mktemp("law") / "law.culmo", FIVE[:3]) as study:

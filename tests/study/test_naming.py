@@ -74,6 +74,7 @@ def left_behind(study, name):
     ]
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("name", FIVE)
 def test_no_column_of_a_rich_study_holds_the_old_name(rich, name):
     assert {(table, column) for table, column, *_ in left_behind(rich, name)} >= {

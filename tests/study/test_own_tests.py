@@ -19,9 +19,9 @@ from culmo.core.palette.strength import AGAINST, against, strength_word, strengt
 from culmo.data import pigment_table, typical_curves
 from culmo.study import acts, paint_acts, records
 from culmo.study.file import Study
-from culmo.study.own_tests import labels_in, own_tests_of
+from culmo.study.own_tests import labels_in, own_tests_of, said_grains
 from culmo.study.paint_lists import GRAIN_OF
-from support.builders import FIVE, laid_out, make_study
+from support.builders import FIVE, laid_out, make_study, sample_study
 
 NAME = FIVE[1]
 
@@ -259,3 +259,25 @@ def test_nothing_else_reads_what_a_label_claims():
             if isinstance(held, ast.Attribute) and held.attr == "label":
                 readers.add(path.relative_to(root).as_posix())
     assert readers == {"study/own_tests.py"}
+
+
+def test_what_paints_are_said_to_granulate_is_told_without_their_cards(tmp_path):
+    """Of each paint the number that its label has: by a mark, by the painter's note, by the label, by its pigment."""
+    with Study(sample_study(tmp_path)) as shelf:
+        paints = records.paints(shelf, retired=True)
+        alone = shelf.select(
+            "SELECT s.id, c.recipe FROM strokes s JOIN cells c ON c.id = s.cell_id ORDER BY s.id"
+        )
+        of_paint = {row["recipe"]: row["id"] for row in alone}
+        marked = next(paint for paint in paints if paint.name in of_paint)
+        noted, claimed = [paint for paint in paints if paint is not marked][:2]
+        shelf.apply(paint_acts.mark_stroke(shelf, of_paint[marked.name], "granulates"))
+        assert records.marked_alone(shelf, "granulates") == {marked.name.casefold(): 1}
+        codes = noted.codes
+        shelf.apply(acts.edit_paint(shelf, noted.id, acts.PaintEntry(noted.name, codes, grain=0.93)))
+        claim(shelf, claimed.name, claimed.codes, granulation="high")
+        paints = records.paints(shelf, retired=True)
+        labels = labels_in(shelf, paints, learn([], []))
+        found = said_grains(shelf, paints)
+        assert found == {name: label.grain for name, label in labels.items()}
+        assert found[noted.name.casefold()] == 0.93 and len(set(found.values())) > 3

@@ -51,6 +51,7 @@ def note(study, text):
 # ---- nobody else gets in
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("version", [1, 2, 3, 4])
 def test_the_file_is_held_after_an_upgrade(tmp_path, version):
     path = Path(shutil.copy(OLD / f"v{version}.culmo", tmp_path / "old.culmo"))
@@ -534,6 +535,7 @@ def test_a_copy_of_an_older_version_with_a_trigger_is_not_brought_up_to_date(tmp
     assert [entry.name for entry in tmp_path.iterdir()] == ["old.culmo"]
 
 
+@pytest.mark.long
 def test_what_sqlite_says_of_a_damaged_file_may_hold_its_bytes(tmp_path):
     """The name of a table that is no UTF-8 stands in SQLite's own message, which Python can not read then."""
     path = tmp_path / "mine.culmo"

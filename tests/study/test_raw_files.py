@@ -64,6 +64,7 @@ def test_a_turned_one_is_upright(patches):
     assert size_of(data, "turned.dng") == (300, 480)
 
 
+@pytest.mark.long
 def test_a_sheet_is_read_from_it():
     picture, _ = picture_of("plain", True, 1, 1, 1800)
     photo = photo_of(picture)
@@ -119,6 +120,7 @@ def test_where_the_library_is_missing_it_is_said(patches, monkeypatch):
         photo_from_bytes(dng_bytes(patches[1]), "a.dng")
 
 
+@pytest.mark.long
 def test_what_took_it_is_known_and_that_it_is_raw(patches):
     photo = photo_from_bytes(dng_bytes(patches[1]), "a.dng")
     assert photo.camera == "Made up, Model"

@@ -157,6 +157,7 @@ def test_what_may_be_lost_has_something_in_its_stead(tmp_path):
         assert not essential & {name for table in TABLES for name in spares(study.disk.db, table)}
 
 
+@pytest.mark.long
 @given(
     st.lists(
         st.tuples(st.sampled_from(TABLES), st.integers(0, 30), st.integers(0, 30),

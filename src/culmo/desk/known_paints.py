@@ -17,10 +17,11 @@ class KnownPaints:
     def __init__(self, session: "Session") -> None:
         self._session = session
         self._labels: dict[str, Label] | None = None
+        self._said: dict[str, float] | None = None
 
     def forget(self) -> None:
         """Something was recorded, or is known otherwise."""
-        self._labels = None
+        self._labels, self._said = None, None
 
     @property
     def labels(self) -> "dict[str, Label]":
@@ -33,25 +34,34 @@ class KnownPaints:
         return self._labels
 
     @property
+    def _said_grains(self) -> dict[str, float]:
+        # asked for with every estimate, when nobody has asked for labels yet
+        from culmo.study.own_tests import said_grains
+
+        if self._said is None:
+            self._said = said_grains(self._session.file, self._session.paints)
+        return self._said
+
+    @property
     def said(self) -> Callable[[str], float]:
         """How much a paint is said to granulate, 0..1, by its name; may be asked in any thread."""
-        return grains_of(self.labels)
+        return grains_of(self._said_grains)
 
     @property
     def grains(self) -> Callable[[str], float]:
         """How much a paint granulates, 0..1, by its name, as patches showed it, else as it is said; for any thread."""
-        return grains_of(self.labels, self._session.learning.grains)
+        return grains_of(self._said_grains, self._session.learning.grains)
 
 
-def grains_of(labels: "Mapping[str, Label]", seen: "Grains | None" = None) -> Callable[[str], float]:
+def grains_of(said: "Mapping[str, float]", seen: "Grains | None" = None) -> Callable[[str], float]:
     """How much a paint granulates, 0..1, by its name.
 
     Parameters
     ----------
-    labels : from folded name to Label
+    said : from folded name to how much it is said to granulate
     seen : Grains, what patches taught of it; None where nothing did
     """
-    grains = {name: label.grain for name, label in labels.items()}
+    grains = dict(said)
     if seen is not None:
         from culmo.core.paint.grain import as_label
 

@@ -146,6 +146,23 @@ def typical_grain(codes: str) -> float:
     return label_of(codes, pigment_table()).grain
 
 
+def said_grains(study: Study, paints: Iterable[records.Paint]) -> dict[str, float]:
+    """How much paints are said to granulate, 0..1, by their folded names: the `grain` of their labels, for which no card has
+    to be looked at.
+
+    Parameters
+    ----------
+    study : Study
+    paints : iterable of Paint
+    """
+    marked, table, found = records.marked_alone(study, "granulates"), pigment_table(), {}
+    for paint in paints:
+        fact = _grain(paint, marked.get(paint.name.casefold(), 0))
+        tested = {"granulation": fact} if fact is not None else {}
+        found[paint.name.casefold()] = label_of(paint.codes, table, paint.label, tested).grain
+    return found
+
+
 def labels_in(study: Study, paints: Iterable[records.Paint], estimate: Estimate | None) -> dict[str, Label]:
     """What is known of paints, by their folded names: by own tests, else by the label, else by the table of pigments.
 

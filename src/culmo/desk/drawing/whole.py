@@ -16,7 +16,7 @@ from culmo.study.exchange import file_name, filling
 from culmo.study.file import Study
 from culmo.study.formats import Holds, written
 from culmo.study.learned import grains_in
-from culmo.study.own_tests import labels_in
+from culmo.study.own_tests import said_grains
 from culmo.study.patches import runs_of, seen_textures
 from culmo.study.whole_file import whole_folder
 
@@ -57,9 +57,9 @@ def _drawing(study: Study, estimate: Estimate | None, folder: Path) -> Generator
     paints = records.paints(study, retired=True)
     looks = None
     if estimate is not None:
-        labels = labels_in(study, paints, estimate)
-        settled = grains_in(estimate, seen_textures(study), grains_of(labels))
-        looks = Looks(estimate, grains_of(labels, settled), grains=settled, runs=runs_of(study))
+        said = said_grains(study, paints)
+        settled = grains_in(estimate, seen_textures(study), grains_of(said))
+        looks = Looks(estimate, grains_of(said, settled), grains=settled, runs=runs_of(study))
     called = called_in(study)
     # in the order and under the names of the open forms beside them
     sheets = sorted(sheet_id for sheet_id, _ in records.sheet_titles(study))
