@@ -363,7 +363,7 @@ def test_findings_that_are_stopped_or_fail_say_so_and_are_worked_out_when_asked_
         patch.setattr("culmo.desk.rooms.box.findings.work_out", failing)
         demo.box.shows.choose(BoxPageName.ROLES)
         settle(demo, 40)
-    assert "No room left" in demo.notice_text.text()
+    assert "No room left" in demo.notice.words.text()
     assert "could not be worked out" in texts(demo.box.roles)
     demo.box.shows.choose(BoxPageName.STROKES)
     demo.box.shows.choose(BoxPageName.ROLES)
@@ -584,7 +584,7 @@ def test_pans_turn_full_and_the_well_map_is_written_at_true_size(qtbot, demo, tm
     assert demo.box_desk.prints.write_well_map(tmp_path / "map.pdf")
     demo.box.picture.current = None
     demo.box_desk.turn_pan()
-    assert "Select a well" in demo.told_text.text()
+    assert "Select a well" in demo.status.told_text.text()
 
 
 def test_a_refilled_well_plans_its_patches(qtbot, hand, demo):
@@ -708,12 +708,12 @@ def test_a_page_goes_into_the_window_and_its_looks_fall_due(demo, monkeypatch, t
     monkeypatch.setattr("culmo.study.file.now", demo.session.file.clock)
     monkeypatch.setattr("culmo.study.file.Study.__init__.__defaults__", (demo.session.file.clock, None))
     assert demo.open_path(demo.session.file.path)
-    assert "due since" in demo.notice_text.text()
+    assert "due since" in demo.notice.words.text()
     demo.session.selection.select_sheet(cards)
     demo.box_desk.tests.end_fade()
     assert demo.session.due_looks() == []
     demo.box_desk.tests.end_fade()
-    assert "in no window" in demo.notice_text.text()
+    assert "in no window" in demo.notice.words.text()
 
 
 def test_a_retired_paint_comes_back_by_the_menu(demo, monkeypatch):

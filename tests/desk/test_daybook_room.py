@@ -96,7 +96,7 @@ def test_a_picture_is_attached_shown_and_missed(qtbot, with_study, tmp_path):
     window.session.do(note_acts.add_note(window.session.file, "later"))
     assert room.view.thumbs.photo(photo["id"], 100) is None
     window.daybook_desk.open_picture(photo["id"])
-    assert "no longer beside" in window.notice_text.text()
+    assert "no longer beside" in window.notice.words.text()
     window.grab()
 
 
@@ -112,7 +112,7 @@ def test_text_and_pictures_are_pasted(with_study):
     assert "pasted picture" in window.daybook.foot.attached.text()
     board.clear()
     paste(window)
-    assert "clipboard" in window.told_text.text()
+    assert "clipboard" in window.status.told_text.text()
 
 
 def test_a_note_is_changed_and_removed_and_comes_back(with_study):
@@ -122,7 +122,7 @@ def test_a_note_is_changed_and_removed_and_comes_back(with_study):
     room.foot.change(1, "second words")
     assert "second words" in [line.text for line in room.view.lines.lines]
     room.foot.change(1, " ")
-    assert "empty" in with_study.notice_text.text()
+    assert "empty" in with_study.notice.words.text()
     room.foot.remove(1)
     assert not session.file.rows("notes")
     session.undo.undo()

@@ -142,11 +142,11 @@ def test_a_study_that_another_window_has_is_not_opened_here(qtbot, window, tmp_p
     with subprocess.Popen(words, stdout=subprocess.PIPE, text=True) as other:
         assert other.stdout.readline() == "open\n"
         assert not window.open_path(path)
-        assert "another window, which has come forward" in window.told_text.text()
+        assert "another window, which has come forward" in window.status.told_text.text()
         # one that is stopped does not answer: that is told, and nobody waits for it
         other.send_signal(signal.SIGSTOP)
         assert not window.open_path(path)
-        assert "close it there first" in window.notice_text.text()
+        assert "close it there first" in window.notice.words.text()
         other.send_signal(signal.SIGCONT)
         other.kill()
     assert window.session.study is None
@@ -202,7 +202,7 @@ def drop(window, *paths):
 def test_what_is_dropped_is_opened_taken_in_or_read(window, tmp_path):
     (tmp_path / "list.csv").write_text("name,codes\nIndigo,PB60\n")
     drop(window, tmp_path / "list.csv")
-    assert "open or begin a study" in window.notice_text.text().casefold()
+    assert "open or begin a study" in window.notice.words.text().casefold()
     make_study(tmp_path / "a.culmo").close()
     drop(window, tmp_path / "a.culmo")
     assert window.session.file.path == tmp_path / "a.culmo"

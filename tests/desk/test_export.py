@@ -203,15 +203,15 @@ def test_a_whole_study_goes_out_and_open_files_come_in_by_the_window(
     with Study(tmp_path / "again.culmo") as again:
         assert same_record(again.dump(), before)
     window.actions_by_id["export study"].trigger()
-    assert "not empty" in window.notice_text.text()
+    assert "not empty" in window.notice.words.text()
     (tmp_path / "w.csv").write_text("name,hex\nmoth,#777777\nbad,#1\n", encoding="utf-8")
     (tmp_path / "x.xyz").write_text("?", encoding="utf-8")
     names = [str(tmp_path / "w.csv"), str(tmp_path / "x.xyz")]
     monkeypatch.setattr(QFileDialog, "getOpenFileNames", lambda *_: (names, ""))
     window.actions_by_id["import"].trigger()
     assert [colour.name for colour in wanted_lists(window.session.file)["w"]] == ["moth"]
-    assert "line 3" in window.notice_text.text()
-    assert "1 wanted colour" in window.told_text.text()
+    assert "line 3" in window.notice.words.text()
+    assert "1 wanted colour" in window.status.told_text.text()
     window.session.undo.undo()
     assert wanted_lists(window.session.file) == {}
 

@@ -105,7 +105,7 @@ def test_the_book_is_asked_for_and_written(sampled, tmp_path, monkeypatch):
     offered = [dialog.what.itemText(i) for i in range(dialog.what.count())]
     assert offered[:2] == ["The whole study", f"The sheet {title}"]
     assert (tmp_path / "mine.pdf").is_file()  # the ending is put there where it was not typed
-    assert "Written" in sampled.told_text.text()
+    assert "Written" in sampled.status.told_text.text()
 
 
 def test_the_book_of_a_sheet_on_other_paper(sampled, tmp_path, monkeypatch):
@@ -160,7 +160,9 @@ def test_cards_are_asked_for_and_written(sampled, tmp_path, monkeypatch, size):
     name_it(monkeypatch, tmp_path / "cards.pdf")
 
     def choose(dialog):
-        assert "3 keepers" in " ".join(label.text() for label in dialog.findChildren(type(sampled.told_text)))
+        assert "3 keepers" in " ".join(
+            label.text() for label in dialog.findChildren(type(sampled.status.told_text))
+        )
         dialog.title.setText("For the museum")
         (sizes,) = dialog.findChildren(QComboBox)
         sizes.setCurrentIndex(sizes.findData(size))
@@ -181,7 +183,7 @@ def test_cards_are_printed(sampled, monkeypatch, printed):
 def test_without_a_keeper_there_is_no_card(with_study, monkeypatch):
     with answering(monkeypatch, QDialog, lambda dialog: pytest.fail("asked")):
         with_study.daybook_desk.card()
-    assert "keeper" in with_study.notice_text.text().casefold()
+    assert "keeper" in with_study.notice.words.text().casefold()
 
 
 # ---- notes and pictures
@@ -207,7 +209,7 @@ def test_a_note_is_changed_in_its_dialog_and_the_old_words_come_back(sampled, mo
     assert session.file.row("notes", note_id)["text"] == "first words"
     session.undo.undo()
     sampled.daybook_desk.change_note(note_id)  # it is gone: said, and nothing is asked
-    assert "no longer there" in sampled.notice_text.text()
+    assert "no longer there" in sampled.notice.words.text()
 
 
 @pytest.mark.parametrize("shape", [(90, 140), (1400, 900)])
@@ -221,7 +223,7 @@ def test_a_picture_of_a_note_is_shown_whole(sampled, monkeypatch, shape):
     def look(dialog):
         (label,) = [
             part
-            for part in dialog.findChildren(type(sampled.told_text))
+            for part in dialog.findChildren(type(sampled.status.told_text))
             if part.accessibleName() == "bench.jpg"
         ]
         seen.append((dialog.windowTitle(), label.pixmap().width(), label.pixmap().height()))
@@ -246,7 +248,7 @@ def test_a_lost_picture_is_told_and_nothing_is_shown(sampled, monkeypatch):
     (session.file.path.parent / photo["path"]).unlink()
     with answering(monkeypatch, QDialog, lambda dialog: pytest.fail("shown")):
         sampled.daybook_desk.open_picture(photo["id"])
-    assert "a.jpg" in sampled.notice_text.text()
+    assert "a.jpg" in sampled.notice.words.text()
 
 
 @pytest.mark.long
@@ -272,7 +274,7 @@ def test_a_line_leads_to_the_thing_itself(sampled):
     assert sampled.box.current == study.row("paints", paint.paint_id)["name"]
     sampled.session.do(acts.retire_paint(study, paint.paint_id))
     desk.go(paint)
-    assert "is retired" in sampled.told_text.text()
+    assert "is retired" in sampled.status.told_text.text()
     palette = next(entry for entry in lines if entry.palette_id is not None)
     desk.go(palette)
     assert sampled.rooms.currentIndex() == 4
@@ -283,7 +285,7 @@ def test_a_line_leads_to_the_thing_itself(sampled):
         if entry.note_id is not None and entry.sheet_id is None and entry.paint_id is None
     )
     desk.go(note)
-    assert "nothing behind it" in sampled.told_text.text()
+    assert "nothing behind it" in sampled.status.told_text.text()
 
 
 # ---- sheets and shares
@@ -314,7 +316,7 @@ def test_an_export_that_fails_says_so_and_leaves_the_file_as_it_was(sampled, tmp
         sampled.out.write_sheet(path, None)
     assert path.read_text() == "the old one"
     assert not sampled.out.write_sheet(tmp_path / "no folder" / "sheet.json", None)
-    assert "can not be written" in sampled.notice_text.text()
+    assert "can not be written" in sampled.notice.words.text()
 
 
 def test_a_sheet_is_printed_at_true_scale_on_its_own_paper(sampled, monkeypatch, printed):
@@ -362,7 +364,7 @@ def test_all_pages_of_a_plan_are_printed_at_once_each_on_its_own_paper(paged, mo
     pages = pages_of(printed)
     assert [f"Pages, {n} of 3" in text for n, (_, text) in enumerate(pages, 1)] == [True, True, True]
     assert [tuple(round(side) for side in size) for size, _ in pages] == [(210, 148), (210, 148), (148, 105)]
-    assert "3 pages" in paged.told_text.text()
+    assert "3 pages" in paged.status.told_text.text()
 
 
 def test_one_page_of_a_plan_is_printed_alone(paged, monkeypatch, printed):
@@ -417,7 +419,7 @@ def test_a_sheet_goes_by_the_ending_however_it_is_written(paged, tmp_path):
     assert paged.out.write_sheet(tmp_path / "S.JSON", None)
     assert json.loads((tmp_path / "S.JSON").read_text())["title"] == "Pages, 2 of 3"
     assert not paged.out.write_sheet(tmp_path / "sheet.txt", PrintOptions())
-    assert "must be one of .pdf" in paged.notice_text.text()
+    assert "must be one of .pdf" in paged.notice.words.text()
     assert not (tmp_path / "sheet.txt").exists()
 
 
@@ -426,7 +428,7 @@ def test_a_printer_that_takes_nothing_is_told(paged, monkeypatch, printed):
     printed.mkdir()  # where the printer's file would go
     with answering(monkeypatch, QDialog, lambda dialog: press(dialog, "OK")):
         paged.out.print_sheet()
-    assert "takes nothing" in paged.notice_text.text()
+    assert "takes nothing" in paged.notice.words.text()
 
 
 def test_a_print_that_is_not_wanted_asks_for_no_printer(sampled, monkeypatch, printed):
@@ -466,7 +468,7 @@ def test_a_study_is_recovered_by_the_file_menu(window, tmp_path, monkeypatch):
     window.actions_by_id["recover"].trigger()
     settle(window, 30)
     assert window.session.file.path == tmp_path / "b.culmo"
-    assert "5 paints" in window.notice_text.text() and "left as it is" in window.notice_text.text()
+    assert "5 paints" in window.notice.words.text() and "left as it is" in window.notice.words.text()
     with Study(tmp_path / "a.culmo") as study:
         assert len(study.rows("paints")) == 5
     name_it(monkeypatch, "", "getOpenFileName")
@@ -501,7 +503,7 @@ def test_a_study_with_nothing_in_it_goes_out_too(window, tmp_path, paints):
     assert window.open_path(tmp_path / "a.culmo")
     settle(window, 30)
     window.out.write_study(tmp_path / "out")
-    assert "Written" in window.told_text.text()
+    assert "Written" in window.status.told_text.text()
     assert not window.notice.isVisible()
     assert (tmp_path / "out" / "study.json").is_file()
     assert (tmp_path / "out" / "book.pdf").is_file() or not paints
@@ -510,7 +512,7 @@ def test_a_study_with_nothing_in_it_goes_out_too(window, tmp_path, paints):
 def test_writing_the_whole_study_can_be_stopped(sampled, tmp_path, monkeypatch):
     monkeypatch.setattr("culmo.desk.progress.QProgressDialog.wasCanceled", lambda self: True)
     sampled.out.write_study(tmp_path / "out")
-    assert "Stopped" in sampled.told_text.text()
+    assert "Stopped" in sampled.status.told_text.text()
     assert not (tmp_path / "out").exists()  # all of it or nothing: half a folder might be taken for the whole
     assert not list(tmp_path.rglob("*.part"))
 

@@ -65,7 +65,7 @@ def test_a_paint_a_sheet_and_an_act_are_gone_to(demo):
 def test_what_can_not_be_done_says_why(window):
     typed(dialog := GoTo(window), "print sheet")
     dialog.chosen.go()
-    assert "No study is open" in window.told_text.text()
+    assert "No study is open" in window.status.told_text.text()
 
 
 def test_arrows_choose_while_one_types_and_escape_does_nothing(demo):

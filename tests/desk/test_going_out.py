@@ -50,7 +50,7 @@ def test_a_cell_is_copied_as_a_row_a_colour_and_a_picture(grid):
     assert clipboard().colorData().name() == colour
     picture = clipboard().imageData()
     assert picture.pixelColor(5, 5).name() == colour
-    assert "clipboard" in window.told_text.text()
+    assert "clipboard" in window.status.told_text.text()
 
 
 def test_each_part_of_it_is_copied_alone(grid):
@@ -110,7 +110,7 @@ def test_rows_of_the_list_are_copied_together(grid):
     lines = clipboard().text().split("\n")
     assert len(lines) == len(window.weigh.sheet.rows)
     assert all(parse_recipe(line.split("\t")[1]) for line in lines)
-    assert str(len(lines)) in window.told_text.text()
+    assert str(len(lines)) in window.status.told_text.text()
 
 
 def test_a_well_and_a_line_of_the_daybook_go_out(demo):
@@ -134,7 +134,7 @@ def test_with_nothing_selected_it_says_what_to_do(demo):
     before = clipboard().text()
     do(demo, "copy")
     assert clipboard().text() == before
-    assert demo.told_text.text()
+    assert demo.status.told_text.text()
 
 
 @pytest.fixture

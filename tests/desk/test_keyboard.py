@@ -166,7 +166,7 @@ def test_buttons_say_their_keys_from_the_table(sampled):
     for button, action in (
         (plan.new_button, "new sheet"), (plan.foot.start, "paint"), (plan.slip.layout_page.keep_button, "keep plan"),
         (box.enter, "enter"), (box.add, "add paint"), (read.open_button, "picture"),
-        (read.import_button, "readings"), (sampled.stop_button, "stop"),
+        (read.import_button, "readings"), (sampled.status.stop_button, "stop"),
         *zip(sampled.tabs.buttons, ("room box", "room plan", "room paint", "room read", "room weigh", "room daybook"),
              strict=True),
     ):  # fmt: skip

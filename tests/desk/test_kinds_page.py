@@ -86,7 +86,7 @@ def test_a_plan_that_is_not_kept_is_not_thrown_away(demo, room):
     room.choose_kind()
     assert room.stack.currentWidget() is room.view
     assert room.trial is trial
-    assert "not kept yet" in demo.told_text.text()
+    assert "not kept yet" in demo.status.told_text.text()
     room.discard_trial()
 
 

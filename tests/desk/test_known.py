@@ -132,7 +132,7 @@ def test_other_lights_change_the_strokes_and_are_named(with_study, place):
     window.actions_by_id[f"light {place}"].trigger()
     settle(window, 20)
     assert window.box.strokes.cards[2].grab().toImage() != day
-    assert window.light_text.text() != "Daylight D65"
+    assert window.status.light_text.text() != "Daylight D65"
     window.actions_by_id["light 0"].trigger()
     settle(window, 20)
     assert window.box.strokes.cards[2].grab().toImage() == day
@@ -183,4 +183,4 @@ def test_learning_can_be_stopped_and_the_old_figures_stand(with_study):
     window.session.learning.stop()
     settle(window, 50)
     assert window.session.learning.estimate is old
-    assert not window.stop_button.isVisible()
+    assert not window.status.stop_button.isVisible()

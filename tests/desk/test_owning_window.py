@@ -32,8 +32,8 @@ def test_another_file_at_its_place_is_noticed_without_an_act(qtbot, with_study, 
     note(window, "mine")
     make_study(tmp_path / "other.culmo").close()
     (tmp_path / "other.culmo").replace(path)
-    qtbot.waitUntil(lambda: "Another file was put in the place" in window.notice_text.text())
-    assert window.saved_text.text() == "Everything saved"
+    qtbot.waitUntil(lambda: "Another file was put in the place" in window.notice.words.text())
+    assert window.status.saved_text.text() == "Everything saved"
     new = window.session.file.path
     assert new != path and window.settings.recent[0] == str(new)
     assert window.studies.bell.is_of(new)
@@ -50,7 +50,7 @@ def test_closing_waits_till_it_was_read_where_the_study_is_now(with_study):
     moved = path.with_name("somewhere.culmo")
     path.rename(moved)
     assert not window.close()
-    assert "was moved to" in window.notice_text.text() and str(moved) in window.notice_text.text()
+    assert "was moved to" in window.notice.words.text() and str(moved) in window.notice.words.text()
     assert window.close()
     assert notes_in(moved) == ["mine"]
 
@@ -62,8 +62,8 @@ def test_what_has_no_file_is_not_closed_unasked(with_study, monkeypatch, tmp_pat
     monkeypatch.setattr("culmo.study.homing._targets", lambda *_: iter(()))
     window.session.file.path.unlink()
     assert not window.session.safe.settle_file()
-    assert "Do not close Culmo" in window.notice_text.text()
-    assert window.saved_text.text() == "Not safe: the study has no file"
+    assert "Do not close Culmo" in window.notice.words.text()
+    assert window.status.saved_text.text() == "Not safe: the study has no file"
     asked = []
 
     def answer(box):
@@ -86,9 +86,9 @@ def test_a_copy_is_put_back_in_the_window(with_study):
     window.studies.put_back_from(path, backups_of(path)[-1].path)
     settle(window, 30)
     assert [row["text"] for row in session.file.rows("notes")] == ["first"]
-    assert "What was there before is kept in" in window.notice_text.text()
+    assert "What was there before is kept in" in window.notice.words.text()
     kept = next(
-        copy.path for copy in reversed(backups_of(path)) if str(copy.path) in window.notice_text.text()
+        copy.path for copy in reversed(backups_of(path)) if str(copy.path) in window.notice.words.text()
     )
     window.studies.put_back_from(path, kept)
     assert [row["text"] for row in session.file.rows("notes")] == ["first", "second"]
@@ -206,13 +206,13 @@ def test_a_failing_copy_stays_told_until_one_succeeds(with_study):
     folder.write_text("in the way")
     note(window, "first")
     session.safe.back_up()
-    assert window.saved_text.text() == "Everything saved; no copy could be made"
-    assert window.saved_text.toolTip()
+    assert window.status.saved_text.text() == "Everything saved; no copy could be made"
+    assert window.status.saved_text.toolTip()
     note(window, "second")
-    assert "no copy" in window.saved_text.text()
+    assert "no copy" in window.status.saved_text.text()
     folder.unlink()
     note(window, "third")
-    assert window.saved_text.text() == "Everything saved"
+    assert window.status.saved_text.text() == "Everything saved"
     assert notes_in(backups_of(session.file.path)[-1].path) == ["first", "second", "third"]
 
 
@@ -230,7 +230,7 @@ def test_a_study_that_fails_to_open_leaves_nothing_half_open(with_study, tmp_pat
 
     monkeypatch.setattr(records, "paints", fails)
     assert not window.open_path(bad)
-    assert session.study is None and "can not be" in window.notice_text.text()
+    assert session.study is None and "can not be" in window.notice.words.text()
     with pytest.raises(CulmoError):
         note_acts.add_note(session.file, "into which?")
     assert notes_in(bad) == []
@@ -244,7 +244,7 @@ def test_pictures_that_are_gone_are_told_when_the_study_is_opened(with_study):
     shutil.rmtree(path.with_name("five pictures"))
     assert window.open_path(path)
     settle(window, 60)
-    assert "1 picture is no longer beside the study: five pictures/p.jpg" in window.notice_text.text()
+    assert "1 picture is no longer beside the study: five pictures/p.jpg" in window.notice.words.text()
 
 
 def test_a_list_of_paints_that_is_left_is_there_again(with_study, monkeypatch):
@@ -259,7 +259,7 @@ def test_a_list_of_paints_that_is_left_is_there_again(with_study, monkeypatch):
 
     monkeypatch.setattr(QDialog, "exec", leave)
     window.box_desk.enter_paints("\n".join(f"Paint {i} PB{i}" for i in range(15, 55)))
-    assert "a list of 40 paints" in window.saved_text.text()
+    assert "a list of 40 paints" in window.status.saved_text.text()
     path = window.session.file.path
     window.session.close(keep_typed=True)
     assert window.open_path(path)

@@ -78,7 +78,7 @@ def rendered(window):
 
 @pytest.mark.long
 def test_no_page_takes_a_name_for_markup(window, planted):
-    assert window.open_path(planted), window.notice_text.text()[:300]
+    assert window.open_path(planted), window.notice.words.text()[:300]
     settle(window, 5)
     seen = []
     for _ in pages(window):
@@ -88,7 +88,7 @@ def test_no_page_takes_a_name_for_markup(window, planted):
     assert seen == []
     window.session.failed.emit(NASTY[0])
     window.session.told.emit(NASTY[0])
-    assert window.notice_text.textFormat() == window.told_text.textFormat() == Qt.TextFormat.PlainText
+    assert window.notice.words.textFormat() == window.status.told_text.textFormat() == Qt.TextFormat.PlainText
 
 
 @pytest.mark.long

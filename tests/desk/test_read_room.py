@@ -181,7 +181,7 @@ def test_a_sheet_that_is_not_found_is_shown_by_its_corners(qtbot, room, tmp_path
     image.save(str(tmp_path / "grey.png"))
     room.open_picture(tmp_path / "grey.png")
     wait_for_trial(qtbot, room)
-    assert "corners" in window.notice_text.text()
+    assert "corners" in window.notice.words.text()
     assert room.trial.reading is None
     assert room.picture.corners is not None
     room.discard()
@@ -214,7 +214,7 @@ def test_another_sheet_is_not_taken_for_this_one(qtbot, room, tmp_path):
     picture(window, tmp_path / "p.jpg", {key: colours[keys[i]] for key, i in zip(keys, order, strict=True)})
     room.open_picture(tmp_path / "p.jpg")
     wait_for_trial(qtbot, room)
-    assert "another sheet" in window.notice_text.text()
+    assert "another sheet" in window.notice.words.text()
     assert "Keep all the same" in room.slip.accept_button.text()
     room.accept()
     assert {r["trust"] for r in window.session.file.rows("readings", "cell_id NOT NULL")} == {"doubtful"}
@@ -370,7 +370,7 @@ def test_a_reference_card_keeps_the_place_and_a_wrong_one_loses_nothing(qtbot, r
     assert room.picture.outlines == {}  # the card's corners are dragged now
     room.picture.corners_moved.emit(room.picture.corners)
     wait_for_trial(qtbot, room)
-    assert "card" in window.notice_text.text()
+    assert "card" in window.notice.words.text()
     assert room.trial.reading is before
     assert room.picture.outlines
     patch = np.asarray(
@@ -379,7 +379,7 @@ def test_a_reference_card_keeps_the_place_and_a_wrong_one_loses_nothing(qtbot, r
     rows = "".join(f"{i},{patch[0] + 20 * i:.1f},0,0\n" for i in range(3))
     (tmp_path / "card.csv").write_text("name,L,a,b\n" + rows)
     room.use_card(tmp_path / "card.csv", 2)
-    assert "rows" in window.notice_text.text()
+    assert "rows" in window.notice.words.text()
 
 
 @pytest.mark.long
@@ -459,14 +459,14 @@ def test_a_colour_that_is_typed_stays_with_its_cell_and_comes_back_on_another_da
     QTest.keyClicks(room.slip.entry, "40, 10")
     window.state.select("r02c03")
     assert room.slip.entry.text() == ""
-    assert "Not saved yet" in window.saved_text.text()
+    assert "Not saved yet" in window.status.saved_text.text()
     window.state.select("r02c02")
     assert room.slip.entry.text() == "40, 10"
     path = window.session.file.path
     window.session.close(keep_typed=True)
     assert window.open_path(path)
     settle(window, 30)
-    assert "typed and not saved" in window.notice_text.text()
+    assert "typed and not saved" in window.notice.words.text()
     window.show_room(READ)
     window.state.select("r02c02")
     assert room.slip.entry.text() == "40, 10"
@@ -520,7 +520,7 @@ def test_an_error_goes_when_the_next_import_is_fine(demo, tmp_path):
     (tmp_path / "bad.csv").write_text("Rose,50,1,2\n60,1,2\n")
     demo.read.import_readings(tmp_path / "bad.csv")
     assert demo.notice.isVisible()
-    assert "names no columns" in demo.notice_text.text()
+    assert "names no columns" in demo.notice.words.text()
     (tmp_path / "good.csv").write_text("recipe,L,a,b\nRose,50,40,2\n")
     demo.read.import_readings(tmp_path / "good.csv")
     assert not demo.notice.isVisible()
@@ -571,7 +571,7 @@ def test_a_card_on_the_sheets_own_place_needs_no_dragging_and_is_looked_for_the_
     (tmp_path / "card.csv").write_text("name,L,a,b\na,90,60,0\nb,50,-60,50\nc,20,0,-60\n")
     room.use_card(tmp_path / "card.csv", 1)
     wait_for_trial(qtbot, room)
-    assert "card" in window.notice_text.text(), "it was asked for, and is not the one in the file"
+    assert "card" in window.notice.words.text(), "it was asked for, and is not the one in the file"
     room.discard()
     room.open_picture(tmp_path / "p.jpg")
     wait_for_trial(qtbot, room)

@@ -255,14 +255,14 @@ def test_copies_are_made_while_one_works_and_a_damaged_study_is_recovered(
     count = len(backups_of(path))
     window.open_path(path)
     settle(window, 20)
-    assert "damaged" in window.notice_text.text()
+    assert "damaged" in window.notice.words.text()
     session.close()
     assert len(backups_of(path)) == count  # no damaged copy among the good ones
     window.files.recover_into(path, tmp_path / "new.culmo")
     settle(window, 20)
     assert session.file.path == tmp_path / "new.culmo"
     assert session.file.problems() == []
-    assert "The damaged file was left as it is" in window.notice_text.text()
+    assert "The damaged file was left as it is" in window.notice.words.text()
 
 
 def _spoil(path):
@@ -280,7 +280,7 @@ def test_a_damaged_study_leaves_the_first_page_as_it_is_whatever_room_was_made_f
     window.settings.room = room
     assert not window.open_path(tmp_path / "a.culmo")
     settle(window, 20)
-    assert "damaged" in window.notice_text.text()
+    assert "damaged" in window.notice.words.text()
     assert window.rooms.currentIndex() == 6 and window.tabs.current == NOTHING
     assert not window.rail.isVisible() and not window.rail_line.isVisible()
     make_study(tmp_path / "b.culmo").close()
@@ -307,8 +307,8 @@ def test_a_study_that_can_not_be_opened_again_leaves_the_first_page(with_study):
     window.session.close()
     _spoil(path)
     assert not window.open_path(path)
-    assert window.rooms.currentIndex() == 6 and window.study_title.text() == "Culmo"
-    assert window.saved_text.text() == ""
+    assert window.rooms.currentIndex() == 6 and window.header.title.text() == "Culmo"
+    assert window.status.saved_text.text() == ""
 
 
 def test_work_in_the_background_waits_till_the_study_is_on_view(window, tmp_path, qtbot):
@@ -349,7 +349,7 @@ def test_a_study_that_was_taken_out_of_its_folder_is_put_back(with_study):
     path.unlink()
     session.do(note_acts.add_note(session.file, "after"))
     settle(window, 30)
-    assert "was gone from its folder" in window.notice_text.text()
+    assert "was gone from its folder" in window.notice.words.text()
     assert [row["text"] for row in session.file.rows("notes")] == ["before", "after"]
     session.do(note_acts.add_note(session.file, "and on"))
     session.close()
@@ -369,7 +369,7 @@ def test_a_folder_that_is_gone_is_told_and_the_window_keeps_all(with_study, tmp_
     shutil.rmtree(home)
     assert session.do(note_acts.add_note(session.file, "the next"))
     # it goes on in the user's own data, and that is said
-    assert "is gone" in window.notice_text.text() and str(session.file.path) in window.notice_text.text()
+    assert "is gone" in window.notice.words.text() and str(session.file.path) in window.notice.words.text()
     assert session.file.path.parent == Path(os.environ["XDG_DATA_HOME"]) / "culmo" / "rescued"
     assert window.settings.recent[0] == str(session.file.path)
     assert session.do(note_acts.add_note(session.file, "and on"))
@@ -386,7 +386,7 @@ def test_a_full_disk_is_told_and_nothing_is_half_saved(with_study, monkeypatch):
     pages = session.file.disk.db.execute("PRAGMA page_count").fetchone()[0]
     session.file.disk.db.execute(f"PRAGMA max_page_count={pages + 2}")
     assert not session.do(note_acts.add_note(session.file, "x" * 19_000))
-    assert "could not be saved" in with_study.notice_text.text()
+    assert "could not be saved" in with_study.notice.words.text()
     assert session.file.dump() == before
     assert session.file.problems() == []
     assert not session.undo.canUndo()

@@ -93,7 +93,7 @@ def test_a_study_that_can_not_be_opened_is_told_in_the_window(started, tmp_path)
     code, window = started(path)
     assert code == 0
     assert window.session.study is None
-    assert "no study.culmo" in window.notice_text.text()
+    assert "no study.culmo" in window.notice.words.text()
     assert path.read_bytes() == b"something else" * 100
 
 
@@ -310,7 +310,7 @@ def test_a_language_that_is_chosen_holds_at_once_and_nothing_typed_is_lost(tmp_p
 
 def test_without_a_way_to_begin_anew_the_language_waits_for_the_next_start(window):
     window.actions_by_id["language de"].trigger()
-    assert "started again" in window.told_text.text()
+    assert "started again" in window.status.told_text.text()
     assert window.settings.language == "de"
 
 

@@ -6,6 +6,7 @@ from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QApplication, QHeaderView, QLabel, QWidget
 
 from culmo.desk import text_size
+from culmo.desk.acts.view import set_text_size
 from culmo.desk.app import settle
 from culmo.desk.rail import NARROW_RAIL, RAIL_WIDTH, Well
 from culmo.desk.room_names import RoomName
@@ -62,12 +63,12 @@ def test_there_and_back_leaves_no_trace(demo):
         demo.show_room(room)
         settle(demo, 20)
     settle(demo, 40)
-    demo.set_text_size(110)
-    demo.set_text_size(USUAL)
+    set_text_size(demo, 110)
+    set_text_size(demo, USUAL)
     before = sizes_of(demo)
     heads = [head.defaultSectionSize() for head in demo.findChildren(QHeaderView)]
     for size in (130, 90, 160, 110, USUAL):
-        demo.set_text_size(size)
+        set_text_size(demo, size)
         settle(demo, 20)
     assert [head.defaultSectionSize() for head in demo.findChildren(QHeaderView)] == pytest.approx(
         heads, abs=1
@@ -79,7 +80,7 @@ def test_there_and_back_leaves_no_trace(demo):
 
 @pytest.mark.long
 def test_what_is_drawn_by_hand_is_hit_where_it_is_seen(demo, qtbot):
-    demo.set_text_size(130)
+    set_text_size(demo, 130)
     demo.show_room(RoomName.BOX)
     settle(demo, 30)
     picture = demo.box.picture
@@ -98,14 +99,14 @@ def test_large_text_in_a_small_window_leaves_the_sheet_its_place(demo):
     demo.resize(1024, 700)
     settle(demo, 20)
     assert demo.rail.width() == RAIL_WIDTH
-    demo.set_text_size(130)
+    set_text_size(demo, 130)
     settle(demo, 20)
     assert demo.rail.width() == px(NARROW_RAIL)
     for room in range(6):
         demo.show_room(room)
         settle(demo, 30)
         assert demo.size().toTuple() == (1024, 700)
-    demo.set_text_size(USUAL)
+    set_text_size(demo, USUAL)
     assert demo.rail.width() == RAIL_WIDTH
 
 
@@ -116,7 +117,7 @@ def test_what_is_painted_is_read_from_afar_and_gives_way_last(demo):
     demo.show_room(RoomName.PAINT)
     settle(demo, 40)
     usual = demo.paint.lines[0][1].font().pointSizeF()
-    demo.set_text_size(130)
+    set_text_size(demo, 130)
     settle(demo, 40)
     assert not demo.paint.keys.isVisible()
     shown = [label for label in demo.paint.findChildren(QLabel) if label.isVisible() and label.wordWrap()]
@@ -125,7 +126,7 @@ def test_what_is_painted_is_read_from_afar_and_gives_way_last(demo):
         flags = Qt.TextFlag.TextWordWrap
         needed = label.fontMetrics().boundingRect(0, 0, label.width(), 10000, flags, label.text()).height()
         assert needed <= label.height() + 3, label.text()
-    demo.set_text_size(USUAL)
+    set_text_size(demo, USUAL)
     demo.resize(1280, 800)
     settle(demo, 40)
     assert demo.paint.keys.isVisible()
@@ -138,7 +139,7 @@ def test_a_chosen_page_goes_on_at_another_size(demo):
     for page in range(len(demo.weigh.shows.buttons)):
         demo.weigh.shows.choose(page)
         settle(demo, 20)
-        demo.set_text_size(130 if page % 2 else 90)
+        set_text_size(demo, 130 if page % 2 else 90)
         settle(demo, 20)
         assert not demo.grab().isNull()
 

@@ -55,14 +55,14 @@ def test_all_is_saved_until_something_is_typed_and_again_when_it_is_as_it_was(wi
     with_study.show_room(RoomName.BOX)
     with_study.box.select("Rose")
     slip = with_study.box.slip
-    assert with_study.saved_text.text() == "Everything saved"
+    assert with_study.status.saved_text.text() == "Everything saved"
     assert not slip.save.isEnabled()
     slip.note.setText("x")
-    assert with_study.saved_text.text() == "Not saved yet: Rose"
+    assert with_study.status.saved_text.text() == "Not saved yet: Rose"
     assert slip.save.isEnabled()
     assert not slip.retire.isVisibleTo(slip)
     slip.note.setText("")
-    assert with_study.saved_text.text() == "Everything saved"
+    assert with_study.status.saved_text.text() == "Everything saved"
     slip.grain.setCurrentIndex((slip.grain.currentIndex() + 1) % slip.grain.count())
     assert with_study.session.unsaved.names == ["Rose"]
 
@@ -76,7 +76,7 @@ def test_what_was_typed_stands_again_when_its_paint_is_shown(typed):
     slip.line.setText("Moss PG10")
     typed.box.select("Viridian")
     assert typed.session.unsaved.names == ["Rose", "Lemon", "Moss"]
-    assert typed.saved_text.text() == "Not saved yet: Rose, Lemon and 1 more"
+    assert typed.status.saved_text.text() == "Not saved yet: Rose, Lemon and 1 more"
     typed.box.select("Rose")
     assert (slip.name.text(), slip.card["masstone"].text()) == ("Rose madder", "40, 50, 1")
     typed.box.select("Lemon")
@@ -172,7 +172,7 @@ def test_another_study_is_opened_only_when_it_was_asked_about(typed, answer, tmp
 def test_a_note_that_is_begun_is_asked_about_and_never_goes_into_another_study(with_study, answer, tmp_path):
     with_study.show_room(RoomName.DAYBOOK)
     with_study.daybook.foot.note.setText("umber keeps the moths quiet")
-    assert with_study.saved_text.text() == "Not saved yet: a note in the Daybook"
+    assert with_study.status.saved_text.text() == "Not saved yet: a note in the Daybook"
     answer("Save")
     assert with_study.studies.create_study(tmp_path / "other.culmo")
     assert with_study.daybook.foot.note.text() == ""
@@ -203,7 +203,7 @@ def test_what_is_saved_in_turn_stops_at_what_can_not_be():
 def test_a_plan_that_is_tried_is_asked_about(with_study, answer, tmp_path):
     with_study.show_room(RoomName.PLAN)
     with_study.plan.new_grid()
-    assert with_study.saved_text.text() == "Not saved yet: the plan Grid of 5"
+    assert with_study.status.saved_text.text() == "Not saved yet: the plan Grid of 5"
     with_study.plan.slip.layout_page.fields["title"].entry.setText("Moths")
     with_study.plan.slip.layout_page.fields["title"].entry.textEdited.emit("Moths")
     with_study.plan.new_grid()  # another is not begun over it
@@ -218,10 +218,10 @@ def test_a_plan_that_is_left_or_kept_asks_for_nothing(with_study):
     with_study.show_room(RoomName.PLAN)
     with_study.plan.new_grid()
     with_study.plan.discard_trial()
-    assert with_study.saved_text.text() == "Everything saved"
+    assert with_study.status.saved_text.text() == "Everything saved"
     with_study.plan.new_grid()
     assert with_study.plan.keep_plan()
-    assert with_study.saved_text.text() == "Everything saved"
+    assert with_study.status.saved_text.text() == "Everything saved"
 
 
 def test_a_plan_stays_when_it_can_not_be_saved(with_study, monkeypatch):

@@ -368,7 +368,7 @@ def test_paints_are_dragged_in_and_taken_out_by_mouse_and_key(qtbot, demo):
     assert fewer.own == ["Lemon"]
     drop("Coral")
     assert fewer.own == ["Lemon"]
-    assert "only considered" in demo.told_text.text()
+    assert "only considered" in demo.status.told_text.text()
 
 
 def test_a_well_that_is_pulled_away_starts_a_drag(qtbot, demo, monkeypatch):
@@ -603,7 +603,7 @@ def test_a_table_of_wanted_colours_with_bad_rows(qtbot, demo, tmp_path):
     QTimer.singleShot(80, lambda: QApplication.activeModalWidget().accept_button.click())
     fewer.lists.take_file(path)
     assert [colour.name for colour in wanted_lists(demo.session.file)["plate"]] == ["wing"]
-    assert "line 3" in demo.notice_text.text()
+    assert "line 3" in demo.notice.words.text()
 
 
 def test_a_box_without_paints_and_one_of_two(qtbot, window, tmp_path):
@@ -801,7 +801,7 @@ def test_a_changed_box_is_weighed_anew(qtbot, demo):
 def test_work_of_the_room_can_be_stopped_and_the_window_closed_while_it_goes_on(qtbot, demo):
     demo.weigh.shows.choose(WeighPageName.FEWER)
     assert demo.session.runner.busy("mixes")
-    click(qtbot, demo.stop_button)
+    click(qtbot, demo.status.stop_button)
     assert not demo.session.runner.busy()
     fewer = demo.weigh.page(WeighPageName.FEWER)
     assert all(button.row.problem == STOPPED for button in fewer.buttons.values())

@@ -20,27 +20,27 @@ NEEDY = [entry for entry in ACTIONS if entry.enabled is not always]
 @pytest.mark.long
 @pytest.mark.parametrize("entry", NEEDY, ids=lambda entry: entry.id)
 def test_without_a_study_each_act_says_what_is_missing(window, entry):
-    window.told_text.setText("")
+    window.status.told_text.setText("")
     window.actions_by_id[entry.id].trigger()
-    assert window.told_text.text() == NO_STUDY
+    assert window.status.told_text.text() == NO_STUDY
 
 
 def test_the_keys_of_the_first_page_are_answered(qtbot, window):
     for key in (Qt.Key.Key_F, Qt.Key.Key_L, Qt.Key.Key_E, Qt.Key.Key_G, Qt.Key.Key_1):
-        window.told_text.setText("")
+        window.status.told_text.setText("")
         window.activateWindow()
         QTest.keyClick(window, key, Qt.KeyboardModifier.ControlModifier)
         settle(window, 5)
-        assert window.told_text.text() == NO_STUDY, key
+        assert window.status.told_text.text() == NO_STUDY, key
 
 
 def test_the_words_of_the_rooms_are_answered_and_none_is_chosen(qtbot, window):
     assert window.tabs.current == NOTHING
     for button in window.tabs.buttons:
         assert not button.isChecked()
-        window.told_text.setText("")
+        window.status.told_text.setText("")
         qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
-        assert window.told_text.text() == NO_STUDY
+        assert window.status.told_text.text() == NO_STUDY
         assert not any(other.isChecked() for other in window.tabs.buttons)
         assert window.session.study is None
 
@@ -65,9 +65,9 @@ def test_an_empty_study_says_what_each_act_still_needs(with_study):
         ("leave plan", "plan"),
         ("undo", "take back"),
     ):
-        window.told_text.setText("")
+        window.status.told_text.setText("")
         window.actions_by_id[entry].trigger()
-        assert word in window.told_text.text(), entry
+        assert word in window.status.told_text.text(), entry
 
 
 def test_a_key_works_after_the_menu_had_greyed_its_act(with_study):

@@ -66,7 +66,7 @@ def test_a_foreign_file_is_refused_and_the_open_study_stays(with_study, tmp_path
     (tmp_path / "x.culmo").write_text("nonsense")
     assert not window.open_path(tmp_path / "x.culmo")
     assert window.notice.isVisible()
-    assert "x.culmo" in window.notice_text.text()
+    assert "x.culmo" in window.notice.words.text()
     assert len(window.session.paints) == 5
 
 
@@ -78,7 +78,7 @@ def test_an_act_that_can_not_be_saved_is_told_and_not_undoable(with_study):
     study.disk.db.execute(f"PRAGMA max_page_count={pages}")
     assert not window.session.do(note_acts.add_note(study, "lost? " * 3000))
     study.disk.db.execute(f"PRAGMA max_page_count={10 * pages}")
-    assert "could not be saved" in window.notice_text.text()
+    assert "could not be saved" in window.notice.words.text()
     assert study.dump() == before
     assert window.session.undo.count() == count
 
@@ -130,7 +130,7 @@ def test_the_eyedropper_takes_a_colour_from_a_picture(qtbot, with_study, tmp_pat
     window.state.select("r01c01")
     window.read.open_picture(tmp_path / "p.png")
     qtbot.waitUntil(lambda: window.read.trial is not None)
-    assert "not found" in window.notice_text.text()
+    assert "not found" in window.notice.words.text()
     view = window.read.picture
     paper = view.rect().center() - QPoint(round(0.45 * 400 * min(view.width() / 400, view.height() / 300)), 0)
     qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=paper)  # the light is taken out by it
@@ -140,8 +140,8 @@ def test_the_eyedropper_takes_a_colour_from_a_picture(qtbot, with_study, tmp_pat
     assert np.abs(typed - [43.6, 61.0, 29.0]).max() < 1.5
     (tmp_path / "no.png").write_text("not a picture")
     window.read.open_picture(tmp_path / "no.png")
-    qtbot.waitUntil(lambda: "no.png" in window.notice_text.text())
-    assert "no.png" in window.notice_text.text()
+    qtbot.waitUntil(lambda: "no.png" in window.notice.words.text())
+    assert "no.png" in window.notice.words.text()
 
 
 def test_the_paint_room_does_not_paint_beside_wet(qtbot, with_study):

@@ -144,7 +144,7 @@ def main(count: str, seed: str, folder: str) -> int:
                 defects.append(traceback.format_exc())
             shown += 1
         else:
-            assert window.notice_text.text().strip(), told
+            assert window.notice.words.text().strip(), told
             refused += 1
         window.session.unsaved.leave_out()
         window.close()

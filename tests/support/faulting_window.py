@@ -24,7 +24,7 @@ def main(folder: str) -> int:
     window = MainWindow(Settings.at(Path(folder).with_name("s.ini")))
     window.show()
     if not window.open_path(Path(folder) / "one.culmo"):
-        print("refused", window.notice_text.text(), flush=True)
+        print("refused", window.notice.words.text(), flush=True)
         return 0
     settle(window, 1)
     session = window.session

@@ -99,6 +99,10 @@ class Settings:
     def box(self, value: str) -> None:
         self.store.setValue("window/box", value)
 
+    def keep_box(self, name: str) -> None:
+        """Remember the box in use."""
+        self.box = name
+
     @property
     def pictures_inside(self) -> bool:
         """Whether pictures are kept inside the study, not beside it."""

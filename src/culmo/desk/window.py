@@ -6,31 +6,26 @@ The rooms, and the libraries that they compute with, are loaded when they are fi
 from collections.abc import Callable
 from functools import cached_property, partial
 from pathlib import Path
-from typing import TYPE_CHECKING, cast
+from typing import TYPE_CHECKING, Generic, TypeVar, cast
 
-from PySide6.QtCore import Qt, QTimer
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction, QCloseEvent, QContextMenuEvent, QDragEnterEvent, QDropEvent, QResizeEvent
 from PySide6.QtWidgets import (
     QApplication,
-    QFrame,
     QHBoxLayout,
     QMainWindow,
-    QProgressBar,
-    QPushButton,
     QStackedWidget,
-    QToolButton,
     QVBoxLayout,
     QWidget,
 )
 
-from culmo.desk.accessible import announce
-from culmo.desk.actions import LIGHT_WORDS, NO_STUDY, ROOM_IDS, ROOMS
-from culmo.desk.button_keys import tell_key
+from culmo.desk.actions import NO_STUDY, ROOMS
 from culmo.desk.draft_places import places_of_drafts
 from culmo.desk.drawn import usual_width
 from culmo.desk.files_in import FilesIn
 from culmo.desk.going_out import GoingOut
 from culmo.desk.guard import guarded
+from culmo.desk.header import Header
 from culmo.desk.menus import Menus
 from culmo.desk.next_step import NextStep
 from culmo.desk.room_names import RoomName
@@ -41,11 +36,11 @@ from culmo.desk.settings import Settings
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheets_out import SheetsOut
 from culmo.desk.shell import Shell
+from culmo.desk.status_line import Notice, StatusLine
 from culmo.desk.studies import Studies
 from culmo.desk.text_size import change_text
-from culmo.desk.theme import STEP, give_font, px, serif
 from culmo.desk.welcome import WelcomePage
-from culmo.desk.widgets import ElidedLabel, Room, TabStrip, as_tip, rule, text_label
+from culmo.desk.widgets import Room, rule
 from culmo.words import tr
 
 if TYPE_CHECKING:
@@ -60,13 +55,50 @@ if TYPE_CHECKING:
     from culmo.desk.rooms.read.view import ReadRoom
     from culmo.desk.rooms.weigh.view import WeighRoom
 
-QUIET_MS = 7000
-PATIENCE_MS = 500  # work that takes longer shows its progress
+Made = TypeVar("Made")
+
+
+class RoomOf(Generic[Made]):
+    """A room of the window, by its own class."""
+
+    def __init__(self, name: RoomName) -> None:
+        self._name = name
+
+    def __get__(self, window: "MainWindow", owner: type) -> Made:
+        return cast("Made", window.room(self._name))
+
+
+def come_forward(window: "MainWindow") -> None:
+    """Somebody opened this study once more."""
+    if window.isMinimized():
+        window.showNormal()
+    window.raise_()
+    window.activateWindow()
+
+
+def make_ready(window: "MainWindow") -> None:
+    """Make the rail and the room that was last used, while the file of the study is still looked through."""
+    for part in (window.rail, window.room(window.settings.room)):
+        part.ensurePolished()
+
+
+def read_picture(window: "MainWindow", path: Path) -> None:
+    """A picture that was dropped anywhere."""
+    window.show_room(RoomName.READ)
+    window.read.open_picture(path)
 
 
 @guarded
 class MainWindow(QMainWindow):
     """Culmo's one window."""
+
+    # each is made when it is first asked for
+    box: "RoomOf[BoxRoom]" = RoomOf(RoomName.BOX)
+    plan: "RoomOf[PlanRoom]" = RoomOf(RoomName.PLAN)
+    paint: "RoomOf[PaintRoom]" = RoomOf(RoomName.PAINT)
+    read: "RoomOf[ReadRoom]" = RoomOf(RoomName.READ)
+    weigh: "RoomOf[WeighRoom]" = RoomOf(RoomName.WEIGH)
+    daybook: "RoomOf[DaybookRoom]" = RoomOf(RoomName.DAYBOOK)
 
     def __init__(self, settings: Settings) -> None:
         super().__init__()
@@ -81,12 +113,12 @@ class MainWindow(QMainWindow):
             self.say,
             self.show_room,
             self.show_first_page,
-            self.make_ready,
+            partial(make_ready, self),
         )
         self.studies = Studies(self.shell)
         self.out = SheetsOut(self.shell)
-        self.files = FilesIn(self.shell, self.studies, self._read_picture)
-        self.studies.bell.rung.connect(self.come_forward)
+        self.files = FilesIn(self.shell, self.studies, partial(read_picture, self))
+        self.studies.bell.rung.connect(partial(come_forward, self))
         change_text(cast("QApplication", QApplication.instance()), settings.text_size)
         self.scheme = SchemeChooser(cast("QApplication", QApplication.instance()), settings.scheme, self)
         self.scheme.changed.connect(self.session.learning.redraw)
@@ -100,32 +132,27 @@ class MainWindow(QMainWindow):
         self.menus = Menus(self)
         self.going_out = GoingOut(self.session, self.menus.show_of_thing)
         self._make_frame()
-        self._make_status()
+        self.status = StatusLine(self.session)
+        self.setStatusBar(self.status)
         self.session.selection.preferred_box, self.session.learning.folder = settings.box, settings.learned
         self.session.at_hand.connect(self._opened)
-        self.session.selection.box_changed.connect(self._box_chosen)
+        self.session.selection.box_changed.connect(
+            lambda: settings.keep_box(self.session.selection.preferred_box)
+        )
         self.session.failed.connect(self.complain)
         self.session.told.connect(self.say)
         self.session.mended.connect(self.notice.hide)
         self.session.changed.connect(lambda: self.next_step.look(self.session.study))
-        self.session.runner.progress.connect(self._on_progress)
-        self.session.runner.finished.connect(lambda _: self._show_work())
         self.session.undo.indexChanged.connect(lambda _: self._show_saved())
         self.session.unsaved.changed.connect(self._show_saved)
         self.session.safe.changed.connect(self._show_saved)
-        self.session.safe.moved.connect(self._went_on_elsewhere)
+        self.session.safe.moved.connect(self.studies.went_on_elsewhere)
+        self.session.safe.moved.connect(self._show_saved)
         self.session.safe.gone.connect(self.show_first_page)
         self.session.safe.drafts_wanted = places_of_drafts(self)
         if not settings.geometry.isEmpty():
             self.restoreGeometry(settings.geometry)
         self.show_first_page()
-
-    def set_text_size(self, size: int) -> None:
-        """Give all text another size, in per cent of the system's, and remember it."""
-        self.settings.text_size = size
-        change_text(cast("QApplication", QApplication.instance()), size)
-        self._fit_rail()
-        self.say(tr("Text at {size} %", size=size))
 
     # ---- building
 
@@ -134,9 +161,13 @@ class MainWindow(QMainWindow):
         layout = QVBoxLayout(centre)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
-        layout.addWidget(self._make_header())
+        self.header = Header()
+        self.tabs = self.header.tabs
+        self.tabs.chosen.connect(lambda place: self.show_room(RoomName(place)))
+        layout.addWidget(self.header)
         layout.addWidget(rule())
-        layout.addWidget(self._make_notice())
+        self.notice = Notice()
+        layout.addWidget(self.notice)
         self.next_step = NextStep()
         layout.addWidget(self.next_step)
         self.body = QHBoxLayout()
@@ -148,15 +179,6 @@ class MainWindow(QMainWindow):
         self.body.addWidget(self.rooms, 1)
         layout.addLayout(self.body, 1)
         self.setCentralWidget(centre)
-
-    def _settle_in(self, place: int, room: QWidget) -> None:
-        empty = self.rooms.widget(place)
-        assert empty is not None
-        current = self.rooms.currentIndex()
-        self.rooms.removeWidget(empty)
-        empty.deleteLater()
-        self.rooms.insertWidget(place, room)
-        self.rooms.setCurrentIndex(current)
 
     @cached_property
     def rail(self) -> "Rail":
@@ -199,114 +221,14 @@ class MainWindow(QMainWindow):
         """A room; it is made when it is first asked for."""
         if place not in self._made:
             room = SPECS[place].make(self)
-            self._settle_in(place, room)
+            empty, current = self.rooms.widget(place), self.rooms.currentIndex()
+            assert empty is not None
+            self.rooms.removeWidget(empty)
+            empty.deleteLater()
+            self.rooms.insertWidget(place, room)
+            self.rooms.setCurrentIndex(current)
             self._made[place] = room
         return self._made[place]
-
-    @property
-    def box(self) -> "BoxRoom":
-        """The Box room."""
-        return cast("BoxRoom", self.room(RoomName.BOX))
-
-    @property
-    def plan(self) -> "PlanRoom":
-        """The Plan room."""
-        return cast("PlanRoom", self.room(RoomName.PLAN))
-
-    @property
-    def paint(self) -> "PaintRoom":
-        """The Paint room."""
-        return cast("PaintRoom", self.room(RoomName.PAINT))
-
-    @property
-    def read(self) -> "ReadRoom":
-        """The Read room."""
-        return cast("ReadRoom", self.room(RoomName.READ))
-
-    @property
-    def weigh(self) -> "WeighRoom":
-        """The Weigh room."""
-        return cast("WeighRoom", self.room(RoomName.WEIGH))
-
-    @property
-    def daybook(self) -> "DaybookRoom":
-        """The Daybook."""
-        return cast("DaybookRoom", self.room(RoomName.DAYBOOK))
-
-    def _make_header(self) -> QFrame:
-        header = QFrame()
-        header.setObjectName("header")
-        header.setFixedHeight(px(52))
-        row = QHBoxLayout(header)
-        row.setContentsMargins(2 * STEP, 0, 2 * STEP, 0)
-        self.study_title = ElidedLabel("Culmo")
-        self.study_title.setObjectName("elided")
-        give_font(self.study_title, serif(15))
-        self.tabs = TabStrip(ROOMS, 12.5, tr("Rooms"), wraps=False)
-        self.tabs.chosen.connect(lambda place: self.show_room(RoomName(place)))
-        for button, room in zip(self.tabs.buttons, ROOM_IDS, strict=True):
-            tell_key(button, f"room {room}")
-        self.header_end = text_label("", soft=True)
-        self.header_end.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-        row.addWidget(self.study_title, 1)
-        row.addWidget(self.tabs, 0, Qt.AlignmentFlag.AlignBottom)
-        row.addWidget(self.header_end, 1)
-        return header
-
-    def _make_notice(self) -> QFrame:
-        self.notice = QFrame()
-        self.notice.setObjectName("header")
-        row = QHBoxLayout(self.notice)
-        row.setContentsMargins(2 * STEP, STEP, 2 * STEP, STEP)
-        row.addWidget(text_label("!", bold=True, points=15))
-        self.notice_text = text_label("", bold=True)
-        row.addWidget(self.notice_text, 1)
-        close = QPushButton(tr("Understood"))
-        close.clicked.connect(self.notice.hide)
-        row.addWidget(close)
-        self.notice.hide()
-        return self.notice
-
-    def _make_status(self) -> None:
-        bar = self.statusBar()
-        bar.setSizeGripEnabled(False)
-        bar.setContentsMargins(2 * STEP - 4, 0, 2 * STEP - 4, 0)
-        self.saved_text = text_label("", soft=True, points=10)
-        self.saved_text.setWordWrap(False)
-        self.told_text = text_label("", points=10)
-        self.told_text.setWordWrap(False)
-        self.told_text.setAlignment(Qt.AlignmentFlag.AlignCenter)
-        bar.setAccessibleName(tr("The line at the foot"))
-        self.work = QProgressBar()
-        self.work.setAccessibleName(tr("Work in progress"))
-        self.work.setTextVisible(False)
-        self.work.setFixedWidth(px(120))
-        self.work.setRange(0, 100)
-        self.work.hide()
-        self.stop_button = QToolButton()
-        self.stop_button.setText(tr("Stop"))
-        tell_key(self.stop_button, "stop")
-        self.stop_button.setAutoRaise(True)
-        self.stop_button.setFixedHeight(px(20))
-        self.stop_button.clicked.connect(self.session.stop_work)
-        self.stop_button.hide()
-        self.light_text = text_label(LIGHT_WORDS[0], soft=True, points=10)
-        self.session.learning.learned.connect(
-            lambda: self.light_text.setText(LIGHT_WORDS[self.session.learning.light])
-        )
-        self.light_text.setWordWrap(False)
-        bar.addWidget(self.saved_text)
-        bar.addWidget(self.told_text, 1)
-        bar.addPermanentWidget(self.work)
-        bar.addPermanentWidget(self.stop_button)
-        bar.addPermanentWidget(self.light_text)
-        self._quiet = QTimer(self)
-        self._quiet.setSingleShot(True)
-        self._quiet.timeout.connect(lambda: self.told_text.setText(""))
-        self._patience = QTimer(self)
-        self._patience.setSingleShot(True)
-        self._patience.setInterval(PATIENCE_MS)
-        self._patience.timeout.connect(self._show_work)
 
     def _make_welcome(self) -> QWidget:
         page = WelcomePage(
@@ -323,56 +245,21 @@ class MainWindow(QMainWindow):
 
     def say(self, text: str) -> None:
         """A passing word in the message line."""
-        self.told_text.setText(text)
-        announce(self.told_text, text)
-        self._quiet.start(QUIET_MS)
+        self.status.say(text)
 
     def complain(self, text: str) -> None:
         """Something went wrong that the painter can mend; it stays until it is read."""
-        self.notice_text.setText(text[:1].upper() + text[1:])
-        self.notice.show()
-        announce(self.notice_text, self.notice_text.text())
+        self.notice.say(text)
 
     def _show_saved(self) -> None:
         """Say whether all is saved."""
-        self.saved_text.setText(self.studies.saved_words())
-        self.saved_text.setToolTip(as_tip(self.session.safe.copy_trouble))
-
-    def _went_on_elsewhere(self) -> None:
-        self.studies.went_on_elsewhere()
-        self._show_saved()
-
-    def come_forward(self) -> None:
-        """Somebody opened this study once more."""
-        if self.isMinimized():
-            self.showNormal()
-        self.raise_()
-        self.activateWindow()
-
-    def _box_chosen(self) -> None:
-        self.settings.box = self.session.selection.preferred_box
-
-    def _show_work(self) -> None:
-        """Progress and a way to stop it, for work that takes longer than half a second."""
-        busy = self.session.runner.busy()
-        self.work.setVisible(busy)
-        self.stop_button.setVisible(busy)
-
-    def _on_progress(self, _: str, share: float) -> None:
-        self.work.setValue(round(share * 100))
-        if not self.work.isVisible() and not self._patience.isActive():
-            self._patience.start()
+        self.status.show_saved(self.studies.saved_words(), self.session.safe.copy_trouble)
 
     # ---- studies
 
     def open_path(self, path: Path) -> bool:
         """Open a study; says whether it is open here."""
         return self.studies.open_path(path)
-
-    def make_ready(self) -> None:
-        """Make the rail and the room that was last used, while the file of the study is still looked through."""
-        for part in (self.rail, self.room(self.settings.room)):
-            part.ensurePolished()
 
     def show_first_page(self) -> None:
         """No study is open: one is chosen or begun on the first page."""
@@ -382,9 +269,9 @@ class MainWindow(QMainWindow):
         self.next_step.look(None)
         self.rooms.setCurrentIndex(len(ROOMS))  # the first page stands behind the rooms
         self.tabs.choose_none()
-        self.study_title.setText("Culmo")
+        self.header.title.setText("Culmo")
         self.setWindowTitle(tr("Culmo"))
-        self.header_end.setText("")
+        self.header.end.setText("")
         self._show_saved()
         self.welcome_buttons[0].setFocus()
 
@@ -393,12 +280,12 @@ class MainWindow(QMainWindow):
         self.rail.show()
         self.rail_line.show()
         study = self.session.file
-        self.study_title.setText(study.title)
+        self.header.title.setText(study.title)
         self.setWindowTitle(tr("{title} – Culmo", title=study.title))
         self.settings.remember(study.path)
         self.studies.bell.hang(study.path)
         sample = tr("Sample data") if "(sample)" in study.path.name else ""
-        self.header_end.setText(sample)
+        self.header.end.setText(sample)
         self._show_saved()
         self.next_step.begin(study)
         self.show_room(self.settings.room if self.session.paints else RoomName.BOX)
@@ -433,18 +320,14 @@ class MainWindow(QMainWindow):
         self.session.selection.select_sheet(sheet_id)
         self.show_room(place)
 
-    def _read_picture(self, path: Path) -> None:
-        """A picture that was dropped anywhere."""
-        self.show_room(RoomName.READ)
-        self.read.open_picture(path)
-
     # ---- the window's own events
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        self._fit_rail()
+        self.fit_rail()
 
-    def _fit_rail(self) -> None:
+    def fit_rail(self) -> None:
+        """The rail as wide as the window allows."""
         if "rail" in self.__dict__:
             self.rail.fit(usual_width(self))
 

@@ -1,11 +1,13 @@
 """What the View menu does."""
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, cast
+
+from PySide6.QtWidgets import QApplication
 
 from culmo.desk.actions import LIGHT_WORDS, Action, Menu, has_light, looks, to_light, to_room
 from culmo.desk.room_specs import SPECS
 from culmo.desk.settings import USUAL
-from culmo.desk.text_size import next_size
+from culmo.desk.text_size import change_text, next_size
 from culmo.words import tr
 
 if TYPE_CHECKING:
@@ -22,19 +24,27 @@ def toggle_full_screen(window: "MainWindow") -> None:
     window.showNormal() if window.isFullScreen() else window.showFullScreen()
 
 
+def set_text_size(window: "MainWindow", size: int) -> None:
+    """Give all text another size, in per cent of the system's, and remember it."""
+    window.settings.text_size = size
+    change_text(cast("QApplication", QApplication.instance()), size)
+    window.fit_rail()
+    window.say(tr("Text at {size} %", size=size))
+
+
 def larger_text(window: "MainWindow") -> None:
     """The text of the window a step larger."""
-    window.set_text_size(next_size(window.settings.text_size, 1))
+    set_text_size(window, next_size(window.settings.text_size, 1))
 
 
 def smaller_text(window: "MainWindow") -> None:
     """The text of the window a step smaller."""
-    window.set_text_size(next_size(window.settings.text_size, -1))
+    set_text_size(window, next_size(window.settings.text_size, -1))
 
 
 def usual_text(window: "MainWindow") -> None:
     """The text of the window as large as the system has it."""
-    window.set_text_size(USUAL)
+    set_text_size(window, USUAL)
 
 
 ACTIONS: tuple[Action, ...] = (
