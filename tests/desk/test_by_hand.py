@@ -251,7 +251,7 @@ def test_what_needs_a_box_or_a_well_says_so_without_one(with_study):
     desk.change_box()
     desk.remove_box()
     desk.turn_pan()
-    desk.export_well_map()
-    desk.print_well_map()
+    desk.prints.export_well_map()
+    desk.prints.print_well_map()
     assert told == ["Select a well of the box first"]
-    assert not desk.write_well_map("unused.pdf")
+    assert not desk.prints.write_well_map("unused.pdf")

@@ -20,7 +20,7 @@ from culmo.desk.drawing.book import _Book, _patch
 from culmo.desk.drawing.sheet import SheetStyle, draw_sheet
 from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.daybook.lines import draw_patch
-from culmo.desk.rooms.weigh.side_board import SideOrder
+from culmo.desk.rooms.weigh.side_model import SideOrder
 from culmo.desk.rooms.weigh.view import WeighPageName
 from culmo.study import acts
 from culmo.study.diary import DiaryPatch
@@ -217,7 +217,7 @@ def test_side_by_side_it_is_seen_in_sheets_and_chips(read):
         settle(read, 10)
         image = page.board.grab().toImage()
         ratio = image.width() / page.board.width()
-        named = [one for one in page.board._drawn if one.spot.recorded and one.spot.patch is not None]
+        named = [one for one in page.board.drawn if one.spot.recorded and one.spot.patch is not None]
         if mode == SideOrder.LIE:
             assert len(named) == 24
         for one in named[:3]:

@@ -9,7 +9,7 @@ from PySide6.QtTest import QTest
 from culmo.core.paint.recipe import parse_recipe
 from culmo.desk.app import settle
 from culmo.desk.room_names import RoomName
-from culmo.desk.rooms.weigh.side_board import SideOrder
+from culmo.desk.rooms.weigh.side_model import SideOrder
 from culmo.desk.rooms.weigh.view import WeighPageName
 from culmo.study.records import sheet_record
 from support.by_mouse import wheel
@@ -36,13 +36,13 @@ def side(demo):
 
 def rects(board, place):
     """Where the cells of a place are drawn, one for each sheet."""
-    return [one.box for one in board._drawn if one.spot.place == place]
+    return [one.box for one in board.drawn if one.spot.place == place]
 
 
 def test_both_are_nearer_at_the_same_place(side):
     board = side.board
     assert board.tool.isVisibleTo(board)
-    second = board._drawn[-1].column
+    second = board.drawn[-1].column
     about = QPointF(second.left() + 0.4 * second.width(), 0.3 * second.height())
     under = board.thing(board.thing_at(about)).recipe
     wheel(board, about, 4, CTRL)
@@ -50,10 +50,10 @@ def test_both_are_nearer_at_the_same_place(side):
     assert board.thing(board.thing_at(about)).recipe == under
     assert board.zoom.factor == pytest.approx(1.25**4)
     shares = []
-    for thing, column in zip(board.things, board._columns(), strict=True):
+    for thing, column in zip(board.things, board.columns(), strict=True):
         record = sheet_record(side.session.file, thing.choice.key)
         boxes = {entry.cell.id: entry.cell.box_mm for entry in record.cells}
-        one = next(one for one in board._drawn if one.column == column and one.spot.place == "r03c03")
+        one = next(one for one in board.drawn if one.column == column and one.spot.place == "r03c03")
         x, y, width, _ = boxes["r03c03"]
         scale, paper = one.box.width() / width, record.sheet.paper
         corner = one.box.topLeft() - QPointF(x, y) * scale
@@ -84,13 +84,13 @@ def test_both_are_at_one_scale_so_that_grain_can_be_compared(side, demo):
         board.grab()
         scales = [
             one.box.width() / cells[place][one.spot.place][2]
-            for place, column in enumerate(board._columns())
-            for one in board._drawn
+            for place, column in enumerate(board.columns())
+            for one in board.drawn
             if one.column == column
         ]
         assert np.ptp(scales) < 1e-6 * scales[0]
         # the smaller one fills its column no more than the larger does
-        assert all(one.box.width() < one.column.width() for one in board._drawn)
+        assert all(one.box.width() < one.column.width() for one in board.drawn)
 
 
 def test_what_is_seen_is_what_is_hit(side, qtbot):
@@ -98,10 +98,10 @@ def test_what_is_seen_is_what_is_hit(side, qtbot):
     for _ in range(6):
         qtbot.keyClick(board, Qt.Key.Key_Plus)
     board.grab()
-    columns = {one.column.left(): one.column for one in board._drawn}
+    columns = {one.column.left(): one.column for one in board.drawn}
     for column in columns.values():
         qtbot.mouseClick(board, Qt.MouseButton.LeftButton, pos=column.center().toPoint())
-        hit = next(one for one in board._drawn if one.spot is board.current)
+        hit = next(one for one in board.drawn if one.spot is board.current)
         assert hit.column == column and hit.box.contains(column.center())
 
 
@@ -112,7 +112,7 @@ def test_arrows_bring_the_next_one_into_view(side, qtbot):
     for _ in range(3):
         qtbot.keyClick(board, Qt.Key.Key_Down)
         board.grab()
-    hit = next(one for one in board._drawn if one.spot is board.current)
+    hit = next(one for one in board.drawn if one.spot is board.current)
     assert hit.column.adjusted(-1, -1, 1, 1).contains(hit.box)
 
 
@@ -122,7 +122,7 @@ def test_the_hand_draws_both_about_and_chooses_nothing_by_that(side, qtbot):
         qtbot.keyClick(board, Qt.Key.Key_Plus)
     board.grab()
     before, chosen = [box.topLeft() for box in rects(board, "r03c03")], board.current
-    at = board._drawn[0].column.center().toPoint()
+    at = board.drawn[0].column.center().toPoint()
     qtbot.mousePress(board, Qt.MouseButton.LeftButton, pos=at)
     for step in (15, 30, 45):
         qtbot.mouseMove(board, at + QPoint(step, 0))
@@ -160,5 +160,5 @@ def test_what_a_colour_is_told_as_is_translated(side, monkeypatch):
     from culmo.desk.rooms.weigh import side_model
 
     monkeypatch.setattr(side_model, "tr", lambda text, **_: f"[{text}]")
-    words = {one.spot.words.rsplit(", ", 1)[1] for one in side.board._drawn}
+    words = {one.spot.words.rsplit(", ", 1)[1] for one in side.board.drawn}
     assert words == {"[read]", "[predicted]"}

@@ -749,7 +749,7 @@ def test_greens_stand_beside_greens_and_mixes_beside_themselves(qtbot, demo):
     assert "64 places in common" in demo.weigh.subtitle.text()
     side.mode.setCurrentIndex(3)
     side.board.grab()
-    spot = side.board._drawn[5].spot
+    spot = side.board.drawn[5].spot
     click(qtbot, side.board, side.board.thing_rect(5).center().toPoint())
     assert side.board.current is spot
     assert spot.recipe.names[0] in side.spot_title.text()

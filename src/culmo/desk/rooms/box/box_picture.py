@@ -1,26 +1,24 @@
 """The box as it lies on the table: its wells with their strokes, and beside it the paints that lie in no well."""
 
-from dataclasses import dataclass, replace
+from collections.abc import Callable
+from dataclasses import replace
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
-    QColor,
-    QFontMetricsF,
     QKeyEvent,
     QMouseEvent,
     QPainter,
     QPaintEvent,
-    QPen,
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from culmo.core.paint.recipe import mix
 from culmo.desk.accessible import tell_current
-from culmo.desk.drawing.pencil import draw_paint
-from culmo.desk.drawn import fine_ratio, usual_height, usual_painter, usual_place, usual_width
+from culmo.desk.drawn import usual_height, usual_painter, usual_place, usual_width
 from culmo.desk.guard import guarded
+from culmo.desk.rooms.box.box_drawing import BoxDrawing, Spot
 from culmo.desk.session import Session
-from culmo.desk.theme import PAPER, PENCIL, px, sans, text_scale
+from culmo.desk.theme import px, sans, text_scale
 from culmo.desk.things import NONE, Thing, mix_thing
 from culmo.desk.widgets import ARROWS
 from culmo.study.box_records import Box
@@ -34,18 +32,24 @@ _DRAG_FROM = 6
 _LARGEST = 11.0  # pixels for a millimetre
 
 
-@dataclass(frozen=True)
-class Spot:
-    """A place where a paint may lie.
+def tile_columns(view: QWidget) -> int:
+    """How many of the paints that lie beside a box stand in a row."""
+    return max(1, (usual_width(view) - 8) // (_TILE.width() + _TILE_GAP))
 
-    Attributes
-    ----------
-    place : int, a well; -1 beside the box
-    paint_id : int or None, what lies there
-    """
 
-    place: int
-    paint_id: int | None
+def nearest_along(
+    here: Spot, step: tuple[int, int], spots: list[Spot], rect_of: Callable[[Spot], QRectF]
+) -> Spot:
+    """The nearest spot in a direction; the same where there is none."""
+    centre = rect_of(here).center()
+    best, best_cost = here, float("inf")
+    for spot in spots:
+        way = rect_of(spot).center() - centre
+        ahead = way.x() * step[0] + way.y() * step[1]
+        aside = abs(way.x() * step[1]) + abs(way.y() * step[0])
+        if ahead > 1.0 and ahead + 3.0 * aside < best_cost:
+            best, best_cost = spot, ahead + 3.0 * aside
+    return best
 
 
 @guarded
@@ -58,6 +62,7 @@ class BoxPicture(QWidget):
 
     def __init__(self, session: Session) -> None:
         super().__init__()
+        self._parts = BoxDrawing(self)
         self.session = session
         self.box: Box | None = None
         self.paints: dict[int, Paint] = {}
@@ -65,8 +70,8 @@ class BoxPicture(QWidget):
         # worked out once for a box and a width; many places ask at every drawing
         self._laid: tuple[Box, dict[int, Paint], list[Spot]] | None = None
         self._scaled: tuple[tuple[int, int], float] | None = None
-        self._pressed: tuple[Spot, QPointF] | None = None
-        self._drag_at: QPointF | None = None
+        self.pressed: tuple[Spot, QPointF] | None = None
+        self.drag_at: QPointF | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMouseTracking(False)
@@ -102,16 +107,14 @@ class BoxPicture(QWidget):
             return []
         if self._laid is not None and self._laid[0] is self.box and self._laid[1] is self.paints:
             return self._laid[2]
-        wells = [Spot(place, self._in_well(place)) for place in range(self.box.shape.count)]
+        laid = (self.box.paints.get(place) for place in range(self.box.shape.count))
+        wells = [
+            Spot(place, paint_id if paint_id in self.paints else None) for place, paint_id in enumerate(laid)
+        ]
         held = {spot.paint_id for spot in wells}
         spots = wells + [Spot(-1, paint_id) for paint_id in self.paints if paint_id not in held]
         self._laid = (self.box, self.paints, spots)
         return spots
-
-    def _in_well(self, place: int) -> int | None:
-        assert self.box is not None
-        paint_id = self.box.paints.get(place)
-        return paint_id if paint_id in self.paints else None
 
     # ---- its wells, as they are told, copied and dragged out
 
@@ -161,20 +164,17 @@ class BoxPicture(QWidget):
         free = max(seen - self._beside_height() - 44, 200)
         return max(2.4, min(_LARGEST, (usual_width(self) - 24) / width, free / height))
 
-    def _box_rect(self) -> QRectF:
+    def box_rect(self) -> QRectF:
         assert self.box is not None
         width, height = (side * self._scale() for side in self.box.shape.size_mm)
         return QRectF(max(4.0, (usual_width(self) - width) / 2), 8, width, height)
 
     def _beside_top(self) -> float:
-        return self._box_rect().bottom() + 18 if self.box is not None else 0.0
-
-    def _columns(self) -> int:
-        return max(1, (usual_width(self) - 8) // (_TILE.width() + _TILE_GAP))
+        return self.box_rect().bottom() + 18 if self.box is not None else 0.0
 
     def _beside_height(self) -> float:
         beside = sum(spot.place < 0 for spot in self.spots())
-        rows = -(-max(beside, 1) // self._columns())
+        rows = -(-max(beside, 1) // tile_columns(self))
         return _HEAD + rows * (_TILE.height() + _TILE_GAP)
 
     def rect_of(self, spot: Spot) -> QRectF:
@@ -182,10 +182,10 @@ class BoxPicture(QWidget):
         assert self.box is not None
         if spot.place >= 0:
             x, y, width, height = (side * self._scale() for side in self.box.shape.well_mm(spot.place))
-            corner = self._box_rect().topLeft()
+            corner = self.box_rect().topLeft()
             return QRectF(corner.x() + x, corner.y() + y, width, height)
         beside = [other for other in self.spots() if other.place < 0]
-        row, column = divmod(beside.index(spot), self._columns())
+        row, column = divmod(beside.index(spot), tile_columns(self))
         left = 4 + column * (_TILE.width() + _TILE_GAP)
         top = self._beside_top() + _HEAD + row * (_TILE.height() + _TILE_GAP)
         return QRectF(left, top, _TILE.width(), _TILE.height())
@@ -210,118 +210,20 @@ class BoxPicture(QWidget):
             return
         painter = usual_painter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self._draw_lid(painter)
+        self._parts.draw_lid(painter)
         text = self.palette().windowText().color()
         for spot in self.spots():
             if spot.place >= 0:
-                self._draw_well(painter, spot)
+                self._parts.draw_well(painter, spot)
             else:
-                self._draw_tile(painter, spot)
+                self._parts.draw_tile(painter, spot)
         painter.setPen(text)
         painter.setFont(sans(10.5))
         beside = any(spot.place < 0 for spot in self.spots())
         words = tr("Beside the box: drag into a well") if beside else tr("Every paint lies in this box")
         painter.drawText(QPointF(4, self._beside_top() + 14), words)
-        if self._pressed is not None and self._drag_at is not None:
-            self._draw_drag(painter)
-
-    def _draw_lid(self, painter: QPainter) -> None:
-        """The tin: a rolled rim and the enamel inside."""
-        rect = self._box_rect()
-        painter.setPen(QPen(QColor(120, 120, 120), 1.4))
-        painter.setBrush(QColor(206, 206, 206))
-        painter.drawRoundedRect(rect.adjusted(-4, -4, 4, 4), 9, 9)
-        painter.setPen(QPen(QColor(168, 168, 168), 1.0))
-        painter.setBrush(QColor(226, 226, 226))
-        painter.drawRoundedRect(rect, 5, 5)
-
-    def _draw_well(self, painter: QPainter, spot: Spot) -> None:
-        rect = self.rect_of(spot)
-        empty = spot.paint_id is None
-        painter.setPen(QPen(QColor(176, 176, 176) if empty else QColor(150, 150, 150), 1.0))
-        painter.setBrush(QColor(216, 216, 216) if empty else PAPER)
-        painter.drawRoundedRect(rect, 4, 4)
-        if spot.paint_id is not None:
-            self._draw_paint(painter, self.paints[spot.paint_id], rect.adjusted(3, 3, -3, -3))
-        self._draw_marks(painter, spot, rect)
-
-    def _draw_tile(self, painter: QPainter, spot: Spot) -> None:
-        assert spot.paint_id is not None
-        rect, paint = self.rect_of(spot), self.paints[spot.paint_id]
-        if paint.status == "wished":  # planned, so in pencil
-            pen = QPen(PENCIL, 1.0, Qt.PenStyle.CustomDashLine)
-            pen.setDashPattern([4.0, 3.0])
-            painter.setPen(pen)
-        else:
-            painter.setPen(QPen(QColor(170, 170, 170), 1.0))
-        painter.setBrush(PAPER)
-        painter.drawRoundedRect(rect, 4, 4)
-        self._draw_paint(painter, paint, rect.adjusted(3, 3, -3, -2))
-        self._draw_marks(painter, spot, rect)
-
-    def _draw_paint(self, painter: QPainter, paint: Paint, rect: QRectF) -> None:
-        lines = 2 if rect.height() > 74 else 1
-        size = 10.0 if rect.width() > 74 else 9.0
-        stroke = QRectF(rect.left(), rect.top(), rect.width(), rect.height() - (17 if lines == 1 else 34))
-        wide = 2.6 * stroke.height()
-        if stroke.width() < wide:  # a stroke keeps its proportions in a tall well
-            tall = min(max(stroke.width() / 1.35, 20.0), stroke.height())
-            stroke = QRectF(stroke.left(), stroke.top() + (stroke.height() - tall) / 2, stroke.width(), tall)
-        looks, ratio = self.session.learning.looks, fine_ratio(self)
-        recipe = mix([paint.name])
-        if paint.status == "sample" and looks is not None and looks.knows(recipe):  # a dot is all there is
-            side = min(stroke.height(), stroke.width())
-            dot = QRectF(stroke.center().x() - side / 2, stroke.center().y() - side / 2, side, side)
-            pixels = round(side * ratio)
-            painter.drawImage(dot, looks.wash(recipe, pixels, pixels, paint.name, ratio))
-        else:
-            draw_paint(painter, looks, paint.name, stroke, ratio, ratio)
-        painter.setFont(sans(size))
-        painter.setPen(QColor(32, 32, 32))
-        metrics = QFontMetricsF(painter.font())
-        base = rect.bottom() - (19 if lines == 2 else 3)
-        name = metrics.elidedText(paint.name, Qt.TextElideMode.ElideRight, rect.width() - 2)
-        painter.drawText(QPointF(rect.left() + 1, base), name)
-        if lines == 2:
-            painter.setPen(QColor(96, 96, 96))
-            codes = metrics.elidedText(paint.codes, Qt.TextElideMode.ElideRight, rect.width() - 2)
-            painter.drawText(QPointF(rect.left() + 1, base + 15), codes)
-
-    def _draw_marks(self, painter: QPainter, spot: Spot, rect: QRectF) -> None:
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        if spot == self.current:
-            painter.setPen(QPen(QColor(0, 0, 0), 3.0 if self.hasFocus() else 2.2))
-            painter.drawRoundedRect(rect.adjusted(-1, -1, 1, 1), 5, 5)
-        name = self.paints[spot.paint_id].name if spot.paint_id is not None else ""
-        if name in self.session.selection.in_hand:
-            centre = QPointF(rect.right() - 9, rect.top() + 9)
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(QColor(24, 24, 24))
-            painter.drawEllipse(centre, 9, 9)
-            painter.setPen(QColor(255, 255, 255))
-            painter.setFont(sans(9))
-            number = str(self.session.selection.in_hand.index(name) + 1)
-            painter.drawText(
-                QRectF(centre.x() - 9, centre.y() - 9, 18, 18), Qt.AlignmentFlag.AlignCenter, number
-            )
-
-    def _draw_drag(self, painter: QPainter) -> None:
-        assert self._pressed is not None and self._drag_at is not None
-        target = self.spot_at(self._drag_at)
-        if target is not None and target.place >= 0:
-            painter.setPen(QPen(QColor(0, 0, 0), 2.0, Qt.PenStyle.DashLine))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRoundedRect(self.rect_of(target).adjusted(-1, -1, 1, 1), 5, 5)
-        paint_id = self._pressed[0].paint_id
-        if paint_id is None:
-            return
-        rect = QRectF(self._drag_at.x() - 50, self._drag_at.y() - 24, 100, 54)
-        painter.setOpacity(0.9)
-        painter.setPen(QPen(QColor(0, 0, 0), 1.4))
-        painter.setBrush(PAPER)
-        painter.drawRoundedRect(rect, 4, 4)
-        self._draw_paint(painter, self.paints[paint_id], rect.adjusted(3, 3, -3, -2))
-        painter.setOpacity(1.0)
+        if self.pressed is not None and self.drag_at is not None:
+            self._parts.draw_drag(painter)
 
     # ---- mouse
 
@@ -331,23 +233,20 @@ class BoxPicture(QWidget):
             return
         if spot.place < 0 and spot.paint_id is None:
             return
-        self._pressed = (spot, usual_place(event))
+        self.pressed = (spot, usual_place(event))
         self._choose(spot)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        if self._pressed is None or self._pressed[0].paint_id is None:
+        if self.pressed is None or self.pressed[0].paint_id is None:
             return
-        if (
-            self._drag_at is not None
-            or (usual_place(event) - self._pressed[1]).manhattanLength() > _DRAG_FROM
-        ):
-            self._drag_at = usual_place(event)
+        if self.drag_at is not None or (usual_place(event) - self.pressed[1]).manhattanLength() > _DRAG_FROM:
+            self.drag_at = usual_place(event)
             self.setCursor(Qt.CursorShape.ClosedHandCursor)
             self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        pressed, dragged = self._pressed, self._drag_at is not None
-        self._pressed, self._drag_at = None, None
+        pressed, dragged = self.pressed, self.drag_at is not None
+        self.pressed, self.drag_at = None, None
         self.unsetCursor()
         self.update()
         if pressed is not None and dragged:
@@ -377,7 +276,7 @@ class BoxPicture(QWidget):
         here = self.current if self.current in spots else None
         carrying = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
         if step is not None:
-            target = self._next(here, step) if here is not None else spots[0]
+            target = nearest_along(here, step, self.spots(), self.rect_of) if here is not None else spots[0]
             if carrying and here is not None and here.paint_id is not None and target != here:
                 self.moved.emit(here, target)
             elif not carrying:
@@ -393,15 +292,3 @@ class BoxPicture(QWidget):
             self.session.selection.toggle_in_hand(self.paints[here.paint_id].name)
         else:
             super().keyPressEvent(event)
-
-    def _next(self, here: Spot, step: tuple[int, int]) -> Spot:
-        """The nearest spot in a direction."""
-        centre = self.rect_of(here).center()
-        best, best_cost = here, float("inf")
-        for spot in self.spots():
-            way = self.rect_of(spot).center() - centre
-            ahead = way.x() * step[0] + way.y() * step[1]
-            aside = abs(way.x() * step[1]) + abs(way.y() * step[0])
-            if ahead > 1.0 and ahead + 3.0 * aside < best_cost:
-                best, best_cost = spot, ahead + 3.0 * aside
-        return best

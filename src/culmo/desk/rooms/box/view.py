@@ -24,7 +24,8 @@ from culmo.core.paint.recipe import Recipe
 from culmo.desk.button_keys import tell_key
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.box.ask_row import AskRow
-from culmo.desk.rooms.box.box_picture import BoxPicture, Spot
+from culmo.desk.rooms.box.box_drawing import Spot
+from culmo.desk.rooms.box.box_picture import BoxPicture
 from culmo.desk.rooms.box.finder import Finder
 from culmo.desk.rooms.box.known_view import KnownPage
 from culmo.desk.rooms.box.label_page import LabelPage

@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from enum import StrEnum
+from enum import IntEnum, StrEnum
 
 import numpy as np
 
@@ -19,6 +19,15 @@ from culmo.study.palette_acts import kept_palettes
 from culmo.study.patches import Patch, patches_of
 from culmo.study.records import read_cells, sheet_record, sheet_titles
 from culmo.words import tr
+
+
+class SideOrder(IntEnum):
+    """By hue, mix by mix, place by place, or as they lie on the map."""
+
+    HUE = 0
+    MIX = 1
+    PLACE = 2
+    LIE = 3
 
 
 class SideKind(StrEnum):

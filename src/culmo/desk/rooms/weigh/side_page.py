@@ -13,12 +13,13 @@ from culmo.core.paint.recipe import spoken_recipe
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.rooms.box.model import lab_text
 from culmo.desk.rooms.weigh.page import WeighPage
-from culmo.desk.rooms.weigh.side_board import SideBoard, SideOrder
+from culmo.desk.rooms.weigh.side_board import SideBoard
 from culmo.desk.rooms.weigh.side_model import (
     MOST_THINGS,
     Compared,
     SideChoice,
     SideKind,
+    SideOrder,
     SideSpot,
     choices,
     compared,
