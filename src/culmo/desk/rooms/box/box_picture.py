@@ -16,7 +16,7 @@ from culmo.core.paint.recipe import mix
 from culmo.desk.accessible import tell_current
 from culmo.desk.drawn import usual_height, usual_painter, usual_place, usual_width
 from culmo.desk.guard import guarded
-from culmo.desk.rooms.box.box_drawing import BoxDrawing, Spot
+from culmo.desk.rooms.box.box_drawing import Spot, draw_drag, draw_lid, draw_tile, draw_well
 from culmo.desk.session import Session
 from culmo.desk.theme import px, sans, text_scale
 from culmo.desk.things import NONE, Thing, mix_thing
@@ -62,7 +62,6 @@ class BoxPicture(QWidget):
 
     def __init__(self, session: Session) -> None:
         super().__init__()
-        self._parts = BoxDrawing(self)
         self.session = session
         self.box: Box | None = None
         self.paints: dict[int, Paint] = {}
@@ -210,20 +209,20 @@ class BoxPicture(QWidget):
             return
         painter = usual_painter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self._parts.draw_lid(painter)
+        draw_lid(self, painter)
         text = self.palette().windowText().color()
         for spot in self.spots():
             if spot.place >= 0:
-                self._parts.draw_well(painter, spot)
+                draw_well(self, painter, spot)
             else:
-                self._parts.draw_tile(painter, spot)
+                draw_tile(self, painter, spot)
         painter.setPen(text)
         painter.setFont(sans(10.5))
         beside = any(spot.place < 0 for spot in self.spots())
         words = tr("Beside the box: drag into a well") if beside else tr("Every paint lies in this box")
         painter.drawText(QPointF(4, self._beside_top() + 14), words)
         if self.pressed is not None and self.drag_at is not None:
-            self._parts.draw_drag(painter)
+            draw_drag(self, painter)
 
     # ---- mouse
 

@@ -19,7 +19,14 @@ from culmo.core.colour.spectral import Array
 from culmo.core.paint.recipe import spoken_recipe
 from culmo.desk.accessible import tell_current
 from culmo.desk.guard import guarded
-from culmo.desk.rooms.weigh.map_drawing import MapDrawing
+from culmo.desk.rooms.weigh.map_drawing import (
+    draw_few,
+    draw_ground,
+    draw_many,
+    draw_marks,
+    draw_numbers,
+    draw_scale,
+)
 from culmo.desk.rooms.weigh.map_model import Points, inside
 from culmo.desk.theme import px, sans, scaled
 from culmo.desk.things import Thing
@@ -62,7 +69,6 @@ class MapView(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self._parts = MapDrawing(self)
         self.points: Points | None = None
         self.ghosts: Array | None = None
         self.current = -1
@@ -180,9 +186,9 @@ class MapView(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.save()
         painter.setClipRect(self.plane())
-        self._parts.draw_ground(painter)
+        draw_ground(self, painter)
         painter.restore()
-        self._parts.draw_scale(painter)
+        draw_scale(self, painter)
         if self.points is None or not len(self.points):
             painter.setFont(scaled(sans(12)))
             painter.setPen(self.palette().color(QPalette.ColorRole.PlaceholderText))
@@ -190,11 +196,11 @@ class MapView(QWidget):
             painter.drawText(self.plane().adjusted(60, 0, -60, 0), flags, self.empty_words)
             return
         if len(self.points) > _MANY:
-            self._parts.draw_many(painter)
+            draw_many(self, painter)
         else:
-            self._parts.draw_few(painter)
-        self._parts.draw_numbers(painter)
-        self._parts.draw_marks(painter)
+            draw_few(self, painter)
+        draw_numbers(self, painter)
+        draw_marks(self, painter)
 
     # ---- hands
 

@@ -23,7 +23,15 @@ from culmo.desk.accessible import tell_current
 from culmo.desk.drawing.seen import Seen, see
 from culmo.desk.drawn import usual_height, usual_painter, usual_place, usual_width
 from culmo.desk.guard import guarded
-from culmo.desk.rooms.weigh.side_drawing import LABELS, ROW, DrawnColour, SideDrawing, fitted_scale
+from culmo.desk.rooms.weigh.side_drawing import (
+    LABELS,
+    ROW,
+    DrawnColour,
+    draw_hues,
+    draw_lying,
+    draw_places,
+    fitted_scale,
+)
 from culmo.desk.rooms.weigh.side_model import (
     Compared,
     HueRow,
@@ -85,7 +93,6 @@ class SideBoard(ZoomView):
 
     def __init__(self, session: Session) -> None:
         super().__init__()
-        self._parts = SideDrawing(self)
         self.session = session
         self.mode = SideOrder.HUE
         self.things: list[Compared] = []
@@ -212,11 +219,11 @@ class SideBoard(ZoomView):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         self.drawn = []
         if self.mode == SideOrder.HUE:
-            self._parts.draw_hues(painter)
+            draw_hues(self, painter)
         elif self.mode in (SideOrder.MIX, SideOrder.PLACE):
-            self._parts.draw_places(painter)
+            draw_places(self, painter)
         else:
-            self._parts.draw_lying(painter)
+            draw_lying(self, painter)
         if self.current is not None:
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(self.palette().color(QPalette.ColorRole.WindowText), 2.2))

@@ -53,116 +53,116 @@ def inside(column: QRectF) -> QRectF:
     return column.adjusted(2, 4, -2, -4)
 
 
-class SideDrawing:
-    """Aligned colours, or the things as they lie."""
+def text(
+    view: "SideBoard", painter: QPainter, box: QRectF, text: str, soft: bool = False, right: bool = False
+) -> None:
+    font = sans(10.5)
+    painter.setFont(font)
+    role = QPalette.ColorRole.PlaceholderText if soft else QPalette.ColorRole.WindowText
+    painter.setPen(view.palette().color(role))
+    text = QFontMetrics(font).elidedText(text, Qt.TextElideMode.ElideRight, int(box.width()))
+    side = Qt.AlignmentFlag.AlignRight if right else Qt.AlignmentFlag.AlignLeft
+    painter.drawText(box, Qt.AlignmentFlag.AlignVCenter | side, text)
 
-    def __init__(self, view: "SideBoard") -> None:
-        self.view = view
 
-    def text(
-        self, painter: QPainter, box: QRectF, text: str, soft: bool = False, right: bool = False
-    ) -> None:
-        font = sans(10.5)
-        painter.setFont(font)
-        role = QPalette.ColorRole.PlaceholderText if soft else QPalette.ColorRole.WindowText
-        painter.setPen(self.view.palette().color(role))
-        text = QFontMetrics(font).elidedText(text, Qt.TextElideMode.ElideRight, int(box.width()))
-        side = Qt.AlignmentFlag.AlignRight if right else Qt.AlignmentFlag.AlignLeft
-        painter.drawText(box, Qt.AlignmentFlag.AlignVCenter | side, text)
+def chip(view: "SideBoard", painter: QPainter, box: QRectF, spot: SideSpot) -> None:
+    if spot.recorded:
+        fill_read(painter, box, spot.lab, view.session.learning.looks, spot.patch)
+    else:
+        painter.fillRect(box, qcolor(spot.lab))
+    draw_edge(painter, box, spot.recorded)
+    view.drawn.append(DrawnColour(box, spot, box))
 
-    def chip(self, painter: QPainter, box: QRectF, spot: SideSpot) -> None:
-        if spot.recorded:
-            fill_read(painter, box, spot.lab, self.view.session.learning.looks, spot.patch)
-        else:
-            painter.fillRect(box, qcolor(spot.lab))
-        draw_edge(painter, box, spot.recorded)
-        self.view.drawn.append(DrawnColour(box, spot, box))
 
-    def draw_hues(self, painter: QPainter) -> None:
-        for number, row in enumerate(self.view.hues):
-            y = number * ROW
-            self.text(painter, QRectF(0, y, LABELS - 8, ROW), row.title)
-            for column, spots in zip(self.view.columns(), row.spots, strict=True):
-                width = column.width() / CHIPS
-                if not spots:
-                    self.text(painter, QRectF(column.left(), y, column.width(), ROW), tr("none"), soft=True)
-                for i, spot in enumerate(spots):
-                    box = QRectF(column.left() + i * width + 1, y + 3, width - 3, ROW - 6)
-                    self.chip(painter, box, spot)
+def draw_hues(view: "SideBoard", painter: QPainter) -> None:
+    for number, row in enumerate(view.hues):
+        y = number * ROW
+        text(view, painter, QRectF(0, y, LABELS - 8, ROW), row.title)
+        for column, spots in zip(view.columns(), row.spots, strict=True):
+            width = column.width() / CHIPS
+            if not spots:
+                text(view, painter, QRectF(column.left(), y, column.width(), ROW), tr("none"), soft=True)
+            for i, spot in enumerate(spots):
+                box = QRectF(column.left() + i * width + 1, y + 3, width - 3, ROW - 6)
+                chip(view, painter, box, spot)
 
-    def draw_places(self, painter: QPainter) -> None:
-        columns = self.view.columns()
-        for number, row in enumerate(self.view.places):
-            y = number * ROW
-            self.text(painter, QRectF(0, y, columns[0].left() - 10, ROW), row.words)
-            for column, spot in zip(columns, row.spots, strict=True):
-                if spot is not None:
-                    self.chip(painter, QRectF(column.left(), y + 3, column.width(), ROW - 6), spot)
-            self.text(
-                painter,
-                QRectF(usual_width(self.view) - 50, y, 46, ROW),
-                decimal(f"{row.away:.1f}"),
-                right=True,
-            )
 
-    def draw_lying(self, painter: QPainter) -> None:
-        self.view.shares = same_scale(self.view)
-        for place, (column, thing) in enumerate(zip(self.view.columns(), self.view.things, strict=True)):
-            painter.save()
-            painter.setClipRect(column)
-            if thing.choice.kind == SideKind.SHEET and self.view.session.study is not None:
-                self.draw_sheet(painter, column, thing, self.view.shares.get(place, 1.0))
-            else:
-                self.draw_strokes(painter, column, thing)
-            painter.restore()
-
-    def draw_sheet(self, painter: QPainter, column: QRectF, thing: Compared, share: float) -> None:
-        seen = self.view.sheets.of(thing)
-        sheet, looks = seen.record.sheet, seen.looks
-        box, middle = inside(self.placed(column)), column.center()
-        # smaller about the middle of the column, so that the same place of all sheets is seen there
-        transform, _ = sheet_transform(
-            sheet, QRectF(middle + (box.topLeft() - middle) * share, box.size() * share)
+def draw_places(view: "SideBoard", painter: QPainter) -> None:
+    columns = view.columns()
+    for number, row in enumerate(view.places):
+        y = number * ROW
+        text(view, painter, QRectF(0, y, columns[0].left() - 10, ROW), row.words)
+        for column, spot in zip(columns, row.spots, strict=True):
+            if spot is not None:
+                chip(view, painter, QRectF(column.left(), y + 3, column.width(), ROW - 6), spot)
+        text(
+            view,
+            painter,
+            QRectF(usual_width(view) - 50, y, 46, ROW),
+            decimal(f"{row.away:.1f}"),
+            right=True,
         )
+
+
+def draw_lying(view: "SideBoard", painter: QPainter) -> None:
+    view.shares = same_scale(view)
+    for place, (column, thing) in enumerate(zip(view.columns(), view.things, strict=True)):
         painter.save()
-        painter.setTransform(transform, True)
-        painter.fillRect(QRectF(0, 0, sheet.paper.width_mm, sheet.paper.height_mm), PAPER)
-        quick = sum(len(one.spots) for one in self.view.things) > _MOST_FINE
-        style = SheetStyle(looks=looks, quick=quick, pixels_per_mm=transform.m11() * fine_ratio(self.view))
-        draw_sheet(painter, sheet, self.view.session.learning.looks, style)
+        painter.setClipRect(column)
+        if thing.choice.kind == SideKind.SHEET and view.session.study is not None:
+            draw_column(view, painter, column, thing, view.shares.get(place, 1.0))
+        else:
+            draw_strokes(view, painter, column, thing)
         painter.restore()
-        by_id = {cell.id: cell for cell in sheet.cells}
-        for spot in thing.spots:
-            cell = by_id.get(spot.place)
-            if cell is not None:
-                x, y, width, height = cell.box_mm
-                self.view.drawn.append(
-                    DrawnColour(transform.mapRect(QRectF(x, y, width, height)), spot, column)
-                )
 
-    def draw_strokes(self, painter: QPainter, column: QRectF, thing: Compared) -> None:
-        looks, ratio, near = self.view.session.learning.looks, fine_ratio(self.view), self.view.zoom.factor
-        place = self.placed(column)
-        height = min(44.0 * near, (place.height() - 8.0) / max(1, len(thing.paints)) - 18.0)
-        for i, name in enumerate(thing.paints):
-            box = QRectF(
-                place.left(), place.top() + 4 + i * (height + 18.0),
-                min(place.width(), 150.0 * near), max(height, 10.0),
-            )  # fmt: skip
-            painter.fillRect(box, PAPER)
-            draw_paint(painter, looks, name, box, ratio, ratio)
-            # the name stays on view where the stroke's begin does not
-            left = max(box.left(), column.left())
-            self.text(painter, QRectF(left, box.bottom(), column.right() - left, 18), name)
-            if name in self.view.strokes:
-                self.view.drawn.append(DrawnColour(box, self.view.strokes[name], column))
 
-    def placed(self, column: QRectF) -> QRectF:
-        """Where a column's thing lies now, in usual lengths."""
-        scale, base = text_scale(), self.view.base()
-        place = self.view.zoom.place(base)
-        moved = (place.topLeft() - base.topLeft()) / scale + column.topLeft()
-        return QRectF(moved, place.size() / scale)
+def draw_column(view: "SideBoard", painter: QPainter, column: QRectF, thing: Compared, share: float) -> None:
+    seen = view.sheets.of(thing)
+    sheet, looks = seen.record.sheet, seen.looks
+    box, middle = inside(placed(view, column)), column.center()
+    # smaller about the middle of the column, so that the same place of all sheets is seen there
+    transform, _ = sheet_transform(
+        sheet, QRectF(middle + (box.topLeft() - middle) * share, box.size() * share)
+    )
+    painter.save()
+    painter.setTransform(transform, True)
+    painter.fillRect(QRectF(0, 0, sheet.paper.width_mm, sheet.paper.height_mm), PAPER)
+    quick = sum(len(one.spots) for one in view.things) > _MOST_FINE
+    style = SheetStyle(looks=looks, quick=quick, pixels_per_mm=transform.m11() * fine_ratio(view))
+    draw_sheet(painter, sheet, view.session.learning.looks, style)
+    painter.restore()
+    by_id = {cell.id: cell for cell in sheet.cells}
+    for spot in thing.spots:
+        cell = by_id.get(spot.place)
+        if cell is not None:
+            x, y, width, height = cell.box_mm
+            view.drawn.append(DrawnColour(transform.mapRect(QRectF(x, y, width, height)), spot, column))
+
+
+def draw_strokes(view: "SideBoard", painter: QPainter, column: QRectF, thing: Compared) -> None:
+    looks, ratio, near = view.session.learning.looks, fine_ratio(view), view.zoom.factor
+    place = placed(view, column)
+    height = min(44.0 * near, (place.height() - 8.0) / max(1, len(thing.paints)) - 18.0)
+    for i, name in enumerate(thing.paints):
+        box = QRectF(
+            place.left(), place.top() + 4 + i * (height + 18.0),
+            min(place.width(), 150.0 * near), max(height, 10.0),
+        )  # fmt: skip
+        painter.fillRect(box, PAPER)
+        draw_paint(painter, looks, name, box, ratio, ratio)
+        # the name stays on view where the stroke's begin does not
+        left = max(box.left(), column.left())
+        text(view, painter, QRectF(left, box.bottom(), column.right() - left, 18), name)
+        if name in view.strokes:
+            view.drawn.append(DrawnColour(box, view.strokes[name], column))
+
+
+def placed(view: "SideBoard", column: QRectF) -> QRectF:
+    """Where a column's thing lies now, in usual lengths."""
+    scale, base = text_scale(), view.base()
+    place = view.zoom.place(base)
+    moved = (place.topLeft() - base.topLeft()) / scale + column.topLeft()
+    return QRectF(moved, place.size() / scale)
 
 
 def same_scale(view: "SideBoard") -> dict[int, float]:
