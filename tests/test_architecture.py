@@ -8,6 +8,7 @@ import sqlite3
 import subprocess
 import sys
 from contextlib import closing
+from functools import cache
 from importlib import import_module
 from pathlib import Path
 
@@ -19,6 +20,11 @@ from culmo.study.schema import MIGRATIONS, VERSION
 
 ROOT = Path(__file__).parents[1]
 SOURCE = ROOT / "src" / "culmo"
+
+
+@cache
+def parsed(path):
+    return ast.parse(path.read_text(encoding="utf-8"))
 
 
 def test_core_study_and_view_models_live_without_qt():
@@ -45,7 +51,7 @@ def test_core_study_and_view_models_live_without_qt():
 
 def _imports(path, modules):
     """The modules of Culmo that a module needs to run, those that it asks for later too."""
-    found, left = set(), [ast.parse(path.read_text(encoding="utf-8"))]
+    found, left = set(), [parsed(path)]
     while left:
         node = left.pop()
         if isinstance(node, ast.If) and "TYPE_CHECKING" in ast.unparse(node.test):
@@ -124,17 +130,44 @@ def test_a_name_is_of_one_class():
     """What others import is called by a name that means one thing, wherever it is read."""
     places: dict[str, list[str]] = {}
     for path in SOURCE.rglob("*.py"):
-        for node in ast.parse(path.read_text(encoding="utf-8")).body:
+        for node in parsed(path).body:
             if isinstance(node, ast.ClassDef) and not node.name.startswith("_"):
                 places.setdefault(node.name, []).append(str(path.relative_to(SOURCE)))
     assert len(places) > 400
     assert {name: where for name, where in places.items() if len(where) > 1} == {}
 
 
-@pytest.mark.long
+# what these hold together is still to be parted: they may lose methods and gain none
+LARGE = {
+    "BoxRoom": 41, "FewerPage": 38, "FindPage": 33, "PaintRoom": 41, "PlanRoom": 44, "ReadRoom": 49, "SheetView": 38,
+}  # fmt: skip
+
+
+def test_no_class_does_everything():
+    """Twenty-five methods at most; a property that is read and set is one."""
+    sizes = {}
+    for path in SOURCE.rglob("*.py"):
+        for node in ast.walk(parsed(path)):
+            if isinstance(node, ast.ClassDef):
+                sizes[node.name] = len({part.name for part in node.body if isinstance(part, ast.FunctionDef)})
+    assert max(sizes.values()) > 20
+    assert {name: size for name, size in sizes.items() if size > 25} == LARGE
+
+
+def test_a_closed_set_is_an_enum():
+    """No names are numbered by hand where they are one choice among few; places in an array are no choice."""
+    places_in_arrays = {"FULL_AT", "STRENGTH_ON"}
+    for path in SOURCE.rglob("*.py"):
+        for node in parsed(path).body:
+            if isinstance(node, ast.Assign) and isinstance(node.targets[0], ast.Tuple):
+                first = node.targets[0].elts[0]
+                numbered = isinstance(node.value, ast.Call) and getattr(node.value.func, "id", "") == "range"
+                assert not numbered or first.id in places_in_arrays, (path, first.id)
+
+
 def test_widgets_hold_no_sql_and_no_bare_excepts():
     for path in SOURCE.rglob("*.py"):
-        tree = ast.parse(path.read_text(encoding="utf-8"))
+        tree = parsed(path)
         for node in ast.walk(tree):
             if isinstance(node, ast.ExceptHandler):
                 assert node.type is not None, path
@@ -167,7 +200,7 @@ def test_each_piece_of_work_has_a_key_of_its_own():
     """Newer work of a key stops the older: two rooms with one key would stop each other."""
     homes: dict[str, set[str]] = {}
     for path in SOURCE.rglob("*.py"):
-        module = ast.parse(path.read_text(encoding="utf-8"))
+        module = parsed(path)
         constants = {
             target.id: node.value.value
             for node in module.body
