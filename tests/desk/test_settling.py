@@ -99,7 +99,7 @@ def test_a_colour_is_sought_smooth_or_granulating(demo):
     demo.weigh.find_colour((60.0, 5.0, -40.0))
     find = demo.weigh.page(WeighPageName.FIND)
     for wanted, holds in ((GrainWish.GRANULATING, True), (GrainWish.SMOOTH, False)):
-        find.grain_box.setCurrentIndex(wanted)
+        find.slip.grain_box.setCurrentIndex(wanted)
         for _ in range(3):
             settle(demo, 60)
         assert find.answer.advised
@@ -112,11 +112,11 @@ def test_a_colour_is_sought_smooth_or_granulating(demo):
 def test_a_colour_that_nothing_smooth_gives_is_said_so(demo):
     demo.show_room(RoomName.WEIGH)
     find = demo.weigh.page(WeighPageName.FIND)
-    find.must.setCurrentIndex(max(0, find.must.findData("Viridian")))
+    find.slip.must.setCurrentIndex(max(0, find.slip.must.findData("Viridian")))
     demo.weigh.find_colour((45.0, -40.0, -5.0))
-    find.must.setCurrentIndex(find.must.findData("Viridian"))
-    find.paints.setCurrentIndex(0)
-    find.grain_box.setCurrentIndex(GrainWish.SMOOTH)
+    find.slip.must.setCurrentIndex(find.slip.must.findData("Viridian"))
+    find.slip.paints.setCurrentIndex(0)
+    find.slip.grain_box.setCurrentIndex(GrainWish.SMOOTH)
     for _ in range(3):
         settle(demo, 60)
     assert not find.answer.advised and find.answer.problem

@@ -129,10 +129,10 @@ def test_how_do_i_mix_this_beetles_green(qtbot, demo):
     assert "looks like" in words
     rows = shown(find.results, MixRow)
     click(qtbot, rows[1])
-    assert find.recipe == find.answer.advised[1].match.recipe
-    click(qtbot, find.take_in_hand)
-    assert set(demo.session.selection.in_hand) == set(find.recipe.names)
-    assert demo.rail.dab.recipe() == find.recipe  # with its parts and its wash
+    assert find.slip.recipe == find.answer.advised[1].match.recipe
+    click(qtbot, find.slip.take_in_hand)
+    assert set(demo.session.selection.in_hand) == set(find.slip.recipe.names)
+    assert demo.rail.dab.recipe() == find.slip.recipe  # with its parts and its wash
 
 
 # ---- finding
@@ -151,13 +151,15 @@ def test_a_typed_colour_is_looked_for_and_a_wrong_one_keeps_its_text(qtbot, demo
     qtbot.keyClick(find.text, Qt.Key.Key_Return)
     wait(demo)
     assert "Out of reach" in find.answer.words
-    find.paints.setCurrentIndex(0)
+    find.slip.paints.setCurrentIndex(0)
     wait(demo)
     assert all(len(entry.match.recipe.names) == 1 for entry in find.answer.advised)
-    find.must_not.setCurrentIndex(find.must_not.findData(find.answer.advised[0].match.recipe.names[0]))
-    find.must_not.activated.emit(0)
+    find.slip.must_not.setCurrentIndex(
+        find.slip.must_not.findData(find.answer.advised[0].match.recipe.names[0])
+    )
+    find.slip.must_not.activated.emit(0)
     wait(demo)
-    assert find.must_not.currentData() not in find.answer.advised[0].match.recipe.names
+    assert find.slip.must_not.currentData() not in find.answer.advised[0].match.recipe.names
 
 
 def test_a_paint_and_a_pigment_are_replaced_by_mixes(qtbot, demo):
@@ -197,8 +199,8 @@ def test_conditions_bind_all_that_is_told(qtbot, demo):
     find = page(demo, WeighPageName.FIND)
     demo.session.selection.toggle_in_hand("Lemon")
     find.look_for_paint("Crimson")
-    find.paints.setCurrentIndex(1)
-    for check in find.conditions.values():
+    find.slip.paints.setCurrentIndex(1)
+    for check in find.slip.conditions.values():
         click(qtbot, check)
     wait(demo)
     labels = demo.session.learning.labels
@@ -226,13 +228,13 @@ def test_a_found_mix_is_copied_kept_and_planned(qtbot, demo, monkeypatch):
     find = page(demo, WeighPageName.FIND)
     find.look_for((45.0, 20.0, -30.0))
     wait(demo)
-    recipe = find.recipe
-    click(qtbot, find.copy_button)
+    recipe = find.slip.recipe
+    click(qtbot, find.slip.copy_button)
     assert parse_recipe(QApplication.clipboard().text().split("\t")[1]) == recipe
     monkeypatch.setattr(QInputDialog, "getText", lambda *_: ("violet shade", True))
-    click(qtbot, find.keep_button)
+    click(qtbot, find.slip.keep_button)
     assert [kept.recipe for kept in kept_mixes_of(demo.session.file)] == [recipe]
-    click(qtbot, find.plan_button)
+    click(qtbot, find.slip.plan_button)
     wait(demo)
     assert [cell.recipe for cell in demo.plan.trial.cells] == [recipe]
 
@@ -251,21 +253,21 @@ def test_what_was_painted_for_a_whole_list(qtbot, demo):
     assert len(named) == len(wanted)
     assert all(row.recorded for row in rows)  # of what was painted, not of what is foretold
     click(qtbot, named[0])
-    assert find.recipe is not None
+    assert find.slip.recipe is not None
     assert "Beetle plate" in find.title
 
 
 def test_the_wheel_does_not_change_what_counts_as_the_same(qtbot, demo):
     find = page(demo, WeighPageName.FIND)
     find.text.setFocus()
-    before = find.notice.value(), find.paints.currentIndex()
+    before = find.slip.notice.value(), find.slip.paints.currentIndex()
     for _ in range(3):
-        turn_wheel(find.notice)
-        turn_wheel(find.paints)
-    assert (find.notice.value(), find.paints.currentIndex()) == before
-    find.notice.setFocus()
-    turn_wheel(find.notice)
-    assert find.notice.value() != before[0]  # while it has the keys it takes the wheel
+        turn_wheel(find.slip.notice)
+        turn_wheel(find.slip.paints)
+    assert (find.slip.notice.value(), find.slip.paints.currentIndex()) == before
+    find.slip.notice.setFocus()
+    turn_wheel(find.slip.notice)
+    assert find.slip.notice.value() != before[0]  # while it has the keys it takes the wheel
 
 
 def test_mixes_like_the_selected_cell(qtbot, demo):
@@ -297,9 +299,9 @@ def test_a_colour_is_taken_from_a_picture_and_put_on_a_list(qtbot, demo, tmp_pat
     wait(demo)
     assert hex_from_lab(np.array(find.sought.lab)) == "#5a6b4c"
     monkeypatch.setattr(QInputDialog, "getItem", lambda *_: ("Moths", True))
-    click(qtbot, find.want)
+    click(qtbot, find.slip.want)
     assert wanted_lists(demo.session.file)["Moths"][0].name == "moth"
-    assert "Moths: 1 colour" in find.lists.text()
+    assert "Moths: 1 colour" in find.slip.listed.text()
     demo.session.undo.undo()
     assert "Moths" not in wanted_lists(demo.session.file)
     (tmp_path / "broken.png").write_bytes(b"nothing")

@@ -62,6 +62,15 @@ class Listing(QScrollArea):
         self.rows.addWidget(label)
         return label
 
+    def say_alone(self, bold: str = "", soft: str = "") -> None:
+        """Nothing but words: what is the matter, and what there is to know of it."""
+        self.begin()
+        if bold:
+            self.say(bold, bold=True)
+        if soft:
+            self.say(soft, soft=True)
+        self.end()
+
     def row(self, *widgets: QWidget, stretch: int = -1) -> QHBoxLayout:
         """A row of widgets; the one at `stretch` takes the room that is left."""
         line = QHBoxLayout()

@@ -4,16 +4,13 @@ from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
-from PySide6.QtCore import QMimeData, Qt, QTimer
+from PySide6.QtCore import QMimeData, QTimer
 from PySide6.QtGui import QColor, QDragEnterEvent, QDropEvent, QImage
 from PySide6.QtWidgets import (
     QApplication,
-    QCheckBox,
     QComboBox,
     QDialog,
-    QDoubleSpinBox,
     QFileDialog,
-    QHBoxLayout,
     QInputDialog,
     QPushButton,
     QSizePolicy,
@@ -22,30 +19,29 @@ from PySide6.QtWidgets import (
 
 from culmo.core.colour.srgb import hex_from_lab, lab_from_text
 from culmo.core.paint.pigments import codes_in
-from culmo.core.paint.recipe import Recipe, mix, spoken_recipe
-from culmo.core.palette.finding import NOTICE, Wish
+from culmo.core.paint.recipe import Recipe, mix
 from culmo.data import pigment_table
 from culmo.desk.drawing.looks import qcolor
 from culmo.desk.guard import guarded
 from culmo.desk.mix_acts import MixActs
 from culmo.desk.picture_view import PICTURES
-from culmo.desk.quiet_wheel import keep_quiet
 from culmo.desk.rooms.box.model import describe, lab_text
 from culmo.desk.rooms.weigh.find_model import Answer, Known, PaintedCell, Sought, answering, serving
 from culmo.desk.rooms.weigh.find_results import PickDialog, Results
+from culmo.desk.rooms.weigh.find_slip import FindSlip
 from culmo.desk.rooms.weigh.page import WeighPage
-from culmo.desk.rooms.weigh.settling import GRAINS, GrainWish, grain_tip
+from culmo.desk.rooms.weigh.settling import GrainWish, grain_tip
 from culmo.desk.rooms.weigh.weighing import Weighing, doubt_words
 from culmo.desk.session import Session
 from culmo.desk.theme import STEP, px
 from culmo.desk.things import colour_in
-from culmo.desk.widgets import Entry, Slip, Swatch, as_tip, rule, text_label, title_label
+from culmo.desk.widgets import Entry, Swatch, as_tip
 from culmo.desk.wrap_row import WrapRow
 from culmo.errors import CulmoError
 from culmo.study import palette_acts, records
 from culmo.study.palette_acts import Wanted, wanted_lists
 from culmo.study.patches import seen_textures
-from culmo.words import tr, trn
+from culmo.words import tr
 
 _REST_MS = 250
 
@@ -53,6 +49,8 @@ _REST_MS = 250
 @guarded
 class FindPage(WeighPage):
     """A colour wanted."""
+
+    slip: FindSlip
 
     def __init__(
         self, session: Session, weighing: Weighing, puddle: Callable[[], Recipe | None], acts: MixActs
@@ -86,7 +84,10 @@ class FindPage(WeighPage):
         self.results = Results(session)
         self.results.chosen.connect(self._chosen)
         layout.addWidget(self.results, 1)
-        self.slip = self._make_slip()
+        self.slip = FindSlip(session, acts)
+        self.slip.changed.connect(self._ask)
+        self.slip.typing.connect(self.ask_soon)
+        self.slip.want.clicked.connect(self.put_on_list)
         self.first = self.text
         self._rest = QTimer(self)
         self._rest.setSingleShot(True)
@@ -98,112 +99,13 @@ class FindPage(WeighPage):
             tr("Type it, take it from a picture, or name a paint; it is mixed from the box in use."),
         )
 
-    def _make_slip(self) -> Slip:
-        slip = Slip()
-        slip.lines.addWidget(text_label(tr("How to mix it"), bold=True))
-        self.paints = QComboBox()
-        self.paints.addItems([tr("One paint"), tr("Up to two paints"), tr("Up to three paints")])
-        self.paints.setCurrentIndex(2)
-        self.paints.setAccessibleName(tr("How many paints"))
-        self.paints.currentIndexChanged.connect(lambda _: self._ask())
-        self.must, self.must_not = QComboBox(), QComboBox()
-        self.must.setAccessibleName(tr("A paint that must be in it"))
-        self.must_not.setAccessibleName(tr("A paint that must not be in it"))
-        for widget in (self.paints, self.must, self.must_not):
-            slip.lines.addWidget(widget)
-        for box in (self.must, self.must_not):
-            box.activated.connect(lambda _: self._ask())
-        self.conditions: dict[str, QCheckBox] = {}
-        for key, words in (
-            ("lightfast", tr("Only lightfast paints")),
-            ("transparent", tr("Only transparent paints")),
-            ("single", tr("Only single pigments")),
-        ):
-            check = self.conditions[key] = QCheckBox(words)
-            check.toggled.connect(lambda _: self._ask())
-            slip.lines.addWidget(check)
-        self.grain_box = QComboBox()
-        self.grain_box.addItems(GRAINS)
-        self.grain_box.setAccessibleName(tr("How it settles on the paper"))
-        self.grain_box.currentIndexChanged.connect(lambda _: self._ask())
-        slip.lines.addWidget(self.grain_box)
-        self.notice = QDoubleSpinBox()
-        self.notice.setRange(0.0, 6.0)
-        self.notice.setSingleStep(0.5)
-        self.notice.setDecimals(1)
-        self.notice.setValue(NOTICE)
-        self.notice.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        keep_quiet(self.notice, self.paints, self.must, self.must_not, self.grain_box)
-        self.notice.setAccessibleName(tr("Difference that counts as the same"))
-        self.notice.setToolTip(
-            as_tip(tr("CIEDE2000; within it the simpler mix comes first. 0 puts the nearest first."))
-        )
-        self.notice.valueChanged.connect(lambda _: self.ask_soon())
-        row = QHBoxLayout()
-        row.addWidget(text_label(tr("The same to me within")), 1)
-        row.addWidget(self.notice)
-        slip.lines.addLayout(row)
-        slip.lines.addWidget(rule())
-        self.chosen_title = title_label("", 15)
-        self.chosen_chip = Swatch(70)
-        self.chosen_words = text_label("", soft=True)
-        for part in (self.chosen_title, self.chosen_chip, self.chosen_words):
-            slip.lines.addWidget(part)
-        self.take_in_hand = QPushButton(tr("Take in hand"))
-        self.take_in_hand.setToolTip(as_tip(tr("Its paints, with these parts and this wash, on the dab")))
-        self.take_in_hand.clicked.connect(self._take)
-        slip.lines.addWidget(self.take_in_hand)
-        self.plan_button, self.keep_button, self.copy_button = (
-            QPushButton(tr("Plan it")), QPushButton(tr("Keep…")), QPushButton(tr("Copy")),
-        )  # fmt: skip
-        line = QHBoxLayout()
-        line.setSpacing(4)
-        for button, act, tip in (
-            (self.plan_button, self._plan, tr("On a free page")),
-            (self.keep_button, self._keep, tr("Keep it with a note, for the Daybook and the card to carry")),
-            (self.copy_button, self._copy, tr("As text")),
-        ):
-            button.setToolTip(as_tip(tip))
-            button.clicked.connect(lambda _=False, act=act: act())
-            line.addWidget(button, 1)
-        slip.lines.addLayout(line)
-        self.buttons = (self.take_in_hand, self.plan_button, self.keep_button, self.copy_button)
-        slip.lines.addWidget(rule())
-        self.want = QPushButton(tr("Put on a list of wanted colours…"))
-        self.want.clicked.connect(self.put_on_list)
-        slip.lines.addWidget(self.want)
-        self.lists = text_label("", soft=True, points=10)
-        slip.lines.addWidget(self.lists)
-        slip.lines.addStretch(1)
-        self.recipe: Recipe | None = None
-        return slip
-
     # ---- what is looked for
 
     def refresh(self) -> None:
         """Fill the choices anew and ask again."""
-        names = self.weighing.names
-        for box, words in (
-            (self.must, tr("Any paint may be in it")),
-            (self.must_not, tr("No paint left out")),
-        ):
-            kept = box.currentData()
-            box.blockSignals(True)
-            box.clear()
-            box.addItem(words, "")
-            verb = tr("With") if box is self.must else tr("Without")
-            for name in names:
-                box.addItem(f"{verb} {name}", name)
-            box.setCurrentIndex(max(0, box.findData(kept)))
-            box.blockSignals(False)
-        self._fill_named()
         lists = wanted_lists(self.session.study) if self.session.study is not None else {}
-        self.lists.setText(
-            "\n".join(
-                trn("{name}: {n} colour", "{name}: {n} colours", len(colours), name=name)
-                for name, colours in lists.items()
-            )
-        )
+        self.slip.fill(self.weighing.names, lists)
+        self._fill_named()
         self._ask()
 
     def _fill_named(self) -> None:
@@ -256,7 +158,7 @@ class FindPage(WeighPage):
 
     def look_through(self, name: str) -> None:
         """Which painted mixes serve a whole list of wanted colours."""
-        self.asked_list, self.sought, self.recipe = name, None, None
+        self.asked_list, self.sought, self.slip.recipe = name, None, None
         self.text.setText("")
         self.target.show_colour(None)
         self._ask()
@@ -274,7 +176,7 @@ class FindPage(WeighPage):
             tr("Every colour of the list against all that you painted and read"),
             tr("left: wanted    right: as you painted it    rest on a row for its numbers"),
         )
-        self._show_recipe(self.recipe)
+        self.slip.show_recipe(self.slip.recipe, self.sought is not None)
 
     def _painted(self) -> list[PaintedCell]:
         """What was painted and read, with what pictures showed of its texture."""
@@ -293,7 +195,7 @@ class FindPage(WeighPage):
         self.text.mark_wrong("")
         self.text.setText(lab_text(sought.lab))
         self.target.show_colour(qcolor(sought.lab))
-        self.recipe = None
+        self.slip.recipe = None
         self._ask()
 
     def _typed(self) -> None:
@@ -360,10 +262,14 @@ class FindPage(WeighPage):
             return
         session = self.session
         if not self.weighing.want_mixes() or self.weighing.mixes is None or session.learning.estimate is None:
-            self._wait()
+            waiting, bare = (
+                tr("Working out the mixes of the box"),
+                tr("There are no paints to mix it from yet."),
+            )
+            self.results.say_alone(soft=waiting if self.weighing.names else bare)
             return
         lattice, estimate, sought = self.weighing.mixes.lattice, session.learning.estimate, self.sought
-        puddle, sought, wish = self.puddle(), self.sought, self.wish()
+        puddle, sought, wish = self.puddle(), self.sought, self.slip.wish()
         grains = session.learning.known_paints.grains
 
         def grain(recipe: Recipe) -> float:
@@ -372,12 +278,12 @@ class FindPage(WeighPage):
 
         codes = {paint.name: codes_in(paint.codes) for paint in session.paints}
         limits = session.real_paint.limits
-        self.grain_box.setToolTip(as_tip(grain_tip(limits)))
+        self.slip.grain_box.setToolTip(as_tip(grain_tip(limits)))
         known = Known(
             codes, dict(session.learning.labels), frozenset(session.learning.unread), grain,
             session.learning.settled, session.learning.known_paints.said, self._painted(), limits,
         )  # fmt: skip
-        so = GrainWish(self.grain_box.currentIndex())
+        so = GrainWish(self.slip.grain_box.currentIndex())
         session.runner.start(
             "find",
             lambda: answering(estimate, lattice, sought, wish, puddle, known, so),
@@ -385,44 +291,16 @@ class FindPage(WeighPage):
             self._failed,
         )
 
-    def wish(self) -> Wish:
-        """What the recipes must be like."""
-        keep, avoid = str(self.must.currentData() or ""), str(self.must_not.currentData() or "")
-        on = {key: check.isChecked() for key, check in self.conditions.items()}
-        return Wish(
-            self.paints.currentIndex() + 1,
-            (keep,) if keep else (),
-            (avoid,) if avoid else (),
-            on["lightfast"],
-            on["transparent"],
-            on["single"],
-            self.notice.value(),
-        )
-
     def ask_soon(self) -> None:
         """Ask again when the hand rests."""
         self._rest.start()
 
-    def _wait(self) -> None:
-        self.results.begin()
-        known = bool(self.weighing.names)
-        self.results.say(
-            tr("Working out the mixes of the box")
-            if known
-            else tr("There are no paints to mix it from yet."),
-            soft=True,
-        )
-        self.results.end()
-
     def _show_empty(self) -> None:
-        self.results.begin()
-        self.results.say(tr("Which colour do you want to mix?"), bold=True)
-        self.results.say(
+        self.results.say_alone(
+            tr("Which colour do you want to mix?"),
             tr("Type it above, choose a paint or a pigment, or drop a picture here and click on the colour."),
-            soft=True,
         )
-        self.results.end()
-        self._show_recipe(None)
+        self.slip.show_recipe(None, self.sought is not None)
 
     def _answered(self, answer: Answer) -> None:
         self.answer = answer
@@ -433,58 +311,18 @@ class FindPage(WeighPage):
             describe(np.array(answer.sought.lab)) + doubt_words(self.session, self.weighing.names),
             tr("left: wanted    right: what the mix gives    rest on a row for its numbers"),
         )
-        self._show_recipe(self.recipe or (answer.advised[0].match.recipe if answer.advised else None))
+        first = answer.advised[0].match.recipe if answer.advised else None
+        self.slip.show_recipe(self.slip.recipe or first, self.sought is not None)
 
     def _failed(self, why: str) -> None:
-        self.results.begin()
-        self.results.say(f"{why[:1].upper()}{why[1:]}.", bold=True)
-        self.results.end()
-        self._show_recipe(None)
+        self.results.say_alone(f"{why[:1].upper()}{why[1:]}.")
+        self.slip.show_recipe(None, self.sought is not None)
 
     def _chosen(self, recipe: Recipe | None, code: str | None) -> None:
         if code is not None:
             self.look_for_pigment(code)
         else:
-            self._show_recipe(recipe)
-
-    def _show_recipe(self, recipe: Recipe | None) -> None:
-        if recipe is not None and not self.session.learning.knows(recipe):
-            recipe = None  # a paint of it has left meanwhile
-        self.recipe = recipe
-        for widget in (self.chosen_chip, self.chosen_words, self.chosen_title, *self.buttons):
-            widget.setVisible(recipe is not None)
-        self.want.setEnabled(self.sought is not None)
-        looks = self.session.learning.looks
-        if recipe is None or looks is None:
-            return
-        self.chosen_title.setText(spoken_recipe(recipe))
-        self.chosen_chip.show_image(lambda w, h, r: looks.stroke(recipe.with_wash(1.0), w, h, r))
-        known = self.session.learning.labels
-        labels = [known[name.casefold()] for name in recipe.names if name.casefold() in known]
-        harmful = sorted({element for label in labels for element in label.harmful})
-        words = tr("Written: {recipe}", recipe=recipe)
-        if harmful:
-            words += "\n" + tr(
-                "! Holds {what}: do not point the brush with the lips; the maker's label and local rules come first.",
-                what=", ".join(map(tr, harmful)),
-            )
-        self.chosen_words.setText(words)
-
-    def _take(self) -> None:
-        if self.recipe is not None:
-            self.acts.take(self.recipe)
-
-    def _plan(self) -> None:
-        if self.recipe is not None:
-            self.acts.plan_page([self.recipe])
-
-    def _keep(self) -> None:
-        if self.recipe is not None:
-            self.acts.keep(self.recipe)
-
-    def _copy(self) -> None:
-        if self.recipe is not None:
-            self.acts.copy([self.recipe])
+            self.slip.show_recipe(recipe, self.sought is not None)
 
     def put_on_list(self) -> None:
         """The colour goes on a list of wanted colours."""
