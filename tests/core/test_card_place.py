@@ -17,6 +17,8 @@ from support.foreign_cameras import _surfaces, make_shooting, read_plainly
 from support.foreign_pictures import conditions, difference, paint, photograph
 from support.turbid import lab_of, seen
 
+pytestmark = pytest.mark.long
+
 ROWS, COLUMNS = 4, 6
 
 
@@ -71,7 +73,6 @@ def off(reading, true):
     return np.array([difference(entry.lab, true[entry.cell]) for entry in reading.readings])
 
 
-@pytest.mark.long
 def test_a_card_on_its_place_is_used_without_being_pointed_at(world):
     sheet, photo, _, true, known, paper, _ = world
     plain = off(read_sheet(photo, sheet, paper=paper), true)
@@ -81,7 +82,6 @@ def test_a_card_on_its_place_is_used_without_being_pointed_at(world):
     assert np.median(off(reading, true)) < 0.85 * np.median(plain)
 
 
-@pytest.mark.long
 def test_one_grey_patch_is_a_card_too(world):
     sheet, photo, _, _, known, paper, _ = world
     x, y, width, height = sheet.card_mm
@@ -94,7 +94,6 @@ def test_one_grey_patch_is_a_card_too(world):
     assert not reading.wrong
 
 
-@pytest.mark.long
 def test_where_no_card_lies_the_picture_is_read_without_and_that_is_said(world):
     sheet, photo, without, _, known, paper, _ = world
     plain = read_sheet(without, sheet, paper=paper)

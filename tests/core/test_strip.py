@@ -25,6 +25,8 @@ from support.foreign_cameras import make_camera, make_shooting, read_plainly
 from support.foreign_pictures import difference, linear_of, take
 from support.turbid import lab_of, make_laboratory, seen
 
+pytestmark = pytest.mark.long
+
 PAPER = np.array([96.0, 0.0, 2.0])
 
 
@@ -46,7 +48,6 @@ def by(case, **more):
     )
 
 
-@pytest.mark.long
 def test_a_strip_is_found_beside_the_sheet_and_makes_it_truer(case, plain_reading):
     reading = by(case)
     assert any(case.strip.title in note for note in reading.notes)
@@ -69,7 +70,6 @@ def test_each_patch_is_taken_for_what_it_is(case):
     assert order > 0.9
 
 
-@pytest.mark.long
 def test_a_strip_that_does_not_lie_there_is_not_found(case, plain_reading):
     colours = list(case.measured.values())
     others = {cell: colours[(place + 5) % len(colours)] for place, cell in enumerate(case.measured)}
@@ -188,7 +188,6 @@ def test_the_command_uses_a_strip_that_it_is_given(case, tmp_path, capsys):
     assert (status, "names no cell" in said.err) == (2, True)
 
 
-@pytest.mark.long
 @pytest.mark.parametrize(
     # the world's own paper overflows for some other faults on so long a paper
     ("fault", "hard"),

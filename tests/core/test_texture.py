@@ -11,6 +11,8 @@ from culmo.core.capture.texture import paper_texture, texture_of
 from support.foreign_sheets import photo_of
 from support.textures import textured
 
+pytestmark = pytest.mark.long
+
 PAPER = (96.0, 0.0, 2.0)
 DISTANCES = (1400, 2000, 2800)  # pixels along the sheet's picture: from afar, usual, from near
 
@@ -138,7 +140,6 @@ def columns(truth, found, name):
     return (np.array([getattr(one[cell], name) for cell in cells]) for one in (truth, found))
 
 
-@pytest.mark.long
 @pytest.mark.parametrize("px", DISTANCES)
 def test_contrast_parting_and_size_are_those_of_the_sheet(seen, px):
     truth, found = seen[0], seen[1][px]

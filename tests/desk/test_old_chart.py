@@ -15,6 +15,8 @@ from culmo.study import records
 from support.foreign_pictures import difference
 from support.old_pictures import NAMES, old_picture
 
+pytestmark = pytest.mark.long
+
 READ = 3
 
 
@@ -82,7 +84,6 @@ def held_against(room, picture, rename=lambda cell: cell):
     return np.array([float(difference(e.lab, picture.lab[rename(e.cell)])) for e in entries])
 
 
-@pytest.mark.long
 def test_a_grid_of_twelve_by_mouse(qtbot, with_study, monkeypatch, tmp_path, old_grid):
     window, (_, picture) = with_study, old_grid
     before = len(records.sheet_titles(window.session.file))
@@ -120,7 +121,6 @@ def test_a_grid_of_twelve_by_mouse(qtbot, with_study, monkeypatch, tmp_path, old
     assert len(records.sheet_titles(window.session.file)) == before
 
 
-@pytest.mark.long
 def test_a_grid_by_keys_alone(qtbot, with_study, monkeypatch, tmp_path, old_grid):
     window, (_, picture) = with_study, old_grid
 
@@ -158,7 +158,6 @@ def test_a_grid_by_keys_alone(qtbot, with_study, monkeypatch, tmp_path, old_grid
     assert np.median(held_against(window.read, picture)) < 1.5
 
 
-@pytest.mark.long
 def test_a_wheel_by_mouse(qtbot, with_study, monkeypatch, tmp_path, old_wheel):
     window, (sheet, picture) = with_study, old_wheel
     rings = len({cell.id[:2] for cell in sheet.cells})

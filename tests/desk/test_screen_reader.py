@@ -12,6 +12,8 @@ from support.builders import sample_study
 from support.patience import LONG_S
 from support.with_reader import LAUNCHERS, SYSTEM_PYTHON
 
+pytestmark = pytest.mark.long
+
 TESTS = Path(__file__).parents[1]
 ROOMS = ["Box", "Plan", "Paint", "Read", "Weigh", "Daybook"]
 # what only holds other things, or is a word beside a field
@@ -56,7 +58,6 @@ def heard(tmp_path_factory):
     return found
 
 
-@pytest.mark.long
 @pytest.mark.parametrize("room", ROOMS)
 def test_everything_on_view_has_a_name_a_role_and_a_state(heard, room):
     nameless = [thing for thing in heard[room] if thing["role"] not in HOLDERS and not thing["name"].strip()]
