@@ -9,7 +9,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from culmo.core.chart.options import SomePaints
-from culmo.desk import sheet_view
+from culmo.desk import drawn_sheet
 from culmo.desk.app import settle
 from culmo.desk.jobs import GRACE_MS, Runner
 from culmo.desk.rooms.plan import trying
@@ -45,7 +45,7 @@ def held(monkeypatch):
         (trying, "predict_known"),
         (trying, "ordering"),
         (trying, "advice"),
-        (sheet_view, "drawing_sheet"),
+        (drawn_sheet, "drawing_sheet"),
     ):
         monkeypatch.setattr(module, name, watched(getattr(module, name)))
     yield gate, threads
@@ -81,7 +81,7 @@ def test_nobody_waits_while_forty_paints_are_laid_out(forty, held, monkeypatch):
     turns(forty)
     assert box.text().endswith("abc")  # all that was asked for is in the fields, and the last sheet stands
     assert forty.plan.trial is before
-    assert forty.plan.view._picture is not None
+    assert forty.plan.view.picture.image is not None
     gate.set()
     settle(forty, 30)
     assert forty.plan.trial.title.endswith("abc")
@@ -142,13 +142,13 @@ def test_a_mistake_in_the_drawing_is_told_and_the_last_picture_stands(forty, mon
         yield 0.0
         raise ValueError("no such brush")
 
-    before = forty.plan.view._picture
-    monkeypatch.setattr(sheet_view, "drawing_sheet", broken)
+    before = forty.plan.view.picture.image
+    monkeypatch.setattr(drawn_sheet, "drawing_sheet", broken)
     with qtbot.capture_exceptions() as told:
         forty.plan.refresh()
         settle(forty, 30)
     assert any("no such brush" in str(error) for _, error, _ in told)
-    assert forty.plan.view._picture is before
+    assert forty.plan.view.picture.image is before
 
 
 @pytest.mark.long
@@ -158,7 +158,7 @@ def test_the_last_picture_stands_until_the_next_is_there(forty, qtbot):
     item = field.widget.item(39)
     item.setCheckState(Qt.CheckState.Unchecked)
     assert forty.plan.trial is before  # 1,521 cells are not laid out in the blink of an eye
-    assert forty.plan.view._picture is not None
+    assert forty.plan.view.picture.image is not None
     assert not forty.plan.slip.layout_page.message.text()
     settle(forty, 20)
     assert len(forty.plan.trial.cells) == 1521

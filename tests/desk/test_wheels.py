@@ -100,7 +100,7 @@ def test_the_cover_is_turned_by_keys_and_by_dragging(page, with_study, qtbot):
     qtbot.keyClick(view, Qt.Key.Key_Right)
     qtbot.keyClick(view, Qt.Key.Key_Right)
     qtbot.keyClick(view, Qt.Key.Key_Left)
-    assert round(view.turn) == 1
+    assert round(view.cover.turn) == 1
     assert not view.current  # the keys turn it, and choose no cell below it
     cover = cover_of(plan.trial)
     scale_point = view.place_of("w1p02")
@@ -116,7 +116,7 @@ def test_the_cover_is_turned_by_keys_and_by_dragging(page, with_study, qtbot):
     for places in (2, 3, 4.1):
         QTest.mouseMove(view, at(places))
     QTest.mouseRelease(view, Qt.MouseButton.LeftButton, pos=at(4.1))
-    assert view.turn == 4.0  # it comes to rest at a place
+    assert view.cover.turn == 4.0  # it comes to rest at a place
     assert plan.subtitle.text().startswith("this: ")
     pixels = view.grab().toImage()
     inside, beside = at(4), at(5.5)
@@ -126,7 +126,7 @@ def test_the_cover_is_turned_by_keys_and_by_dragging(page, with_study, qtbot):
     page.kind.setCurrentIndex(page.kind.findData("grid"))
     settle(with_study, 30)
     assert not plan.cover.button.isVisible()
-    assert view.cover is None
+    assert view.cover.cover is None
 
 
 def test_a_paint_that_is_chosen_alone_stands_with_its_colour(page, with_study):

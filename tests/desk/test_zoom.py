@@ -117,9 +117,9 @@ def test_what_was_drawn_stands_enlarged_until_it_is_drawn_anew_and_is_sharp_then
     settle(demo, 30)
     far = view.grab().toImage()
     view.zoom_by(8.0, QPointF(view.place_of("r03c03")))
-    assert view._picture_rect().width() > 7.0 * view.width()
+    assert view.picture.lies_in(view.base_now(), QRectF(view.rect())).width() > 7.0 * view.width()
     settle(demo, 60)
-    assert view._picture_rect() == QRectF(view.rect())
+    assert view.picture.lies_in(view.base_now(), QRectF(view.rect())) == QRectF(view.rect())
     near = view.grab().toImage()
     assert near != far
     at = view.place_of("r03c03").toPoint()

@@ -1,41 +1,36 @@
 """The sheet on the screen, to scale; a click or the arrow keys select a cell."""
 
-from collections.abc import Callable, Generator, Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import replace
 
-from PySide6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QColor,
-    QImage,
     QKeyEvent,
     QMouseEvent,
     QPainter,
-    QPainterPath,
     QPaintEvent,
     QPen,
     QPolygonF,
-    QResizeEvent,
-    QTransform,
 )
 from PySide6.QtWidgets import QSizePolicy
 
-from culmo.core.chart.cover import Cover
 from culmo.core.chart.sheet import Cell, Sheet
 from culmo.desk.accessible import tell_current
 from culmo.desk.drawing.cell_look import CellLook
 from culmo.desk.drawing.looks import Looks
-from culmo.desk.drawing.sheet import SheetStyle, drawing_sheet, sheet_transform
+from culmo.desk.drawing.sheet import SheetStyle, sheet_transform
+from culmo.desk.drawn_sheet import DrawnSheet
 from culmo.desk.guard import guarded
 from culmo.desk.jobs import Runner
 from culmo.desk.rulers import draw_rulers, ruler_width
-from culmo.desk.theme import INK, PAPER, PENCIL, px, sans, scaled
+from culmo.desk.sheet_cover import LaidCover
+from culmo.desk.theme import px, sans, scaled
 from culmo.desk.things import NONE, Thing, mix_thing
 from culmo.desk.widgets import ARROWS
 from culmo.desk.zoom_tool import draw_labels_at_edges, pixels_a_mm
 from culmo.desk.zoom_view import ZoomView
 from culmo.words import tr
-
-_ROOMY = 9  # places of a wheel between whose windows there is room for a word
 
 
 def nearest(places: Mapping[str, QPointF], current: str, step: tuple[int, int]) -> str:
@@ -79,28 +74,28 @@ def cell_thing(cell: Cell, look: CellLook, looks: Looks | None) -> Thing:
     return replace(found, cell_id=cell.id)
 
 
-def _picturing(
-    sheet: Sheet, looks: Looks | None, style: SheetStyle, area: QRectF, size: QSize, ratio: float
-) -> Generator[float, None, QImage]:
-    """The sheet on its paper as a picture of a widget's size; yields how far it is."""
-    picture = QImage(size * ratio, QImage.Format.Format_ARGB32_Premultiplied)
-    picture.setDevicePixelRatio(ratio)
-    picture.fill(Qt.GlobalColor.transparent)
-    painter = QPainter(picture)
-    try:
-        transform, scale = sheet_transform(sheet, area)
-        page = transform.mapRect(QRectF(0, 0, sheet.paper.width_mm, sheet.paper.height_mm))
-        painter.fillRect(page.translated(3, 3), QColor(0, 0, 0, 28))
-        painter.fillRect(page, QColor(style.ground) if style.ground else PAPER)
-        painter.setTransform(transform, True)
-        paper = QRectF(0, 0, sheet.paper.width_mm, sheet.paper.height_mm)
-        painter.setClipRect(paper)
-        seen = transform.inverted()[0].mapRect(QRectF(QPointF(0, 0), QSizeF(size)))
-        own = replace(style, pixels_per_mm=scale * ratio, selected="", seen=seen.intersected(paper))
-        yield from drawing_sheet(painter, sheet, looks, own)
-    finally:
-        painter.end()
-    return picture
+def place_of_id(sheet: Sheet | None, cell_id: str) -> int:
+    """The place of a cell among those of its sheet, or `NONE`."""
+    cells = sheet.cells if sheet is not None and cell_id else ()
+    return next((place for place, cell in enumerate(cells) if cell.id == cell_id), NONE)
+
+
+def on_sheet(view: "SheetView", position: QPointF) -> QPointF | None:
+    """A point of the view as millimetres of its sheet; None where there is none."""
+    if view.sheet is None:
+        return None
+    inverse, fine = sheet_transform(view.sheet, view.base_now())[0].inverted()
+    return inverse.map(position) if fine else None
+
+
+def bring_into_view(view: "SheetView") -> None:
+    """The selected cell is seen, however near the sheet is looked at."""
+    if view.sheet is None or not view.current or not view.zoom.is_near:
+        return
+    cell = next((cell for cell in view.sheet.cells if cell.id == view.current), None)
+    if cell is not None:
+        transform, _ = sheet_transform(view.sheet, view.base_now())
+        view.zoom.show(transform.mapRect(QRectF(*cell.box_mm)), view.base().adjusted(24, 24, -24, -24))
 
 
 @guarded
@@ -109,27 +104,20 @@ class SheetView(ZoomView):
 
     selected = Signal(str)
     activated = Signal(str)
-    turned = Signal(int)  # a wheel's cover shows another place
 
     def __init__(self, runner: Runner, empty_text: str = "") -> None:
         super().__init__()
-        self.runner = runner
         self.sheet: Sheet | None = None
         self.looks: Looks | None = None
         self.style_ = SheetStyle()
         self.current = ""
         self.empty_text = empty_text
-        self.cover: Cover | None = None
+        self.cover = LaidCover(self)
+        self.cover.moved.connect(self.update)
         self.overlays: list[Callable[[QPainter], None]] = []  # what others draw over the sheet
         self.ruled_in = ""  # the unit of the rulers; empty where there are none
-        self.turn = 0.0  # of the cover, in places
-        self._held: tuple[float, float] | None = (
-            None  # where the hand took the cover, and how it was turned then
-        )
-        self._picture: QImage | None = None
-        self._pictured = QRectF()  # where the sheet lay when it was drawn
-        self._stale = True  # the last picture stands until the new one is drawn
-        self._key = f"draw {id(self)}"
+        self.picture = DrawnSheet(runner, self)
+        self.picture.drawn.connect(self.update)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumSize(px(200), px(140))
@@ -150,22 +138,22 @@ class SheetView(ZoomView):
 
     def thing_rect(self, place: int) -> QRectF:
         assert self.sheet is not None
-        transform, _ = sheet_transform(self.sheet, self._area())
+        transform, _ = sheet_transform(self.sheet, self.base_now())
         return transform.mapRect(QRectF(*self.sheet.cells[place].box_mm))
 
     def thing_at(self, at: QPointF) -> int:
-        return self._place_of_id(self.cell_at(at))
+        return place_of_id(self.sheet, self.cell_at(at))
 
     def current_thing(self) -> int:
-        return self._place_of_id(self.current)
+        return place_of_id(self.sheet, self.current)
 
     def choose_thing(self, place: int) -> None:
         assert self.sheet is not None
-        self._choose(self.sheet.cells[place].id)
-
-    def _place_of_id(self, cell_id: str) -> int:
-        cells = self.sheet.cells if self.sheet is not None and cell_id else ()
-        return next((place for place, cell in enumerate(cells) if cell.id == cell_id), NONE)
+        self.current = self.sheet.cells[place].id
+        bring_into_view(self)
+        self.update()
+        tell_current(self)
+        self.selected.emit(self.current)
 
     # ---- what is shown
 
@@ -174,41 +162,20 @@ class SheetView(ZoomView):
         self.sheet, self.looks, self.style_ = sheet, looks, style
         if sheet is None or self.current not in {cell.id for cell in sheet.cells}:
             self.current = ""
-        self._stale = True
+        self.picture.stale = True
         if sheet is None:
-            self.runner.cancel(self._key)
-            self._picture = None
+            self.picture.forget()
             self.zoom.fit()
         self.tool.setVisible(sheet is not None)
         self.update()
-
-    def lay_cover(self, cover: Cover | None) -> None:
-        """Lay a turning cover over the wheel, or take it away."""
-        if cover is None or self.cover is None or cover.places != self.cover.places:
-            self.turn, self._held = 0.0, None
-        self.cover = cover
-        self.update()
-
-    def turn_cover(self, places: float) -> None:
-        """Turn the cover to a place, clockwise from the top."""
-        if self.cover is None:
-            return
-        before, self.turn = round(self.turn), places % self.cover.places
-        self.update()
-        if round(self.turn) != before:
-            self.turned.emit(round(self.turn) % self.cover.places)
 
     def select(self, cell_id: str) -> None:
         """Select a cell without telling."""
         before, self.current = self.current, cell_id
         if cell_id and cell_id != before:
-            self._bring_into_view()
+            bring_into_view(self)
             tell_current(self)
         self.update()
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        self._stale = True
-        super().resizeEvent(event)
 
     def has_picture(self) -> bool:
         """Whether there is a sheet."""
@@ -221,20 +188,17 @@ class SheetView(ZoomView):
 
     def base_now(self) -> QRectF:
         """Where the sheet lies as near as it is looked at now."""
-        return self._area()
+        return self.zoom.place(self.base())
 
     def rule_in(self, unit: str) -> None:
         """Show rulers in a unit, or none."""
         if unit != self.ruled_in:
-            self.ruled_in, self._stale = unit, True
+            self.ruled_in, self.picture.stale = unit, True
             self.update()
-
-    def _area(self) -> QRectF:
-        return self.zoom.place(self.base())
 
     def zoomed(self) -> None:
         """It is looked at from elsewhere: the sheet is drawn anew for that."""
-        self._stale = True
+        self.picture.stale = True
         self.update()
 
     def true_factor(self) -> float:
@@ -248,14 +212,6 @@ class SheetView(ZoomView):
         """What keys and buttons go nearer to: what is selected."""
         return self.place_of(self.current) if self.current else self.base().center()
 
-    def _bring_into_view(self) -> None:
-        if self.sheet is None or not self.current or not self.zoom.is_near:
-            return
-        cell = next((cell for cell in self.sheet.cells if cell.id == self.current), None)
-        if cell is not None:
-            transform, _ = sheet_transform(self.sheet, self._area())
-            self.zoom.show(transform.mapRect(QRectF(*cell.box_mm)), self.base().adjusted(24, 24, -24, -24))
-
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         if self.sheet is None:
@@ -264,11 +220,10 @@ class SheetView(ZoomView):
             flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
             painter.drawText(self.rect().adjusted(40, 0, -40, 0), flags, self.empty_text)
             return
-        if self._stale:
-            self._begin(self.sheet)
-        if self._picture is not None:
-            painter.drawImage(self._picture_rect(), self._picture)
-        transform, _ = sheet_transform(self.sheet, self._area())
+        self.picture.keep_up(self.sheet, self.looks, self.style_, self.base_now(), self)
+        if self.picture.image is not None:
+            painter.drawImage(self.picture.lies_in(self.base_now(), QRectF(self.rect())), self.picture.image)
+        transform, _ = sheet_transform(self.sheet, self.base_now())
         cells = self.sheet.cells if self.current else ()
         cell = next((cell for cell in cells if cell.id == self.current), None)
         if cell is not None:
@@ -278,8 +233,7 @@ class SheetView(ZoomView):
             pen.setJoinStyle(Qt.PenJoinStyle.MiterJoin)
             painter.setPen(pen)
             painter.drawPolygon(outline)
-        if self.cover is not None:
-            self._draw_cover(painter, self.cover, transform)
+        self.cover.draw(painter, transform)
         if self.zoom.is_near:
             draw_labels_at_edges(painter, self.sheet, transform, QRectF(self.rect()))
         if self.ruled_in:
@@ -288,97 +242,26 @@ class SheetView(ZoomView):
         for draw in self.overlays:
             draw(painter)
 
-    def _picture_rect(self) -> QRectF:
-        """Where the last picture lies till the next is drawn: it was drawn for another size, or from nearer or farther."""
-        area, before = self._area(), self._pictured
-        if self._picture is None or before.isEmpty():
-            return QRectF(self.rect())
-        size = self._picture.deviceIndependentSize()
-        across, down = area.width() / before.width(), area.height() / before.height()
-        return QRectF(
-            area.left() - before.left() * across, area.top() - before.top() * down,
-            size.width() * across, size.height() * down,
-        )  # fmt: skip
-
-    def _draw_cover(self, painter: QPainter, cover: Cover, transform: QTransform) -> None:
-        """The disc with its windows, and beside each window at the hub what it shows."""
-        disc = QPainterPath()
-        disc.setFillRule(Qt.FillRule.OddEvenFill)
-        disc.addEllipse(QPointF(cover.x, cover.y), cover.radius + 1.0, cover.radius + 1.0)
-        for window in cover.windows():
-            disc.addPolygon(QPolygonF([QPointF(x, y) for x, y in cover.outline(window, self.turn)]))
-            disc.closeSubpath()
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        shape = transform.map(disc)
-        painter.fillPath(shape, QColor(252, 252, 250, 240))
-        painter.setPen(QPen(PENCIL, 1.0))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPath(shape)
-        painter.setFont(scaled(sans(10)))
-        painter.setPen(INK)
-        roomy = cover.places >= _ROOMY  # then the place beside each window is covered, and takes its word
-        for window, word in cover.windows().items():
-            radius, place = (0.8 * cover.radius, window + 1) if roomy else (0.6 * cover.hub, window)
-            middle = transform.map(QPointF(*cover.at(radius, (place + self.turn) * cover.step)))
-            painter.drawText(
-                QRectF(middle.x() - 60, middle.y() - 10, 120, 20), Qt.AlignmentFlag.AlignCenter, word
-            )
-
-    def _angle_at(self, position: QPointF) -> float | None:
-        """The angle on the cover under a point of the widget, or None."""
-        if self.cover is None or self.sheet is None:
-            return None
-        inverse, fine = sheet_transform(self.sheet, self._area())[0].inverted()
-        point = inverse.map(position)
-        return self.cover.angle_at((point.x(), point.y())) if fine else None
-
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self.drawn_by(event):
             return
-        angle = self._angle_at(event.position())
-        if self._held is not None and self.cover is not None and angle is not None:
-            begun, turn = self._held
-            self.turn_cover(turn + (angle - begun) / self.cover.step)
+        self.cover.drag(on_sheet(self, event.position()))
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         self._from = None
         if self.end_drawing_about() and event.button() == Qt.MouseButton.LeftButton:
             cell_id = self.cell_at(event.position())
             if cell_id:
-                self._choose(cell_id)
-        if self._held is not None:
-            self._held = None
-            self.turn_cover(round(self.turn))  # it comes to rest at a place
-
-    def _begin(self, sheet: Sheet) -> None:
-        """Draw the sheet beside the window's own work; a small one is there at once."""
-        self._stale = False
-        style, size, ratio = self.style_, self.size(), self.devicePixelRatioF()
-        looks, area = self.looks, self._area()
-
-        def work() -> Generator[float, None, QImage]:
-            return (yield from _picturing(sheet, looks, style, area, size, ratio))
-
-        self.runner.start(self._key, work, lambda picture: self._take(picture, area), self._fail)
-        self.runner.wait_a_moment(self._key)
-
-    def _fail(self, why: str) -> None:
-        """A mistake in the drawing is told as one anywhere in the window; the last picture stands."""
-        raise RuntimeError(why)
-
-    def _take(self, picture: QImage, area: QRectF) -> None:
-        self._picture, self._pictured = picture, area
-        self.update()
+                self.choose_thing(place_of_id(self.sheet, cell_id))
+        self.cover.let_go()
 
     def cell_at(self, position: QPointF) -> str:
         """The id of the cell under a point of the widget, or an empty text."""
         if self.sheet is None:
             return ""
-        transform, _ = sheet_transform(self.sheet, self._area())
-        inverse, fine = transform.inverted()
-        if not fine:
+        point = on_sheet(self, position)
+        if point is None:
             return ""
-        point = inverse.map(position)
         for cell in self.sheet.cells:
             polygon = QPolygonF([QPointF(x, y) for x, y in cell.outline_mm])
             if polygon.containsPoint(point, Qt.FillRule.OddEvenFill):
@@ -388,14 +271,12 @@ class SheetView(ZoomView):
     def place_of(self, cell_id: str) -> QPointF:
         """The middle of a cell in the widget."""
         assert self.sheet is not None
-        transform, _ = sheet_transform(self.sheet, self._area())
+        transform, _ = sheet_transform(self.sheet, self.base_now())
         x, y, width, height = self.sheet.cell(cell_id).box_mm
         return transform.map(QPointF(x + width / 2, y + height / 2))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        angle = self._angle_at(event.position())
-        if angle is not None:
-            self._held = angle, self.turn
+        if self.cover.take_hold(on_sheet(self, event.position())):
             return
         if self.zoom.is_near or event.button() == Qt.MouseButton.MiddleButton:
             self._pressed = (
@@ -405,19 +286,12 @@ class SheetView(ZoomView):
         cell_id = self.cell_at(event.position())
         if cell_id and event.button() == Qt.MouseButton.LeftButton:
             self._from = event.position()
-            self._choose(cell_id)
+            self.choose_thing(place_of_id(self.sheet, cell_id))
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         cell_id = self.cell_at(event.position())
         if cell_id:
             self.activated.emit(cell_id)
-
-    def _choose(self, cell_id: str) -> None:
-        self.current = cell_id
-        self._bring_into_view()
-        self.update()
-        tell_current(self)
-        self.selected.emit(cell_id)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         step = ARROWS.get(Qt.Key(event.key()))
@@ -425,11 +299,11 @@ class SheetView(ZoomView):
             return
         if self.sheet is None or not self.sheet.cells:
             super().keyPressEvent(event)
-        elif step and self.cover is not None:
-            self.turn_cover(round(self.turn) + (1 if step in ((1, 0), (0, 1)) else -1))
+        elif step and self.cover.cover is not None:
+            self.cover.turn_to(round(self.cover.turn) + (1 if step in ((1, 0), (0, 1)) else -1))
         elif step:
             places = {cell.id: self.place_of(cell.id) for cell in self.sheet.cells}
-            self._choose(nearest(places, self.current, step))
+            self.choose_thing(place_of_id(self.sheet, nearest(places, self.current, step)))
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.current:
             self.activated.emit(self.current)
         else:

@@ -23,7 +23,7 @@ class CoverTool(QObject):
         self.button.setToolTip(tr("Lay it over the wheel and drag it round, or turn it with the arrow keys"))
         self.button.clicked.connect(self._take)
         self.button.hide()
-        view.turned.connect(lambda _: self.changed.emit())
+        view.cover.turned.connect(lambda _: self.changed.emit())
 
     def _take(self) -> None:
         """The cover is laid on or taken off; the arrow keys turn it."""
@@ -35,12 +35,12 @@ class CoverTool(QObject):
         """Another sheet is on view."""
         cover = cover_of(sheet) if sheet is not None else None
         self.button.setVisible(cover is not None)
-        self.view.lay_cover(cover if self.button.isChecked() else None)
+        self.view.cover.lay(cover if self.button.isChecked() else None)
 
     def words(self, sheet: Sheet) -> str:
         """What the windows show; empty while no cover is laid on."""
-        cover = self.view.cover
+        cover = self.view.cover.cover
         if cover is None:
             return ""
-        found = seen_through(sheet, cover, round(self.view.turn) % cover.places)
+        found = seen_through(sheet, cover, round(self.view.cover.turn) % cover.places)
         return "; ".join(f"{word}: {spoken_recipe(sheet.cell(cell_id).recipe)}" for word, cell_id in found)
