@@ -71,7 +71,7 @@ def test_a_palette_before_and_after_and_the_change_taken(demo, fewer):
 
     with_dialog(fewer.swap, look)
     assert fewer.own_chosen
-    assert set(fewer.own) == {*paints, shares["into"]} - {shares["out"]}
+    assert set(fewer.own.names) == {*paints, shares["into"]} - {shares["out"]}
 
 
 def test_swaps_keep_to_the_conditions(demo, fewer):
@@ -174,18 +174,18 @@ def test_a_palette_is_built_by_typing_and_by_clicking_wells(demo, fewer):
     slip = fewer.palette_slip
     slip.typed.setText("lemon, ultra, phthalo, nobody")
     QTest.keyClick(slip.typed, Qt.Key.Key_Return)
-    assert fewer.own == ["Lemon", "Ultramarine"]
+    assert fewer.own.names == ["Lemon", "Ultramarine"]
     assert slip.typed.text() == "phthalo, nobody" and slip.typed.property("wrong")
     in_hand = list(demo.session.selection.in_hand)
     QTest.mouseClick(slip.wells, Qt.MouseButton.LeftButton)
     demo.session.selection.toggle_in_hand("Rose")
     demo.session.selection.toggle_in_hand("Lemon")
-    assert fewer.own == ["Ultramarine", "Rose"]
+    assert fewer.own.names == ["Ultramarine", "Rose"]
     assert demo.session.selection.in_hand == in_hand
     demo.show_room(0)
     settle(demo, 10)
     demo.session.selection.toggle_in_hand("Rose")
-    assert fewer.own == ["Ultramarine", "Rose"] and demo.session.selection.in_hand != in_hand
+    assert fewer.own.names == ["Ultramarine", "Rose"] and demo.session.selection.in_hand != in_hand
 
 
 def test_a_subject_becomes_a_list_of_the_studys_own(demo, fewer):

@@ -106,8 +106,8 @@ def test_which_six_of_eighteen_and_what_does_the_seventh_add(qtbot, demo):
     assert 0.0 < told <= points + 0.05
     click(qtbot, adds[0])
     assert fewer.own_chosen
-    assert len(fewer.own) == 7
-    value = demo.weigh.weighing.reach.value.of(demo.weigh.weighing.places(fewer.own))
+    assert len(fewer.own.names) == 7
+    value = demo.weigh.weighing.reach.value.of(demo.weigh.weighing.places(fewer.own.names))
     assert value == pytest.approx(six.worth[0] + told / 100, abs=6e-4)
     assert "adds" in fewer.paying.text()
 
@@ -335,7 +335,7 @@ def test_near_ties_are_stepped_through_and_swaps_tell_the_truth(qtbot, demo):
     swap = next(row for row in shown(fewer.palette_slip, ChangeRow) if " for " in row.accessibleName())
     told = swap.accessibleName().split(": ")[1].replace("−", "-").replace(" ", "")
     click(qtbot, swap)
-    places = demo.weigh.weighing.places(fewer.own)
+    places = demo.weigh.weighing.places(fewer.own.names)
     assert demo.weigh.weighing.reach.value.of(places) == pytest.approx(before + float(told) / 100, abs=6e-4)
 
 
@@ -358,18 +358,18 @@ def test_paints_are_dragged_in_and_taken_out_by_mouse_and_key(qtbot, demo):
     for name in ("Lemon", "Rose", "Phthalo blue", "Lemon"):
         drop(name)
         shares.append(fewer.mine.row.share)
-    assert fewer.own == ["Lemon", "Rose", "Phthalo blue"]
+    assert fewer.own.names == ["Lemon", "Rose", "Phthalo blue"]
     assert shares == sorted(shares)
     assert fewer.palette_slip.title.text() == "Yours, three paints"
     slot = fewer.mine._slots()[1].center().toPoint()
     click(qtbot, fewer.mine, slot)
-    assert fewer.own == ["Lemon", "Phthalo blue"]
+    assert fewer.own.names == ["Lemon", "Phthalo blue"]
     fewer.mine.setFocus()
     qtbot.keyClick(fewer.mine, Qt.Key.Key_Right)
     qtbot.keyClick(fewer.mine, Qt.Key.Key_Delete)
-    assert fewer.own == ["Lemon"]
+    assert fewer.own.names == ["Lemon"]
     drop("Coral")
-    assert fewer.own == ["Lemon"]
+    assert fewer.own.names == ["Lemon"]
     assert "only considered" in demo.status.told_text.text()
 
 

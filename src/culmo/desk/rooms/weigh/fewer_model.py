@@ -17,6 +17,7 @@ from culmo.core.palette.choose import Choice, WhatIf, loss_words, what_if
 from culmo.core.palette.conditions import Conditions, rules_of
 from culmo.core.palette.lattice import Lattice
 from culmo.core.palette.match import nearest_recipes
+from culmo.core.palette.reach import CLASSES
 from culmo.data import text_width_mm
 from culmo.desk.rooms.weigh.mixes_model import Mixes, Reach
 from culmo.study.palette_acts import KeptPalette, Wanted
@@ -291,3 +292,29 @@ def practice_sheet(lattice: Lattice, paints: Sequence[str], wanted: Sequence[Wan
             recipes.append(recipe)
     plan = plan_of("free", {"recipes": tuple(recipes), "paper": "A4", "title": title, "gap_mm": 4.0})
     return plan_order(lay_out(plan, Aids(text_width_mm))[0])
+
+
+def tie_words(choice: Choice, tie: int) -> str:
+    """How far one of the near ties is behind the best."""
+    place = min(tie, len(choice.palettes) - 1)
+    behind = 100.0 * (choice.worth[0] - choice.worth[place])
+    return tr("the best") if behind < 0.005 else tr("{behind:.2f} behind", behind=behind)
+
+
+def proven_words(choice: Choice) -> str:
+    """Whether the best is proven to be so."""
+    if not choice.proven:
+        return tr("\nTime ran out: {sure_words}.", sure_words=choice.sure_words)
+    whole = "" if choice.whole else "; " + tr("there are more near ties than are listed")
+    return tr(
+        "\nProven: no {number_word} reach more{whole}.", number_word=number_word(choice.size), whole=whole
+    )
+
+
+def worst_words(reach: Reach, places: Sequence[int]) -> str:
+    """The hues of which least is reached."""
+    table = reach.table
+    shares = [(float(s), CLASSES[i]) for i, s in enumerate(table.shares(places)) if table.counts[i] >= 8]
+    shares.sort()
+    hues = ", ".join(f"{word} {100 * share:.0f}\u00a0%" for share, word in shares[:3])
+    return tr("Least of {hues}", hues=hues)

@@ -1,14 +1,12 @@
 """The page of fewer paints: the best of each size, where more stop paying, and a palette of one's own to try."""
 
+from collections.abc import Sequence
+
 import numpy as np
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QHideEvent
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from culmo.core.chart.options import split_names
-from culmo.core.paint.recipe import renaming
-from culmo.core.palette.choose import Choice
-from culmo.core.palette.reach import CLASSES
 from culmo.core.palette.subjects import BY_KEY
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.weigh.conditions_view import SUBJECT, ConditionsSlip
@@ -20,10 +18,14 @@ from culmo.desk.rooms.weigh.fewer_model import (
     own_row,
     paying_words,
     practice_sheet,
+    proven_words,
     reached,
     row_of,
+    tie_words,
+    worst_words,
 )
 from culmo.desk.rooms.weigh.kept_acts import KeptActs
+from culmo.desk.rooms.weigh.own_palette import OwnPalette
 from culmo.desk.rooms.weigh.page import WeighPage
 from culmo.desk.rooms.weigh.palette_rows import Curve, PaletteButton
 from culmo.desk.rooms.weigh.palette_slip import KeptSlip, PaletteSlip
@@ -36,9 +38,27 @@ from culmo.desk.theme import STEP
 from culmo.desk.widgets import TabbedSlip, clear_layout, text_label
 from culmo.study import acts, palette_acts
 from culmo.study.palette_acts import Wanted, kept_palettes, wanted_lists
-from culmo.words import listed, tr, trn
+from culmo.words import tr, trn
 
 _USUAL_SIZE = 6
+
+
+def considered_words(session: Session, names: Sequence[str]) -> str:
+    """How many of some paints are only considered; empty where none is."""
+    considered = considered_names(session)
+    count = sum(name.casefold() in considered for name in names)
+    return "; " + trn("{n} of them only considered", "{n} of them only considered", count) if count else ""
+
+
+def size_row(weighing: Weighing, size: int, tie: int) -> PaletteRow:
+    """The row of a size, as far as its best are known; a tie is one of those that are as good."""
+    choice = weighing.choices.get(size)
+    if size in weighing.problems:
+        return PaletteRow(size, problem=weighing.problems[size])
+    if choice is None or weighing.mixes is None or weighing.reach is None:
+        return PaletteRow(size)
+    place = min(tie, len(choice.palettes) - 1)
+    return row_of(size, choice, place, weighing.mixes, weighing.reach, weighing.wanted())
 
 
 @guarded
@@ -50,7 +70,8 @@ class FewerPage(WeighPage):
     def __init__(self, session: Session, weighing: Weighing) -> None:
         super().__init__(session, weighing)
         self.count, self.tie = _USUAL_SIZE, 0
-        self.own: list[str] = []
+        self.own = OwnPalette(session, weighing)
+        self.own.changed.connect(self._choose_own)
         self.own_chosen = False
         self.considering = False
         self.buttons: dict[int, PaletteButton] = {}
@@ -69,8 +90,8 @@ class FewerPage(WeighPage):
         self.rows.addLayout(self.lines)
         self.mine = PaletteButton(session, takes_paints=True)
         self.mine.clicked.connect(self._choose_own)
-        self.mine.paint_added.connect(self.add_paint)
-        self.mine.paint_removed.connect(self.remove_paint)
+        self.mine.paint_added.connect(self.own.add)
+        self.mine.paint_removed.connect(self.own.remove)
         self.rows.addStretch(1)
         area.setWidget(inner)
         layout.addWidget(area, 1)
@@ -87,7 +108,6 @@ class FewerPage(WeighPage):
         layout.addLayout(foot)
         self._make_slip()
         self.first = self.mine
-        session.renamed.connect(self._rename)
         session.opened.connect(self._another)
         weighing.mixes_ready.connect(self._ready)
         weighing.reach_ready.connect(self._ready)
@@ -95,10 +115,6 @@ class FewerPage(WeighPage):
 
     def _another(self) -> None:
         self.considering = False
-
-    def _rename(self, pairs: list[tuple[str, str]]) -> None:
-        for old, new in pairs:
-            self.own = list(map(renaming(old, new), self.own))
 
     def _make_slip(self) -> None:
         self.palette_slip = PaletteSlip(self.session)
@@ -115,15 +131,15 @@ class FewerPage(WeighPage):
         one.tie_wanted.connect(self._step_tie)
         one.change_wanted.connect(self._try_change)
         one.swap_wanted.connect(self.swap)
-        one.typed.returnPressed.connect(self.add_typed)
+        one.typed.returnPressed.connect(lambda: self.own.add_typed(one.typed))
         one.wells.toggled.connect(self._pick_wells)
-        one.try_wanted.connect(self.copy_to_own)
+        one.try_wanted.connect(lambda: self.own.take(self.shown_paints()))
         one.keep_wanted.connect(self.keep)
-        one.fill_wanted.connect(self.fill_box)
+        one.fill_wanted.connect(lambda: self.box_wanted.emit(self.shown_paints()))
         one.practise_wanted.connect(self.practise)
         self.asks.conditions_changed.connect(self._conditions)
         self.asks.considered_changed.connect(self._consider)
-        self.asks.measure_changed.connect(self._measure)
+        self.asks.measure_changed.connect(self.weighing.set_measure)
         self.asks.list_changed.connect(self._list)
         self.asks.picture_wanted.connect(self.lists.choose_picture)
         self.asks.file_wanted.connect(self.lists.choose_file)
@@ -135,9 +151,6 @@ class FewerPage(WeighPage):
     def _conditions(self, conditions: object) -> None:
         self.tie = 0
         self.weighing.set_conditions(conditions)  # type: ignore[arg-type]  # a signal carries any object
-
-    def _measure(self, measure: object) -> None:
-        self.weighing.set_measure(measure)  # type: ignore[arg-type]  # a signal carries any object
 
     def _list(self, name: str) -> None:
         if name.startswith(SUBJECT):
@@ -179,14 +192,15 @@ class FewerPage(WeighPage):
         weighing.want_choices()
         self.asks.fill(weighing.names, lists, weighing.list, weighing.conditions, weighing.measure)
         self.asks.show_considered(weighing.considered, bool(considered_names(self.session)))
-        self.own = [name for name in self.own if name in weighing.names]
+        self.own.keep_known()
         self._show_rows()
         self.kept.show()
         self._show_slip()
         self._say_all()
 
     def _say_all(self) -> None:
-        count = len(self.weighing.names)
+        names = self.weighing.names
+        count, doubt = len(names), considered_words(self.session, names) + doubt_words(self.session, names)
         if self.weighing.list:
             self.say(
                 tr("Fewer paints"),
@@ -194,7 +208,7 @@ class FewerPage(WeighPage):
                     "The fewest of {number_word} that reach the colours of {list}{doubt}",
                     number_word=number_word(count),
                     list=self.weighing.list,
-                    doubt=self._considered_words() + doubt_words(self.session, self.weighing.names),
+                    doubt=doubt,
                 ),
             )
         else:
@@ -205,16 +219,9 @@ class FewerPage(WeighPage):
                     "{tolerance:g}{doubt}",
                     number_word=number_word(count),
                     tolerance=self.weighing.measure.tolerance,
-                    doubt=self._considered_words() + doubt_words(self.session, self.weighing.names),
+                    doubt=doubt,
                 ),
             )
-
-    def _considered_words(self) -> str:
-        considered = considered_names(self.session)
-        count = sum(name.casefold() in considered for name in self.weighing.names)
-        return (
-            "; " + trn("{n} of them only considered", "{n} of them only considered", count) if count else ""
-        )
 
     def _show_rows(self) -> None:
         weighing = self.weighing
@@ -229,12 +236,12 @@ class FewerPage(WeighPage):
         if self.count not in self.buttons and self.buttons:
             self.count = max(size for size in self.buttons if size <= max(self.count, min(self.buttons)))
         for size, button in self.buttons.items():
-            button.show_row(self._row(size), busy=True)
+            button.show_row(size_row(weighing, size, self.tie if size == self.count else 0), busy=True)
             button.setChecked(size == self.count and not self.own_chosen)
         self.mine.setVisible(bool(self.buttons))
         if weighing.reach is not None and weighing.mixes is not None:
             self.mine.show_row(
-                own_row(weighing.places(self.own), weighing.mixes, weighing.reach, weighing.wanted())
+                own_row(weighing.places(self.own.names), weighing.mixes, weighing.reach, weighing.wanted())
             )
         else:
             self.mine.show_row(PaletteRow(0))
@@ -243,22 +250,11 @@ class FewerPage(WeighPage):
         points = [(size, choice.worth[0]) for size, choice in sorted(weighing.choices.items())]
         self.curve.show_points(points, self.count)
 
-    def _row(self, size: int) -> PaletteRow:
-        weighing = self.weighing
-        choice = weighing.choices.get(size)
-        if size in weighing.problems:
-            return PaletteRow(size, problem=weighing.problems[size])
-        if choice is None or weighing.mixes is None or weighing.reach is None:
-            return PaletteRow(size)
-        place = self.tie if size == self.count else 0
-        place = min(place, len(choice.palettes) - 1)
-        return row_of(size, choice, place, weighing.mixes, weighing.reach, weighing.wanted())
-
     def shown_paints(self) -> list[str]:
         """The palette that the slip is about."""
         if self.own_chosen:
-            return list(self.own)
-        return list(self._row(self.count).paints)
+            return list(self.own.names)
+        return list(size_row(self.weighing, self.count, self.tie).paints)
 
     def _show_slip(self) -> None:
         weighing, slip = self.weighing, self.palette_slip
@@ -285,42 +281,20 @@ class FewerPage(WeighPage):
         )
         if self.own_chosen:
             title = tr("Yours, {number_word} paints", number_word=number_word(len(paints)))
-        worst = "" if reach.wanted is not None else self._worst(places)
-        proven = "" if self.own_chosen or choice is None else self._proven(choice)
+        worst = "" if reach.wanted is not None else worst_words(reach, places)
+        proven = "" if self.own_chosen or choice is None else proven_words(choice)
         slip.show_palette(
             title, nature_words(labels) + proven, reach.table.lab, reached(reach, places), worst
         )
         if choice is not None and not self.own_chosen:
             slip.show_ties(
-                min(self.tie, len(choice.palettes) - 1), len(choice.palettes), self._tie_words(choice)
+                min(self.tie, len(choice.palettes) - 1), len(choice.palettes), tie_words(choice, self.tie)
             )
         slip.show_changes(changes_of(places, weighing.mixes, reach, weighing.conditions))
         wanted = weighing.wanted()
         slip.show_wanted(
             weighing.list, wanted, list(reach.wanted.hit(places)) if reach.wanted is not None else []
         )
-
-    def _tie_words(self, choice: Choice) -> str:
-        place = min(self.tie, len(choice.palettes) - 1)
-        behind = 100.0 * (choice.worth[0] - choice.worth[place])
-        return tr("the best") if behind < 0.005 else tr("{behind:.2f} behind", behind=behind)
-
-    def _proven(self, choice: Choice) -> str:
-        if not choice.proven:
-            return tr("\nTime ran out: {sure_words}.", sure_words=choice.sure_words)
-        whole = "" if choice.whole else "; " + tr("there are more near ties than are listed")
-        return tr(
-            "\nProven: no {number_word} reach more{whole}.", number_word=number_word(choice.size), whole=whole
-        )
-
-    def _worst(self, places: list[int]) -> str:
-        """The hues of which least is reached."""
-        assert self.weighing.reach is not None
-        table = self.weighing.reach.table
-        shares = [(float(s), CLASSES[i]) for i, s in enumerate(table.shares(places)) if table.counts[i] >= 8]
-        shares.sort()
-        listed = ", ".join(f"{word} {100 * share:.0f}\u00a0%" for share, word in shares[:3])
-        return tr("Least of {hues}", hues=listed)
 
     # ---- choosing
 
@@ -344,58 +318,14 @@ class FewerPage(WeighPage):
             self.tie = min(max(self.tie + step, 0), len(choice.palettes) - 1)
             self.refresh()
 
-    # ---- one's own
-
-    def copy_to_own(self) -> None:
-        """Take the palette on view over as one's own, to be changed."""
-        self.own = self.shown_paints()
-        self._choose_own()
-
-    def add_paint(self, name: str) -> None:
-        """A paint into one's own palette."""
-        if name in self.weighing.names and name not in self.own:
-            self.own.append(name)
-        elif name not in self.weighing.names:
-            self.session.told.emit(tr("{name} is not in the box in use, or is only considered", name=name))
-        self._choose_own()
-
-    def add_typed(self) -> None:
-        """The paints that are typed, into one's own palette; what can not be stays in the field."""
-        field, left = self.palette_slip.typed, []
-        for typed in split_names(field.text()):
-            begins = [name for name in self.weighing.names if name.casefold().startswith(typed.casefold())]
-            whole = [name for name in begins if name.casefold() == typed.casefold()]
-            found = whole or begins
-            if len(found) != 1:
-                left.append(typed)
-            elif found[0] not in self.own:
-                self.own.append(found[0])
-        field.setText(", ".join(left))
-        why = tr("{what}: none of the box in use, or more than one", what=listed(left)) if left else ""
-        field.mark_wrong(why)
-        if why:
-            self.session.told.emit(why)
-        self._choose_own()
-
     def hideEvent(self, event: QHideEvent) -> None:
         self.palette_slip.wells.setChecked(False)  # out of sight nothing is built
         super().hideEvent(event)
 
     def _pick_wells(self, picking: bool) -> None:
-        self.session.selection.pick_for(self._toggle_paint if picking else None)
+        self.session.selection.pick_for(self.own.toggle if picking else None)
         if picking:
             self._choose_own()
-
-    def _toggle_paint(self, name: str) -> None:
-        if name in self.own:
-            self.remove_paint(name)
-        else:
-            self.add_paint(name)
-
-    def remove_paint(self, name: str) -> None:
-        """A paint out of one's own palette."""
-        self.own = [other for other in self.own if other != name]
-        self._choose_own()
 
     def swap(self) -> None:
         """One paint of the palette on view for another, before and after."""
@@ -424,8 +354,7 @@ class FewerPage(WeighPage):
 
     def _try_change(self, out: str, into: str) -> None:
         paints = [name for name in self.shown_paints() if name != out]
-        self.own = [*paints, into] if into else paints
-        self._choose_own()
+        self.own.take([*paints, into] if into else paints)
 
     # ---- the verdict
 
@@ -438,12 +367,7 @@ class FewerPage(WeighPage):
         """A kept palette as one's own."""
         for palette in kept_palettes(self.session.file):
             if palette.id == palette_id:
-                self.own = [name for name in palette.paints if name in self.weighing.names]
-                self._choose_own()
-
-    def fill_box(self) -> None:
-        """A box laid out with this palette."""
-        self.box_wanted.emit(self.shown_paints())
+                self.own.take(name for name in palette.paints if name in self.weighing.names)
 
     def practise(self) -> None:
         """A sheet of the mixes that the wanted colours ask for."""
