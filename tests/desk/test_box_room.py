@@ -14,9 +14,9 @@ from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.box.box_picture import Spot
 from culmo.desk.rooms.box.dialogs import BoxDialog, CardsDialog, RefillDialog, SlipDialog, SwatchDialog
 from culmo.desk.rooms.box.entry_dialog import EntryDialog
+from culmo.desk.rooms.box.pages import BoxPageName
 from culmo.desk.rooms.box.reach_figure import ReachFigure
 from culmo.desk.rooms.box.shop import shop_slip
-from culmo.desk.rooms.box.view import BoxPageName
 from culmo.desk.theme import PAPER
 from culmo.errors import CulmoError
 from culmo.study import acts, box_acts, records
@@ -275,7 +275,7 @@ def show(window, page):
 
 def test_the_findings_say_what_the_box_can_do(qtbot, demo):
     show(demo, BoxPageName.ROLES)
-    said = texts(demo.box.roles)
+    said = texts(demo.box.stack.roles)
     for words in (
         "Warm yellow: Yellow",
         "Cool red: Rose",
@@ -285,21 +285,21 @@ def test_the_findings_say_what_the_box_can_do(qtbot, demo):
     ):
         assert words in said
     # the painter overrules, and leaves it to the mixes again
-    choice = demo.box.roles.choices["cool red"]
+    choice = demo.box.stack.roles.choices["cool red"]
     choice.activated.emit(choice.findData("Crimson"))
     settle(demo, 40)
-    assert "Cool red: Crimson" in texts(demo.box.roles)
-    assert "your choice" in texts(demo.box.roles)
+    assert "Cool red: Crimson" in texts(demo.box.stack.roles)
+    assert "your choice" in texts(demo.box.stack.roles)
     demo.session.undo.undo()
     settle(demo, 40)
-    assert "Cool red: Rose" in texts(demo.box.roles)
+    assert "Cool red: Rose" in texts(demo.box.stack.roles)
     show(demo, BoxPageName.OPPOSITES)
-    assert "Viridian" in texts(demo.box.opposites)
-    assert "true grey" in texts(demo.box.opposites)
+    assert "Viridian" in texts(demo.box.stack.opposites)
+    assert "true grey" in texts(demo.box.stack.opposites)
     show(demo, BoxPageName.MISSING)
-    assert "of what a well-filled box reaches" in texts(demo.box.missing)
-    assert "The paints you consider" in texts(demo.box.missing)
-    (figure,) = demo.box.missing.findChildren(ReachFigure)
+    assert "of what a well-filled box reaches" in texts(demo.box.stack.missing)
+    assert "The paints you consider" in texts(demo.box.stack.missing)
+    (figure,) = demo.box.stack.missing.findChildren(ReachFigure)
     assert figure.isVisibleTo(demo)
     assert np.all(figure.own <= figure.usual + 1e-6)  # the painter's own can be had too
 
@@ -337,7 +337,7 @@ def test_what_the_weigh_room_works_out_does_not_stop_the_findings_of_the_box(dem
     demo.show_room(RoomName.BOX)
     for _ in range(4):
         settle(demo, 40)
-    assert "Cool red: Rose" in texts(demo.box.roles)
+    assert "Cool red: Rose" in texts(demo.box.stack.roles)
 
 
 @pytest.mark.long
@@ -346,11 +346,11 @@ def test_findings_that_are_stopped_or_fail_say_so_and_are_worked_out_when_asked_
     demo.box.shows.choose(BoxPageName.ROLES)
     demo.session.stop_work()
     assert not demo.session.runner.busy("findings")
-    assert "Stopped" in texts(demo.box.roles)
+    assert "Stopped" in texts(demo.box.stack.roles)
     demo.box.shows.buttons[BoxPageName.ROLES].click()  # the word that is chosen already
     assert demo.session.runner.busy("findings")
     settle(demo, 40)
-    assert "Cool red: Rose" in texts(demo.box.roles)
+    assert "Cool red: Rose" in texts(demo.box.stack.roles)
     demo.box.shows.choose(BoxPageName.STROKES)
     demo.session.learning.learn()  # what was found is of other figures then
     settle(demo, 40)
@@ -364,11 +364,11 @@ def test_findings_that_are_stopped_or_fail_say_so_and_are_worked_out_when_asked_
         demo.box.shows.choose(BoxPageName.ROLES)
         settle(demo, 40)
     assert "No room left" in demo.notice.words.text()
-    assert "could not be worked out" in texts(demo.box.roles)
+    assert "could not be worked out" in texts(demo.box.stack.roles)
     demo.box.shows.choose(BoxPageName.STROKES)
     demo.box.shows.choose(BoxPageName.ROLES)
     settle(demo, 40)
-    assert "Cool red: Rose" in texts(demo.box.roles)
+    assert "Cool red: Rose" in texts(demo.box.stack.roles)
 
 
 @pytest.fixture
@@ -435,14 +435,14 @@ def test_a_box_that_reaches_nothing_has_empty_bars(qtbot):
 
 def test_a_double_is_found_and_what_may_stand_in_follows_the_dab(qtbot, demo):
     show(demo, BoxPageName.REPEATS)
-    assert "No two paints of this box are too alike" in texts(demo.box.repeats)
-    assert "Take paints in hand" in texts(demo.box.repeats)
+    assert "No two paints of this box are too alike" in texts(demo.box.stack.repeats)
+    assert "Take paints in hand" in texts(demo.box.stack.repeats)
     demo.session.selection.toggle_in_hand("Rose")
     demo.session.selection.toggle_in_hand("Ultramarine")
-    assert "differs by" in texts(demo.box.repeats)
-    before = texts(demo.box.repeats)
+    assert "differs by" in texts(demo.box.stack.repeats)
+    before = texts(demo.box.stack.repeats)
     demo.rail.dab.sliders[0].setValue(5)
-    assert texts(demo.box.repeats) != before
+    assert texts(demo.box.stack.repeats) != before
     rows = {r["recipe"] + r["ground"]: r for r in demo.session.file.rows("readings", "source = 'card'")}
     card = []
     for recipe, ground in (
@@ -462,7 +462,7 @@ def test_a_double_is_found_and_what_may_stand_in_follows_the_dab(qtbot, demo):
     )
     demo.session.selection.select_box(None)
     settle(demo, 40)
-    said = texts(demo.box.repeats)
+    said = texts(demo.box.stack.repeats)
     assert "Rose and Rose, old tube" in said
     assert "keep Rose: it keeps better in the light, it is a single pigment" in said
 
@@ -474,7 +474,7 @@ def test_the_set_is_judged_and_the_slip_tells_the_truth_where_nothing_is_missing
         demo.session.do(acts.add_paint(study, entry))
     demo.session.selection.select_box(None)
     show(demo, BoxPageName.JUDGED)
-    said = texts(demo.box.judged)
+    said = texts(demo.box.stack.judged)
     assert "It does well" in said and "Warm blue: Ultramarine" in said
     assert "Old rose" in said and "PR83" in said and "PR264" in said
     assert 'its name says "Cobalt"' in said.replace("Its", "its")
@@ -502,7 +502,7 @@ def test_a_small_box_has_gaps_and_a_shop_slip(qtbot, demo, tmp_path):
     demo.session.do(command)
     demo.session.selection.select_box(demo.session.boxes[-1].id)
     show(demo, BoxPageName.MISSING)
-    said = texts(demo.box.missing)
+    said = texts(demo.box.stack.missing)
     assert "stay dull" in said or "No " in said
     assert "No good cool red" in said
     found = demo.box.finder.found
@@ -529,11 +529,11 @@ def test_a_small_box_has_gaps_and_a_shop_slip(qtbot, demo, tmp_path):
 def test_an_empty_study_says_what_to_do_next(window, tmp_path):
     window.studies.create_study(tmp_path / "empty.culmo")
     settle(window, 20)
-    assert "Paste a list" in window.box.empty_words.text()
+    assert "Paste a list" in window.box.lies.words.text()
     assert window.box.shows.current == BoxPageName.BOX
     for page in (BoxPageName.ROLES, BoxPageName.REPEATS, BoxPageName.MISSING, BoxPageName.OPPOSITES):
         show(window, page)
-        assert "Enter paints first" in texts(window.box._page())
+        assert "Enter paints first" in texts(window.box.stack.findings(page))
     show(window, BoxPageName.STROKES)
     assert window.box.strokes.cards == []
 

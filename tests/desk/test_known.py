@@ -11,7 +11,7 @@ from culmo.core.paint.recipe import mix
 from culmo.desk.app import settle
 from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.box.known import curves, hand_sentence, reading_lines, strength_lines
-from culmo.desk.rooms.box.view import BoxPageName
+from culmo.desk.rooms.box.pages import BoxPageName
 from culmo.study import acts
 from support.builders import make_sheet, make_study
 
@@ -165,7 +165,7 @@ def test_findings_are_laid_out_at_once(with_study):
     settle(window, 30)
     window.box.shows.choose(BoxPageName.ROLES)
     settle(window, 30)
-    page = window.box.roles
+    page = window.box.stack.roles
     page.show_findings(window.box.finder.found, None)
     inner = page.widget()
     assert inner.isVisible()

@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QApplication, QPushButton
 
 from culmo.desk.app import settle
 from culmo.desk.room_names import RoomName
-from culmo.desk.rooms.box.view import BoxPageName
+from culmo.desk.rooms.box.pages import BoxPageName
 from culmo.desk.rooms.weigh.palette_slip import ChangeRow
 from culmo.desk.rooms.weigh.view import WeighPageName
 from culmo.desk.swap_dialog import SwapDialog
@@ -206,7 +206,7 @@ def test_a_box_is_judged_for_subjects_and_leads_to_their_paints(demo):
     demo.show_room(0)
     demo.box.shows.choose(BoxPageName.JUDGED)
     wait(demo)
-    judged = demo.box.judged
+    judged = demo.box.stack.judged
     assert [one.subject.key for one in judged.served] == [
         "landscape",
         "skies",

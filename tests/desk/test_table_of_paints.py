@@ -15,8 +15,8 @@ from culmo.core.paint.doubts import Doubt
 from culmo.core.paint.readings import Treatment
 from culmo.desk.app import settle
 from culmo.desk.room_names import RoomName
+from culmo.desk.rooms.box.pages import BoxPageName
 from culmo.desk.rooms.box.table_model import ASKED, COLUMNS
-from culmo.desk.rooms.box.view import BoxPageName
 from culmo.study import acts
 from culmo.study.file import Study
 from culmo.study.paint_rows import COLUMNS as FILE_COLUMNS
@@ -35,7 +35,7 @@ def page(demo):
     demo.show_room(RoomName.BOX)
     demo.box.shows.choose(BoxPageName.TABLE)
     settle(demo, 40)
-    return demo.box.table
+    return demo.box.stack.table
 
 
 def names(page) -> list[str]:
@@ -229,8 +229,8 @@ def test_an_empty_study_has_an_empty_table(window, tmp_path, capsys):
     window.show_room(RoomName.BOX)
     window.box.shows.choose(BoxPageName.TABLE)
     settle(window, 10)
-    assert names(window.box.table) == []
-    assert not window.box.table.print.isEnabled()
+    assert names(window.box.stack.table) == []
+    assert not window.box.stack.table.print.isEnabled()
     window.session.close()
     assert main(["paints", "--study", str(tmp_path / "empty.culmo")]) == 0
     assert len(capsys.readouterr().out.splitlines()) == 1

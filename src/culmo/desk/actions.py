@@ -223,7 +223,12 @@ def to_scheme(choice: str) -> Run:
 
 
 def to_arrange(order: str) -> Run:
-    return lambda window: window.box.arrange_by(order)
+    def run(window: "MainWindow") -> None:
+        from culmo.desk.rooms.box.laying import arrange_by  # NumPy comes with the rooms
+
+        arrange_by(window.session, order)
+
+    return run
 
 
 def to_room(place: RoomName) -> Run:

@@ -16,8 +16,8 @@ from culmo.desk.paint_tests import PaintTests
 from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.box.dialogs import BoxDialog, SlipDialog, SwatchDialog
 from culmo.desk.rooms.box.entry_dialog import EntryDialog
+from culmo.desk.rooms.box.pages import BoxPageName
 from culmo.desk.rooms.box.shop import shop_slip
-from culmo.desk.rooms.box.view import BoxPageName
 from culmo.desk.unsaved import Typed
 from culmo.study import acts, box_acts, records
 from culmo.words import tr, trn

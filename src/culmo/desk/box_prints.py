@@ -100,7 +100,7 @@ class BoxPrints:
                     device.setTitle(self._table_title())
                     self._draw_table(device)
             else:
-                text = rows_csv(self.window.box.table.asked())
+                text = rows_csv(self.window.box.stack.table.asked())
                 with whole_file(path) as beside:
                     beside.write_text(text, encoding="utf-8", newline="")
             self.session.told.emit(tr("Written: {path}", path=path))
@@ -117,7 +117,7 @@ class BoxPrints:
         return tr("Paints of {what}", what=box.name if box is not None else self.session.file.title)
 
     def _draw_table(self, device: QPagedPaintDevice) -> None:
-        asked = self.window.box.table.asked()
+        asked = self.window.box.stack.table.asked()
         columns = [one for one in COLUMNS if one.key != "doubts" and any(map(one.text, asked))]
         rows = [(row, [column.text(row) for column in columns]) for row in asked]
         heads = [column.title for column in columns]
