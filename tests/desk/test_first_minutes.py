@@ -109,12 +109,12 @@ def test_the_line_says_what_comes_next_and_goes_when_it_is_done(window):
     settle(window, 40)
     assert "cell by cell" in line.words.text()
     window.show_room(RoomName.PAINT)
-    window.paint.done()
+    window.paint.work.done()
     settle(window, 20)
     assert "when it is dry" in line.words.text()
     line.away.click()
     assert not line.isVisible()
-    window.paint.done()
+    window.paint.work.done()
     settle(window, 20)
     assert not line.isVisible(), "what was put away stays away"
 

@@ -34,7 +34,7 @@ def at_the_table(qtbot, with_study):
     clock = Clock()
     window.show_room(PAINT)
     settle(window, 30)
-    window.paint.now = clock
+    window.paint.work.now = clock
     window.paint.refresh()
     return window, clock, lambda key: qtbot.keyClick(window.paint, key)
 
@@ -61,7 +61,7 @@ def test_a_whole_sheet_by_keys_alone_with_every_wait(at_the_table):
         for other in beside[cell.id]:
             if other in started:
                 wash = sheet.cell(other).recipe.layers[0].wash
-                assert clock.now >= started[other] + timedelta(minutes=room.table.drying.minutes(wash))
+                assert clock.now >= started[other] + timedelta(minutes=room.work.table.drying.minutes(wash))
         started[cell.id] = clock.now
         press(Qt.Key.Key_Space)
         clock.pass_minutes(0.4)
@@ -92,16 +92,16 @@ def test_every_key_does_its_act_and_every_act_is_undone(at_the_table, qtbot):
     row = study.rows("strokes")[0]
     assert row["marks"] == "separates keeper"
     assert [r["keeper"] for r in study.rows("cells", "id = ?", (row["cell_id"],))] == [1]
-    assert room.table.drying.base_minutes == 16
-    assert room.table.drying.paper == "rough"
-    assert room.table.paused
+    assert room.work.table.drying.base_minutes == 16
+    assert room.work.table.drying.paper == "rough"
+    assert room.work.table.paused
     assert "break" in room.wait.text()
     assert room.marks["keeper"].isChecked()
     press(Qt.Key.Key_2)
     assert study.rows("strokes")[0]["marks"] == "keeper"
     press(Qt.Key.Key_N)
-    qtbot.keyClicks(room.note_entry, "soft edge")
-    qtbot.keyClick(room.note_entry, Qt.Key.Key_Return)
+    qtbot.keyClicks(room.word, "soft edge")
+    qtbot.keyClick(room.word, Qt.Key.Key_Return)
     assert study.rows("strokes")[0]["note"] == "soft edge"
     assert len(study.rows("strokes")) == 1  # Enter was meant for the note, not for the next cell
     press(Qt.Key.Key_R)
@@ -165,7 +165,7 @@ def test_a_week_later_the_run_goes_on_where_it_was(at_the_table, tmp_path):
 def test_parts_are_shown_as_they_land(at_the_table):
     window, _, press = at_the_table
     room = window.paint
-    room.choose("r03c01")
+    room.work.choose("r03c01")
     planned = [label.text() for label in room.lines[0]]
     press(Qt.Key.Key_C)
     assert "as they land" in room.wash.text()
@@ -203,24 +203,24 @@ def test_a_word_about_a_cell_stays_with_it_when_painting_goes_on(at_the_table, q
     press(Qt.Key.Key_Space)
     clock.pass_minutes(1)
     press(Qt.Key.Key_N)
-    qtbot.keyClicks(room.note_entry, "soft edge")
-    room.done()
+    qtbot.keyClicks(room.word, "soft edge")
+    room.work.done()
     clock.pass_minutes(1)
     assert len(study.rows("strokes")) == 2
     room.setFocus()  # the keys go elsewhere
-    assert not room.note_entry.isVisible()
+    assert not room.word.isVisible()
     assert [row["note"] for row in study.rows("strokes")] == ["soft edge", ""]
     acts = window.session.undo.index()
     press(Qt.Key.Key_N)
-    qtbot.keyClicks(room.note_entry, "unwanted")
-    qtbot.keyClick(room.note_entry, Qt.Key.Key_Escape)
+    qtbot.keyClicks(room.word, "unwanted")
+    qtbot.keyClick(room.word, Qt.Key.Key_Escape)
     press(Qt.Key.Key_N)
-    qtbot.keyClick(room.note_entry, Qt.Key.Key_Return)  # nothing typed is no act
+    qtbot.keyClick(room.word, Qt.Key.Key_Return)  # nothing typed is no act
     assert [row["note"] for row in study.rows("strokes")] == ["soft edge", ""]
     assert window.session.undo.index() == acts
     # the stroke is taken back while its word is written: the word has nowhere to go, and nothing breaks
     press(Qt.Key.Key_N)
-    qtbot.keyClicks(room.note_entry, "gone")
+    qtbot.keyClicks(room.word, "gone")
     for _ in range(2):
         window.session.undo.undo()  # the first word, and the second stroke
     room.setFocus()

@@ -125,7 +125,7 @@ def test_from_an_empty_study_to_the_reopened_file(qtbot, window, tmp_path, monke
     qtbot.waitUntil(window.isActiveWindow)
 
     # painted, by keys alone, on a clock that the test moves on
-    window.paint.now = lambda: table.now
+    window.paint.work.now = lambda: table.now
     click(qtbot, window.plan.foot.start)
     assert window.rooms.currentIndex() == RoomName.PAINT
     painted, taken_back = [], False

@@ -28,7 +28,7 @@ def laid_out(qtbot, with_study):
         assert not page.message.text()
         assert window.plan.keep_plan()
         window.show_room(PAINT)
-        window.paint.now = clock
+        window.paint.work.now = clock
         window.paint.refresh()
         return window.paint
 
@@ -44,7 +44,7 @@ def test_two_strokes_that_meet_are_painted_one_into_the_other(laid_out, with_stu
     first, second, third = names_of(with_study)[:3]
     room = lay("fan", way="touch", paints=f"{first}, {second}, {third}", paper="A4")
     study: Study = with_study.session.file
-    assert [cell.id for cell in room.table.record.sheet.cells][:3] == ["r01c01", "r01c01m", "r01c01b"]
+    assert [cell.id for cell in room.work.table.record.sheet.cells][:3] == ["r01c01", "r01c01m", "r01c01b"]
     for row in range(2):
         assert "follows at once" in room.wait.text()
         begun = room.state.current.cell
@@ -60,7 +60,7 @@ def test_two_strokes_that_meet_are_painted_one_into_the_other(laid_out, with_stu
         assert room.state.done == 2 * (row + 1)
     assert room.state.current is None
     assert (
-        len(records.painted_cells(study, room.table.record.id)) == 6
+        len(records.painted_cells(study, room.work.table.record.id)) == 6
     )  # the places where they met are painted too
     assert study.rows("strokes", "dried NOT NULL") == []
     assert {row["how"] for row in study.rows("strokes") if row["cell_id"] in (2, 5)} == {"touching"}
@@ -97,7 +97,7 @@ def test_taking_back_a_stroke_takes_back_what_arose_with_it(laid_out, with_study
     last = [row["cell_id"] for row in study.rows("strokes")][1]
     press(room, Qt.Key.Key_Backspace)
     assert study.count("strokes") == 1
-    by_row = {entry.id: entry.cell.id for entry in room.table.record.cells}
+    by_row = {entry.id: entry.cell.id for entry in room.work.table.record.cells}
     assert room.state.current.cell.id == by_row[last]
     with_study.session.undo.undo()
     assert study.count("strokes") == 3

@@ -256,9 +256,9 @@ def test_a_word_that_is_being_written_is_kept_when_the_window_closes(qtbot, with
     settle(with_study, 30)
     room = with_study.paint
     room.setFocus()
-    room.done()
+    room.work.done()
     room.write_note()
-    qtbot.keyClicks(room.note_entry, "soft edge")
+    qtbot.keyClicks(room.word, "soft edge")
     assert with_study.close()
     with Study(tmp_path / "five.culmo") as study:
         assert [row["note"] for row in study.rows("strokes")] == ["soft edge"]

@@ -247,15 +247,15 @@ def test_a_scrap_of_the_puddle_is_noted_at_the_table_by_keys(qtbot, planned):
     room, study = planned.paint, planned.session.file
     room.setFocus()
     mixes = {
-        entry.cell.id: entry.id for entry in room.table.record.cells if len(entry.cell.recipe.names) == 2
+        entry.cell.id: entry.id for entry in room.work.table.record.cells if len(entry.cell.recipe.names) == 2
     }
-    while room.table.state.current.cell.id in mixes:
-        room.step(1)
+    while room.work.table.state.current.cell.id in mixes:
+        room.work.step(1)
     qtbot.keyClick(room, Qt.Key.Key_T)
     assert not room.scrap.isVisible()  # one paint alone is mixed from nothing
-    while room.table.state.current.cell.id not in mixes:
-        room.step(1)
-    cell = mixes[room.table.state.current.cell.id]
+    while room.work.table.state.current.cell.id not in mixes:
+        room.work.step(1)
+    cell = mixes[room.work.table.state.current.cell.id]
     qtbot.keyClick(room, Qt.Key.Key_T)
     field = room.scrap.entry
     assert room.scrap.isVisible()

@@ -16,7 +16,7 @@ def places_of_drafts(window: "MainWindow") -> dict[str, Callable[[str, str], boo
             None if which == "None" else int(which), text
         ),
         "reading": lambda which, text: window.read.type_again(which, text),
-        "word": lambda which, text: window.paint.type_again(which, text),
+        "word": lambda which, text: window.paint.word.type_again(which, text),
         "wet": lambda which, text: window.paint.wet_look.type_again(which, text),
         "scrap": lambda which, text: window.paint.scrap.type_again(which, text),
         "plan": lambda _, text: window.plan.try_again(text),

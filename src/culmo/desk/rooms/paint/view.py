@@ -17,27 +17,25 @@ from PySide6.QtWidgets import (
 )
 
 from culmo.core.chart.places import place_words
-from culmo.core.chart.run import CellMark, RunState
+from culmo.core.chart.run import RunState
 from culmo.core.paint.recipe import spoken_recipe
 from culmo.desk.drawing.sheet import SheetStyle
 from culmo.desk.guard import guarded
-from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.paint import model
+from culmo.desk.rooms.paint.at_table import AtTable, Now
 from culmo.desk.rooms.paint.look_fields import DRY_SCRAP, WET_LOOK, LookField
 from culmo.desk.rooms.paint.model import WorkTable
+from culmo.desk.rooms.paint.stroke_word import StrokeWord
 from culmo.desk.rooms.paint.words import KEYS, big_label
 from culmo.desk.session import Session
 from culmo.desk.sheet_state import SheetState
 from culmo.desk.sheet_view import SheetView
 from culmo.desk.theme import STEP, give_font, px, sans
-from culmo.desk.unsaved import Typed
-from culmo.desk.widgets import Entry, Room, Swatch, as_tip, rule, text_label, title_label
+from culmo.desk.widgets import Room, Swatch, as_tip, rule, text_label, title_label
 from culmo.desk.wrap_row import WrapRow
 from culmo.study import paint_acts
-from culmo.study.file import Command
 from culmo.words import tr
 
-Now = Callable[[], datetime]
 MOST_LINES = 4
 _POINTS = (
     (30.0, 18.0),
@@ -54,8 +52,10 @@ class PaintRoom(Room):
         self, session: Session, state: SheetState, now: Now = lambda: datetime.now().astimezone()
     ) -> None:
         super().__init__()
-        self.session, self.sheet_state, self.now = session, state, now
-        self.table: WorkTable | None = None
+        self.session, self.sheet_state = session, state
+        self.work = AtTable(session, now, self)
+        self.work.said.connect(self._show)
+        self.work.moved.connect(self.refresh)
         self.as_they_land = False
         self._waited_for = ""
         self.setObjectName("ground")
@@ -72,7 +72,6 @@ class PaintRoom(Room):
         self.timer.setInterval(1000)
         self.timer.timeout.connect(self._tick)
         state.updated.connect(self.refresh_when_seen)
-        session.opened.connect(self._forget)
         self.refresh()
 
     # ---- building
@@ -126,9 +125,9 @@ class PaintRoom(Room):
         self.back_button = QPushButton(tr("Take back"))
         self.skip_button = QPushButton(tr("Put off"))
         for button, act in (
-            (self.done_button, self.done),
-            (self.back_button, self.take_back),
-            (self.skip_button, self.skip),
+            (self.done_button, self.work.done),
+            (self.back_button, self.work.take_back),
+            (self.skip_button, self.work.skip),
         ):
             button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
             give_font(button, sans(14), large=True)
@@ -151,16 +150,12 @@ class PaintRoom(Room):
             button.setCheckable(True)
             button.setStyleSheet("padding: 5px 7px;")
             button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-            button.clicked.connect(lambda _=False, mark=mark: self.mark(mark))
+            button.clicked.connect(lambda _=False, mark=mark: self.work.mark(mark))
             marks.addWidget(button)
             self.marks[mark] = button
         column.addLayout(marks)
-        self.note_entry = Entry(tr("A word about it, then Enter"), tr("Note on the cell painted last"))
-        self.note_entry.editingFinished.connect(self._keep_note)
-        self.note_entry.textEdited.connect(self._note_typed)
-        self._noting: int | None = None  # the stroke of which a word is being written
-        self.note_entry.hide()
-        column.addWidget(self.note_entry)
+        self.word = StrokeWord(self.session, self.work, self.setFocus)
+        column.addWidget(self.word)
         self.wet_look = LookField(self.session, WET_LOOK, self.setFocus)
         self.scrap = LookField(self.session, DRY_SCRAP, self.setFocus)
         column.addWidget(self.wet_look)
@@ -173,7 +168,7 @@ class PaintRoom(Room):
         self.title = title_label("", 18)
         self.view = SheetView(self.session.drawing)
         self.view.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.view.selected.connect(self.choose)
+        self.view.selected.connect(self.work.choose)
         self.progress_words, self.drying_words = big_label(15), big_label(13)
         self.progress = QProgressBar()
         self.progress.setAccessibleName(tr("How much of the sheet is painted"))
@@ -203,7 +198,7 @@ class PaintRoom(Room):
     @property
     def state(self) -> RunState | None:
         """Where the run stands; None without a sheet."""
-        return self.table.state if self.table is not None else None
+        return self.work.state
 
     # ---- showing
 
@@ -218,7 +213,7 @@ class PaintRoom(Room):
     def _fit(self) -> None:
         """Where the window is low, or text large, the list of keys gives way: it is in the help too; then the letters."""
         for keys, (points, said) in ((True, _POINTS[0]), *((False, points) for points in _POINTS)):
-            self.keys.setVisible(keys and self.table is not None)
+            self.keys.setVisible(keys and self.work.table is not None)
             for parts, name, _ in self.lines:
                 for label in (parts, name):
                     give_font(label, sans(points, QFont.Weight.DemiBold), large=True)
@@ -237,36 +232,19 @@ class PaintRoom(Room):
             needed -= self.swatch.sizeHint().height() - self.swatch.minimumHeight()
         return needed
 
-    def _forget(self) -> None:
-        self.table = None
-
     def refresh(self) -> None:
         """Show where the run stands."""
-        record = self.sheet_state.record
-        if record is None or self.session.study is None:
-            self.table = None
-        else:
-            if (
-                self.table is None
-                or self.table.record.id != record.id
-                or self.table.study is not self.session.study
-            ):
-                self.table = WorkTable(self.session.study, record)
-            elif self.table.record is not record:
-                fresh = WorkTable(self.session.study, record, self.table)
-                fresh.chosen, fresh.how = self.table.chosen, self.table.how
-                self.table = fresh
-            self.table.look(self.now())
+        self.work.lay(self.sheet_state.record)
         self._show()
 
     def _tick(self) -> None:
         """Only the clock moves between two acts."""
-        if not self.isVisible() or self.table is None or self.table.study is not self.session.study:
+        if not self.isVisible() or self.work.table is None or self.work.table.study is not self.session.study:
             return
-        before = self.table.state
-        self.table.tick(self.now())
-        self._show_clock(before.wet.keys() != self.table.state.wet.keys())
-        if before.wait_minutes > 0.0 and self.table.state.wait_minutes <= 0.0:
+        before = self.work.table.state
+        self.work.table.tick(self.work.now())
+        self._show_clock(before.wet.keys() != self.work.table.state.wet.keys())
+        if before.wait_minutes > 0.0 and self.work.table.state.wait_minutes <= 0.0:
             self._signal()
 
     def _signal(self) -> None:
@@ -275,13 +253,13 @@ class PaintRoom(Room):
         QApplication.alert(self.window(), 3000)
 
     def _show(self) -> None:
-        known = self.table is not None
+        known = self.work.table is not None
         for widget in (
             self.done_button, self.back_button, self.skip_button, self.progress, self.caution, self.view,
             self.rule, self.last,
         ):  # fmt: skip
             widget.setVisible(known)
-        table = self.table
+        table = self.work.table
         if table is None:
             for label in (
                 self.where, self.wash, self.puddle, self.progress_words, self.next_title, self.wait, self.drying_words,
@@ -372,7 +350,7 @@ class PaintRoom(Room):
             self.swatch.show_colour(None, hint=tr("Nothing is known of this paint yet"))
 
     def _show_clock(self, sheet_too: bool) -> None:
-        table = self.table
+        table = self.work.table
         if table is None:
             return
         state = table.state
@@ -392,102 +370,6 @@ class PaintRoom(Room):
 
     # ---- the acts
 
-    def _do(self, command: Command | None, else_say: str = "") -> None:
-        if command is None:
-            if else_say:
-                self.session.told.emit(else_say)
-            return
-        self.session.do(command)
-
-    def done(self) -> None:
-        """The wash is laid."""
-        table = self.table
-        if table is None or table.state.current is None:
-            return
-        if table.state.wait_minutes == float("inf"):
-            self.session.told.emit(tr("The layer below comes first"))
-        elif table.state.wait_minutes > 0.0:
-            self.session.told.emit(tr("Wet paint touches it; S puts it off, D says that it is dry"))
-        else:
-            with self.session.guarded():
-                self._do(table.stroke(CellMark.DONE, self.now()))
-
-    def skip(self) -> None:
-        """The cell is left for the end."""
-        if self.table is not None:
-            with self.session.guarded():
-                self._do(self.table.stroke(CellMark.SKIP, self.now()))
-
-    def take_back(self) -> None:
-        """The last stroke is taken back."""
-        if self.table is not None:
-            self._do(self.table.take_back(), tr("There is nothing to take back"))
-
-    def paint_again(self) -> None:
-        """The cell painted last is painted again once it is dry."""
-        if self.table is not None:
-            self._do(self.table.repaint(self.now()), tr("Nothing is painted yet"))
-
-    def mark(self, mark: str) -> None:
-        """A quick mark on the cell painted last."""
-        if self.table is not None:
-            self._do(self.table.mark(mark), tr("Nothing is painted yet"))
-        self._show()
-
-    def choose(self, cell_id: str) -> None:
-        """Paint a cell out of turn; the rest is ordered anew."""
-        if self.table is not None:
-            self.table.choose(cell_id)
-            if self.table.chosen is None:
-                self.session.told.emit(tr("That cell is painted; R paints the last one again"))
-            self.refresh()
-
-    def step(self, by: int) -> None:
-        """The cell before or after in the order of work."""
-        if self.table is not None:
-            self.table.step(by)
-            self.refresh()
-
-    def next_how(self) -> None:
-        """How the next ones are mixed."""
-        if self.table is not None:
-            self.session.told.emit(
-                tr("From now on: {value}", value=paint_acts.HOW_WORDS[self.table.next_how()])
-            )
-            self._show()
-
-    def is_dry(self) -> None:
-        """What the clock holds for wet is dry."""
-        if self.table is not None:
-            self._do(self.table.is_dry(self.now()), tr("Nothing is wet"))
-
-    def dry_longer(self, minutes: float) -> None:
-        """Another drying time."""
-        if self.table is not None:
-            self._do(
-                self.table.dry_longer(minutes), tr("The drying time can be set from the first stroke on")
-            )
-
-    def next_paper(self) -> None:
-        """Another kind of paper."""
-        if self.table is not None:
-            self._do(self.table.next_paper(), tr("The paper can be set from the first stroke on"))
-
-    def water(self) -> None:
-        """Clean water stands on the table."""
-        if self.table is not None:
-            at = self.now().isoformat(timespec="seconds")
-            command = paint_acts.change_water(self.session.file, self.table.record.id, at)
-            self._do(command, tr("The water is still clean"))
-
-    def rest(self) -> None:
-        """A break, or the end of one."""
-        if self.table is not None:
-            at = self.now().isoformat(timespec="seconds")
-            self._do(
-                paint_acts.pause(self.session.file, self.table.record.id, at), tr("The run has not begun yet")
-            )
-
     def land(self) -> None:
         """Parts as planned, or as they land from this hand."""
         self.as_they_land = not self.as_they_land
@@ -497,92 +379,58 @@ class PaintRoom(Room):
 
     def write_note(self) -> None:
         """A field for a word about the cell painted last."""
-        row = self.table.last_row() if self.table is not None else None
+        row = self.work.table.last_row() if self.work.table is not None else None
         if row is None:
             self.session.told.emit(tr("Nothing is painted yet"))
             return
-        self._noting = row["id"]
-        self.note_entry.setText(row["note"])
-        self.note_entry.show()
-        self.note_entry.setFocus()
+        self.word.begin(row)
 
     def note_wet(self) -> None:
         """A field for the wet look of the cell painted last."""
-        row = self.table.last_row() if self.table is not None else None
-        if self.table is None or row is None:
+        row = self.work.table.last_row() if self.work.table is not None else None
+        if self.work.table is None or row is None:
             self.session.told.emit(tr("Nothing is painted yet"))
         else:
-            self.wet_look.begin(self.table.record.id, row["cell_id"])
+            self.wet_look.begin(self.work.table.record.id, row["cell_id"])
 
     def note_scrap(self) -> None:
         """A field for a dry scrap of the puddle: that of the next cell, or of the last when all is painted."""
-        cell_id = self.table.puddle_cell() if self.table is not None else None
-        if self.table is None or cell_id is None:
+        cell_id = self.work.table.puddle_cell() if self.work.table is not None else None
+        if self.work.table is None or cell_id is None:
             self.session.told.emit(tr("No cell of two paints is painted from a puddle here"))
         else:
-            self.scrap.begin(self.table.record.id, cell_id)
-
-    def _note_typed(self, text: str) -> None:
-        """A word is being written: it is kept as the keys leave it, and as a draft till then."""
-        stroke = self._noting
-        if stroke is not None:
-            entry = Typed(tr("a word about a cell"), self._save_word, RoomName.PAINT, lambda: text)
-            self.session.unsaved.note(f"word {stroke}", entry)
-
-    def _save_word(self) -> bool:
-        self._keep_note()
-        return True
-
-    def type_again(self, stroke: str, text: str) -> bool:
-        """A word that was begun on another day is kept with its stroke; says whether that is still there."""
-        if not stroke.isdigit() or not self.session.file.rows("strokes", "id = ?", (int(stroke),)):
-            return False
-        return self.session.do(paint_acts.note_stroke(self.session.file, int(stroke), text))
-
-    def _keep_note(self) -> None:
-        """Keep the word, by Enter or as the keys go elsewhere, with the stroke for which it was begun."""
-        stroke, self._noting = self._noting, None
-        text, at_work = self.note_entry.text(), self.note_entry.hasFocus()
-        self.note_entry.hide()
-        if at_work:
-            self.setFocus()
-        if self.table is not None and stroke is not None:
-            self.session.unsaved.note(f"word {stroke}", None)
-            self._do(self.table.note(stroke, text))
+            self.scrap.begin(self.work.table.record.id, cell_id)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = event.key()
         acts: dict[Qt.Key, Callable[[], None]] = {
-            Qt.Key.Key_Space: self.done,
-            Qt.Key.Key_Return: self.done,
-            Qt.Key.Key_Enter: self.done,
-            Qt.Key.Key_Backspace: self.take_back,
-            Qt.Key.Key_S: self.skip,
-            Qt.Key.Key_R: self.paint_again,
+            Qt.Key.Key_Space: self.work.done,
+            Qt.Key.Key_Return: self.work.done,
+            Qt.Key.Key_Enter: self.work.done,
+            Qt.Key.Key_Backspace: self.work.take_back,
+            Qt.Key.Key_S: self.work.skip,
+            Qt.Key.Key_R: self.work.paint_again,
             Qt.Key.Key_N: self.write_note,
             Qt.Key.Key_L: self.note_wet,
             Qt.Key.Key_T: self.note_scrap,
-            Qt.Key.Key_H: self.next_how,
-            Qt.Key.Key_D: self.is_dry,
-            Qt.Key.Key_W: self.water,
-            Qt.Key.Key_P: self.rest,
+            Qt.Key.Key_H: self.work.next_how,
+            Qt.Key.Key_D: self.work.is_dry,
+            Qt.Key.Key_W: self.work.water,
+            Qt.Key.Key_P: self.work.rest,
             Qt.Key.Key_C: self.land,
-            Qt.Key.Key_G: self.next_paper,
-            Qt.Key.Key_Left: lambda: self.step(-1),
-            Qt.Key.Key_Right: lambda: self.step(1),
-            Qt.Key.Key_Plus: lambda: self.dry_longer(1.0),
-            Qt.Key.Key_Minus: lambda: self.dry_longer(-1.0),
+            Qt.Key.Key_G: self.work.next_paper,
+            Qt.Key.Key_Left: lambda: self.work.step(-1),
+            Qt.Key.Key_Right: lambda: self.work.step(1),
+            Qt.Key.Key_Plus: lambda: self.work.dry_longer(1.0),
+            Qt.Key.Key_Minus: lambda: self.work.dry_longer(-1.0),
         }
         plain = acts.get(Qt.Key(key))
         place = int(key) - int(Qt.Key.Key_1)
         if plain is not None and not event.isAutoRepeat():
             plain()
         elif 0 <= place < len(paint_acts.MARKS) and not event.isAutoRepeat():
-            self.mark(paint_acts.MARKS[place])
-        elif key == Qt.Key.Key_Escape and self.note_entry.hasFocus():
-            self.session.unsaved.note(f"word {self._noting}", None)
-            self._noting = None
-            self.note_entry.hide()
-            self.setFocus()
+            self.work.mark(paint_acts.MARKS[place])
+        elif key == Qt.Key.Key_Escape and self.word.hasFocus():
+            self.word.drop()
         else:
             super().keyPressEvent(event)
