@@ -161,7 +161,13 @@ def test_a_closed_set_is_an_enum():
         for node in parsed(path).body:
             if isinstance(node, ast.Assign) and isinstance(node.targets[0], ast.Tuple):
                 first = node.targets[0].elts[0]
-                numbered = isinstance(node.value, ast.Call) and getattr(node.value.func, "id", "") == "range"
+                value = node.value
+                counted = [getattr(part, "value", None) for part in getattr(value, "elts", ())]
+                numbered = (
+                    getattr(value.func, "id", "") == "range"
+                    if isinstance(value, ast.Call)
+                    else len(counted) > 1 and counted == list(range(len(counted)))
+                )
                 assert not numbered or first.id in places_in_arrays, (path, first.id)
 
 

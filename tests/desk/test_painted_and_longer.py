@@ -9,7 +9,7 @@ from culmo.desk import export_dialog
 from culmo.desk.app import settle
 from culmo.desk.drawing.export import PrintOptions
 from culmo.desk.room_names import RoomName
-from culmo.desk.rooms.plan.slip import LAYOUT
+from culmo.desk.rooms.plan.slip import PlanSlipPage
 
 
 def plan(window, kind: str, **fields: str) -> None:
@@ -57,7 +57,7 @@ def ladder(qtbot, with_study):
     plan(window, "ladder", paints=f"{first}, {second}", steps="9", paper="A4")
     assert paint_all(qtbot, window) == 18  # a band and a full patch each
     window.show_room(RoomName.PLAN)
-    window.plan.slip.tabs.choose(LAYOUT)
+    window.plan.slip.tabs.choose(PlanSlipPage.LAYOUT)
     return window
 
 
@@ -132,7 +132,7 @@ def test_another_paint_comes_into_a_painted_grid_on_the_same_paper(qtbot, with_s
     paint_all(qtbot, window)
     lay = {cell.id: cell.outline_mm for cell in window.state.record.sheet.cells}
     window.show_room(RoomName.PLAN)
-    window.plan.slip.tabs.choose(LAYOUT)
+    window.plan.slip.tabs.choose(PlanSlipPage.LAYOUT)
     words = fill(window, paints=", ".join(names[:4]))
     assert "stays in its place" in words
     assert window.plan.keep_plan()

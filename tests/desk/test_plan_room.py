@@ -20,7 +20,7 @@ from culmo.desk.drawing.cell_look import CellLook
 from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.plan.at_hand import aids_of
 from culmo.desk.rooms.plan.model import ruling_lines, work_lines
-from culmo.desk.rooms.plan.slip import LAYOUT, WORK
+from culmo.desk.rooms.plan.slip import PlanSlipPage
 from culmo.desk.rooms.plan.teaching import Teaching, TellAbout
 from culmo.study import acts, records
 from culmo.study.patches import patches_of
@@ -134,7 +134,7 @@ def test_the_offered_title_follows_the_kind_until_one_is_typed(room):
     page.kind.setCurrentIndex(KIND_KEYS.index("fan"))
     assert page.fields["title"].text() == "Moths"
     room.plan.discard_trial()
-    room.plan.slip.tabs.choose(LAYOUT)
+    room.plan.slip.tabs.choose(PlanSlipPage.LAYOUT)
     kept = page.fields["title"].text()
     page.kind.setCurrentIndex(KIND_KEYS.index("wheel"))
     assert page.fields["title"].text() == kept != "Wheel"  # the title of a kept sheet is the painter's
@@ -153,7 +153,7 @@ def test_a_new_sheet_never_changes_the_one_on_the_table(room):
 def test_a_painted_sheet_that_is_changed_becomes_a_new_version(room):
     first = next(i for i, title in records.sheet_titles(room.session.file) if title.startswith("First"))
     room.session.selection.select_sheet(first)
-    room.plan.slip.tabs.choose(LAYOUT)
+    room.plan.slip.tabs.choose(PlanSlipPage.LAYOUT)
     page = room.plan.slip.layout_page
     assert page.heading.text() == "Change the layout"
     type_in(page, "gap_mm", "2")
@@ -338,7 +338,7 @@ def test_the_work_and_the_ruling_are_told(room):
     text = "\n".join(work_lines(room.plan.trial))
     for words in ("cream", "milk", "tea", "Begin with a puddle", "Rub the pencil out", "ml"):
         assert words in text
-    room.plan.slip.tabs.choose(WORK)
+    room.plan.slip.tabs.choose(PlanSlipPage.WORK)
     assert room.plan.slip.work.text.toPlainText().startswith(text)
     begin(room, "wheel")
     settle(room, 30)
@@ -471,7 +471,7 @@ def test_what_keeps_or_leaves_a_plan_is_always_in_sight(qtbot, with_study):
     with_study.show_room(RoomName.PLAN)
     settle(with_study, 30)
     page = with_study.plan.slip.layout_page
-    with_study.plan.slip.tabs.choose(LAYOUT)
+    with_study.plan.slip.tabs.choose(PlanSlipPage.LAYOUT)
     assert not page.leave_button.isVisible()  # there is nothing to leave
     with_study.plan.new_grid()
     settle(with_study, 30)

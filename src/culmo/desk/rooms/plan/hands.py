@@ -9,7 +9,7 @@ from culmo.desk.rooms.plan.at_hand import aids_of
 from culmo.desk.rooms.plan.grips import Grip, grips_of
 from culmo.desk.rooms.plan.label_hand import LabelHand
 from culmo.desk.rooms.plan.ruler_hand import RulerHand
-from culmo.desk.rooms.plan.slip import LAYOUT, PlanSlip
+from culmo.desk.rooms.plan.slip import PlanSlip, PlanSlipPage
 from culmo.desk.session import Session
 from culmo.desk.sheet_view import SheetView
 
@@ -56,7 +56,7 @@ class PlanHands(QObject):
         return (
             self._session.study is not None
             and self._trial() is not None
-            and self._slip.tabs.current == LAYOUT
+            and self._slip.tabs.current == PlanSlipPage.LAYOUT
         )
 
     def refresh(self, seen: bool) -> None:

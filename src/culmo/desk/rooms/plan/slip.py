@@ -1,6 +1,7 @@
 """The slip of the Plan room: the selected cell, the ruling list, the layout."""
 
 from collections.abc import Sequence
+from enum import IntEnum
 from functools import partial
 
 from PySide6.QtGui import QImage
@@ -46,7 +47,14 @@ from culmo.desk.widgets import (
 )
 from culmo.words import decimal, mark, tr
 
-CELL, RULING, LAYOUT, WORK = 0, 1, 2, 3
+
+class PlanSlipPage(IntEnum):
+    """A page of the slip, and its place in the strip."""
+
+    CELL = 0
+    RULING = 1
+    LAYOUT = 2
+    WORK = 3
 
 
 def parts_words(recipe: Recipe) -> str:

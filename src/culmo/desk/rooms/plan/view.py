@@ -33,7 +33,7 @@ from culmo.desk.rooms.plan.foot import PlanFoot
 from culmo.desk.rooms.plan.hands import PlanHands
 from culmo.desk.rooms.plan.kinds_page import KindsPage
 from culmo.desk.rooms.plan.model import subtitle, texts_of, unit_of
-from culmo.desk.rooms.plan.slip import CELL, LAYOUT, WORK, PlanSlip
+from culmo.desk.rooms.plan.slip import PlanSlip, PlanSlipPage
 from culmo.desk.rooms.plan.teaching import Teaching
 from culmo.desk.rooms.plan.trying import (
     Ordered,
@@ -261,7 +261,7 @@ class PlanRoom(Room):
 
     def _show_work(self, sheet: Sheet | None) -> None:
         """The work page, and what the wishes cost, when somebody looks at it."""
-        if self.slip.tabs.current != WORK:
+        if self.slip.tabs.current != PlanSlipPage.WORK:
             return
         if sheet is None or not sheet.work or not sheet.cells:
             self.slip.work.show_sheet(sheet)
@@ -329,7 +329,7 @@ class PlanRoom(Room):
         """Whether a new plan is on the table that is not kept yet, which is said: it is not thrown away."""
         if self.trial is None or self.trial_of is not None:
             return False
-        self.slip.tabs.choose(LAYOUT)
+        self.slip.tabs.choose(PlanSlipPage.LAYOUT)
         self.session.told.emit(tr("This plan is not kept yet: keep it or leave it first"))
         return True
 
@@ -360,18 +360,20 @@ class PlanRoom(Room):
         names, owned = [paint.name for paint in self.session.paints], self.session.papers
         texts = {**usual_texts(self.session, self.settings), **texts}
         self.slip.layout_page.allow(True)
-        self.slip.tabs.choose(LAYOUT)  # first: the page shows the sheet on the table until another is begun
+        self.slip.tabs.choose(
+            PlanSlipPage.LAYOUT
+        )  # first: the page shows the sheet on the table until another is begun
         self.trial_of = None
         self.slip.layout_page.fill(kind, texts, names, owned, tr("A new sheet"), texts.get("title", ""))
         self._try()
         return True
 
     def _page_chosen(self, page: int) -> None:
-        if page == CELL and self.trial is not None:
+        if page == PlanSlipPage.CELL and self.trial is not None:
             return
-        if page == WORK:
+        if page == PlanSlipPage.WORK:
             self._show_work(self.sheet())
-        if page == LAYOUT and self.trial is None and self.state.record is not None:
+        if page == PlanSlipPage.LAYOUT and self.trial is None and self.state.record is not None:
             self._fill_layout_if_idle()
 
     @property
@@ -535,7 +537,7 @@ class PlanRoom(Room):
             return False
         refused = self.slip.layout_page.message.text()
         if refused:
-            self.slip.tabs.choose(LAYOUT)
+            self.slip.tabs.choose(PlanSlipPage.LAYOUT)
             self.session.told.emit(tr("Not kept: {why}", why=refused))
             return False
         study = self.session.file
@@ -561,7 +563,7 @@ class PlanRoom(Room):
             self.settings.unit = unit_of(trial)
             if added:
                 self.session.selection.select_sheet(added[0])
-            self.slip.tabs.choose(CELL)
+            self.slip.tabs.choose(PlanSlipPage.CELL)
             self.session.told.emit(tr("{title} is kept", title=trial.title))
             return True
         return False

@@ -1,6 +1,7 @@
 """Read room: typed colours and readings from files, matched to the sheet's cells."""
 
 from collections.abc import Sequence
+from enum import IntEnum
 from pathlib import Path
 
 from culmo.core.paint.recipe import spoken_recipe
@@ -10,6 +11,13 @@ from culmo.study.file import Command, Study
 from culmo.study.readings_file import ReadingsFile, nameless_words, readings_of_file, without_strangers
 from culmo.study.records import SheetRecord
 from culmo.words import capital, tr, trn
+
+
+class ReadShows(IntEnum):
+    """What the room shows, and its place in the strip."""
+
+    SHEET = 0
+    PICTURE = 1
 
 
 def names_in(folder: Path) -> set[str]:

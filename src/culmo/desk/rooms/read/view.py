@@ -40,7 +40,7 @@ from culmo.desk.rooms.plan.slip import parts_words
 from culmo.desk.rooms.read import trial as trials
 from culmo.desk.rooms.read.arrivals import Arrivals
 from culmo.desk.rooms.read.by_hand import ByHand
-from culmo.desk.rooms.read.model import shift_words, taken_readings
+from culmo.desk.rooms.read.model import ReadShows, shift_words, taken_readings
 from culmo.desk.rooms.read.old_acts import OldCharts
 from culmo.desk.rooms.read.picture import SheetPicture
 from culmo.desk.rooms.read.slip import ReadSlip
@@ -59,7 +59,6 @@ from culmo.study.formats import Holds, may_hold, open_filter
 from culmo.study.photo_acts import PictureKept
 from culmo.words import decimal, tr
 
-SHEET, PICTURE = 0, 1
 READINGS = open_filter(tr("Readings"), Holds.READINGS)
 JOB = "read"
 LOOK_JOB = "look at a picture"
@@ -157,14 +156,14 @@ class ReadRoom(Room):
         self.stack.setCurrentIndex(page)
         focus = QApplication.focusWidget()
         if self._is_attended() and (focus is None or self.isAncestorOf(focus)):
-            (self.picture if page == PICTURE else self.view).setFocus()
+            (self.picture if page == ReadShows.PICTURE else self.view).setFocus()
         self._show_cell(self.state.current)
 
     def take_keys(self) -> None:
         """The keys go to the page on view; what was read meanwhile is looked at."""
         if self._waits:
             self._turn_to_read()
-        (self.picture if self.stack.currentIndex() == PICTURE else self.view).setFocus()
+        (self.picture if self.stack.currentIndex() == ReadShows.PICTURE else self.view).setFocus()
 
     def _is_attended(self) -> bool:
         """Whether the painter is here, and not typing."""
@@ -232,12 +231,12 @@ class ReadRoom(Room):
     def _show_cell(self, cell_id: str) -> None:
         self.view.select(cell_id)
         self.picture.select(cell_id)
-        self.picture.pick_colour = self.trial is None and self.stack.currentIndex() == PICTURE
+        self.picture.pick_colour = self.trial is None and self.stack.currentIndex() == ReadShows.PICTURE
         entry = self.state.entry(cell_id)
         trial = self.trial
         self.slip.show_cell(entry is not None, trial is not None and trial.reading is not None)
         loose = (trial is not None and trial.reading is None) or (
-            self.stack.currentIndex() == PICTURE and trial is None
+            self.stack.currentIndex() == ReadShows.PICTURE and trial is None
         )
         self.slip.swatch_box.setVisible(loose and self.session.study is not None)
         if entry is None:
@@ -376,7 +375,7 @@ class ReadRoom(Room):
     def _turn_to_read(self) -> None:
         """Look at what was read: its picture, and the first cell that is in doubt."""
         self._set_waiting(False)
-        self.shows.choose(PICTURE)
+        self.shows.choose(ReadShows.PICTURE)
         doubtful = self.trial.doubtful() if self.trial is not None else []
         if self.trial is not None and doubtful and not self.trial.problem:
             self.state.select(doubtful[0])
@@ -435,8 +434,8 @@ class ReadRoom(Room):
                 self._again(card=card)  # it lies on its place
                 return
             self._card = card
-            self.shows.choose(PICTURE)
-            self._show_page(PICTURE)
+            self.shows.choose(ReadShows.PICTURE)
+            self._show_page(ReadShows.PICTURE)
             self.picture.lay_card()
             self.session.told.emit(tr("Drag the four squares to the corners of the card's patches"))
 
@@ -472,8 +471,8 @@ class ReadRoom(Room):
             )
             if self.session.do(command):
                 self.discard()
-                self.shows.choose(SHEET)
-                self._show_page(SHEET)
+                self.shows.choose(ReadShows.SHEET)
+                self._show_page(ReadShows.SHEET)
                 self.slip.outcome.setText(shift_words(self.session.file, record))
                 self.session.told.emit(command.title)
                 return True
