@@ -13,6 +13,7 @@ from culmo.desk import drawn_sheet
 from culmo.desk.app import settle
 from culmo.desk.jobs import GRACE_MS, Runner
 from culmo.desk.rooms.plan import trying
+from culmo.desk.rooms.plan.view import new_grid
 from culmo.study import acts
 from support.forty import try_all_of
 
@@ -101,10 +102,10 @@ def test_what_is_typed_stands_though_other_things_end_meanwhile(forty, held):
     names = [paint.name for paint in forty.session.paints]
     page.fields["paints"].set_text(SomePaints().write(names[:3]))
     page._edited()
-    assert plan.keep_plan()
+    assert plan.trying.keep()
     kept = forty.session.selection.sheet_id
     gate.clear()
-    plan.new_grid()
+    new_grid(plan)
     page.fields["paints"].set_text(SomePaints().write(names[:5]))
     page._edited()
     assert "plan" in forty.session.unsaved.entries  # it is asked about, though it is not on view yet
@@ -115,7 +116,7 @@ def test_what_is_typed_stands_though_other_things_end_meanwhile(forty, held):
     gate.set()
     settle(forty, 30)
     assert len(plan.trial.cells) == 25
-    assert plan.keep_plan()
+    assert plan.trying.keep()
     assert len(forty.session.file.rows("sheets")) == 2  # a new one, and the other is as it was
     assert len(forty.session.file.rows("cells", "sheet_id = ?", (kept,))) == 9
 
@@ -133,7 +134,7 @@ def test_a_paint_renamed_meanwhile_bears_its_new_name_on_what_is_laid_out(forty,
     settle(forty, 30)
     assert {name for cell in forty.plan.trial.cells for name in cell.recipe.names} >= {"Moss"}
     assert first.name not in {name for cell in forty.plan.trial.cells for name in cell.recipe.names}
-    assert forty.plan.keep_plan()
+    assert forty.plan.trying.keep()
 
 
 @pytest.mark.long
@@ -172,7 +173,7 @@ def test_what_is_kept_is_what_was_typed_last(forty):
     forty.plan.slip.layout_page._edited()
     field.set_text(SomePaints().write(names[:30]))
     forty.plan.slip.layout_page._edited()
-    assert forty.plan.keep_plan()
+    assert forty.plan.trying.keep()
     assert len(forty.state.record.cells) == 900
 
 
@@ -181,7 +182,7 @@ def test_leaving_the_plan_forgets_what_is_being_laid_out(forty):
     field = forty.plan.slip.layout_page.fields["paints"]
     field.set_text(SomePaints().write([paint.name for paint in forty.session.paints][:30]))
     forty.plan.slip.layout_page._edited()
-    forty.plan.discard_trial()
+    forty.plan.trying.discard()
     settle(forty, 20)
     assert forty.plan.trial is None
 

@@ -15,6 +15,7 @@ from culmo.desk.app import settle
 from culmo.desk.next_step import next_words
 from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.box.entry_dialog import EntryDialog
+from culmo.desk.rooms.plan.view import new_grid
 from culmo.desk.typical import STROKE, typical_looks
 from culmo.study.stand import Stand, stand_of
 
@@ -103,9 +104,9 @@ def test_the_line_says_what_comes_next_and_goes_when_it_is_done(window):
         settle(window, 20)
     assert "page of cards" in line.words.text()
     window.show_room(RoomName.PLAN)
-    window.plan.new_grid()
+    new_grid(window.plan)
     settle(window, 40)
-    window.plan.keep_plan()
+    window.plan.trying.keep()
     settle(window, 40)
     assert "cell by cell" in line.words.text()
     window.show_room(RoomName.PAINT)

@@ -5,6 +5,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QPushButton
 
 from culmo.desk.app import settle
+from culmo.desk.rooms.plan.view import new_grid
 from desk.test_plan_room import begin, type_in
 
 PLAN = 1
@@ -79,12 +80,12 @@ def test_a_refused_layout_is_never_kept(window, page, qtbot):
     type_in(page, "cell_mm", "2 x 2 mm")
     type_in(page, "cell_mm", "900 mm")
     assert page.message.text()
-    assert not window.plan.keep_plan()
+    assert not window.plan.trying.keep()
     qtbot.keyClick(window, Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
     assert window.session.file.count("sheets") == before
     type_in(page, "cell_mm", "")
     settle(window, 30)
-    assert window.plan.keep_plan()
+    assert window.plan.trying.keep()
 
 
 def test_a_length_is_read_alike_in_every_field(window, page):
@@ -114,7 +115,7 @@ def test_the_unit_is_meant_in_every_field_shown_and_remembered(window, page):
     assert page.plan().page.cell_mm == pytest.approx((1.5 * INCH, 1.5 * INCH))
     assert "1 1/2 x 1 1/2 in" in window.plan.subtitle.text()
     assert window.plan.slip.ruling.unit.currentIndex() == 1
-    assert window.plan.keep_plan()
+    assert window.plan.trying.keep()
     again = begin(window, "ladder")
     assert again.fields["unit"].text() == "in"
     assert window.settings.unit == "in"
@@ -144,8 +145,8 @@ def test_a_white_is_taken_for_the_white_and_the_wish_says_what_it_is(window, pag
 
 def test_the_title_of_a_grid_follows_its_paints_until_one_is_typed(window, page):
     fresh = begin(window, "grid")
-    window.plan.discard_trial()
-    window.plan.new_grid()
+    window.plan.trying.discard()
+    new_grid(window.plan)
     type_in(fresh, "paints", "Lemon, Rose, Ochre")
     assert fresh.fields["title"].text() == "Grid of 3"
     type_in(fresh, "title", "Mine")

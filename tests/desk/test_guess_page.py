@@ -155,7 +155,7 @@ def test_a_drawn_pair_goes_from_the_guess_to_the_painted_answer(qtbot, demo, gue
     qtbot.mouseClick(draws.plan, Qt.MouseButton.LeftButton)
     settle(demo, 40)
     assert demo.tabs.current == RoomName.PLAN
-    assert demo.plan.keep_plan()
+    assert demo.plan.trying.keep()
     settle(demo, 40)
     demo.show_room(RoomName.WEIGH)
     settle(demo, 40)

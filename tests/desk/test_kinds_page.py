@@ -12,6 +12,7 @@ from culmo.desk.app import settle
 from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.plan.at_hand import aids_of
 from culmo.desk.rooms.plan.kinds_model import beginning
+from culmo.desk.rooms.plan.view import new_grid
 from culmo.study import acts, records
 
 
@@ -41,7 +42,7 @@ def test_ctrl_g_and_enter_begin_a_grid(demo, room):
     settle(demo, 40)
     assert room.trial is not None and room.trial.kind == "grid"
     assert room.stack.currentWidget() is room.view
-    room.discard_trial()
+    room.trying.discard()
 
 
 @pytest.mark.long
@@ -59,9 +60,9 @@ def test_each_kind_is_begun_by_one_click_as_it_was_shown(demo, room, kind):
     settle(demo, 40)
     assert room.trial is not None, room.slip.layout_page.message.text()
     assert room.trial.kind == kind
-    cells = sum(len(sheet.cells) for sheet in room.trials)
+    cells = sum(len(sheet.cells) for sheet in room.trying.sheets)
     assert card.about.startswith(f"{cells} cell")
-    room.discard_trial()
+    room.trying.discard()
 
 
 def test_arrows_go_from_card_to_card_and_escape_leaves_all_as_it_was(demo, room):
@@ -80,14 +81,14 @@ def test_arrows_go_from_card_to_card_and_escape_leaves_all_as_it_was(demo, room)
 
 
 def test_a_plan_that_is_not_kept_is_not_thrown_away(demo, room):
-    room.new_grid()
+    new_grid(room)
     settle(demo, 40)
     trial = room.trial
     room.choose_kind()
     assert room.stack.currentWidget() is room.view
     assert room.trial is trial
     assert "not kept yet" in demo.status.told_text.text()
-    room.discard_trial()
+    room.trying.discard()
 
 
 def test_an_empty_room_shows_the_kinds_and_says_what_it_wants(with_study):

@@ -7,13 +7,14 @@ from culmo.desk.app import settle
 from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.plan import layout
 from culmo.desk.rooms.plan.papers_dialog import PapersDialog
+from culmo.desk.rooms.plan.view import new_grid
 from culmo.study.papers import own_papers
 
 
 @pytest.fixture
 def page(with_study):
     with_study.show_room(RoomName.PLAN)
-    with_study.plan.new_grid()
+    new_grid(with_study.plan)
     settle(with_study, 30)
     return with_study.plan.slip.layout_page
 

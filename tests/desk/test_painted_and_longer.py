@@ -10,15 +10,16 @@ from culmo.desk.app import settle
 from culmo.desk.drawing.export import PrintOptions
 from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.plan.slip import PlanSlipPage
+from culmo.desk.rooms.plan.view import new_grid
 
 
 def plan(window, kind: str, **fields: str) -> None:
     window.show_room(RoomName.PLAN)
-    window.plan.new_grid()
+    new_grid(window.plan)
     page = window.plan.slip.layout_page
     page.kind.setCurrentIndex(page.kind.findData(kind))
     fill(window, **fields)
-    assert window.plan.keep_plan()
+    assert window.plan.trying.keep()
 
 
 def fill(window, **fields: str) -> str:
@@ -67,7 +68,7 @@ def test_rungs_are_added_to_a_painted_ladder_and_the_rest_is_painted(qtbot, ladd
     before = window.session.selection.sheet_id
     words = fill(window, steps="17")
     assert "18 painted cells keep their record" in words
-    assert window.plan.keep_plan()
+    assert window.plan.trying.keep()
     after = window.session.selection.sheet_id
     assert after != before
     assert len(window.state.painted) == 18
@@ -94,7 +95,7 @@ def test_rungs_are_added_to_a_painted_ladder_and_the_rest_is_painted(qtbot, ladd
 def test_undo_of_an_extension_gives_the_painted_ladder_back(ladder):
     before = ladder.session.selection.sheet_id
     fill(ladder, steps="17")
-    assert ladder.plan.keep_plan()
+    assert ladder.plan.trying.keep()
     ladder.session.undo.undo()
     assert ladder.session.selection.sheet_id == before
     assert len(ladder.state.painted) == 18
@@ -104,7 +105,7 @@ def test_undo_of_an_extension_gives_the_painted_ladder_back(ladder):
 def test_what_is_new_is_printed_alone(ladder, tmp_path, monkeypatch):
     window = ladder
     fill(window, steps="17")
-    assert window.plan.keep_plan()
+    assert window.plan.trying.keep()
     settle(window, 40)
     asked = {}
 
@@ -135,7 +136,7 @@ def test_another_paint_comes_into_a_painted_grid_on_the_same_paper(qtbot, with_s
     window.plan.slip.tabs.choose(PlanSlipPage.LAYOUT)
     words = fill(window, paints=", ".join(names[:4]))
     assert "stays in its place" in words
-    assert window.plan.keep_plan()
+    assert window.plan.trying.keep()
     record = window.state.record
     assert record.id == sheet_id
     now = {cell.id: cell.outline_mm for cell in record.sheet.cells}

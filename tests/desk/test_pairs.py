@@ -129,7 +129,7 @@ def test_a_ratio_test_is_planned_of_the_pair(demo, page):
     trial = demo.plan.trial
     assert trial.kind == "ladder"
     assert {name for cell in trial.cells for name in cell.recipe.names} == set(idea.names)
-    assert demo.plan.keep_plan()
+    assert demo.plan.trying.keep()
 
 
 def test_several_pairs_are_planned_in_steps_on_one_page(demo, page):

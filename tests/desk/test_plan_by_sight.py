@@ -199,7 +199,7 @@ def test_numbers_and_codes_stand_for_their_paints(laid, qtbot):
 
 
 def test_a_kept_sheet_is_not_changed_by_its_names(laid, qtbot):
-    assert laid.plan.keep_plan()
+    assert laid.plan.trying.keep()
     rest(laid)
     laid.plan.slip.tabs.choose(0)
     before = laid.state.record.sheet
@@ -220,7 +220,7 @@ def test_rulers_say_where_on_the_paper_something_lies(laid):
     rest(laid)
     assert view.ruled_in == "in"
     with_ruler = view.grab().toImage()
-    assert laid.plan.keep_plan()
+    assert laid.plan.trying.keep()
     laid.plan.slip.tabs.choose(0)
     rest(laid)
     assert view.ruled_in == ""
@@ -264,7 +264,7 @@ def test_the_tape_margin_is_drawn_at_the_ruler(laid, qtbot):
     assert float(said) == pytest.approx(before + 10, abs=1.0)
     assert page.plan().page.tape_mm == float(page.fields["tape_mm"].text())
     assert laid.plan.trial.settings["tape_mm"] == page.plan().page.tape_mm
-    assert laid.plan._trial_text()  # it is not saved yet, and noted as such
+    assert laid.plan.trying.text()  # it is not saved yet, and noted as such
     low = pull(qtbot, laid, "tape_mm", -100.0, across=False)
     assert float(low) == 0.0
 
@@ -342,7 +342,7 @@ def test_marks_stand_only_where_they_mean_something(laid, kind):
     assert found <= page.concerned()
     if kind in ("wheel", "triangle"):
         assert "gap_mm" not in found
-    assert laid.plan.keep_plan()
+    assert laid.plan.trying.keep()
     rest(laid)
     laid.plan.slip.tabs.choose(0)
     rest(laid)

@@ -22,6 +22,7 @@ from culmo.desk.rooms.plan.at_hand import aids_of
 from culmo.desk.rooms.plan.model import ruling_lines, work_lines
 from culmo.desk.rooms.plan.slip import PlanSlipPage
 from culmo.desk.rooms.plan.teaching import Teaching, TellAbout
+from culmo.desk.rooms.plan.view import new_grid
 from culmo.study import acts, records
 from culmo.study.patches import patches_of
 
@@ -55,7 +56,7 @@ def type_in(page, name, text):
 
 def begin(window, kind):
     window.session.selection.in_hand = ["Lemon", "Rose"]  # all of the box would be laid out first
-    window.plan.new_grid()
+    new_grid(window.plan)
     page = window.plan.slip.layout_page
     page.kind.setCurrentIndex(KIND_KEYS.index(kind))
     tick(page.fields["paints"].list, CHOSEN.get(kind, ("Lemon", "Rose")))
@@ -80,11 +81,11 @@ def test_each_kind_is_tried_ordered_and_kept(room, kind):
     assert room.plan.trial.work
     assert page.heading.text() == "A new sheet"
     before = len(records.sheet_titles(room.session.file))
-    prediction = room.plan._prediction()
+    prediction = room.plan.trying.prediction
     assert prediction is not None
     assert len(prediction.lab) == len(room.plan.trial.cells)
     assert room.plan.view.grab().toImage().width() > 0
-    room.plan.keep_plan()
+    room.plan.trying.keep()
     settle(room, 20)
     assert len(records.sheet_titles(room.session.file)) == before + 1
     sheet = room.state.record.sheet
@@ -125,7 +126,7 @@ def test_lists_show_words_and_not_values(room):
 
 
 def test_the_offered_title_follows_the_kind_until_one_is_typed(room):
-    room.plan.new_grid()
+    new_grid(room.plan)
     page = room.plan.slip.layout_page
     assert page.fields["title"].text().startswith("Grid of")
     page.kind.setCurrentIndex(KIND_KEYS.index("wheel"))
@@ -133,7 +134,7 @@ def test_the_offered_title_follows_the_kind_until_one_is_typed(room):
     type_in(page, "title", "Moths")
     page.kind.setCurrentIndex(KIND_KEYS.index("fan"))
     assert page.fields["title"].text() == "Moths"
-    room.plan.discard_trial()
+    room.plan.trying.discard()
     room.plan.slip.tabs.choose(PlanSlipPage.LAYOUT)
     kept = page.fields["title"].text()
     page.kind.setCurrentIndex(KIND_KEYS.index("wheel"))
@@ -144,9 +145,9 @@ def test_a_new_sheet_never_changes_the_one_on_the_table(room):
     titles = records.sheet_titles(room.session.file)
     room.plan.slip.tabs.choose(0)
     begin(room, "grid")
-    assert room.plan.trial_of is None
+    assert room.plan.trying.of is None
     settle(room, 30)
-    room.plan.keep_plan()
+    room.plan.trying.keep()
     assert set(titles) < set(records.sheet_titles(room.session.file))
 
 
@@ -159,7 +160,7 @@ def test_a_painted_sheet_that_is_changed_becomes_a_new_version(room):
     type_in(page, "gap_mm", "2")
     settle(room, 40)
     readings = len(room.session.file.rows("readings"))
-    room.plan.keep_plan()
+    room.plan.trying.keep()
     row = room.session.file.row("sheets", room.session.selection.sheet_id)
     assert row["replaces"] == first
     assert room.session.file.row("sheets", first)["archived"] == 1
@@ -184,12 +185,12 @@ def test_a_wheel_with_a_cover_is_two_pages_kept_together(room):
     page = begin(room, "wheel")
     page.fields["cover"].box.setChecked(True)
     settle(room, 30)
-    assert len(room.plan.trials) == 2
+    assert len(room.plan.trying.sheets) == 2
     assert room.plan.next_page.isVisible()
     room.plan.next_page.click()
     assert "page 2 of 2" in room.plan.subtitle.text()
     assert room.plan.trial.kind == "wheel cover"
-    room.plan.keep_plan()
+    room.plan.trying.keep()
     kinds = [
         records.sheet_record(room.session.file, i).sheet.kind
         for i, _ in records.sheet_titles(room.session.file)
@@ -223,7 +224,7 @@ def test_small_cells_bring_advice(room):
     next(button for button in buttons if "sheets that join" in button.accessibleName()).click()
     assert page.fields["several"].box.isChecked()
     settle(room, 30)
-    assert len(room.plan.trials) > 1
+    assert len(room.plan.trying.sheets) > 1
 
 
 def test_what_teaches_is_pointed_out_and_numbered(room):
@@ -358,7 +359,7 @@ def test_reading_a_ladder_goes_on_past_the_bands_that_fade(room):
 
     begin(room, "ladder")
     settle(room, 30)
-    room.plan.keep_plan()
+    room.plan.trying.keep()
     room.show_room(RoomName.READ)
     cells = [cell for cell in room.state.record.sheet.in_order() if cell.fade_mm is None]
     room.state.select(cells[0].id)
@@ -414,7 +415,7 @@ def test_a_paint_renamed_while_a_layout_is_tried_is_kept_under_its_new_name(with
     """The next kept layout brought the old name back, and its first reading ended all learning."""
     window, session = with_study, with_study.session
     window.show_room(RoomName.PLAN)
-    window.plan.new_grid()
+    new_grid(window.plan)
     settle(window, 20)
     window.weigh.weighing.conditions = Conditions(keep=("Rose",), avoid=("Lemon",))
     window.plan.slip.tabs.choose(0)  # while a layout is chosen wells put paints on the sheet
@@ -426,8 +427,8 @@ def test_a_paint_renamed_while_a_layout_is_tried_is_kept_under_its_new_name(with
     assert window.weigh.weighing.conditions == Conditions(keep=("Madder",), avoid=("Lemon",))
     paints = window.plan.slip.layout_page.fields["paints"].chosen()
     assert "Madder" in paints and "Rose" not in paints
-    assert "Rose" not in window.plan._trial_text()
-    assert window.plan.keep_plan()
+    assert "Rose" not in window.plan.trying.text()
+    assert window.plan.trying.keep()
     settle(window, 20)
     record = session.selection.sheet()
     cell = next(entry for entry in record.cells if entry.cell.recipe.names == ("Madder",))
@@ -446,13 +447,13 @@ def test_a_paint_renamed_while_a_layout_is_tried_is_kept_under_its_new_name(with
 
 def test_a_hand_that_rests_after_the_study_was_let_go_of_changes_nothing(with_study):
     with_study.show_room(RoomName.PLAN)
-    with_study.plan.new_grid()
+    new_grid(with_study.plan)
     with_study.plan.slip.layout_page.fields["gap_mm"].slider.setValue(3)
-    assert with_study.plan._rest.isActive()
+    assert with_study.plan.trying.rest.isActive()
     with_study.session.unsaved.leave_out()
     with_study.session.close()
     settle(with_study, 300)
-    assert not with_study.plan._rest.isActive()
+    assert not with_study.plan.trying.rest.isActive()
 
 
 @pytest.mark.long
@@ -473,7 +474,7 @@ def test_what_keeps_or_leaves_a_plan_is_always_in_sight(qtbot, with_study):
     page = with_study.plan.slip.layout_page
     with_study.plan.slip.tabs.choose(PlanSlipPage.LAYOUT)
     assert not page.leave_button.isVisible()  # there is nothing to leave
-    with_study.plan.new_grid()
+    new_grid(with_study.plan)
     settle(with_study, 30)
     bar = page.verticalScrollBar()
     for value in (bar.minimum(), bar.maximum()):

@@ -16,6 +16,7 @@ from culmo.desk.drawing.export import PrintOptions
 from culmo.desk.export_dialog import AS, TEXTS, ExportDialog
 from culmo.desk.rail import Well
 from culmo.desk.room_names import RoomName
+from culmo.desk.rooms.plan.view import new_grid
 from culmo.desk.settings import MOST_RECENT, Settings
 from culmo.desk.widgets import NOTHING
 from culmo.study import acts, note_acts
@@ -176,7 +177,7 @@ def test_sixty_paints_find_room(window, tmp_path):
     assert len(window.box.strokes.cards) == 60
     assert len(window.rail.findChildren(Well)) == 60
     window.show_room(RoomName.PLAN)
-    window.plan.new_grid()
+    new_grid(window.plan)
     assert len(window.plan.trial.cells) == 144
     window.resize(1024, 700)
     window.show_room(RoomName.BOX)

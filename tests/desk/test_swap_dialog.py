@@ -146,7 +146,7 @@ def test_a_planned_sheet_with_another_paint_is_begun_in_the_plan_room(demo):
     assert "Moth gold" in names and "Lemon" not in names
     assert len(trial.cells) == len(before.cells)
     assert sheet_titles(demo.session.file) == kept  # it is only tried; the sheet itself stands as it was
-    assert demo.plan.keep_plan()
+    assert demo.plan.trying.keep()
     assert len(sheet_titles(demo.session.file)) == len(kept) + 1
 
 

@@ -6,6 +6,7 @@ import pytest
 from PySide6.QtCore import Qt
 
 from culmo.desk.app import settle
+from culmo.desk.rooms.plan.view import new_grid
 from culmo.study import records
 from culmo.study.file import Study
 from desk.test_paint_room import PAINT, PLAN, Clock
@@ -18,7 +19,7 @@ def laid_out(qtbot, with_study):
 
     def lay(kind: str, **fields: str):
         window.show_room(PLAN)
-        window.plan.new_grid()
+        new_grid(window.plan)
         page = window.plan.slip.layout_page
         page.kind.setCurrentIndex(page.kind.findData(kind))
         for name, text in fields.items():
@@ -26,7 +27,7 @@ def laid_out(qtbot, with_study):
         page._edited()
         settle(window, 40)
         assert not page.message.text()
-        assert window.plan.keep_plan()
+        assert window.plan.trying.keep()
         window.show_room(PAINT)
         window.paint.work.now = clock
         window.paint.refresh()
@@ -191,7 +192,7 @@ def test_fresh_water_is_called_for_before_the_white(laid_out, with_study):
 def test_what_the_wishes_cost_is_told_when_it_is_asked_for(with_study):
     window = with_study
     window.show_room(PLAN)
-    window.plan.new_grid()
+    new_grid(window.plan)
     settle(window, 40)
     window.plan.slip.tabs.choose(3)
     settle(window, 60)
@@ -204,7 +205,7 @@ def test_what_the_wishes_cost_is_told_when_it_is_asked_for(with_study):
 def test_the_stages_are_ticked_and_dragged(with_study):
     window = with_study
     window.show_room(PLAN)
-    window.plan.new_grid()
+    new_grid(window.plan)
     field = window.plan.slip.layout_page.fields["stages"]
     assert field.text() == "pure,mix,white,glaze"
     field.list.item(2).setCheckState(Qt.CheckState.Checked)

@@ -6,6 +6,7 @@ from PySide6.QtWidgets import QApplication, QMessageBox
 
 from culmo.desk.app import settle
 from culmo.desk.room_names import RoomName
+from culmo.desk.rooms.plan.view import new_grid
 from culmo.desk.unsaved import Typed, Unsaved
 from culmo.study import acts, records
 from culmo.study.file import Study
@@ -202,11 +203,11 @@ def test_what_is_saved_in_turn_stops_at_what_can_not_be():
 
 def test_a_plan_that_is_tried_is_asked_about(with_study, answer, tmp_path):
     with_study.show_room(RoomName.PLAN)
-    with_study.plan.new_grid()
+    new_grid(with_study.plan)
     assert with_study.status.saved_text.text() == "Not saved yet: the plan Grid of 5"
     with_study.plan.slip.layout_page.fields["title"].entry.setText("Moths")
     with_study.plan.slip.layout_page.fields["title"].entry.textEdited.emit("Moths")
-    with_study.plan.new_grid()  # another is not begun over it
+    new_grid(with_study.plan)  # another is not begun over it
     assert with_study.session.unsaved.names == ["the plan Moths"]
     answer("Save")
     assert with_study.close()
@@ -216,19 +217,19 @@ def test_a_plan_that_is_tried_is_asked_about(with_study, answer, tmp_path):
 
 def test_a_plan_that_is_left_or_kept_asks_for_nothing(with_study):
     with_study.show_room(RoomName.PLAN)
-    with_study.plan.new_grid()
-    with_study.plan.discard_trial()
+    new_grid(with_study.plan)
+    with_study.plan.trying.discard()
     assert with_study.status.saved_text.text() == "Everything saved"
-    with_study.plan.new_grid()
-    assert with_study.plan.keep_plan()
+    new_grid(with_study.plan)
+    assert with_study.plan.trying.keep()
     assert with_study.status.saved_text.text() == "Everything saved"
 
 
 def test_a_plan_stays_when_it_can_not_be_saved(with_study, monkeypatch):
     with_study.show_room(RoomName.PLAN)
-    with_study.plan.new_grid()
+    new_grid(with_study.plan)
     monkeypatch.setattr(with_study.session, "do", lambda command: False)
-    assert not with_study.plan.keep_plan()
+    assert not with_study.plan.trying.keep()
     assert with_study.plan.trial is not None
     assert with_study.session.unsaved.names == ["the plan Grid of 5"]
 

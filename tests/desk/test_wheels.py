@@ -10,12 +10,13 @@ from PySide6.QtTest import QTest
 from culmo.core.chart.cover import cover_of
 from culmo.desk.app import settle
 from culmo.desk.room_names import RoomName
+from culmo.desk.rooms.plan.view import new_grid
 
 
 @pytest.fixture
 def page(with_study):
     with_study.show_room(RoomName.PLAN)
-    with_study.plan.new_grid()
+    new_grid(with_study.plan)
     page = with_study.plan.slip.layout_page
     page.kind.setCurrentIndex(page.kind.findData("wheel"))
     settle(with_study, 30)
@@ -33,7 +34,7 @@ def fill(window, page, **fields: str) -> None:
 def test_five_anchors_stand_pure_with_two_steps_in_each_gap(page, with_study):
     names = [paint.name for paint in with_study.session.paints][:5]
     fill(with_study, page, paints=", ".join(names), between="2")
-    assert with_study.plan.keep_plan()
+    assert with_study.plan.trying.keep()
     sheet = with_study.state.record.sheet
     outer = [cell for cell in sheet.cells if cell.id.startswith("w1")]
     assert len(outer) == 15
@@ -45,7 +46,7 @@ def test_rows_stand_an_inch_apart(page, with_study):
     page.kind.setCurrentIndex(page.kind.findData("rows"))
     rows = f"{first}, {second}: 6\n{second}, {third}: 9\n{first}, {third}: 7"
     fill(with_study, page, rows=rows, pitch_mm="1 in", unit="in", paper="A4")
-    assert with_study.plan.keep_plan()
+    assert with_study.plan.trying.keep()
     cells = with_study.state.record.sheet.cells
     tops = sorted({round(cell.box_mm[1], 2) for cell in cells})
     assert [b - a for a, b in pairwise(tops)] == pytest.approx([25.4, 25.4], abs=0.02)
@@ -84,7 +85,7 @@ def test_rings_are_added_changed_and_taken_away(page, with_study):
         ]
         buttons[0].click()
     assert len(field.rings) == 1
-    assert with_study.plan.keep_plan()
+    assert with_study.plan.trying.keep()
     with_study.plan.slip.tabs.choose(2)
     assert page.fields["rings"].text() == field.text()  # and is read back from the kept sheet
 

@@ -19,6 +19,7 @@ from culmo.desk.drawing.export import PrintOptions
 from culmo.desk.help import keys_text
 from culmo.desk.jobs import Runner
 from culmo.desk.room_names import RoomName
+from culmo.desk.rooms.plan.view import new_grid
 from culmo.desk.welcome import FirstPicture
 from culmo.study import acts, note_acts
 from support.builders import make_sheet, make_study
@@ -170,7 +171,7 @@ def test_the_paint_room_does_not_paint_beside_wet(qtbot, with_study):
 def test_a_layout_that_can_not_be_says_so_and_keeps_the_last(qtbot, with_study):
     window = with_study
     window.show_room(RoomName.PLAN)
-    window.plan.new_grid()
+    new_grid(window.plan)
     page = window.plan.slip.layout_page
     good = window.plan.trial
     page.fields["cell_mm"].entry.setText("90")
@@ -181,7 +182,7 @@ def test_a_layout_that_can_not_be_says_so_and_keeps_the_last(qtbot, with_study):
     page.fields["cell_mm"].entry.setText("20")
     page.fields["cell_mm"].entry.textEdited.emit("20")
     assert window.plan.trial.cells[0].box_mm[2:] == pytest.approx((20, 20))
-    window.plan.discard_trial()
+    window.plan.trying.discard()
     assert window.plan.trial is None
 
 

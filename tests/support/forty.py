@@ -5,6 +5,7 @@ from pathlib import Path
 from culmo.core.chart.options import SomePaints
 from culmo.desk.app import settle
 from culmo.desk.room_names import RoomName
+from culmo.desk.rooms.plan.view import new_grid
 from support.builders import make_coded_study
 
 
@@ -14,7 +15,7 @@ def try_all_of(window, path: Path, count: int) -> None:
     assert window.open_path(path)
     settle(window, 40)
     window.show_room(RoomName.PLAN)
-    window.plan.new_grid()
+    new_grid(window.plan)
     page = window.plan.slip.layout_page
     page.fields["paper"].set_text("A1")
     page.fields["paints"].set_text(SomePaints().write([paint.name for paint in window.session.paints]))

@@ -6,6 +6,7 @@ import time
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from culmo.desk.rooms.plan.view import new_grid
 from tools.benches import show
 from tools.benches.speed import yardstick
 
@@ -50,7 +51,7 @@ def run() -> bool:
                     paint.name
                 )  # the bench takes more in hand than the window lets one
             window.show_room(RoomName.PLAN)
-            window.plan.new_grid()
+            new_grid(window.plan)
             page = window.plan.slip.layout_page
             settle(window, 50)
             assert len(window.plan.trial.cells) == count * count
@@ -105,7 +106,7 @@ def _pauses(folder: Path) -> bool:
     title, item = page.fields["title"].widget, page.fields["paints"].widget.item(39)
     begun = time.perf_counter()
     window.session.drawing.grace_ms = 60_000.0
-    window.plan._try()
+    window.plan.trying.lay_out_now()
     window.plan.view.repaint()
     whole = time.perf_counter() - begun
     window.session.drawing.grace_ms = GRACE_MS

@@ -231,7 +231,7 @@ def _take_box_shots(window: MainWindow, folder: Path) -> None:
         for _ in range(3):
             settle(window)
         window.grab().save(str(folder / "plan-layout.png"))
-        window.plan.discard_trial()
+        window.plan.trying.discard()
     window.plan.slip.tabs.choose(0)
     session.selection.select_sheet(next((sheet_id for sheet_id, _ in _sheets(window)), None))
     window.show_room(RoomName.BOX)

@@ -19,6 +19,6 @@ def places_of_drafts(window: "MainWindow") -> dict[str, Callable[[str, str], boo
         "word": lambda which, text: window.paint.word.type_again(which, text),
         "wet": lambda which, text: window.paint.wet_look.type_again(which, text),
         "scrap": lambda which, text: window.paint.scrap.type_again(which, text),
-        "plan": lambda _, text: window.plan.try_again(text),
+        "plan": lambda _, text: window.plan.trying.again(text),
         "list": lambda _, text: window.box_desk.keep_list(text),
     }

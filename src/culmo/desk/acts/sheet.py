@@ -28,12 +28,12 @@ def plan_cards(window: "MainWindow") -> None:
 
 def keep_plan(window: "MainWindow") -> None:
     """Save the layout that is being tried."""
-    window.plan.keep_plan()
+    window.plan.trying.keep()
 
 
 def discard_trial(window: "MainWindow") -> None:
     """Forget the layout that is being tried."""
-    window.plan.discard_trial()
+    window.plan.trying.discard()
 
 
 def swap(window: "MainWindow") -> None:
