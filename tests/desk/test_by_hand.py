@@ -175,7 +175,7 @@ def test_readings_and_pictures_are_dropped_on_the_read_room(with_study, tmp_path
     assert len(study.rows("readings")) == before + 1
     assert "Nobody" in room.slip.outcome.text()
     opened = []
-    room.open_image = lambda image, name="": opened.append((image.width(), name))
+    room.desk.open_data = lambda name, data: opened.append((QImage.fromData(data).width(), name))
     drop(room, held(image=halves()))
     assert opened == [(80, "dropped picture.png")]
 

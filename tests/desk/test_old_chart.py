@@ -111,7 +111,7 @@ def test_a_grid_of_twelve_by_mouse(qtbot, with_study, monkeypatch, tmp_path, old
     assert room.trial.reading.by == "hand" and len(room.trial.reading.readings) == 144
     away = held_against(room, picture)
     assert np.median(away) < 1.5 and np.quantile(away, 0.9) < 4.0
-    assert room.accept()
+    assert room.desk.accept()
     settle(window, 30)
     assert len(window.state.read) > 120
     known = {paint.name for paint in window.session.paints}
@@ -235,14 +235,14 @@ def test_a_picture_on_the_table_is_taken(qtbot, with_study, monkeypatch, tmp_pat
     path = tmp_path / "there.jpg"
     path.write_bytes(picture.file)
     window.show_room(READ)
-    window.read.open_picture(path)
+    window.read.desk.open_picture(path)
     qtbot.waitUntil(lambda: window.read.trial is not None)
     seen = []
     monkeypatch.setattr(OldChartDialog, "exec", lambda dialog: seen.append(dialog.title.text()) or 0)
     assert window.read.slip.old_button.isVisible()
     qtbot.mouseClick(window.read.slip.old_button, Qt.MouseButton.LeftButton)
     assert seen == ["there"]
-    window.read.discard()
+    window.read.desk.discard()
 
 
 def test_a_file_that_is_no_picture(qtbot, with_study, tmp_path):

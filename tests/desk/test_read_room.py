@@ -59,7 +59,7 @@ def test_where_it_is_not_sure_the_painter_answers(qtbot, room):
 
     def ask():
         trial = room.trial
-        room.trial = replace(trial, reading=replace(trial.reading, asked=True, wrong="is it so?"))
+        room.desk.trial = replace(trial, reading=replace(trial.reading, asked=True, wrong="is it so?"))
         room.refresh()
         assert room.slip.right_button.isVisible() and "in doubt" in room.slip.accept_button.text()
 
@@ -132,7 +132,7 @@ def test_doubtful_cells_are_looked_at_one_by_one(qtbot, room, tmp_path):
         key: lab for key, lab in colours.items() if key not in ("r02c02", "r04c04")
     }  # two were forgotten
     picture(window, tmp_path / "p.jpg", colours)
-    room.open_picture(tmp_path / "p.jpg")
+    room.desk.open_picture(tmp_path / "p.jpg")
     wait_for_trial(qtbot, room)
     doubtful = room.trial.doubtful()
     assert {"r02c02", "r04c04"} <= set(doubtful)
@@ -160,12 +160,12 @@ def test_only_those_without_doubt_and_putting_away(qtbot, room, tmp_path):
     window = room.window()
     colours = {key: lab for key, lab in colours_of(window).items() if key != "r02c02"}
     picture(window, tmp_path / "p.jpg", colours)
-    room.open_picture(tmp_path / "p.jpg")
+    room.desk.open_picture(tmp_path / "p.jpg")
     wait_for_trial(qtbot, room)
     qtbot.keyClick(room.picture, Qt.Key.Key_Escape)
     assert room.trial is None
     assert not room.slip.trial_box.isVisible()
-    room.open_picture(tmp_path / "p.jpg")
+    room.desk.open_picture(tmp_path / "p.jpg")
     wait_for_trial(qtbot, room)
     count = len(room.trial.lab()) - len(room.trial.doubtful())
     qtbot.mouseClick(room.slip.sound_button, Qt.MouseButton.LeftButton)
@@ -179,13 +179,13 @@ def test_a_sheet_that_is_not_found_is_shown_by_its_corners(qtbot, room, tmp_path
     image = QImage(str(tmp_path / "p.jpg"))
     image.fill(Qt.GlobalColor.gray)
     image.save(str(tmp_path / "grey.png"))
-    room.open_picture(tmp_path / "grey.png")
+    room.desk.open_picture(tmp_path / "grey.png")
     wait_for_trial(qtbot, room)
     assert "corners" in window.notice.words.text()
     assert room.trial.reading is None
     assert room.picture.corners is not None
-    room.discard()
-    room.open_picture(tmp_path / "p.jpg")
+    room.desk.discard()
+    room.desk.open_picture(tmp_path / "p.jpg")
     wait_for_trial(qtbot, room)
     before = room.trial.lab()["r01c01"]
     # drag a corner away and back again: the sheet is read anew each time
@@ -212,11 +212,11 @@ def test_another_sheet_is_not_taken_for_this_one(qtbot, room, tmp_path):
     keys = list(colours)
     order = np.random.default_rng(3).permutation(len(keys))
     picture(window, tmp_path / "p.jpg", {key: colours[keys[i]] for key, i in zip(keys, order, strict=True)})
-    room.open_picture(tmp_path / "p.jpg")
+    room.desk.open_picture(tmp_path / "p.jpg")
     wait_for_trial(qtbot, room)
     assert "another sheet" in window.notice.words.text()
     assert "Keep all the same" in room.slip.accept_button.text()
-    room.accept()
+    room.desk.accept()
     assert {r["trust"] for r in window.session.file.rows("readings", "cell_id NOT NULL")} == {"doubtful"}
     assert not any(
         r.teaches for r in records.readings(window.session.file) if r.recipe.layers and r.extra > 15
@@ -231,7 +231,7 @@ def test_pictures_come_by_paste_by_drop_and_from_a_watched_folder(qtbot, room, t
     qtbot.keyClick(window, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
     wait_for_trial(qtbot, room)
     assert room.trial.name == "pasted picture.png"
-    room.discard()
+    room.desk.discard()
     data = QMimeData()
     data.setUrls([QUrl.fromLocalFile(str(tmp_path / "p.jpg"))])
     QGuiApplication.clipboard().setMimeData(data)
@@ -239,7 +239,7 @@ def test_pictures_come_by_paste_by_drop_and_from_a_watched_folder(qtbot, room, t
     wait_for_trial(qtbot, room)
     assert room.trial.name == "p.jpg"
     QGuiApplication.clipboard().clear()  # what a test leaves there outlives the application and brings it down
-    room.discard()
+    room.desk.discard()
     folder = tmp_path / "camera"
     folder.mkdir()
     monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *a, **k: str(folder))
@@ -335,7 +335,7 @@ def test_a_colour_picked_in_a_picture_does_not_count_as_measured(qtbot, room):
 def test_reading_can_be_stopped(qtbot, room, tmp_path):
     window = room.window()
     picture(window, tmp_path / "p.jpg")
-    room.open_picture(tmp_path / "p.jpg")
+    room.desk.open_picture(tmp_path / "p.jpg")
     window.session.stop_work()
     assert not window.session.runner.busy("read")
     qtbot.wait(300)
@@ -347,9 +347,9 @@ def test_pictures_may_be_kept_inside(qtbot, room, tmp_path):
     picture(window, tmp_path / "p.jpg")
     keep_inside(window)
     assert window.settings.pictures_inside
-    room.open_picture(tmp_path / "p.jpg")
+    room.desk.open_picture(tmp_path / "p.jpg")
     wait_for_trial(qtbot, room)
-    room.accept()
+    room.desk.accept()
     photo = window.session.file.rows("photos")[0]
     assert bytes(photo["data"]) == (tmp_path / "p.jpg").read_bytes()
     assert photo["path"] == ""
@@ -360,13 +360,13 @@ def test_pictures_may_be_kept_inside(qtbot, room, tmp_path):
 def test_a_reference_card_keeps_the_place_and_a_wrong_one_loses_nothing(qtbot, room, tmp_path):
     window = room.window()
     seen = picture(window, tmp_path / "p.jpg")
-    room.open_picture(tmp_path / "p.jpg")
+    room.desk.open_picture(tmp_path / "p.jpg")
     wait_for_trial(qtbot, room)
     room.picture.corners_moved.emit((seen.corners + 0.5) * room.trial.scale)
     wait_for_trial(qtbot, room)
     before = room.trial.reading
     (tmp_path / "card.csv").write_text("name,L,a,b\na,90,60,0\nb,50,-60,50\nc,20,0,-60\n")
-    room.use_card(tmp_path / "card.csv", 1)
+    room.desk.use_card(tmp_path / "card.csv", 1)
     assert room.picture.outlines == {}  # the card's corners are dragged now
     room.picture.corners_moved.emit(room.picture.corners)
     wait_for_trial(qtbot, room)
@@ -378,7 +378,7 @@ def test_a_reference_card_keeps_the_place_and_a_wrong_one_loses_nothing(qtbot, r
     ).mean((0, 1))
     rows = "".join(f"{i},{patch[0] + 20 * i:.1f},0,0\n" for i in range(3))
     (tmp_path / "card.csv").write_text("name,L,a,b\n" + rows)
-    room.use_card(tmp_path / "card.csv", 2)
+    room.desk.use_card(tmp_path / "card.csv", 2)
     assert "rows" in window.notice.words.text()
 
 
@@ -387,13 +387,13 @@ def test_a_picture_is_for_the_sheet_that_it_was_opened_for(qtbot, room, tmp_path
     window = room.window()
     window.session.do(acts.add_sheet(window.session.file, make_sheet(("Lemon", "Rose", "Ochre"))))
     picture(window, tmp_path / "p.jpg")
-    room.open_picture(tmp_path / "p.jpg")
+    room.desk.open_picture(tmp_path / "p.jpg")
     window.session.selection.select_sheet(2)  # while it is being read
     qtbot.wait(1500)
     assert room.trial is None
     window.session.selection.select_sheet(1)
     settle(window, 30)
-    room.open_picture(tmp_path / "p.jpg")
+    room.desk.open_picture(tmp_path / "p.jpg")
     wait_for_trial(qtbot, room)
     window.session.do(
         acts.change_sheet(window.session.file, 1, make_sheet(paper="A3"))
@@ -411,7 +411,7 @@ def test_a_picture_that_is_read_takes_neither_keys_nor_selection_elsewhere(qtbot
     note.setFocus()
     QTest.keyClicks(note, "before ")
     picture(window, tmp_path / "p.jpg")
-    room.open_picture(tmp_path / "p.jpg")
+    room.desk.open_picture(tmp_path / "p.jpg")
     wait_for_trial(qtbot, room)
     assert window.focusWidget() is note and window.state.current == "r02c02"
     assert window.rooms.currentIndex() == DAYBOOK
@@ -482,12 +482,12 @@ def test_a_colour_that_is_typed_stays_with_its_cell_and_comes_back_on_another_da
 def test_left_out_cells_stay_so_when_the_sheet_is_nudged(qtbot, room, tmp_path):
     window = room.window()
     picture(window, tmp_path / "p.jpg")
-    room.open_picture(tmp_path / "p.jpg")
+    room.desk.open_picture(tmp_path / "p.jpg")
     wait_for_trial(qtbot, room)
     window.state.select("r03c03")
-    room.leave_out()
+    room.desk.leave_out()
     old = room.trial
-    room.nudge(0.25, 0.0)
+    room.desk.nudge(0.25, 0.0)
     qtbot.waitUntil(lambda: room.trial is not old)
     assert room.trial.left_out == {"r03c03"}
 
@@ -500,7 +500,7 @@ def test_a_picture_that_arrives_waits_until_the_table_is_free_and_it_is_whole(qt
     folder = tmp_path / "camera"
     folder.mkdir()
     room.watch(str(folder))
-    room.open_picture(tmp_path / "p.jpg")
+    room.desk.open_picture(tmp_path / "p.jpg")
     wait_for_trial(qtbot, room)
     with (folder / "slow.jpg").open("wb") as file:
         for part in range(4):
@@ -508,7 +508,7 @@ def test_a_picture_that_arrives_waits_until_the_table_is_free_and_it_is_whole(qt
             file.flush()
             qtbot.wait(250)
     assert room.trial.name == "p.jpg"
-    room.discard()
+    room.desk.discard()
     wait_for_trial(qtbot, room)
     assert room.trial.name == "slow.jpg"
     assert room.trial.reading is not None
@@ -537,7 +537,7 @@ def test_what_is_wrong_with_a_picture_is_said_before_it_is_read(qtbot, room, tmp
     (tmp_path / "dark.jpg").write_bytes(jpeg_bytes((pixels * 0.3).astype(np.uint8)))
     said = []
     window.session.told.connect(said.append)
-    room.open_picture(tmp_path / "dark.jpg")
+    room.desk.open_picture(tmp_path / "dark.jpg")
     wait_for_trial(qtbot, room)
     dark = [place for place, words in enumerate(said) if "dark" in words]
     assert dark and dark[0] < len(said) - 1  # while it was being read
@@ -550,7 +550,7 @@ def test_a_picture_that_is_damaged_is_told_once(qtbot, room, tmp_path):
     (tmp_path / "b.jpg").write_bytes(b"\xff\xd8\xff\xe0 nothing more")
     failed = []
     room.window().session.failed.connect(failed.append)
-    room.open_picture(tmp_path / "b.jpg")
+    room.desk.open_picture(tmp_path / "b.jpg")
     qtbot.waitUntil(lambda: not room.window().session.runner.busy())
     assert len(failed) == 1
 
@@ -564,22 +564,22 @@ def test_a_card_on_the_sheets_own_place_needs_no_dragging_and_is_looked_for_the_
     sheet = replace(record.sheet, card_mm=(1.0, 1.0, 30.0, 10.0))
     window.session.do(acts.change_sheet(window.session.file, record.id, sheet))
     picture(window, tmp_path / "p.jpg")
-    room.open_picture(tmp_path / "p.jpg")
+    room.desk.open_picture(tmp_path / "p.jpg")
     wait_for_trial(qtbot, room)
     assert room.trial.card is None
     assert room.trial.has_card_place
     (tmp_path / "card.csv").write_text("name,L,a,b\na,90,60,0\nb,50,-60,50\nc,20,0,-60\n")
-    room.use_card(tmp_path / "card.csv", 1)
+    room.desk.use_card(tmp_path / "card.csv", 1)
     wait_for_trial(qtbot, room)
     assert "card" in window.notice.words.text(), "it was asked for, and is not the one in the file"
-    room.discard()
-    room.open_picture(tmp_path / "p.jpg")
+    room.desk.discard()
+    room.desk.open_picture(tmp_path / "p.jpg")
     wait_for_trial(qtbot, room)
     assert room.trial.card is not None
     assert "does not lie on its place" in room.trial.summary()
     (tmp_path / "card.csv").unlink()
-    room.discard()
-    room.open_picture(tmp_path / "p.jpg")
+    room.desk.discard()
+    room.desk.open_picture(tmp_path / "p.jpg")
     wait_for_trial(qtbot, room)
     assert room.trial.card is None
 
@@ -588,7 +588,7 @@ def test_a_card_on_the_sheets_own_place_needs_no_dragging_and_is_looked_for_the_
 def test_the_painter_says_by_which_light_and_the_next_picture_knows_it(qtbot, room, tmp_path):
     window = room.window()
     picture(window, tmp_path / "p.jpg")
-    room.open_picture(tmp_path / "p.jpg")
+    room.desk.open_picture(tmp_path / "p.jpg")
     wait_for_trial(qtbot, room)
     assert room.slip.light.isVisible()
     assert (room.trial.light, room.slip.light.currentData()) == ("", "")
@@ -601,9 +601,9 @@ def test_the_painter_says_by_which_light_and_the_next_picture_knows_it(qtbot, ro
     assert room.trial.reading.by == found
     after = {entry.cell: entry.uncertainty for entry in room.trial.reading.readings}
     assert np.mean([after[cell] > before[cell] for cell in before]) > 0.9
-    room.discard()
-    room.open_picture(tmp_path / "p.jpg")
+    room.desk.discard()
+    room.desk.open_picture(tmp_path / "p.jpg")
     wait_for_trial(qtbot, room)
     assert (room.trial.light, room.slip.light.currentData()) == ("tube", "tube")
-    assert room.accept()
+    assert room.desk.accept()
     assert '"light": "tube"' in window.session.file.rows("readings", "seen <> ''")[0]["seen"]

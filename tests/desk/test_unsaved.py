@@ -240,7 +240,7 @@ def test_a_picture_that_is_read_and_not_accepted_is_asked_about(qtbot, with_stud
     with_study.session.selection.select_sheet(1)
     with_study.show_room(RoomName.READ)
     settle(with_study, 30)
-    with_study.read.practise()
+    with_study.read.desk.practise()
     qtbot.waitUntil(lambda: bool(with_study.session.unsaved.names))
     assert with_study.session.unsaved.names[0].startswith("the picture ")
     answer("Save")

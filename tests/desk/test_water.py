@@ -116,23 +116,23 @@ def test_a_first_picture_of_the_wet_sheet_and_a_later_one_of_the_dry(qtbot, plan
     dry = colours_of(planned)
     wet = {cell: lab - np.array([3.0, 0.0, 0.0]) for cell, lab in dry.items()}
     picture(planned, tmp_path / "wet.jpg", wet)
-    room.open_picture(tmp_path / "wet.jpg")
+    room.desk.open_picture(tmp_path / "wet.jpg")
     wait_for_trial(qtbot, room)
     drying = room.slip.drying
     assert drying.currentData() == "clock"
     drying.setCurrentIndex(drying.findData("wet"))
     drying.activated.emit(drying.currentIndex())
     assert "25 still wet" in room.slip.trial_words.text()
-    assert room.accept()
+    assert room.desk.accept()
     assert {row["trust"] for row in study.rows("readings", "cell_id NOT NULL")} == {"wet"}
     assert records.read_cells(study, 1) == {}
     picture(planned, tmp_path / "dry.jpg", dry)
-    room.open_picture(tmp_path / "dry.jpg")
+    room.desk.open_picture(tmp_path / "dry.jpg")
     wait_for_trial(qtbot, room)
     drying.setCurrentIndex(drying.findData("dry"))
     drying.activated.emit(drying.currentIndex())
     assert "wet" not in room.slip.trial_words.text()
-    assert room.accept()
+    assert room.desk.accept()
     assert len(dried_cells(study)) > 15
     assert "Wet and dry:" in room.slip.outcome.text()
     changes = [cell.dry[0] - cell.wet[0] for cell in dried_cells(study)]

@@ -129,7 +129,7 @@ def test_the_eyedropper_takes_a_colour_from_a_picture(qtbot, with_study, tmp_pat
     image.save(str(tmp_path / "p.png"))
     window.show_room(RoomName.READ)
     window.state.select("r01c01")
-    window.read.open_picture(tmp_path / "p.png")
+    window.read.desk.open_picture(tmp_path / "p.png")
     qtbot.waitUntil(lambda: window.read.trial is not None)
     assert "not found" in window.notice.words.text()
     view = window.read.picture
@@ -140,7 +140,7 @@ def test_the_eyedropper_takes_a_colour_from_a_picture(qtbot, with_study, tmp_pat
     typed = np.array([float(word) for word in window.read.slip.entry.text().split(",")])
     assert np.abs(typed - [43.6, 61.0, 29.0]).max() < 1.5
     (tmp_path / "no.png").write_text("not a picture")
-    window.read.open_picture(tmp_path / "no.png")
+    window.read.desk.open_picture(tmp_path / "no.png")
     qtbot.waitUntil(lambda: "no.png" in window.notice.words.text())
     assert "no.png" in window.notice.words.text()
 

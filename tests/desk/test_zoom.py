@@ -194,7 +194,7 @@ def test_a_picture_is_looked_at_from_nearer_and_read_there(qtbot):
 def test_corners_are_dragged_near_as_far(demo):
     demo.session.selection.select_sheet(1)
     demo.show_room(RoomName.READ)
-    demo.read.practise()
+    demo.read.desk.practise()
     for _ in range(60):
         settle(demo, 40)
         if demo.read.trial is not None:
@@ -204,5 +204,5 @@ def test_corners_are_dragged_near_as_far(demo):
     picture.zoom_by(4.0, picture.to_widget(picture.outlines[cell].mean(axis=0)[None])[0])
     at = picture.to_widget(picture.outlines[cell].mean(axis=0)[None])[0]
     assert picture.cell_at(at) == cell
-    demo.read.discard()
+    demo.read.desk.discard()
     assert picture.zoom.factor == 1.0

@@ -152,15 +152,15 @@ def _take_weigh_shots(window: MainWindow, folder: Path) -> None:
 
 def _take_picture_shot(window: MainWindow, folder: Path) -> None:
     """A practice photo in the Read room, with the doubtful cells pointed out."""
-    window.read.practice_seed = 4
-    window.read.practise()
+    window.read.desk.practice_seed = 4
+    window.read.desk.practise()
     for _ in range(100):
         settle(window)
         if window.read.trial is not None:
             break
     window.grab().save(str(folder / "read-picture.png"))
     _take_old_shot(window, folder)
-    window.read.discard()
+    window.read.desk.discard()
     window.read.shows.choose(0)
 
 

@@ -276,7 +276,7 @@ class DaybookDesk(QObject):
             data = picture_bytes(self.session.file, row)
             if row["sheet_id"] is not None and self.session.file.rows("sheets", "id = ?", (row["sheet_id"],)):
                 self.window.go_to_sheet(row["sheet_id"], RoomName.READ)
-                self.window.read.open_kept(row["name"], data)
+                self.window.read.desk.open_data(row["name"], data)
                 return
             dialog = PictureDialog(self.window, row["name"], data)
             dialog.exec()

@@ -85,7 +85,7 @@ def make_ready(window: "MainWindow") -> None:
 def read_picture(window: "MainWindow", path: Path) -> None:
     """A picture that was dropped anywhere."""
     window.show_room(RoomName.READ)
-    window.read.open_picture(path)
+    window.read.desk.open_picture(path)
 
 
 @guarded

@@ -71,7 +71,7 @@ def bring_old(window: "MainWindow") -> None:
 def practise(window: "MainWindow") -> None:
     """A practice photo of the sheet."""
     window.show_room(RoomName.READ)
-    window.read.practise()
+    window.read.desk.practise()
 
 
 def use_card(window: "MainWindow") -> None:
@@ -87,7 +87,7 @@ def use_card(window: "MainWindow") -> None:
             window, tr("Reference card"), tr("In how many rows do its patches lie?"), 1, 1, 40
         )
         if done:
-            window.read.use_card(Path(name), rows)
+            window.read.desk.use_card(Path(name), rows)
 
 
 def watch_folder(window: "MainWindow") -> None:
