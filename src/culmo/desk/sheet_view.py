@@ -1,6 +1,6 @@
 """The sheet on the screen, to scale; a click or the arrow keys select a cell."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from dataclasses import replace
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
@@ -27,31 +27,10 @@ from culmo.desk.rulers import draw_rulers, ruler_width
 from culmo.desk.sheet_cover import LaidCover
 from culmo.desk.theme import px, sans, scaled
 from culmo.desk.things import NONE, Thing, mix_thing
-from culmo.desk.widgets import ARROWS
+from culmo.desk.widgets import ARROWS, nearest
 from culmo.desk.zoom_tool import draw_labels_at_edges, pixels_a_mm
 from culmo.desk.zoom_view import ZoomView
 from culmo.words import tr
-
-
-def nearest(places: Mapping[str, QPointF], current: str, step: tuple[int, int]) -> str:
-    """The nearest cell in a direction; the first where none is current, the current one where there is none.
-
-    Parameters
-    ----------
-    places : mapping from cell id to its middle, not empty
-    current : str, a cell id, or an empty text
-    step : tuple of right and down, each -1, 0 or 1
-    """
-    if current not in places:
-        return next(iter(places))
-    best, best_cost = current, float("inf")
-    for cell_id, place in places.items():
-        way = place - places[current]
-        ahead = way.x() * step[0] + way.y() * step[1]
-        aside = abs(way.x() * step[1]) + abs(way.y() * step[0])
-        if ahead > 1.0 and ahead + 3.0 * aside < best_cost:
-            best, best_cost = cell_id, ahead + 3.0 * aside
-    return best
 
 
 def cell_thing(cell: Cell, look: CellLook, looks: Looks | None) -> Thing:

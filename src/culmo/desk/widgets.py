@@ -1,9 +1,9 @@
 """The small parts of which every room is made."""
 
-from collections.abc import Callable, Sequence
-from typing import TYPE_CHECKING
+from collections.abc import Callable, Hashable, Mapping, Sequence
+from typing import TYPE_CHECKING, TypeVar
 
-from PySide6.QtCore import QCoreApplication, QEvent, QObject, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QCoreApplication, QEvent, QObject, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QColor,
     QFont,
@@ -50,6 +50,28 @@ ARROWS = {  # right and down
     Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1),
 }  # fmt: skip
 NOTHING = -1  # no word of a strip is chosen
+Placed = TypeVar("Placed", bound=Hashable)
+
+
+def nearest(places: Mapping[Placed, QPointF], current: Placed | None, step: tuple[int, int]) -> Placed:
+    """The nearest thing in a direction; the first where none is current, the current one where there is none.
+
+    Parameters
+    ----------
+    places : mapping from a thing, or its id, to its middle, not empty
+    current : one of them; None or something else where none is
+    step : tuple of right and down, each -1, 0 or 1
+    """
+    if current is None or current not in places:
+        return next(iter(places))
+    best, best_cost = current, float("inf")
+    for thing, place in places.items():
+        way = place - places[current]
+        ahead = way.x() * step[0] + way.y() * step[1]
+        aside = abs(way.x() * step[1]) + abs(way.y() * step[0])
+        if ahead > 1.0 and ahead + 3.0 * aside < best_cost:
+            best, best_cost = thing, ahead + 3.0 * aside
+    return best
 
 
 @guarded

@@ -1,6 +1,5 @@
 """The box as it lies on the table: its wells with their strokes, and beside it the paints that lie in no well."""
 
-from collections.abc import Callable
 from dataclasses import replace
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
@@ -20,7 +19,7 @@ from culmo.desk.rooms.box.box_drawing import Spot, draw_drag, draw_lid, draw_til
 from culmo.desk.session import Session
 from culmo.desk.theme import px, sans, text_scale
 from culmo.desk.things import NONE, Thing, mix_thing
-from culmo.desk.widgets import ARROWS
+from culmo.desk.widgets import ARROWS, nearest
 from culmo.study.box_records import Box
 from culmo.study.records import Paint
 from culmo.words import tr
@@ -35,21 +34,6 @@ _LARGEST = 11.0  # pixels for a millimetre
 def tile_columns(view: QWidget) -> int:
     """How many of the paints that lie beside a box stand in a row."""
     return max(1, (usual_width(view) - 8) // (_TILE.width() + _TILE_GAP))
-
-
-def nearest_along(
-    here: Spot, step: tuple[int, int], spots: list[Spot], rect_of: Callable[[Spot], QRectF]
-) -> Spot:
-    """The nearest spot in a direction; the same where there is none."""
-    centre = rect_of(here).center()
-    best, best_cost = here, float("inf")
-    for spot in spots:
-        way = rect_of(spot).center() - centre
-        ahead = way.x() * step[0] + way.y() * step[1]
-        aside = abs(way.x() * step[1]) + abs(way.y() * step[0])
-        if ahead > 1.0 and ahead + 3.0 * aside < best_cost:
-            best, best_cost = spot, ahead + 3.0 * aside
-    return best
 
 
 @guarded
@@ -275,7 +259,7 @@ class BoxPicture(QWidget):
         here = self.current if self.current in spots else None
         carrying = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
         if step is not None:
-            target = nearest_along(here, step, self.spots(), self.rect_of) if here is not None else spots[0]
+            target = nearest({spot: self.rect_of(spot).center() for spot in spots}, here, step)
             if carrying and here is not None and here.paint_id is not None and target != here:
                 self.moved.emit(here, target)
             elif not carrying:

@@ -20,9 +20,8 @@ from culmo.core.capture.photo import Pixels
 from culmo.core.colour.spectral import Array
 from culmo.desk.guard import guarded
 from culmo.desk.picture_view import PictureView
-from culmo.desk.sheet_view import nearest
 from culmo.desk.theme import sans, scaled
-from culmo.desk.widgets import ARROWS
+from culmo.desk.widgets import ARROWS, nearest
 
 GRIP = 9.0  # half the side of a corner's handle
 GLASS, POWER = 62.0, 4.0  # the magnifier's radius and enlargement

@@ -196,6 +196,7 @@ class PictureDesk(QObject):
             )
             if self.session.do(command):
                 self.discard()
+                self.page_wanted.emit(ReadShows.SHEET)
                 self.taken.emit(record)
                 self.session.told.emit(command.title)
                 return True

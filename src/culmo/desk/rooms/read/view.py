@@ -321,8 +321,6 @@ class ReadRoom(Room):
         self.arrivals.look_soon()
 
     def _taken(self, record: records.SheetRecord) -> None:
-        self.shows.choose(ReadShows.SHEET)
-        self._show_page(ReadShows.SHEET)
         self.slip.outcome.setText(shift_words(self.session.file, record))
 
     def _turn_to_read(self) -> None:
