@@ -156,6 +156,15 @@ def migrate(db: sqlite3.Connection, version: int, upto: int = VERSION) -> None:
 
 
 @cache
+def blank() -> bytes:
+    """A study that holds nothing, as the bytes of its file: its tables are laid out once, however many studies begin."""
+    with closing(sqlite3.connect(":memory:", isolation_level=None)) as db:
+        db.execute(f"PRAGMA application_id={APPLICATION_ID}")
+        migrate(db, 0)
+        return db.serialize()
+
+
+@cache
 def blueprint(version: int) -> frozenset[Thing]:
     """All tables and indexes that a study of a version has."""
     with closing(sqlite3.connect(":memory:", isolation_level=None)) as db:
@@ -193,15 +202,15 @@ def foreign_things(db: sqlite3.Connection, version: int) -> list[str]:
 # ---- which file it is
 
 
-def new_origin(db: sqlite3.Connection, of: tuple[str, int] | None = None) -> None:
+def new_origin(db: sqlite3.Connection, of: tuple[str, int] | None = None, schema: str = "main") -> None:
     """Give a file a name that no other file has; a copy also says what it was made of.
 
     By it a journal is told from that of another file (`culmo.study.sidecars`).
     """
     token, acts = of or ("", 0)
-    db.execute("DELETE FROM origin")
+    db.execute(f"DELETE FROM {schema}.origin")
     db.execute(
-        "INSERT INTO origin (id, token, acts, of_token, of_acts) VALUES (1, ?, 0, ?, ?)",
+        f"INSERT INTO {schema}.origin (id, token, acts, of_token, of_acts) VALUES (1, ?, 0, ?, ?)",
         (os.urandom(16).hex(), token, acts),
     )
 
@@ -277,9 +286,7 @@ def copy_slim(db: sqlite3.Connection, path: Path, put: Put) -> None:
             failed.append(error)
             return None
 
-    with closing(sqlite3.connect(path.absolute(), isolation_level=None)) as other:
-        other.execute(f"PRAGMA application_id={APPLICATION_ID}")
-        migrate(other, 0)
+    path.write_bytes(blank())
     db.create_function("put_aside", 5, kept)
     db.execute("ATTACH ? AS slim", (str(path.absolute()),))
     try:
@@ -295,6 +302,7 @@ def copy_slim(db: sqlite3.Connection, path: Path, put: Put) -> None:
                     db.execute(
                         f"INSERT INTO slim.{table} ({', '.join(columns)}) SELECT {', '.join(taken)} FROM main.{table}"
                     )
+            new_origin(db, of, "slim")
             db.execute("COMMIT")
         finally:
             if db.in_transaction:
@@ -303,6 +311,4 @@ def copy_slim(db: sqlite3.Connection, path: Path, put: Put) -> None:
         db.execute("DETACH slim")
     if failed:
         raise failed[0]
-    with closing(sqlite3.connect(path.absolute(), isolation_level=None)) as other:
-        new_origin(other, of)
     sync(path)

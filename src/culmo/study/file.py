@@ -14,7 +14,7 @@ from culmo.errors import CulmoError
 from culmo.study import connection, doors, sidecars
 from culmo.study.aside import Aside
 from culmo.study.opened import OpenFile
-from culmo.study.schema import APPLICATION_ID, TABLES
+from culmo.study.schema import TABLES
 from culmo.study.soundness import problems_of
 from culmo.study.troubles import READING, StudyFileError, not_read, trouble_of, why
 from culmo.study.whole_file import exists_already, whole_file
@@ -136,10 +136,12 @@ class Study:
         sidecars.set_all_aside(path)
         with whole_file(path, over) as part:
             try:
+                part.write_bytes(connection.blank())
                 db = connection.connect(part)
                 try:
-                    db.execute(f"PRAGMA application_id={APPLICATION_ID}")
-                    connection.migrate(db, 0)
+                    db.execute(
+                        "PRAGMA synchronous=OFF"
+                    )  # the whole file is on the disk before it bears its name
                     connection.new_origin(db)
                     db.execute(
                         "INSERT INTO meta (key, value) VALUES ('title', ?), ('created', ?)", (title, clock())
