@@ -9,6 +9,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from functools import cache
 from importlib.resources import files
 from string import Formatter
 from typing import Any
@@ -130,26 +131,33 @@ def decimal(text: str) -> str:
     return text.replace(".", _speech.decimal)
 
 
+@cache
+def _names(language: str) -> tuple[tuple[str, ...], tuple[str, ...], tuple[str, ...]]:
+    """Of a language the months by themselves, the months as they stand in a date, and the days from Monday on."""
+    from babel import Locale  # its names are read from files, and not every window writes a date
+
+    locale = Locale.parse(language)
+    alone, dated = locale.months["stand-alone"]["wide"], locale.months["format"]["wide"]
+    days = locale.days["format"]["wide"]
+    return (
+        tuple(str(alone[number]) for number in range(1, 13)),
+        tuple(str(dated[number]) for number in range(1, 13)),
+        tuple(str(days[number]) for number in range(7)),
+    )
+
+
 def months() -> tuple[str, ...]:
-    """The names of the months."""
-    return (
-        tr("January"), tr("February"), tr("March"), tr("April"), tr("May"), tr("June"), tr("July"), tr("August"),
-        tr("September"), tr("October"), tr("November"), tr("December"),
-    )  # fmt: skip
-
-
-def _weekdays() -> tuple[str, ...]:
-    return (
-        tr("Monday"), tr("Tuesday"), tr("Wednesday"), tr("Thursday"), tr("Friday"), tr("Saturday"), tr("Sunday"),
-    )  # fmt: skip
+    """The names of the months, each by itself."""
+    return _names(_speech.language)[0]
 
 
 def day_words(moment: datetime, weekday: bool = True) -> str:
     """A day, such as "Tuesday, 3 November 2026"."""
-    values = {"day": moment.day, "month": months()[moment.month - 1], "year": moment.year}
+    _, dated, days = _names(_speech.language)
+    values = {"day": moment.day, "month": dated[moment.month - 1], "year": moment.year}
     if not weekday:
         return tr("{day} {month} {year}", **values)
-    return tr("{weekday}, {day} {month} {year}", weekday=_weekdays()[moment.weekday()], **values)
+    return tr("{weekday}, {day} {month} {year}", weekday=days[moment.weekday()], **values)
 
 
 def clock_words(moment: datetime) -> str:

@@ -17,7 +17,7 @@ ABOUT = tr(
     "<p><b>Culmo {version}</b></p><p>Free software under the GNU General Public License, "
     "version 3 or later.</p><p>Typefaces: Cabin and Vollkorn, SIL Open Font License 1.1. CIE "
     "tables as published with the colour-science package, BSD-3-Clause.</p><p>Built with "
-    "Python (PSF), Qt and Qt for Python (LGPL 3), NumPy, SciPy, threadpoolctl and defusedxml "
+    "Python (PSF), Qt and Qt for Python (LGPL 3), NumPy, SciPy, Babel, threadpoolctl and defusedxml "
     "(BSD and PSF), OpenCV (Apache 2.0), Pillow (MIT-CMU), pillow-heif (BSD, with libheif, "
     "LGPL), rawpy (MIT, with LibRaw, LGPL), openpyxl and et_xmlfile (MIT).</p>",
     version=__version__,
