@@ -2,6 +2,7 @@
 
 import os
 from functools import partialmethod
+from itertools import count
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
@@ -42,14 +43,22 @@ def pytest_collection_modifyitems(config, items):
     config.hook.pytest_deselected(items=long_ones)
 
 
+@pytest.fixture(scope="session")
+def all_places(tmp_path_factory):
+    """Where each test has folders of its own; numbered here, since pytest looks through all folders for a new number."""
+    folder = tmp_path_factory.mktemp("places")
+    return (folder / str(number) for number in count())
+
+
 @pytest.fixture(autouse=True)
-def own_places(tmp_path_factory, monkeypatch):
+def own_places(all_places, monkeypatch):
     """What a test lets Culmo write to the user's own folders stays with the tests."""
-    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path_factory.mktemp("data")))
-    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path_factory.mktemp("state")))
-    config = tmp_path_factory.mktemp("config")
-    (config / "user-dirs.dirs").write_text(f'XDG_DOCUMENTS_DIR="{tmp_path_factory.mktemp("documents")}"\n')
-    monkeypatch.setenv("XDG_CONFIG_HOME", str(config))
+    home = next(all_places)
+    for name in ("data", "state", "config", "documents"):
+        (home / name).mkdir(parents=True)
+    for name in ("data", "state", "config"):
+        monkeypatch.setenv(f"XDG_{name.upper()}_HOME", str(home / name))
+    (home / "config" / "user-dirs.dirs").write_text(f'XDG_DOCUMENTS_DIR="{home / "documents"}"\n')
     yield
     log.end()
 

@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QPushButton
 from culmo.desk.app import settle
 from culmo.desk.rooms.plan.view import new_grid
 from desk.test_plan_room import begin, type_in
+from support.builders import copied
 
 PLAN = 1
 INCH = 25.4
@@ -14,9 +15,8 @@ INCH = 25.4
 
 @pytest.fixture
 def page(window, tmp_path, demo_file):
-    import shutil
 
-    assert window.open_path(shutil.copy(demo_file, tmp_path))
+    assert window.open_path(copied(demo_file, tmp_path))
     window.show_room(PLAN)
     settle(window, 40)
     return begin(window, "grid")

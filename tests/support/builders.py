@@ -1,7 +1,11 @@
 """Small builders for studies and sheets."""
 
+import shutil
+import sqlite3
+from contextlib import closing
 from functools import cache
 from pathlib import Path
+from tempfile import TemporaryDirectory
 
 from culmo.core.chart.aids import Aids, Measure, rough_width_mm
 from culmo.core.chart.order import plan_order
@@ -11,7 +15,8 @@ from culmo.core.paint.readings import INK, Reading
 from culmo.core.paint.recipe import mix
 from culmo.data import pigment_table
 from culmo.demo.sample import put_sample
-from culmo.study import acts
+from culmo.study import acts, connection
+from culmo.study.backups import PICTURES, back_up, backups_folder, backups_of
 from culmo.study.file import Study
 from support.paints import make_painter
 
@@ -39,8 +44,46 @@ def sample_study(folder: Path) -> Path:
     return put_sample(folder)
 
 
+def sample_put_aside(folder: Path) -> Path:
+    """The sample study, whose pictures are put aside as if it had been open before; of copies there is none."""
+    path = sample_study(folder)
+    with Study(path) as study:
+        back_up(study)
+    for copy in backups_of(path):
+        copy.path.unlink()
+    return path
+
+
+def copied(study: Path, to: Path) -> Path:
+    """A copy of a study in a folder or under a name, with its pictures put aside where they are put aside for the study."""
+    copy = Path(shutil.copy(study, to))
+    aside = backups_folder(study) / PICTURES
+    if aside.is_dir():
+        shutil.copytree(aside, backups_folder(copy) / PICTURES)
+    return copy
+
+
 def make_study(path: Path, names=FIVE, cards: bool = True, clock=None) -> Study:
-    """A study with paints, whose cards are read by a simulated instrument."""
+    """A study with paints, whose cards are read by a simulated instrument; painted once for all that ask for the same."""
+    if clock:
+        return _painted(path, names, cards, clock)
+    with path.open("xb") as file:
+        file.write(_painted_before(tuple(names), cards))
+    with closing(sqlite3.connect(path, isolation_level=None)) as db:
+        db.execute("PRAGMA synchronous=OFF")
+        connection.new_origin(db)
+    return Study(path)
+
+
+@cache
+def _painted_before(names: tuple[str, ...], cards: bool) -> bytes:
+    with TemporaryDirectory() as folder:
+        path = Path(folder, "a.culmo")
+        _painted(path, names, cards).close()
+        return path.read_bytes()
+
+
+def _painted(path: Path, names, cards: bool, clock=None) -> Study:
     study = Study.create(path, "A study", *([clock] if clock else []))
     painter = make_painter(len(names), 3)
     for name, paint in zip(names, painter.paints, strict=True):
