@@ -173,3 +173,9 @@ def test_a_pair_is_drawn_that_was_not_painted_yet(lattice):
 def test_a_box_of_one_paint_asks_nothing(lattice):
     one = build_lattice(make_mixer(1, 0))
     assert all(why_not(all_read(one), kind) for kind in KINDS)
+
+
+def test_a_drawn_pair_is_of_two_paints_however_alike_they_are():
+    alike = build_lattice(make_mixer(2, 6))
+    for seed in range(40):
+        assert set(draw(alike, (), np.random.default_rng(seed)).recipe.names) == set(alike.names)

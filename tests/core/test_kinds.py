@@ -457,3 +457,19 @@ def test_where_labels_give_way_codes_stand_for_names_that_would_be_cut():
     assert any(text.endswith("…") for text in texts)  # one without codes is cut
     roomy = laid_out("grid", aids=Aids(text_width_mm, codes=codes), **{**given, "cell_mm": (20.0, 20.0)})[0]
     assert "PB15:3" not in {label.text for label in roomy.labels}
+
+
+def test_the_cover_of_a_wheel_lies_around_its_own_middle():
+    _, cover = laid_out("wheel", paints=("A", "B", "C"), cover=True, paper="A4")
+    ((x, y, radius), (_, _, pin)) = cover.ruling.circles_mm
+    left, top, width, height = cover.frame_mm
+    assert pin < radius
+    assert (left + width / 2, top + height / 2) == pytest.approx((x, y))
+    assert width == height == pytest.approx(2 * radius)
+
+
+def test_a_triangle_lies_in_the_middle_of_what_the_gutter_leaves():
+    (sheet,) = laid_out("triangle", paints=("A", "B", "C"), steps=6, paper="A4", gutter_mm=12.0)
+    corners = np.array([point for cell in sheet.cells for point in cell.outline_mm])
+    middle = (corners.min(axis=0) + corners.max(axis=0)) / 2
+    assert middle[0] == pytest.approx((sheet.paper.width_mm + 12.0) / 2, abs=0.6)

@@ -360,3 +360,13 @@ def test_reach_only_grows_and_a_set_is_weighed_by_it(demo):
 def test_hues_wrap_round_the_circle():
     assert list(within(np.array([350.0, 10.0, 180.0]), 340.0, 20.0)) == [True, True, False]
     assert chroma_of(np.array([50.0, 3.0, 4.0])) == 5.0
+
+
+def test_a_white_that_covers_is_a_whole_white_however_much_others_cover():
+    mixer = _typical(["PW6", "PY175", "PB29"])
+    found = find_roles(pair_table(mixer))
+    assert found["white"]
+    white = next(
+        e for e in fill_roles(found, {"white": 2.0 * found["white"][0].score}) if e.role.key == "white"
+    )
+    assert white.share == 1.0

@@ -135,3 +135,9 @@ def test_readings_after_a_test_do_not_teach_and_bad_treatments_are_refused():
 
 def test_a_card_that_is_not_read_says_nothing():
     assert card_transparency([], "Rose") is None
+
+
+def test_how_much_of_the_bar_is_covered_is_told_as_it_is_measured():
+    found = transparency((80.0, 0.0, 0.0), (50.0, 0.0, 0.0), (20.0, 0.0, 0.0))
+    assert found.number == 0.5
+    assert "covers 50 % of the bar" in found.text

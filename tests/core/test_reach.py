@@ -8,7 +8,7 @@ from scipy.spatial import cKDTree
 
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import WARM_LAMP
-from culmo.core.palette.lattice import WASHES, build_lattice, compositions, places_of
+from culmo.core.palette.lattice import WASHES, build_lattice, building, compositions, places_of
 from culmo.core.palette.mixer import mixer_of
 from culmo.core.palette.nearspace import near_from_lab
 from culmo.core.palette.reach import CLASSES, DULL_DARKS, Measure, class_of, tabulate, thin, value_of
@@ -222,3 +222,9 @@ def test_an_estimate_gives_a_lattice(tmp_path):
     lattice = build_lattice(mixer_of(learn(names, painter.cards())))
     assert lattice.names == tuple(names)
     assert np.isfinite(lattice.lab).all()
+
+
+def test_a_lattice_says_how_far_it_is_and_never_farther_than_whole():
+    told = list(building(make_mixer(9, 4)))
+    assert told == sorted(told)
+    assert told[0] > 0.0 and told[-1] == 1.0

@@ -75,3 +75,13 @@ def test_rows_are_written_as_they_are_read_and_renamed():
     again = plan_from(sheet)
     assert again.options.rows == (("Lemon", "Rose", 5),)
     assert lay_out(again, Aids(text_width_mm))[0].cells == sheet.cells
+
+
+@pytest.mark.parametrize(("tape", "gutter"), [("0", "0"), ("12", "0"), ("12", "20"), ("0", "30")])
+def test_rows_end_before_the_tape_on_the_far_side(tape, gutter):
+    sheet = rows_of("Lemon, Rose: 8; Ochre, Cobalt: 8", tape_mm=tape, gutter_mm=gutter, title="Rows")
+    points = [point for cell in sheet.cells for point in cell.outline_mm]
+    assert min(x for x, _ in points) >= float(tape) + float(gutter) - 0.01
+    assert max(x for x, _ in points) <= sheet.paper.width_mm - float(tape) + 0.01
+    assert min(y for _, y in points) >= float(tape) - 0.01
+    assert max(y for _, y in points) <= sheet.paper.height_mm - float(tape) + 0.01

@@ -6,11 +6,12 @@ import pytest
 from culmo.core.colour.difference import delta_e_00
 from culmo.core.colour.spectral import WAVELENGTH_NM
 from culmo.core.paint.estimate import learn
+from culmo.core.paint.parameters import K_SLICE, S_SLICE
 from culmo.core.paint.pigments import belief_of, beliefs_of, read_places, typical_card, typical_readings
 from culmo.core.paint.predict import predict
 from culmo.core.paint.readings import INK, Reading
 from culmo.core.paint.recipe import TINT, Recipe, mix
-from culmo.core.paint.typical import bands_curve
+from culmo.core.paint.typical import bands_curve, belief_about
 from culmo.data import pigment_bands, pigment_table, typical_curves
 from culmo.errors import CulmoError
 from support.turbid import all_pairs, codes_of, make_laboratory
@@ -144,3 +145,14 @@ def test_a_card_wins_over_a_pigment_that_the_paint_is_unlike():
     estimate = learn(names, masstones, beliefs=beliefs_of(wrong, masstones, TABLE, CURVES))
     found = predict(estimate, [one.recipe for one in masstones])
     assert np.median(delta_e_00(found.lab, np.array([one.lab for one in masstones]))) < 2.0
+
+
+def test_what_lies_farther_from_its_table_may_wander_farther_at_every_wavelength():
+    code = next(iter(CURVES))
+    near, far = (belief_about("a", *CURVES[code], scale) for scale in (1.0, 2.0))
+    spread = [np.sqrt(np.diag(np.linalg.inv(belief.precision))) for belief in (near, far)]
+    for part in (K_SLICE, S_SLICE):
+        assert spread[1][part] / spread[0][part] == pytest.approx(2.0, rel=0.02)
+        assert (
+            spread[0][part].min() > 0.2 and spread[0][part].max() < 1.1
+        )  # a good entry says it within a factor of three

@@ -13,8 +13,8 @@ from culmo.desk import drawn_sheet
 from culmo.desk.app import settle
 from culmo.desk.jobs import GRACE_MS, Runner
 from culmo.desk.rooms.plan import trying
-from culmo.desk.rooms.plan.view import new_grid
 from culmo.study import acts
+from support.begun import new_grid
 from support.forty import try_all_of
 
 

@@ -15,9 +15,9 @@ from culmo.desk.app import settle
 from culmo.desk.next_step import next_words
 from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.box.entry_dialog import EntryDialog
-from culmo.desk.rooms.plan.view import new_grid
 from culmo.desk.typical import STROKE, typical_looks
 from culmo.study.stand import Stand, stand_of
+from support.begun import new_grid
 
 EIGHT = (
     "Lemon PY175", "Scarlet PR188", "Rose PV19", "Ultramarine PB29", "Phthalo blue PB15:3", "Viridian PG18", "Ochre PY43",

@@ -5,8 +5,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QPushButton
 
 from culmo.desk.app import settle
-from culmo.desk.rooms.plan.view import new_grid
 from desk.test_plan_room import begin, type_in
+from support.begun import new_grid
 from support.builders import copied
 
 PLAN = 1

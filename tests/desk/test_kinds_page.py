@@ -12,8 +12,8 @@ from culmo.desk.app import settle
 from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.plan.at_hand import aids_of
 from culmo.desk.rooms.plan.kinds_model import beginning
-from culmo.desk.rooms.plan.view import new_grid
 from culmo.study import acts, records
+from support.begun import new_grid
 
 
 @pytest.fixture

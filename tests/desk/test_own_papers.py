@@ -7,8 +7,8 @@ from culmo.desk.app import settle
 from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.plan import layout
 from culmo.desk.rooms.plan.papers_dialog import PapersDialog
-from culmo.desk.rooms.plan.view import new_grid
 from culmo.study.papers import own_papers
+from support.begun import new_grid
 
 
 @pytest.fixture

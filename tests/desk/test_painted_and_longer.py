@@ -10,7 +10,7 @@ from culmo.desk.app import settle
 from culmo.desk.drawing.export import PrintOptions
 from culmo.desk.room_names import RoomName
 from culmo.desk.rooms.plan.slip import PlanSlipPage
-from culmo.desk.rooms.plan.view import new_grid
+from support.begun import new_grid
 
 
 def plan(window, kind: str, **fields: str) -> None:

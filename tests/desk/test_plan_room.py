@@ -21,9 +21,9 @@ from culmo.desk.rooms.plan.at_hand import aids_of
 from culmo.desk.rooms.plan.model import ruling_lines, work_lines
 from culmo.desk.rooms.plan.slip import PlanSlipPage
 from culmo.desk.rooms.plan.teaching import Teaching, TellAbout
-from culmo.desk.rooms.plan.view import new_grid
 from culmo.study import acts, records
 from culmo.study.patches import patches_of
+from support.begun import new_grid
 from support.builders import copied
 
 CHOSEN = {

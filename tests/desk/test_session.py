@@ -16,11 +16,11 @@ from culmo.desk.drawing.export import PrintOptions
 from culmo.desk.export_dialog import AS, TEXTS, ExportDialog
 from culmo.desk.rail import Well
 from culmo.desk.room_names import RoomName
-from culmo.desk.rooms.plan.view import new_grid
 from culmo.desk.settings import MOST_RECENT, Settings
 from culmo.desk.widgets import NOTHING
 from culmo.study import acts, note_acts
 from culmo.study.file import Study
+from support.begun import new_grid
 from support.builders import FIVE, make_sheet, make_study
 
 

@@ -6,10 +6,10 @@ import pytest
 from PySide6.QtCore import Qt
 
 from culmo.desk.app import settle
-from culmo.desk.rooms.plan.view import new_grid
 from culmo.study import records
 from culmo.study.file import Study
 from desk.test_paint_room import PAINT, PLAN, Clock
+from support.begun import new_grid
 
 
 @pytest.fixture

@@ -6,10 +6,10 @@ from PySide6.QtWidgets import QApplication, QMessageBox
 
 from culmo.desk.app import settle
 from culmo.desk.room_names import RoomName
-from culmo.desk.rooms.plan.view import new_grid
 from culmo.desk.unsaved import Typed, Unsaved
 from culmo.study import acts, records
 from culmo.study.file import Study
+from support.begun import new_grid
 from support.builders import make_sheet
 
 

@@ -10,7 +10,7 @@ from PySide6.QtTest import QTest
 from culmo.core.chart.cover import cover_of
 from culmo.desk.app import settle
 from culmo.desk.room_names import RoomName
-from culmo.desk.rooms.plan.view import new_grid
+from support.begun import new_grid
 
 
 @pytest.fixture

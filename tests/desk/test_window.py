@@ -19,9 +19,9 @@ from culmo.desk.drawing.export import PrintOptions
 from culmo.desk.help import keys_text
 from culmo.desk.jobs import Runner
 from culmo.desk.room_names import RoomName
-from culmo.desk.rooms.plan.view import new_grid
 from culmo.desk.welcome import FirstPicture
 from culmo.study import acts, note_acts
+from support.begun import new_grid
 from support.builders import make_sheet, make_study
 
 

@@ -258,6 +258,15 @@ def test_a_card_and_a_new_name_in_one_act(study):
     assert study.dump() == before
 
 
+def test_a_card_that_is_as_it_was_is_not_told_as_read(study):
+    rose = next(row for row in study.rows("paints") if row["name"] == "Rose")
+    card = [r for r in records.readings(study) if r.recipe.names == ("Rose",)]
+    told = study.count("events")
+    study.apply(acts.edit_paint(study, rose["id"], acts.PaintEntry("Rose", "PV19", note="mine"), card))
+    said = [row["text"] for row in study.rows("events")[told:]]
+    assert said and not any("card" in text for text in said)
+
+
 @pytest.mark.parametrize("name", ["", "  ", "-", "x" * 200, "a\nb"])
 def test_names_that_can_not_be(name):
     with pytest.raises(CulmoError):

@@ -292,3 +292,11 @@ def test_a_palette_for_a_drawing_program_holds_what_is_on_paper_and_says_which_i
     assert names.count("Rose") == 1
     assert "bare paper" in names
     assert "-" not in names
+
+
+def test_a_workbook_as_wide_as_may_be_keeps_its_last_column_and_a_wider_one_is_refused(tmp_path):
+    row = [f"c{number}" for number in range(MOST_COLUMNS)]
+    (page,) = read_pages(write_xlsx(tmp_path / "wide.xlsx", Paints=[row]))
+    assert list(page.rows[0]) == row
+    with pytest.raises(CulmoError, match=f"row 1 has more than {MOST_COLUMNS} columns"):
+        read_pages(write_xlsx(tmp_path / "wider.xlsx", Paints=[[*row, "one more"]]))

@@ -5,7 +5,7 @@ from pathlib import Path
 from culmo.core.chart.options import SomePaints
 from culmo.desk.app import settle
 from culmo.desk.room_names import RoomName
-from culmo.desk.rooms.plan.view import new_grid
+from support.begun import new_grid
 from support.builders import make_coded_study
 
 

@@ -6,7 +6,7 @@ import time
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from culmo.desk.rooms.plan.view import new_grid
+from support.begun import new_grid
 from tools.benches import show
 from tools.benches.speed import yardstick
 

@@ -152,6 +152,8 @@ def _take_weigh_shots(window: MainWindow, folder: Path) -> None:
 
 def _take_picture_shot(window: MainWindow, folder: Path) -> None:
     """A practice photo in the Read room, with the doubtful cells pointed out."""
+    from culmo.desk.rooms.read.model import ReadShows  # pictures alone need it
+
     window.read.desk.practice_seed = 4
     window.read.desk.practise()
     for _ in range(100):
@@ -161,7 +163,7 @@ def _take_picture_shot(window: MainWindow, folder: Path) -> None:
     window.grab().save(str(folder / "read-picture.png"))
     _take_old_shot(window, folder)
     window.read.desk.discard()
-    window.read.shows.choose(0)
+    window.read.shows.choose(ReadShows.SHEET)
 
 
 def _take_old_shot(window: MainWindow, folder: Path) -> None:
@@ -190,6 +192,10 @@ def _take_old_shot(window: MainWindow, folder: Path) -> None:
 
 def _take_box_shots(window: MainWindow, folder: Path) -> None:
     """The pages of the Box room and of its slip."""
+    from culmo.desk.rooms.box.pages import BoxPageName  # pictures alone need these
+    from culmo.desk.rooms.plan.slip import PlanSlipPage
+    from culmo.desk.rooms.plan.view import PlanShows
+
     box, session = window.box, window.session
     box_id = session.selection.box_id
     box.select("Ultramarine")
@@ -208,7 +214,7 @@ def _take_box_shots(window: MainWindow, folder: Path) -> None:
         if not name:
             continue
         box.shows.choose(page)
-        box.pages.tabs.choose({"box-strokes": 2, "box-roles": 1}.get(name, 0))
+        box.pages.turn_to({"box-strokes": box.known, "box-roles": box.label}.get(name, box.slip))
         if name == "box-judged":  # the small box has gaps to show
             session.selection.select_box(session.boxes[-1].id if session.boxes else None)
         settle(window)
@@ -218,8 +224,8 @@ def _take_box_shots(window: MainWindow, folder: Path) -> None:
     window.show_room(RoomName.PLAN)
     if "Six anchors, twelve places" in titles:
         session.selection.select_sheet(titles["Six anchors, twelve places"])
-        window.plan.slip.tabs.choose(1)
-        window.plan.shows.choose(0)
+        window.plan.slip.tabs.choose(PlanSlipPage.RULING)
+        window.plan.shows.choose(PlanShows.PREDICTED)
         settle(window)
         window.grab().save(str(folder / "plan-wheel.png"))
     names = [paint.name for paint in session.selection.paints_in_use()[:7]]
@@ -232,11 +238,11 @@ def _take_box_shots(window: MainWindow, folder: Path) -> None:
             settle(window)
         window.grab().save(str(folder / "plan-layout.png"))
         window.plan.trying.discard()
-    window.plan.slip.tabs.choose(0)
+    window.plan.slip.tabs.choose(PlanSlipPage.CELL)
     session.selection.select_sheet(next((sheet_id for sheet_id, _ in _sheets(window)), None))
     window.show_room(RoomName.BOX)
-    box.shows.choose(0)
-    box.pages.tabs.choose(0)
+    box.shows.choose(BoxPageName.BOX)
+    box.pages.turn_to(box.slip)
 
 
 def _sheets(window: MainWindow) -> list[tuple[int, str]]:

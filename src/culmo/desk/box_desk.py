@@ -91,7 +91,7 @@ class BoxDesk(QObject):
         elif isinstance(source, QImage):
             dialog.show_image(source)
         if accepted(dialog):
-            self.window.box.pages.tabs.choose(0)
+            self.window.box.pages.turn_to(slip)
             for key, text in dialog.texts().items():
                 slip.card[key].setText(text)
             slip.save.setFocus()

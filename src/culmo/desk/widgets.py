@@ -333,6 +333,10 @@ class TabbedSlip(QWidget):
         layout.addWidget(self.pages, 1)
         self.tabs.chosen.connect(self.pages.setCurrentIndex)
 
+    def turn_to(self, page: QWidget) -> None:
+        """Show one of the pages, as if its word in the strip were pressed."""
+        self.tabs.choose(self.pages.indexOf(page))
+
 
 def scrolled(part: QWidget) -> QScrollArea:
     """A part that is scrolled where the window is too low for it, or text is large; else it fills its place."""

@@ -219,7 +219,7 @@ class BoxRoom(Room):
         self.current = ""
         self.strokes.select("")
         self.picture.select_paint(None)
-        self.pages.tabs.choose(0)
+        self.pages.turn_to(self.slip)
         self.slip.show_paint(None)
         self.label.show_paint("")
         self.known.show_paint("")
@@ -257,7 +257,7 @@ class BoxRoom(Room):
         self.picture.setFocus()
 
     def _activated(self, spot: object) -> None:
-        self.pages.tabs.choose(0)
+        self.pages.turn_to(self.slip)
         assert isinstance(spot, Spot)
         (self.slip.name if spot.paint_id is not None else self.slip.line).setFocus()
 

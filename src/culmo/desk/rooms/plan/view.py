@@ -1,11 +1,11 @@
 """Plan room: the sheet to be painted, predicted and to scale."""
 
+from enum import IntEnum
+
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QHideEvent
 from PySide6.QtWidgets import QPushButton, QStackedWidget, QVBoxLayout
 
-from culmo.core.chart.kinds import KIND_KEYS
-from culmo.core.chart.options import SomePaints
 from culmo.core.chart.plans import plan_from
 from culmo.core.chart.sheet import Sheet
 from culmo.desk.button_keys import tell_key
@@ -13,7 +13,6 @@ from culmo.desk.drawing.cell_look import CellLook
 from culmo.desk.drawing.sheet import SheetStyle
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.plan.at_hand import (
-    grid_at_hand,
     like_texts,
     pace_of,
     usual_texts,
@@ -38,9 +37,17 @@ from culmo.desk.widgets import SLIP_WIDTH, Room, TabStrip, text_label, title_lab
 from culmo.study import records
 from culmo.words import tr
 
-_SHOWS = ("predicted", "both", "order", "teach")
 NARROW = 620
 _OF_OTHERS = tr("This sheet is made from others; plan it anew where it came from.")
+
+
+class PlanShows(IntEnum):
+    """What the sheet shows, and its place in the strip."""
+
+    PREDICTED = 0
+    RECORDED = 1
+    ORDER = 2
+    TEACHES = 3
 
 
 @guarded
@@ -141,7 +148,7 @@ class PlanRoom(Room):
         has_paints = len(self.session.paints) >= 2
         self.new_button.setEnabled(has_paints)
         choosing = has_paints and (sheet is None or (self._choosing and self.trial is None))
-        on_view, teaches = sheet is not None and not choosing, _SHOWS[self.shows.current] == "teach"
+        on_view, teaches = sheet is not None and not choosing, self.shows.current == PlanShows.TEACHES
         for widget in (self.shows, self.foot.start, self.foot.time, self.foot.cost):
             widget.setVisible(on_view)
         self.teaching.setVisible(on_view and teaches)
@@ -171,13 +178,13 @@ class PlanRoom(Room):
         self.title.setText(sheet.title)
         self.title.setVisible(self.trial is not None)
         self.picker.setVisible(self.trial is None)
-        show = _SHOWS[self.shows.current]
+        show = self.shows.current
         seen, looks = self.state.read if self.trial is None else {}, self._looks()
         style = SheetStyle(
-            show="predicted" if show == "predicted" else "both",
-            numbers=show == "order",
-            path=show == "order",
-            marked=self.teaching.marked(sheet, seen, looks) if show == "teach" else {},
+            show="predicted" if show == PlanShows.PREDICTED else "both",
+            numbers=show == PlanShows.ORDER,
+            path=show == PlanShows.ORDER,
+            marked=self.teaching.marked(sheet, seen, looks) if show == PlanShows.TEACHES else {},
             tape=True,
             looks=looks,
             ground=self.session.ground_of(sheet),
@@ -191,7 +198,7 @@ class PlanRoom(Room):
             pace_of(self.session),
             len(self.state.painted),
             self.trial is not None,
-            costs=show != "teach",
+            costs=show != PlanShows.TEACHES,
         )
 
     def _say_about(self) -> None:
@@ -334,9 +341,3 @@ class PlanRoom(Room):
         self.subtitle.setText(subtitle(sheet))
         style = SheetStyle(tape=True, quick=True, looks=self._looks(), ground=self.session.ground_of(sheet))
         self.view.show_sheet(sheet, self.session.learning.looks, style)
-
-
-def new_grid(room: PlanRoom) -> None:
-    """Begin a new grid with the paints in hand, or with all of the box."""
-    chosen = grid_at_hand(room.session)
-    room.begin(KIND_KEYS[0], paints=SomePaints().write(chosen), title=tr("Grid of {n}", n=len(chosen)))

@@ -304,12 +304,12 @@ class FewerPage(WeighPage):
             self.count, self.tie, self.own_chosen = size, 0, False
         if self.weighing.problems.get(size) == STOPPED:
             self.weighing.look_again()
-        self.tabs.tabs.choose(0)
+        self.tabs.turn_to(self.palette_slip)
         self.refresh()
 
     def _choose_own(self) -> None:
         self.own_chosen = True
-        self.tabs.tabs.choose(0)
+        self.tabs.turn_to(self.palette_slip)
         self.refresh()
 
     def _step_tie(self, step: int) -> None:
@@ -361,7 +361,7 @@ class FewerPage(WeighPage):
     def keep(self) -> None:
         """Keep the palette on view, with a reason."""
         if self.kept.keep(self.shown_paints()):
-            self.tabs.tabs.choose(2)
+            self.tabs.turn_to(self.kept_slip)
 
     def look_at(self, palette_id: int) -> None:
         """A kept palette as one's own."""

@@ -232,7 +232,8 @@ class WeighRoom(Room):
     def show_kept(self) -> None:
         """The kept palettes."""
         self.shows.choose(WeighPageName.FEWER)
-        cast("FewerPage", self.page(WeighPageName.FEWER)).tabs.tabs.choose(2)
+        page = cast("FewerPage", self.page(WeighPageName.FEWER))
+        page.tabs.turn_to(page.kept_slip)
 
     def choose_for(self, subject: str) -> None:
         """The fewest paints for a subject."""
