@@ -1,9 +1,10 @@
 """How much the tests notice: small mistakes are put into the core and the study, one at a time, and the tests are run.
 
-Run as `.venv/bin/python -m tools.mutants [COUNT] [SEED] [near]`. First the tests are run once to see which of them come by
-which line; then COUNT lines that some test comes by are drawn, each is changed in a copy of the sources, and the tests that
-come by it are run there, the quickest first. What no test notices is told; the rest of the suite is tried on it too, but
-with `near`. What notices is run without the mistake as well: what fails then too has noticed nothing.
+Run as `.venv/bin/python -m tools.mutants [COUNT] [SEED] [near]`. First the tests that do not take long are run once to see
+which of them come by which line; then COUNT lines that some test comes by are drawn, each is changed in a copy of the
+sources, and the tests that come by it are run there, the quickest first. On what these do not notice the rest is tried, but
+with `near`: what is made once for many tests is seen in the first of them alone, so that a mistake in it may be noticed by
+tests that do not seem to come by. What notices is run without the mistake as well: what fails then too has noticed nothing.
 """
 
 import ast
@@ -16,7 +17,7 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import closing
 from dataclasses import dataclass
 from pathlib import Path
@@ -24,9 +25,16 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parents[1]
 SOURCE = ROOT / "src" / "culmo"
 FOLDERS = ("core", "study")
-FIRST_TESTS = ("tests/core", "tests/study", "tests/cli", "tests/demo")
-THEN_TESTS = ("tests/desk", "tests/test_words.py")
-MOST_SECONDS = 600.0
+FIRST_TESTS = ("src/culmo", "tests/core", "tests/study", "tests/cli", "tests/demo")
+QUICK, LONG = ("-m", "not long"), ("-m", "long")
+# on what the tests that come by do not notice
+THEN_TESTS = (
+    ("tests/test_words.py",),
+    (*QUICK, *FIRST_TESTS),
+    (*QUICK, "tests/desk"),
+    (*LONG, "tests/core", "tests/study", "tests/cli"),
+)
+MOST_SECONDS = 1800.0
 _COMPARED = {
     "<": "<=",
     "<=": "<",
@@ -53,7 +61,9 @@ class Mutant:
     def __str__(self) -> str:
         text = self.path.read_text(encoding="utf-8")
         place = f"{self.path.relative_to(ROOT)}:{self.line}"
-        return f"{place}: {text[self.start : self.end]!r} became {self.new!r}"
+        before = text[: self.start].rpartition("\n")[2].lstrip()
+        after = text[self.end :].partition("\n")[0]
+        return f"{place}: {before}[{text[self.start : self.end]} -> {self.new}]{after}"
 
 
 def mutants_of(path: Path, lines: set[int]) -> Iterator[Mutant]:
@@ -136,7 +146,7 @@ def executed(folder: Path) -> tuple[dict[tuple[str, int], list[str]], dict[str, 
     paths = os.pathsep.join((str(folder), str(SOURCE.parent)))
     env = {**os.environ, "QT_QPA_PLATFORM": "offscreen", "PYTHONPATH": paths}
     subprocess.run(
-        [sys.executable, "-m", "coverage", "run", f"--rcfile={rc}", "-m", "pytest", "-p", "conftest_times", *FIRST_TESTS],
+        [sys.executable, "-m", "coverage", "run", f"--rcfile={rc}", "-m", "pytest", "-p", "conftest_times", *QUICK, *FIRST_TESTS],
         cwd=ROOT, env=env, check=False,
     )  # fmt: skip
     found: dict[tuple[str, int], list[str]] = {}
@@ -160,7 +170,7 @@ def node_of(context: str, times: dict[str, float]) -> str | None:
     return next((node for node in times if node.endswith(f"{path}.py::{name}")), None)
 
 
-def run(tests: list[str], copy: Path, seconds: float) -> bool:
+def run(tests: Sequence[str], copy: Path, seconds: float) -> bool:
     """Whether all of some tests pass with the sources of a copy."""
     env = {**os.environ, "QT_QPA_PLATFORM": "offscreen", "PYTHONPATH": str(copy / "src")}
     try:
@@ -198,8 +208,9 @@ def main(count: str = "60", seed: str = "1", how: str = "") -> int:
             nodes = {node_of(context, times) for context in by_line[str(mutant.path), mutant.line]}
             tests = sorted((node for node in nodes if node), key=lambda node: times[node])
             start = time.perf_counter()
-            rest = [] if how == "near" else [list(THEN_TESTS)]
-            noticing = next((some for some in (tests, *rest) if not run(some, copy, MOST_SECONDS)), None)
+            near = (*QUICK, *tests)
+            rest = () if how == "near" else THEN_TESTS
+            noticing = next((some for some in (near, *rest) if not run(some, copy, MOST_SECONDS)), None)
             target.write_text(text, encoding="utf-8")
             sound = noticing is None or run(noticing, copy, MOST_SECONDS)  # or they fail by themselves
             seconds = time.perf_counter() - start
