@@ -145,10 +145,13 @@ def executed(folder: Path) -> tuple[dict[tuple[str, int], list[str]], dict[str, 
     )
     paths = os.pathsep.join((str(folder), str(SOURCE.parent)))
     env = {**os.environ, "QT_QPA_PLATFORM": "offscreen", "PYTHONPATH": paths}
+    measured = (sys.executable, "-m", "coverage", "run", f"--rcfile={rc}")
     subprocess.run(
-        [sys.executable, "-m", "coverage", "run", f"--rcfile={rc}", "-m", "pytest", "-p", "conftest_times", *QUICK, *FIRST_TESTS],
-        cwd=ROOT, env=env, check=False,
-    )  # fmt: skip
+        [*measured, "-m", "pytest", "-p", "conftest_times", *QUICK, *FIRST_TESTS],
+        cwd=ROOT,
+        env=env,
+        check=False,
+    )
     found: dict[tuple[str, int], list[str]] = {}
     with closing(sqlite3.connect(folder / "data")) as db:
         rows = db.execute(
