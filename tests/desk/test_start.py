@@ -19,7 +19,7 @@ from culmo.desk.app import settle
 from culmo.desk.defects import Defects
 from culmo.desk.guard import overridden
 from culmo.desk.settings import Settings
-from culmo.desk.welcome import PICTURE_SIZE, FirstPicture
+from culmo.desk.welcome import PICTURE_SIZE, FirstPicture, picture_read
 from culmo.study.file import Study
 from culmo.study.unfinished import unfinished
 from support.builders import make_study
@@ -329,4 +329,4 @@ def test_the_first_page_shows_paint_and_all_its_ways_in(window, size):
     assert vivid > 80  # paint is there, and not a few pixels of it
     for button in window.welcome_buttons:
         assert button.visibleRegion().boundingRect().size() == button.size()
-    assert picture.image.width() == 2 * PICTURE_SIZE[0]
+    assert picture_read().width() == 2 * PICTURE_SIZE[0]

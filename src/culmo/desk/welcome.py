@@ -1,6 +1,7 @@
 """The page that is shown while no study is open: what Culmo is for, how it goes, and the ways to begin."""
 
 from collections.abc import Callable, Sequence
+from functools import cache
 from importlib.resources import files
 from pathlib import Path
 
@@ -38,13 +39,18 @@ _WORDS = (
 )
 
 
+@cache
+def picture_read() -> QImage:
+    """The picture, read when it is first drawn: with a study at hand it never is, and to read it takes a while."""
+    return QImage(str(PICTURE))
+
+
 @guarded
 class FirstPicture(QWidget):
     """A chart, a wheel and strokes, as large as there is room for them."""
 
     def __init__(self) -> None:
         super().__init__()
-        self.image: QImage | None = None  # read when it is first drawn: with a study at hand it never is
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumSize(px(120), px(80))
         self.setAccessibleName(tr("A mixing chart, a colour wheel and strokes, drawn by Culmo"))
@@ -53,16 +59,15 @@ class FirstPicture(QWidget):
         return QSize(*PICTURE_SIZE)
 
     def paintEvent(self, _: QPaintEvent) -> None:
-        if self.image is None:
-            self.image = QImage(str(PICTURE))
-        if self.image.isNull():
+        image = picture_read()
+        if image.isNull():
             return
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         size = QSizeF(*PICTURE_SIZE).scaled(QSizeF(self.size()), Qt.AspectRatioMode.KeepAspectRatio)
         size = size.boundedTo(QSizeF(*PICTURE_SIZE))
         place = QRectF(QPointF(self.width() - size.width(), (self.height() - size.height()) / 2), size)
-        painter.drawImage(place, self.image)
+        painter.drawImage(place, image)
 
 
 @guarded
