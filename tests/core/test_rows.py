@@ -85,3 +85,15 @@ def test_rows_end_before_the_tape_on_the_far_side(tape, gutter):
     assert max(x for x, _ in points) <= sheet.paper.width_mm - float(tape) + 0.01
     assert min(y for _, y in points) >= float(tape) - 0.01
     assert max(y for _, y in points) <= sheet.paper.height_mm - float(tape) + 0.01
+
+
+def test_rows_that_fill_the_height_leave_the_title_the_notes_and_the_tape_free():
+    many = "; ".join(f"A{number}, B{number}: 2" for number in range(1, 13))
+    sheet = rows_of(many, tape_mm="10", note_mm="25", title="Rows", orientation="landscape")
+    heights = [y for cell in sheet.cells for _, y in cell.outline_mm]
+    title = next(label for label in sheet.labels if label.text == "Rows")
+    assert min(heights) > title.at_mm[1]
+    assert max(heights) <= sheet.paper.height_mm - 10.0 - 25.0 + 0.01
+    # no more is left than one row would take
+    pitch = (max(heights) - min(heights)) / 12
+    assert sheet.paper.height_mm - 10.0 - 25.0 - max(heights) < pitch

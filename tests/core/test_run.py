@@ -1,5 +1,6 @@
 """The run at the table: what comes next, what must dry, the pace; puddles and brush-loads."""
 
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from itertools import pairwise
 
@@ -229,3 +230,27 @@ def test_the_planned_order_lays_the_layer_below_first_and_lets_it_dry(below):
     cost = work_cost(sheet, pace)
     assert cost.cells == 4
     assert cost.minutes > 12.0 * 2
+
+
+def test_the_puddle_at_hand_goes_before_a_new_one_but_not_onto_wet_paper():
+    """Cells in a row: what has the brush's own puddle is next, however late it stands in the order, unless it is to dry."""
+    square = ((0.0, 0.0), (20.0, 0.0), (20.0, 20.0), (0.0, 20.0))
+    washes = ("Rose", "Ochre", "Viridian", "Rose @ tint")
+    cells = tuple(
+        Cell(
+            f"c{place}",
+            tuple((x + 60.0 * place, y) for x, y in square),
+            parse_recipe(recipe),
+            order=place + 1,
+        )
+        for place, recipe in enumerate(washes)
+    )
+    sheet = replace(make_sheet(), cells=cells)
+    assert Run(sheet).state([Stroke("c0", CellMark.DONE, NOON)], NOON).current.cell.id == "c3"
+    # the pale one was painted, too, and is to be painted again: it is wet, so that another puddle is mixed
+    strokes = [
+        Stroke("c0", CellMark.DONE, NOON),
+        Stroke("c3", CellMark.DONE, at(1)),
+        Stroke("c3", CellMark.REPAINT, at(1)),
+    ]
+    assert Run(sheet).state(strokes, at(1)).current.cell.id == "c1"
