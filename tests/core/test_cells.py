@@ -6,8 +6,12 @@ import numpy as np
 import pytest
 
 from culmo.core.capture.cells import Sampler, _along
+from culmo.core.capture.conclude import borne_out
+from culmo.core.capture.judge import Expected
 from culmo.core.capture.photo import plain_photo
+from culmo.core.capture.sheet_reading import CellDoubt, CellReading
 from culmo.core.chart.sheet import Cell
+from culmo.core.paint.readings import PAPER, Trust
 from culmo.core.paint.recipe import mix
 
 PER_MM = 4.0
@@ -90,3 +94,23 @@ def test_the_ends_of_a_band_are_found_whichever_way_it_runs(start, end):
     ):
         x, y = (start[i] + walked * (end[i] - start[i]) for i in (0, 1))
         assert found[round(y * per_mm) - top, round(x * per_mm) - left] == inside, walked
+
+
+@pytest.mark.parametrize(
+    ("unsure", "dE90", "off", "doubted"),
+    [
+        (8.0, 4.0, 1.0, False),
+        (8.0, 8.0, 1.0, True),
+        (40.0, 4.9, 1.0, False),
+        (8.0, 4.0, 30.0, True),
+        (5.5, 40.0, 1.0, True),
+    ],
+)
+def test_what_is_where_it_was_foretold_is_sure_as_far_as_both_together_are(unsure, dE90, off, doubted):
+    lab = np.array([50.0, 20.0, -10.0])
+    entry = CellReading(
+        "a", mix(["Rose"]), PAPER, lab, Trust.DOUBTFUL, (CellDoubt.UNSURE,), unsure, None, None
+    )
+    result = borne_out(entry, {"a": Expected(lab + np.array([off, 0.0, 0.0]), dE90)})
+    assert (CellDoubt.UNSURE in result.doubts) is doubted
+    assert result.trust == (Trust.DOUBTFUL if doubted else Trust.GOOD)

@@ -138,6 +138,6 @@ def test_a_card_that_is_not_read_says_nothing():
 
 
 def test_how_much_of_the_bar_is_covered_is_told_as_it_is_measured():
-    found = transparency((80.0, 0.0, 0.0), (50.0, 0.0, 0.0), (20.0, 0.0, 0.0))
-    assert found.number == 0.5
-    assert "covers 50 % of the bar" in found.text
+    found = transparency((80.0, 0.0, 0.0), (68.0, 0.0, 0.0), (20.0, 0.0, 0.0))
+    assert found.number == pytest.approx(0.8)
+    assert "covers 80 % of the bar" in found.text

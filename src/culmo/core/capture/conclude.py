@@ -69,7 +69,7 @@ def conclude(
     wrong = _wrong(found, verdict, reader.sheet, doubt)
     if not wrong:
         entries = reader.settled(entries, known)
-    entries = [_borne_out(e, expected) for e in entries]
+    entries = [borne_out(e, expected) for e in entries]
     if _is_colourless(own, lab, painted, reader.paper, expected):
         entries = [
             replace(e, doubts=(*e.doubts, CellDoubt.COLOURLESS), trust=Trust.DOUBTFUL) for e in entries
@@ -90,8 +90,14 @@ def conclude(
     )
 
 
-def _borne_out(entry: CellReading, expected: Mapping[str, Expected]) -> CellReading:
-    """A colour that may be far off by what the picture tells, and is where it was foretold, is not in doubt for that."""
+def borne_out(entry: CellReading, expected: Mapping[str, Expected]) -> CellReading:
+    """A colour that may be far off by what the picture tells, and is where it was foretold, is not in doubt for that.
+
+    Parameters
+    ----------
+    entry : CellReading
+    expected : mapping from cell id to Expected
+    """
     foretold = expected.get(entry.cell)
     if CellDoubt.UNSURE not in entry.doubts or foretold is None:
         return entry
