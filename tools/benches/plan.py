@@ -59,6 +59,7 @@ def run() -> bool:
             for value in (1, 2, 3, 4, 5, 6, 5, 4, 3, 2, 1):
                 start = time.perf_counter()
                 page.fields["gap_mm"].slider.setValue(value)
+                window.plan.trying.rest.stop()  # the hand goes on: what follows its rest is no part, on a slow machine too
                 _until_drawn(window)
                 times.append(time.perf_counter() - start)
             middle = sorted(times)[len(times) // 2]
