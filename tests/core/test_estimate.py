@@ -25,10 +25,16 @@ from support.paints import make_painter
 
 
 @pytest.fixture(scope="module")
-def eight():
-    """Eight paints' cards and what was learned from them."""
+def of_eight():
+    """What was learned from the cards of eight paints."""
     painter = make_painter(8, seed=5)
-    return painter, learn([paint.name for paint in painter.paints], painter.cards())
+    return learn([paint.name for paint in painter.paints], painter.cards())
+
+
+@pytest.fixture
+def eight(of_eight):
+    """The painter of the eight, with a hand that no other test has moved, and what was learned from the cards."""
+    return make_painter(8, seed=5), of_eight
 
 
 def test_jacobian_is_that_of_finite_differences():
@@ -303,13 +309,13 @@ def test_papers_of_their_own():
 def test_a_reading_weighs_as_much_as_it_is_sure(eight):
     """A cell that is 8 off in truth: read by an instrument it tells the most, the less the less sure a picture was."""
     painter, before = eight
-    names = [paint.name for paint in painter.paints]
+    names, cards = [paint.name for paint in painter.paints], painter.cards()
     asked = mix(names[:2])
     lab = predict(before, [asked]).lab[0]
     pulled = []
     for uncertainty in (0.0, 1.0, 3.0, 10.0):
         reading = Reading(asked, tuple(np.add(lab, (6.0, 4.0, -4.0))), uncertainty=uncertainty)
-        estimate = learn(names, [*painter.cards(), reading], earlier=before)
+        estimate = learn(names, [*cards, reading], earlier=before)
         pulled.append(float(delta_e_00(predict(estimate, [asked]).lab[0], lab)))
     assert pulled == sorted(pulled, reverse=True)
     assert pulled[0] > 2.0 * pulled[3]
