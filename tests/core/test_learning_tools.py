@@ -37,11 +37,19 @@ from support.paints import make_painter
 
 
 @pytest.fixture(scope="module")
-def ten():
+def of_ten():
     painter = make_painter(10, seed=4)
     names = [paint.name for paint in painter.paints]
     cards = painter.cards()
-    return painter, names, cards, learn(names, cards)
+    return names, cards, learn(names, cards)
+
+
+@pytest.fixture
+def ten(of_ten):
+    """The painter of the ten, whose hand no other test has moved since the cards; names, cards, what they tell."""
+    painter = make_painter(10, seed=4)
+    painter.cards()
+    return painter, *of_ten
 
 
 # ---- next
