@@ -1,5 +1,7 @@
 """A real window for the tests of the desk."""
 
+import shutil
+
 import pytest
 from PySide6.QtCore import QCoreApplication, QEvent
 
@@ -7,7 +9,7 @@ from culmo.desk.app import make_app, settle
 from culmo.desk.room_names import RoomName
 from culmo.desk.settings import Settings
 from culmo.desk.window import MainWindow
-from support.builders import copied, sample_put_aside
+from support.builders import sample_study
 
 
 @pytest.fixture(scope="session")
@@ -18,8 +20,8 @@ def qapp():
 
 @pytest.fixture(scope="session")
 def demo_file(tmp_path_factory):
-    """The sample study, made once; tests work on copies of it (`copied`), whose first backup has only rows to copy."""
-    return sample_put_aside(tmp_path_factory.mktemp("demo"))
+    """The sample study, made once; tests work on copies of it."""
+    return sample_study(tmp_path_factory.mktemp("demo"))
 
 
 @pytest.fixture(scope="session")
@@ -60,7 +62,7 @@ def with_study(window, tmp_path):
 @pytest.fixture
 def demo(window, tmp_path, demo_file):
     """The window with a copy of the sample study, in the Box room."""
-    assert window.open_path(copied(demo_file, tmp_path))
+    assert window.open_path(shutil.copy(demo_file, tmp_path))
     window.show_room(RoomName.BOX)
     settle(window, 40)
     return window

@@ -1,5 +1,6 @@
 """The Daybook in the real window: notes, search, what is due, going to things; the book and the cards."""
 
+import shutil
 from datetime import date
 
 import numpy as np
@@ -22,7 +23,7 @@ from culmo.study.due import Due, DueKind
 from culmo.study.photo_acts import Picture
 from culmo.study.pictures import jpeg_bytes
 from culmo.study.search import Index
-from support.builders import FIVE, copied, make_sheet
+from support.builders import FIVE, make_sheet
 
 BOX, PLAN, PAINT, READ, WEIGH, DAYBOOK = range(6)
 
@@ -31,7 +32,7 @@ BOX, PLAN, PAINT, READ, WEIGH, DAYBOOK = range(6)
 def sampled(window, demo_file, tmp_path):
     """The window with a copy of the sample study, in the Daybook."""
     copy = tmp_path / "sample.culmo"
-    copied(demo_file, copy)
+    shutil.copy(demo_file, copy)
     assert window.open_path(copy)
     settle(window, 30)
     window.show_room(DAYBOOK)

@@ -1,5 +1,7 @@
 """A wished size in the Layout page: what gives way for it, and what can be pressed where it can not be."""
 
+import shutil
+
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QPushButton
@@ -7,7 +9,6 @@ from PySide6.QtWidgets import QPushButton
 from culmo.desk.app import settle
 from desk.test_plan_room import begin, type_in
 from support.begun import new_grid
-from support.builders import copied
 
 PLAN = 1
 INCH = 25.4
@@ -16,7 +17,7 @@ INCH = 25.4
 @pytest.fixture
 def page(window, tmp_path, demo_file):
 
-    assert window.open_path(copied(demo_file, tmp_path))
+    assert window.open_path(shutil.copy(demo_file, tmp_path))
     window.show_room(PLAN)
     settle(window, 40)
     return begin(window, "grid")

@@ -1,6 +1,7 @@
 """What leaves the window: books, cards, sheets and shares, asked for and answered in the real dialogs, and printed."""
 
 import json
+import shutil
 from contextlib import contextmanager
 from dataclasses import replace
 
@@ -20,13 +21,13 @@ from culmo.study.file import Study
 from culmo.study.photo_acts import Picture
 from culmo.study.pictures import jpeg_bytes
 from culmo.study.records import sheet_titles
-from support.builders import copied, make_sheet, make_study
+from support.builders import make_sheet, make_study
 
 
 @pytest.fixture
 def sampled(window, demo_file, tmp_path):
     """The window with the sample study."""
-    copied(demo_file, tmp_path / "sample.culmo")
+    shutil.copy(demo_file, tmp_path / "sample.culmo")
     assert window.open_path(tmp_path / "sample.culmo")
     settle(window, 30)
     return window

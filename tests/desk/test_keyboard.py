@@ -1,5 +1,7 @@
 """Everything is reached with keys alone: every act of the menus, every field and button of every room."""
 
+import shutil
+
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
@@ -17,7 +19,6 @@ from PySide6.QtWidgets import (
 from culmo.desk.acts import ACTIONS
 from culmo.desk.app import settle
 from culmo.desk.rail import Well
-from support.builders import copied
 from support.looking import pages
 
 KINDS = (
@@ -34,7 +35,7 @@ KINDS = (
 @pytest.fixture
 def sampled(window, demo_file, tmp_path):
     """The window with a copy of the sample study."""
-    copied(demo_file, tmp_path / "sample.culmo")
+    shutil.copy(demo_file, tmp_path / "sample.culmo")
     assert window.open_path(tmp_path / "sample.culmo")
     settle(window, 30)
     window.session.selection.select_sheet(1)

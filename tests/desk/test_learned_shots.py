@@ -1,5 +1,7 @@
 """What is known for itself in a picture that is read now is learned from now, and not only on another day."""
 
+import shutil
+
 import numpy as np
 import pytest
 
@@ -8,7 +10,7 @@ from culmo.core.paint.character import Anchor, Shot
 from culmo.desk.app import settle
 from culmo.study import acts, records
 from culmo.study.photo_acts import Picture, read_picture
-from support.builders import copied, make_sheet
+from support.builders import make_sheet
 
 PATCHES = tuple(
     Anchor((level, level, level), (20.0 + 75.0 * level, 0.0, 0.0)) for level in (0.2, 0.4, 0.6, 0.8)
@@ -17,7 +19,7 @@ PATCHES = tuple(
 
 @pytest.fixture
 def session(window, tmp_path, demo_file):
-    assert window.open_path(copied(demo_file, tmp_path))
+    assert window.open_path(shutil.copy(demo_file, tmp_path))
     settle(window, 60)
     return window.session
 

@@ -1,5 +1,6 @@
 """What a painter named is text: never markup, never a pattern, as long as it likes; on every page, tip and export."""
 
+import shutil
 import sqlite3
 import time
 from contextlib import closing
@@ -18,7 +19,6 @@ from culmo.desk.widgets import as_label, as_tip
 from culmo.study import acts, records
 from culmo.study.file import Study
 from support.absurd import walk
-from support.builders import copied
 from support.hand import pages
 
 NASTY = (
@@ -38,7 +38,7 @@ FREE = {
 def planted(tmp_path, demo_file):
     """The sample study with such words in every field."""
     path = tmp_path / "planted.culmo"
-    copied(demo_file, path)
+    shutil.copy(demo_file, path)
     with Study(path) as study:
         for paint, name in zip(records.paints(study), NASTY, strict=False):
             short = name[:100].replace("\t", " ").strip()

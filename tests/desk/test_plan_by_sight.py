@@ -1,5 +1,7 @@
 """A sheet is laid out where it lies: groups that fold, paints by wells, names drawn with the hand, rulers."""
 
+import shutil
+
 import pytest
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt
 from PySide6.QtGui import QDropEvent
@@ -10,7 +12,6 @@ from culmo.desk.going_out import PAINT_MIME
 from culmo.desk.rail import Well
 from culmo.desk.room_names import RoomName
 from desk.test_plan_room import type_in
-from support.builders import copied
 
 COMMON = ("grid", "wheel", "ladder", "fan", "cards", "triangle", "families")
 
@@ -18,7 +19,7 @@ COMMON = ("grid", "wheel", "ladder", "fan", "cards", "triangle", "families")
 @pytest.fixture
 def laid(window, tmp_path, demo_file):
     """The window with a grid of three being laid out."""
-    assert window.open_path(copied(demo_file, tmp_path))
+    assert window.open_path(shutil.copy(demo_file, tmp_path))
     window.show_room(RoomName.PLAN)
     settle(window, 40)
     window.plan.begin("grid", paints="Lemon, Rose, Cobalt")

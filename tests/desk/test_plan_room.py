@@ -1,5 +1,6 @@
 """The Plan room through the real window: every kind, trials, pages, what teaches, the work."""
 
+import shutil
 from dataclasses import replace
 
 import numpy as np
@@ -24,7 +25,6 @@ from culmo.desk.rooms.plan.teaching import Teaching, TellAbout
 from culmo.study import acts, records
 from culmo.study.patches import patches_of
 from support.begun import new_grid
-from support.builders import copied
 
 CHOSEN = {
     "families": ("Lemon", "Ochre"), "fan": ("Ultramarine", "Lemon", "Rose"), "ladder": ("Rose", "Ultramarine"),
@@ -36,7 +36,7 @@ CHOSEN = {
 
 @pytest.fixture
 def room(window, tmp_path, demo_file):
-    assert window.open_path(copied(demo_file, tmp_path))
+    assert window.open_path(shutil.copy(demo_file, tmp_path))
     window.show_room(RoomName.PLAN)
     settle(window, 40)
     return window

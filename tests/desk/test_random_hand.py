@@ -2,6 +2,7 @@
 
 import os
 import random
+import shutil
 
 import pytest
 from PySide6.QtPrintSupport import QPrintDialog
@@ -16,7 +17,6 @@ from PySide6.QtWidgets import (
 
 from culmo.desk.app import settle
 from culmo.study.file import Study
-from support.builders import copied
 from support.hand import WORDS, Hand, answer_dialog
 
 STEPS, SEEDS = (1500, range(5, 15)) if os.environ.get("CULMO_SOAK") else (150, (1, 3))
@@ -57,7 +57,7 @@ def test_whatever_is_pressed_nothing_breaks_and_all_can_be_undone(
     window, demo_file, tmp_path, answered, seed
 ):
     path = tmp_path / "tried.culmo"
-    copied(demo_file, path)
+    shutil.copy(demo_file, path)
     assert window.open_path(path)
     settle(window, 30)
     session = window.session

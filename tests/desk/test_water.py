@@ -1,5 +1,7 @@
 """Wet against dry and the depth of washes, in the real window: noted, typed, from a first picture; then looked at."""
 
+import shutil
+
 import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, Qt
@@ -14,7 +16,7 @@ from culmo.study.dried import dried_cells
 from culmo.study.scraps import scrap_of
 from desk.test_read_room import colours_of, picture, wait_for_trial
 from desk.test_weigh_room import wait
-from support.builders import copied, make_sheet
+from support.builders import make_sheet
 
 
 @pytest.fixture
@@ -178,7 +180,7 @@ def test_a_study_without_wet_looks_says_how_they_are_noted(planned):
 
 def test_the_depth_of_washes_says_what_to_do_for_a_sheet_and_over_time(qtbot, window, demo_file, tmp_path):
     """A sheet of which the tints came out twice as strong is found, and the painter is told to take more water."""
-    assert window.open_path(copied(demo_file, tmp_path))
+    assert window.open_path(shutil.copy(demo_file, tmp_path))
     settle(window, 40)
     page = water(window)
     page.kinds.choose(WaterPanel.DEPTH)

@@ -1,6 +1,7 @@
 """The Weigh room driven through the window: the questions of the sample study, by mouse and by keys."""
 
 import json
+import shutil
 
 import numpy as np
 import pytest
@@ -27,14 +28,13 @@ from culmo.study import acts
 from culmo.study.mix_acts import keep_mix, kept_mixes_of, mixes_worth_keeping
 from culmo.study.palette_acts import kept_palettes, wanted_lists
 from culmo.study.records import sheet_record, sheet_titles
-from support.builders import copied
 
 
 @pytest.fixture
 def demo(window, demo_file, tmp_path):
     """The window with a copy of the sample study, in the Weigh room."""
     path = tmp_path / demo_file.name
-    copied(demo_file, path)
+    shutil.copy(demo_file, path)
     assert window.open_path(path)
     settle(window, 30)
     titles = {title: sheet_id for sheet_id, title in sheet_titles(window.session.file)}

@@ -1,5 +1,7 @@
 """What can not be done now answers with the reason, by key and by click; nothing asked for is met with silence."""
 
+import shutil
+
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
@@ -10,7 +12,7 @@ from culmo.desk.app import settle
 from culmo.desk.room_names import RoomName
 from culmo.desk.widgets import NOTHING
 from culmo.study import acts
-from support.builders import copied, make_sheet
+from support.builders import make_sheet
 
 NEEDY = [entry for entry in ACTIONS if entry.enabled is not always]
 
@@ -44,7 +46,7 @@ def test_the_words_of_the_rooms_are_answered_and_none_is_chosen(qtbot, window):
 
 
 def test_after_a_study_is_opened_the_rooms_are_there_and_after_it_is_closed_none(window, demo_file, tmp_path):
-    copied(demo_file, tmp_path / "sample.culmo")
+    shutil.copy(demo_file, tmp_path / "sample.culmo")
     assert window.open_path(tmp_path / "sample.culmo")
     settle(window, 20)
     assert window.tabs.current == RoomName.BOX

@@ -1,6 +1,5 @@
 """Small builders for studies and sheets."""
 
-import shutil
 import sqlite3
 from contextlib import closing
 from functools import cache
@@ -16,7 +15,6 @@ from culmo.core.paint.recipe import mix
 from culmo.data import pigment_table
 from culmo.demo.sample import put_sample
 from culmo.study import acts, connection
-from culmo.study.backups import PICTURES, back_up, backups_folder, backups_of
 from culmo.study.file import Study
 from support.paints import make_painter
 
@@ -42,25 +40,6 @@ def _ordered_grid(wished: tuple[tuple[str, object], ...]) -> Sheet:
 def sample_study(folder: Path) -> Path:
     """The sample study in a folder, as it ships."""
     return put_sample(folder)
-
-
-def sample_put_aside(folder: Path) -> Path:
-    """The sample study, whose pictures are put aside as if it had been open before; of copies there is none."""
-    path = sample_study(folder)
-    with Study(path) as study:
-        back_up(study)
-    for copy in backups_of(path):
-        copy.path.unlink()
-    return path
-
-
-def copied(study: Path, to: Path) -> Path:
-    """A copy of a study in a folder or under a name, with its pictures put aside where they are put aside for the study."""
-    copy = Path(shutil.copy(study, to))
-    aside = backups_folder(study) / PICTURES
-    if aside.is_dir():
-        shutil.copytree(aside, backups_folder(copy) / PICTURES)
-    return copy
 
 
 def make_study(path: Path, names=FIVE, cards: bool = True, clock=None) -> Study:
