@@ -225,3 +225,19 @@ def test_each_piece_of_work_has_a_key_of_its_own():
             homes.setdefault(name, set()).add(path.name)
     assert len(homes) >= 8
     assert {name: places for name, places in homes.items() if len(places) > 1} == {}
+
+
+def test_what_the_tools_import_is_there():
+    """Benches load what they measure when they run, and no other test runs them."""
+    gone = []
+    for path in sorted((ROOT / "tools").rglob("*.py")):
+        for node in ast.walk(parsed(path)):
+            if isinstance(node, ast.ImportFrom) and (node.module or "").split(".")[0] in ("culmo", "support"):
+                module = import_module(str(node.module))
+                parts = {part.name for part in pkgutil.iter_modules(getattr(module, "__path__", ()))}
+                gone += [
+                    f"{path.name}:{node.lineno} {alias.name}"
+                    for alias in node.names
+                    if not hasattr(module, alias.name) and alias.name not in parts
+                ]
+    assert gone == []

@@ -124,7 +124,7 @@ def _scrolling(folder: Path) -> bool:
 
     from culmo.desk.app import settle
     from culmo.desk.room_names import RoomName
-    from culmo.desk.rooms.box.view import BoxPage
+    from culmo.desk.rooms.box.pages import BoxPageName
     from culmo.desk.settings import Settings
     from culmo.desk.window import MainWindow
     from culmo.study.patches import WashRun
@@ -149,7 +149,7 @@ def _scrolling(folder: Path) -> bool:
         for place, name in enumerate(names)
     }
     window.show_room(RoomName.BOX)
-    window.box.shows.choose(BoxPage.STROKES)
+    window.box.shows.choose(BoxPageName.STROKES)
     settle(window)
     bar = window.box.strokes.verticalScrollBar()
     window.repaint()
