@@ -206,6 +206,12 @@ def new_origin(db: sqlite3.Connection, of: tuple[str, int] | None = None, schema
     """Give a file a name that no other file has; a copy also says what it was made of.
 
     By it a journal is told from that of another file (`culmo.study.sidecars`).
+
+    Parameters
+    ----------
+    db : connection
+    of : tuple of the name and the acts of the file that it is a copy of
+    schema : str, under which name the file is attached; written in this program, never typed text
     """
     token, acts = of or ("", 0)
     db.execute(f"DELETE FROM {schema}.origin")

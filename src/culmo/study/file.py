@@ -139,9 +139,8 @@ class Study:
                 part.write_bytes(connection.blank())
                 db = connection.connect(part)
                 try:
-                    db.execute(
-                        "PRAGMA synchronous=OFF"
-                    )  # the whole file is on the disk before it bears its name
+                    # the whole file is on the disk before it bears its name
+                    db.execute("PRAGMA synchronous=OFF")
                     connection.new_origin(db)
                     db.execute(
                         "INSERT INTO meta (key, value) VALUES ('title', ?), ('created', ?)", (title, clock())
