@@ -52,6 +52,21 @@ def frame_error_mm(practice, placement, sheet):
     return np.linalg.norm(found - practice.corners, axis=1).max() / placement.scale
 
 
+@pytest.mark.parametrize("depth", [np.uint8, np.uint16])
+@pytest.mark.parametrize("shape", [(7, 5, 3), (1, 1, 3), (0, 4, 3), (6, 3), (3,)])
+def test_each_channel_becomes_light_by_its_own_curve_in_pictures_and_lists_of_any_size(depth, shape):
+    rng = np.random.default_rng(5)
+    levels = np.iinfo(depth).max + 1
+    curves = np.sort(rng.random((3, levels)), axis=1)
+    photo = Photo(np.zeros((2, 2, 3), dtype=depth), curves, np.eye(3), "own", None)
+    some = rng.integers(0, levels, shape).astype(depth)
+    pixels = np.repeat(some, 2, axis=0)[::2] if some.ndim == 3 else some  # not in one piece of memory
+    seen = photo.linear(pixels)
+    assert seen.shape == shape and seen.dtype == np.float32
+    for place in np.ndindex(shape):
+        assert seen[place] == np.float32(curves[place[-1], some[place]])
+
+
 # ---- the figures of the issue, on a small share of the campaign; all of it by `make soak`
 
 

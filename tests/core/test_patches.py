@@ -1,5 +1,7 @@
 """The real paint cut out of foreign pictures: where it lies, how even its light is, how large it is, in which colours."""
 
+import threading
+import time
 from dataclasses import replace
 from io import BytesIO
 
@@ -8,6 +10,8 @@ import pytest
 from PIL import Image
 from scipy import ndimage
 
+from culmo.core.capture import patches
+from culmo.core.capture.camera import Exposure
 from culmo.core.capture.patch_picture import (
     WHITE,
     compressed,
@@ -18,10 +22,11 @@ from culmo.core.capture.patch_picture import (
     size_of,
 )
 from culmo.core.capture.patches import MARGIN_MM, MOST_PER_MM
-from culmo.core.capture.read import read_sheet
+from culmo.core.capture.read import read_sheet, reading_sheet
 from culmo.core.chart.sheet import sheet_to_dict
 from support.foreign_pictures import conditions, difference, lab_of_linear, linear_of, paint, photograph
 from support.foreign_sheets import photo_of, sheet_of
+from support.photos import paint_sheet
 
 SPOT_MM = 0.9  # how wide the spots are that are laid on the paper to be found again
 _CURVE = np.where(
@@ -96,6 +101,29 @@ def test_the_whole_cell_is_in_it_with_a_little_paper():
         assert height / patch.per_mm == pytest.approx(cell.box_mm[3] + 2 * MARGIN_MM, abs=0.2)
         edge = np.concatenate([part.reshape(-1, 3) for part in (linear_in(patch)[:3], linear_in(patch)[-3:])])
         assert np.median(edge) == pytest.approx(1.0, abs=0.12), "paper is 1, whatever the light"
+
+
+def test_cutting_that_is_given_up_ends_at_once_and_leaves_nothing_at_work(monkeypatch):
+    begun = []
+    monkeypatch.setattr(
+        patches, "compressed", lambda *given: (begun.append(1), time.sleep(0.05), compressed(*given))[2]
+    )
+    painted = paint_sheet(seed=4)
+    _, photo = painted.shoot(Exposure(1100, noise=0.004), 1)
+
+    def at_work():
+        return [thread for thread in threading.enumerate() if thread.name.startswith("cutting")]
+
+    steps = reading_sheet(photo, painted.sheet)
+    assert not at_work()
+    while next(steps) <= 0.85:
+        pass
+    assert at_work()
+    steps.close()
+    assert not at_work()
+    assert len(begun) < len(painted.sheet.cells), "no more were begun"
+    assert len(read_sheet(photo, painted.sheet).patches) == len(painted.sheet.cells)
+    assert not at_work()
 
 
 @pytest.mark.long

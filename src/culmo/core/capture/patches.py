@@ -4,7 +4,9 @@ A patch is kept as the camera saw it, as light relative to the bare paper, and n
 day: what is learned of the paints and of the camera later makes better colours of it, as it does of the readings.
 """
 
+import os
 from collections.abc import Generator, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import cv2
@@ -26,6 +28,8 @@ _SHEET_BYTES = 2_800_000  # of all patches of a sheet
 _SQUARE_MM, _MOST_SQUARES = 6.0, 12  # of bare paper, by which its tooth and the camera's noise are known
 _LIGHTS = 8  # a side, at which the light on a cell is asked for
 _PATCH_BYTES = (12_000, 180_000)  # of one, at the least and at the most
+# beside each other: on two cores cutting 144 cells takes half as long
+_MOST_THREADS = 4
 
 
 @dataclass(frozen=True)
@@ -73,10 +77,15 @@ def cutting(
     squares = [cutter.lab(cutter.light(box)) for box in bare.squares(_SQUARE_MM, _MOST_SQUARES)]
     paper = paper_texture(squares)
     found = {}
-    for count, cell in enumerate(cells):
-        found[cell.id] = cutter.patch(cell, paper, budget)
-        if count % 8 == 7:
-            yield count / len(cells)
+    beside = ThreadPoolExecutor(min(_MOST_THREADS, len(os.sched_getaffinity(0))), "cutting")
+    try:
+        patches = beside.map(lambda cell: cutter.patch(cell, paper, budget), cells)
+        for count, (cell, patch) in enumerate(zip(cells, patches, strict=True)):
+            found[cell.id] = patch
+            if count % 8 == 7:
+                yield count / len(cells)
+    finally:  # given up, no more are begun
+        beside.shutdown(cancel_futures=True)
     return found
 
 

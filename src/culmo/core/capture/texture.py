@@ -7,14 +7,15 @@ the lens blurs is put back (Wiener and Khinchin: the autocorrelation is the tran
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, cached_property, lru_cache
+from math import prod
 
 import cv2
 import numpy as np
 from scipy.fft import irfft2, next_fast_len, rfft2
 
 from culmo.core.chart.sheet import Cell
-from culmo.core.colour.spectral import Array
+from culmo.core.colour.spectral import Array, Flags, Indices
 from culmo.core.paint.character import triple
 from culmo.core.paint.texture import Texture
 
@@ -91,10 +92,8 @@ def texture_of(
     soft = _softened(piece, _SOFT_MM * per_mm)
     waves = _waves(piece - soft)
     noise = _noise(waves, paper, float(piece[..., 0].mean()))
-    blur = _BLUR_PX * per_mm / picture_per_mm
-    put_back = np.minimum(np.exp(4.0 * np.pi**2 * blur**2 * waves.frequency**2), _MOST_PUT_BACK)
-    told = np.where(waves.frequency < _SHARPEST, put_back, 0.0)
-    counted = (told * waves.times).ravel()
+    told = _told(piece.shape[:2], _BLUR_PX * per_mm / picture_per_mm)
+    counted = (told * waves.lattice.times).ravel()
     flat = waves.found.reshape(-1, 3)
     covariance = np.real((flat * counted[:, None]).T @ np.conj(flat))
     taken = counted @ noise.reshape(-1, 3)
@@ -105,7 +104,7 @@ def texture_of(
     axis = ways[:, 2] * (1.0 if ways[0, 2] >= 0.0 else -1.0)
     size = 0.0
     if contrast > _GRAINY:
-        size = _width(np.maximum(waves.power[..., 0] - noise[..., 0], 0.0) * told, waves.shape, per_mm)
+        size = _width(np.maximum(waves.power[..., 0] - noise[..., 0], 0.0) * told, waves.lattice, per_mm)
     grains = piece.shape[0] * piece.shape[1] / per_mm**2 / max(size, 0.5) ** 2
     return Texture(
         contrast=contrast,
@@ -145,15 +144,22 @@ def _middle(inside: Array, per_mm: float) -> tuple[slice, slice] | None:
     if not core[row, column]:
         row, column = (int(value) for value in np.unravel_index(int(np.argmax(inside)), inside.shape))
     top, low, left, right = int(row), int(row) + 1, int(column), int(column) + 1
+    # the sums over all that lies above and to the left tell whether an oblong lies in the core by its four corners
+    sums = cv2.integral(core.view(np.uint8), sdepth=cv2.CV_32S)
+
+    def in_core(top: int, low: int, left: int, right: int) -> bool:
+        count = int(sums[low, right]) - int(sums[top, right]) - int(sums[low, left]) + int(sums[top, left])
+        return count == (low - top) * (right - left)
+
     growing = [True] * 4
     while any(growing):  # a pixel on each side in turn, as long as all of it lies in the core
-        growing[0] = growing[0] and top > 0 and bool(core[top - 1, left:right].all())
+        growing[0] = growing[0] and top > 0 and in_core(top - 1, top, left, right)
         top -= growing[0]
-        growing[1] = growing[1] and low < core.shape[0] and bool(core[low, left:right].all())
+        growing[1] = growing[1] and low < core.shape[0] and in_core(low, low + 1, left, right)
         low += growing[1]
-        growing[2] = growing[2] and left > 0 and bool(core[top:low, left - 1].all())
+        growing[2] = growing[2] and left > 0 and in_core(top, low, left - 1, left)
         left -= growing[2]
-        growing[3] = growing[3] and right < core.shape[1] and bool(core[top:low, right].all())
+        growing[3] = growing[3] and right < core.shape[1] and in_core(top, low, right, right + 1)
         right += growing[3]
     short = min(low - top, right - left)
     if short < _LEAST_PX or short < _LEAST_MM * per_mm:
@@ -183,45 +189,88 @@ def _softened(piece: Array, spread_px: float) -> Array:
 
 
 @dataclass(frozen=True)
+class _Lattice:
+    """What the waves of all pieces of one shape have in common.
+
+    Attributes
+    ----------
+    shape : tuple of h, w, of the pieces
+    window : (h, w) float32
+    frequency : (h, w // 2 + 1) float, cycles a pixel: half of all, since the others are their conjugates
+    times : (1, w // 2 + 1) float, for how many waves each stands
+    top : (h, w // 2 + 1) float, `times` where the camera's noise is told
+    """
+
+    shape: tuple[int, int]
+    window: Array
+    frequency: Array
+    times: Array
+    top: Array
+
+    @cached_property
+    def rings(self) -> tuple[Flags, Indices, Indices]:
+        """Where a place of the autocorrelation is near (h, w), how far off those are in half pixels, and how many each."""
+        height, width = self.shape
+        rows = np.minimum(np.arange(height), height - np.arange(height))[:, None]
+        columns = np.minimum(np.arange(width), width - np.arange(width))[None, :]
+        away = np.hypot(rows, columns)
+        near = away < min(height, width) / 2
+        place = np.round(away[near] * 2.0).astype(int)
+        return near, place, np.bincount(place)
+
+
+@lru_cache(maxsize=4)  # the cells of a grid are of one shape
+def _lattice(height: int, width: int) -> _Lattice:
+    window = (np.hanning(height + 2)[1:-1, None] * np.hanning(width + 2)[None, 1:-1]).astype(np.float32)
+    frequency = np.hypot(np.fft.fftfreq(height)[:, None], np.fft.rfftfreq(width)[None, :])
+    times = np.full((1, width // 2 + 1), 2.0)
+    times[0, 0] = 1.0
+    if width % 2 == 0:
+        times[0, -1] = 1.0
+    top = np.where((frequency >= _TOP[0]) & (frequency < _TOP[1]), times, 0.0)
+    return _Lattice((height, width), window, frequency, times, top)
+
+
+@lru_cache(maxsize=4)
+def _told(shape: tuple[int, int], blur: float) -> Array:
+    """How much of each wave's power counts, as its frequencies: what the lens blurred is put back."""
+    frequency = _lattice(*shape).frequency
+    put_back = np.minimum(np.exp(4.0 * np.pi**2 * blur**2 * frequency**2), _MOST_PUT_BACK)
+    return np.where(frequency < _SHARPEST, put_back, 0.0)
+
+
+@dataclass(frozen=True)
 class _Waves:
     """Fluctuations under a window as waves; the sum of their squares is the variance.
 
     Attributes
     ----------
-    shape : tuple of h, w, of the piece
-    frequency : (h, w // 2 + 1) float, cycles a pixel: half of all, since the others are their conjugates
-    times : (1, w // 2 + 1) float, for how many waves each stands
+    lattice : _Lattice
     found : (h, w // 2 + 1, 3) complex
     power : as `found`, float
     """
 
-    shape: tuple[int, int]
-    frequency: Array
-    times: Array
+    lattice: _Lattice
     found: Array
     power: Array
 
 
 def _waves(lab: Array) -> _Waves:
     """The fluctuations of a piece, (h, w, 3) float, as waves."""
-    height, width = lab.shape[:2]
-    window = (np.hanning(height + 2)[1:-1, None] * np.hanning(width + 2)[None, 1:-1]).astype(np.float32)
+    lattice = _lattice(*lab.shape[:2])
+    window = lattice.window
     away = lab - np.tensordot(window, lab, 2) / window.sum()
     scale = window / np.sqrt((window**2).sum() * window.size)
     found = rfft2(away * scale[..., None], axes=(0, 1))
-    frequency = np.hypot(np.fft.fftfreq(height)[:, None], np.fft.rfftfreq(width)[None, :])
-    times = np.full((1, width // 2 + 1), 2.0)
-    times[0, 0] = 1.0
-    if width % 2 == 0:
-        times[0, -1] = 1.0
-    return _Waves((height, width), frequency, times, found, found.real**2 + found.imag**2)
+    return _Waves(lattice, found, found.real**2 + found.imag**2)
 
 
 def _by_frequency(waves: _Waves) -> Array:
     """The density of power in bins of frequency, (_BINS, 3): the power in a square cycle a pixel."""
-    power = waves.power * waves.times[..., None] * (waves.shape[0] * waves.shape[1])
-    place = np.minimum((waves.frequency * 2.0 * _BINS).astype(int), _BINS - 1).ravel()
-    count = np.bincount(place, np.broadcast_to(waves.times, waves.frequency.shape).ravel(), _BINS)
+    frequency, times = waves.lattice.frequency, waves.lattice.times
+    power = waves.power * times[..., None] * prod(waves.lattice.shape)
+    place = np.minimum((frequency * 2.0 * _BINS).astype(int), _BINS - 1).ravel()
+    count = np.bincount(place, np.broadcast_to(times, frequency.shape).ravel(), _BINS)
     sums = [np.bincount(place, power[..., axis].ravel(), _BINS) for axis in range(3)]
     there = count > 0
     mean = np.stack(sums, axis=-1) / np.maximum(count, 1)[:, None]
@@ -243,8 +292,7 @@ def _noise(waves: _Waves, paper: PaperTexture | None, lightness: float) -> Array
     fine = (middles >= _TOP[0]) & (middles < _TOP[1])
     floor = np.minimum(paper.power, paper.power[fine].mean(axis=0))
     ratio = (lightness + 16.0) / (paper.lightness + 16.0)
-    count = waves.shape[0] * waves.shape[1]
-    top = np.where((waves.frequency >= _TOP[0]) & (waves.frequency < _TOP[1]), waves.times, 0.0)
+    count, top = prod(waves.lattice.shape), waves.lattice.top
     seen = (
         np.tensordot(top, waves.power, 2)
         / top.sum()
@@ -253,22 +301,16 @@ def _noise(waves: _Waves, paper: PaperTexture | None, lightness: float) -> Array
     )
     gain = np.minimum(seen, ratio**-_NOISE_BY_LIGHT)  # no more: it may be grain
     by_bin = (paper.power - floor) * ratio**2 + floor * gain
-    at = waves.frequency * 2.0 * _BINS - 0.5
+    at = waves.lattice.frequency * 2.0 * _BINS - 0.5
     return np.stack([np.interp(at, np.arange(_BINS), by_bin[:, axis]) for axis in range(3)], axis=-1) / count
 
 
-def _width(power: Array, shape: tuple[int, int], per_mm: float) -> float:
-    """The full width at half height of the autocorrelation, in mm, of the power of waves and the shape of their piece."""
-    spread = irfft2(power, shape)
+def _width(power: Array, lattice: _Lattice, per_mm: float) -> float:
+    """The full width at half height of the autocorrelation, in mm, of the power of waves."""
+    spread = irfft2(power, lattice.shape)
     if spread[0, 0] <= 0.0:
         return 0.0
-    height, width = shape
-    rows = np.minimum(np.arange(height), height - np.arange(height))[:, None]
-    columns = np.minimum(np.arange(width), width - np.arange(width))[None, :]
-    away = np.hypot(rows, columns)
-    near = away < min(height, width) / 2
-    place = np.round(away[near] * 2.0).astype(int)  # in half pixels
-    count = np.bincount(place)
+    near, place, count = lattice.rings
     mean = np.bincount(place, spread[near]) / np.maximum(count, 1) / spread[0, 0]
     steps = np.flatnonzero(count) / 2.0
     mean = mean[count > 0]

@@ -11,7 +11,12 @@ _MIX = np.array([[0.0, 116.0, 0.0], [500.0, -500.0, 0.0], [0.0, 200.0, -200.0]])
 
 
 def _compand(ratio: Array) -> Array:
-    return np.where(ratio > _EPSILON, np.cbrt(np.maximum(ratio, _EPSILON)), (_KAPPA * ratio + 16.0) / 116.0)
+    ratio = np.asarray(ratio)
+    result = np.asarray(np.cbrt(np.maximum(ratio, _EPSILON)))
+    dark = ratio <= _EPSILON
+    if dark.any():  # few are: what is worked out for all of them takes twice as long
+        result[dark] = (_KAPPA * ratio[dark] + 16.0) / 116.0
+    return result
 
 
 def lab_from_xyz(xyz: Array, white: Array = DAYLIGHT.white) -> Array:
