@@ -51,7 +51,7 @@ def _choose_for(window: "MainWindow", subject: str) -> None:
 def _make_box(window: "MainWindow") -> "Room":
     from culmo.desk.rooms.box.view import BoxRoom
 
-    room = BoxRoom(window.session, lambda: window.rail.dab.recipe())
+    room = BoxRoom(window.session, lambda: window.rail.dab.recipe(), window.rooms)
     window.rail.dab.recipe_changed.connect(room.mix_changed)
     # what asks something first is loaded when it is first asked
     room.entry_wanted.connect(lambda text: window.box_desk.enter_paints(text))
@@ -73,7 +73,7 @@ def _make_box(window: "MainWindow") -> "Room":
 def _make_plan(window: "MainWindow") -> "Room":
     from culmo.desk.rooms.plan.view import PlanRoom
 
-    room = PlanRoom(window.session, window.state, window.settings)
+    room = PlanRoom(window.session, window.state, window.settings, window.rooms)
     room.start_painting.connect(lambda: window.show_room(RoomName.PAINT))
     return room
 
@@ -81,13 +81,13 @@ def _make_plan(window: "MainWindow") -> "Room":
 def _make_paint(window: "MainWindow") -> "Room":
     from culmo.desk.rooms.paint.view import PaintRoom
 
-    return PaintRoom(window.session, window.state)
+    return PaintRoom(window.session, window.state, parent=window.rooms)
 
 
 def _make_read(window: "MainWindow") -> "Room":
     from culmo.desk.rooms.read.view import ReadRoom
 
-    room = ReadRoom(window.session, window.state, window.settings)
+    room = ReadRoom(window.session, window.state, window.settings, window.rooms)
     room.waiting.connect(lambda waits: window.tabs.mark(RoomName.READ, waits))
     return room
 
@@ -95,7 +95,9 @@ def _make_read(window: "MainWindow") -> "Room":
 def _make_weigh(window: "MainWindow") -> "Room":
     from culmo.desk.rooms.weigh.view import WeighRoom
 
-    room = WeighRoom(window.session, window.state, lambda: window.rail.dab.recipe(), window.mixes)
+    room = WeighRoom(
+        window.session, window.state, lambda: window.rail.dab.recipe(), window.mixes, window.rooms
+    )
     window.rail.dab.recipe_changed.connect(room.mix_changed)
     room.box_wanted.connect(lambda names: window.box_desk.box_from(names))
     return room
@@ -104,7 +106,7 @@ def _make_weigh(window: "MainWindow") -> "Room":
 def _make_daybook(window: "MainWindow") -> "Room":
     from culmo.desk.rooms.daybook.view import DaybookRoom
 
-    room = DaybookRoom(window.session, window.settings)
+    room = DaybookRoom(window.session, window.settings, window.rooms)
     room.go.connect(lambda entry: window.daybook_desk.go(entry))
     room.due_chosen.connect(lambda due: window.daybook_desk.go_to_due(due))
     room.picture_wanted.connect(lambda photo_id: window.daybook_desk.open_picture(photo_id))

@@ -262,8 +262,8 @@ class TabStrip(QWidget):
 class Slip(QScrollArea):
     """The narrow strip at the right; sections are laid one below the other."""
 
-    def __init__(self) -> None:
-        super().__init__()
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
         self._foot: QWidget | None = None
         self.setFixedWidth(px(SLIP_WIDTH))
         self.setWidgetResizable(True)
@@ -314,10 +314,10 @@ class Slip(QScrollArea):
 
 
 class TabbedSlip(QWidget):
-    """A slip with several pages."""
+    """A slip with several pages; they are made as children of `pages`, and then held."""
 
-    def __init__(self, words: Sequence[str], pages: Sequence[QWidget]) -> None:
-        super().__init__()
+    def __init__(self, words: Sequence[str], parent: QWidget | None = None) -> None:
+        super().__init__(parent)
         self.setObjectName("slip")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedWidth(px(SLIP_WIDTH))
@@ -328,10 +328,13 @@ class TabbedSlip(QWidget):
         layout.addWidget(self.tabs)
         layout.addWidget(rule())
         self.pages = QStackedWidget()
-        for page in pages:
-            self.pages.addWidget(page)
         layout.addWidget(self.pages, 1)
         self.tabs.chosen.connect(self.pages.setCurrentIndex)
+
+    def hold(self, *pages: QWidget) -> None:
+        """The pages, in the order of their words."""
+        for page in pages:
+            self.pages.addWidget(page)
 
     def turn_to(self, page: QWidget) -> None:
         """Show one of the pages, as if its word in the strip were pressed."""
@@ -452,7 +455,11 @@ class Swatch(QWidget):
 
 @guarded
 class Room(QWidget):
-    """A room: what it shows is brought up to date when it is seen, not while it is hidden."""
+    """A room: what it shows is brought up to date when it is seen, not while it is hidden.
+
+    It stands in the window before its parts are put into it, and so do slips and their pages: Qt gives all that is in a
+    part its style once more whenever the part is moved, which took a quarter of the time in which the window came up.
+    """
 
     _stale = True
 

@@ -26,8 +26,8 @@ from culmo.words import tr
 class KnownPage(Slip):
     """Curves, strength, the hand, and the readings it all rests on."""
 
-    def __init__(self, session: Session) -> None:
-        super().__init__()
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
         self.session = session
         self.name = ""
         self.title = title_label("", 17)

@@ -1,7 +1,7 @@
 """The page of the Box room's slip with what the codes say, what the label claims, and what the card showed."""
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from culmo.data import pigment_table
 from culmo.desk.guard import guarded
@@ -18,8 +18,8 @@ class LabelPage(Slip):
     refill = Signal()
     plan_card = Signal()
 
-    def __init__(self, session: Session) -> None:
-        super().__init__()
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
         self.session = session
         self.name = ""
         self.title = title_label("", 17)

@@ -84,8 +84,8 @@ class PaintSlip(Slip):
     wanted = Signal(str)  # a paint to be shown, or none for a new one
     picture_wanted = Signal()
 
-    def __init__(self, session: Session) -> None:
-        super().__init__()
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
         self.session = session
         self.draft = PaintDraft()
         self._left: dict[int | None, tuple[str, ...]] = {}  # by paint, what was typed and is not saved

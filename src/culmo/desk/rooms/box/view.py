@@ -11,6 +11,7 @@ from PySide6.QtWidgets import (
     QPushButton,
     QScrollArea,
     QVBoxLayout,
+    QWidget,
 )
 
 from culmo.core.paint.recipe import Recipe
@@ -49,8 +50,13 @@ class BoxRoom(Room):
     subject_wanted = Signal(str)
     table_wanted = Signal(bool)
 
-    def __init__(self, session: Session, in_hand: Callable[[], Recipe | None] = lambda: None) -> None:
-        super().__init__()
+    def __init__(
+        self,
+        session: Session,
+        in_hand: Callable[[], Recipe | None] = lambda: None,
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
         self.session, self.in_hand = session, in_hand
         self.current, self._narrow = "", False
         self.setAcceptDrops(True)
@@ -75,11 +81,15 @@ class BoxRoom(Room):
         self.asks.changed.connect(self._find)
         main.addWidget(self.asks)
         main.addWidget(self.stack, 1)
-        self.slip, self.label, self.known = PaintSlip(session), LabelPage(session), KnownPage(session)
-        self.pages = TabbedSlip(
-            [tr("Card"), tr("Label"), tr("What is known")], [self.slip, self.label, self.known]
-        )
+        self.pages = TabbedSlip([tr("Card"), tr("Label"), tr("What is known")], self)
         self.lay_slip(self.pages)
+        held = self.pages.pages
+        self.slip, self.label, self.known = (
+            PaintSlip(session, held),
+            LabelPage(session, held),
+            KnownPage(session, held),
+        )
+        self.pages.hold(self.slip, self.label, self.known)
         self._connect()
         self._opened()
 

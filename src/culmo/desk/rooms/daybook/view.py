@@ -5,7 +5,7 @@ from pathlib import Path
 
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QKeySequence, QShortcut
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from culmo.desk.guard import guarded
 from culmo.desk.rooms.daybook.lines import LinesView
@@ -37,8 +37,8 @@ class DaybookRoom(Room):
     day_wanted = Signal(str)
     note_change_wanted = Signal(int)
 
-    def __init__(self, session: Session, settings: Settings) -> None:
-        super().__init__()
+    def __init__(self, session: Session, settings: Settings, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
         self.session = session
         self._sheets: list[int | None] = [None]
         self._most = DAYS

@@ -49,9 +49,13 @@ class PaintRoom(Room):
     """The run at the table."""
 
     def __init__(
-        self, session: Session, state: SheetState, now: Now = lambda: datetime.now().astimezone()
+        self,
+        session: Session,
+        state: SheetState,
+        now: Now = lambda: datetime.now().astimezone(),
+        parent: QWidget | None = None,
     ) -> None:
-        super().__init__()
+        super().__init__(parent)
         self.session, self.sheet_state = session, state
         self.work = AtTable(session, now, self)
         self.work.said.connect(self._show)

@@ -121,8 +121,8 @@ class LayoutPage(Slip):
     keep = Signal()
     leave = Signal()
 
-    def __init__(self, session: Session) -> None:
-        super().__init__()
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
         self.session = session
         self._filling = False
         self._owned: list[OwnPaper] = []

@@ -86,8 +86,8 @@ _MIXING_WORDS: dict[str, str] = {
 class CellPage(Slip):
     """What is known of the selected cell."""
 
-    def __init__(self, session: Session) -> None:
-        super().__init__()
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
         self.session = session
         self.title = title_label("", 17)
         self.words = text_label("", soft=True)
@@ -225,8 +225,8 @@ def _washed(looks: Looks, recipe: Recipe, width: int, height: int, scale: float)
 class RulingPage(QWidget):
     """The ruling list, to copy or to read beside the paper."""
 
-    def __init__(self) -> None:
-        super().__init__()
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
         self.setObjectName("slip")
         self.sheet: Sheet | None = None
         layout = QVBoxLayout(self)
@@ -260,8 +260,8 @@ class RulingPage(QWidget):
 class WorkPage(QWidget):
     """What to prepare, the puddles, and what to do afterwards."""
 
-    def __init__(self) -> None:
-        super().__init__()
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
         self.setObjectName("slip")
         layout = QVBoxLayout(self)
         layout.setContentsMargins(2 * STEP, STEP + 4, 2 * STEP, 2 * STEP)
@@ -284,10 +284,8 @@ class WorkPage(QWidget):
 class PlanSlip(TabbedSlip):
     """The four pages with their tabs."""
 
-    def __init__(self, session: Session) -> None:
-        self.cell, self.ruling, self.work = CellPage(session), RulingPage(), WorkPage()
-        self.layout_page = LayoutPage(session)
-        super().__init__(
-            [tr("Cell"), tr("Ruling"), tr("Layout"), tr("Work")],
-            [self.cell, self.ruling, self.layout_page, self.work],
-        )
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__([tr("Cell"), tr("Ruling"), tr("Layout"), tr("Work")], parent)
+        self.cell, self.ruling = CellPage(session, self.pages), RulingPage(self.pages)
+        self.layout_page, self.work = LayoutPage(session, self.pages), WorkPage(self.pages)
+        self.hold(self.cell, self.ruling, self.layout_page, self.work)

@@ -4,7 +4,7 @@ from enum import IntEnum
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QHideEvent
-from PySide6.QtWidgets import QPushButton, QStackedWidget, QVBoxLayout
+from PySide6.QtWidgets import QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from culmo.core.chart.plans import plan_from
 from culmo.core.chart.sheet import Sheet
@@ -56,11 +56,13 @@ class PlanRoom(Room):
 
     start_painting = Signal()
 
-    def __init__(self, session: Session, state: SheetState, settings: Settings) -> None:
-        super().__init__()
+    def __init__(
+        self, session: Session, state: SheetState, settings: Settings, parent: QWidget | None = None
+    ) -> None:
+        super().__init__(parent)
         self.session, self.state, self.settings = session, state, settings
         main = self.lay_ground()
-        self.slip = PlanSlip(session)
+        self.slip = PlanSlip(session, self)
         self.costs = WishCosts(session, self.slip)
         self.trying = LayoutTrial(session, state, settings, self.slip.layout_page)
         self.trying.shown.connect(self.refresh)

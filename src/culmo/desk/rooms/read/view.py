@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
     QPushButton,
     QStackedWidget,
     QVBoxLayout,
+    QWidget,
 )
 
 from culmo.core.chart.sheet import Sheet
@@ -88,8 +89,14 @@ class ReadRoom(Room):
 
     waiting = Signal(bool)
 
-    def __init__(self, session: Session, state: SheetState, settings: Settings | None = None) -> None:
-        super().__init__()
+    def __init__(
+        self,
+        session: Session,
+        state: SheetState,
+        settings: Settings | None = None,
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
         self.session, self.state, self.settings = session, state, settings
         self.desk = PictureDesk(session, state, settings, self)
         self._waits = False  # what was read was not looked at yet

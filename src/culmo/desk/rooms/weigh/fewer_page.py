@@ -122,9 +122,8 @@ class FewerPage(WeighPage):
         self.kept_slip = KeptSlip(self.session)
         self.kept = KeptActs(self.session, self.weighing, self.kept_slip, self)
         self.lists = WantedActs(self.session, self.weighing, self)
-        slip = TabbedSlip(
-            [tr("Palette"), tr("Conditions"), tr("Kept")], [self.palette_slip, self.asks, self.kept_slip]
-        )
+        slip = TabbedSlip([tr("Palette"), tr("Conditions"), tr("Kept")])
+        slip.hold(self.palette_slip, self.asks, self.kept_slip)
         slip.setContentsMargins(0, STEP, 0, 0)
         self.slip = self.tabs = slip
         one = self.palette_slip

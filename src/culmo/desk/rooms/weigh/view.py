@@ -51,9 +51,14 @@ class WeighRoom(Room):
     box_wanted = Signal(object)
 
     def __init__(
-        self, session: Session, state: SheetState, puddle: Callable[[], Recipe | None], acts: MixActs
+        self,
+        session: Session,
+        state: SheetState,
+        puddle: Callable[[], Recipe | None],
+        acts: MixActs,
+        parent: QWidget | None = None,
     ) -> None:
-        super().__init__()
+        super().__init__(parent)
         self.session, self.state, self.puddle, self.acts = session, state, puddle, acts
         self.weighing = Weighing(session)
         self._pages: dict[int, WeighPage] = {}
