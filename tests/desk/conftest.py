@@ -1,6 +1,7 @@
 """A real window for the tests of the desk."""
 
 import shutil
+from pathlib import Path
 
 import pytest
 from PySide6.QtCore import QCoreApplication, QEvent
@@ -9,6 +10,8 @@ from culmo.desk.app import make_app, settle
 from culmo.desk.room_names import RoomName
 from culmo.desk.settings import Settings
 from culmo.desk.window import MainWindow
+from culmo.study.file import Study
+from culmo.study.known_sound import remember
 from support.builders import sample_study
 
 
@@ -60,9 +63,12 @@ def with_study(window, tmp_path):
 
 
 @pytest.fixture
-def demo(window, tmp_path, demo_file):
-    """The window with a copy of the sample study, in the Box room."""
-    assert window.open_path(shutil.copy(demo_file, tmp_path))
+def demo(window, tmp_path, demo_file, learned_folder):
+    """The window with a copy of the sample study, which it left there the day before, in the Box room."""
+    path = Path(shutil.copy(demo_file, tmp_path))
+    with Study(path) as study:
+        remember(learned_folder.with_name("sound"), study)
+    assert window.open_path(path)
     window.show_room(RoomName.BOX)
     settle(window, 40)
     return window
