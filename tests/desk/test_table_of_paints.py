@@ -20,17 +20,25 @@ from culmo.desk.rooms.box.table_model import ASKED, COLUMNS
 from culmo.study import acts
 from culmo.study.file import Study
 from culmo.study.paint_rows import COLUMNS as FILE_COLUMNS
+from support.builders import sample_study
+
+
+@pytest.fixture(scope="module")
+def demo_file(tmp_path_factory):
+    """The sample study, with a paint whose label claims too much and one of which nothing is known."""
+    path = sample_study(tmp_path_factory.mktemp("two more"))
+    with Study(path) as study:
+        for entry in (
+            acts.PaintEntry("Cobalt sky", "PB15:3, PW6, PV23", label={"lightfastness": "excellent"}),
+            acts.PaintEntry("Mist"),
+        ):
+            study.apply(acts.add_paint(study, entry))
+    return path
 
 
 @pytest.fixture
 def page(demo):
-    """The table of the sample study's box, with a paint whose label claims too much and one of which nothing is known."""
-    study = demo.session.file
-    for entry in (
-        acts.PaintEntry("Cobalt sky", "PB15:3, PW6, PV23", label={"lightfastness": "excellent"}),
-        acts.PaintEntry("Mist"),
-    ):
-        assert demo.session.do(acts.add_paint(study, entry))
+    """The table of the study's box."""
     demo.session.selection.select_box(None)
     demo.show_room(RoomName.BOX)
     demo.box.shows.choose(BoxPageName.TABLE)

@@ -1,12 +1,10 @@
 """What a painter's own tests showed stands before the label and the table, wherever a paint is judged."""
 
 import ast
-from pathlib import Path
 
 import numpy as np
 import pytest
 
-import culmo
 from culmo.core.paint.drying import drying_shift
 from culmo.core.paint.estimate import learn
 from culmo.core.paint.label import Fact, LabelSource, label_of
@@ -22,6 +20,7 @@ from culmo.study.file import Study
 from culmo.study.own_tests import labels_in, own_tests_of, said_grains
 from culmo.study.paint_lists import GRAIN_OF
 from support.builders import FIVE, laid_out, make_study, sample_study
+from support.sources import nodes_beside
 
 NAME = FIVE[1]
 
@@ -233,11 +232,9 @@ def test_strength_is_typical_until_a_mix_of_the_paint_is_read(study):
 
 def test_one_place_says_what_is_known_of_a_paint():
     """No other module works out labels for itself: an own test would be passed over there."""
-    root = Path(culmo.__file__).parent
     callers = {
-        path.relative_to(root).as_posix()
-        for path in root.rglob("*.py")
-        for node in ast.walk(ast.parse(path.read_text(encoding="utf-8")))
+        path
+        for path, node in nodes_beside("label_of")
         if isinstance(node, ast.Call) and getattr(node.func, "id", "") == "label_of"
     }
     assert callers == {"study/own_tests.py"}
@@ -245,19 +242,13 @@ def test_one_place_says_what_is_known_of_a_paint():
 
 def test_nothing_else_reads_what_a_label_claims():
     """What is claimed may be typed, kept, and taken along; a judgement that rests on it asks for the whole truth."""
-    root = Path(culmo.__file__).parent
     readers = set()
-    for path in root.rglob("*.py"):
-        for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
-            held = node.value if isinstance(node, ast.Subscript) else None
-            if (
-                isinstance(node, ast.Call)
-                and isinstance(node.func, ast.Attribute)
-                and node.func.attr == "get"
-            ):
-                held = node.func.value
-            if isinstance(held, ast.Attribute) and held.attr == "label":
-                readers.add(path.relative_to(root).as_posix())
+    for path, node in nodes_beside(".label"):
+        held = node.value if isinstance(node, ast.Subscript) else None
+        if isinstance(node, ast.Call) and isinstance(node.func, ast.Attribute) and node.func.attr == "get":
+            held = node.func.value
+        if isinstance(held, ast.Attribute) and held.attr == "label":
+            readers.add(path)
     assert readers == {"study/own_tests.py"}
 
 
