@@ -79,6 +79,7 @@ def circles(needs):
     return sorted(name for name, own in reached.items() if name in own)
 
 
+@pytest.mark.long
 def test_no_module_needs_itself():
     modules = {}
     for path in SOURCE.rglob("*.py"):

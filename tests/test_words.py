@@ -105,6 +105,7 @@ def test_what_is_translated_stands_there_as_it_is():
                     assert isinstance(text, ast.Constant), (path, node.lineno)
 
 
+@pytest.mark.long
 def test_no_mistake_is_told_past_the_catalogue():
     """Words in an error, or in a value that is filled into a sentence, are translated themselves."""
     word = re.compile(r"[A-Za-z]{2,}")
@@ -188,6 +189,7 @@ def test_the_way_out_of_doubt_is_said_right_in_any_language(german):
         assert f"; {words.tr('reading it')} " not in sentence
 
 
+@pytest.mark.long
 def test_where_a_practice_photo_is_from_is_stored_in_no_language(german, study):
     """The record is read by whoever opens it; only what is shown is translated."""
     from culmo.core.paint.estimate import learn

@@ -91,6 +91,7 @@ def labels_of(path):
     return {label["text"] for label in json.loads(path.read_text())["labels"]}
 
 
+@pytest.mark.long
 def test_labels_are_codes_where_the_study_knows_them(tmp_path, study):
     out = tmp_path / "s.json"
     words = ["--paints", "Lemon,Ultramarine,Nobody", "--labels", "code", "--out", out]

@@ -60,6 +60,7 @@ def test_the_colours_come_out_by_cell_and_can_be_learned_from(taken, capsys):
     assert main(["predict", "--readings", str(folder / "r.csv"), "--ask", str(folder / "ask.csv")]) == 0
 
 
+@pytest.mark.long
 def test_corners_and_readings_may_be_given(taken, capsys):
     folder, _, practice = taken
     corners = " ".join(f"{x:.0f},{y:.0f}" for x, y in practice.corners)

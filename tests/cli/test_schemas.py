@@ -81,6 +81,7 @@ def test_each_kind_of_sheet_has_the_form(kind, sample, tmp_path):
     assert wrong("sheet", json.loads((tmp_path / "o.json").read_text())) == ""
 
 
+@pytest.mark.long
 def test_what_the_commands_say_has_its_form(sample, tmp_path, capsys):
     study = ("--study", sample)
     (tmp_path / "ask.csv").write_text("who,recipe,ground\nme,Rose,paper\nyou,Rose + Lemon @ tint,ink\n")
@@ -118,6 +119,7 @@ def damaged(sheet):
         yield data
 
 
+@pytest.mark.long
 def test_what_the_schema_refuses_culmo_refuses_too(going_out):
     folder, _ = going_out
     sheet = json.loads(next(iter(sorted(Path(folder, "sheets").glob("*.json")))).read_text(encoding="utf-8"))

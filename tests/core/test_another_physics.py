@@ -139,6 +139,7 @@ def test_the_spread_holds_in_each_kind_of_wash(hands):
     )  # of few cells; `make bench` holds each kind over ten hands
 
 
+@pytest.mark.long
 def test_where_the_water_of_a_hand_errs_is_learned(hands):
     wet, dry = (hands[kind][1].hand for kind in ("wet", "dry"))
     assert wet.full > wet.tint
@@ -148,6 +149,7 @@ def test_where_the_water_of_a_hand_errs_is_learned(hands):
         assert 0.08 < hand.parts < 0.22  # both mix with 0.15
 
 
+@pytest.mark.long
 def test_dilution_that_is_not_proportional_is_learned(hands):
     for painter, estimate, _ in hands.values():
         own = estimate.layout.optics(estimate.theta).dilution
@@ -208,6 +210,7 @@ def test_what_the_painter_saw_come_out_paler_or_stronger_is_used():
     assert np.mean(water[::2]) > 0.85 * np.mean(water[1::2])
 
 
+@pytest.mark.long
 def test_a_mark_turned_round_makes_it_worse():
     """A paler cell is not a stronger one: the sign counts."""
     painter = make_laboratory(12, 907)

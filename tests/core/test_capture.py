@@ -155,6 +155,7 @@ def test_a_cell_that_is_cut_off_is_missing_and_said_so(painted):
     assert any("not in the picture" in note for note in reading.notes)
 
 
+@pytest.mark.long
 def test_half_a_sheet_is_not_taken_for_a_whole_one(painted):
     practice, photo = painted.shoot(LEVEL, 1)
     half = replace(photo, pixels=np.ascontiguousarray(photo.pixels[:, : photo.size[0] // 2]))
@@ -351,6 +352,7 @@ def test_it_is_said_where_nothing_told_which_sheet_it_is(painted, level):
     assert any("which sheet" in note for note in reading.notes)
 
 
+@pytest.mark.long
 def test_granulation_is_larger_where_the_paint_granulates():
     flat = paint_sheet(seed=4)
     few = dict.fromkeys(flat.lab, 0.02)
@@ -452,6 +454,7 @@ def _left_by_card(read, known):
     return delta_e_00(found.lab, known)
 
 
+@pytest.mark.long
 def test_a_card_in_the_picture_corrects_the_sheet(painted):
     _, photo = painted.shoot(replace(LEVEL, fill=0.75), 1)
     known = np.array([[95.0, 0, 0], [80, 0, 0], [65, 0, 0], [50, 0, 0], [35, 0, 0], [20, 0, 0]])

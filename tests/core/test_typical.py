@@ -59,6 +59,7 @@ def test_the_shipped_curves_have_what_the_chemistry_of_the_pigments_has():
     assert cadmium[at[450]] > 20 * cadmium[at[590]]
 
 
+@pytest.mark.long
 def test_a_paint_with_a_code_alone_looks_as_its_pigment_does():
     """Within 6 of the table for nearly all pigments, in masstone and tint: the table says no more itself."""
     beliefs = {code.casefold(): belief_of(code, TABLE, CURVES) for code in TABLE}

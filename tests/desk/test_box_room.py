@@ -273,6 +273,7 @@ def show(window, page):
     settle(window, 40)
 
 
+@pytest.mark.long
 def test_the_findings_say_what_the_box_can_do(qtbot, demo):
     show(demo, BoxPageName.ROLES)
     said = texts(demo.box.stack.roles)

@@ -136,6 +136,7 @@ def test_drying_says_what_it_needs_and_asks_once_it_is_there(qtbot, demo, guess)
     assert guess.verdict.text().startswith("Right")
 
 
+@pytest.mark.long
 def test_a_drawn_pair_goes_from_the_guess_to_the_painted_answer(qtbot, demo, guess):
     guess.kinds.choose(DRAW)
     settle(demo, 10)

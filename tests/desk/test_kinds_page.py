@@ -80,6 +80,7 @@ def test_arrows_go_from_card_to_card_and_escape_leaves_all_as_it_was(demo, room)
     assert room.new_button.text() == "New sheet"
 
 
+@pytest.mark.long
 def test_a_plan_that_is_not_kept_is_not_thrown_away(demo, room):
     new_grid(room)
     settle(demo, 40)

@@ -33,6 +33,7 @@ def shots_of(window):
     return session.learning.estimate.shots
 
 
+@pytest.mark.long
 def test_a_cards_patches_tie_the_picture_down_at_once_and_go_with_it(window, session):
     study = session.file
     session.do(acts.add_sheet(study, make_sheet(names=("Lemon", "Rose", "Ultramarine", "Ochre"))))

@@ -19,6 +19,7 @@ def page(with_study):
     return with_study.plan.slip.layout_page
 
 
+@pytest.mark.long
 def test_a_paper_is_named_and_taken_with_its_gutter(page, with_study, qtbot, monkeypatch):
     def hand(dialog: PapersDialog) -> None:
         dialog.show()

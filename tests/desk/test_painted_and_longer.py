@@ -125,6 +125,7 @@ def test_what_is_new_is_printed_alone(ladder, tmp_path, monkeypatch):
     assert len(numbers["all"]) - len(numbers["new"]) == 18
 
 
+@pytest.mark.long
 def test_another_paint_comes_into_a_painted_grid_on_the_same_paper(qtbot, with_study):
     window = with_study
     names = [paint.name for paint in window.session.paints]

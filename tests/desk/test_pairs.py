@@ -47,6 +47,7 @@ def choose(page, *ideas: Idea) -> None:
         model.select(page.model.index(place), model.SelectionFlag.Select)
 
 
+@pytest.mark.long
 def test_every_topic_has_its_mixes_and_says_how_many(demo, page):
     for topic in TOPICS:
         turn(page, demo, topic.key)

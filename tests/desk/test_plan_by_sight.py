@@ -176,6 +176,7 @@ def drop(window, name, at):
     rest(window)
 
 
+@pytest.mark.long
 def test_a_well_that_is_dropped_on_a_name_takes_its_place(laid):
     drop(laid, "Ochre", place_of(laid, "Rose"))
     assert names(laid) == ["Lemon", "Ochre", "Cobalt"]
@@ -185,6 +186,7 @@ def test_a_well_that_is_dropped_on_a_name_takes_its_place(laid):
     assert names(laid) == ["Cobalt", "Ochre", "Lemon", "Viridian"]
 
 
+@pytest.mark.long
 def test_numbers_and_codes_stand_for_their_paints(laid, qtbot):
     page = laid.plan.slip.layout_page
     for labels in ("code", "number"):
@@ -283,6 +285,7 @@ def test_the_cells_are_drawn_larger_and_smaller_each_way(laid, qtbot):
     assert laid.plan.trial.cells[0].box_mm[2:] == pytest.approx(again, abs=0.01)
 
 
+@pytest.mark.long
 def test_the_gap_is_drawn_and_said_in_the_painters_unit(laid, qtbot):
     page = laid.plan.slip.layout_page
     pull(qtbot, laid, "gap_mm", 3.0)

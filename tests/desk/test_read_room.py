@@ -206,6 +206,7 @@ def test_a_sheet_that_is_not_found_is_shown_by_its_corners(qtbot, room, tmp_path
     assert window.state.current == "r01c02"
 
 
+@pytest.mark.long
 def test_another_sheet_is_not_taken_for_this_one(qtbot, room, tmp_path):
     window = room.window()
     colours = colours_of(window)
@@ -342,6 +343,7 @@ def test_reading_can_be_stopped(qtbot, room, tmp_path):
     assert room.trial is None
 
 
+@pytest.mark.long
 def test_pictures_may_be_kept_inside(qtbot, room, tmp_path):
     window = room.window()
     picture(window, tmp_path / "p.jpg")

@@ -169,6 +169,7 @@ def test_a_paint_that_is_new_is_not_predicted_before_it_is_learned(with_study):
     assert session.learning.knows(mix(["Nova"]))
 
 
+@pytest.mark.long
 def test_sixty_paints_find_room(window, tmp_path):
     names = [f"Paint number {i}" for i in range(60)]
     make_study(tmp_path / "many.culmo", names, cards=False).close()

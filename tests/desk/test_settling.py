@@ -146,6 +146,7 @@ def test_a_cell_is_looked_for_with_its_texture(demo):
     )
 
 
+@pytest.mark.long
 def test_marks_and_measures_stand_together_and_the_words_follow_the_marks(demo):
     demo.session.selection.select_sheet(1)
     settle(demo, 30)

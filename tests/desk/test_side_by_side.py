@@ -105,6 +105,7 @@ def test_what_is_seen_is_what_is_hit(side, qtbot):
         assert hit.column == column and hit.box.contains(column.center())
 
 
+@pytest.mark.long
 def test_arrows_bring_the_next_one_into_view(side, qtbot):
     board = side.board
     for _ in range(8):

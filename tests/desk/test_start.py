@@ -274,6 +274,7 @@ def test_pictures_of_a_study_without_sheets_are_taken_too(started, tmp_path):
         assert picture.width() >= 1000 and picture.height() >= 700
 
 
+@pytest.mark.long
 def test_a_language_that_is_chosen_holds_at_once_and_nothing_typed_is_lost(tmp_path):
     """The program begins anew with the same study; what is typed is there again as a draft."""
     path = study_at(tmp_path / "mine.culmo")

@@ -74,6 +74,7 @@ def test_a_palette_before_and_after_and_the_change_taken(demo, fewer):
     assert set(fewer.own.names) == {*paints, shares["into"]} - {shares["out"]}
 
 
+@pytest.mark.long
 def test_swaps_keep_to_the_conditions(demo, fewer):
     fewer.choose_size(5)
     kept = fewer.shown_paints()[0]
@@ -96,6 +97,7 @@ def test_swaps_keep_to_the_conditions(demo, fewer):
     )
 
 
+@pytest.mark.long
 def test_wanted_colours_are_told_by_name_farther_and_nearer(demo, fewer):
     demo.weigh.weighing.set_list("Beetle plate")
     wait(demo)
@@ -150,6 +152,7 @@ def test_a_planned_sheet_with_another_paint_is_begun_in_the_plan_room(demo):
     assert len(sheet_titles(demo.session.file)) == len(kept) + 1
 
 
+@pytest.mark.long
 def test_considered_paints_may_fill_the_open_place(demo, fewer):
     owned = list(fewer.weighing.names)
     assert "Coral" not in owned
@@ -188,6 +191,7 @@ def test_a_palette_is_built_by_typing_and_by_clicking_wells(demo, fewer):
     assert fewer.own.names == ["Ultramarine", "Rose"] and demo.session.selection.in_hand != in_hand
 
 
+@pytest.mark.long
 def test_a_subject_becomes_a_list_of_the_studys_own(demo, fewer):
     assert fewer.asks.lists.findText("Skies (ready made)") > 0
     fewer.asks.lists.setCurrentIndex(fewer.asks.lists.findText("Skies (ready made)"))
@@ -202,6 +206,7 @@ def test_a_subject_becomes_a_list_of_the_studys_own(demo, fewer):
     assert "Skies" not in wanted_lists(demo.session.file)
 
 
+@pytest.mark.long
 def test_a_box_is_judged_for_subjects_and_leads_to_their_paints(demo):
     demo.show_room(0)
     demo.box.shows.choose(BoxPageName.JUDGED)

@@ -189,6 +189,7 @@ def test_fresh_water_is_called_for_before_the_white(laid_out, with_study):
     assert "Change the water" not in room.puddle.text()
 
 
+@pytest.mark.long
 def test_what_the_wishes_cost_is_told_when_it_is_asked_for(with_study):
     window = with_study
     window.show_room(PLAN)

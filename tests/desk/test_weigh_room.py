@@ -452,6 +452,7 @@ def test_the_fewest_for_the_beetle_plate_and_the_sheet_to_practise(qtbot, demo):
     assert record.sheet.work
 
 
+@pytest.mark.long
 def test_the_verdict_is_kept_with_a_reason_and_compared_later(qtbot, demo, monkeypatch):
     fewer = page(demo, WeighPageName.FEWER)
     click(qtbot, fewer.buttons[5])
@@ -788,6 +789,7 @@ def test_a_sheet_is_read_by_groups_surprises_dull_ones_and_keepers(qtbot, demo):
 # ---- how the room behaves
 
 
+@pytest.mark.long
 def test_a_changed_box_is_weighed_anew(qtbot, demo):
     fewer = page(demo, WeighPageName.FEWER)
     assert "eighteen" in demo.weigh.subtitle.text()

@@ -70,6 +70,7 @@ def test_an_empty_study_says_what_each_act_still_needs(with_study):
         assert word in window.status.told_text.text(), entry
 
 
+@pytest.mark.long
 def test_a_key_works_after_the_menu_had_greyed_its_act(with_study):
     """The menu is looked into while there is no sheet; then there is one, and the key is pressed."""
     window = with_study

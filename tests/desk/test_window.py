@@ -84,6 +84,7 @@ def test_an_act_that_can_not_be_saved_is_told_and_not_undoable(with_study):
     assert window.session.undo.count() == count
 
 
+@pytest.mark.long
 def test_writing_to_a_folder_that_is_gone(with_study, tmp_path):
     window = with_study
     window.session.do(acts.add_sheet(window.session.file, make_sheet()))

@@ -323,6 +323,7 @@ for round in range(1000):
 """
 
 
+@pytest.mark.long
 @pytest.mark.skipif(not hasattr(signal, "SIGKILL"), reason="needs SIGKILL")
 def test_killed_at_any_moment_each_reading_that_was_told_has_its_patch(tmp_path):
     path, rng = tmp_path / "run.culmo", random.Random(4)

@@ -65,6 +65,7 @@ def test_the_file_is_held_after_an_upgrade(tmp_path, version):
     assert another_gets_in(path)
 
 
+@pytest.mark.long
 def test_nothing_reads_the_file_of_an_open_study(study, tmp_path):
     link = tmp_path / "link.jpg"
     link.symlink_to(study.path)

@@ -171,6 +171,7 @@ def test_what_is_no_workbook_is_told_by_name(tmp_path, ending):
         read_pages(path)
 
 
+@pytest.mark.long
 def test_rows_far_out_and_repeats_without_end_take_no_memory(tmp_path):
     far = [ods_row(ods_cell("x", 2_000_000), repeated=99_999_999)]
     with pytest.raises(CulmoError, match=r"rows|columns"):

@@ -298,6 +298,7 @@ def test_comparison_sorting_and_summary(study):
     assert all(row.predicted is None and np.isnan(row.away) for row in unread)
 
 
+@pytest.mark.long
 def test_what_a_paper_does_to_washes_is_told():
     painter = make_laboratory(6, 940)
     names = [paint.name for paint in painter.paints]
