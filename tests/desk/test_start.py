@@ -331,3 +331,17 @@ def test_the_first_page_shows_paint_and_all_its_ways_in(window, size):
     for button in window.welcome_buttons:
         assert button.visibleRegion().boundingRect().size() == button.size()
     assert picture_read().width() == 2 * PICTURE_SIZE[0]
+
+
+def test_what_computes_is_not_loaded_for_the_first_page(tmp_path):
+    """The window is there at once; linear algebra, pictures and calendars come with the room that uses them."""
+    code = (
+        "import sys; from pathlib import Path; from culmo.desk.app import make_app\n"
+        "from culmo.desk.settings import Settings; from culmo.desk.window import MainWindow\n"
+        "app = make_app(); window = MainWindow(Settings.at(Path(sys.argv[1])))\n"
+        "window.show(); print([name for name in ('cv2', 'scipy', 'PIL', 'babel') if name in sys.modules])"
+    )
+    done = subprocess.run(
+        [sys.executable, "-c", code, str(tmp_path / "s.ini")], capture_output=True, text=True, check=True
+    )
+    assert done.stdout.strip() == "[]"
