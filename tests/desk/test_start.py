@@ -339,7 +339,7 @@ def test_what_computes_is_not_loaded_for_the_first_page(tmp_path):
         "import sys; from pathlib import Path; from culmo.desk.app import make_app\n"
         "from culmo.desk.settings import Settings; from culmo.desk.window import MainWindow\n"
         "app = make_app(); window = MainWindow(Settings.at(Path(sys.argv[1])))\n"
-        "window.show(); print([name for name in ('cv2', 'scipy', 'PIL', 'babel') if name in sys.modules])"
+        "window.show(); print([name for name in ('numpy', 'cv2', 'scipy', 'PIL', 'babel') if name in sys.modules])"
     )
     done = subprocess.run(
         [sys.executable, "-c", code, str(tmp_path / "s.ini")], capture_output=True, text=True, check=True

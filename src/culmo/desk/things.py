@@ -11,7 +11,6 @@ from typing import TYPE_CHECKING, Protocol, runtime_checkable
 
 from PySide6.QtCore import QPointF, QRectF
 
-from culmo.core.paint.readings import PAPER
 from culmo.core.paint.recipe import format_recipe, spoken_recipe
 from culmo.words import tr
 
@@ -95,7 +94,7 @@ def mix_thing(
     name: str = "",
     read: Lab | None = None,
     state: str = "",
-    ground: str = PAPER,
+    ground: str | None = None,
 ) -> Thing:
     """A mix, or a paint, as it is predicted or as it was read.
 
@@ -106,13 +105,15 @@ def mix_thing(
     name : str, where it is called otherwise than by its parts
     read : (L, a, b) as read, or None
     state : str, in the user's language; predicted or read where none is given
-    ground : str, what it lies on
+    ground : str, what it lies on; the paper by default
     """
     known = looks is not None and bool(recipe.layers) and looks.knows(recipe)
     lab, draw = read, None
     if looks is not None and known and lab is None:
         from culmo.core.paint.predict import predict_lab
+        from culmo.core.paint.readings import PAPER
 
+        ground = ground or PAPER
         lightness, a, b = (float(v) for v in predict_lab(looks.estimate, [recipe], [ground])[0])
         lab = lightness, a, b
         # what was read is a colour alone; what is predicted has its grain

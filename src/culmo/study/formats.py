@@ -10,10 +10,10 @@ from pathlib import Path
 
 from culmo.errors import CulmoError
 from culmo.study import doors
-from culmo.study.raw_files import ENDINGS
 from culmo.study.schema import SUFFIX
 from culmo.words import tr
 
+RAW_ENDINGS = (".dng", ".cr2", ".cr3", ".nef", ".arw", ".raf", ".orf", ".rw2", ".pef", ".srw")
 _HEAD_BYTES = 64 * 1024
 _PICTURE_MARKS = (b"\x89PNG", b"\xff\xd8\xff", b"II*\0", b"MM\0*")
 
@@ -83,7 +83,7 @@ JSON = Format("json", tr("Sheet as JSON"), (".json",), frozenset({Holds.SHEETS})
 PICTURE = Format(
     "picture",
     tr("Pictures"),
-    (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp", ".heic", ".heif", ".avif", *ENDINGS),
+    (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp", ".heic", ".heif", ".avif", *RAW_ENDINGS),
     frozenset({Holds.PICTURE}),
 )
 PDF = Format("pdf", tr("PDF at 1:1"), (".pdf",), gives=frozenset({Holds.DRAWING, Holds.PAINT_TABLE}))

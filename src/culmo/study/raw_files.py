@@ -13,10 +13,10 @@ import numpy as np
 from culmo.core.capture.photo import P3_TO_XYZ, Photo, Pixels
 from culmo.core.colour.srgb import encode_srgb
 from culmo.errors import CulmoError
+from culmo.study.formats import RAW_ENDINGS
 from culmo.study.raw_worker import NO_LIBRARY
 from culmo.words import tr
 
-ENDINGS = (".dng", ".cr2", ".cr3", ".nef", ".arw", ".raf", ".orf", ".rw2", ".pef", ".srw")
 _TIFF = (b"II*\0", b"MM\0*")
 # how the others begin
 _HEADS = (b"FUJIFILMCCD-RAW", b"IIRO", b"IIRS", b"MMOR", b"IIU\0")
@@ -30,7 +30,7 @@ MOST_SITES = 120_000_000
 def is_raw(data: bytes, name: str) -> bool:
     """Whether a file is a camera's raw file, by how it begins; a TIFF's head by a DNG's mark or its name."""
     if data[:4] in _TIFF:
-        return data[8:10] == b"CR" or _is_dng(data) or Path(name).suffix.casefold() in ENDINGS
+        return data[8:10] == b"CR" or _is_dng(data) or Path(name).suffix.casefold() in RAW_ENDINGS
     return data.startswith(_HEADS) or data[4:12] == b"ftypcrx "
 
 
