@@ -52,23 +52,30 @@ def window(qtbot, tmp_path, learned_folder):
 
 
 @pytest.fixture
-def with_study(window, tmp_path):
+def last_room():
+    """The room that was last used, in which a study opens; files of tests that are about another one say so."""
+    return RoomName.BOX
+
+
+@pytest.fixture
+def with_study(window, tmp_path, last_room):
     """The window with five paints that have been learned."""
     from support.builders import make_study
 
     make_study(tmp_path / "five.culmo").close()
+    window.settings.room = last_room
     assert window.open_path(tmp_path / "five.culmo")
     settle(window, 30)
     return window
 
 
 @pytest.fixture
-def demo(window, tmp_path, demo_file, learned_folder):
-    """The window with a copy of the sample study, which it left there the day before, in the Box room."""
+def demo(window, tmp_path, demo_file, learned_folder, last_room):
+    """The window with a copy of the sample study, which it left there the day before."""
     path = Path(shutil.copy(demo_file, tmp_path))
     with Study(path) as study:
         remember(learned_folder.with_name("sound"), study)
+    window.settings.room = last_room
     assert window.open_path(path)
-    window.show_room(RoomName.BOX)
     settle(window, 40)
     return window

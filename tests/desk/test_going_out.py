@@ -18,6 +18,11 @@ GRID = 1  # the sheet that is read, in the sample study
 
 
 @pytest.fixture
+def last_room():
+    return RoomName.PLAN
+
+
+@pytest.fixture
 def grid(demo):
     """The window with a sheet that is painted and read, a cell of it selected and the keys on it."""
     demo.session.selection.select_sheet(GRID)

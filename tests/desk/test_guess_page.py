@@ -16,6 +16,11 @@ from desk.test_weigh_room import wait
 
 
 @pytest.fixture
+def last_room():
+    return RoomName.WEIGH
+
+
+@pytest.fixture
 def guess(demo):
     """The guess page of the sample study."""
     demo.show_room(RoomName.WEIGH)

@@ -17,6 +17,11 @@ from support.begun import new_grid
 
 
 @pytest.fixture
+def last_room():
+    return RoomName.PLAN
+
+
+@pytest.fixture
 def room(demo):
     demo.show_room(RoomName.PLAN)
     settle(demo, 30)

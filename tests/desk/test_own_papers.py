@@ -12,6 +12,11 @@ from support.begun import new_grid
 
 
 @pytest.fixture
+def last_room():
+    return RoomName.PLAN
+
+
+@pytest.fixture
 def page(with_study):
     with_study.show_room(RoomName.PLAN)
     new_grid(with_study.plan)

@@ -51,6 +51,11 @@ def paint_all(qtbot, window) -> int:
 
 
 @pytest.fixture
+def last_room():
+    return RoomName.PLAN
+
+
+@pytest.fixture
 def ladder(qtbot, with_study):
     """The window with a ladder of ten rungs that is painted."""
     window = with_study

@@ -29,6 +29,11 @@ def open_page(window):
 
 
 @pytest.fixture
+def last_room():
+    return RoomName.WEIGH
+
+
+@pytest.fixture
 def page(demo):
     return open_page(demo)
 

@@ -1,7 +1,5 @@
 """A sheet is laid out where it lies: groups that fold, paints by wells, names drawn with the hand, rulers."""
 
-import shutil
-
 import pytest
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt
 from PySide6.QtGui import QDropEvent
@@ -17,11 +15,14 @@ COMMON = ("grid", "wheel", "ladder", "fan", "cards", "triangle", "families")
 
 
 @pytest.fixture
-def laid(window, tmp_path, demo_file):
+def last_room():
+    return RoomName.PLAN
+
+
+@pytest.fixture
+def laid(demo):
     """The window with a grid of three being laid out."""
-    assert window.open_path(shutil.copy(demo_file, tmp_path))
-    window.show_room(RoomName.PLAN)
-    settle(window, 40)
+    window = demo
     window.plan.begin("grid", paints="Lemon, Rose, Cobalt")
     for _ in range(3):
         settle(window, 40)

@@ -1,6 +1,5 @@
 """The Plan room through the real window: every kind, trials, pages, what teaches, the work."""
 
-import shutil
 from dataclasses import replace
 
 import numpy as np
@@ -35,11 +34,13 @@ CHOSEN = {
 
 
 @pytest.fixture
-def room(window, tmp_path, demo_file):
-    assert window.open_path(shutil.copy(demo_file, tmp_path))
-    window.show_room(RoomName.PLAN)
-    settle(window, 40)
-    return window
+def last_room():
+    return RoomName.PLAN
+
+
+@pytest.fixture
+def room(demo):
+    return demo
 
 
 def tick(box, names):

@@ -52,6 +52,11 @@ def patch_of(cell):
 
 
 @pytest.fixture
+def last_room():
+    return RoomName.READ
+
+
+@pytest.fixture
 def read(with_study):
     """A sheet that was read from a picture, in the window."""
     window = with_study

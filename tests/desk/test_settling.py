@@ -47,6 +47,11 @@ def test_what_looks_like_it_from_near_comes_first():
 
 
 @pytest.fixture
+def last_room():
+    return RoomName.WEIGH
+
+
+@pytest.fixture
 def pairs(demo):
     demo.show_room(RoomName.WEIGH)
     demo.weigh.shows.choose(WeighPageName.PAIRS)

@@ -18,6 +18,11 @@ CTRL = Qt.KeyboardModifier.ControlModifier
 
 
 @pytest.fixture
+def last_room():
+    return RoomName.WEIGH
+
+
+@pytest.fixture
 def side(demo):
     """Two sheets of one size, as they lie."""
     demo.show_room(RoomName.WEIGH)

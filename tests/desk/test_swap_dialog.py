@@ -17,6 +17,11 @@ from desk.test_weigh_room import wait
 
 
 @pytest.fixture
+def last_room():
+    return RoomName.WEIGH
+
+
+@pytest.fixture
 def fewer(demo):
     demo.show_room(RoomName.WEIGH)
     demo.weigh.shows.choose(WeighPageName.FEWER)

@@ -20,6 +20,11 @@ from support.builders import make_sheet
 
 
 @pytest.fixture
+def last_room():
+    return RoomName.WEIGH
+
+
+@pytest.fixture
 def planned(with_study):
     """The window with a planned sheet of five paints."""
     with_study.session.do(acts.add_sheet(with_study.session.file, make_sheet()))

@@ -1,7 +1,6 @@
 """The Weigh room driven through the window: the questions of the sample study, by mouse and by keys."""
 
 import json
-import shutil
 
 import numpy as np
 import pytest
@@ -31,12 +30,14 @@ from culmo.study.records import sheet_record, sheet_titles
 
 
 @pytest.fixture
-def demo(window, demo_file, tmp_path):
+def last_room():
+    return RoomName.WEIGH
+
+
+@pytest.fixture
+def demo(demo):
     """The window with a copy of the sample study, in the Weigh room."""
-    path = tmp_path / demo_file.name
-    shutil.copy(demo_file, path)
-    assert window.open_path(path)
-    settle(window, 30)
+    window = demo
     titles = {title: sheet_id for sheet_id, title in sheet_titles(window.session.file)}
     window.session.selection.select_sheet(titles["First eight, wing cases"])
     window.show_room(RoomName.WEIGH)

@@ -17,6 +17,11 @@ CTRL = Qt.KeyboardModifier.ControlModifier
 
 
 @pytest.fixture
+def last_room():
+    return RoomName.PLAN
+
+
+@pytest.fixture
 def view(demo):
     """A sheet on the table of the Plan room."""
     demo.session.selection.select_sheet(1)
