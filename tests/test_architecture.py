@@ -127,6 +127,7 @@ def test_modules_stay_small():
     assert not too_long
 
 
+@pytest.mark.long
 def test_a_name_is_of_one_class():
     """What others import is called by a name that means one thing, wherever it is read."""
     places: dict[str, list[str]] = {}

@@ -310,6 +310,7 @@ def test_burnt_out_paper_is_said_and_doubted(painted, level, gain):
     assert any("burnt" in note for note in reading.notes)
 
 
+@pytest.mark.long
 def test_what_is_lighter_than_the_paper_is_doubted(painted, level):
     _, photo, usual = level
     cell = painted.sheet.cell("r03c03")

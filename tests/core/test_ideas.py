@@ -315,6 +315,7 @@ def test_a_box_of_one_paint_or_none_has_no_mixes():
     assert not any(ideas.found.values())
 
 
+@pytest.mark.long
 def test_where_not_all_can_be_looked_at_closely_it_is_said_how_many_are_left():
     codes = [code for code, pigment in pigment_table().items() if pigment.sure == "good"][::2][:24]
     paints = [(f"Paint {i}", code) for i, code in enumerate(codes)]

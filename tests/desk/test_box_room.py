@@ -305,6 +305,7 @@ def test_the_findings_say_what_the_box_can_do(qtbot, demo):
     assert np.all(figure.own <= figure.usual + 1e-6)  # the painter's own can be had too
 
 
+@pytest.mark.long
 def test_conditions_hold_in_roles_and_opposites_and_nowhere_else(qtbot, demo):
     show(demo, BoxPageName.ROLES)
     assert demo.box.asks.isVisible()

@@ -93,6 +93,7 @@ def test_another_unnamed_study_takes_the_place_of_none(window):
     assert first.exists() and first.parent == second.parent
 
 
+@pytest.mark.long
 def test_the_line_says_what_comes_next_and_goes_when_it_is_done(window):
     window.studies.begin_now()
     settle(window, 20)

@@ -70,6 +70,7 @@ def test_each_kind_is_begun_by_one_click_as_it_was_shown(demo, room, kind):
     room.trying.discard()
 
 
+@pytest.mark.long
 def test_arrows_go_from_card_to_card_and_escape_leaves_all_as_it_was(demo, room):
     before = room.sheet()
     room.choose_kind()

@@ -97,6 +97,7 @@ def test_rungs_are_added_to_a_painted_ladder_and_the_rest_is_painted(qtbot, ladd
     assert len(window.state.painted) == 33
 
 
+@pytest.mark.long
 def test_undo_of_an_extension_gives_the_painted_ladder_back(ladder):
     before = ladder.session.selection.sheet_id
     fill(ladder, steps="17")
@@ -107,6 +108,7 @@ def test_undo_of_an_extension_gives_the_painted_ladder_back(ladder):
     assert ladder.plan.picker.count() == 1
 
 
+@pytest.mark.long
 def test_what_is_new_is_printed_alone(ladder, tmp_path, monkeypatch):
     window = ladder
     fill(window, steps="17")

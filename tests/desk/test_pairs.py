@@ -125,6 +125,7 @@ def test_a_mix_is_taken_in_hand_with_its_parts_and_its_wash(demo, page):
     assert demo.rail.dab.recipe().layers[0].parts != idea.recipe.layers[0].parts
 
 
+@pytest.mark.long
 def test_a_ratio_test_is_planned_of_the_pair(demo, page):
     turn(page, demo, "parting")
     idea = page.model.listed.ideas[2]
@@ -138,6 +139,7 @@ def test_a_ratio_test_is_planned_of_the_pair(demo, page):
     assert demo.plan.trying.keep()
 
 
+@pytest.mark.long
 def test_several_pairs_are_planned_in_steps_on_one_page(demo, page):
     turn(page, demo, "clean")
     ideas = page.model.listed.ideas[:6]

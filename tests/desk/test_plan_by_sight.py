@@ -84,6 +84,7 @@ def test_no_group_of_a_common_kind_lies_below_the_edge(laid, kind):
 # ---- wells
 
 
+@pytest.mark.long
 def test_a_click_on_a_well_puts_its_paint_on_the_sheet_and_takes_it_off(laid, qtbot):
     wells = {well.name: well for well in laid.rail.findChildren(Well)}
     qtbot.mouseClick(wells["Ochre"], Qt.MouseButton.LeftButton)
@@ -96,6 +97,7 @@ def test_a_click_on_a_well_puts_its_paint_on_the_sheet_and_takes_it_off(laid, qt
     assert names(laid) == ["Rose", "Cobalt", "Ochre"]
 
 
+@pytest.mark.long
 def test_elsewhere_wells_are_taken_in_hand_again(laid, qtbot):
     well = laid.rail.findChild(Well)
     laid.show_room(RoomName.BOX)
@@ -118,6 +120,7 @@ def test_the_list_says_what_each_paint_is(laid):
     field.list.setCurrentRow(0)
 
 
+@pytest.mark.long
 def test_the_order_is_changed_by_keys(laid, qtbot):
     field = laid.plan.slip.layout_page.fields["paints"]
     field.list.setFocus()
@@ -216,6 +219,7 @@ def test_a_kept_sheet_is_not_changed_by_its_names(laid, qtbot):
 # ---- rulers
 
 
+@pytest.mark.long
 def test_rulers_say_where_on_the_paper_something_lies(laid):
     view = laid.plan.view
     assert view.ruled_in == "mm"
@@ -260,6 +264,7 @@ def pull(qtbot, window, name, by_mm, across=True):
     return on_the_way
 
 
+@pytest.mark.long
 def test_the_tape_margin_is_drawn_at_the_ruler(laid, qtbot):
     page = laid.plan.slip.layout_page
     before = float(page.fields["tape_mm"].text())
@@ -272,6 +277,7 @@ def test_the_tape_margin_is_drawn_at_the_ruler(laid, qtbot):
     assert float(low) == 0.0
 
 
+@pytest.mark.long
 def test_the_cells_are_drawn_larger_and_smaller_each_way(laid, qtbot):
     page = laid.plan.slip.layout_page
     wide, high = laid.plan.trial.cells[0].box_mm[2:]
@@ -300,6 +306,7 @@ def test_the_gap_is_drawn_and_said_in_the_painters_unit(laid, qtbot):
     assert page.plan().page.gap_mm == 0.0
 
 
+@pytest.mark.long
 def test_the_bands_of_writing_are_drawn(laid, qtbot):
     page = laid.plan.slip.layout_page
     usual = page.plan().page.label_mm

@@ -101,6 +101,7 @@ def test_each_kind_is_tried_ordered_and_kept(room, kind):
         assert np.allclose(again.frame_mm, sheet.frame_mm, atol=0.01)
 
 
+@pytest.mark.long
 def test_only_what_concerns_a_kind_is_shown(room):
     for kind in KIND_KEYS:
         page = begin(room, kind)
@@ -142,6 +143,7 @@ def test_the_offered_title_follows_the_kind_until_one_is_typed(room):
     assert page.fields["title"].text() == kept != "Wheel"  # the title of a kept sheet is the painter's
 
 
+@pytest.mark.long
 def test_a_new_sheet_never_changes_the_one_on_the_table(room):
     titles = records.sheet_titles(room.session.file)
     room.plan.slip.tabs.choose(0)
@@ -305,6 +307,7 @@ def test_what_teaches_says_when_all_is_read(teaching):
     assert not found.answer.ids and "read" in found.words.text()
 
 
+@pytest.mark.long
 def test_what_teaches_of_grain_and_separation_goes_by_what_pictures_showed(teaching):
     """The sample's first sheet was read from a picture: what is asked for is what no picture showed."""
     plan, session = teaching.plan, teaching.session

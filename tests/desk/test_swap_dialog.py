@@ -178,6 +178,7 @@ def test_considered_paints_may_fill_the_open_place(demo, fewer):
     assert fewer.weighing.names == owned
 
 
+@pytest.mark.long
 def test_a_palette_is_built_by_typing_and_by_clicking_wells(demo, fewer):
     slip = fewer.palette_slip
     slip.typed.setText("lemon, ultra, phthalo, nobody")

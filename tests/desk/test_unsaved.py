@@ -201,6 +201,7 @@ def test_what_is_saved_in_turn_stops_at_what_can_not_be():
     assert len(told) == 6
 
 
+@pytest.mark.long
 def test_a_plan_that_is_tried_is_asked_about(with_study, answer, tmp_path):
     with_study.show_room(RoomName.PLAN)
     new_grid(with_study.plan)
@@ -215,6 +216,7 @@ def test_a_plan_that_is_tried_is_asked_about(with_study, answer, tmp_path):
         assert [row["title"] for row in study.rows("sheets")] == ["Moths"]
 
 
+@pytest.mark.long
 def test_a_plan_that_is_left_or_kept_asks_for_nothing(with_study):
     with_study.show_room(RoomName.PLAN)
     new_grid(with_study.plan)

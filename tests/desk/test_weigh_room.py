@@ -88,6 +88,7 @@ def texts(widget):
 # ---- the five questions
 
 
+@pytest.mark.long
 def test_which_six_of_eighteen_and_what_does_the_seventh_add(qtbot, demo):
     fewer = page(demo, WeighPageName.FEWER)
     assert list(fewer.buttons) == [3, 4, 5, 6, 7, 8]
