@@ -4,6 +4,9 @@ VENV := .venv
 BIN := $(VENV)/bin
 SHELL := /bin/bash
 
+# What is imported is compiled once, and not anew by each worker and each command under test.
+unexport PYTHONDONTWRITEBYTECODE
+
 PREFIX ?= $(HOME)/.local
 
 .PHONY: setup use demo test test-long bench soak lint shots model-page tables sample man words sdist pythons install uninstall lock clean
