@@ -194,6 +194,7 @@ def test_mix_and_next_called_wrongly(files, capsys, words, why):
     assert len(error.splitlines()) == 1
 
 
+@pytest.mark.long
 def test_a_long_question_streams_through(files, tmp_path):
     folder, painter, _ = files
     name, other = (paint.name for paint in painter.paints[:2])

@@ -72,6 +72,7 @@ def test_each_kind_is_planned_and_ordered(tmp_path, study, capsys, kind):
     assert len(rows) == sum(len(page["cells"]) for page in pages)
 
 
+@pytest.mark.long
 def test_steps_and_hues_come_from_a_study(tmp_path, study):
     out = tmp_path / "s.json"
     words = ["--paints", "Lemon,Ultramarine", "--study", study, "--out", out]

@@ -38,6 +38,7 @@ def call(folder, *more, photo="p.jpg", sheet="s.json"):
     )
 
 
+@pytest.mark.long
 def test_the_colours_come_out_by_cell_and_can_be_learned_from(taken, capsys):
     folder, painted, practice = taken
     assert call(folder) == 0

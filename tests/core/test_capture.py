@@ -260,6 +260,7 @@ def test_both_halves_of_a_split_cell_are_read():
     assert np.median(errors(reading, practice)[0]) < 0.8
 
 
+@pytest.mark.long
 def test_glare_blooms_and_pencil_do_not_move_a_colour_far():
     sheet = paint_sheet(count=6, seed=9)
     shot = replace(LEVEL, glare=0.5, bleed=0.3, pencil=1.0)

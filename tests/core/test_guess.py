@@ -176,6 +176,7 @@ def test_a_box_of_one_paint_asks_nothing(lattice):
     assert all(why_not(all_read(one), kind) for kind in KINDS)
 
 
+@pytest.mark.long
 def test_a_drawn_pair_is_of_two_paints_however_alike_they_are():
     two = make_mixer(2, 6)
     alike = build_lattice(replace(two, K=two.K[[0, 0]] * np.array([[1.0], [1.01]]), S=two.S[[0, 0]]))

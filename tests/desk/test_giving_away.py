@@ -358,6 +358,7 @@ def all_pages(dialog):
     press(dialog, "OK")
 
 
+@pytest.mark.long
 def test_all_pages_of_a_plan_are_printed_at_once_each_on_its_own_paper(paged, monkeypatch, printed):
     with answering(monkeypatch, QDialog, all_pages):
         paged.actions_by_id["print"].trigger()

@@ -196,6 +196,7 @@ def test_a_drawn_pair_goes_from_the_guess_to_the_painted_answer(qtbot, demo, gue
     assert len(drawn_pairs(demo.session.file)) == 1
 
 
+@pytest.mark.long
 def test_a_study_of_labels_only_is_asked_nothing_but_may_draw(qtbot, window, tmp_path):
     from support.builders import make_study
 

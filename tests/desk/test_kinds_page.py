@@ -109,6 +109,7 @@ def test_an_empty_room_shows_the_kinds_and_says_what_it_wants(with_study):
     assert not window.plan.foot.start.isVisible()
 
 
+@pytest.mark.long
 def test_the_paints_in_hand_are_those_of_the_pictures(demo, room):
     for name in ("Rose", "Viridian", "Ochre"):
         demo.session.selection.toggle_in_hand(name)

@@ -145,6 +145,7 @@ def place_of(window, text, which=0):
     return box.center().toPoint()
 
 
+@pytest.mark.long
 def test_a_name_is_drawn_to_the_place_of_another(laid, qtbot):
     view = laid.plan.view
     first, last = place_of(laid, "Lemon"), place_of(laid, "Cobalt")

@@ -170,6 +170,7 @@ def test_a_painted_sheet_that_is_changed_becomes_a_new_version(room):
     assert len(room.session.file.rows("readings")) == readings
 
 
+@pytest.mark.long
 def test_the_gap_is_dragged(room):
     page = begin(room, "grid")
     settle(room, 30)
@@ -337,6 +338,7 @@ def test_what_teaches_of_grain_and_separation_goes_by_what_pictures_showed(teach
     assert not found.answer.ids and "pictures" in found.words.text()
 
 
+@pytest.mark.long
 def test_the_work_and_the_ruling_are_told(room):
     begin(room, "ladder")
     settle(room, 30)

@@ -517,6 +517,7 @@ def test_a_picture_that_arrives_waits_until_the_table_is_free_and_it_is_whole(qt
     room.watch("")
 
 
+@pytest.mark.long
 def test_an_error_goes_when_the_next_import_is_fine(demo, tmp_path):
     demo.show_room(READ)
     (tmp_path / "bad.csv").write_text("Rose,50,1,2\n60,1,2\n")

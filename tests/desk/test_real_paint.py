@@ -126,6 +126,7 @@ def sides(window, image, cell, per_mm=4.0):
     ]
 
 
+@pytest.mark.long
 def test_a_sheet_shows_the_real_paint_in_its_place(read):
     cells = [entry.cell for entry in read.state.record.cells]
     for per_mm in (1.5, 4.0, 9.0):

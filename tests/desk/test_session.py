@@ -490,6 +490,7 @@ def test_damaged_ways_of_printing_are_left_out(demo, written):
     assert demo.settings.print_ways() == {"mine": PrintOptions(colour=True)}
 
 
+@pytest.mark.long
 def test_a_new_sheet_is_laid_out_like_the_one_on_the_table(demo):
     demo.session.selection.select_sheet(1)
     demo.show_room(RoomName.PLAN)

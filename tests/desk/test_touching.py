@@ -152,6 +152,7 @@ def test_a_mix_made_on_the_paper_teaches_no_parts_whatever_the_plan_said(laid_ou
     assert not records.reading_of(row).teaches
 
 
+@pytest.mark.long
 def test_a_split_grid_comes_to_its_white_halves_last(laid_out, with_study):
     lay, clock, press = laid_out
     *plain, white = names_of(with_study)

@@ -227,6 +227,7 @@ def test_a_plan_that_is_left_or_kept_asks_for_nothing(with_study):
     assert with_study.status.saved_text.text() == "Everything saved"
 
 
+@pytest.mark.long
 def test_a_plan_stays_when_it_can_not_be_saved(with_study, monkeypatch):
     with_study.show_room(RoomName.PLAN)
     new_grid(with_study.plan)

@@ -804,6 +804,7 @@ def test_a_changed_box_is_weighed_anew(qtbot, demo):
     assert fewer.buttons[8].row.loses == "loses nothing"
 
 
+@pytest.mark.long
 def test_work_of_the_room_can_be_stopped_and_the_window_closed_while_it_goes_on(qtbot, demo):
     demo.weigh.shows.choose(WeighPageName.FEWER)
     assert demo.session.runner.busy("mixes")

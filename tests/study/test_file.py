@@ -284,6 +284,7 @@ def test_a_retired_paint_leaves_its_record(study):
     assert any("Lemon" in reading.recipe.names for reading in records.readings(study))
 
 
+@pytest.mark.long
 def test_a_painted_sheet_that_is_changed_becomes_a_new_version(study):
     study.apply(acts.add_sheet(study, make_sheet()))
     study.apply(acts.change_sheet(study, 1, make_sheet(paper="A3")))

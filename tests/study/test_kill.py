@@ -34,6 +34,7 @@ for round in range(40):
 """
 
 
+@pytest.mark.long
 @pytest.mark.skipif(not hasattr(signal, "SIGKILL"), reason="needs SIGKILL")
 def test_no_acknowledged_cell_is_lost(tmp_path):
     path, rng = tmp_path / "run.culmo", random.Random(4)

@@ -83,6 +83,7 @@ def test_nothing_reads_the_file_of_an_open_study(study, tmp_path):
     note(study, "still mine")
 
 
+@pytest.mark.long
 def test_two_writers_after_an_upgrade_leave_the_study_sound(tmp_path):
     path = Path(shutil.copy(OLD / "v3.culmo", tmp_path / "old.culmo"))
     (tmp_path / "more.csv").write_text("recipe,L,a,b\nNewcomer,50,1,1\n")
