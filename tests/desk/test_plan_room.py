@@ -500,3 +500,12 @@ def test_what_keeps_or_leaves_a_plan_is_always_in_sight(qtbot, with_study):
     assert with_study.plan.trial is None
     assert not page.leave_button.isVisible()
     assert with_study.session.file.dump() == before
+
+
+def test_lines_part_what_is_told_of_a_cell_and_nothing_else(room):
+    page = room.plan.slip.cell
+    room.state.select("")
+    assert not any(line.isVisible() for line in page.rules), "with no cell there is nothing to part"
+    room.state.select(room.state.record.cells[1].cell.id)
+    assert page.why.isVisible() and page.same_title.isVisible()
+    assert all(line.isVisible() for line in page.rules)

@@ -98,9 +98,10 @@ class CellPage(Slip):
         }
         for widget in (self.title, self.words, self.stroke, *self.facts.values()):
             self.lines.addWidget(widget)
+        self.rules = rule(), rule()
         self.vivid = text_label(tr("More vivid in paint than this screen can show."), soft=True, points=10)
         self.lines.addWidget(self.vivid)
-        self.lines.addWidget(rule())
+        self.lines.addWidget(self.rules[0])
         self.why_title = text_label(tr("Why it is unsure"), bold=True)
         self.why = text_label("")
         self.middle_title = FactRow(tr("Middle of these two"))
@@ -109,7 +110,7 @@ class CellPage(Slip):
         self.steps = StepRow()
         for widget in (self.why_title, self.why, self.middle_title, self.steps):
             self.lines.addWidget(widget)
-        self.lines.addWidget(rule())
+        self.lines.addWidget(self.rules[1])
         self.same_title = text_label(tr("Nearly the same on this sheet"), bold=True)
         self.lines.addWidget(self.same_title)
         self.same = QVBoxLayout()
@@ -120,7 +121,8 @@ class CellPage(Slip):
         """Show a cell, or a hint where none is selected."""
         clear_layout(self.same)
         known = sheet is not None and bool(cell_id) and prediction is not None
-        for widget in (self.stroke, self.same_title, self.why_title, self.why, *self.facts.values()):
+        told = (self.same_title, self.why_title, self.why, *self.rules, *self.facts.values())
+        for widget in (self.stroke, *told):
             widget.setVisible(known)
         for widget in (self.vivid, self.middle_title, self.steps):
             widget.setVisible(False)
@@ -140,7 +142,7 @@ class CellPage(Slip):
             (lambda w, h, r: looks.stroke(cell.recipe, w, h, r)) if looks is not None else None
         )
         if cell.mixing:  # what runs together is read as what it is, and not foretold
-            for widget in (self.same_title, self.why_title, self.why, *self.facts.values()):
+            for widget in told:
                 widget.setVisible(False)
             self.stroke.show_image(
                 (lambda w, h, r: looks.running(cell.recipe, cell.mixing, w, h, cell.id, r))
@@ -178,7 +180,7 @@ class CellPage(Slip):
 
     def _show_unknown(self, cell: Cell) -> None:
         """Nothing is known of a paint of the cell: an empty stroke, and what is needed."""
-        for widget in (self.same_title, self.why_title, *self.facts.values()):
+        for widget in (self.same_title, self.why_title, self.rules[1], *self.facts.values()):
             widget.setVisible(False)
         self.stroke.show_colour(None, hint=tr("not known yet"))
         self.why.setText("\n".join(self.session.learning.need_of(name) for name in cell.recipe.names))
