@@ -5,6 +5,7 @@ from datetime import datetime
 from functools import cached_property
 from typing import Any
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -98,8 +99,6 @@ class Photo:
         """
         curves = self.curves.astype(np.float32)
         if pixels.dtype == np.uint8 and pixels.ndim == 3 and pixels.size:  # the same, six times as fast
-            import cv2  # the window is there before it is loaded
-
             return np.asarray(cv2.LUT(pixels, np.ascontiguousarray(curves.T[None])))
         return np.stack([curves[i][pixels[..., i]] for i in range(3)], axis=-1)
 

@@ -190,7 +190,7 @@ def _softened(piece: Array, spread_px: float) -> Array:
 
 @dataclass(frozen=True)
 class _Lattice:
-    """What the waves of all pieces of one shape have in common.
+    """What the waves of all pieces of one shape have in common; shared by all threads, and not to be written to.
 
     Attributes
     ----------
